@@ -1,0 +1,180 @@
+"""The commands: each sets up what it needs, says what it does, and ends only what it started."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from . import cluster, packages, paths, server
+from .tell import SetupError, say
+
+SPEED_SUBJECTS = ["measure", "web"]
+
+
+def main(arguments: list[str]) -> int:
+    parser = _parser()
+    # `test` passes everything on to pytest, options included.
+    if arguments[:1] == ["test"]:
+        options = argparse.Namespace(command="test", rest=arguments[1:], do=test)
+    else:
+        options = parser.parse_args(arguments)
+    try:
+        return options.do(options)
+    except SetupError as error:
+        say(f"cannot go on. {error.problem}")
+        if error.way_out:
+            say(f"what to do: {error.way_out}")
+        return 1
+    except KeyboardInterrupt:
+        say("stopped.")
+        return 130
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./cavatum", description="Plan castings and coatings with two-part resins.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="demo|start|stop|test|speed|plan|doctor")
+    for name, do, text in (
+        ("demo", demo, "set up everything, fill in the demo workshop, serve"),
+        ("start", start, "the same without demo data"),
+    ):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("--port", type=int, default=paths.DEFAULT_PORT)
+        command.set_defaults(do=do)
+    commands.add_parser("stop", help="end what demo or start began").set_defaults(do=stop)
+    commands.add_parser("test", help="run all tests, or ./cavatum test PATH... [pytest options]").set_defaults(do=test)
+    speed_command = commands.add_parser("speed", help="run the benchmarks")
+    speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
+    speed_command.set_defaults(do=speed)
+    plan_command = commands.add_parser("plan", help="print the plan of a piece file as JSON")
+    plan_command.add_argument("file")
+    plan_command.add_argument("--now", help="the moment to plan from, ISO 8601 with its offset; default: now")
+    plan_command.set_defaults(do=plan)
+    commands.add_parser("doctor", help="say what is missing or wrong").set_defaults(do=doctor)
+    return parser
+
+
+@contextmanager
+def _one_at_a_time() -> Iterator[None]:
+    """Only one set-up works on a checkout; the kernel lets go of the lock when its holder dies."""
+    paths.HOME.mkdir(parents=True, exist_ok=True)
+    with (paths.HOME / "setup.lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            say("Another cavatum command is setting up here; waiting for it.")
+            fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
+def _set_up(*, testing: bool) -> None:
+    packages.install_debian_packages(browser=testing)
+    packages.install_python_packages(testing=testing)
+    packages.build_front_end()
+
+
+def _in_venv(arguments: list[str], **extra: str) -> int:
+    """Run the application's own Python with its packages, in the foreground, with the terminal as it is."""
+    environment = {**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src"), **extra}
+    process = subprocess.Popen([str(paths.venv_python()), *arguments], env=environment)
+    try:
+        return process.wait()
+    except KeyboardInterrupt:
+        process.wait()
+        raise
+
+
+def demo(options: argparse.Namespace) -> int:
+    return _serve(options.port, with_demo=True)
+
+
+def start(options: argparse.Namespace) -> int:
+    return _serve(options.port, with_demo=False)
+
+
+def _serve(port: int, *, with_demo: bool) -> int:
+    begun = time.monotonic()
+    running = server.read_running()
+    if running:
+        say(f"Already running: http://{server.HOST}:{running['port']} (./cavatum stop ends it)")
+        return 0
+    server.require_free_port(port)
+    with _one_at_a_time():
+        _set_up(testing=False)
+        database, started_database = cluster.ensure_running()
+        server.note_running(port)
+    process = None
+    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
+    try:
+        what = ["migrate"] + (["demo-data"] if with_demo else [])
+        if _in_venv(["-m", "cavatum.cli", *what], CAVATUM_DATABASE_URL=database.url()):
+            raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+        process = server.launch(database.url(), port)
+        server.wait_until_it_answers(process, port)
+        say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
+        if process.wait() != 0:
+            raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
+    except KeyboardInterrupt:
+        say("stopping ...")
+    finally:
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        if process is not None:
+            server.end(process)
+        paths.RUN_FILE.unlink(missing_ok=True)
+        if started_database:
+            cluster.stop(database)
+        say("stopped what this command had started.")
+    return 0
+
+
+def stop(options: argparse.Namespace) -> int:
+    running = server.read_running()
+    if running is None:
+        say("Nothing of this checkout is running.")
+        return 0
+    server.ask_to_stop(running)
+    say("stopped.")
+    return 0
+
+
+def test(options: argparse.Namespace) -> int:
+    with _one_at_a_time():
+        _set_up(testing=True)
+    rest = options.rest or ["--cov=cavatum.core", "--cov-report=term:skip-covered"]
+    return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
+
+
+def speed(options: argparse.Namespace) -> int:
+    with _one_at_a_time():
+        _set_up(testing=True)
+    worst = 0
+    for subject in [options.subject] if options.subject else SPEED_SUBJECTS:
+        worst = max(worst, _in_venv([str(paths.CHECKOUT / "speed" / f"{subject}.py")]))
+    return worst
+
+
+def plan(options: argparse.Namespace) -> int:
+    if not paths.venv_python().exists():
+        with _one_at_a_time():
+            packages.install_debian_packages(browser=False)
+            packages.install_python_packages(testing=False)
+    now = ["--now", options.now] if options.now else []
+    return _in_venv(["-m", "cavatum.cli", "plan", options.file, *now])
+
+
+def doctor(options: argparse.Namespace) -> int:
+    say(f"Python: {sys.version.split()[0]}")
+    packages.describe()
+    cluster.describe()
+    running = server.read_running()
+    say(f"Server: running on http://{server.HOST}:{running['port']}" if running else "Server: not running")
+    if os.geteuid() == 0:
+        say("You are root: the database runs as the user postgres.")
+    return 0

@@ -1,0 +1,148 @@
+"""Installs what is missing: Debian packages, locked Python packages, locked Node packages, the front-end build."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+from . import paths
+from .tell import SetupError, digest, is_stamped, put_stamp, run, say, step
+
+NODE_LEAST = (20, 19)
+
+
+def find_postgres_bin() -> Path | None:
+    """The folder with initdb and pg_ctl: Debian keeps it off the PATH."""
+    for folder in sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True):
+        if (folder / "initdb").exists():
+            return folder
+    found = shutil.which("initdb")
+    return Path(found).resolve().parent if found else None
+
+
+def find_chromium() -> str | None:
+    return shutil.which("chromium") or shutil.which("chromium-browser")
+
+
+def can_make_venv() -> bool:
+    return subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True).returncode == 0
+
+
+def missing_debian_packages(*, browser: bool) -> list[str]:
+    missing = []
+    if find_postgres_bin() is None:
+        missing.append("postgresql")
+    if not can_make_venv():
+        missing.append("python3-venv")
+    if browser and find_chromium() is None:
+        missing.append("chromium")
+    return missing
+
+
+def install_debian_packages(*, browser: bool) -> None:
+    missing = missing_debian_packages(browser=browser)
+    if not missing:
+        return
+    line = f"apt-get update && apt-get install -y {' '.join(missing)}"
+    if shutil.which("apt-get") is None:
+        raise SetupError(f"Missing: {', '.join(missing)}, and this is not a Debian system.", "Install them by hand.")
+    prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
+    if prefix and (shutil.which("sudo") is None or subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode):
+        raise SetupError(f"Missing Debian packages: {', '.join(missing)}.", f"An administrator has to run: {line}")
+    with step(f"Debian packages {', '.join(missing)}"):
+        environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
+        way_out = f"Look at the lines above, then try by hand: {line}"
+        run([*prefix, "apt-get", "update", "-qq"], way_out=way_out, env=environment)
+        run([*prefix, "apt-get", "install", "-y", "-qq", *missing], way_out=way_out, env=environment)
+
+
+def install_python_packages(*, testing: bool) -> None:
+    """Make the virtual environment and install the lock file, hashes checked. The test lock contains the other."""
+    lock = paths.CHECKOUT / "requirements" / ("test.txt" if testing else "app.txt")
+    name = f"python-{'test' if testing else 'app'}"
+    fingerprint = digest([lock], sys.version, str(paths.VENV))
+    if paths.venv_python().exists() and (is_stamped(name, fingerprint) or (not testing and _test_lock_is_in())):
+        return
+    with step("Python packages"):
+        if not _venv_answers():
+            shutil.rmtree(paths.VENV, ignore_errors=True)
+            run([sys.executable, "-m", "venv", str(paths.VENV)], way_out="Install python3-venv.")
+        run(
+            [str(paths.venv_python()), "-m", "pip", "install", "-q", "--disable-pip-version-check",
+             "--require-hashes", "-r", str(lock)],
+            way_out="Check the network, then run the command again; it goes on where it was.",
+        )
+        put_stamp(name, fingerprint)
+
+
+def _test_lock_is_in() -> bool:
+    lock = paths.CHECKOUT / "requirements" / "test.txt"
+    return is_stamped("python-test", digest([lock], sys.version, str(paths.VENV)))
+
+
+def _venv_answers() -> bool:
+    python = paths.venv_python()
+    return python.exists() and subprocess.run([python, "-m", "pip", "--version"], capture_output=True).returncode == 0
+
+
+def node_version() -> tuple[int, ...] | None:
+    if shutil.which("node") is None or shutil.which("npm") is None:
+        return None
+    text = subprocess.run(["node", "--version"], capture_output=True, text=True).stdout
+    try:
+        return tuple(int(part) for part in text.strip().lstrip("v").split("."))
+    except ValueError:
+        return None
+
+
+def require_node() -> None:
+    version = node_version()
+    wanted = ".".join(map(str, NODE_LEAST))
+    if version is None:
+        raise SetupError(
+            f"Node.js {wanted} or newer (with npm) is not on the PATH.",
+            "Install Node.js 20, then run this again. Debian 12's own package is too old (18).",
+        )
+    if version[:2] < NODE_LEAST:
+        raise SetupError(f"Node.js here is {'.'.join(map(str, version))}, {wanted} is needed.", "Install Node.js 20.")
+
+
+def front_end_sources() -> list[Path]:
+    files = [path for path in (paths.WEB / "src").rglob("*") if path.is_file() and ".test." not in path.name]
+    return [*files, paths.WEB / "index.html", paths.WEB / "vite.config.ts", paths.WEB / "package-lock.json"]
+
+
+def build_front_end() -> None:
+    fingerprint = digest(front_end_sources())
+    if (paths.WEB / "dist" / "index.html").exists() and is_stamped("front-end", fingerprint):
+        return
+    install_node_packages()
+    with step("Front end"):
+        run(["npm", "run", "--silent", "build"], cwd=paths.WEB, way_out="Mend what the lines above name in web/.")
+        put_stamp("front-end", fingerprint)
+
+
+def install_node_packages() -> None:
+    require_node()
+    fingerprint = digest([paths.WEB / "package-lock.json"])
+    if (paths.WEB / "node_modules").is_dir() and is_stamped("node", fingerprint):
+        return
+    with step("Node packages"):
+        run(["npm", "ci", "--no-audit", "--no-fund"], cwd=paths.WEB,
+            way_out="Check the network, then run the command again.")
+        put_stamp("node", fingerprint)
+
+
+def describe() -> None:
+    """What is there and what is missing, for `./cavatum doctor`."""
+    missing = missing_debian_packages(browser=True)
+    say("Debian packages: " + (f"missing {', '.join(missing)} (demo, start or test installs them)" if missing else "all here"))
+    version = node_version()
+    say("Node.js: " + (".".join(map(str, version)) if version else "missing; install Node.js 20"))
+    say("Python packages: " + ("here" if paths.venv_python().exists() else "not yet; demo, start or test installs them"))
+    built = (paths.WEB / "dist" / "index.html").exists()
+    fresh = built and is_stamped("front-end", digest(front_end_sources()))
+    say("Front end: " + ("built" if fresh else "older than its sources; rebuilt at the next start" if built else "not built yet"))
