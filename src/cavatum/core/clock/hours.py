@@ -1,0 +1,56 @@
+"""People's hours in the workshop's zone: the free spans, and the next one long enough. Rule 6.2."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from ..workshop import MINUTES_A_DAY, Workshop
+
+HORIZON_DAYS = 60
+
+
+def open_spans(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tuple[datetime, datetime]]:
+    """The spans (UTC) in which hands are there, cut to from_..to. A span that a clock change swallows is left out."""
+    zone = ZoneInfo(workshop.zone)
+    day = from_.astimezone(zone).date()
+    last = to.astimezone(zone).date()
+    while day <= last:
+        for span in workshop.week[day.weekday()]:
+            begin = _moment(day, span.from_min, zone)
+            end = _moment(day, span.to_min, zone)
+            begin, end = max(begin, from_), min(end, to)
+            if begin < end:
+                yield begin, end
+        day += timedelta(days=1)
+
+
+def _moment(day, minute: int, zone: ZoneInfo) -> datetime:
+    extra, minute = divmod(minute, MINUTES_A_DAY)
+    local = datetime.combine(day + timedelta(days=extra), time(minute // 60, minute % 60), zone)
+    return local.astimezone(ZoneInfo("UTC"))
+
+
+def next_slot(workshop: Workshop, from_: datetime, duration: timedelta, to: datetime | None = None) -> datetime | None:
+    """Earliest start in from_..to at which `duration` fits into one open span; None when there is none.
+
+    to      latest start; without it the search ends HORIZON_DAYS on
+    """
+    latest = to or from_ + timedelta(days=HORIZON_DAYS)
+    for begin, end in open_spans(workshop, from_, latest + duration):
+        if begin <= latest and end - begin >= duration:
+            return begin
+    return None
+
+
+def away_spans(workshop: Workshop, from_: datetime, to: datetime) -> list[tuple[datetime, datetime]]:
+    """The complement of the open spans: nights and days off, for shading the clock."""
+    away, cursor = [], from_
+    for begin, end in open_spans(workshop, from_, to):
+        if begin > cursor:
+            away.append((cursor, begin))
+        cursor = max(cursor, end)
+    if cursor < to:
+        away.append((cursor, to))
+    return away

@@ -1,0 +1,93 @@
+"""The clock as plain data for drawing, and what the windows have to say. Rules 6.1 and 6.2."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
+
+from ..plan_parts import Clock, Pin, Row, Segment
+from ..say import Say
+from ..verdict import Verdict
+from ..workshop import Workshop
+from .hours import away_spans
+from .windows import Days, PourTimes
+
+if TYPE_CHECKING:
+    from ..pours import Pour
+
+MARGIN = timedelta(hours=4)
+
+
+def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Clock | None:
+    """Rows of states and pins of hands-on moments. None while there is nothing to pour."""
+    if not days.pours:
+        return None
+    last = days.pours[-1]
+    demould = days.demould_at or last.demould_from
+    begin, end = days.pours[0].mix_at - MARGIN, max(demould, last.demould_from) + 3 * MARGIN
+    rows = [
+        Row(label=f"layer {pour.number}", segments=_segments(times, days.pours[index + 1] if index + 1 < len(pours) else None, demould))
+        for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True))
+    ]
+    return Clock(from_at=begin, to_at=end, zone=workshop.zone, away=away_spans(workshop, begin, end), rows=rows, pins=_pins(days))
+
+
+def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) -> list[Segment]:
+    """States in order. A window is drawn to its end, or to the pour that uses it."""
+    chain = [
+        ("mix", "mix and pour", times.mix_at, times.poured_at),
+        ("workable", "workable", times.poured_at, min(times.workable_to, times.gelled_at)),
+        ("liquid", "liquid", min(times.workable_to, times.gelled_at), times.gelled_at),
+        ("setting", "setting", times.gelled_at, times.bond_from),
+    ]
+    if following is None:
+        chain += [("closed", "hardening", max(times.bond_from, times.gelled_at), times.demould_from),
+                  ("demould", "out of the form", times.demould_from, max(demould, times.demould_from) + 2 * MARGIN)]
+    else:
+        chain.append(("bond", "pour on", times.bond_from, times.bond_to))
+        if not following.bonded:
+            chain.append(("closed", "sand first", times.bond_to, following.mix_at))
+    return [
+        Segment(state=state, label=label, from_at=begin, to_at=end) for state, label, begin, end in chain if end > begin
+    ]
+
+
+def _pins(days: Days) -> list[Pin]:
+    pins = []
+    for number, times in enumerate(days.pours, start=1):
+        if not times.bonded:
+            pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand"))
+        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, pour {number}", kind="pour"))
+    if days.demould_at:
+        pins.append(Pin(at=days.demould_at, until=None, label="out of the form", kind="demould"))
+    return pins
+
+
+def window_verdicts(
+    days: Days, better: datetime | None, chosen: datetime | None, now: datetime, say: Say
+) -> list[Verdict]:
+    found = []
+    for index in days.missed:
+        below = days.pours[index - 1]
+        todo = "Let it cure, sand all over (120 to 320 grit), dust off and wipe; the clock is laid out that way."
+        if better is not None and better != chosen:
+            todo = f"Start {say.moment(better)} instead and every window meets your hours. Or: " + todo[0].lower() + todo[1:]
+        found.append(Verdict(
+            weight="care", stage="clock", code="window-missed", rule="6.2", title=f"Nobody is here to pour layer {index + 1}",
+            text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to {say.moment(below.bond_to)}, and no free "
+                 "span of yours in it is long enough.", todo=todo, where="/first_pour_at",
+        ))
+    if chosen is None:
+        found.append(Verdict(
+            weight="good", stage="clock", code="start-proposed", rule="6.2", title="Start not set yet",
+            text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}, the earliest start at which every window "
+                 "meets your hours." if better else f"Laid out from {say.moment(days.pours[0].mix_at)}.",
+            todo="Set it, and the days stay put.", where="/first_pour_at",
+        ))
+    elif chosen < now:
+        found.append(Verdict(
+            weight="good", stage="clock", code="start-passed", title="The start has passed",
+            text=f"The first pour was set for {say.moment(chosen)}.",
+            todo="If you have poured, go by the windows; if not, set a new start.", where="/first_pour_at",
+        ))
+    return found

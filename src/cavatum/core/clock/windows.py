@@ -1,0 +1,128 @@
+"""One piece's pours laid into people's hours by the sheet's times: bond windows, demould, full cure. Rules 6.1, 6.2.
+
+Each later pour goes into the bond window of the one below; where nobody is there in the window, the layer is left
+to cure and is sanded before the next. All sheet times count from pouring.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from ..resin.system import System
+from ..workshop import Workshop
+from .hours import next_slot
+
+START_STEP = timedelta(minutes=30)
+START_SEARCH = timedelta(days=7)
+SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and clean one piece
+
+
+@dataclass(frozen=True)
+class PourTask:
+    """What the clock needs of one pour: its systems, and how long hands are busy before and while it runs.
+
+    With several systems in one pour the slowest opens a window and the quickest closes it.
+    """
+
+    systems: tuple[System, ...]
+    mix_s: float
+    pour_s: float
+
+    @property
+    def hands_on(self) -> timedelta:
+        return timedelta(seconds=self.mix_s + self.pour_s)
+
+
+@dataclass(frozen=True)
+class PourTimes:
+    """Absolute times (UTC) of one pour. `bonded` False: it goes on a cured, sanded layer."""
+
+    mix_at: datetime
+    pour_at: datetime
+    poured_at: datetime
+    workable_to: datetime
+    gelled_at: datetime
+    bond_from: datetime
+    bond_to: datetime
+    demould_from: datetime
+    cured_at: datetime
+    bonded: bool
+
+
+@dataclass(frozen=True)
+class Days:
+    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below."""
+
+    pours: list[PourTimes]
+    demould_at: datetime | None
+    missed: list[int]
+
+
+def _times(task: PourTask, mix_at: datetime, bonded: bool) -> PourTimes:
+    pour_at = mix_at + timedelta(seconds=task.mix_s)
+    poured_at = pour_at + timedelta(seconds=task.pour_s)
+
+    def after(seconds: float) -> datetime:
+        return poured_at + timedelta(seconds=seconds)
+
+    systems = task.systems
+    return PourTimes(
+        mix_at, pour_at, poured_at,
+        workable_to=after(min(one.working_time.time_s.value for one in systems)),
+        gelled_at=after(max(one.tack_free_s.value for one in systems)),
+        bond_from=after(max(one.bond_from_s.value for one in systems)),
+        bond_to=after(min(one.bond_to_s.value for one in systems)),
+        demould_from=after(max(one.demould_s.value for one in systems)),
+        cured_at=after(max(one.full_cure_s.value for one in systems)),
+        bonded=bonded,
+    )
+
+
+def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime) -> Days:
+    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow."""
+    pours: list[PourTimes] = []
+    missed: list[int] = []
+    for index, task in enumerate(tasks):
+        if index == 0:
+            pours.append(_times(task, start, True))
+            continue
+        below = pours[-1]
+        # The pour itself has to fall into the window; mixing may begin before it opens.
+        lead = timedelta(seconds=task.mix_s)
+        mix_at = next_slot(workshop, below.bond_from - lead, task.hands_on, below.bond_to - task.hands_on)
+        bonded = mix_at is not None
+        if mix_at is None:
+            missed.append(index)
+            sand = timedelta(seconds=SAND_S)
+            found = next_slot(workshop, below.demould_from, sand + task.hands_on)
+            mix_at = (found or below.demould_from) + sand
+        pours.append(_times(task, mix_at, bonded))
+    demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
+    return Days(pours, demould_at, missed)
+
+
+def best_start(tasks: list[PourTask], workshop: Workshop, from_: datetime) -> datetime | None:
+    """The earliest start from from_ on, in half hours, within hours, for which no bond window is missed.
+
+    None when no start within a week does it (or nobody is ever there).
+    """
+    if not tasks:
+        return None
+    moment = from_
+    until = from_ + START_SEARCH
+    while moment <= until:
+        slot = next_slot(workshop, moment, tasks[0].hands_on, until)
+        if slot is None:
+            return None
+        if not lay_out(tasks, workshop, slot).missed:
+            return slot
+        moment = slot + START_STEP
+    return None
+
+
+def whole_half_hour(moment: datetime) -> datetime:
+    """The next full half hour at or after a moment, for starts that a person would name."""
+    seconds = moment.timestamp()
+    step = START_STEP.total_seconds()
+    return datetime.fromtimestamp(-(-seconds // step) * step, tz=moment.tzinfo)

@@ -1,0 +1,31 @@
+"""How the core refuses: as data, so that each edge can put it into its own words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+
+@dataclass
+class DomainError(ValueError):
+    """A value the core cannot take.
+
+    argument  what was given, in the trade's words ("depth", "ratio A:B")
+    value     as it was given, with its unit
+    allowed   what would be taken
+    way_out   what the person can do, one sentence
+    choices   texts that would be taken instead, when the question is "which of these?"
+    """
+
+    argument: str
+    value: str
+    allowed: str
+    way_out: str
+    code: str = "out-of-range"
+    choices: list[str] = field(default_factory=list)
+
+    def __str__(self) -> str:
+        return f"{self.argument} is {self.value}; {self.allowed}. {self.way_out}"
+
+
+class Infeasible(DomainError):
+    """Every value is sound, yet together they allow no answer (walls that meet above the floor, for one)."""

@@ -1,0 +1,119 @@
+"""Splits a stretch of a void into layers: fewest, evenly, in thirds, or as the person drew it. Rules 4.1 and 4.4."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..errors import DomainError, Infeasible
+from ..measure.cavity import Cavity
+from ..resin.system import System
+from .rules import deepest_top, is_allowed
+
+MOST_LAYERS = 60
+THINNEST_M = 1e-4
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer of one void: heights above its bottom, and what kept it from being deeper."""
+
+    from_m: float
+    to_m: float
+    limited_by: str
+    allowed: bool
+
+    @property
+    def depth_m(self) -> float:
+        return self.to_m - self.from_m
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """What is to be split: a cavity between two heights, filled with one system."""
+
+    cavity: Cavity
+    system: System
+    density_kg_m3: float
+    from_m: float
+    to_m: float
+
+    def layers(self, boundaries: list[float], reason: str) -> list[Layer]:
+        edges = [self.from_m, *boundaries, self.to_m]
+        return [
+            Layer(low, high, reason, is_allowed(self.cavity, self.system, self.density_kg_m3, low, high))
+            for low, high in zip(edges, edges[1:], strict=False)
+        ]
+
+
+def fewest(stretch: Stretch) -> list[Layer]:
+    """Greedy from the bottom, each layer as deep as the rules allow; optimal since a later start never ends earlier.
+
+    A last layer thinner than the sheet's least depth takes from the one below. Raises Infeasible when no rule lets a
+    layer begin, or over MOST_LAYERS.
+    """
+    layers: list[Layer] = []
+    start = stretch.from_m
+    while start < stretch.to_m - THINNEST_M:
+        limit = deepest_top(stretch.cavity, stretch.system, stretch.density_kg_m3, start, stretch.to_m)
+        if limit.top_m - start < THINNEST_M or len(layers) >= MOST_LAYERS:
+            raise Infeasible(
+                "depth rules", f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
+                f"no split into at most {MOST_LAYERS} layers fits them", "Choose a system for deeper pours.", "too-many-layers",
+            )
+        layers.append(Layer(start, limit.top_m, limit.reason, True))
+        start = limit.top_m
+    return _thicken_last(stretch, layers)
+
+
+def _thicken_last(stretch: Stretch, layers: list[Layer]) -> list[Layer]:
+    least = stretch.system.least_depth_m.value if stretch.system.least_depth_m else 0.0
+    if len(layers) < 2 or layers[-1].depth_m >= least:
+        return layers
+    edge = stretch.to_m - least
+    if edge - layers[-2].from_m < least:
+        return layers
+    reason = f"lowered so that the next layer has the least {least * 1000:g} mm"
+    below = Layer(layers[-2].from_m, edge, reason, True)
+    above = Layer(edge, stretch.to_m, layers[-1].limited_by,
+                  is_allowed(stretch.cavity, stretch.system, stretch.density_kg_m3, edge, stretch.to_m))
+    return [*layers[:-2], below, above] if above.allowed else layers
+
+
+def evenly(stretch: Stretch, count: int, reason: str = "an even split") -> list[Layer]:
+    step = (stretch.to_m - stretch.from_m) / count
+    return stretch.layers([stretch.from_m + step * i for i in range(1, count)], reason)
+
+
+def even(stretch: Stretch) -> list[Layer]:
+    """The fewest equal layers that all fit the rules: at least as many as `fewest`, cooler at the bottom."""
+    for count in range(len(fewest(stretch)), MOST_LAYERS + 1):
+        layers = evenly(stretch, count)
+        if all(layer.allowed for layer in layers):
+            return layers
+    raise Infeasible("even split", f"over {MOST_LAYERS} layers", "equal layers cannot fit the depth rules here",
+                     "Choose another split.", "too-many-layers")
+
+
+def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
+    """The person's own boundaries. Raises DomainError when one lies outside or out of order."""
+    edges = [stretch.from_m, *boundaries_m, stretch.to_m]
+    for low, high in zip(edges, edges[1:], strict=False):
+        if high - low < THINNEST_M or not math.isfinite(high):
+            raise DomainError(
+                "layer boundary", f"{high * 1000:g} mm above {low * 1000:g} mm",
+                f"each lies above the last, between {stretch.from_m * 1000:g} and {stretch.to_m * 1000:g} mm",
+                "Move it, or take it out.", "out-of-order",
+            )
+    return stretch.layers(boundaries_m, "as you drew it")
+
+
+def split(stretch: Stretch, choice: str, boundaries_m: list[float] | None) -> list[Layer]:
+    """By the piece's choice; `own` without drawn boundaries starts from the fewest."""
+    if choice == "own" and boundaries_m is not None:
+        return own(stretch, boundaries_m)
+    if choice == "even":
+        return even(stretch)
+    if choice == "thirds":
+        return evenly(stretch, 3, "thirds, as for knots and cracks")
+    return fewest(stretch)

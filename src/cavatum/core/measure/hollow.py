@@ -1,0 +1,192 @@
+"""Hollows by closed form: area, volume and wetted wall at each height above the deepest point.
+
+Every hollow answers the same four questions; heights h run from 0 at the bottom to depth_m at the rim.
+"""
+
+from __future__ import annotations
+
+import math
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+
+from ..errors import DomainError
+from ..piece import Bowl, Box, Cone, Cylinder, Outline, Shape
+
+Point = tuple[float, float]
+CIRCLE_POINTS = 96
+
+
+class Hollow(ABC):
+    """A void as area by height. `cut` says whether `width` is a real cut through it or A(h) over its length."""
+
+    depth_m: float
+    cut: str = "true"
+    cut_note: str = ""
+
+    @abstractmethod
+    def area(self, height_m: float) -> float:
+        """Horizontal area [m2] at a height in 0..depth_m."""
+
+    @abstractmethod
+    def volume(self, height_m: float) -> float:
+        """Volume [m3] below a height in 0..depth_m."""
+
+    @abstractmethod
+    def wetted(self, height_m: float) -> float:
+        """Floor and walls [m2] touched by a filling up to a height in 0..depth_m."""
+
+    @abstractmethod
+    def width(self, height_m: float) -> float:
+        """Width [m] of the section at a height."""
+
+    @abstractmethod
+    def rim(self) -> list[Point]:
+        """The opening seen from above [m]."""
+
+    @abstractmethod
+    def formula(self) -> tuple[str, str]:
+        """The formula of the whole volume in words, and its source."""
+
+    @property
+    def size_m(self) -> tuple[float, float]:
+        """Length and width of the opening's bounding box [m]."""
+        xs, ys = zip(*self.rim(), strict=True)
+        return max(xs) - min(xs), max(ys) - min(ys)
+
+
+def _circle(radius_m: float) -> list[Point]:
+    turn = 2 * math.pi / CIRCLE_POINTS
+    return [(radius_m * math.cos(i * turn), radius_m * math.sin(i * turn)) for i in range(CIRCLE_POINTS)]
+
+
+@dataclass(frozen=True)
+class BoxHollow(Hollow):
+    """V = length x width x h. Source: elementary geometry."""
+
+    length_m: float
+    width_m: float
+    depth_m: float
+    cut_note = "cut along the length"
+
+    def area(self, height_m: float) -> float:
+        return self.length_m * self.width_m
+
+    def volume(self, height_m: float) -> float:
+        return self.area(height_m) * height_m
+
+    def wetted(self, height_m: float) -> float:
+        return self.area(0.0) + 2 * (self.length_m + self.width_m) * height_m
+
+    def width(self, height_m: float) -> float:
+        return max(self.length_m, self.width_m)
+
+    def rim(self) -> list[Point]:
+        x, y = self.length_m / 2, self.width_m / 2
+        return [(-x, -y), (x, -y), (x, y), (-x, y)]
+
+    def formula(self) -> tuple[str, str]:
+        return "length × width × depth", "elementary geometry"
+
+
+@dataclass(frozen=True)
+class ConeHollow(Hollow):
+    """Frustum of a cone, a cylinder when both radii are equal.
+
+        V(h) = pi h (b^2 + b r + r^2) / 3,   r = radius at h,  b = bottom radius
+
+    Wetted: the floor and pi (b + r) sqrt(h^2 + (r - b)^2). Source: elementary geometry.
+    """
+
+    bottom_radius_m: float
+    top_radius_m: float
+    depth_m: float
+    cut_note = "cut through the middle"
+
+    def radius(self, height_m: float) -> float:
+        return self.bottom_radius_m + (self.top_radius_m - self.bottom_radius_m) * height_m / self.depth_m
+
+    def area(self, height_m: float) -> float:
+        return math.pi * self.radius(height_m) ** 2
+
+    def volume(self, height_m: float) -> float:
+        b, r = self.bottom_radius_m, self.radius(height_m)
+        return math.pi * height_m * (b * b + b * r + r * r) / 3
+
+    def wetted(self, height_m: float) -> float:
+        b, r = self.bottom_radius_m, self.radius(height_m)
+        return math.pi * b * b + math.pi * (b + r) * math.hypot(height_m, r - b)
+
+    def width(self, height_m: float) -> float:
+        return 2 * self.radius(height_m)
+
+    def rim(self) -> list[Point]:
+        return _circle(self.top_radius_m)
+
+    def formula(self) -> tuple[str, str]:
+        if self.bottom_radius_m == self.top_radius_m:
+            return "π × (diameter / 2)² × depth", "elementary geometry"
+        return "π × depth × (R² + R r + r²) / 3, R and r half the diameters at rim and bottom", "elementary geometry"
+
+
+@dataclass(frozen=True)
+class BowlHollow(Hollow):
+    """Part of a sphere of radius R = (a^2 + d^2) / (2 d), filled from its lowest point.
+
+        V(h) = pi h^2 (3 R - h) / 3,   A(h) = pi h (2 R - h),   wetted = 2 pi R h
+
+    a  half the rim's diameter [m];  d  depth [m], may exceed a (undercut)
+    Source: disc areas integrated from pole to rim; at h = d equal to pi d (3 a^2 + d^2) / 6.
+    """
+
+    rim_radius_m: float
+    depth_m: float
+    cut_note = "cut through the middle"
+
+    @property
+    def sphere_radius_m(self) -> float:
+        return (self.rim_radius_m**2 + self.depth_m**2) / (2 * self.depth_m)
+
+    def area(self, height_m: float) -> float:
+        return math.pi * height_m * (2 * self.sphere_radius_m - height_m)
+
+    def volume(self, height_m: float) -> float:
+        return math.pi * height_m**2 * (3 * self.sphere_radius_m - height_m) / 3
+
+    def wetted(self, height_m: float) -> float:
+        return 2 * math.pi * self.sphere_radius_m * height_m
+
+    def width(self, height_m: float) -> float:
+        return 2 * math.sqrt(max(self.area(height_m), 0.0) / math.pi)
+
+    def rim(self) -> list[Point]:
+        return _circle(self.rim_radius_m)
+
+    def formula(self) -> tuple[str, str]:
+        return "π × depth × (3 a² + depth²) / 6, a half the rim's diameter", "disc areas integrated from pole to rim"
+
+
+def hollow_of(shape: Shape) -> Hollow:
+    """The hollow of a measured shape. Raises DomainError or Infeasible where the readings allow none."""
+    if isinstance(shape, Box):
+        return BoxHollow(shape.length_m.value, shape.width_m.value, shape.depth_m.value)
+    if isinstance(shape, Cylinder):
+        return ConeHollow(shape.diameter_m.value / 2, shape.diameter_m.value / 2, shape.depth_m.value)
+    if isinstance(shape, Cone):
+        return ConeHollow(shape.bottom_diameter_m.value / 2, shape.top_diameter_m.value / 2, shape.depth_m.value)
+    if isinstance(shape, Bowl):
+        return BowlHollow(shape.rim_diameter_m.value / 2, shape.depth_m.value)
+    if isinstance(shape, Outline):
+        from .outline import outline_hollow  # Shapely is slow to import and most pieces need none
+
+        return outline_hollow(shape)
+    raise DomainError("shape", str(shape), "it is not one of the known kinds", "Choose a shape.", "unknown")
+
+
+def shape_inputs(shape: Shape):
+    """The readings of a shape as the inputs of its working."""
+    names = {name: getattr(shape, name) for name in type(shape).model_fields}
+    return [
+        value.as_input(name.rsplit("_", 1)[0].replace("_", " "))
+        for name, value in names.items()
+        if hasattr(value, "as_input")
+    ]

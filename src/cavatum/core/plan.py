@@ -1,0 +1,194 @@
+"""Evaluates one piece: survey -> measure -> resin -> layers -> mix -> clock. Reads as the flow of the job.
+
+A plan is a pure function of the piece, the systems' sheets, the workshop, a start and the moment it is made. What is
+not known yet leaves the later parts empty, and a verdict says what is needed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from .clock import ribbon
+from .clock.hours import next_slot
+from .clock.windows import Days, best_start, lay_out, whole_half_hour
+from .errors import DomainError
+from .layers.split import Stretch, split
+from .layers.verdicts import layer_verdicts
+from .measure.cavity import Cavity, cavity_of
+from .measure.figures import void_plan
+from .measure.section import section_of
+from .measure.verdicts import floating_verdicts, soak_verdicts
+from .mix.ratio import Ratio, ratio_of
+from .mix.verdicts import mix_verdicts
+from .piece import Piece, Portion, Void
+from .plan_parts import Plan, Totals, VoidPlan
+from .pours import Fill, Pour, pour_plan, pours_of
+from .practice.cautions import CUP, GENERAL, PRESSURE
+from .resin.checks import check_system
+from .resin.system import System, typical_fields
+from .say import Say
+from .stages import stages_of
+from .survey.air import room_verdicts
+from .totals import totals_of
+from .verdict import Verdict
+from .working import Workbook
+from .workshop import Workshop
+
+
+@dataclass
+class Job:
+    """What is carried from step to step. Lives only while one plan is made."""
+
+    piece: Piece
+    systems: dict[str, System]
+    workshop: Workshop
+    now: datetime
+    book: Workbook = field(default_factory=Workbook)
+    verdicts: list[Verdict] = field(default_factory=list)
+    cavities: dict[str, Cavity] = field(default_factory=dict)
+    ratios: dict[str, Ratio] = field(default_factory=dict)
+
+    @property
+    def say(self) -> Say:
+        return Say(self.workshop)
+
+    def stop(self, stage: str, error: DomainError, where: str = "") -> None:
+        self.verdicts.append(Verdict(
+            weight="stops", stage=stage, code=error.code, title=error.argument.capitalize(),
+            text=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.", todo=error.way_out, where=where,
+        ))
+
+
+def make_plan(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime) -> Plan:
+    """The whole plan of a piece.
+
+    systems  sheets by id, at least those that the piece names
+    now      the moment it is made, with a zone; the start is worked out from it when the piece names none
+    Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
+    """
+    job = Job(piece, systems, workshop, now)
+    voids = measure(job)
+    used = choose_resin(job)
+    survey(job, used)
+    pours = cut_layers(job)
+    plans = [pour_plan(job.book, pour, workshop) for pour in pours]
+    job.verdicts += mix_verdicts(pours, workshop, job.say)
+    start, days = lay_out_days(job, pours)
+    totals: Totals = totals_of(job.book, job.cavities, pours, days, used, workshop)
+    return Plan(
+        made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
+        voids=voids, sections=[section_of(job.cavities[void.void_id]) for void in voids], pours=plans,
+        clock=ribbon.draw(pours, days, workshop, now), totals=totals,
+        verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
+        stages=stages_of(piece, voids, used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
+        typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
+    )
+
+
+def measure(job: Job) -> list[VoidPlan]:
+    """Rules 2.1 to 2.3: each void's volume, net of what is embedded in it."""
+    plans = []
+    for index, void in enumerate(job.piece.voids):
+        try:
+            cavity = cavity_of(void)
+        except DomainError as error:
+            job.stop("measure", error, f"/voids/{index}")
+            continue
+        job.cavities[void.id] = cavity
+        plans.append(void_plan(job.book, cavity))
+    job.verdicts += soak_verdicts(job.piece)
+    return plans
+
+
+def choose_resin(job: Job) -> list[System]:
+    """Rules 3.1 to 3.3: the systems in use, each checked; one without a basis gets no ratio, and so no batches."""
+    used: dict[str, System] = {}
+    for void in job.piece.voids:
+        for portion in void.portions:
+            system = system_of(job, portion)
+            if system is not None:
+                used[system.id] = system
+    for system in used.values():
+        job.verdicts += check_system(system)
+        if system.basis is not None:
+            job.ratios[system.id] = ratio_of(system)
+    return list(used.values())
+
+
+def system_of(job: Job, portion: Portion) -> System | None:
+    """The portion's own system, else the piece's. A name that the shelf does not hold stops the job."""
+    wanted = portion.system_id or job.piece.system_id
+    if wanted is None:
+        return None
+    if wanted not in job.systems:
+        if not any(verdict.code == "system-gone" for verdict in job.verdicts):
+            job.stop("resin", DomainError("resin system", wanted, "it must stand on the shelf", "Choose another.", "system-gone"))
+        return None
+    return job.systems[wanted]
+
+
+def survey(job: Job, used: list[System]) -> None:
+    """Rule 1.6: the room against the sheets."""
+    seen: set[str] = set()
+    for system in used:
+        for verdict in room_verdicts(job.workshop, system):
+            if verdict.code not in seen:
+                seen.add(verdict.code)
+                job.verdicts.append(verdict)
+
+
+def cut_layers(job: Job) -> list[Pour]:
+    """Rules 4.1 and 4.4: each void's portions into layers from the bottom up, then joined into pours."""
+    columns: list[list[Fill]] = []
+    for index, void in enumerate(job.piece.voids):
+        if void.id not in job.cavities:
+            continue
+        try:
+            columns.append(_column(job, void))
+        except DomainError as error:
+            job.stop("layers", error, f"/voids/{index}/portions")
+    pours = pours_of(columns)
+    for pour in pours:
+        job.verdicts += layer_verdicts(pour, job.say)
+    job.verdicts += floating_verdicts(pours, job.say)
+    return pours
+
+
+def _column(job: Job, void: Void) -> list[Fill]:
+    cavity, start, fills = job.cavities[void.id], 0.0, []
+    for portion in void.portions:
+        end = portion.to_m.value if portion.to_m else cavity.fill_m
+        if end > cavity.fill_m + 1e-9 or end <= start:
+            raise DomainError(
+                "portion", f"filled to {end * 1000:g} mm", f"it ends above {start * 1000:g} and at most at the fill line, "
+                f"{cavity.fill_m * 1000:g} mm", "Correct its height.", "over-fill-line",
+            )
+        system = system_of(job, portion)
+        if system is not None and system.id in job.ratios:
+            ratio = job.ratios[system.id]
+            stretch = Stretch(cavity, system, ratio.mixed_density, start, end)
+            boundaries = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
+            for layer in split(stretch, job.piece.layering, boundaries):
+                fills.append(Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve))
+        start = end
+    return fills
+
+
+def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days]:
+    """Rules 6.1 and 6.2: the start, the windows, and what to do when nobody is there in one."""
+    tasks = [pour.task(job.workshop) for pour in pours]
+    if not tasks:
+        return None, Days([], None, [])
+    better = best_start(tasks, job.workshop, whole_half_hour(job.now))
+    fallback = next_slot(job.workshop, whole_half_hour(job.now), tasks[0].hands_on) or whole_half_hour(job.now)
+    start = job.piece.first_pour_at or better or fallback
+    days = lay_out(tasks, job.workshop, start)
+    job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
+    return start, days
+
+
+def _cautions(used: list[System], has_pours: bool) -> list[str]:
+    if not has_pours:
+        return []
+    return [GENERAL, CUP, *([PRESSURE] if any(system.needs_pressure for system in used) else [])]

@@ -1,0 +1,167 @@
+"""The shape of a plan as it leaves the core: what the API sends, the store keeps and the drawings are made from."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from .measure.section import Section
+from .verdict import Stage, Verdict
+from .working import Data, Figure, Working
+
+
+class VoidPlan(Data):
+    """volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted."""
+
+    void_id: str
+    name: str
+    count: int
+    volume: Figure
+    net: Figure
+    displaced: Figure | None
+
+
+class LayerPlan(Data):
+    """One layer of one void. volume and mass: of one cavity."""
+
+    void_id: str
+    portion_id: str
+    system_id: str
+    colour: str
+    number: int
+    from_m: float
+    to_m: float
+    depth: Figure
+    volume: Figure
+    mass: Figure
+    allowed: Figure
+    limited_by: str
+    is_allowed: bool
+
+
+class Allowance(Data):
+    """One line of what goes missing: its volume and its share of the net volume."""
+
+    code: Literal["soak", "shrinkage", "overfill", "residue", "reserve"]
+    name: str
+    volume: Figure
+    share: float
+
+
+class PartPlan(Data):
+    """One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with the first."""
+
+    part: Literal["A", "B"]
+    mass: Figure
+    volume: Figure
+    cumulative: Figure
+
+
+class BatchPlan(Data):
+    number: int
+    system_id: str
+    system_name: str
+    colour: str
+    parts: list[PartPlan]
+    mass: Figure
+    cup_fill: Figure
+    ratio_error: Figure
+    stir_s: float
+    rest_s: float
+    pour_within: Figure
+    colourant_most: Figure
+
+
+class PourPlan(Data):
+    number: int
+    layers: list[LayerPlan]
+    net: Figure
+    need: Figure
+    mass: Figure
+    allowances: list[Allowance]
+    batches: list[BatchPlan]
+
+
+class Segment(Data):
+    state: Literal["mix", "workable", "liquid", "setting", "bond", "closed", "demould"]
+    label: str
+    from_at: datetime
+    to_at: datetime
+
+
+class Pin(Data):
+    at: datetime
+    until: datetime | None
+    label: str
+    kind: Literal["pour", "sand", "demould", "ready"]
+
+
+class Row(Data):
+    label: str
+    segments: list[Segment]
+
+
+class Clock(Data):
+    """from_at to to_at is what the axis shows; away are the spans nobody is there."""
+
+    from_at: datetime
+    to_at: datetime
+    zone: str
+    away: list[tuple[datetime, datetime]]
+    rows: list[Row]
+    pins: list[Pin]
+
+
+class Totals(Data):
+    net: Figure | None = None
+    need: Figure | None = None
+    mass: Figure | None = None
+    pours: int = 0
+    layers: int = 0
+    batches: int = 0
+    visits: int = 0
+    hands_on: Figure | None = None
+    cost: Figure | None = None
+    allowances: list[Allowance] = []
+    out_of_form_at: datetime | None = None
+    ready_at: datetime | None = None
+    depths_m: list[float] = []
+
+
+class StageState(Data):
+    stage: Stage
+    state: Literal["settled", "needs you", "stops", "later"]
+    summary: str
+    reason: str
+
+
+class Plan(Data):
+    made_at: datetime
+    start_at: datetime | None
+    start_is_chosen: bool
+    layering: str
+    voids: list[VoidPlan]
+    sections: list[Section]
+    pours: list[PourPlan]
+    clock: Clock | None
+    totals: Totals
+    verdicts: list[Verdict]
+    stages: list[StageState]
+    cautions: list[str]
+    typical: dict[str, list[str]]
+    workings: dict[str, Working]
+
+
+class Option(Data):
+    """One way to split, worked out in full: what it would take, or why it is not offered."""
+
+    choice: Literal["fewest", "even", "thirds", "own"]
+    title: str
+    offered: bool
+    reason: str
+    pours: int
+    depths_m: list[float]
+    visits: int
+    hands_on_s: float
+    out_of_form_at: datetime | None
+    sanded: int

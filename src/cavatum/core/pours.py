@@ -1,0 +1,271 @@
+"""Layers of several voids joined into pours, and a pour turned into amounts and batches with their workings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import zip_longest
+
+from .clock.windows import PourTask
+from .layers.rules import allowed_depth
+from .layers.split import Layer
+from .measure.allowances import shrinkage_volume, soak_volume
+from .measure.cavity import Cavity
+from .mix.batches import CUP_FILL, Weighing, weigh
+from .mix.ratio import Ratio, ratio_error
+from .piece import Portion, Void
+from .plan_parts import Allowance, BatchPlan, LayerPlan, PartPlan, PourPlan
+from .readings import Fraction
+from .resin.system import System
+from .working import Figure, Input, Workbook
+from .workshop import Workshop
+
+WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two parts with care
+ALLOWANCE_NAMES = {
+    "overfill": "overfill, to be sanded off", "soak": "soaks into the walls", "shrinkage": "shrinks while it cures",
+    "reserve": "reserve", "residue": "stays in cups and on sticks",
+}
+
+
+@dataclass(frozen=True)
+class Fill:
+    """One layer of one void (of all its equal cavities) with what it is filled with."""
+
+    void: Void
+    portion: Portion
+    cavity: Cavity
+    system: System
+    ratio: Ratio
+    layer: Layer
+    reserve: Fraction | None
+
+    @cached_property
+    def volume_m3(self) -> float:
+        """Resin in one cavity's layer, net."""
+        return self.cavity.volume(self.layer.to_m) - self.cavity.volume(self.layer.from_m)
+
+    @property
+    def mass_kg(self) -> float:
+        """Mass of one connected body: what the depth rules ask for."""
+        return self.volume_m3 * self.ratio.mixed_density
+
+    @cached_property
+    def allowances_m3(self) -> dict[str, float]:
+        """Volume of each allowance but the cup's, for all cavities. Overfill is part of the layer and listed, not added."""
+        rim, count = self.cavity.hollow.depth_m, self.void.count
+        over = self.cavity.volume(self.layer.to_m) - self.cavity.volume(min(max(self.layer.from_m, rim), self.layer.to_m))
+        walls = self.cavity.wetted(self.layer.to_m) - (self.cavity.wetted(self.layer.from_m) if self.layer.from_m > 0 else 0)
+        net = count * self.volume_m3
+        soak = count * soak_volume(self.void.soak_m3_m2, walls)
+        shrink = shrinkage_volume(net, self.system.shrinkage)
+        return {
+            "overfill": count * over if self.layer.to_m > rim else 0.0, "soak": soak, "shrinkage": shrink,
+            "reserve": (net + soak + shrink) * (self.reserve.value if self.reserve else 0.0),
+        }
+
+    @property
+    def need_m3(self) -> float:
+        """What has to leave the cups for this layer, all cavities."""
+        extra = self.allowances_m3
+        return self.void.count * self.volume_m3 + extra["soak"] + extra["shrinkage"] + extra["reserve"]
+
+
+@dataclass(frozen=True)
+class Mix:
+    """All of one pour that is the same system and colour."""
+
+    system: System
+    ratio: Ratio
+    colour: str
+    need_m3: float
+    weighings: list[Weighing]
+
+
+@dataclass(frozen=True)
+class Pour:
+    """The n-th layers of all voids, poured in one go."""
+
+    number: int
+    fills: list[Fill]
+
+    def mixes(self, workshop: Workshop) -> list[Mix]:
+        needs: dict[tuple[str, str], list[Fill]] = {}
+        for fill in self.fills:
+            needs.setdefault((fill.system.id, fill.portion.colour), []).append(fill)
+        mixes = []
+        for (_, colour), fills in needs.items():
+            need = sum(fill.need_m3 for fill in fills)
+            mixes.append(Mix(fills[0].system, fills[0].ratio, colour, need, weigh(need, fills[0].ratio, workshop)))
+        return mixes
+
+    def task(self, workshop: Workshop) -> PourTask:
+        """Hands on: weighing and stirring every batch, the longest rest once, and pouring all of it."""
+        mixes = self.mixes(workshop)
+        mixing = sum(len(mix.weighings) * (WEIGHING_S + mix.system.stir_s.value) for mix in mixes)
+        rest = max(mix.system.rest_s.value for mix in mixes)
+        pouring = sum(mix.need_m3 for mix in mixes) / workshop.pour_rate_m3_s
+        return PourTask(tuple({mix.system.id: mix.system for mix in mixes}.values()), mixing + rest, pouring)
+
+
+def pours_of(columns: list[list[Fill]]) -> list[Pour]:
+    """The first layers of all voids are the first pour, the second ones the second, and so on."""
+    return [
+        Pour(number, [fill for fill in row if fill is not None])
+        for number, row in enumerate(zip_longest(*columns), start=1)
+    ]
+
+
+def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
+    layers = [_layer_plan(book, fill, pour.number) for fill in pour.fills]
+    key = f"pour/{pour.number}"
+    net_m3 = sum(fill.void.count * fill.volume_m3 for fill in pour.fills)
+    net = book.figure(
+        f"{key}/net", f"Pour {pour.number}, as it stands in the hollow", net_m3, "volume", "sum of number × layer",
+        [book.computed(f"{fill.void.count} × {fill.void.name}", layer.volume)
+         for fill, layer in zip(pour.fills, layers, strict=True)], "volumes added",
+    )
+    mixes = pour.mixes(workshop)
+    batches = [batch for mix in mixes for batch in _batch_plans(book, mix, pour.number, workshop)]
+    batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
+    lines = _allowances(book, key, pour, mixes, net_m3)
+    added = [line for line in lines if line.code != "overfill"]
+    need = book.figure(
+        f"{key}/need", f"To mix for pour {pour.number}", net_m3 + sum(line.volume.value for line in added), "volume",
+        "layer + soak + shrinkage + reserve + what stays in cups",
+        [book.computed("layer in the hollow", net), *(book.computed(line.name, line.volume) for line in added)],
+        "each allowance a line of its own; overfill is already in the layer",
+    )
+    mass = book.figure(
+        f"{key}/mass", f"On the scale for pour {pour.number}", sum(one.mass_kg for mix in mixes for one in mix.weighings),
+        "mass", "sum of the batches, each rounded to the scale's step",
+        [book.computed(f"batch {batch.number}", batch.mass) for batch in batches], "masses added",
+    )
+    return PourPlan(number=pour.number, layers=layers, net=net, need=need, mass=mass, allowances=lines, batches=batches)
+
+
+def _layer_plan(book: Workbook, fill: Fill, number: int) -> LayerPlan:
+    key, layer = f"layer/{fill.void.id}/{number}", fill.layer
+    heights = [
+        Input(name="from", value=layer.from_m, quantity="length", origin="computed"),
+        Input(name="to", value=layer.to_m, quantity="length", origin="computed"),
+    ]
+    name = f"Layer {number} of {fill.void.name}"
+    depth = book.figure(f"{key}/depth", f"{name}: depth", layer.depth_m, "length", "to − from", heights, layer.limited_by)
+    volume = book.figure(
+        f"{key}/volume", f"{name}: resin in one hollow", fill.volume_m3, "volume", "V(to) − V(from), inclusions deducted", heights,
+        fill.cavity.hollow.formula()[1],
+    )
+    density = Input(name="density of the mix", value=fill.ratio.mixed_density, quantity="density",
+                    origin=fill.system.density_a_kg_m3.origin)
+    mass = book.figure(f"{key}/mass", f"{name}: mass of one body", fill.mass_kg, "mass", "volume × density of the mix",
+                       [book.computed("volume", volume), density], "mass = density × volume")
+    allowed = book.figure(
+        f"{key}/allowed", f"{name}: deepest the sheet allows", allowed_depth(fill.system, fill.mass_kg), "length",
+        "the greatest depth among the rules that cover this mass",
+        [book.computed("mass of one body", mass), *_rule_inputs(fill.system)],
+        f"depth rules of {fill.system.name}",
+        ["The mass counts all that is poured into one hollow within one pot life; splitting it over cups unlocks nothing."],
+    )
+    return LayerPlan(
+        void_id=fill.void.id, portion_id=fill.portion.id, system_id=fill.system.id, colour=fill.portion.colour, number=number,
+        from_m=layer.from_m, to_m=layer.to_m, depth=depth, volume=volume, mass=mass, allowed=allowed,
+        limited_by=layer.limited_by, is_allowed=layer.allowed,
+    )
+
+
+def _rule_inputs(system: System) -> list[Input]:
+    inputs = []
+    for rule in system.depth_rules:
+        words = f"up to {rule.up_to_kg.value:g} kg" if rule.up_to_kg else "any mass"
+        inputs.append(rule.most_depth_m.as_input(f"depth rule, {words}"))
+    return inputs
+
+
+def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float) -> list[Allowance]:
+    totals = {code: sum(fill.allowances_m3[code] for fill in pour.fills) for code in ("overfill", "soak", "shrinkage", "reserve")}
+    totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
+    formulas = {
+        "overfill": ("area at the rim × height above it", [f.void.overfill_m.as_input(f"{f.void.name}: above the rim")
+                                                         for f in pour.fills if f.void.overfill_m]),
+        "soak": ("soak × floor and walls touched by this layer", [f.void.soak_m3_m2.as_input(f"{f.void.name}: soak")
+                                                                 for f in pour.fills if f.void.soak_m3_m2]),
+        "shrinkage": ("layer × s / (1 − s)", [f.system.shrinkage.as_input(f"shrinkage of {f.system.name}") for f in pour.fills]),
+        "reserve": ("share × (layer + soak + shrinkage)", [f.reserve.as_input("reserve") for f in pour.fills[:1] if f.reserve]),
+        "residue": ("mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch", []),
+    }
+    return [
+        Allowance(
+            code=code, name=ALLOWANCE_NAMES[code], share=totals[code] / net_m3,
+            volume=book.figure(f"{key}/{code}", f"Pour {pour.number}: {ALLOWANCE_NAMES[code]}", totals[code], "volume",
+                               formulas[code][0], formulas[code][1], "common practice, no source" if code == "residue"
+                               else "by definition"),
+        )
+        for code in ("overfill", "soak", "shrinkage", "reserve", "residue")
+        if totals[code] > 0
+    ]
+
+
+def _batch_plans(book: Workbook, mix: Mix, pour_number: int, workshop: Workshop) -> list[BatchPlan]:
+    """All batches of a mix weigh the same, so they share their workings."""
+    one = mix.weighings[0]
+    key = f"pour/{pour_number}/{mix.system.id}/{mix.colour or 'clear'}"
+    parts = _parts(book, key, mix, one, workshop)
+    mass = book.figure(f"{key}/batch", "One batch", one.mass_kg, "mass", "A + B as they stand on the scale",
+                       [book.computed(f"part {part.part}", part.mass) for part in parts], "masses added")
+    fill = book.figure(
+        f"{key}/cup", "Cup filled", one.mixed_m3 / workshop.cup_m3.value, "fraction", "batch / cup",
+        [Input(name="batch", value=one.mixed_m3, quantity="volume", origin="computed"), workshop.cup_m3.as_input("cup"),
+         Input(name="filled at most", value=CUP_FILL, quantity="fraction", origin="typical")], "common practice: two thirds at most",
+    )
+    error = book.figure(
+        f"{key}/error", "Ratio off by at most", ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
+        if one.mass_b_kg > workshop.scale.step_kg.value else 1.0, "fraction",
+        "(A + s/2) / (B − s/2) against A / B", [workshop.scale.step_kg.as_input("scale step s"),
+                                               *(book.computed(f"part {part.part}", part.mass) for part in parts)],
+        "both readings half a step off, the wrong way",
+    )
+    work = mix.system.working_time
+    within = book.figure(
+        f"{key}/within", "Pour within", max(work.time_s.value - mix.system.stir_s.value, 0.0), "duration",
+        "working time − stirring", [work.time_s.as_input("working time of the sheet"), mix.system.stir_s.as_input("stirring")],
+        f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C ({work.criterion})",
+        ["A larger batch or a warmer room shortens it; that is not computed here yet."],
+    )
+    colourant = book.figure(
+        f"{key}/colourant", "Colourant at most", one.mass_kg * mix.system.colourant_most.value, "mass", "share × batch",
+        [mix.system.colourant_most.as_input("most colourant by weight"), book.computed("batch", mass)], "the sheet's limit",
+    )
+    plan = BatchPlan(
+        number=1, system_id=mix.system.id, system_name=mix.system.name, colour=mix.colour, parts=parts, mass=mass, cup_fill=fill,
+        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within,
+        colourant_most=colourant,
+    )
+    return [plan] * len(mix.weighings)
+
+
+def _parts(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Workshop) -> list[PartPlan]:
+    system, ratio = mix.system, mix.ratio
+    sheet_ratio = system.ratio.as_input(f"ratio A:B by {system.basis}")
+    densities = [system.density_a_kg_m3.as_input("density of A"), system.density_b_kg_m3.as_input("density of B")]
+    step = workshop.scale.step_kg.as_input("scale step")
+    by_weight = Input(name="ratio A:B by weight", value=ratio.by_weight, quantity="ratio", origin="computed")
+    a = book.figure(
+        f"{key}/A", "Part A by weight", one.mass_a_kg, "mass", "batch × r / (1 + r), rounded to the scale's step",
+        [Input(name="batch", value=one.mixed_m3 * ratio.mixed_density, quantity="mass", origin="computed"), by_weight,
+         sheet_ratio, *densities, step], "ratio by weight = ratio by volume × density of A / density of B",
+    )
+    b = book.figure(f"{key}/B", "Part B by weight", one.mass_b_kg, "mass", "rounded A / r, to the scale's step",
+                    [book.computed("part A on the scale", a), by_weight, sheet_ratio, *densities, step],
+                    "ratio by weight = ratio by volume × density of A / density of B")
+    amounts: dict[str, tuple[Figure, float]] = {"A": (a, ratio.density_a), "B": (b, ratio.density_b)}
+    order = ("A", "B") if workshop.first_part == "A" else ("B", "A")
+    parts, standing = [], 0.0
+    for part in order:
+        mass, density = amounts[part]
+        standing += mass.value
+        volume = book.figure(f"{key}/{part}-volume", f"Part {part} by volume", mass.value / density, "volume", "mass / density",
+                             [book.computed(f"part {part}", mass), densities["AB".index(part)]], "volume = mass / density")
+        total = book.figure(f"{key}/{part}-total", f"Scale shows after part {part}, not tared", standing, "mass", "sum so far",
+                            [book.computed(f"part {one}", amounts[one][0]) for one in order[: order.index(part) + 1]], "masses added")
+        parts.append(PartPlan(part=part, mass=mass, volume=volume, cumulative=total))
+    return parts

@@ -1,0 +1,85 @@
+"""A resin system's sheet. Immutable once stored: a change makes a new version."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, Temperature
+from ..working import Data
+
+
+class DepthRule(Data):
+    """A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any mass)."""
+
+    most_depth_m: Length
+    up_to_kg: Mass | None = None
+
+
+class WorkingTime(Data):
+    """How long it can be worked, at which mass and temperature, and what the maker means by it."""
+
+    time_s: Duration
+    mass_kg: Mass
+    temperature_c: Temperature
+    criterion: Literal["gel", "doubled viscosity", "too thick to pour", "a temperature", "not said"] = "not said"
+
+
+class Kit(Data):
+    """A size it is sold in: by volume or by mass of A and B together; price in minor units."""
+
+    amount: float = Field(gt=0, le=1e4)
+    by: Literal["volume_m3", "mass_kg"]
+    price_minor: int = Field(ge=0, le=100_000_000)
+
+
+class System(Data):
+    """All times count from pouring, at the working time's temperature unless said. `basis` None stops the job."""
+
+    id: Id
+    version: int = Field(default=1, ge=1)
+    name: Name
+    class_name: Label = ""
+    basis: Literal["volume", "weight"] | None = None
+    ratio: Ratio
+    density_a_kg_m3: Density
+    density_b_kg_m3: Density
+    is_filled: bool = False
+    working_time: WorkingTime
+    depth_rules: Annotated[list[DepthRule], Field(min_length=1, max_length=10)]
+    least_depth_m: Length | None = None
+    tack_free_s: Duration
+    bond_from_s: Duration
+    bond_to_s: Duration
+    demould_s: Duration
+    full_cure_s: Duration
+    stir_s: Duration
+    rest_s: Duration
+    shrinkage: Fraction
+    colourant_most: Fraction
+    room_from_c: Temperature
+    room_to_c: Temperature
+    room_humidity_most: Humidity
+    needs_pressure: bool = False
+    note: str = Field(default="", max_length=2000)
+    kits: Annotated[list[Kit], Field(max_length=40)] = []
+
+
+def typical_fields(system: System) -> list[str]:
+    """Names of the sheet's values that nobody has confirmed yet."""
+    return [name for name, value in system if getattr(value, "origin", None) == "typical"]
+
+
+def confirmed(system: System) -> System:
+    """The same sheet with every typical value taken over by the person as their own sheet's value."""
+    return System.model_validate(_relabel(system.model_dump()))
+
+
+def _relabel(value: object) -> object:
+    if isinstance(value, dict):
+        changed = {key: _relabel(inner) for key, inner in value.items()}
+        return {**changed, "origin": "sheet"} if changed.get("origin") == "typical" else changed
+    if isinstance(value, list):
+        return [_relabel(inner) for inner in value]
+    return value

@@ -1,0 +1,244 @@
+"""Quantities as they are spoken in the workshop, to SI and back. The only parser of them in Cavatum.
+
+Factors: NIST SP 811 (2008), appendix B; exact by definition except where marked.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from .errors import DomainError
+
+INCH_M = 0.0254
+FOOT_M = 12 * INCH_M
+POUND_KG = 0.45359237
+OUNCE_KG = POUND_KG / 16
+US_GALLON_M3 = 231 * INCH_M**3
+US_FLUID_OUNCE_M3 = US_GALLON_M3 / 128
+IMPERIAL_GALLON_M3 = 4.54609e-3
+IMPERIAL_FLUID_OUNCE_M3 = IMPERIAL_GALLON_M3 / 160
+LITRE_M3 = 1e-3
+
+# kind -> {unit as spoken: (factor to SI, full name)}
+UNITS: dict[str, dict[str, tuple[float, str]]] = {
+    "length": {
+        "mm": (1e-3, "mm"), "cm": (1e-2, "cm"), "m": (1.0, "m"), "um": (1e-6, "µm"), "µm": (1e-6, "µm"),
+        "in": (INCH_M, "inch"), "inch": (INCH_M, "inch"), "inches": (INCH_M, "inch"), '"': (INCH_M, "inch"),
+        "″": (INCH_M, "inch"), "ft": (FOOT_M, "foot"), "foot": (FOOT_M, "foot"), "feet": (FOOT_M, "foot"),
+        "'": (FOOT_M, "foot"), "′": (FOOT_M, "foot"), "mil": (INCH_M / 1000, "mil"), "thou": (INCH_M / 1000, "mil"),
+    },
+    "volume": {
+        "ml": (1e-6, "mL"), "cl": (1e-5, "cL"), "dl": (1e-4, "dL"), "l": (1e-3, "L"), "litre": (1e-3, "L"),
+        "litres": (1e-3, "L"), "liter": (1e-3, "L"), "liters": (1e-3, "L"), "cc": (1e-6, "mL"), "cm3": (1e-6, "mL"),
+        "cm³": (1e-6, "mL"), "m3": (1.0, "m³"), "m³": (1.0, "m³"),
+        "fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"), "fl.oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "fl. oz": (US_FLUID_OUNCE_M3, "US fluid ounce"), "us fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "imp fl oz": (IMPERIAL_FLUID_OUNCE_M3, "imperial fluid ounce"),
+        "cup": (US_GALLON_M3 / 16, "US cup"), "cups": (US_GALLON_M3 / 16, "US cup"),
+        "pt": (US_GALLON_M3 / 8, "US pint"), "pint": (US_GALLON_M3 / 8, "US pint"), "pints": (US_GALLON_M3 / 8, "US pint"),
+        "qt": (US_GALLON_M3 / 4, "US quart"), "quart": (US_GALLON_M3 / 4, "US quart"), "quarts": (US_GALLON_M3 / 4, "US quart"),
+        "gal": (US_GALLON_M3, "US gallon"), "gallon": (US_GALLON_M3, "US gallon"), "gallons": (US_GALLON_M3, "US gallon"),
+        "imp gal": (IMPERIAL_GALLON_M3, "imperial gallon"), "imp pt": (IMPERIAL_GALLON_M3 / 8, "imperial pint"),
+        "imp qt": (IMPERIAL_GALLON_M3 / 4, "imperial quart"),
+        "in3": (INCH_M**3, "cubic inch"), "in³": (INCH_M**3, "cubic inch"), "cu in": (INCH_M**3, "cubic inch"),
+        "ft3": (FOOT_M**3, "cubic foot"), "ft³": (FOOT_M**3, "cubic foot"), "cu ft": (FOOT_M**3, "cubic foot"),
+    },
+    "mass": {
+        "g": (1e-3, "g"), "gram": (1e-3, "g"), "grams": (1e-3, "g"), "kg": (1.0, "kg"), "mg": (1e-6, "mg"),
+        "lb": (POUND_KG, "pound"), "lbs": (POUND_KG, "pound"), "pound": (POUND_KG, "pound"), "pounds": (POUND_KG, "pound"),
+        "oz wt": (OUNCE_KG, "weight ounce"), "wt oz": (OUNCE_KG, "weight ounce"), "oz av": (OUNCE_KG, "weight ounce"),
+    },
+    "density": {
+        "g/ml": (1000.0, "g/mL"), "g/cm3": (1000.0, "g/mL"), "g/cm³": (1000.0, "g/mL"), "kg/l": (1000.0, "g/mL"),
+        "kg/m3": (1.0, "kg/m³"), "kg/m³": (1.0, "kg/m³"), "lb/gal": (POUND_KG / US_GALLON_M3, "pound per US gallon"),
+    },
+    "duration": {
+        "s": (1.0, "s"), "sec": (1.0, "s"), "min": (60.0, "min"), "mins": (60.0, "min"), "minutes": (60.0, "min"),
+        "h": (3600.0, "h"), "hr": (3600.0, "h"), "hrs": (3600.0, "h"), "hour": (3600.0, "h"), "hours": (3600.0, "h"),
+        "d": (86400.0, "day"), "day": (86400.0, "day"), "days": (86400.0, "day"), "week": (604800.0, "week"),
+        "weeks": (604800.0, "week"),
+    },
+    "fraction": {"%": (0.01, "%"), "percent": (0.01, "%"), "pct": (0.01, "%")},
+    "angle": {"deg": (1.0, "degrees"), "°": (1.0, "degrees"), "degrees": (1.0, "degrees")},
+    "areal_volume": {"ml/m2": (1e-6, "mL/m²"), "ml/m²": (1e-6, "mL/m²")},
+    "viscosity": {"pa s": (1.0, "Pa s"), "mpa s": (1e-3, "mPa s"), "mpas": (1e-3, "mPa s"),
+                  "cp": (1e-3, "cP"), "cps": (1e-3, "cP")},
+    "temperature": {"c": (1.0, "°C"), "°c": (1.0, "°C"), "degc": (1.0, "°C"), "f": (1.0, "°F"), "°f": (1.0, "°F"),
+                    "degf": (1.0, "°F")},
+}
+KINDS = (*UNITS, "ratio", "count")
+
+# What may follow without a unit of its own: "2 ft 3" is inches, "1 lb 4 oz" weight ounces, "1 h 30" minutes.
+FOLLOWS = {"foot": ("inch", INCH_M), "pound": ("weight ounce", OUNCE_KG), "h": ("min", 60.0)}
+EXAMPLES = {
+    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3", "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
+    "density": "1.12 g/mL", "duration": "40 min, 6 h, 3 days", "fraction": "5 %", "angle": "3 deg",
+    "areal_volume": "100 mL/m2", "temperature": "21 C, 70 F", "ratio": "3:1", "count": "14", "viscosity": "400 mPa s",
+}
+_VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
+_NUMBER = re.compile(r"\s*([+-]?)(?:(\d+)[\s-]+(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+)(e[+-]?\d{1,2})?)", re.I)
+_UNIT = re.compile(r"\s*([^\d+\-,.]*(?:\.\s?oz)?(?:(?<=m)[23]|(?<=in)3|(?<=ft)3)?)", re.I)
+LONGEST_TEXT = 60
+
+
+@dataclass(frozen=True)
+class Understood:
+    """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it out."""
+
+    kind: str
+    value: float
+    as_typed: str
+    words: str
+    notes: list[str] = field(default_factory=list)
+
+
+def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
+    """Read a spoken quantity into SI (kg, m, m3, s, kg/m3, fraction of one, degrees, degC).
+
+    text          as typed: "3/16 in", "1 1/2\\"", "2 ft 3", "12,5 cm", "1 qt", "70 F", "3:1"
+    kind          one of KINDS
+    default_unit  the unit a bare number is read in; said in `notes` when used. Without it a bare number is refused.
+    Raises DomainError: nothing typed, not a number, a zero denominator, an unknown unit, a unit of another kind, a
+    bare "oz", a comma that may be a decimal or a thousands mark.
+    Source of the factors: NIST SP 811, appendix B.
+    """
+    if kind not in KINDS:
+        raise DomainError("kind of quantity", kind, f"it is one of {', '.join(KINDS)}", "Name one of these.", "unknown-kind")
+    cleaned = _clean(text, kind)
+    if kind == "ratio":
+        return _parse_ratio(cleaned, text)
+    if kind == "count":
+        return _parse_count(cleaned, text)
+    return _parse_sum(cleaned, text.strip(), kind, default_unit)
+
+
+def _clean(text: str, kind: str) -> str:
+    cleaned = text.strip()
+    if not cleaned:
+        raise _refuse(kind, "nothing", "a value is needed", "empty")
+    if len(cleaned) > LONGEST_TEXT:
+        raise _refuse(kind, f"{len(cleaned)} characters long", f"{LONGEST_TEXT} are read at most", "too-long")
+    for sign, plain in _VULGAR.items():
+        cleaned = cleaned.replace(sign, f" {plain}")
+    return cleaned.replace("\u2212", "-").replace("\u00a0", " ").lower().replace("pa.s", "pa s")
+
+
+def _refuse(kind: str, value: str, allowed: str, code: str, choices: list[str] | None = None) -> DomainError:
+    way_out = f"Type it like: {EXAMPLES[kind]}." if not choices else f"Did you mean {' or '.join(choices)}?"
+    return DomainError(kind.replace("_", " "), value, allowed, way_out, code, choices or [])
+
+
+def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) -> Understood:
+    total, position, last_name, parts = 0.0, 0, None, []
+    notes: list[str] = []
+    while position < len(cleaned):
+        number, position = _read_number(cleaned, position, kind, typed)
+        if parts and number < 0:
+            raise _refuse(kind, f'"{typed}"', "the sign stands in front only", "not-a-number")
+        unit, position = _read_unit(cleaned, position)
+        if not unit:
+            unit, typed = _unit_of_bare_number(kind, last_name, default_unit, typed, notes, bool(parts))
+        factor, name = _look_up(unit, kind, typed, number, last_name)
+        if parts and factor >= parts[-1][0]:
+            raise _refuse(kind, f'"{typed}"', "smaller units follow larger ones", "not-a-number")
+        value = _to_celsius(number, name) if kind == "temperature" else number * factor
+        total = total - value if total < 0 else total + value
+        parts.append((factor, number, name))
+        last_name = name
+    if kind == "temperature" and len(parts) > 1:
+        raise _refuse(kind, f'"{typed}"', "one temperature is read", "not-a-number")
+    if not math.isfinite(total):
+        raise _refuse(kind, f'"{typed}"', "it must be a finite number", "not-a-number")
+    words = " ".join(f"{number:g} {name}" for _, number, name in parts)
+    return Understood(kind, total, typed, words, notes)
+
+
+def _read_number(cleaned: str, position: int, kind: str, typed: str) -> tuple[float, int]:
+    found = _NUMBER.match(cleaned, position)
+    if not found:
+        raise _refuse(kind, f'"{typed}"', "no number was found where one is needed", "not-a-number")
+    sign, whole, over, under, top, bottom, plain, power = found.groups()
+    if (under or bottom) and int(under or bottom) == 0:
+        raise _refuse(kind, f'"{typed}"', "nothing is divided by 0", "zero-denominator")
+    if whole:
+        value = float(int(whole) + Fraction(int(over), int(under)))
+    elif top:
+        value = float(Fraction(int(top), int(bottom)))
+    else:
+        value = _decimal(plain, kind, typed) * 10.0 ** int((power or "e0")[1:])
+    return (-value if sign == "-" else value), found.end()
+
+
+def _decimal(plain: str, kind: str, typed: str) -> float:
+    """12,5 is twelve and a half; 1,250 could be either, so it is asked about."""
+    whole, comma, behind = plain.partition(",")
+    if comma and len(behind) == 3 and whole.strip("0"):
+        choices = [f"{whole}{behind}", f"{whole}.{behind}"]
+        raise _refuse(kind, f'"{typed}"', "the comma could mean thousands or decimals", "ambiguous-comma", choices)
+    return float(plain.replace(",", "."))
+
+
+def _read_unit(cleaned: str, position: int) -> tuple[str, int]:
+    found = _UNIT.match(cleaned, position)
+    assert found is not None  # every part of the pattern may be empty
+    return re.sub(r"\s+", " ", found.group(1)).strip(" -."), found.end()
+
+
+def _unit_of_bare_number(
+    kind: str, last_name: str | None, default_unit: str | None, typed: str, notes: list[str], is_later: bool
+) -> tuple[str, str]:
+    if is_later and last_name in FOLLOWS:
+        return FOLLOWS[last_name][0], typed
+    if is_later or default_unit is None:
+        raise _refuse(kind, f'"{typed}"', "a unit is needed", "no-unit")
+    if default_unit.lower() not in UNITS[kind]:
+        raise _refuse(kind, default_unit, "this unit measures something else", "unknown-unit")
+    notes.append(f"read in {default_unit}, the workshop's unit")
+    return default_unit.lower(), f"{typed} {default_unit}"
+
+
+def _look_up(unit: str, kind: str, typed: str, number: float, last_name: str | None) -> tuple[float, str]:
+    if unit in ("oz", "oz.", "ounce", "ounces"):
+        if kind == "mass" and last_name == "pound":
+            return OUNCE_KG, "weight ounce"
+        choices = [f"{number:g} oz wt", f"{number:g} fl oz"]
+        raise _refuse(kind, f'"{typed}"', "an ounce is a fluid ounce or a weight ounce", "bare-ounce", choices)
+    if last_name in FOLLOWS and unit == FOLLOWS[last_name][0]:
+        return FOLLOWS[last_name][1], unit
+    if unit in UNITS[kind]:
+        return UNITS[kind][unit]
+    other = next((name for name, units in UNITS.items() if unit in units), None)
+    if other:
+        raise _refuse(kind, f'"{typed}"', f"that is a {other.replace('_', ' ')}", "other-kind")
+    raise _refuse(kind, f'"{typed}"', f'the unit "{unit}" is not known here', "unknown-unit")
+
+
+def _to_celsius(number: float, name: str) -> float:
+    return (number - 32) / 1.8 if name == "°F" else number
+
+
+def _parse_ratio(cleaned: str, typed: str) -> Understood:
+    """A:B as one number, parts of A to one part of B."""
+    sides = re.split(r"\s*(?::|\bto\b|/)\s*", cleaned)
+    if len(sides) == 1:
+        sides.append("1")
+    if len(sides) != 2:
+        raise _refuse("ratio", f'"{typed.strip()}"', "two parts are read, A to B", "not-a-number")
+    numbers = []
+    for side in sides:
+        found = re.fullmatch(r"\d+(?:[.,]\d+)?", side.strip())
+        if not found:
+            raise _refuse("ratio", f'"{typed.strip()}"', "two numbers are read, A to B", "not-a-number")
+        numbers.append(_decimal(found.group(0), "ratio", typed))
+    if min(numbers) <= 0:
+        raise _refuse("ratio", f'"{typed.strip()}"', "neither part may be 0", "out-of-range")
+    return Understood("ratio", numbers[0] / numbers[1], typed.strip(), f"{numbers[0]:g} of A to {numbers[1]:g} of B")
+
+
+def _parse_count(cleaned: str, typed: str) -> Understood:
+    if not re.fullmatch(r"\d{1,6}", cleaned):
+        raise _refuse("count", f'"{typed.strip()}"', "a whole number is read", "not-a-number")
+    return Understood("count", float(int(cleaned)), typed.strip(), cleaned)

@@ -1,0 +1,69 @@
+"""How a figure was come by. Every number that reaches a person is a Figure that names its Working."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+Quantity = Literal[
+    "length", "area", "volume", "mass", "density", "duration", "fraction", "ratio", "count", "force", "money",
+    "temperature", "areal_volume", "moment", "angle",
+]
+Origin = Literal["chosen", "measured", "learned", "sheet", "typical", "computed"]
+
+
+class Data(BaseModel):
+    """Base of everything the core hands out or takes in: no unknown keys, no NaN, not changed in place."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+
+
+class Input(Data):
+    """One number put into a formula. `value` is SI (money in minor units)."""
+
+    name: str
+    value: float
+    quantity: Quantity
+    origin: Origin
+    as_typed: str = ""
+
+
+class Working(Data):
+    """Formula in words of the trade, the numbers put in, and the source of the formula."""
+
+    name: str
+    formula: str
+    inputs: list[Input]
+    value: float
+    quantity: Quantity
+    source: str
+    notes: list[str] = []
+
+
+class Figure(Data):
+    """A computed value [SI] and the key of its working in the plan's table."""
+
+    value: float
+    quantity: Quantity
+    working: str
+
+
+class Workbook:
+    """Collects the workings while a plan is computed; hands back figures that point to them."""
+
+    def __init__(self) -> None:
+        self.workings: dict[str, Working] = {}
+
+    def figure(
+        self, key: str, name: str, value: float, quantity: Quantity, formula: str, inputs: list[Input],
+        source: str, notes: list[str] | None = None,
+    ) -> Figure:
+        self.workings[key] = Working(
+            name=name, formula=formula, inputs=inputs, value=value, quantity=quantity, source=source, notes=notes or []
+        )
+        return Figure(value=value, quantity=quantity, working=key)
+
+    @staticmethod
+    def computed(name: str, figure: Figure) -> Input:
+        return Input(name=name, value=figure.value, quantity=figure.quantity, origin="computed")

@@ -1,0 +1,72 @@
+"""What the plan needs to know of the workshop: room, hours, scale, cup, habits. Schools live here as defaults."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from pydantic import Field, field_validator, model_validator
+
+from .errors import DomainError
+from .readings import Fraction, Humidity, Mass, Name, Temperature, Volume
+from .working import Data
+
+MINUTES_A_DAY = 24 * 60
+
+
+class Span(Data):
+    """Hands are available from one minute of the day to another (local time); several a day are allowed."""
+
+    from_min: int = Field(ge=0, lt=MINUTES_A_DAY)
+    to_min: int = Field(gt=0, le=MINUTES_A_DAY)
+
+    @model_validator(mode="after")
+    def check(self) -> Span:
+        if self.to_min <= self.from_min:
+            raise DomainError("hours", f"{self.from_min} to {self.to_min} min", "the end comes after the start",
+                              "Split a span that passes midnight in two.", "backwards")
+        return self
+
+
+class Scale(Data):
+    most_kg: Mass
+    step_kg: Mass
+
+
+class Workshop(Data):
+    name: Name
+    zone: str = "UTC"
+    currency: str = Field(default="EUR", pattern=r"^[A-Z]{3}$")
+    units: Literal["metric", "us"] = "metric"
+    room_c: Temperature
+    room_humidity: Humidity
+    week: Annotated[list[Annotated[list[Span], Field(max_length=6)]], Field(min_length=7, max_length=7)]
+    scale: Scale
+    cup_m3: Volume
+    residue_fraction: Fraction
+    residue_m3: Volume
+    first_part: Literal["A", "B"] = "A"
+    pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
+
+    @field_validator("zone")
+    @classmethod
+    def check_zone(cls, zone: str) -> str:
+        try:
+            ZoneInfo(zone)
+        except (ZoneInfoNotFoundError, ValueError, OSError) as error:
+            raise DomainError("time zone", zone, "an IANA name is needed", "Write it like Europe/Berlin.", "unknown") from error
+        return zone
+
+
+def typical_workshop() -> Workshop:
+    """A workshop to start from, every value marked typical. Cup and residue: common practice, no source."""
+    typical = {"origin": "typical"}
+    weekday = [Span(from_min=7 * 60 + 30, to_min=19 * 60)]
+    return Workshop(
+        name="My workshop", zone="UTC",
+        room_c=Temperature(value=22.0, **typical), room_humidity=Humidity(value=0.5, **typical),
+        week=[weekday] * 5 + [[Span(from_min=9 * 60, to_min=13 * 60)], []],
+        scale=Scale(most_kg=Mass(value=3.0, **typical), step_kg=Mass(value=1e-4, **typical)),
+        cup_m3=Volume(value=1.5e-3, **typical),
+        residue_fraction=Fraction(value=0.02, **typical), residue_m3=Volume(value=4e-6, **typical),
+    )
