@@ -14,7 +14,7 @@ from .clock.hours import next_slot
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .errors import DomainError
 from .layers.split import Stretch, split
-from .layers.verdicts import layer_verdicts
+from .layers.verdicts import HEAT_NOT_COMPUTED, layer_verdicts
 from .measure.cavity import Cavity, cavity_of
 from .measure.figures import void_plan
 from .measure.section import section_of
@@ -151,6 +151,8 @@ def cut_layers(job: Job) -> list[Pour]:
     pours = pours_of(columns)
     for pour in pours:
         job.verdicts += layer_verdicts(pour, job.say)
+    if pours:
+        job.verdicts.append(HEAT_NOT_COMPUTED)
     job.verdicts += floating_verdicts(pours, job.say)
     return pours
 
@@ -185,6 +187,7 @@ def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days]:
     start = job.piece.first_pour_at or better or fallback
     days = lay_out(tasks, job.workshop, start)
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
+    job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)
     return start, days
 
 

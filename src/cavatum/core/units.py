@@ -204,6 +204,8 @@ def _look_up(unit: str, kind: str, typed: str, number: float, last_name: str | N
     if unit in ("oz", "oz.", "ounce", "ounces"):
         if kind == "mass" and last_name == "pound":
             return OUNCE_KG, "weight ounce"
+        if kind not in ("mass", "volume"):
+            raise _refuse(kind, f'"{typed}"', "an ounce measures volume or weight", "other-kind")
         choices = [f"{number:g} oz wt", f"{number:g} fl oz"]
         raise _refuse(kind, f'"{typed}"', "an ounce is a fluid ounce or a weight ounce", "bare-ounce", choices)
     if last_name in FOLLOWS and unit == FOLLOWS[last_name][0]:
@@ -242,3 +244,29 @@ def _parse_count(cleaned: str, typed: str) -> Understood:
     if not re.fullmatch(r"\d{1,6}", cleaned):
         raise _refuse("count", f'"{typed.strip()}"', "a whole number is read", "not-a-number")
     return Understood("count", float(int(cleaned)), typed.strip(), cleaned)
+
+
+MOST_POINTS = 2000
+
+
+def parse_points(text: str, unit: str) -> list[tuple[float, float]]:
+    """Read an outline typed as one point a line, "x y" or "x; y", in one unit of length -> points [m].
+
+    Raises DomainError with the number of the line that cannot be read, an unknown unit, fewer than 3 points or too many.
+    """
+    if unit.lower() not in UNITS["length"]:
+        raise _refuse("length", f'"{unit}"', "a unit of length is needed", "unknown-unit")
+    factor = UNITS["length"][unit.lower()][0]
+    points = []
+    for number, line in enumerate(text.splitlines(), start=1):
+        if not line.strip():
+            continue
+        sides = re.split(r"[;\t ]+", line.strip())
+        if len(sides) != 2 or not all(re.fullmatch(r"-?\d+(?:[.,]\d+)?", side) for side in sides):
+            raise DomainError("outline", f'"{line.strip()[:40]}" in line {number}', "each line holds two numbers, x and y",
+                              "Write it like: 120 35.5", "not-a-point")
+        points.append(tuple(float(side.replace(",", ".")) * factor for side in sides))
+    if not 3 <= len(points) <= MOST_POINTS:
+        raise DomainError("outline", f"{len(points)} points long", f"3 to {MOST_POINTS} points are read",
+                          "Walk round the edge once, one point a line.", "points")
+    return points  # type: ignore[return-value]

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import TYPE_CHECKING
+from zoneinfo import ZoneInfo
 
 from ..plan_parts import Clock, Pin, Row, Segment
-from ..say import Say
+from ..say import MONTHS, Say
 from ..verdict import Verdict
 from ..workshop import Workshop
 from .hours import away_spans
@@ -84,10 +85,22 @@ def window_verdicts(
                  "meets your hours." if better else f"Laid out from {say.moment(days.pours[0].mix_at)}.",
             todo="Set it, and the days stay put.", where="/first_pour_at",
         ))
-    elif chosen < now:
+    elif chosen < now < days.pours[-1].cured_at:
         found.append(Verdict(
             weight="good", stage="clock", code="start-passed", title="The start has passed",
             text=f"The first pour was set for {say.moment(chosen)}.",
             todo="If you have poured, go by the windows; if not, set a new start.", where="/first_pour_at",
         ))
     return found
+
+
+def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Say) -> list[Verdict]:
+    """Full cure after the day it is due: said, with the day it would be ready."""
+    ready = days.pours[-1].cured_at
+    if due is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:
+        return []
+    return [Verdict(
+        weight="care", stage="clock", code="after-due", rule="6.2", title="Ready after it is due",
+        text=f"Fully cured {say.moment(ready)} by the sheet, and due {due.day} {MONTHS[due.month - 1]}.", where="/due",
+        todo="Start earlier, take fewer layers or a quicker system, or agree on another day.",
+    )]

@@ -66,7 +66,7 @@ class BoxHollow(Hollow):
     length_m: float
     width_m: float
     depth_m: float
-    cut_note = "cut along the length"
+    cut_note = "cut across the short side"
 
     def area(self, height_m: float) -> float:
         return self.length_m * self.width_m
@@ -78,7 +78,7 @@ class BoxHollow(Hollow):
         return self.area(0.0) + 2 * (self.length_m + self.width_m) * height_m
 
     def width(self, height_m: float) -> float:
-        return max(self.length_m, self.width_m)
+        return min(self.length_m, self.width_m)
 
     def rim(self) -> list[Point]:
         x, y = self.length_m / 2, self.width_m / 2

@@ -49,7 +49,7 @@ class OutlineHollow(Hollow):
     """
 
     cut = "equivalent"
-    cut_note = "no straight cut: drawn as wide as area over width"
+    cut_note = "drawn as wide as its area over its length"
 
     def __init__(self, polygon: Polygon, depth_m: float, slope: float):
         self.polygon, self.depth_m, self.slope = polygon, depth_m, slope
@@ -94,8 +94,7 @@ class OutlineHollow(Hollow):
         return walls[node] + (place - node) * (walls[node + 1] - walls[node])
 
     def width(self, height_m: float) -> float:
-        across = min(self.size_m)
-        return self.area(height_m) / across
+        return self.area(height_m) / max(self.size_m)
 
     def rim(self) -> list[Point]:
         return [(x, y) for x, y in self.polygon.exterior.coords[:-1]]

@@ -52,8 +52,8 @@ def _floating(thing, fill, number: int, say: Say) -> list[Verdict]:
     hold = say.mass(push * SAFETY_FACTOR)
     text = f"Fully under, {thing.count * fill.void.count} × {thing.name} push up with {say.mass(push)}."
     if thing.held_down:
-        return [_verdict("good", "held-down", f"{thing.name}: held down", f"{text} The hold must take {hold}.", "")]
-    return [_verdict("care", "floats", f"{thing.name} will rise", f"{text} From pour {number} on they float.",
+        return [_verdict("good", "held-down", f"{thing.name.capitalize()}: held down", f"{text} The hold must take {hold}.", "")]
+    return [_verdict("care", "floats", f"{thing.name.capitalize()}: will rise", f"{text} From pour {number} on they float.",
                      f"Fix them or weigh them down with {hold} (half as much again for safety), or set them when the "
                      "layer below is gummy.")]
 

@@ -21,7 +21,7 @@ def mix_verdicts(pours: list[Pour], workshop: Workshop, say: Say) -> list[Verdic
         for mix in pour.mixes(workshop):
             found += _too_coarse(mix, pour.number, workshop, say)
             found += _too_slow(mix, pour.number, workshop, say)
-    return found
+    return list({(verdict.code, verdict.weight): verdict for verdict in reversed(found)}.values())[::-1]
 
 
 def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdict]:
@@ -51,7 +51,7 @@ def _too_slow(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdi
     elif mass > work.mass_kg.value and work.time_s.value < 4 * 3600:
         found.append(Verdict(
             weight="care", stage="mix", code="larger-than-sheet", rule="5.5", title="It goes off sooner than the label says",
-            text=f"Pour {number}: a batch of {say.mass(mass)} heats itself more than the sheet's {say.mass(work.mass_kg.value)}, for "
+            text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's {say.mass(work.mass_kg.value)}, for "
                  f"which it gives {say.duration(work.time_s.value)}.", todo="Pour each batch at once after its rest.",
         ))
     return found

@@ -1,0 +1,107 @@
+"""The one factory that wires everything: blueprints, errors, CSRF, headers, the built front end."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from flask import Flask, Response, abort, g, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from flask_wtf.csrf import CSRFError, CSRFProtect
+
+from .. import __version__
+from ..formats.piece_file import schema as piece_schema
+from . import bench, pieces, problems, systems, workshop
+
+DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
+MOST_BODY_BYTES = 2 * 1024 * 1024
+TRUSTED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+NONCE_MARK = b"__NONCE__"
+
+
+def create_app(
+    database_url: str | None = None, *, secret_key: str | None = None, now: Callable[[], datetime] | None = None
+) -> Flask:
+    """The application. Without arguments it is configured by the environment that the start command sets.
+
+    database_url  of PostgreSQL; else CAVATUM_DATABASE_URL
+    secret_key    signs sessions; else CAVATUM_SECRET_KEY; never a default
+    now           the clock of tests and rehearsals; else the server's own
+    """
+    app = OpenAPI(
+        "cavatum", info=Info(title="Cavatum", version=__version__), doc_prefix="/api/v1", doc_ui=False, static_folder=None,
+        validation_error_status=422, validation_error_callback=problems.from_validation, validation_error_model=problems.Problem,
+    )
+    app.config.update(
+        DATABASE_URL=database_url or os.environ["CAVATUM_DATABASE_URL"],
+        SECRET_KEY=secret_key or os.environ["CAVATUM_SECRET_KEY"],
+        MAX_CONTENT_LENGTH=MOST_BODY_BYTES, TRUSTED_HOSTS=TRUSTED_HOSTS, NOW=now,
+        SESSION_COOKIE_SAMESITE="Strict", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_NAME="cavatum", WTF_CSRF_TIME_LIMIT=None,
+    )
+    app.json.sort_keys = False
+    problems.register(app)
+    app.register_error_handler(CSRFError, _csrf_problem)
+    app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
+    CSRFProtect(app)
+    for module in (pieces, systems, workshop, bench):
+        app.register_api(module.blueprint)
+    _documents(app)
+    _front_end(app)
+    app.after_request(_headers)
+    return app
+
+
+def _csrf_problem(error: CSRFError) -> Response:
+    detail = "This page's token is missing or out of date. Reload the page; what you typed is kept there."
+    return problems.answer(problems.Problem(title=problems.STATUS_TITLES[403], status=403, detail=detail))
+
+
+def _documents(app: OpenAPI) -> None:
+    @app.route("/api/v1/openapi.json")
+    def openapi_document():
+        return app.api_doc
+
+    @app.route("/api/v1/piece-schema.json")
+    def piece_file_schema():
+        return piece_schema()
+
+
+def _front_end(app: Flask) -> None:
+    """Hashed files as they are; every other address gets the page, which routes by itself."""
+
+    @app.route("/assets/<path:name>")
+    def assets(name: str):
+        response = send_from_directory(DIST / "assets", name)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.route("/", defaults={"path": ""})
+    @app.route("/<path:path>")
+    def page(path: str):
+        if path.startswith("api/"):
+            abort(404)
+        if path == "favicon.svg":
+            return send_from_directory(DIST, path)
+        g.nonce = secrets.token_urlsafe(16)
+        html = (DIST / "index.html").read_bytes().replace(NONCE_MARK, g.nonce.encode())
+        return Response(html, mimetype="text/html", headers={"Cache-Control": "no-store"})
+
+
+def _headers(response: Response) -> Response:
+    nonce = f" 'nonce-{g.nonce}'" if "nonce" in g else ""
+    response.headers.setdefault("Content-Security-Policy", (
+        f"default-src 'none'; script-src 'self'; style-src 'self'{nonce}; img-src 'self' data: blob:; font-src 'self'; "
+        "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+    ))
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["X-Frame-Options"] = "DENY"
+    response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+    response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()"
+    if request.path.startswith("/api/"):
+        response.headers.setdefault("Cache-Control", "no-store")
+    return response

@@ -1,0 +1,320 @@
+"""Pieces: list, make, read, save with a version check, undo, plan, try out, file in and out."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from ..core.errors import DomainError
+from ..core.measure.cavity import cavity_of
+from ..core.options import compare
+from ..core.piece import Piece
+from ..core.plan import make_plan
+from ..core.plan_parts import Option, Plan
+from ..core.readings import Id
+from ..formats.piece_file import MOST_BYTES, read_piece, write_piece
+from ..store import pieces, systems
+from ..store.pieces import StoredPiece
+from . import planning
+from .context import now, transaction, workshop_id
+from .problems import Problem, from_domain
+
+blueprint = APIBlueprint("pieces", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+
+
+class PiecePath(BaseModel):
+    piece_id: int = Field(ge=1, le=2**62)
+
+
+class ListQuery(BaseModel):
+    search: str = Field(default="", max_length=120)
+    limit: int = Field(default=50, ge=1, le=200)
+    offset: int = Field(default=0, ge=0, le=1_000_000)
+
+
+class ListedPiece(BaseModel):
+    id: int
+    name: str
+    for_whom: str
+    kind: str
+    due: date | None
+    changed_at: datetime
+    net_m3: float | None = None
+    mass_kg: float | None = None
+    pours: int = 0
+    says: str = ""
+    weight: str = "good"
+
+
+class PieceList(BaseModel):
+    pieces: list[ListedPiece]
+    total: int
+
+
+class PieceAnswer(BaseModel):
+    """A piece as it is stored. merged: your edit was joined with one from another device."""
+
+    id: int
+    revision: int
+    piece: Piece
+    changed_at: datetime
+    can_undo: bool
+    can_redo: bool
+    merged: bool
+
+
+class SaveBody(BaseModel):
+    base_revision: int = Field(ge=1)
+    piece: Piece
+    what: str = Field(default="changed", max_length=120)
+
+
+class StepBody(BaseModel):
+    base_revision: int = Field(ge=1)
+
+
+class TryBody(BaseModel):
+    """A piece as it would be; nothing is kept."""
+
+    piece: Piece
+
+
+class PlanAnswer(BaseModel):
+    plan: Plan
+    revision: int
+
+
+class OptionsAnswer(BaseModel):
+    options: list[Option]
+
+
+class Candidate(BaseModel):
+    system_id: Id
+    name: str
+    option: Option
+    cost_minor: float | None
+    mass_kg: float | None
+    doubts: int
+
+
+class CandidatesAnswer(BaseModel):
+    """What each system on the shelf would make of this piece."""
+
+    candidates: list[Candidate]
+
+
+
+def _answer(stored: StoredPiece) -> dict:
+    return PieceAnswer(
+        id=stored.id, revision=stored.revision, piece=stored.piece, changed_at=stored.changed_at, can_undo=stored.can_undo,
+        can_redo=stored.can_redo, merged=stored.merged,
+    ).model_dump(mode="json")
+
+
+@blueprint.get("", operation_id="listPieces", responses={200: PieceList})
+def list_pieces(query: ListQuery):
+    with transaction() as connection:
+        rows, total = pieces.listed(connection, workshop_id(connection), query.search, query.limit, query.offset)
+    listed = [
+        ListedPiece(id=row.id, name=row.name, for_whom=row.for_whom, kind=row.kind, due=row.due, changed_at=row.changed_at, **row.summary)
+        for row in rows
+    ]
+    return PieceList(pieces=listed, total=total).model_dump(mode="json")
+
+
+@blueprint.post("", operation_id="makePiece", responses={201: PieceAnswer})
+def make_piece(body: Piece):
+    _check_voids(body)
+    with transaction() as connection:
+        stored = pieces.create(connection, workshop_id(connection), body)
+    return _answer(stored), 201
+
+
+@blueprint.get("/<int:piece_id>", operation_id="readPiece", responses={200: PieceAnswer})
+def read_one(path: PiecePath):
+    with transaction() as connection:
+        return _answer(pieces.read(connection, workshop_id(connection), path.piece_id))
+
+
+@blueprint.put("/<int:piece_id>", operation_id="savePiece", responses={200: PieceAnswer})
+def save_piece(path: PiecePath, body: SaveBody):
+    _check_voids(body.piece)
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        before = pieces.read(connection, shop, path.piece_id)
+        _check_boundaries(before.piece, body.piece)
+        return _answer(pieces.save(connection, shop, path.piece_id, body.base_revision, body.piece, body.what))
+
+
+def _check_voids(piece: Piece) -> None:
+    """Voids that no cavity can be made of are refused before they are saved, at the void they are in."""
+    for index, void in enumerate(piece.voids):
+        try:
+            cavity_of(void)
+        except DomainError as error:
+            raise PointedError(error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}") from error
+
+
+def _check_boundaries(before: Piece, after: Piece) -> None:
+    """A boundary typed in this very edit has to lie inside its void; one left over from a deeper void becomes a verdict."""
+    old = {portion.id: portion.boundaries_m for void in before.voids for portion in void.portions}
+    for index, void in enumerate(after.voids):
+        fill = cavity_of(void).fill_m
+        for number, portion in enumerate(void.portions):
+            drawn = portion.boundaries_m
+            if not drawn or drawn == old.get(portion.id):
+                continue
+            for place, boundary in enumerate(drawn):
+                if boundary.value >= fill:
+                    error = DomainError(
+                        "layer boundary", boundary.as_typed or f"{boundary.value * 1000:g} mm",
+                        f"it must lie below the fill line at {fill * 1000:g} mm", "Type a height inside the void.", "over-fill-line")
+                    raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
+
+
+class PointedError(Exception):
+    """A refusal of the core with the place in the body it belongs to."""
+
+    def __init__(self, error: DomainError, pointer: str):
+        super().__init__(str(error))
+        self.error, self.pointer = error, pointer
+
+
+def answer_pointed(error: PointedError) -> Response:
+    return from_domain(error.error, error.pointer)
+
+
+@blueprint.delete("/<int:piece_id>", operation_id="removePiece", responses={204: None})
+def remove_piece(path: PiecePath):
+    with transaction() as connection:
+        pieces.remove(connection, workshop_id(connection), path.piece_id)
+    return "", 204
+
+
+@blueprint.post("/<int:piece_id>/bring-back", operation_id="bringBackPiece", responses={200: PieceAnswer})
+def bring_back(path: PiecePath):
+    with transaction() as connection:
+        return _answer(pieces.bring_back(connection, workshop_id(connection), path.piece_id))
+
+
+@blueprint.post("/<int:piece_id>/undo", operation_id="undoPiece", responses={200: PieceAnswer})
+def undo(path: PiecePath, body: StepBody):
+    with transaction() as connection:
+        return _answer(pieces.step_back(connection, workshop_id(connection), path.piece_id, body.base_revision))
+
+
+@blueprint.post("/<int:piece_id>/redo", operation_id="redoPiece", responses={200: PieceAnswer})
+def redo(path: PiecePath, body: StepBody):
+    with transaction() as connection:
+        return _answer(pieces.step_forward(connection, workshop_id(connection), path.piece_id, body.base_revision))
+
+
+@blueprint.get("/<int:piece_id>/plan", operation_id="readPlan", responses={200: PlanAnswer})
+def read_plan(path: PiecePath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        plan = planning.plan_of(connection, shop, stored, now())
+    return PlanAnswer(plan=plan, revision=stored.revision).model_dump(mode="json")
+
+
+@blueprint.get("/<int:piece_id>/options", operation_id="readOptions", responses={200: OptionsAnswer})
+def read_options(path: PiecePath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        sheets, workshop = planning.inputs_of(connection, shop)
+    return OptionsAnswer(options=compare(stored.piece, sheets, workshop, now())).model_dump(mode="json")
+
+
+@blueprint.get("/<int:piece_id>/candidates", operation_id="readCandidates", responses={200: CandidatesAnswer})
+def read_candidates(path: PiecePath):
+    """Every system on the shelf tried on this piece, with its fewest pours."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        sheets, workshop = planning.inputs_of(connection, shop)
+    found = []
+    for sheet in sheets.values():
+        piece = stored.piece.model_copy(update={"system_id": sheet.id})
+        plan = make_plan(piece, sheets, workshop, now())
+        option = compare(piece, sheets, workshop, now())[0]
+        found.append(Candidate(
+            system_id=sheet.id, name=sheet.name, option=option, doubts=sum(1 for v in plan.verdicts if v.stage == "resin"),
+            cost_minor=plan.totals.cost.value if plan.totals.cost else None,
+            mass_kg=plan.totals.mass.value if plan.totals.mass else None,
+        ))
+    return CandidatesAnswer(candidates=found).model_dump(mode="json")
+
+
+@blueprint.post("/try", operation_id="tryPlan", responses={200: PlanAnswer})
+def try_plan(body: TryBody):
+    """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
+    with transaction() as connection:
+        sheets, workshop = planning.inputs_of(connection, workshop_id(connection))
+    return PlanAnswer(plan=make_plan(body.piece, sheets, workshop, now()), revision=0).model_dump(mode="json")
+
+
+@blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})
+def export_piece(path: PiecePath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        sheets, workshop = planning.inputs_of(connection, shop)
+    named = planning.named_systems(stored.piece)
+    complete = stored.piece.model_copy(update={
+        "systems": [sheet for id_, sheet in sheets.items() if id_ in named], "workshop": workshop,
+    })
+    response = Response(write_piece(complete), mimetype="application/json")
+    name = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in stored.piece.name.lower()).strip("-") or "piece"
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}.cavatum.json"'
+    return response
+
+
+@blueprint.post("/file", operation_id="importPiece", responses={201: PieceAnswer})
+def import_piece():
+    """A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under a free id."""
+    piece = read_piece(request.get_data(cache=False)[: MOST_BYTES + 1])
+    _check_voids(piece)
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        renamed = _take_in_systems(connection, shop, piece)
+        stored = pieces.create(connection, shop, _with_systems(piece, renamed), "taken in from a file")
+    return _answer(stored), 201
+
+
+def _take_in_systems(connection, shop: int, piece: Piece) -> dict[str, str]:
+    shelf = systems.newest(connection, shop)
+    renamed = {}
+    for sheet in piece.systems:
+        id_, number = sheet.id, 1
+        while id_ in shelf and not _same_sheet(shelf[id_], sheet):
+            number += 1
+            id_ = f"{sheet.id[:36]}-{number}"
+        if id_ not in shelf:
+            name = sheet.name if number == 1 else f"{sheet.name} (from a file)"
+            shelf[id_] = systems.add_version(connection, shop, sheet.model_copy(update={"id": id_, "name": name}))
+        renamed[sheet.id] = id_
+    return renamed
+
+
+def _same_sheet(one, other) -> bool:
+    skip = {"id", "version", "name"}
+    return one.model_dump(exclude=skip) == other.model_dump(exclude=skip)
+
+
+def _with_systems(piece: Piece, renamed: dict[str, str]) -> Piece:
+    voids = [
+        void.model_copy(update={"portions": [
+            portion.model_copy(update={"system_id": renamed.get(portion.system_id or "", portion.system_id)})
+            for portion in void.portions
+        ]})
+        for void in piece.voids
+    ]
+    return piece.model_copy(update={
+        "voids": voids, "system_id": renamed.get(piece.system_id or "", piece.system_id), "systems": [], "workshop": None,
+    })
+

@@ -1,0 +1,61 @@
+"""A piece's plan for the API: taken from the store while its inputs are the same, made anew when they changed."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from psycopg import Connection
+
+from .. import __version__
+from ..core.piece import Piece
+from ..core.plan import make_plan
+from ..core.plan_parts import Plan
+from ..core.resin.system import System
+from ..core.workshop import Workshop
+from ..store import pieces, plans, systems, workshops
+from ..store.pieces import StoredPiece
+
+Inputs = tuple[dict[str, System], Workshop]
+
+
+def inputs_of(connection: Connection, workshop_id: int) -> Inputs:
+    return systems.newest(connection, workshop_id), workshops.read(connection, workshop_id)
+
+
+def named_systems(piece: Piece) -> set[str]:
+    named = {portion.system_id for void in piece.voids for portion in void.portions} | {piece.system_id}
+    return {one for one in named if one is not None}
+
+
+def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: datetime, inputs: Inputs | None = None) -> Plan:
+    """The stored plan where nothing changed. A proposed start that has passed is no longer a proposal: then from now."""
+    sheets, workshop = inputs or inputs_of(connection, workshop_id)
+    record = _record(stored.piece, sheets, workshop)
+    key = plans.hash_inputs(record)
+    known = plans.newest(connection, workshop_id, stored.id, key)
+    if known is not None and (known.start_is_chosen or known.start_at is None or known.start_at > now):
+        return known
+    plan = make_plan(stored.piece, sheets, workshop, now)
+    plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
+    pieces.write_summary(connection, workshop_id, stored.id, _summary(plan))
+    return plan
+
+
+def _record(piece: Piece, sheets: dict[str, System], workshop: Workshop) -> dict[str, Any]:
+    named = named_systems(piece)
+    return {
+        "cavatum": __version__,
+        "piece": piece.model_dump(mode="json", exclude={"systems", "workshop"}),
+        "systems": [sheet.model_dump(mode="json") for id_, sheet in sorted(sheets.items()) if id_ in named],
+        "workshop": workshop.model_dump(mode="json"),
+    }
+
+
+def _summary(plan: Plan) -> dict[str, Any]:
+    totals = plan.totals
+    worst = next((verdict for verdict in plan.verdicts if verdict.weight != "good"), None)
+    return {
+        "net_m3": totals.net.value if totals.net else None, "mass_kg": totals.mass.value if totals.mass else None,
+        "pours": totals.pours, "says": worst.title if worst else "", "weight": worst.weight if worst else "good",
+    }

@@ -1,0 +1,98 @@
+"""Refusals as problem details (RFC 9457): which field, which value, what would be taken, the way out."""
+
+from __future__ import annotations
+
+from flask import Flask, Response, jsonify, request
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException
+
+from ..core.errors import DomainError
+from ..core.piece import Piece
+from ..formats.piece_file import explain
+from ..store.pool import Conflict, NotFound
+
+STATUS_TITLES = {
+    400: "That could not be read", 403: "Not allowed", 404: "Not here", 405: "Not possible here", 409: "Changed on another device",
+    413: "Too large", 415: "Wrong kind of content", 422: "A value needs another look", 500: "Cavatum made a mistake",
+}
+
+
+class FieldProblem(BaseModel):
+    pointer: str
+    message: str
+    value: str
+    way_out: str
+    code: str
+    choices: list[str] = []
+
+
+class Clash(BaseModel):
+    """One place that two devices changed: what it was, what the other made of it, what you made of it."""
+
+    pointer: str
+    base: object = None
+    theirs: object = None
+    yours: object = None
+
+
+class Problem(BaseModel):
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    problems: list[FieldProblem] = []
+    clashes: list[Clash] = []
+    head: int | None = None
+    merged: Piece | None = None
+
+
+def answer(problem: Problem) -> Response:
+    response = jsonify(problem.model_dump(mode="json"))
+    response.status_code = problem.status
+    response.content_type = "application/problem+json"
+    return response
+
+
+def from_validation(error: ValidationError, status: int = 422) -> Response:
+    if request.is_json and request.get_json(silent=True) is None:
+        return answer(Problem(title=STATUS_TITLES[400], status=400, detail="The request is not sound JSON."))
+    fields = [FieldProblem.model_validate(one) for one in explain(error)]
+    detail = f"{fields[0].message} {fields[0].way_out}" if fields else "The document is not sound."
+    return answer(Problem(title=STATUS_TITLES[422], status=status, detail=detail, problems=fields))
+
+
+def from_domain(error: DomainError, pointer: str = "") -> Response:
+    status = {"too-large": 413}.get(error.code, 422)
+    field = FieldProblem(
+        pointer=pointer, message=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.", value=error.value,
+        way_out=error.way_out, code=error.code, choices=error.choices,
+    )
+    return answer(Problem(title=STATUS_TITLES[status], status=status, detail=f"{field.message} {field.way_out}", problems=[field]))
+
+
+def _from_conflict(error: Conflict) -> Response:
+    detail = "This piece was changed on another device in the meantime. Nothing is lost: choose for each value which one holds."
+    return answer(Problem(
+        title=STATUS_TITLES[409], status=409, detail=detail, head=error.head, clashes=[Clash(**one) for one in error.clashes],
+        merged=Piece.model_validate(error.document),
+    ))
+
+
+def _from_http(error: HTTPException) -> Response:
+    code = error.code or 500
+    detail = {
+        413: "At most 2 MB are taken. A piece file holds no photos or meshes.",
+        404: "There is nothing at this address.",
+    }.get(code, error.description or "")
+    return answer(Problem(title=STATUS_TITLES.get(code, error.name), status=code, detail=detail))
+
+
+def register(app: Flask) -> None:
+    app.register_error_handler(ValidationError, from_validation)
+    app.register_error_handler(DomainError, from_domain)
+    app.register_error_handler(Conflict, _from_conflict)
+    app.register_error_handler(NotFound, lambda error: answer(Problem(
+        title=STATUS_TITLES[404], status=404, detail=f"There is no {error} here; it may have been removed.")))
+    app.register_error_handler(RecursionError, lambda _: answer(Problem(
+        title=STATUS_TITLES[400], status=400, detail="The document is nested too deeply to be a piece.")))
+    app.register_error_handler(HTTPException, _from_http)

@@ -1,0 +1,105 @@
+"""The shelf's resin systems: sheets and their versions, each with its doubts."""
+
+from __future__ import annotations
+
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel
+
+from ..core.errors import DomainError
+from ..core.readings import Id
+from ..core.resin.checks import check_system
+from ..core.resin.system import System, confirmed, typical_fields
+from ..core.resin.typical import typical_systems
+from ..core.verdict import Verdict
+from ..store import systems
+from .context import transaction, workshop_id
+from .problems import Problem
+
+blueprint = APIBlueprint("systems", __name__, url_prefix="/api/v1/systems", abp_responses={"4XX": Problem})
+
+
+class SystemPath(BaseModel):
+    system_id: Id
+
+
+class Sheet(BaseModel):
+    """A sheet with what is doubtful and what nobody has confirmed."""
+
+    system: System
+    verdicts: list[Verdict]
+    typical: list[str]
+
+
+class Shelf(BaseModel):
+    sheets: list[Sheet]
+
+
+class Versions(BaseModel):
+    versions: list[System]
+
+
+def _sheet(system: System) -> Sheet:
+    return Sheet(system=system, verdicts=check_system(system), typical=typical_fields(system))
+
+
+@blueprint.get("", operation_id="readShelf", responses={200: Shelf})
+def read_shelf():
+    with transaction() as connection:
+        sheets = systems.newest(connection, workshop_id(connection)).values()
+    return Shelf(sheets=[_sheet(one) for one in sheets]).model_dump(mode="json")
+
+
+@blueprint.get("/classes", operation_id="readClasses", responses={200: Shelf})
+def read_classes():
+    """The typical classes to start a sheet from."""
+    return Shelf(sheets=[_sheet(one) for one in typical_systems()]).model_dump(mode="json")
+
+
+@blueprint.post("", operation_id="addSystem", responses={201: Sheet})
+def add_system(body: System):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        if body.id in systems.newest(connection, shop):
+            raise DomainError("resin system id", body.id, "it stands on the shelf already", "Choose another name.", "twice")
+        stored = systems.add_version(connection, shop, body)
+    return _sheet(stored).model_dump(mode="json"), 201
+
+
+@blueprint.put("/<string:system_id>", operation_id="changeSystem", responses={200: Sheet})
+def change_system(path: SystemPath, body: System):
+    """A change makes a new version. `version` in the body is the one it was made on; a newer one there is a conflict."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        newest = systems.versions(connection, shop, path.system_id)[0]
+        if newest.version != body.version:
+            raise DomainError("sheet", f"changed on version {body.version}", f"the newest is version {newest.version}",
+                              "Look at the newest and change it again.", "newer-version")
+        stored = systems.add_version(connection, shop, body.model_copy(update={"id": path.system_id}))
+    return _sheet(stored).model_dump(mode="json")
+
+
+@blueprint.post("/<string:system_id>/confirm", operation_id="confirmSystem", responses={200: Sheet})
+def confirm_system(path: SystemPath):
+    """The person has compared every typical value with the own sheet: they become the sheet's."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        newest = systems.versions(connection, shop, path.system_id)[0]
+        stored = systems.add_version(connection, shop, confirmed(newest))
+    return _sheet(stored).model_dump(mode="json")
+
+
+@blueprint.delete("/<string:system_id>", operation_id="retireSystem", responses={204: None})
+def retire_system(path: SystemPath):
+    """Off the shelf; its versions stay, so that old plans still explain themselves."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        newest = systems.versions(connection, shop, path.system_id)[0]
+        systems.add_version(connection, shop, newest, retired=True)
+    return "", 204
+
+
+@blueprint.get("/<string:system_id>/versions", operation_id="readVersions", responses={200: Versions})
+def read_versions(path: SystemPath):
+    with transaction() as connection:
+        found = systems.versions(connection, workshop_id(connection), path.system_id)
+    return Versions(versions=found).model_dump(mode="json")

@@ -1,0 +1,109 @@
+"""The workshop's settings, the session, spoken quantities, and health."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from flask_openapi3 import APIBlueprint
+from flask_wtf.csrf import generate_csrf
+from pydantic import BaseModel, Field
+
+from .. import __version__
+from ..core import units
+from ..core.survey.air import dew_point_c
+from ..core.workshop import Workshop
+from ..demo import scenario
+from ..store import workshops
+from .context import now, transaction, workshop_id
+from .problems import Problem
+
+blueprint = APIBlueprint("workshop", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+
+
+class Health(BaseModel):
+    status: str
+    version: str
+
+
+class Session(BaseModel):
+    """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's settings."""
+
+    csrf_token: str
+    now: datetime
+    workshop: Workshop
+    dew_point_c: float
+    is_demo: bool
+
+
+class Spoken(BaseModel):
+    text: str = Field(max_length=400)
+    kind: str = Field(max_length=40)
+    default_unit: str | None = Field(default=None, max_length=20)
+
+
+class Understood(BaseModel):
+    value: float
+    as_typed: str
+    words: str
+    notes: list[str]
+
+
+@blueprint.get("/health", operation_id="readHealth", responses={200: Health})
+def health():
+    with transaction() as connection:
+        connection.execute("select 1")
+    return Health(status="well", version=__version__).model_dump()
+
+
+def _session(settings: Workshop, is_demo: bool) -> dict:
+    return Session(
+        csrf_token=generate_csrf(), now=now(), workshop=settings, is_demo=is_demo,
+        dew_point_c=dew_point_c(settings.room_c.value, settings.room_humidity.value),
+    ).model_dump(mode="json")
+
+
+@blueprint.get("/session", operation_id="readSession", responses={200: Session})
+def session():
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        return _session(workshops.read(connection, shop), workshops.is_demo(connection, shop))
+
+
+@blueprint.put("/workshop", operation_id="saveWorkshop", responses={200: Session})
+def save_workshop(body: Workshop):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        demo = workshops.is_demo(connection, shop)
+        workshops.write(connection, shop, body, demo)
+        return _session(body, demo)
+
+
+@blueprint.post("/quantities", operation_id="understandQuantity", responses={200: Understood})
+def understand(body: Spoken):
+    """What a spoken quantity means. Nothing is stored."""
+    found = units.parse(body.text, body.kind, body.default_unit)
+    return Understood(value=found.value, as_typed=found.as_typed, words=found.words, notes=found.notes).model_dump()
+
+
+class TypedOutline(BaseModel):
+    text: str = Field(max_length=100_000)
+    unit: str = Field(max_length=10)
+
+
+class UnderstoodOutline(BaseModel):
+    points_m: list[tuple[float, float]]
+
+
+@blueprint.post("/outlines", operation_id="understandOutline", responses={200: UnderstoodOutline})
+def understand_outline(body: TypedOutline):
+    """The points of a typed outline. Nothing is stored."""
+    return UnderstoodOutline(points_m=units.parse_points(body.text, body.unit)).model_dump()
+
+
+@blueprint.post("/demo", operation_id="layOutDemo", responses={200: Session})
+def lay_out_demo():
+    """Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never cleared."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        scenario.lay_out_anew(connection, shop, now())
+        return _session(workshops.read(connection, shop), True)

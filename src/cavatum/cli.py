@@ -1,0 +1,99 @@
+"""The same core without the web: plan a piece file, migrate a database, fill in the demo."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from .core.errors import DomainError
+
+
+def main(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="cavatum")
+    commands = parser.add_subparsers(dest="command", required=True)
+    plan_command = commands.add_parser("plan")
+    plan_command.add_argument("file")
+    plan_command.add_argument("--now", type=_moment)
+    commands.add_parser("migrate")
+    commands.add_parser("demo-data")
+    commands.add_parser("openapi")
+    options = parser.parse_args(arguments)
+    if options.command == "plan":
+        return plan(options.file, options.now or datetime.now(UTC))
+    if options.command == "openapi":
+        return openapi()
+    return migrate() if options.command == "migrate" else demo_data()
+
+
+def _moment(text: str) -> datetime:
+    moment = datetime.fromisoformat(text)
+    if moment.tzinfo is None:
+        raise argparse.ArgumentTypeError("the moment needs its offset, like 2026-11-23T12:00+00:00")
+    return moment
+
+
+def plan(file: str, now: datetime) -> int:
+    """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical, and marked so."""
+    from .core.piece import Piece
+    from .core.plan import make_plan
+    from .core.resin.typical import typical_systems
+    from .core.workshop import typical_workshop
+    from .formats.piece_file import explain, read_piece
+
+    try:
+        piece: Piece = read_piece(Path(file).read_bytes())
+    except OSError as error:
+        return _complain(f"{file} cannot be read: {error.strerror}.")
+    except DomainError as error:
+        return _complain(str(error))
+    except ValidationError as error:
+        return _complain("\n".join(f"{one['pointer'] or 'piece'}: {one['message']} {one['way_out']}" for one in explain(error)))
+    sheets = {sheet.id: sheet for sheet in [*typical_systems(), *piece.systems]}
+    made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now)
+    print(made.model_dump_json(indent=1))
+    return 0
+
+
+def _complain(text: str) -> int:
+    print(text, file=sys.stderr)
+    return 2
+
+
+def openapi() -> int:
+    import json
+
+    from .api.app import create_app
+
+    app = create_app("postgresql://unused", secret_key="unused")
+    print(json.dumps(app.api_doc, indent=1))
+    return 0
+
+
+def migrate() -> int:
+    from .store.migrate import migrate as bring_up_to_date
+
+    count = bring_up_to_date(os.environ["CAVATUM_DATABASE_URL"])
+    if count:
+        print(f"cavatum: {count} database {'change' if count == 1 else 'changes'} applied", file=sys.stderr)
+    return 0
+
+
+def demo_data() -> int:
+    import psycopg
+
+    from .demo import scenario
+    from .store.workshops import implied_workshop
+
+    with psycopg.connect(os.environ["CAVATUM_DATABASE_URL"]) as connection:
+        said = scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
+    print(f"cavatum: demo data: {said}", file=sys.stderr)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

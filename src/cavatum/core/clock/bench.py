@@ -1,0 +1,85 @@
+"""All pieces on one clock: where each stands at a moment, and what needs hands next. Rules 6.1 and 6.2."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from ..plan_parts import Clock, Plan
+from ..working import Data
+
+STATE_WORDS = {
+    "mix": "being poured", "workable": "still workable", "liquid": "liquid", "setting": "setting", "bond": "takes the next pour",
+    "closed": "hardening", "demould": "ready to come out",
+}
+
+
+class Standing(Data):
+    """Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way."""
+
+    status: str
+    filled: float
+    phase: str
+
+
+class Moment(Data):
+    """A hands-on moment. `label` is the step, `until` when its window closes."""
+
+    at: datetime
+    until: datetime | None
+    label: str
+    detail: str
+
+
+def standing_at(plan: Plan, now: datetime) -> Standing:
+    """Reads the plan at `now` as if it had been kept; without a chosen start it is still a plan."""
+    clock = plan.clock
+    if clock is None or not plan.pours:
+        missing = next((stage.reason for stage in plan.stages if stage.state in ("needs you", "stops")), "nothing measured yet")
+        return Standing(status=missing, filled=0.0, phase="in planning")
+    if not plan.start_is_chosen:
+        return Standing(status="planned, start not set", filled=0.0, phase="in planning")
+    if plan.start_at is not None and now < plan.start_at:
+        return Standing(status="planned", filled=0.0, phase="planned")
+    poured = sum(1 for row in clock.rows if row.segments and row.segments[0].to_at <= now)
+    filled = poured / len(clock.rows)
+    if plan.totals.ready_at is not None and now >= plan.totals.ready_at:
+        return Standing(status="fully cured by the sheet", filled=1.0, phase="done")
+    segment = _segment_at(clock, now)
+    words = STATE_WORDS[segment] if segment else "hardening"
+    return Standing(status=f"layer {max(poured, 1)} of {len(clock.rows)}, {words}", filled=filled, phase="curing")
+
+
+def _segment_at(clock: Clock, now: datetime) -> str | None:
+    """The state of the topmost layer that has begun."""
+    begun = [row for row in clock.rows if row.segments and row.segments[0].from_at <= now]
+    if not begun:
+        return None
+    return next((one.state for one in begun[-1].segments if one.from_at <= now < one.to_at), None)
+
+
+def moments_after(plan: Plan, now: datetime) -> list[Moment]:
+    """Hands-on moments of a piece with a set start that are still to come or whose window is still open."""
+    if plan.clock is None or not plan.start_is_chosen:
+        return []
+    moments = []
+    for pin in plan.clock.pins:
+        until = _window_end(plan.clock, pin.at) if pin.kind == "pour" else pin.until
+        if (until or pin.at) >= now:
+            moments.append(Moment(at=pin.at, until=until, label=pin.label, detail=_detail(plan, pin.label)))
+    return moments
+
+
+def _window_end(clock: Clock, at: datetime) -> datetime | None:
+    """The end of the bond window that a pour uses."""
+    return next(
+        (one.to_at for row in clock.rows for one in row.segments if one.state == "bond" and one.from_at <= at <= one.to_at), None
+    )
+
+
+def _detail(plan: Plan, label: str) -> str:
+    for pour in plan.pours:
+        if label == f"mix, pour {pour.number}":
+            batches = len(pour.batches)
+            return (f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
+                    f"stir {pour.batches[0].stir_s / 60:g} min each.")
+    return ""

@@ -1,0 +1,1 @@
+"""The demo workshop, Quillstone Yard. Invented; nobody and nothing in it is real. Laid around the current day."""

@@ -1,0 +1,79 @@
+"""The piece file: one piece as JSON with the sheets and the workshop it was planned with. Schema: docs/formats/piece.md."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from ..core.errors import DomainError
+from ..core.piece import FORMAT, VERSION, Piece
+
+MOST_BYTES = 2 * 1024 * 1024
+DEEPEST_NESTING = 40
+
+
+def read_piece(data: bytes) -> Piece:
+    """The piece of a file. Raises DomainError (too large, not JSON, other format, newer version) or ValidationError."""
+    if len(data) > MOST_BYTES:
+        raise DomainError("piece file", f"{len(data) / 1e6:.1f} MB", f"at most {MOST_BYTES // 1024 // 1024} MB are read",
+                          "Export it again; a piece file holds no photos or meshes.", "too-large")
+    try:
+        document: Any = json.loads(data.decode("utf-8-sig"), parse_constant=_no_constant)
+    except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise DomainError("piece file", f"broken ({error})", "it must be JSON in UTF-8", "Export it again.", "broken") from error
+    if not isinstance(document, dict) or document.get("format") != FORMAT:
+        raise DomainError("piece file", "of another format", f'its "format" must be "{FORMAT}"', "Choose a piece file.", "other-format")
+    version = document.get("version")
+    if not isinstance(version, int) or version > VERSION:
+        raise DomainError("piece file", f"of version {version}", f"this Cavatum reads up to version {VERSION}",
+                          "Update Cavatum, or export it from the older one.", "newer-version")
+    return Piece.model_validate(document)
+
+
+def _no_constant(name: str) -> float:
+    raise json.JSONDecodeError(f"{name} is no number", name, 0)
+
+
+def write_piece(piece: Piece) -> bytes:
+    return piece.model_dump_json(indent=2).encode() + b"\n"
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema (2020-12) of the file, made from the types that check it."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **TypeAdapter(Piece).json_schema()}
+
+
+def explain(error: ValidationError) -> list[dict[str, str]]:
+    """Each complaint with a JSON pointer to the field, the value, and the way out, for any edge to show."""
+    problems = []
+    for one in error.errors(include_url=False):
+        cause = one.get("ctx", {}).get("error")
+        problem = {
+            "pointer": "".join(f"/{part}" for part in _pointer_parts(one["loc"])), "message": one["msg"],
+            "value": _shortened(one["input"]), "way_out": "Correct this value.", "code": one["type"],
+        }
+        if isinstance(cause, DomainError):
+            problem |= {"message": f"{cause.argument.capitalize()} is {cause.value}; {cause.allowed}.", "way_out": cause.way_out,
+                        "code": cause.code}
+        problems.append(problem)
+    return problems
+
+
+_UNION_TAGS = {"box", "cylinder", "cone", "bowl", "outline"}
+
+
+def _pointer_parts(location: tuple[int | str, ...]) -> list[str]:
+    """Pydantic names the chosen kind of a union in the path; the document has no such level (it follows "shape")."""
+    return [
+        str(part) for index, part in enumerate(location)
+        if not (part in _UNION_TAGS and index > 0 and location[index - 1] == "shape")
+    ]
+
+
+def _shortened(value: object) -> str:
+    if isinstance(value, dict):
+        value = value.get("as_typed") or value.get("value") or "…"
+    text = str(value)
+    return text if len(text) <= 80 else text[:79] + "…"
