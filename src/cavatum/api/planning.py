@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
 from datetime import datetime
+from functools import cache
+from pathlib import Path
 from typing import Any
 
 from psycopg import Connection
 
-from .. import __version__
+from .. import __version__, core
 from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_parts import Plan
@@ -42,10 +45,17 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
     return plan
 
 
+@cache
+def core_fingerprint() -> str:
+    """Of the core's own code: a corrected rule makes new plans, an old plan keeps the rule it was made by."""
+    files = sorted(Path(core.__file__).parent.rglob("*.py"))
+    return hashlib.sha256(b"".join(file.read_bytes() for file in files)).hexdigest()[:16]
+
+
 def _record(piece: Piece, sheets: dict[str, System], workshop: Workshop) -> dict[str, Any]:
     named = named_systems(piece)
     return {
-        "cavatum": __version__,
+        "cavatum": __version__, "core": core_fingerprint(),
         "piece": piece.model_dump(mode="json", exclude={"systems", "workshop"}),
         "systems": [sheet.model_dump(mode="json") for id_, sheet in sorted(sheets.items()) if id_ in named],
         "workshop": workshop.model_dump(mode="json"),

@@ -392,7 +392,7 @@ export interface components {
              * Type
              * @default about:blank
              */
-            type: string;
+            type?: string;
             /** Title */
             title: string;
             /** Status */
@@ -403,19 +403,19 @@ export interface components {
              * Problems
              * @default []
              */
-            problems: components["schemas"]["FieldProblem"][];
+            problems?: components["schemas"]["FieldProblem"][];
             /**
              * Clashes
              * @default []
              */
-            clashes: components["schemas"]["Clash"][];
+            clashes?: components["schemas"]["Clash"][];
             /**
              * Head
              * @default null
              */
-            head: number | null;
+            head?: number | null;
             /** @default null */
-            merged: components["schemas"]["Piece"] | null;
+            merged?: components["schemas"]["Piece"] | null;
         };
         /** Angle */
         Angle: {
@@ -425,13 +425,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** ArealVolume */
         ArealVolume: {
@@ -441,13 +441,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * Bowl
@@ -484,17 +484,17 @@ export interface components {
              * Base
              * @default null
              */
-            base: unknown;
+            base?: unknown;
             /**
              * Theirs
              * @default null
              */
-            theirs: unknown;
+            theirs?: unknown;
             /**
              * Yours
              * @default null
              */
-            yours: unknown;
+            yours?: unknown;
         };
         /**
          * Cone
@@ -531,13 +531,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * DepthRule
@@ -546,7 +546,7 @@ export interface components {
         DepthRule: {
             most_depth_m: components["schemas"]["Length"];
             /** @default null */
-            up_to_kg: components["schemas"]["Mass"] | null;
+            up_to_kg?: components["schemas"]["Mass"] | null;
         };
         /** Duration */
         Duration: {
@@ -556,13 +556,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** FieldProblem */
         FieldProblem: {
@@ -580,7 +580,7 @@ export interface components {
              * Choices
              * @default []
              */
-            choices: string[];
+            choices?: string[];
         };
         /** Fraction */
         Fraction: {
@@ -590,13 +590,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** Humidity */
         Humidity: {
@@ -606,13 +606,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * Inclusion
@@ -627,17 +627,17 @@ export interface components {
              * Count
              * @default 1
              */
-            count: number;
+            count?: number;
             volume_m3: components["schemas"]["Volume"];
             /** @default null */
-            density_kg_m3: components["schemas"]["Density"] | null;
+            density_kg_m3?: components["schemas"]["Density"] | null;
             from_m: components["schemas"]["Offset"];
             to_m: components["schemas"]["Length"];
             /**
              * Held Down
              * @default false
              */
-            held_down: boolean;
+            held_down?: boolean;
         };
         /**
          * Kit
@@ -665,13 +665,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** Mass */
         Mass: {
@@ -681,13 +681,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * Offset
@@ -700,13 +700,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * Outline
@@ -727,18 +727,18 @@ export interface components {
              * Holes M
              * @default []
              */
-            holes_m: [
+            holes_m?: [
                 number,
                 number
             ][][];
             depth_m: components["schemas"]["Length"];
             /** @default null */
-            draft_deg: components["schemas"]["Angle"] | null;
+            draft_deg?: components["schemas"]["Angle"] | null;
             /**
              * Points As Typed
              * @default
              */
-            points_as_typed: string;
+            points_as_typed?: string;
         };
         /**
          * Piece
@@ -750,71 +750,71 @@ export interface components {
              * @default cavatum-piece
              * @constant
              */
-            format: "cavatum-piece";
+            format?: "cavatum-piece";
             /**
              * Version
              * @default 1
              * @constant
              */
-            version: 1;
+            version?: 1;
             /** Name */
             name: string;
             /**
              * For Whom
              * @default
              */
-            for_whom: string;
+            for_whom?: string;
             /**
              * Kind Of Work
              * @default other
              * @enum {string}
              */
-            kind_of_work: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "other";
+            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "other";
             /**
              * Due
              * @default null
              */
-            due: string | null;
+            due?: string | null;
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /**
              * Tint
              * @default #D39A3C
              */
-            tint: string;
+            tint?: string;
             /**
              * Voids
              * @default []
              */
-            voids: components["schemas"]["Void"][];
+            voids?: components["schemas"]["Void"][];
             /**
              * System Id
              * @default null
              */
-            system_id: string | null;
+            system_id?: string | null;
             /**
              * Layering
              * @default fewest
              * @enum {string}
              */
-            layering: "fewest" | "even" | "thirds" | "own";
+            layering?: "fewest" | "even" | "thirds" | "own";
             /** @default null */
-            reserve: components["schemas"]["Fraction"] | null;
+            reserve?: components["schemas"]["Fraction"] | null;
             /**
              * First Pour At
              * @default null
              */
-            first_pour_at: string | null;
+            first_pour_at?: string | null;
             /**
              * Systems
              * @default []
              */
-            systems: components["schemas"]["System"][];
+            systems?: components["schemas"]["System"][];
             /** @default null */
-            workshop: components["schemas"]["Workshop"] | null;
+            workshop?: components["schemas"]["Workshop"] | null;
         };
         /**
          * Portion
@@ -827,19 +827,19 @@ export interface components {
              * System Id
              * @default null
              */
-            system_id: string | null;
+            system_id?: string | null;
             /**
              * Colour
              * @default
              */
-            colour: string;
+            colour?: string;
             /** @default null */
-            to_m: components["schemas"]["Length"] | null;
+            to_m?: components["schemas"]["Length"] | null;
             /**
              * Boundaries M
              * @default null
              */
-            boundaries_m: components["schemas"]["Length"][] | null;
+            boundaries_m?: components["schemas"]["Length"][] | null;
         };
         /** Ratio */
         Ratio: {
@@ -849,13 +849,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** Scale */
         Scale: {
@@ -883,19 +883,19 @@ export interface components {
              * Version
              * @default 1
              */
-            version: number;
+            version?: number;
             /** Name */
             name: string;
             /**
              * Class Name
              * @default
              */
-            class_name: string;
+            class_name?: string;
             /**
              * Basis
              * @default null
              */
-            basis: ("volume" | "weight") | null;
+            basis?: ("volume" | "weight") | null;
             ratio: components["schemas"]["Ratio"];
             density_a_kg_m3: components["schemas"]["Density"];
             density_b_kg_m3: components["schemas"]["Density"];
@@ -903,12 +903,12 @@ export interface components {
              * Is Filled
              * @default false
              */
-            is_filled: boolean;
+            is_filled?: boolean;
             working_time: components["schemas"]["WorkingTime"];
             /** Depth Rules */
             depth_rules: components["schemas"]["DepthRule"][];
             /** @default null */
-            least_depth_m: components["schemas"]["Length"] | null;
+            least_depth_m?: components["schemas"]["Length"] | null;
             tack_free_s: components["schemas"]["Duration"];
             bond_from_s: components["schemas"]["Duration"];
             bond_to_s: components["schemas"]["Duration"];
@@ -925,17 +925,17 @@ export interface components {
              * Needs Pressure
              * @default false
              */
-            needs_pressure: boolean;
+            needs_pressure?: boolean;
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /**
              * Kits
              * @default []
              */
-            kits: components["schemas"]["Kit"][];
+            kits?: components["schemas"]["Kit"][];
         };
         /** Temperature */
         Temperature: {
@@ -945,13 +945,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /** Void */
         Void: {
@@ -963,7 +963,7 @@ export interface components {
              * Count
              * @default 1
              */
-            count: number;
+            count?: number;
             /** Shape */
             shape: components["schemas"]["Box"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Outline"];
             /**
@@ -971,16 +971,16 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            wall: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
             /** @default null */
-            soak_m3_m2: components["schemas"]["ArealVolume"] | null;
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
             /** @default null */
-            overfill_m: components["schemas"]["Offset"] | null;
+            overfill_m?: components["schemas"]["Offset"] | null;
             /**
              * Inclusions
              * @default []
              */
-            inclusions: components["schemas"]["Inclusion"][];
+            inclusions?: components["schemas"]["Inclusion"][];
             /** Portions */
             portions: components["schemas"]["Portion"][];
         };
@@ -992,13 +992,13 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
             /**
              * Origin
              * @default measured
              * @enum {string}
              */
-            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * WorkingTime
@@ -1013,7 +1013,7 @@ export interface components {
              * @default not said
              * @enum {string}
              */
-            criterion: "gel" | "doubled viscosity" | "too thick to pour" | "a temperature" | "not said";
+            criterion?: "gel" | "doubled viscosity" | "too thick to pour" | "a temperature" | "not said";
         };
         /** Workshop */
         Workshop: {
@@ -1023,18 +1023,18 @@ export interface components {
              * Zone
              * @default UTC
              */
-            zone: string;
+            zone?: string;
             /**
              * Currency
              * @default EUR
              */
-            currency: string;
+            currency?: string;
             /**
              * Units
              * @default metric
              * @enum {string}
              */
-            units: "metric" | "us";
+            units?: "metric" | "us";
             room_c: components["schemas"]["Temperature"];
             room_humidity: components["schemas"]["Humidity"];
             /** Week */
@@ -1048,12 +1048,12 @@ export interface components {
              * @default A
              * @enum {string}
              */
-            first_part: "A" | "B";
+            first_part?: "A" | "B";
             /**
              * Pour Rate M3 S
              * @default 0.000016666666666666667
              */
-            pour_rate_m3_s: number;
+            pour_rate_m3_s?: number;
         };
         /** PieceList */
         PieceList: {
@@ -1083,27 +1083,27 @@ export interface components {
              * Net M3
              * @default null
              */
-            net_m3: number | null;
+            net_m3?: number | null;
             /**
              * Mass Kg
              * @default null
              */
-            mass_kg: number | null;
+            mass_kg?: number | null;
             /**
              * Pours
              * @default 0
              */
-            pours: number;
+            pours?: number;
             /**
              * Says
              * @default
              */
-            says: string;
+            says?: string;
             /**
              * Weight
              * @default good
              */
-            weight: string;
+            weight?: string;
         };
         /**
          * PieceAnswer
@@ -1136,7 +1136,7 @@ export interface components {
              * What
              * @default changed
              */
-            what: string;
+            what?: string;
         };
         /** StepBody */
         StepBody: {
@@ -1252,7 +1252,7 @@ export interface components {
              * As Typed
              * @default
              */
-            as_typed: string;
+            as_typed?: string;
         };
         /**
          * LayerPlan
@@ -1462,55 +1462,55 @@ export interface components {
         /** Totals */
         Totals: {
             /** @default null */
-            net: components["schemas"]["Figure"] | null;
+            net?: components["schemas"]["Figure"] | null;
             /** @default null */
-            need: components["schemas"]["Figure"] | null;
+            need?: components["schemas"]["Figure"] | null;
             /** @default null */
-            mass: components["schemas"]["Figure"] | null;
+            mass?: components["schemas"]["Figure"] | null;
             /**
              * Pours
              * @default 0
              */
-            pours: number;
+            pours?: number;
             /**
              * Layers
              * @default 0
              */
-            layers: number;
+            layers?: number;
             /**
              * Batches
              * @default 0
              */
-            batches: number;
+            batches?: number;
             /**
              * Visits
              * @default 0
              */
-            visits: number;
+            visits?: number;
             /** @default null */
-            hands_on: components["schemas"]["Figure"] | null;
+            hands_on?: components["schemas"]["Figure"] | null;
             /** @default null */
-            cost: components["schemas"]["Figure"] | null;
+            cost?: components["schemas"]["Figure"] | null;
             /**
              * Allowances
              * @default []
              */
-            allowances: components["schemas"]["Allowance"][];
+            allowances?: components["schemas"]["Allowance"][];
             /**
              * Out Of Form At
              * @default null
              */
-            out_of_form_at: string | null;
+            out_of_form_at?: string | null;
             /**
              * Ready At
              * @default null
              */
-            ready_at: string | null;
+            ready_at?: string | null;
             /**
              * Depths M
              * @default []
              */
-            depths_m: number[];
+            depths_m?: number[];
         };
         /**
          * Verdict
@@ -1537,17 +1537,17 @@ export interface components {
              * Todo
              * @default
              */
-            todo: string;
+            todo?: string;
             /**
              * Where
              * @default
              */
-            where: string;
+            where?: string;
             /**
              * Rule
              * @default
              */
-            rule: string;
+            rule?: string;
         };
         /**
          * VoidPlan
@@ -1588,7 +1588,7 @@ export interface components {
              * Notes
              * @default []
              */
-            notes: string[];
+            notes?: string[];
         };
         /** OptionsAnswer */
         OptionsAnswer: {
@@ -1720,7 +1720,7 @@ export interface components {
              * Default Unit
              * @default null
              */
-            default_unit: string | null;
+            default_unit?: string | null;
         };
         /** UnderstoodOutline */
         UnderstoodOutline: {

@@ -1,0 +1,44 @@
+/** Talks to /api/v1: adds the CSRF token, turns problem details into one error type. Parses nothing of the trade. */
+import type { components } from "./schema";
+
+export type Schemas = components["schemas"];
+export type FieldProblem = Schemas["FieldProblem"];
+
+export class Refused extends Error {
+  constructor(readonly problem: Schemas["Problem"]) {
+    super(problem.detail);
+  }
+  /** The complaint about one field, by the end of its JSON pointer; without any pointer match the first one. */
+  about(pointer: string): FieldProblem | undefined {
+    return this.problem.problems?.find((one) => one.pointer.endsWith(pointer));
+  }
+}
+
+/** The server could not be reached: what was typed is kept and sent again. */
+export class Unreachable extends Error {}
+
+let token = "";
+export function setToken(value: string): void {
+  token = value;
+}
+
+export async function call<T>(method: string, path: string, body?: unknown, raw?: BodyInit): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`, {
+      method,
+      headers: { Accept: "application/json", ...(body !== undefined || raw ? { "Content-Type": "application/json" } : {}), "X-CSRFToken": token },
+      body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
+    });
+  } catch {
+    throw new Unreachable("Cavatum does not answer.");
+  }
+  if (response.status === 204) return undefined as T;
+  const data: unknown = await response.json().catch(() => null);
+  if (response.ok) return data as T;
+  throw new Refused(isProblem(data) ? data : { title: "Cavatum made a mistake", status: response.status, detail: "Cavatum could not answer. Nothing was changed." });
+}
+
+function isProblem(data: unknown): data is Schemas["Problem"] {
+  return typeof data === "object" && data !== null && "detail" in data && "status" in data;
+}

@@ -1,0 +1,85 @@
+/** What the screens ask for, by name. Keys are kept here so that a change knows what to ask for again. */
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { call, setToken, type Schemas } from "./client";
+
+export type Plan = Schemas["Plan"];
+export type Piece = Schemas["Piece"];
+export type Void = Schemas["Void"];
+export type Figure = Schemas["Figure"];
+export type Working = Schemas["Working"];
+export type Session = Schemas["Session"];
+export type Stored = Schemas["PieceAnswer"];
+
+export const keys = {
+  session: ["session"] as const,
+  pieces: ["pieces"] as const,
+  piece: (id: number) => ["piece", id] as const,
+  plan: (id: number, revision: number) => ["plan", id, revision] as const,
+  options: (id: number, revision: number) => ["options", id, revision] as const,
+  candidates: (id: number, revision: number) => ["candidates", id, revision] as const,
+  shelf: ["shelf"] as const,
+  bench: ["bench"] as const,
+};
+
+export function useSession() {
+  return useQuery({
+    queryKey: keys.session,
+    queryFn: async () => {
+      const session = await call<Session>("GET", "/session");
+      setToken(session.csrf_token);
+      return session;
+    },
+    staleTime: 60_000,
+  });
+}
+
+export function usePieces(search: string, offset: number) {
+  return useQuery({
+    queryKey: [...keys.pieces, search, offset],
+    queryFn: () => call<Schemas["PieceList"]>("GET", `/pieces?limit=50&offset=${offset}&search=${encodeURIComponent(search)}`),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function usePiece(id: number) {
+  return useQuery({ queryKey: keys.piece(id), queryFn: () => call<Stored>("GET", `/pieces/${id}`), refetchInterval: 15_000 });
+}
+
+export function usePlan(id: number, revision: number | undefined) {
+  return useQuery({
+    queryKey: keys.plan(id, revision ?? 0),
+    queryFn: async () => (await call<Schemas["PlanAnswer"]>("GET", `/pieces/${id}/plan`)).plan,
+    enabled: revision !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useOptions(id: number, revision: number) {
+  return useQuery({
+    queryKey: keys.options(id, revision),
+    queryFn: async () => (await call<Schemas["OptionsAnswer"]>("GET", `/pieces/${id}/options`)).options,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useCandidates(id: number, revision: number) {
+  return useQuery({
+    queryKey: keys.candidates(id, revision),
+    queryFn: async () => (await call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${id}/candidates`)).candidates,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useShelf() {
+  return useQuery({ queryKey: keys.shelf, queryFn: async () => (await call<Schemas["Shelf"]>("GET", "/systems")).sheets });
+}
+
+export function useBench() {
+  return useQuery({ queryKey: keys.bench, queryFn: () => call<Schemas["Bench"]>("GET", "/bench"), refetchInterval: 60_000 });
+}
+
+/** After a sheet, the workshop or the demo changed, every plan is another one. */
+export function useEverythingAnew() {
+  const client = useQueryClient();
+  return () => client.invalidateQueries();
+}

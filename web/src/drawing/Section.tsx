@@ -1,0 +1,272 @@
+/** The section: a side cut to scale from computed data, layers with movable boundaries, and the strips beside it. */
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Plan } from "../api/queries";
+import type { Schemas } from "../api/client";
+import { edgesOf, layersOf, volumeAt, type Edge } from "../domain/boundaries";
+import { show, text } from "../domain/format";
+import { Fig } from "../ui/Fig";
+import { useUnits } from "../ui/session";
+import { useWidth } from "./useWidth";
+
+interface Props {
+  plan: Plan;
+  section: Schemas["Section"];
+  tint: string;
+  cursor: Date | null;
+  /** Called while a boundary moves, and once more with done when it is let go. */
+  onMove?: (edge: Edge, at: number, done: boolean) => void;
+  provisional?: boolean;
+  moved?: { layer: number; at: number } | null;
+  onTyped?: (edge: Edge, asTyped: string, value: number) => void;
+}
+
+const WALL = 13;
+const STRIP = 250;
+const DIMS = 66;
+const TOP = 40;
+
+export function Section({ plan, section, tint, cursor, onMove, provisional, moved }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const { units } = useUnits();
+  const layers = layersOf(plan, section.void_id);
+  const edges = edgesOf(plan, section.void_id);
+  const wide = width >= 640;
+  const room = width - DIMS - 2 * WALL - 46 - (wide ? STRIP : 0);
+  const tallest = wide ? 250 : 190;
+  const scale = room > 0 ? Math.min(room / (2 * section.half_width_m), tallest / section.fill_m) : 1;
+  const height = section.fill_m * scale;
+  const half = section.half_width_m * scale;
+  const x0 = DIMS + WALL + (wide ? 14 : 6);
+  const middle = x0 + half;
+  const bottom = TOP + Math.max(height, 1);
+  const y = (level: number) => bottom - level * scale;
+  const rows = spread(layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2), 40, TOP - 4, bottom + 14);
+  const total = bottom + 46;
+
+  return (
+    <div ref={ref} className="w-full overflow-hidden">
+      {width > 0 ? (
+        <svg width={width} height={Math.max(total, (rows.at(-1) ?? 0) + 40)} role="group" aria-label={`Section of ${nameOf(plan, section.void_id)}, to scale`} className="block text-[12px]">
+          <defs>
+            <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" /></pattern>
+            <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse"><path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" /></pattern>
+          </defs>
+          <FormWall section={section} half={half} middle={middle} y={y} />
+          {layers.map((layer, index) => {
+            const state = stateAt(plan, layer.number, cursor);
+            return (
+              <path key={index} d={slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint}
+                fillOpacity={state === "not poured yet" ? 0.08 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
+                strokeDasharray={state === "not poured yet" ? "3 4" : undefined}>
+                <title>{`Layer ${layer.number}: ${state}`}</title>
+              </path>
+            );
+          })}
+          <Inclusions section={section} middle={middle} scale={scale} y={y} />
+          <path d={`M${middle - half} ${y(section.fill_m)}H${middle + half}`} className="stroke-ink" strokeDasharray="5 4" strokeWidth="1.3" />
+          <text x={middle - half - WALL} y={y(section.fill_m) - 20 < 14 ? 14 : y(section.fill_m) - 20}>
+            fill to here{section.fill_m > section.depth_m ? `, ${text(section.fill_m - section.depth_m, "length", units)} to sand off` : ""}
+          </text>
+          {layers.map((layer, index) => (
+            <Dimension key={index} top={y(layer.to_m)} bottom={y(layer.from_m)} at={rows[index]} x={DIMS - 14} value={layer.to_m - layer.from_m} />
+          ))}
+          {edges.map((edge) => (
+            <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} left={middle - half} right={middle + half} y={y} scale={scale} onMove={onMove} />
+          ))}
+          <ScaleBar x={middle - half} y={bottom + WALL + 20} scale={scale} most={2 * half} />
+          {wide ? (
+            <foreignObject x={width - STRIP + 6} y={0} width={STRIP - 6} height={Math.max(total, (rows.at(-1) ?? 0) + 40)}>
+              <Strips plan={plan} section={section} rows={rows} provisional={provisional} moved={moved} />
+            </foreignObject>
+          ) : null}
+        </svg>
+      ) : null}
+    </div>
+  );
+}
+
+function nameOf(plan: Plan, voidId: string): string {
+  return plan.voids.find((one) => one.void_id === voidId)?.name ?? "";
+}
+
+/** What a layer is doing at the time cursor. */
+export function stateAt(plan: Plan, number: number, cursor: Date | null): string {
+  if (!cursor || !plan.clock) return "planned";
+  const row = plan.clock.rows[number - 1];
+  if (!row?.segments.length || new Date(row.segments[0].from_at) > cursor) return "not poured yet";
+  const segment = row.segments.findLast((one) => new Date(one.from_at) <= cursor);
+  return segment ? segment.label : "planned";
+}
+
+/** Push labels apart so that thin layers keep a readable line each, bottom layer first. */
+function spread(centres: number[], gap: number, least: number, most: number): number[] {
+  const placed = [...centres];
+  for (let i = 1; i < placed.length; i += 1) placed[i] = Math.min(placed[i], placed[i - 1] - gap);
+  const over = least + 14 - (placed.at(-1) ?? least + 14);
+  const shifted = over > 0 ? placed.map((at) => at + over) : placed;
+  return shifted.map((at) => (shifted.length === 1 ? Math.min(Math.max(at, least + 14), most) : at));
+}
+
+function halfAt(section: Schemas["Section"], level: number): number {
+  const profile = section.profile as [number, number][];
+  const index = profile.findIndex((row) => row[0] >= level);
+  if (index <= 0) return index === 0 ? profile[0][1] : profile[profile.length - 1][1];
+  const [low, high] = [profile[index - 1], profile[index]];
+  return low[1] + ((level - low[0]) / (high[0] - low[0])) * (high[1] - low[1]);
+}
+
+function slice(section: Schemas["Section"], from: number, to: number, middle: number, scale: number, y: (level: number) => number): string {
+  const levels = [from, ...(section.profile as [number, number][]).map((row) => row[0]).filter((level) => level > from && level < to), to];
+  const side = (sign: number) => levels.map((level) => `${(middle + sign * halfAt(section, level) * scale).toFixed(1)} ${y(level).toFixed(1)}`);
+  return `M${[...side(-1), ...side(1).reverse()].join("L")}Z`;
+}
+
+function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; half: number; middle: number; y: (level: number) => number }) {
+  const levels = (section.profile as [number, number][]).filter((row) => row[0] <= section.depth_m + 1e-9);
+  const scale = half / section.half_width_m;
+  const inner = (sign: number) => levels.map((row) => `${(middle + sign * row[1] * scale).toFixed(1)} ${y(row[0]).toFixed(1)}`);
+  const top = y(section.depth_m);
+  const floor = y(0) + WALL;
+  const outer = half + WALL;
+  const path = `M${middle - outer} ${top}L${inner(-1).reverse().join("L")}L${inner(1).join("L")}L${middle + outer} ${top}V${floor}H${middle - outer}Z`;
+  const dam = section.fill_m > section.depth_m + 1e-9;
+  return (
+    <g>
+      <path d={path} fill="var(--form)" />
+      <path d={path} fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"} className="stroke-ink" strokeWidth="1.3" />
+      {dam ? <path d={`M${middle - half - 4} ${top}V${y(section.fill_m) - 5}h4V${top}M${middle + half + 4} ${top}V${y(section.fill_m) - 5}h-4V${top}`} fill="var(--form)" className="stroke-ink" strokeWidth="1" /> : null}
+    </g>
+  );
+}
+
+function Inclusions({ section, middle, scale, y }: { section: Schemas["Section"]; middle: number; scale: number; y: (level: number) => number }) {
+  return section.inclusions.flatMap((thing) => {
+    const shown = Math.min(thing.count, 14);
+    const span = 2 * halfAt(section, (thing.from_m + thing.to_m) / 2) * scale * 0.9;
+    return Array.from({ length: shown }, (_, index) => {
+      const across = Math.min(Math.max(thing.across_m * scale, 3), span / shown);
+      const x = middle - span / 2 + ((index + 0.5) * span) / shown;
+      return (
+        <rect key={`${thing.inclusion_id}-${index}`} x={x - across / 2} y={y(thing.to_m)} width={across} height={(thing.to_m - thing.from_m) * scale}
+          rx={Math.min(across / 2, 6)} fill="var(--form)" fillOpacity="0.85" className="stroke-ink" strokeWidth="1"><title>{thing.name}</title></rect>
+      );
+    });
+  });
+}
+
+function Dimension({ top, bottom, at, x, value }: { top: number; bottom: number; at: number; x: number; value: number }) {
+  const { units } = useUnits();
+  const shown = show(value, "length", units);
+  return (
+    <g>
+      <path d={`M${x} ${top + 1}V${bottom - 1}M${x - 5} ${top + 1}h10M${x - 5} ${bottom - 1}h10`} className="stroke-ink" fill="none" />
+      <text x={x - 10} y={at + 3} textAnchor="end" fontSize="16" fontWeight="600">{shown.number}</text>
+      <text x={x - 10} y={at + 17} textAnchor="end" fontSize="12" className="fill-slate!">{shown.unit}</text>
+    </g>
+  );
+}
+
+interface BoundaryProps {
+  edge: Edge;
+  at: number;
+  left: number;
+  right: number;
+  y: (level: number) => number;
+  scale: number;
+  onMove?: Props["onMove"];
+}
+
+function Boundary({ edge, at, left, right, y, scale, onMove }: BoundaryProps) {
+  const { units } = useUnits();
+  const grip = useRef<{ pointer: number; at: number; start: number } | null>(null);
+  const [held, setHeld] = useState(false);
+  const within = (level: number) => Math.min(Math.max(level, edge.least), edge.most);
+  const movable = edge.movable && onMove;
+  const down = (event: PointerEvent) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    grip.current = { pointer: event.clientY, at, start: at };
+    setHeld(true);
+  };
+  const move = (event: PointerEvent, done: boolean) => {
+    if (!grip.current) return;
+    const next = within(grip.current.start - (event.clientY - grip.current.pointer) / scale);
+    if (done) {
+      grip.current = null;
+      setHeld(false);
+    }
+    onMove?.(edge, next, done);
+  };
+  const key = (event: KeyboardEvent) => {
+    const step = (units === "us" ? 0.0254 / 16 : 0.001) * (event.shiftKey ? 10 : 1);
+    const next = { ArrowUp: at + step, ArrowDown: at - step, Home: edge.least, End: edge.most }[event.key];
+    if (next === undefined) return;
+    event.preventDefault();
+    onMove?.(edge, within(next), true);
+  };
+  return (
+    <g>
+      <path d={`M${left} ${y(at)}H${right}`} stroke="#fff" strokeOpacity="0.6" strokeWidth="3" />
+      <path d={`M${left} ${y(at)}H${right}`} className="stroke-ink" strokeWidth={held ? 2 : 1.2} />
+      {movable ? (
+        <g role="slider" tabIndex={0} aria-label={`Boundary above layer ${edge.layer + 1}`} aria-orientation="vertical" aria-valuemin={edge.least * 1000} aria-valuemax={edge.most * 1000}
+          aria-valuenow={Number((at * 1000).toFixed(1))} aria-valuetext={text(at, "length", units)} className="cursor-ns-resize touch-none"
+          onPointerDown={down} onPointerMove={(event) => move(event, false)} onPointerUp={(event) => move(event, true)} onPointerCancel={() => { grip.current = null; setHeld(false); }} onKeyDown={key}>
+          <rect x={right - 12} y={y(at) - 20} width="48" height="40" fill="transparent" />
+          <rect x={right - 7} y={y(at) - 11} width="30" height="22" rx="11" className="fill-spruce" />
+          <path d={`M${right + 4} ${y(at) - 2.500}h8M${right + 4} ${y(at) + 2.500}h8`} className="stroke-on-spruce" strokeWidth="1.5" />
+          {held ? <text x={right - 14} y={y(at) - 6} textAnchor="end" fontWeight="600">{text(at, "length", units)}</text> : null}
+        </g>
+      ) : null}
+    </g>
+  );
+}
+
+function ScaleBar({ x, y, scale, most }: { x: number; y: number; scale: number; most: number }) {
+  const { units } = useUnits();
+  const steps = units === "us" ? [0.0254 / 4, 0.0254, 0.0508, 0.1524, 0.3048] : [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1];
+  const step = steps.findLast((one) => one * scale <= Math.min(most, 140)) ?? steps[0];
+  return (
+    <g>
+      <path d={`M${x} ${y - 4}v8M${x} ${y}h${step * scale}m0 -4v8`} className="stroke-slate" fill="none" />
+      <text x={x + step * scale + 8} y={y + 4} className="fill-slate!">{text(step, "length", units)}, to scale</text>
+    </g>
+  );
+}
+
+/** To weigh, and the depth against what the sheet allows, on the same heights as the section. */
+function Strips({ plan, section, rows, provisional, moved }: { plan: Plan; section: Schemas["Section"]; rows: number[]; provisional?: boolean; moved?: Props["moved"] }) {
+  const { units } = useUnits();
+  const layers = layersOf(plan, section.void_id);
+  const count = plan.voids.find((one) => one.void_id === section.void_id)?.count ?? 1;
+  const most = Math.max(...layers.flatMap((layer) => [layer.allowed.value, layer.to_m - layer.from_m]), 0.001) * 1.12;
+  const across = (value: number) => (value / most) * 108;
+  return (
+    <div className="relative h-full text-[12px]">
+      <p className="absolute left-0 top-0 text-slate text-[13px]">{count > 1 ? `each of ${count}` : "in the hollow"}</p>
+      <p className="absolute left-[118px] top-0 text-slate text-[13px]">depth, of allowed</p>
+      {layers.map((layer, index) => {
+        const touched = moved && (moved.layer === index || moved.layer === index - 1);
+        const from = moved && moved.layer === index - 1 ? moved.at : layer.from_m;
+        const to = moved && moved.layer === index ? moved.at : layer.to_m;
+        const litres = touched ? volumeAt(section.volume_table as number[][] as [number, number][], to) - volumeAt(section.volume_table as number[][] as [number, number][], from) : layer.volume.value;
+        const mass = touched ? { ...layer.mass, value: layer.mass.value * (litres / layer.volume.value) } : layer.mass;
+        const depth = to - from;
+        return (
+          <div key={index} className="absolute left-0 right-0" style={{ top: rows[index] - 16 }}>
+            <div className="absolute left-0 top-0 w-[112px] leading-tight">
+              <Fig figure={mass} plan={plan} className="text-[19px] font-semibold" provisional={provisional || !!touched} />
+              <div className="text-slate">{touched ? "≈ " : ""}{text(litres, "volume", units)}</div>
+            </div>
+            <div className="absolute left-[118px] top-1.5" aria-label={`${text(depth, "length", units)} of ${text(layer.allowed.value, "length", units)} allowed`}>
+              <div className="relative h-3 border-l border-ink" style={{ width: 110 }}>
+                <div className="absolute inset-y-0 left-0 border border-ink" style={{ width: across(depth), background: depth > layer.allowed.value + 1e-6 ? "var(--rust)" : "var(--straw)" }} />
+                <div className="absolute -inset-y-1 border-l-2 border-dashed border-rust" style={{ left: across(layer.allowed.value) }} />
+              </div>
+              <div className="text-slate whitespace-nowrap">{text(depth, "length", units)} of <Fig figure={layer.allowed} plan={plan} className="text-rust" unitClass="" label="Deepest the sheet allows" /></div>
+            </div>
+          </div>
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,27 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { setNonce } from "get-nonce";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { App } from "./App";
+import { Unreachable } from "./api/client";
+import "./styles.css";
+import { applyTheme, storedTheme } from "./ui/theme";
+
+applyTheme(storedTheme());
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
+if (nonce) setNonce(nonce);
+
+const client = new QueryClient({
+  defaultOptions: { queries: { retry: (count, error) => error instanceof Unreachable && count < 5, refetchOnWindowFocus: true, staleTime: 2_000 } },
+});
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

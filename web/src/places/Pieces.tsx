@@ -1,0 +1,127 @@
+/** Pieces: find one, begin one, take one in from a file. */
+import { Dialog } from "radix-ui";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import { call, type Schemas } from "../api/client";
+import { useEverythingAnew, usePieces, type Piece, type Stored } from "../api/queries";
+import { text } from "../domain/format";
+import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
+import { useUnits } from "../ui/session";
+import { Empty, Waiting } from "../ui/states";
+
+const PAGE = 50;
+
+export function Pieces() {
+  const [search, setSearch] = useState("");
+  const [offset, setOffset] = useState(0);
+  const [params, setParams] = useSearchParams();
+  const [problem, setProblem] = useState("");
+  const list = usePieces(search, offset);
+  const field = useRef<HTMLInputElement>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const anew = useEverythingAnew();
+  const finding = params.has("find");
+  useEffect(() => {
+    if (finding) field.current?.focus();
+  }, [finding]);
+
+  const takeIn = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    try {
+      if (chosen.size > 2 * 1024 * 1024) throw new Error(`${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; a piece file has at most 2 MB.`);
+      const stored = await call<Stored>("POST", "/pieces/file", undefined, await chosen.text());
+      await anew();
+      navigate(`/pieces/${stored.id}/measure`);
+    } catch (error) {
+      setProblem(`${chosen.name}: ${(error as Error).message}`);
+    }
+    if (file.current) file.current.value = "";
+  };
+  const removed = params.get("removed");
+  if (list.isPending || !list.data) return <Waiting error={list.error} what="the pieces" />;
+  const { pieces, total } = list.data;
+  return (
+    <div className="px-7 py-5 max-w-[1080px] max-sm:px-3" onDragOver={(event) => event.preventDefault()} onDrop={(event) => { event.preventDefault(); void takeIn(event.dataTransfer.files[0]); }}>
+      <div className="flex flex-wrap gap-4 items-center">
+        <h1 className="text-[30px]">Pieces</h1>
+        <input ref={field} type="search" aria-label="Search the pieces" placeholder="name or for whom" className="box max-w-64" value={search} onChange={(event) => { setSearch(event.target.value); setOffset(0); }} />
+        <span className="ml-auto flex gap-4 items-center max-sm:ml-0">
+          <button className="quiet" onClick={() => file.current?.click()}>Take in a piece file</button>
+          <button className="key" onClick={() => setParams({ new: "" })}>New piece</button>
+        </span>
+        <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="Piece file" onChange={(event) => void takeIn(event.target.files?.[0])} />
+      </div>
+      {problem ? <p role="alert" className="mt-3 text-rust font-medium">{problem} <button className="quiet" onClick={() => setProblem("")}>All right</button></p> : null}
+      {removed ? <p role="status" className="mt-3">Removed. <button className="quiet" onClick={async () => { await call("POST", `/pieces/${removed}/bring-back`); await anew(); setParams({}); }}>Bring it back</button></p> : null}
+      {pieces.length === 0 ? (
+        <Empty title={search ? "No piece by that name" : "No pieces yet"}>{search ? <button className="quiet" onClick={() => setSearch("")}>Show all</button> : "Begin one, or drop a piece file here."}</Empty>
+      ) : (
+        <ul className="rule mt-4 border-t border-ink">
+          {pieces.map((piece) => <Row key={piece.id} piece={piece} />)}
+        </ul>
+      )}
+      {total > PAGE ? (
+        <p className="mt-3 flex gap-4 items-center text-slate">
+          {offset + 1} to {Math.min(offset + PAGE, total)} of {total}
+          <button className="quiet" disabled={offset === 0} onClick={() => setOffset(Math.max(0, offset - PAGE))}>earlier</button>
+          <button className="quiet" disabled={offset + PAGE >= total} onClick={() => setOffset(offset + PAGE)}>later</button>
+        </p>
+      ) : null}
+      {params.has("new") ? <NewPiece onClose={() => setParams({})} /> : null}
+    </div>
+  );
+}
+
+function Row({ piece }: { piece: Schemas["ListedPiece"] }) {
+  const { units } = useUnits();
+  return (
+    <li>
+      <Link to={`/pieces/${piece.id}/measure`} className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_90px_80px_70px_minmax(0,2fr)] gap-3 py-2.5 items-baseline max-sm:grid-cols-[1fr_auto] max-sm:gap-y-0">
+        <span><b className="font-semibold text-[15px]">{piece.name}</b> <span className="text-slate text-[13px]">{piece.for_whom}</span></span>
+        <span className="text-slate text-[13px] max-sm:hidden">{piece.kind}</span>
+        <span className="text-right">{piece.net_m3 ? text(piece.net_m3, "volume", units) : "–"}</span>
+        <span className="text-right max-sm:hidden">{piece.mass_kg ? text(piece.mass_kg, "mass", units) : ""}</span>
+        <span className="text-right max-sm:hidden">{piece.pours ? `${piece.pours} ${piece.pours === 1 ? "pour" : "pours"}` : ""}</span>
+        <span className="text-[13px] max-sm:col-span-2">{piece.says ? <span className="text-rust font-medium">{piece.weight === "stops" ? "Stops: " : "Care: "}{piece.says}</span> : null}</span>
+      </Link>
+    </li>
+  );
+}
+
+function NewPiece({ onClose }: { onClose: () => void }) {
+  const navigate = useNavigate();
+  const anew = useEverythingAnew();
+  const [name, setName] = useState("");
+  const [forWhom, setForWhom] = useState("");
+  const [kind, setKind] = useState<KindOfWork>("deep pour");
+  const [problem, setProblem] = useState("");
+  const begin = async () => {
+    if (!name.trim()) return setProblem("Give it a name you will know it by.");
+    try {
+      const piece: Partial<Piece> = { name, for_whom: forWhom, kind_of_work: kind };
+      const stored = await call<Stored>("POST", "/pieces", piece);
+      await anew();
+      navigate(`/pieces/${stored.id}/measure`);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="over" />
+        <Dialog.Content className="sheet" aria-describedby={undefined}>
+          <Dialog.Title className="mb-3">New piece</Dialog.Title>
+          <form className="grid gap-3" onSubmit={(event) => { event.preventDefault(); void begin(); }}>
+            <div><label className="block text-[13px] text-slate" htmlFor="new-name">name</label><input id="new-name" autoFocus className="box" value={name} onChange={(event) => setName(event.target.value)} /></div>
+            <div><label className="block text-[13px] text-slate" htmlFor="new-for">for whom</label><input id="new-for" className="box" value={forWhom} onChange={(event) => setForWhom(event.target.value)} /></div>
+            <div><label className="block text-[13px] text-slate" htmlFor="new-kind">kind of work</label><select id="new-kind" className="box" value={kind} onChange={(event) => setKind(event.target.value as KindOfWork)}>{KINDS_OF_WORK.map((one) => <option key={one}>{one}</option>)}</select></div>
+            {problem ? <p role="alert" className="text-rust">{problem}</p> : null}
+            <div className="flex gap-4"><button className="key" type="submit">Begin</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,109 @@
+/** Name, totals line, undo, file out, details of a piece. */
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState, type ReactNode } from "react";
+import { useNavigate } from "react-router";
+import { call } from "../api/client";
+import { useEverythingAnew, type Plan, type Stored } from "../api/queries";
+import { dayAndTime, moment } from "../domain/format";
+import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
+import { Fig } from "../ui/Fig";
+import { TextField } from "../ui/QuantityField";
+import { useUnits } from "../ui/session";
+import type { Edits } from "./usePieceEdits";
+
+export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
+  const { piece } = stored;
+  const { zone } = useUnits();
+  const [open, setOpen] = useState(false);
+  const totals = plan.totals;
+  const due = piece.due ? `due ${dayAndTime(`${piece.due}T12:00:00Z`, "UTC").day}` : "";
+  return (
+    <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-5 py-2 min-h-16 max-sm:px-3">
+      <div className="min-w-0">
+        <h1 className="text-[27px] leading-tight max-sm:text-[22px]">{piece.name}</h1>
+        <p className="text-[13px] text-slate">{[piece.for_whom, due].filter(Boolean).join(" · ")}</p>
+      </div>
+      <div className="flex items-center gap-1 no-print" role="group" aria-label="Edits">
+        <IconKey label="Undo" disabled={!stored.can_undo} onClick={() => void edits.step("undo")}>↶</IconKey>
+        <IconKey label="Do again" disabled={!stored.can_redo} onClick={() => void edits.step("redo")}>↷</IconKey>
+        <PieceMenu stored={stored} onDetails={() => setOpen(true)} />
+        <span className="text-[12px] text-slate" aria-live="polite">
+          {edits.told ? <button onClick={edits.hush}>{edits.told}</button> : edits.state === "saved" ? "" : edits.state === "saving" ? "saving …" : "not saved yet, trying again"}
+        </span>
+      </div>
+      <dl className="ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4">
+        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} /></Total>
+        {totals.mass ? <Total label={systemWords(plan)}><Fig figure={totals.mass} plan={plan} /></Total> : null}
+        {totals.pours ? <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>{totals.pours} {totals.pours === 1 ? "pour" : "pours"}</Total> : null}
+        {totals.hands_on ? <Total label={`hands on, ${totals.visits} visits`}><Fig figure={totals.hands_on} plan={plan} /></Total> : null}
+        {totals.cost ? <Total label="resin used"><Fig figure={totals.cost} plan={plan} /></Total> : null}
+        {totals.out_of_form_at ? <Total label={totals.ready_at ? `out of the form; cured ${moment(totals.ready_at, zone)}` : "out of the form"}>{moment(totals.out_of_form_at, zone)}</Total> : null}
+      </dl>
+      <Dialog.Root open={open} onOpenChange={setOpen}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="over" />
+          <Dialog.Content className="sheet" aria-describedby={undefined}>
+            <Dialog.Title className="mb-3">About this piece</Dialog.Title>
+            <div className="grid gap-3">
+              <TextField label="name" required value={piece.name} onCommit={(name) => edits.edit("renamed", (now) => ({ ...now, name }))} />
+              <TextField label="for whom" value={piece.for_whom ?? ""} onCommit={(for_whom) => edits.edit("for whom", (now) => ({ ...now, for_whom }))} />
+              <TextField label="due" type="date" value={piece.due ?? ""} onCommit={(due_) => edits.edit("due", (now) => ({ ...now, due: due_ || null }))} />
+              <div>
+                <label className="block text-[13px] text-slate" htmlFor="work">kind of work</label>
+                <select id="work" className="box" value={piece.kind_of_work} onChange={(event) => void edits.edit("kind of work", (now) => ({ ...now, kind_of_work: event.target.value as KindOfWork }))}>
+                  {KINDS_OF_WORK.map((kind) => <option key={kind}>{kind}</option>)}
+                </select>
+              </div>
+              <TextField label="note" value={piece.note ?? ""} onCommit={(note) => edits.edit("note", (now) => ({ ...now, note }))} />
+              <label className="flex items-center gap-3 text-[13px] text-slate">tint of the fill
+                <input type="color" value={piece.tint} onChange={(event) => void edits.edit("tint", (now) => ({ ...now, tint: event.target.value }))} />
+              </label>
+            </div>
+            <Dialog.Close className="key mt-5">Close</Dialog.Close>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </div>
+  );
+}
+
+function systemWords(plan: Plan): string {
+  const names = [...new Set(plan.pours.flatMap((pour) => pour.batches.map((batch) => batch.system_name)))];
+  return names.length === 1 ? names[0].toLowerCase() : `${names.length} systems`;
+}
+
+function Total({ label, children }: { label: ReactNode; children: ReactNode }) {
+  return (
+    <div className="leading-tight flex flex-col-reverse">
+      <dt className="text-[12px] text-slate">{label}</dt>
+      <dd className="text-[17px] font-semibold">{children}</dd>
+    </div>
+  );
+}
+
+function IconKey({ label, children, ...rest }: { label: string; children: ReactNode; disabled: boolean; onClick: () => void }) {
+  return <button aria-label={label} title={label} className="min-h-8 min-w-8 text-[18px] text-spruce disabled:opacity-30 disabled:cursor-default" {...rest}>{children}</button>;
+}
+
+function PieceMenu({ stored, onDetails }: { stored: Stored; onDetails: () => void }) {
+  const navigate = useNavigate();
+  const anew = useEverythingAnew();
+  const item = "px-3 py-2 outline-none data-[highlighted]:bg-spruce data-[highlighted]:text-on-spruce cursor-pointer";
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="quiet px-2">Piece</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="z-50 bg-paper border border-ink min-w-52" sideOffset={4}>
+          <DropdownMenu.Item className={item} onSelect={onDetails}>Name, due day, note …</DropdownMenu.Item>
+          <DropdownMenu.Item className={item} asChild><a href={`/api/v1/pieces/${stored.id}/file`} download>Save as a piece file</a></DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => window.print()}>Print</DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={async () => {
+            await call("DELETE", `/pieces/${stored.id}`);
+            await anew();
+            navigate(`/pieces?removed=${stored.id}`);
+          }}>Remove</DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

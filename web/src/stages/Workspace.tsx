@@ -1,0 +1,141 @@
+/** A piece's workspace: the tape of stages, the section and the clock, and the tray of the current stage. */
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { usePiece, usePlan, type Plan, type Stored } from "../api/queries";
+import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
+import { Section } from "../drawing/Section";
+import { isTyping } from "../ui/Frame";
+import { useShop, useUnits } from "../ui/session";
+import { Empty, Waiting } from "../ui/states";
+import { ClockStage } from "./clock/ClockStage";
+import { ConflictSheet } from "./ConflictSheet";
+import { LayersStage } from "./layers/LayersStage";
+import { LayerTable } from "./layers/LayerTable";
+import { MeasureStage } from "./measure/MeasureStage";
+import { MixStage } from "./mix/MixStage";
+import { PieceHead } from "./PieceHead";
+import { ResinStage } from "./resin/ResinStage";
+import { STAGES, TapeRail, type StageName } from "./TapeRail";
+import { usePieceEdits, type Edits } from "./usePieceEdits";
+import { usePreview } from "./usePreview";
+
+export interface StageProps {
+  stored: Stored;
+  plan: Plan;
+  edits: Edits;
+  voidId: string;
+  chooseVoid: (id: string) => void;
+}
+
+const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
+  measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage,
+};
+
+export function Workspace() {
+  const params = useParams();
+  const id = Number(params.id);
+  const stored = usePiece(id);
+  if (stored.isPending || !stored.data) return <Waiting error={stored.error} what="the piece" />;
+  return <Opened key={id} stored={stored.data} stage={params.stage} />;
+}
+
+function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
+  const navigate = useNavigate();
+  const edits = usePieceEdits(stored.id);
+  const answer = usePlan(stored.id, stored.revision);
+  const stage: StageName = STAGES.find((one) => one.name === wanted)?.name ?? "measure";
+  const [chosen, setChosen] = useState("");
+  const plan = answer.data;
+  const voidId = plan?.sections.some((one) => one.void_id === chosen) ? chosen : (plan?.sections[0]?.void_id ?? "");
+  const preview = usePreview(stored.piece, plan, voidId, edits);
+
+  useEffect(() => {
+    document.title = `${stored.piece.name} · Cavatum`;
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !(event.target as HTMLElement).closest("input, textarea")) {
+        event.preventDefault();
+        void edits.step(event.shiftKey ? "redo" : "undo").catch(() => undefined);
+      }
+      const found = STAGES.find((one) => one.digit === event.key);
+      if (found && !isTyping(event)) navigate(`/pieces/${stored.id}/${found.name}`);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+      document.title = "Cavatum";
+    };
+  }, [edits, navigate, stored.id, stored.piece.name]);
+
+  if (!plan || !preview.shown) return <Waiting error={answer.error} what="the plan" />;
+  const Tray = TRAYS[stage];
+  return (
+    <>
+      <PieceHead stored={stored} plan={preview.shown} edits={edits} />
+      <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:block">
+        <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
+        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} />
+        <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className="border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3">
+          <Tray stored={stored} plan={plan} edits={edits} voidId={voidId} chooseVoid={setChosen} />
+        </aside>
+      </div>
+      {edits.conflict ? <ConflictSheet edits={edits} /> : null}
+    </>
+  );
+}
+
+interface DrawingsProps {
+  stored: Stored;
+  plan: Plan;
+  voidId: string;
+  chooseVoid: (id: string) => void;
+  preview: ReturnType<typeof usePreview>;
+  stage: StageName;
+}
+
+function Drawings({ stored, plan, voidId, chooseVoid, preview, stage }: DrawingsProps) {
+  const { now } = useShop();
+  const { zone } = useUnits();
+  const clock = plan.clock;
+  const [from, to] = useMemo(() => [new Date(clock?.from_at ?? now), new Date(clock?.to_at ?? now)], [clock?.from_at, clock?.to_at, now]);
+  const present = new Date(now);
+  const first = present > from && present < to ? present : to;
+  const [cursor, setCursor] = useState<Date | null>(null);
+  const at = cursor && cursor >= from && cursor <= to ? cursor : first;
+  const section = plan.sections.find((one) => one.void_id === voidId);
+
+  if (!section) {
+    return (
+      <section className="px-7 pt-2 max-sm:px-3">
+        <Empty title="An empty hollow">
+          {(stored.piece.voids ?? []).length ? "This void cannot be drawn yet; see what it says." : "Measure the first void: choose its shape and type what the tape says. The section is drawn from it."}
+        </Empty>
+      </section>
+    );
+  }
+  return (
+    <section className="px-5 pt-1 min-w-0 max-sm:px-3" aria-label="Section and clock">
+      <div className="flex flex-wrap items-baseline gap-x-4 text-[13px] text-slate min-h-7">
+        {plan.sections.length > 1 ? (
+          <div role="group" aria-label="Which void is drawn" className="flex flex-wrap gap-3">
+            {plan.voids.map((one) => (
+              <button key={one.void_id} className={one.void_id === voidId ? "font-semibold text-ink border-b-2 border-spruce" : "border-b-2 border-transparent"} aria-pressed={one.void_id === voidId} onClick={() => chooseVoid(one.void_id)}>{one.name}</button>
+            ))}
+          </div>
+        ) : null}
+        <span>
+          Section {section.cut === "true" ? "" : "of equivalent width, "}{section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}
+        </span>
+      </div>
+      <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />
+      {preview.problem ? <p role="alert" className="text-rust font-medium">{preview.problem}</p> : null}
+      {clock ? (
+        <div className="border-t border-ink mt-2 pt-2">
+          <ClockRibbon from={from} to={to} zone={zone} away={clock.away as [string, string][]} rows={clock.rows} pins={clock.pins} cursor={at} onCursor={setCursor} />
+          <ClockLegend />
+          <ClockTable rows={clock.rows} zone={zone} />
+        </div>
+      ) : null}
+      <LayerTable plan={plan} voidId={voidId} preview={preview} />
+    </section>
+  );
+}

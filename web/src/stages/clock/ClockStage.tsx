@@ -1,0 +1,49 @@
+/** Clock: the start, the moments hands are needed, and what clashes. */
+import { useEffect, useState } from "react";
+import { moment } from "../../domain/format";
+import { fromWall, toWall } from "../../domain/time";
+import { useUnits } from "../../ui/session";
+import { Verdicts } from "../../ui/Verdicts";
+import type { StageProps } from "../Workspace";
+
+export function ClockStage({ plan, edits }: StageProps) {
+  const { zone } = useUnits();
+  const proposed = plan.start_at ? toWall(plan.start_at, zone) : "";
+  const [typed, setTyped] = useState(proposed);
+  const [problem, setProblem] = useState("");
+  useEffect(() => setTyped(proposed), [proposed]);
+  const set = (at: string | null) => edits.edit(at ? "set the start" : "start open again", (piece) => ({ ...piece, first_pour_at: at })).then(() => setProblem(""), (error: Error) => setProblem(error.message));
+  return (
+    <>
+      <h2 className="mt-2">When am I needed?</h2>
+      {plan.start_at ? (
+        <div className="mt-1 grid gap-2">
+          <label className="block text-[13px] text-slate" htmlFor="start">first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}</label>
+          <input id="start" type="datetime-local" className="box" value={typed} step={300} onChange={(event) => setTyped(event.target.value)} onBlur={() => typed && typed !== proposed && void set(fromWall(typed, zone))} />
+          {problem ? <p role="alert" className="text-rust text-[13px]">{problem}</p> : null}
+          <div className="flex gap-4">
+            {plan.start_is_chosen
+              ? <button className="quiet" onClick={() => void set(null)}>Open again: propose a start</button>
+              : <button className="key" onClick={() => void set(plan.start_at)}>Set this start</button>}
+          </div>
+        </div>
+      ) : <p className="mt-1 text-slate">Measure a void and choose a system first.</p>}
+      <ul className="rule mt-3">
+        {(plan.clock?.pins ?? []).map((pin, index) => {
+          const pour = plan.pours.find((one) => pin.label === `mix, pour ${one.number}`);
+          const row = pour ? plan.clock?.rows[pour.number - 2] : undefined;
+          const bond = row?.segments.find((segment) => segment.state === "bond");
+          return (
+            <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
+              <b className="font-semibold">{moment(pin.at, zone)}</b>
+              <span>{pin.label}{bond ? <span className="block text-[12.5px] text-slate">the layer below takes it from {moment(bond.from_at, zone)} to {moment(bond.to_at, zone)}</span> : null}</span>
+            </li>
+          );
+        })}
+        {plan.totals.ready_at ? <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]"><b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b><span>fully cured by the sheet</span></li> : null}
+      </ul>
+      <p className="text-[12.5px] text-slate mt-1">Times are the sheet's. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
+      <Verdicts verdicts={plan.verdicts} stage="clock" />
+    </>
+  );
+}

@@ -1,0 +1,73 @@
+/** Things embedded in a void: how many, how large, how dense, between which heights. */
+import { useState } from "react";
+import type { Void } from "../../api/queries";
+import { freshId } from "../../domain/shapes";
+import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
+
+type Inclusion = NonNullable<Void["inclusions"]>[number];
+
+interface Props {
+  hollow: Void;
+  index: number;
+  change: (what: string, fn: (hollow: Void) => Void) => Promise<void>;
+}
+
+export function InclusionList({ hollow, index, change }: Props) {
+  const things = hollow.inclusions ?? [];
+  const [adding, setAdding] = useState(false);
+  const set = (what: string, id: string, part: Partial<Inclusion>) =>
+    change(what, (one) => ({ ...one, inclusions: (one.inclusions ?? []).map((thing) => (thing.id === id ? { ...thing, ...part } : thing)) }));
+  return (
+    <fieldset className="border-t border-line pt-2">
+      <legend className="float-left w-full text-[13px] font-semibold">Embedded in it</legend>
+      <div className="clear-both grid gap-3">
+        {things.map((thing, at) => {
+          const place = `/voids/${index}/inclusions/${at}`;
+          return (
+            <div key={thing.id} className="grid grid-cols-2 gap-2">
+              <TextField label="what" required value={thing.name} onCommit={(name) => set("renamed", thing.id, { name })} />
+              <QuantityField label="how many" kind="count" reading={{ value: thing.count ?? 1, as_typed: String(thing.count ?? 1) }} pointer={`${place}/count`} onCommit={(reading) => reading ? set("number embedded", thing.id, { count: reading.value }) : undefined} />
+              <QuantityField label="volume of one" kind="volume" reading={thing.volume_m3} pointer={`${place}/volume_m3`} onCommit={(reading) => reading ? set("volume embedded", thing.id, { volume_m3: reading }) : undefined} />
+              <QuantityField label="density" optional kind="density" reading={thing.density_kg_m3} pointer={`${place}/density_kg_m3`} onCommit={(reading) => set("density", thing.id, { density_kg_m3: reading })} />
+              <QuantityField label="from height" kind="length" reading={thing.from_m} pointer={place} onCommit={(reading) => reading ? set("height", thing.id, { from_m: reading }) : undefined} />
+              <QuantityField label="to height" kind="length" reading={thing.to_m} pointer={place} onCommit={(reading) => reading ? set("height", thing.id, { to_m: reading }) : undefined} />
+              <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={thing.held_down ?? false} onChange={(event) => void set("held down", thing.id, { held_down: event.target.checked })} />held down</label>
+              <button className="quiet text-left" onClick={() => void change("removed an embedded thing", (one) => ({ ...one, inclusions: (one.inclusions ?? []).filter((other) => other.id !== thing.id) }))}>Take it out</button>
+            </div>
+          );
+        })}
+        {adding ? <AddInclusion hollow={hollow} onDone={() => setAdding(false)} onAdd={(thing) => change("embedded a thing", (one) => ({ ...one, inclusions: [...(one.inclusions ?? []), thing] }))} /> : <button className="quiet text-left" onClick={() => setAdding(true)}>Embed something</button>}
+      </div>
+    </fieldset>
+  );
+}
+
+function AddInclusion({ hollow, onAdd, onDone }: { hollow: Void; onAdd: (thing: Inclusion) => Promise<void>; onDone: () => void }) {
+  const [name, setName] = useState("");
+  const [count, setCount] = useState(1);
+  const [readings, setReadings] = useState<Record<string, Reading | null>>({});
+  const [problem, setProblem] = useState("");
+  const put = (key: string) => (reading: Reading | null) => setReadings((now) => ({ ...now, [key]: reading }));
+  const add = async () => {
+    const { volume_m3, from_m, to_m, density_kg_m3 } = readings;
+    if (!name.trim() || !volume_m3 || !from_m || !to_m) return setProblem("Name, volume and both heights are needed.");
+    try {
+      await onAdd({ id: freshId(`${hollow.id.slice(0, 28)}-i`, (hollow.inclusions ?? []).map((one) => one.id)), name, count, volume_m3, from_m, to_m, density_kg_m3: density_kg_m3 ?? null, held_down: false });
+      onDone();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <div className="grid grid-cols-2 gap-2" role="group" aria-label="Embed something">
+      <div><label className="block text-[13px] text-slate" htmlFor="new-thing">what</label><input id="new-thing" className="box" value={name} onChange={(event) => setName(event.target.value)} /></div>
+      <QuantityField label="how many" kind="count" initial="1" onCommit={(reading) => setCount(reading?.value ?? 1)} />
+      <QuantityField label="volume of one" kind="volume" onCommit={put("volume_m3")} />
+      <QuantityField label="density" kind="density" optional onCommit={put("density_kg_m3")} />
+      <QuantityField label="from height" kind="length" onCommit={put("from_m")} />
+      <QuantityField label="to height" kind="length" onCommit={put("to_m")} />
+      {problem ? <p role="alert" className="col-span-2 text-rust text-[13px]">{problem}</p> : null}
+      <div className="col-span-2 flex gap-4"><button className="key" onClick={() => void add()}>Embed it</button><button className="quiet" onClick={onDone}>Never mind</button></div>
+    </div>
+  );
+}

@@ -1,0 +1,70 @@
+/** A computed figure that opens its working: formula, numbers put in, where each came from, source. */
+import { Popover } from "radix-ui";
+import type { Figure, Plan, Working } from "../api/queries";
+import { show, text } from "../domain/format";
+import { useUnits } from "./session";
+
+export const ORIGINS: Record<string, string> = {
+  chosen: "your choice", measured: "measured", learned: "learned", sheet: "data sheet", typical: "typical, not confirmed", computed: "computed",
+};
+
+interface Props {
+  figure: Figure | null | undefined;
+  plan: Plan;
+  className?: string;
+  label?: string;
+  provisional?: boolean;
+  unitClass?: string;
+  /** Shown in this form instead, where the place asks for one unit always. */
+  as?: { number: string; unit: string };
+}
+
+export function Fig({ figure, plan, className = "", label, provisional, unitClass = "text-[0.65em] font-medium", as }: Props) {
+  const { units, currency } = useUnits();
+  if (!figure) return <span className={className}>–</span>;
+  const shown = as ?? show(figure.value, figure.quantity, units, currency);
+  const working = plan.workings[figure.working];
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        className={`text-left underline decoration-dotted decoration-1 underline-offset-4 decoration-slate tabular-nums ${className}`}
+        aria-label={`${label ?? working?.name ?? "figure"}: ${shown.number} ${shown.unit}. Show the working`}
+      >
+        {provisional ? "≈ " : ""}{shown.number}{shown.unit ? <span className={unitClass}> {shown.unit}</span> : null}
+      </Popover.Trigger>
+      {working ? (
+        <Popover.Portal>
+          <Popover.Content className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[70vh] overflow-auto" sideOffset={6} collisionPadding={8}>
+            <WorkingPanel working={working} />
+          </Popover.Content>
+        </Popover.Portal>
+      ) : null}
+    </Popover.Root>
+  );
+}
+
+function WorkingPanel({ working }: { working: Working }) {
+  const { units, currency } = useUnits();
+  return (
+    <section aria-label={`Working of ${working.name}`}>
+      <h2 className="text-[17px]">{working.name}</h2>
+      <p className="mt-1 text-[20px] font-semibold tabular-nums">{text(working.value, working.quantity, units, currency)}</p>
+      <p className="mt-1">= {working.formula}</p>
+      {working.inputs.length ? (
+        <table className="plain mt-2">
+          <tbody>
+            {working.inputs.map((input, index) => (
+              <tr key={index}>
+                <th scope="row" className="font-normal!">{input.name}</th>
+                <td className="text-right whitespace-nowrap">{input.as_typed || text(input.value, input.quantity, units, currency)}</td>
+                <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>{ORIGINS[input.origin]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {(working.notes ?? []).map((note) => <p key={note} className="mt-2">{note}</p>)}
+      <p className="mt-2 text-slate">Source: {working.source}</p>
+    </section>
+  );
+}

@@ -1,0 +1,118 @@
+/** The frame round every place: the workshop's room, the places, units, theme, keys. */
+import { Dialog } from "radix-ui";
+import { useEffect, useState, type ReactNode } from "react";
+import { NavLink, useNavigate } from "react-router";
+import { call } from "../api/client";
+import { useEverythingAnew, type Session } from "../api/queries";
+import { text } from "../domain/format";
+import { useShop, useUnits } from "./session";
+import { keepTheme, storedTheme } from "./theme";
+import { WorkshopSheet } from "./WorkshopSheet";
+
+const KEYS: [string, string][] = [
+  ["2 – 6", "Measure, Resin, Layers, Mix, Clock of the open piece"],
+  ["/", "search the pieces"],
+  ["n", "new piece"],
+  ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],
+  ["Ctrl Z, Ctrl Shift Z", "undo, do again"],
+  ["?", "these keys"],
+];
+
+export function isTyping(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  return !!target?.closest("input, textarea, select, [contenteditable]") || event.ctrlKey || event.metaKey || event.altKey;
+}
+
+export function Frame({ children }: { children: ReactNode }) {
+  const { workshop, dew_point_c } = useShop();
+  const { units } = useUnits();
+  const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
+  const [theme, setTheme] = useState(storedTheme);
+  const navigate = useNavigate();
+  const anew = useEverythingAnew();
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || document.querySelector("[role=dialog]")) return;
+      if (event.key === "?") setSheet("keys");
+      else if (event.key === "/") {
+        event.preventDefault();
+        navigate("/pieces?find");
+      } else if (event.key === "n") {
+        event.preventDefault();
+        navigate("/pieces?new");
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [navigate]);
+
+  const switchUnits = async () => {
+    await call<Session>("PUT", "/workshop", { ...workshop, units: units === "us" ? "metric" : "us" });
+    await anew();
+  };
+  const nextTheme = theme === "night" ? "paper" : "night";
+
+  return (
+    <>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:p-2 focus:bg-paper focus:z-50">Skip to the work</a>
+      <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3">
+        <NavLink to="/" className="flex items-center gap-2 font-serif text-[21px] font-medium" aria-label="Cavatum, to the bench">
+          <Mark /> Cavatum
+        </NavLink>
+        <nav aria-label="Places" className="flex gap-5 max-sm:gap-4">
+          {[["/", "Bench"], ["/pieces", "Pieces"], ["/shelf", "Shelf"]].map(([to, name]) => (
+            <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => `py-2.5 border-b-2 ${isActive ? "border-spruce font-semibold" : "border-transparent text-slate"}`}>
+              {name}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto flex flex-wrap items-center gap-x-4 text-[13px] text-slate max-sm:ml-0 max-sm:w-full max-sm:pb-1.5 max-sm:justify-between max-sm:gap-x-2">
+          <button className="flex gap-4 max-sm:gap-2 min-h-7 items-center" onClick={() => setSheet("workshop")} aria-label="Workshop and room: change">
+            <span className="max-md:hidden underline underline-offset-3">{workshop.name}</span>
+            <b className="font-semibold text-ink">{text(workshop.room_c.value, "temperature", units)}</b>
+            <span>air <b className="font-semibold text-ink">{text(workshop.room_humidity.value, "fraction", units)}</b></span>
+            <span>dew <b className="font-semibold text-ink">{text(dew_point_c, "temperature", units)}</b></span>
+          </button>
+          <button className="min-h-7 min-w-7 px-1" onClick={switchUnits} aria-label={units === "us" ? "Units: inches and pounds. Switch to metric" : "Units: millimetres and grams. Switch to inches and pounds"}>
+            {units === "us" ? "in · lb" : "mm · g"}
+          </button>
+          <button className="min-h-7 min-w-7" aria-label={`Theme: switch to ${nextTheme === "night" ? "night bench" : "paper"}`} onClick={() => { keepTheme(nextTheme); setTheme(nextTheme); }}>
+            {theme === "night" ? "☀" : "☾"}
+          </button>
+          <button className="min-h-7 px-1" onClick={() => setSheet("keys")}>? keys</button>
+        </div>
+      </header>
+      <main id="main">{children}</main>
+      <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="over" />
+          <Dialog.Content className="sheet" aria-describedby={undefined}>
+            {sheet === "keys" ? (
+              <>
+                <Dialog.Title className="mb-3">Keys</Dialog.Title>
+                <dl className="grid grid-cols-[150px_1fr] gap-y-2">
+                  {KEYS.map(([key, what]) => (
+                    <div key={key} className="contents"><dt className="font-semibold">{key}</dt><dd>{what}</dd></div>
+                  ))}
+                </dl>
+                <Dialog.Close className="key mt-5">Close</Dialog.Close>
+              </>
+            ) : sheet === "workshop" ? (
+              <WorkshopSheet onClose={() => setSheet(null)} />
+            ) : null}
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </>
+  );
+}
+
+function Mark() {
+  return (
+    <svg width="24" height="20" aria-hidden="true">
+      <path d="M1 3h4v3c0 5 3.200 8 7 8s7-3 7-8V3h4v15H1z" className="fill-ink" />
+      <path d="M6.400 7.400c.3 3.200 2.600 5.200 5.600 5.200s5.300-2 5.600-5.200z" className="fill-amber" />
+    </svg>
+  );
+}

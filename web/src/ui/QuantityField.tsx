@@ -1,0 +1,136 @@
+/** One field for a spoken quantity: keeps what was typed, shows what was understood, says at the field what is wrong. */
+import { useEffect, useId, useRef, useState } from "react";
+import { call, Refused, type FieldProblem, type Schemas } from "../api/client";
+import { defaultUnit, text } from "../domain/format";
+import { ORIGINS } from "./Fig";
+import { useUnits } from "./session";
+
+export interface Reading {
+  value: number;
+  as_typed?: string;
+  origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+}
+
+interface Props {
+  label: string;
+  kind: string;
+  reading?: Reading | null;
+  /** Resolves when kept; a thrown Refused is shown here. null empties an optional field. */
+  onCommit: (reading: Reading | null) => Promise<void> | void;
+  optional?: boolean;
+  pointer?: string;
+  help?: string;
+  origin?: Reading["origin"];
+  initial?: string;
+  onText?: (text: string) => void;
+  hideLabel?: boolean;
+}
+
+const VOID_PROBLEM = (message: string): FieldProblem => ({ pointer: "", message, value: "", way_out: "", code: "" });
+
+export function QuantityField({ label, kind, reading, onCommit, optional, pointer, help, origin = "measured", initial, onText, hideLabel }: Props) {
+  const { units, currency } = useUnits();
+  const id = useId();
+  const written = reading ? reading.as_typed || text(reading.value, kind, units, currency) : (initial ?? "");
+  const [typed, setTyped] = useState(written);
+  const [understood, setUnderstood] = useState("");
+  const [problem, setProblem] = useState<FieldProblem | null>(null);
+  const busy = useRef(false);
+  const kept = useRef(written);
+
+  useEffect(() => {
+    if (busy.current) return;
+    kept.current = written;
+    setTyped((now) => (problem ? now : written));
+  }, [written]); // eslint-disable-line
+
+  const read = (value: string) =>
+    call<Schemas["Understood"]>("POST", "/quantities", { text: value, kind, default_unit: defaultUnit(kind, units) });
+
+  const commit = async (value: string) => {
+    busy.current = false;
+    if (value === kept.current && !problem) return;
+    if (value.trim() === "" && optional) {
+      setProblem(null);
+      setUnderstood("");
+      kept.current = "";
+      await onCommit(null);
+      return;
+    }
+    try {
+      const found = await read(value);
+      setUnderstood([found.words, ...found.notes].join(", "));
+      setTyped(found.as_typed);
+      await onCommit({ value: found.value, as_typed: found.as_typed, origin });
+      kept.current = found.as_typed;
+      setProblem(null);
+    } catch (error) {
+      if (error instanceof Refused) setProblem((pointer && error.about(pointer)) || error.problem.problems?.[0] || VOID_PROBLEM(error.message));
+      else setProblem(VOID_PROBLEM((error as Error).message));
+    }
+  };
+
+  return (
+    <div className="min-w-0">
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "flex justify-between gap-2 text-[13px] text-slate"}>
+        <span>{label}{optional ? " (optional)" : ""}</span>
+        {reading?.origin && reading.origin !== "measured" ? (
+          <span className={reading.origin === "typical" ? "text-rust" : ""}>{ORIGINS[reading.origin]}</span>
+        ) : null}
+      </label>
+      <input
+        id={id} className="box tabular-nums" value={typed} autoComplete="off" inputMode={kind === "count" ? "numeric" : "text"}
+        aria-invalid={problem ? true : undefined} aria-describedby={`${id}-says`}
+        onChange={(event) => { busy.current = true; setTyped(event.target.value); onText?.(event.target.value); }}
+        onBlur={(event) => void commit(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") void commit(event.currentTarget.value);
+          if (event.key === "Escape") { setTyped(kept.current); setProblem(null); busy.current = false; }
+        }}
+      />
+      <div id={`${id}-says`} aria-live="polite" className="text-[12px]">
+        {problem ? (
+          <p className="text-rust font-medium py-0.5">
+            {problem.message} {problem.choices?.length ? "" : problem.way_out}
+            {(problem.choices ?? []).map((choice) => (
+              <button key={choice} className="quiet mr-3" onMouseDown={(event) => event.preventDefault()} onClick={() => { setTyped(choice); void commit(choice); }}>{choice}</button>
+            ))}
+          </p>
+        ) : understood ? <p className="text-slate">{understood}</p> : help ? <p className="text-slate">{help}</p> : null}
+      </div>
+    </div>
+  );
+}
+
+interface TextProps {
+  label: string;
+  value: string;
+  onCommit: (value: string) => Promise<void> | void;
+  required?: boolean;
+  type?: string;
+}
+
+/** Plain text that is kept when the field is left. */
+export function TextField({ label, value, onCommit, required, type = "text" }: TextProps) {
+  const id = useId();
+  const [typed, setTyped] = useState(value);
+  const [problem, setProblem] = useState("");
+  useEffect(() => setTyped(value), [value]);
+  const commit = async () => {
+    if (typed === value) return;
+    if (required && !typed.trim()) return setProblem("It needs a name.");
+    try {
+      await onCommit(typed);
+      setProblem("");
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <div className="min-w-0">
+      <label htmlFor={id} className="block text-[13px] text-slate">{label}</label>
+      <input id={id} type={type} className="box" value={typed} aria-invalid={problem ? true : undefined} onChange={(event) => setTyped(event.target.value)} onBlur={() => void commit()} onKeyDown={(event) => event.key === "Enter" && void commit()} />
+      {problem ? <p role="alert" className="text-[12px] text-rust">{problem}</p> : null}
+    </div>
+  );
+}

@@ -1,0 +1,77 @@
+/** The workshop's settings: room now, scale, cup, habits, hours. Saved as they are made. */
+import { Dialog } from "radix-ui";
+import { call } from "../api/client";
+import { useEverythingAnew, type Session } from "../api/queries";
+import { QuantityField, TextField } from "./QuantityField";
+import { useShop } from "./session";
+
+const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+type Workshop = Session["workshop"];
+
+function clockText(minutes: number): string {
+  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+}
+
+function spansText(spans: { from_min: number; to_min: number }[]): string {
+  return spans.map((span) => `${clockText(span.from_min)}-${clockText(span.to_min)}`).join(", ");
+}
+
+/** "07:30-12:00, 13:00-19:00" to spans; throws a sentence when it cannot be read. */
+export function readSpans(text: string): { from_min: number; to_min: number }[] {
+  if (!text.trim()) return [];
+  return text.split(",").map((part) => {
+    const found = /^\s*(\d{1,2})[:.](\d{2})\s*(?:-|–|to)\s*(\d{1,2})[:.](\d{2})\s*$/.exec(part);
+    if (!found || +found[1] > 23 || +found[3] > 24 || +found[2] > 59 || +found[4] > 59) throw new Error(`“${part.trim()}” is not read. Write hours like 07:30-12:00, 13:00-19:00.`);
+    return { from_min: +found[1] * 60 + +found[2], to_min: +found[3] * 60 + +found[4] };
+  });
+}
+
+export function WorkshopSheet({ onClose }: { onClose: () => void }) {
+  const { workshop, is_demo } = useShop();
+  const anew = useEverythingAnew();
+  const save = async (change: Partial<Workshop>) => {
+    await call<Session>("PUT", "/workshop", { ...workshop, ...change });
+    await anew();
+  };
+  const layOut = async () => {
+    await call<Session>("POST", "/demo");
+    await anew();
+    onClose();
+  };
+  return (
+    <>
+      <Dialog.Title className="mb-3">Workshop</Dialog.Title>
+      <div className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
+        <TextField label="name" required value={workshop.name} onCommit={(name) => save({ name })} />
+        <TextField label="time zone, like Europe/Berlin" required value={workshop.zone ?? "UTC"} onCommit={(zone) => save({ zone })} />
+        <QuantityField label="room now" kind="temperature" reading={workshop.room_c} onCommit={(r) => r ? save({ room_c: r }) : undefined} />
+        <QuantityField label="humidity now" kind="fraction" reading={workshop.room_humidity} onCommit={(r) => r ? save({ room_humidity: r }) : undefined} />
+        <QuantityField label="mixing cup holds" kind="volume" reading={workshop.cup_m3} help="filled two thirds at most" onCommit={(r) => r ? save({ cup_m3: r }) : undefined} />
+        <QuantityField label="stays in the cup, share" kind="fraction" reading={workshop.residue_fraction} onCommit={(r) => r ? save({ residue_fraction: r }) : undefined} />
+        <QuantityField label="stays in the cup, fixed" kind="volume" reading={workshop.residue_m3} onCommit={(r) => r ? save({ residue_m3: r }) : undefined} />
+        <QuantityField label="scale reaches" kind="mass" reading={workshop.scale.most_kg} onCommit={(r) => r ? save({ scale: { ...workshop.scale, most_kg: r } }) : undefined} />
+        <QuantityField label="scale steps" kind="mass" reading={workshop.scale.step_kg} onCommit={(r) => r ? save({ scale: { ...workshop.scale, step_kg: r } }) : undefined} />
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="first-part">first into the cup</label>
+          <select id="first-part" className="box" value={workshop.first_part ?? "A"} onChange={(event) => void save({ first_part: event.target.value as "A" | "B" })}>
+            <option value="A">part A, the resin</option>
+            <option value="B">part B, the hardener</option>
+          </select>
+        </div>
+      </div>
+      <h2 className="mt-5 mb-1">Hands are here</h2>
+      <div className="grid grid-cols-2 gap-x-3 gap-y-1 max-sm:grid-cols-1">
+        {DAYS.map((day, index) => (
+          <TextField key={day} label={day} value={spansText(workshop.week[index])} onCommit={(typed) => {
+            const week = workshop.week.map((spans, at) => (at === index ? readSpans(typed) : spans));
+            return save({ week });
+          }} />
+        ))}
+      </div>
+      <div className="mt-5 flex gap-4 items-center">
+        <Dialog.Close className="key">Close</Dialog.Close>
+        {is_demo ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,16 @@
+export type Theme = "paper" | "night";
+
+export function storedTheme(): Theme {
+  const stored = localStorage.getItem("cavatum-theme");
+  if (stored === "paper" || stored === "night") return stored;
+  return window.matchMedia("(prefers-color-scheme: dark)").matches ? "night" : "paper";
+}
+
+export function applyTheme(theme: Theme): void {
+  document.documentElement.dataset.theme = theme;
+}
+
+export function keepTheme(theme: Theme): void {
+  localStorage.setItem("cavatum-theme", theme);
+  applyTheme(theme);
+}
