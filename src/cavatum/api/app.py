@@ -50,8 +50,16 @@ def create_app(
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)
+    _import_slow_ones()
     app.after_request(_headers)
     return app
+
+
+def _import_slow_ones() -> None:
+    """Loaded by the core only where needed; a server pays for them at its start, not in somebody's first plan."""
+    import scipy.optimize  # noqa: F401
+
+    from ..core.measure import outline  # noqa: F401
 
 
 def _csrf_problem(error: CSRFError) -> Response:

@@ -81,7 +81,7 @@ def demo_pieces(today: datetime) -> list[Piece]:
         },
         {
             "name": "Drawer pulls", "for_whom": "private commission", "kind_of_work": "small castings", "tint": "#4E7F83",
-            "system_id": "craft-casting-epoxy", "due": _due(today, 9), "first_pour_at": _at(today, 0, 8),
+            "system_id": "craft-casting-epoxy", "due": _due(today, 9), "first_pour_at": _at(today, 0, 12, 30),
             "note": "Twelve and two spares. Moss base, clear above, a brass insert in each.",
             "voids": [{
                 "id": "pull", "name": "Pull", "count": 14, "wall": "silicone", "shape": _box("86 mm", "25 mm", "10 mm"),

@@ -112,9 +112,9 @@ def _serve(port: int, *, with_demo: bool) -> int:
     process = None
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     try:
-        what = ["migrate"] + (["demo-data"] if with_demo else [])
-        if _in_venv(["-m", "cavatum.cli", *what], CAVATUM_DATABASE_URL=database.url()):
-            raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+        for what in ["migrate", *(["demo-data"] if with_demo else [])]:
+            if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
+                raise SetupError("The database could not be brought up to date.", "Read the lines above.")
         process = server.launch(database.url(), port)
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")

@@ -23,7 +23,7 @@ export const SHAPES: Record<ShapeKind, { name: string; fields: ShapeField[] }> =
     { key: "rim_diameter_m", label: "diameter at the rim", kind: "length", mark: "⌀" }, { key: "depth_m", label: "depth", kind: "length", mark: "D" }] },
   outline: { name: "outline × depth", fields: [
     { key: "depth_m", label: "depth", kind: "length", mark: "D" },
-    { key: "draft_deg", label: "draft, walls leaning in", kind: "angle", mark: "draft", optional: true }] },
+    { key: "draft_deg", label: "draft, leaning in", kind: "angle", mark: "draft", optional: true }] },
 };
 
 export const WALLS = ["wood", "board", "silicone", "plastic", "metal", "glass", "other"] as const;

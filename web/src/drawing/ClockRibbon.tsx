@@ -13,6 +13,8 @@ export interface RibbonRow {
   label: string;
   segments: Segment[];
   pins?: Pin[];
+  /** only proposed: drawn faint */
+  faint?: boolean;
 }
 
 interface Props {
@@ -31,11 +33,11 @@ interface Props {
 }
 
 const FILLS: Record<Segment["state"], string> = {
-  mix: "var(--spruce)", workable: "var(--liquid)", liquid: "var(--liquid)", setting: "var(--amber)", bond: "var(--spruce-soft)", closed: "var(--line)", demould: "var(--spruce-soft)",
+  mix: "var(--spruce)", workable: "var(--fresh)", liquid: "var(--liquid)", setting: "var(--amber)", bond: "var(--spruce-soft)", closed: "var(--line)", demould: "var(--spruce-soft)",
 };
 const IS_WINDOW = new Set<Segment["state"]>(["bond", "demould"]);
 const LEAST_WIDTH = 560;
-const HEAD = 34;
+const HEAD = 46;
 
 export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWord = "", onCursor, rowHeight = 46, labelWidth = 64, hideLabels }: Props) {
   const [ref, shown] = useWidth<HTMLDivElement>();
@@ -60,7 +62,7 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
     onCursor(new Date(Math.min(Math.max(next, +from), +to)));
   };
   const days = midnights(from, to, zone);
-  const dayWidth = days.length > 1 ? x(days[1].at) - x(days[0].at) : width;
+  const dayWidth = ((width - x0) * 86_400_000) / Math.max(+to - +from, 1);
   const every = Math.max(1, Math.ceil(56 / dayWidth));
 
   return (
@@ -73,13 +75,13 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
           {days.map((day, index) => (
             <g key={day.label + index}>
               <path d={`M${x(day.at)} ${HEAD - 8}V${height - foot + 4}`} className="stroke-line" />
-              {index % every === 0 && x(day.at) < width - 44 && x(day.at) >= x0 ? <text x={x(day.at) + 4} y={HEAD - 12} fontWeight="600">{day.label}</text> : null}
+              {index % every === 0 && x(day.at) < width - 44 && day.at >= from ? <text x={x(day.at) + 4} y={HEAD - 13} fontWeight="600">{day.label}</text> : null}
             </g>
           ))}
           {rows.map((row, index) => {
             const y = HEAD + index * rowHeight + rowHeight / 2 - 9;
             return (
-              <g key={row.label + index}>
+              <g key={row.label + index} opacity={row.faint ? 0.5 : undefined}>
                 {hideLabels ? null : <text x="0" y={y + 13} fontSize="13" fontWeight="600">{row.label}</text>}
                 {row.segments.map((segment, at) => <Bar key={at} segment={segment} y={y} x={x} zone={zone} />)}
                 {(row.pins ?? []).filter((pin) => inside(pin.at, from, to)).map((pin, at) => <Stake key={at} x={x(new Date(pin.at))} top={y - 12} bottom={y} title={`${pin.label}, ${moment(pin.at, zone)}`} />)}
@@ -169,7 +171,7 @@ function Pins({ pins, x, y, width, zone }: { pins: Pin[]; x: (at: Date) => numbe
 }
 
 export function ClockLegend() {
-  const items: [string, string, boolean][] = [["mix and pour", FILLS.mix, false], ["workable, liquid", FILLS.liquid, false], ["setting", FILLS.setting, false], ["window", FILLS.bond, true], ["hardening", FILLS.closed, false]];
+  const items: [string, string, boolean][] = [["mix and pour", FILLS.mix, false], ["workable", FILLS.workable, false], ["liquid", FILLS.liquid, false], ["setting", FILLS.setting, false], ["window", FILLS.bond, true], ["hardening", FILLS.closed, false]];
   return (
     <p className="flex flex-wrap gap-x-5 gap-y-1 text-[12px] text-slate">
       {items.map(([name, fill, isWindow]) => (

@@ -56,7 +56,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
             const state = stateAt(plan, layer.number, cursor);
             return (
               <path key={index} d={slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint}
-                fillOpacity={state === "not poured yet" ? 0.08 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
+                fillOpacity={state === "not poured yet" ? 0.16 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
                 strokeDasharray={state === "not poured yet" ? "3 4" : undefined}>
                 <title>{`Layer ${layer.number}: ${state}`}</title>
               </path>

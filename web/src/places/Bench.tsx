@@ -53,11 +53,16 @@ function Next({ piece, one, now, zone }: { piece: BenchPiece; one: Schemas["Mome
       <p className="text-[15px] text-slate">
         Next for your hands, <b className="font-semibold text-rust">{wait > 0 ? `in ${countdown(wait)}` : "open now"}</b>{one.until ? `, until ${moment(one.until, zone)}` : wait > 0 ? `, ${moment(one.at, zone)}` : ""}
       </p>
-      <h1 className="text-[40px] leading-[1.08] max-sm:text-[30px]">{one.label[0].toUpperCase() + one.label.slice(1)} on {piece.name}</h1>
+      <h1 className="mt-1 text-[40px] leading-[1.08] max-sm:text-[30px]">{title(one.label)}, {piece.name}</h1>
       <p className="mt-2 text-[15px] max-w-[660px]">{piece.standing.status[0].toUpperCase() + piece.standing.status.slice(1)}. {one.detail} Do the stick test first: the clock alone never says it is ready.</p>
       <p className="mt-4 flex gap-4 items-center"><Link className="key" to={`/pieces/${piece.id}/${one.label.startsWith("mix") ? "mix" : "clock"}`}>{one.label.startsWith("mix") ? "What to weigh" : "Look at its clock"}</Link><Link className="quiet" to={`/pieces/${piece.id}/clock`}>Not today: move it</Link></p>
     </>
   );
+}
+
+function title(label: string): string {
+  const words = label.replace(/^mix, p/, "p");
+  return words[0].toUpperCase() + words.slice(1);
 }
 
 /** The server's clock carried on; a wall page left open stays true. */
@@ -74,11 +79,11 @@ function AllPieces({ pieces, now, zone, more }: { pieces: BenchPiece[]; now: Dat
   const from = new Date(+now - 14 * HOUR);
   const to = new Date(+now + 106 * HOUR);
   const away = mergedAway(pieces, from, to);
-  const rows = pieces.map((piece) => ({ label: piece.name, segments: onOneLine(piece), pins: piece.clock?.pins ?? [] }));
+  const rows = pieces.map((piece) => ({ label: piece.name, segments: onOneLine(piece), pins: piece.clock?.pins ?? [], faint: piece.standing.phase === "in planning" }));
   return (
     <section className="px-7 py-3 max-sm:px-3" aria-label="All pieces on one clock">
       <div className="grid grid-cols-[220px_minmax(0,1fr)] max-sm:block">
-        <ul className="pt-[34px] max-sm:pt-0">
+        <ul className="pt-[46px] max-sm:pt-0">
           {pieces.map((piece) => (
             <li key={piece.id} className="h-[58px] flex items-center border-b border-line">
               <Link to={`/pieces/${piece.id}/layers`} className="flex gap-3 items-center min-w-0">

@@ -22,7 +22,7 @@ export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageNam
             return (
               <li key={name}>
                 <NavLink to={`/pieces/${pieceId}/${name}`} aria-current={here ? "step" : undefined} aria-keyshortcuts={digit} title={state?.reason || undefined}
-                  className={`block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-6 max-sm:rounded-none max-sm:min-h-[46px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}>
+                  className={`block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-6 max-sm:rounded-none max-sm:min-h-[40px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}>
                   <span className="block text-[15px] font-semibold leading-tight">{title}</span>
                   <span className={`block text-[12px] leading-tight max-sm:hidden ${here ? "" : "text-tape-slate"}`}>{state?.summary || (state?.state === "later" ? "" : "–")}</span>
                   <span className="absolute right-1.5 top-2.5"><StageMark state={state?.state ?? "later"} here={here} /></span>

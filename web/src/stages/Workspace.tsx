@@ -98,7 +98,8 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage }: Drawings
   const clock = plan.clock;
   const [from, to] = useMemo(() => [new Date(clock?.from_at ?? now), new Date(clock?.to_at ?? now)], [clock?.from_at, clock?.to_at, now]);
   const present = new Date(now);
-  const first = present > from && present < to ? present : to;
+  // Before a start is set there is no now on this clock: the whole fill is shown.
+  const first = plan.start_is_chosen && present > from && present < to ? present : to;
   const [cursor, setCursor] = useState<Date | null>(null);
   const at = cursor && cursor >= from && cursor <= to ? cursor : first;
   const section = plan.sections.find((one) => one.void_id === voidId);

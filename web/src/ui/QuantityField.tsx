@@ -73,13 +73,13 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
   return (
     <div className="min-w-0">
       <label htmlFor={id} className={hideLabel ? "sr-only" : "flex justify-between gap-2 text-[13px] text-slate"}>
-        <span>{label}{optional ? " (optional)" : ""}</span>
+        <span>{label}</span>
         {reading?.origin && reading.origin !== "measured" ? (
-          <span className={reading.origin === "typical" ? "text-rust" : ""}>{ORIGINS[reading.origin]}</span>
+          <span className={reading.origin === "typical" ? "text-rust" : ""}>{reading.origin === "typical" ? "typical" : ORIGINS[reading.origin]}</span>
         ) : null}
       </label>
       <input
-        id={id} className="box tabular-nums" value={typed} autoComplete="off" inputMode={kind === "count" ? "numeric" : "text"}
+        id={id} className="box tabular-nums" value={typed} autoComplete="off" placeholder={optional ? "none" : undefined} inputMode={kind === "count" ? "numeric" : "text"}
         aria-invalid={problem ? true : undefined} aria-describedby={`${id}-says`}
         onChange={(event) => { busy.current = true; setTyped(event.target.value); onText?.(event.target.value); }}
         onBlur={(event) => void commit(event.target.value)}

@@ -8,7 +8,7 @@ from ..plan_parts import Clock, Plan
 from ..working import Data
 
 STATE_WORDS = {
-    "mix": "being poured", "workable": "still workable", "liquid": "liquid", "setting": "setting", "bond": "takes the next pour",
+    "mix": "being poured", "workable": "liquid", "liquid": "liquid", "setting": "setting", "bond": "takes the next pour",
     "closed": "hardening", "demould": "ready to come out",
 }
 

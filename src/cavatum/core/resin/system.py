@@ -68,7 +68,15 @@ class System(Data):
 
 def typical_fields(system: System) -> list[str]:
     """Names of the sheet's values that nobody has confirmed yet."""
-    return [name for name, value in system if getattr(value, "origin", None) == "typical"]
+    return [name for name, value in system if _holds_typical(value)]
+
+
+def _holds_typical(value: object) -> bool:
+    if isinstance(value, list):
+        return any(_holds_typical(one) for one in value)
+    if getattr(value, "origin", None) == "typical":
+        return True
+    return isinstance(value, (WorkingTime, DepthRule)) and any(_holds_typical(inner) for _, inner in value)
 
 
 def confirmed(system: System) -> System:

@@ -1,11 +1,11 @@
 /** A void in the making: nothing is saved before it is whole, nothing typed is lost before that. */
 import { useEffect, useState } from "react";
-import { call, Refused, type FieldProblem, type Schemas } from "../../api/client";
+import { Refused, type FieldProblem } from "../../api/client";
 import type { Piece, Void } from "../../api/queries";
 import { freshId, SHAPES, WALLS, type ShapeKind } from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
-import { useUnits } from "../../ui/session";
+import { OutlineField } from "./OutlineField";
 
 interface Draft {
   kind: ShapeKind;
@@ -26,7 +26,6 @@ interface Props {
 }
 
 export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
-  const { units } = useUnits();
   const store = `cavatum-draft-${pieceId}`;
   const [draft, setDraft] = useState<Draft>(() => ({ ...FRESH, ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>) }));
   const [points, setPoints] = useState<[number, number][] | null>(null);
@@ -34,20 +33,6 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   useEffect(() => sessionStorage.setItem(store, JSON.stringify(draft)), [draft, store]);
   const put = (part: Partial<Draft>) => setDraft((now) => ({ ...now, ...part }));
   const fields = SHAPES[draft.kind].fields;
-  const unit = units === "us" ? "in" : "mm";
-
-  const readOutline = async (text: string) => {
-    if (!text.trim()) return null;
-    try {
-      const found = await call<Schemas["UnderstoodOutline"]>("POST", "/outlines", { text, unit });
-      setPoints(found.points_m as [number, number][]);
-      setProblem(null);
-      return found.points_m as [number, number][];
-    } catch (error) {
-      if (error instanceof Refused) setProblem(error.problem.problems?.[0] ?? null);
-      return null;
-    }
-  };
 
   const add = async () => {
     const missing = fields.filter((field) => !field.optional && !draft.readings[field.key]);
@@ -55,9 +40,8 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
     const readings = Object.fromEntries(fields.filter((field) => draft.readings[field.key]).map((field) => [field.key, draft.readings[field.key]]));
     const shape: Record<string, unknown> = { kind: draft.kind, ...readings };
     if (draft.kind === "outline") {
-      const found = await readOutline(draft.outline);
-      if (!found) return setProblem((now) => now ?? said("Type the outline's points."));
-      Object.assign(shape, { points_m: found, points_as_typed: draft.outline });
+      if (!points) return setProblem(said("Type the outline's points."));
+      Object.assign(shape, { points_m: points, points_as_typed: draft.outline });
     }
     const id = freshId("void", (piece.voids ?? []).map((one) => one.id));
     try {
@@ -89,10 +73,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
         ))}
       </div>
       {draft.kind === "outline" ? (
-        <div>
-          <label className="block text-[13px] text-slate" htmlFor="outline-points">points round the rim, x y in {unit}, one a line</label>
-          <textarea id="outline-points" rows={5} className="box font-mono text-[13px]" placeholder={"0 0\n230 0\n230 170\n0 170"} value={draft.outline} onChange={(event) => put({ outline: event.target.value })} onBlur={(event) => void readOutline(event.target.value)} />
-        </div>
+        <OutlineField text={draft.outline} onText={(outline) => put({ outline })} onRead={(found) => setPoints(found)} />
       ) : null}
       {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem.message} {problem.way_out}</p> : null}
       <div className="flex gap-4"><button className="key" onClick={() => void add()}>Add it</button>{onCancel ? <button className="quiet" onClick={onCancel}>Never mind</button> : null}</div>

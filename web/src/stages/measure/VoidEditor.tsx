@@ -1,9 +1,11 @@
 /** The readings of one void, each saved as it is typed. */
+import { useEffect, useState } from "react";
 import type { Plan, Void } from "../../api/queries";
 import { freshId, SHAPES, WALLS } from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
+import { OutlineField, outlineText, useOutlineUnit } from "./OutlineField";
 import { InclusionList } from "./InclusionList";
 import { PortionList } from "./PortionList";
 
@@ -18,6 +20,10 @@ interface Props {
 export function VoidEditor({ hollow, index, plan, change, remove }: Props) {
   const { shape } = hollow;
   const readings = shape as unknown as Record<string, Reading | null>;
+  const unit = useOutlineUnit();
+  const written = shape.kind === "outline" ? outlineText(shape.points_m as [number, number][], unit) : "";
+  const [outline, setOutline] = useState(written);
+  useEffect(() => setOutline(written), [written]);
   const figures = plan.voids.find((one) => one.void_id === hollow.id);
   const marks = Object.fromEntries(SHAPES[shape.kind!].fields.map((field) => [field.key, readings[field.key]?.as_typed ?? ""]));
   return (
@@ -40,6 +46,11 @@ export function VoidEditor({ hollow, index, plan, change, remove }: Props) {
         <QuantityField label="overfill to sand" kind="length" optional origin="chosen" reading={hollow.overfill_m} pointer={`/voids/${index}/overfill_m`} onCommit={(reading) => change("overfill", (one) => ({ ...one, overfill_m: reading }))} />
         <QuantityField label="soaks in" kind="areal_volume" optional reading={hollow.soak_m3_m2} pointer={`/voids/${index}/soak_m3_m2`} help="0 when sealed" onCommit={(reading) => change("soak", (one) => ({ ...one, soak_m3_m2: reading }))} />
       </div>
+      {shape.kind === "outline" ? (
+        <OutlineField text={outline} onText={setOutline} onRead={(points_m, points_as_typed) => {
+          if (points_as_typed !== written) return change("outline", (one) => ({ ...one, shape: { ...one.shape, points_m, points_as_typed } as Void["shape"] }));
+        }} />
+      ) : null}
       <InclusionList hollow={hollow} index={index} change={change} />
       <PortionList hollow={hollow} index={index} change={change} nextId={(taken) => freshId(`${hollow.id.slice(0, 30)}-p`, taken)} />
       <p><button className="quiet" onClick={() => void remove()}>Remove this void</button> <span className="text-[12px] text-slate">(undo brings it back)</span></p>
