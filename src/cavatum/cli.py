@@ -21,12 +21,15 @@ def main(arguments: list[str]) -> int:
     plan_command.add_argument("--now", type=_moment)
     commands.add_parser("migrate")
     commands.add_parser("demo-data")
-    commands.add_parser("openapi")
+    commands.add_parser("openapi", help="print the OpenAPI document")
+    commands.add_parser("schema", help="print the JSON Schema of the piece file")
     options = parser.parse_args(arguments)
     if options.command == "plan":
         return plan(options.file, options.now or datetime.now(UTC))
     if options.command == "openapi":
         return openapi()
+    if options.command == "schema":
+        return schema()
     return migrate() if options.command == "migrate" else demo_data()
 
 
@@ -71,6 +74,15 @@ def openapi() -> int:
 
     app = create_app("postgresql://unused", secret_key="unused")
     print(json.dumps(app.api_doc, indent=1))
+    return 0
+
+
+def schema() -> int:
+    import json
+
+    from .formats.piece_file import schema as piece_schema
+
+    print(json.dumps(piece_schema(), indent=1))
     return 0
 
 

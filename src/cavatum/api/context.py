@@ -29,10 +29,8 @@ def transaction() -> Iterator[Connection]:
 
 
 def workshop_id(connection: Connection) -> int:
-    """The implied workshop of a loopback server, looked up once a process."""
-    if "cavatum-workshop" not in current_app.extensions:
-        current_app.extensions["cavatum-workshop"] = workshops.implied_workshop(connection)
-    return current_app.extensions["cavatum-workshop"]
+    """The implied workshop of a loopback server."""
+    return workshops.implied_workshop(connection)
 
 
 def now() -> datetime:

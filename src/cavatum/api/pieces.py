@@ -15,7 +15,7 @@ from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_parts import Option, Plan
 from ..core.readings import Id
-from ..formats.piece_file import MOST_BYTES, read_piece, write_piece
+from ..formats.piece_file import read_piece, write_piece
 from ..store import pieces, systems
 from ..store.pieces import StoredPiece
 from . import planning
@@ -277,7 +277,7 @@ def export_piece(path: PiecePath):
 @blueprint.post("/file", operation_id="importPiece", responses={201: PieceAnswer})
 def import_piece():
     """A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under a free id."""
-    piece = read_piece(request.get_data(cache=False)[: MOST_BYTES + 1])
+    piece = read_piece(request.get_data())
     _check_voids(piece)
     with transaction() as connection:
         shop = workshop_id(connection)

@@ -29,9 +29,10 @@ def secret_key() -> str:
 
 
 def _start_time(pid: int) -> str | None:
-    """The process's start in clock ticks: tells it from a later process that got the same number."""
+    """The process's start in clock ticks: tells it from a later process that got the same number. None once it has ended."""
     try:
-        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[19]
+        fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+        return None if fields[0] == "Z" else fields[19]
     except (FileNotFoundError, ProcessLookupError, IndexError):
         return None
 

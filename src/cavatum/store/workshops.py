@@ -10,14 +10,19 @@ from ..core.workshop import Workshop, typical_workshop
 
 def implied_workshop(connection: Connection) -> int:
     """The id of the one workshop of a server without accounts; made on first use with typical settings."""
-    connection.execute("lock table workshop in share row exclusive mode")
-    row = connection.execute("select id from workshop order by id limit 1").fetchone()
+    row = _first(connection)
     if row is None:
-        row = connection.execute(
+        # Two first requests at once: the lock lets one make it, the other then finds it.
+        connection.execute("lock table workshop in share row exclusive mode")
+        row = _first(connection) or connection.execute(
             "insert into workshop (settings) values (%s) returning id", (Jsonb(typical_workshop().model_dump(mode="json")),)
         ).fetchone()
     assert row is not None  # an insert with returning gives its row
     return row[0]
+
+
+def _first(connection: Connection):
+    return connection.execute("select id from workshop order by id limit 1").fetchone()
 
 
 def read(connection: Connection, workshop_id: int) -> Workshop:

@@ -80,7 +80,7 @@ export function onTheScale(kg: number): { grams: string; ounces: string } {
   return { grams: (kg * 1000).toFixed(1), ounces: `${((kg / POUND) * 16).toFixed(2)} oz wt` };
 }
 
-const PARTS: Intl.DateTimeFormatOptions = { weekday: "short", day: "numeric", hour: "2-digit", minute: "2-digit", hour12: false };
+const PARTS: Intl.DateTimeFormatOptions = { weekday: "short", day: "numeric", hour: "2-digit", minute: "2-digit", hourCycle: "h23" };
 
 export function moment(iso: string, zone: string): string {
   return new Intl.DateTimeFormat("en-GB", { ...PARTS, timeZone: zone }).format(new Date(iso)).replace(",", "");
@@ -90,7 +90,7 @@ export function dayAndTime(iso: string, zone: string): { day: string; time: stri
   const at = new Date(iso);
   return {
     day: new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: zone }).format(at),
-    time: new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", hour12: false, timeZone: zone }).format(at),
+    time: new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", hourCycle: "h23", timeZone: zone }).format(at),
   };
 }
 

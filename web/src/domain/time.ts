@@ -1,7 +1,7 @@
 /** Wall time in a zone to and from an instant. The zone is the workshop's, not the browser's. */
 function partsIn(at: Date, zone: string): Record<string, string> {
   const format = new Intl.DateTimeFormat("en-CA", {
-    timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit", second: "2-digit", hour12: false, hourCycle: "h23",
+    timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit", second: "2-digit", hourCycle: "h23",
   });
   return Object.fromEntries(format.formatToParts(at).map((part) => [part.type, part.value]));
 }

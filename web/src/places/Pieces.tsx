@@ -24,7 +24,7 @@ export function Pieces() {
   const finding = params.has("find");
   useEffect(() => {
     if (finding) field.current?.focus();
-  }, [finding]);
+  }, [finding, list.isPending]);
 
   const takeIn = async (chosen: File | undefined) => {
     if (!chosen) return;

@@ -27,7 +27,7 @@ export function Fig({ figure, plan, className = "", label, provisional, unitClas
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`text-left underline decoration-dotted decoration-1 underline-offset-4 decoration-slate tabular-nums ${className}`}
+        className={`min-h-6 text-left underline decoration-dotted decoration-1 underline-offset-4 decoration-slate tabular-nums ${className}`}
         aria-label={`${label ?? working?.name ?? "figure"}: ${shown.number} ${shown.unit}. Show the working`}
       >
         {provisional ? "≈ " : ""}{shown.number}{shown.unit ? <span className={unitClass}> {shown.unit}</span> : null}

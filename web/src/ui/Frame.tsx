@@ -68,13 +68,14 @@ export function Frame({ children }: { children: ReactNode }) {
           ))}
         </nav>
         <div className="ml-auto flex flex-wrap items-center gap-x-4 text-[13px] text-slate max-sm:ml-0 max-sm:w-full max-sm:pb-1.5 max-sm:justify-between max-sm:gap-x-2">
-          <button className="flex gap-4 max-sm:gap-2 min-h-7 items-center" onClick={() => setSheet("workshop")} aria-label="Workshop and room: change">
+          <button className="flex gap-4 max-sm:gap-2 min-h-7 items-center" onClick={() => setSheet("workshop")} title="Workshop and room: change">
+            <span className="sr-only">Workshop and room, change: </span>
             <span className="max-md:hidden underline underline-offset-3">{workshop.name}</span>
             <b className="font-semibold text-ink">{text(workshop.room_c.value, "temperature", units)}</b>
             <span>air <b className="font-semibold text-ink">{text(workshop.room_humidity.value, "fraction", units)}</b></span>
             <span>dew <b className="font-semibold text-ink">{text(dew_point_c, "temperature", units)}</b></span>
           </button>
-          <button className="min-h-7 min-w-7 px-1" onClick={switchUnits} aria-label={units === "us" ? "Units: inches and pounds. Switch to metric" : "Units: millimetres and grams. Switch to inches and pounds"}>
+          <button className="min-h-7 min-w-7 px-1" onClick={switchUnits} aria-label={units === "us" ? "in · lb, the units: switch to millimetres and grams" : "mm · g, the units: switch to inches and pounds"}>
             {units === "us" ? "in · lb" : "mm · g"}
           </button>
           <button className="min-h-7 min-w-7" aria-label={`Theme: switch to ${nextTheme === "night" ? "night bench" : "paper"}`} onClick={() => { keepTheme(nextTheme); setTheme(nextTheme); }}>

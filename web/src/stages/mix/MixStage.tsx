@@ -57,16 +57,17 @@ function BatchCard({ batches, plan }: { batches: Batch[]; plan: Plan }) {
               <tr key={part.part} className="align-baseline">
                 <th scope="row" className="text-left font-semibold pr-2 w-[1%] whitespace-nowrap">{index === 0 ? "" : "then "}{part.part}</th>
                 <td className="whitespace-nowrap"><Fig figure={part.mass} plan={plan} as={{ number: weight.grams, unit: "g" }} className="text-[27px] font-semibold leading-tight" /></td>
-                <td className="text-right text-[12px] text-slate leading-tight">
-                  {weight.ounces}<br /><Fig figure={part.volume} plan={plan} unitClass="" />
-                  {index > 0 ? <><br />not tared: <Fig figure={part.cumulative} plan={plan} unitClass="" as={{ number: onTheScale(part.cumulative.value).grams, unit: "g" }} /></> : null}
+                <td className="text-right text-[12px] text-slate">
+                  <div>{weight.ounces}</div>
+                  <div className="min-h-7"><Fig figure={part.volume} plan={plan} unitClass="" /></div>
+                  {index > 0 ? <div className="min-h-7">not tared: <Fig figure={part.cumulative} plan={plan} unitClass="" as={{ number: onTheScale(part.cumulative.value).grams, unit: "g" }} /></div> : null}
                 </td>
               </tr>
             );
           })}
         </tbody>
       </table>
-      <dl className="mt-1.5 grid grid-cols-2 gap-x-4 gap-y-0.5 text-[13px]">
+      <dl className="mt-1.5 grid grid-cols-2 gap-x-4 gap-y-1 text-[13px]">
         <Row name="cup filled"><Fig figure={batch.cup_fill} plan={plan} unitClass="" /></Row>
         <Row name="stir">{minutes(batch.stir_s)}</Row>
         <Row name="rest">{batch.rest_s ? minutes(batch.rest_s) : "none"}</Row>
@@ -79,7 +80,7 @@ function BatchCard({ batches, plan }: { batches: Batch[]; plan: Plan }) {
 }
 
 function Row({ name, children }: { name: string; children: React.ReactNode }) {
-  return <div className="flex justify-between gap-2"><dt className="text-slate">{name}</dt><dd className="font-medium">{children}</dd></div>;
+  return <div className="flex justify-between gap-2 min-h-6"><dt className="text-slate">{name}</dt><dd className="font-medium">{children}</dd></div>;
 }
 
 function minutes(seconds: number): string {

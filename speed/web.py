@@ -1,0 +1,161 @@
+"""./cavatum speed web: the server under gunicorn and the page in Chromium, with 1,000 pieces in a database of its own."""
+
+from __future__ import annotations
+
+import gzip
+import os
+import re
+import secrets
+import socket
+import subprocess
+import time
+import urllib.request
+from pathlib import Path
+from statistics import median
+
+import psycopg
+from common import Board
+from playwright.sync_api import sync_playwright
+from psycopg import sql
+
+from cavatum.demo import scenario
+from cavatum.machine import cluster, packages, paths, server
+from cavatum.store import pieces
+from cavatum.store.migrate import migrate
+from cavatum.store.workshops import implied_workshop
+from tests.samples import NOW, box_piece
+
+PIECES = 1000
+LIST_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 1.5, 250, 150, 8
+
+
+def fill(url: str) -> None:
+    migrate(url)
+    with psycopg.connect(url) as connection:
+        shop = implied_workshop(connection)
+        scenario.ensure(connection, shop, NOW)
+        for number in range(PIECES - 6):
+            pieces.create(connection, shop, box_piece(name=f"Piece {number}"))
+
+
+def first_load_kb() -> float:
+    """Compressed size of every script that the page names itself."""
+    html = (paths.WEB / "dist" / "index.html").read_text()
+    names = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', html)
+    return sum(len(gzip.compress((paths.WEB / "dist" / name.lstrip("/")).read_bytes())) for name in names) / 1000
+
+
+def asked(address: str, times: int = 30) -> float:
+    seconds = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        urllib.request.urlopen(address).read()
+        seconds.append(time.perf_counter() - begun)
+    return median(seconds[1:])
+
+
+def in_the_browser(address: str, board: Board) -> None:
+    with sync_playwright() as playwright:
+        arguments = ["--disable-background-networking", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+        browser = playwright.chromium.launch(executable_path=packages.find_chromium(), args=arguments)
+        opened = []
+        for _ in range(5):
+            page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+            begun = time.perf_counter()
+            page.goto(f"{address}/pieces/2/layers")
+            page.get_by_role("slider", name="Boundary above layer 1").wait_for()
+            opened.append(time.perf_counter() - begun)
+        board.line("workspace usable after opening, cold cache", median(opened), "s", most=OPEN_S)
+        drag(page, board)
+        browser.close()
+
+
+def drag(page, board: Board) -> None:
+    """Each step of a drag: when the boundary is redrawn, and when the server's figures for it are in."""
+    page.evaluate("""() => {
+      window.answers = [];
+      const real = window.fetch;
+      window.fetch = async (...all) => {
+        const begun = performance.now();
+        const got = await real(...all);
+        if (String(all[0]).endsWith("/pieces/try")) window.answers.push(performance.now() - begun);
+        return got;
+      };
+    }""")
+    grip = page.get_by_role("slider", name="Boundary above layer 1")
+    box = grip.bounding_box()
+    x, y = box["x"] + 30, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    redraws = []
+    for step in range(1, 21):
+        before = grip.get_attribute("aria-valuenow")
+        begun = time.perf_counter()
+        page.mouse.move(x, y + 2 * step)
+        page.wait_for_function("([grip, before]) => grip.getAttribute('aria-valuenow') !== before", arg=[grip.element_handle(), before])
+        redraws.append(time.perf_counter() - begun)
+        page.wait_for_timeout(120)
+    page.mouse.up()
+    answers = page.evaluate("window.answers")
+    board.line("dragged boundary redrawn (driver's round trip included)", median(redraws) * 1000, "ms", most=DRAG_MS)
+    board.line("figures of a dragged boundary, median of 20 steps", median(answers), "ms", most=DRAG_MS)
+    board.line("figures of a dragged boundary, slowest", max(answers), "ms", most=DRAG_MS)
+
+
+def second_start() -> float:
+    """From the command to its ready line on a set-up machine; ended again at once."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    begun = time.perf_counter()
+    with subprocess.Popen([str(paths.CHECKOUT / "cavatum"), "start", "--port", str(port)], stderr=subprocess.PIPE, text=True) as process:
+        for text in process.stderr:
+            if "ready in" in text or "Already running" in text:
+                break
+        seconds = time.perf_counter() - begun
+        process.terminate()
+        process.stderr.read()
+    return seconds
+
+
+def main() -> None:
+    board = Board()
+    board.line("first-load script, compressed", first_load_kb(), "kB", most=SCRIPT_KB)
+    if server.read_running() is None:
+        board.line("second start, command to ready", second_start(), "s", most=SECOND_START_S)
+    else:
+        print("second start: not measured, a server of this checkout is running; stop it first")
+        board.short += 1
+    running, started = cluster.ensure_running()
+    name = f"speed_{os.getpid()}"
+    with psycopg.connect(running.url(), autocommit=True) as admin:
+        admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    os.environ["CAVATUM_SECRET_KEY"] = secrets.token_urlsafe(32)
+    process = None
+    try:
+        fill(running.url(name))
+        process = server.launch(running.url(name), port)
+        server.wait_until_it_answers(process, port)
+        address = f"http://127.0.0.1:{port}"
+        listing = asked(f"{address}/api/v1/pieces")
+        health = asked(f"{address}/api/v1/health")
+        board.line(f"list of {PIECES} pieces, first page", listing * 1000, "ms", most=LIST_MS)
+        board.line("list against an empty answer of the same server", listing / health, "times")
+        board.line(f"search in {PIECES} pieces", asked(f"{address}/api/v1/pieces?search=head") * 1000, "ms", most=LIST_MS)
+        board.line("bench with 24 pieces, plans stored", asked(f"{address}/api/v1/bench", 8) * 1000, "ms")
+        in_the_browser(address, board)
+    finally:
+        if process is not None:
+            server.end(process)
+        with psycopg.connect(running.url(), autocommit=True) as admin:
+            admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
+        if started:
+            cluster.stop(running)
+    board.leave()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,50 @@
+"""Headless Chromium against the real application. Errors in the page's console fail the test."""
+
+import os
+
+import pytest
+from playwright.sync_api import sync_playwright
+
+from cavatum.machine.packages import find_chromium
+
+ARGUMENTS = ["--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-gpu"]
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=find_chromium(), args=ARGUMENTS + (["--no-sandbox"] if os.geteuid() == 0 else [])
+        )
+        yield browser
+        browser.close()
+
+
+def _is_complaint(message) -> bool:
+    """Refusals (4xx) and a server that a test takes away are the page's daily bread."""
+    return message.type == "error" and not any(word in message.text for word in ("status of 4", "net::ERR_FAILED"))
+
+
+@pytest.fixture
+def open_page(chromium, demo_address):
+    """open_page(path, width=..., theme=...) -> a page of its own device; several may be open."""
+    contexts, complaints = [], []
+
+    def listen(page):
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.on("console", lambda message: complaints.append(message.text) if _is_complaint(message) else None)
+
+    def make(path="/", width=1280, height=800, theme="paper"):
+        context = chromium.new_context(viewport={"width": width, "height": height}, base_url=demo_address, accept_downloads=True, locale="en-GB")
+        context.add_init_script(f"localStorage.getItem('cavatum-theme') || localStorage.setItem('cavatum-theme', '{theme}')")
+        contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(8000)
+        listen(page)
+        page.goto(path)
+        return page
+
+    yield make
+    for context in contexts:
+        context.close()
+    assert not complaints

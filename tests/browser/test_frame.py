@@ -1,0 +1,136 @@
+"""The frame, the places, themes, units, keys, narrow screens and accessibility."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+STAGES = ["measure", "resin", "layers", "mix", "clock"]
+
+
+def piece_path(page, name):
+    page.goto("/pieces")
+    return page.get_by_role("link", name=re.compile(name)).get_attribute("href").rsplit("/", 1)[0]
+
+
+def settled(page):
+    expect(page.get_by_role("navigation", name="Places")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^Opening|^Trying each"))).to_have_count(0)
+
+
+def complaints_of_axe(page):
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})")
+    return [f"{one['id']}: {one['nodes'][0]['html'][-260:]}" for one in found["violations"]]
+
+
+@pytest.mark.parametrize("theme", ["paper", "night"])
+@pytest.mark.parametrize("width", [1280, 360])
+def test_axe_finds_nothing_on_any_view(open_page, theme, width):
+    page = open_page("/", theme=theme, width=width)
+    path = piece_path(page, "Seed-head block")
+    for view in ["/", "/pieces", "/shelf", *(f"{path}/{stage}" for stage in STAGES)]:
+        page.goto(view)
+        settled(page)
+        assert complaints_of_axe(page) == [], view
+
+
+@pytest.mark.parametrize("width", [360, 390, 768, 1280, 1920])
+def test_no_view_is_wider_than_the_screen(open_page, width):
+    page = open_page("/", width=width)
+    path = piece_path(page, "Drawer pulls")
+    for view in ["/", "/pieces", "/shelf", *(f"{path}/{stage}" for stage in STAGES)]:
+        page.goto(view)
+        settled(page)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, view
+
+
+def test_the_bench_names_the_next_moment(open_page):
+    page = open_page("/")
+    expect(page.get_by_role("region", name="Next for your hands").get_by_role("heading")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^now "))).to_be_visible()
+
+
+def test_digits_jump_between_stages_and_slash_searches(open_page):
+    page = open_page("/")
+    page.goto(piece_path(page, "Seed-head block"))
+    expect(page.get_by_role("heading", name="Seed-head block")).to_be_visible()
+    page.keyboard.press("5")
+    expect(page.get_by_role("heading", name="What do I weigh?")).to_be_visible()
+    page.keyboard.press("4")
+    expect(page.get_by_role("heading", name="How shall it be poured?")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    expect(page.get_by_role("searchbox")).to_be_focused()
+    page.keyboard.type("newel")
+    expect(page.get_by_role("link", name=re.compile("Seed-head"))).to_have_count(0)
+
+
+def test_n_begins_a_new_piece(open_page):
+    page = open_page("/")
+    settled(page)
+    page.keyboard.press("n")
+    expect(page.get_by_role("dialog", name="New piece")).to_be_visible()
+    expect(page.get_by_label("name", exact=True)).to_be_focused()
+
+
+def test_units_switch_for_the_whole_workshop(open_page):
+    page = open_page("/")
+    path = piece_path(page, "Door plaque")
+    page.goto(f"{path}/measure")
+    page.get_by_role("button", name=re.compile("switch to inches")).click()
+    # 300 x 180 x 12 mm is 21.9 US fluid ounces: 648 mL / 29.574
+    expect(page.get_by_role("button", name=re.compile("^To fill: "))).to_contain_text("21.9 fl oz")
+
+
+def test_the_theme_is_kept(open_page):
+    page = open_page("/")
+    page.get_by_role("button", name=re.compile("Theme")).click()
+    page.reload()
+    assert page.evaluate("document.documentElement.dataset.theme") == "night"
+
+
+def test_the_room_is_changed_where_it_is_shown(open_page):
+    page = open_page("/")
+    page.get_by_role("button", name=re.compile("^Workshop and room")).click()
+    page.get_by_label("room now").fill("68 F")
+    page.get_by_label("room now").press("Tab")
+    expect(page.get_by_role("button", name=re.compile("^Workshop and room"), include_hidden=True)).to_contain_text("20.0 °C")
+    page.get_by_label("Monday").fill("8 to noon")
+    page.get_by_label("Monday").press("Tab")
+    expect(page.get_by_role("alert")).to_contain_text("Write hours like")
+    expect(page.get_by_label("Monday")).to_have_value("8 to noon")
+
+
+def test_a_sheet_is_changed_into_a_new_version_and_doubted(open_page):
+    page = open_page("/shelf/slow-casting-epoxy")
+    page.get_by_label("density of A").fill("2.1 g/mL")
+    page.get_by_label("density of A").press("Tab")
+    expect(page.get_by_role("region", name="Doubts about this sheet")).to_contain_text("2.10 g/mL is outside")
+    expect(page.get_by_text("version 2 of 2")).to_be_visible()
+    page.get_by_label("ratio is by").select_option("")
+    expect(page.get_by_role("region", name="Doubts about this sheet")).to_contain_text("By volume or by weight?")
+
+
+def test_typical_values_are_confirmed_at_once(open_page):
+    page = open_page("/shelf/coating-epoxy")
+    page.get_by_role("button", name="They all match my data sheet").click()
+    expect(page.get_by_role("link", name=re.compile("Coating epoxy 1:1"))).to_contain_text("all confirmed")
+
+
+def test_a_system_is_put_on_the_shelf_from_a_class(open_page):
+    page = open_page("/shelf")
+    page.get_by_role("button", name="Add a system").click()
+    page.get_by_label("what you call it").fill("My slow one")
+    page.get_by_label("start from the class").select_option("slow-casting-epoxy")
+    page.get_by_role("button", name="Put it on the shelf").click()
+    expect(page.get_by_role("heading", name="My slow one")).to_be_visible()
+
+
+def test_an_unknown_piece_is_told(open_page):
+    page = open_page("/pieces/99999")
+    expect(page.get_by_role("alert")).to_contain_text("There is no piece 99999")

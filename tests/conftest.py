@@ -1,0 +1,120 @@
+"""A database of its own for each test session, on the checkout's private cluster."""
+
+from __future__ import annotations
+
+import os
+import socket
+import threading
+from collections.abc import Iterator
+
+import psycopg
+import pytest
+from psycopg import sql
+
+from cavatum.machine import cluster
+from cavatum.store.migrate import migrate
+from tests.samples import NOW
+
+
+@pytest.fixture(scope="session")
+def database_url() -> Iterator[str]:
+    running, started = cluster.ensure_running()
+    name = f"test_{os.getpid()}"
+    with psycopg.connect(running.url(), autocommit=True) as admin:
+        admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    migrate(running.url(name))
+    yield running.url(name)
+    with psycopg.connect(running.url(), autocommit=True) as admin:
+        admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
+    if started:
+        cluster.stop(running)
+
+
+@pytest.fixture
+def connection(database_url) -> Iterator[psycopg.Connection]:
+    """A connection whose work is rolled back after the test."""
+    with psycopg.connect(database_url) as one:
+        yield one
+        one.rollback()
+
+
+def _empty(url: str) -> None:
+    with psycopg.connect(url, autocommit=True) as connection:
+        connection.execute("truncate workshop cascade")
+
+
+@pytest.fixture(scope="session")
+def make_app(database_url):
+    from cavatum.api.app import create_app
+
+    made = []
+
+    def make(**options):
+        app = create_app(database_url, secret_key="only for tests", **options)
+        made.append(app)
+        return app
+
+    yield make
+    for app in made:
+        if "cavatum-pool" in app.extensions:
+            app.extensions["cavatum-pool"].close()
+
+
+@pytest.fixture(scope="session")
+def fixed_app(make_app):
+    """An application that believes it is tests.samples.NOW."""
+    return make_app(now=lambda: NOW)
+
+
+class Client:
+    """A browser's worth of manners: asks for its CSRF token once and sends it with every change."""
+
+    def __init__(self, app):
+        self.http = app.test_client()
+        self.token = self.http.get("/api/v1/session").json["csrf_token"]
+
+    def call(self, method: str, path: str, json=None, **more):
+        headers = {"X-CSRFToken": self.token, **more.pop("headers", {})}
+        return self.http.open(f"/api/v1{path}", method=method, json=json, headers=headers, **more)
+
+    def get(self, path: str):
+        return self.call("GET", path)
+
+
+@pytest.fixture
+def client(fixed_app, database_url):
+    yield Client(fixed_app)
+    _empty(database_url)
+
+
+@pytest.fixture(scope="session")
+def live_address(make_app) -> Iterator[str]:
+    """The real application on a loopback port, in this process."""
+    from werkzeug.serving import make_server
+
+    app = make_app()
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = make_server("127.0.0.1", port, app, threaded=True)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{port}"
+    server.shutdown()
+    thread.join()
+    server.server_close()
+
+
+@pytest.fixture
+def demo_address(live_address, database_url):
+    """The live application with the demo laid out around today."""
+    from datetime import UTC, datetime
+
+    from cavatum.demo import scenario
+    from cavatum.store.workshops import implied_workshop
+
+    _empty(database_url)
+    with psycopg.connect(database_url) as connection:
+        scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
+    yield live_address
+    _empty(database_url)

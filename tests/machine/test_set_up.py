@@ -1,0 +1,185 @@
+"""Setting up and serving: what is stale is mended, what is in the way is told, only what was started is stopped."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import time
+import urllib.request
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from cavatum.machine import cluster, packages, paths, server
+from cavatum.machine.tell import SetupError
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@pytest.fixture
+def home(tmp_path, monkeypatch):
+    """A set-up folder of its own that shares the installed packages with the checkout."""
+    folder = tmp_path / "home"
+    folder.mkdir()
+    for part in ("venv", "stamps"):
+        (folder / part).symlink_to(paths.HOME / part)
+    for parent in folder.parents:
+        if parent.is_relative_to("/tmp") and parent != Path("/tmp"):
+            parent.chmod(0o755)
+    for name, value in {"HOME": folder, "RUN_FILE": folder / "run.json", "SECRET_FILE": folder / "secret-key"}.items():
+        monkeypatch.setattr(paths, name, value)
+    yield folder
+    left = cluster.read_record()
+    if left and Path(left.folder).exists() and cluster.run_status(left):
+        cluster.stop(left)
+
+
+def test_a_cluster_is_made_started_and_found_again(home):
+    made, started = cluster.ensure_running()
+    again, started_again = cluster.ensure_running()
+    assert (started, started_again) == (True, False) and again == made
+    with psycopg.connect(made.url()) as connection:
+        assert connection.execute("select rolsuper from pg_roles where rolname = current_user").fetchone() == (False,)
+
+
+def test_a_half_made_cluster_is_made_again(home):
+    (home / "cluster.unfinished").mkdir()
+    (home / "cluster.unfinished" / "PG_VERSION").write_text("15")
+    made, _ = cluster.ensure_running()
+    assert cluster.answers(made) and not (home / "cluster.unfinished").exists()
+
+
+def test_a_cluster_killed_hard_comes_up_again(home):
+    made, _ = cluster.ensure_running()
+    pid = int(cluster._read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
+    os.kill(pid, signal.SIGKILL)
+    again, started = cluster.ensure_running()
+    assert started and cluster.answers(again)
+
+
+def test_a_taken_database_port_is_left_and_another_found(home):
+    made, _ = cluster.ensure_running()
+    cluster.stop(made)
+    with socket.socket() as other:
+        other.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        other.bind(("127.0.0.1", made.port))
+        other.listen()
+        moved, _ = cluster.ensure_running()
+        assert moved.port != made.port and cluster.answers(moved)
+
+
+def test_a_database_whose_folder_is_gone_is_made_anew(home):
+    (home / "cluster.json").write_text(json.dumps({"folder": str(home / "cluster"), "port": 1, "password": "x"}))
+    made, _ = cluster.ensure_running()
+    assert cluster.answers(made)
+
+
+def test_a_database_without_its_record_is_set_aside_not_deleted(home):
+    (home / "cluster").mkdir()
+    (home / "cluster" / "precious").write_text("data")
+    cluster.ensure_running()
+    assert [aside.joinpath("precious").read_text() for aside in home.glob("cluster.aside-*")] == ["data"]
+
+
+def test_a_stale_note_of_a_run_is_removed(home):
+    (home / "run.json").write_text(json.dumps({"pid": 999_999, "started": "1", "port": 8040}))
+    assert server.read_running() is None and not (home / "run.json").exists()
+
+
+def test_a_taken_port_is_told_with_another_to_try():
+    with socket.socket() as other:
+        other.bind(("127.0.0.1", 0))
+        other.listen()
+        port = other.getsockname()[1]
+        with pytest.raises(SetupError) as refused:
+            server.require_free_port(port)
+    assert f"--port {port + 1}" in refused.value.way_out
+
+
+def test_a_missing_or_old_node_is_told(monkeypatch):
+    monkeypatch.setattr(packages, "node_version", lambda: None)
+    with pytest.raises(SetupError, match="not on the PATH"):
+        packages.require_node()
+    monkeypatch.setattr(packages, "node_version", lambda: (18, 13, 0))
+    with pytest.raises(SetupError, match="18.13.0"):
+        packages.require_node()
+
+
+def test_without_root_and_sudo_the_one_line_is_printed(monkeypatch):
+    monkeypatch.setattr(packages, "missing_debian_packages", lambda browser: ["postgresql"])
+    monkeypatch.setattr(packages.os, "geteuid", lambda: 1000)
+    monkeypatch.setattr(packages.shutil, "which", lambda name: None if name == "sudo" else "/usr/bin/apt-get")
+    with pytest.raises(SetupError) as refused:
+        packages.install_debian_packages(browser=False)
+    assert refused.value.way_out.endswith("apt-get update && apt-get install -y postgresql")
+
+
+def test_the_secret_is_made_once_and_kept_from_others(home):
+    first = server.secret_key()
+    assert server.secret_key() == first and len(first) >= 48
+    assert (home / "secret-key").stat().st_mode & 0o077 == 0
+
+
+def command(*arguments, home=None, **more):
+    environment = {**os.environ, **({"CAVATUM_HOME": str(home)} if home else {})}
+    environment.pop("CAVATUM_DATABASE_URL", None)
+    return [str(ROOT / "cavatum"), *arguments], {"env": environment, "text": True, **more}
+
+
+def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
+    with subprocess.Popen(line, **options) as demo:
+        said = ""
+        while "ready in" not in said:
+            text = demo.stderr.readline()
+            assert text, said
+            said += text
+        page = urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/pieces").read()
+        assert b"Seed-head block" in page
+        line, options = command("demo", "--port", str(port), home=home, capture_output=True)
+        assert "Already running" in subprocess.run(line, **options).stderr
+        line, options = command("stop", home=home, capture_output=True)
+        assert "stopped" in subprocess.run(line, **options).stderr
+        demo.stderr.read()
+    assert demo.returncode == 0
+    assert not cluster.run_status(cluster.read_record()) and not (home / "run.json").exists()
+
+
+def test_plan_needs_no_database_and_brings_the_files_own_sheets(tmp_path):
+    from tests.samples import box_piece, system
+
+    piece = box_piece(system_id="mine").model_copy(update={"systems": [system(id="mine", depth_rules=[{"most_depth_m": "95 mm"}])]})
+    (tmp_path / "piece.json").write_text(piece.model_dump_json())
+    line, options = command("plan", str(tmp_path / "piece.json"), "--now", "2026-03-02T12:00+00:00", capture_output=True)
+    done = subprocess.run(line, **options)
+    plan = json.loads(done.stdout)
+    assert done.returncode == 0 and plan["totals"]["pours"] == 1 and plan["made_at"] == "2026-03-02T12:00:00Z"
+
+
+@pytest.mark.parametrize(("content", "words"), [('{"format": ', "broken"), ('{"format": "cavatum-piece", "version": 1}', "/name"), (None, "cannot be read")])
+def test_plan_of_a_bad_file_says_what_is_wrong(tmp_path, content, words):
+    if content is not None:
+        (tmp_path / "piece.json").write_text(content)
+    line, options = command("plan", str(tmp_path / "piece.json"), capture_output=True)
+    done = subprocess.run(line, **options)
+    assert done.returncode == 2 and words in done.stderr and "Traceback" not in done.stderr
+
+
+def test_doctor_says_what_is_there():
+    line, options = command("doctor", capture_output=True)
+    done = subprocess.run(line, **options)
+    assert done.returncode == 0 and "Node.js" in done.stderr and "Database" in done.stderr
+
+
+def test_waiting_for_a_dead_server_ends_with_the_log(home):
+    dead = subprocess.Popen(["false"])
+    dead.wait()
+    begun = time.monotonic()
+    with pytest.raises(SetupError, match="did not come up"):
+        server.wait_until_it_answers(dead, 1)
+    assert time.monotonic() - begun < 10

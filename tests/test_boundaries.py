@@ -1,0 +1,130 @@
+"""The rules of the house: which folder may know which, kept by reading imports and files."""
+
+import ast
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[1]
+SOURCE = ROOT / "src" / "cavatum"
+FORBIDDEN_IN_CORE = {"flask", "psycopg", "psycopg_pool", "os", "socket", "pathlib", "io", "subprocess", "time", "random", "requests", "urllib", "tempfile", "yoyo"}
+
+
+def modules(folder: str) -> list[Path]:
+    return sorted((SOURCE / folder).rglob("*.py"))
+
+
+def imported(path: Path) -> set[str]:
+    """Top-level names imported by a module, relative ones as their package under cavatum."""
+    found = set()
+    package = list(path.relative_to(SOURCE).parts[:-1])
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {alias.name.split(".")[0] for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.level == 0:
+            found.add((node.module or "").split(".")[0])
+        elif isinstance(node, ast.ImportFrom):
+            base = package[: len(package) - node.level + 1]
+            target = [*base, *(node.module or "").split(".")]
+            found.add("cavatum." + next((part for part in target if part), "."))
+    return found
+
+
+@pytest.mark.parametrize("path", modules("core"), ids=lambda path: str(path.relative_to(SOURCE)))
+def test_the_core_is_pure(path):
+    names = imported(path)
+    assert not names & FORBIDDEN_IN_CORE
+    assert {name for name in names if name.startswith("cavatum.")} <= {"cavatum.core"}
+
+
+def test_the_core_never_asks_what_time_it_is():
+    for path in modules("core"):
+        assert not re.search(r"\.(now|today|utcnow)\(", path.read_text()), path
+
+
+@pytest.mark.parametrize("folder", ["formats", "store"])
+def test_formats_and_store_know_only_the_core(folder):
+    for path in modules(folder):
+        assert {name for name in imported(path) if name.startswith("cavatum.")} <= {"cavatum.core", f"cavatum.{folder}"}, path
+
+
+def test_sql_is_written_in_the_store_only():
+    for path in SOURCE.rglob("*.py"):
+        if "store" not in path.parts and "machine" not in path.parts:
+            assert not re.search(r'"(select|insert into|update|delete from) \w', path.read_text()), path
+
+
+def test_set_up_needs_only_the_standard_library():
+    for path in modules("machine"):
+        assert {name for name in imported(path) if not name.startswith("cavatum.")} <= set(sys.stdlib_module_names), path
+
+
+def test_modules_and_functions_stay_short():
+    for path in SOURCE.rglob("*.py"):
+        text = path.read_text()
+        assert text.count("\n") <= 400, path
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.FunctionDef):
+                assert node.end_lineno - node.lineno < 60, f"{path}:{node.name}"
+
+
+def test_every_public_module_says_what_it_is_for():
+    for path in SOURCE.rglob("*.py"):
+        assert ast.get_docstring(ast.parse(path.read_text())), path
+
+
+def test_no_lock_file_names_a_host():
+    for path in (ROOT / "requirements").iterdir():
+        assert "://" not in path.read_text(), path
+    assert '"resolved"' not in (ROOT / "web" / "package-lock.json").read_text()
+
+
+def run(*command: str, cwd: Path = ROOT / "web") -> str:
+    done = subprocess.run(command, cwd=cwd, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stdout + done.stderr
+    return done.stdout
+
+
+def test_the_openapi_document_in_the_repository_is_fresh():
+    from cavatum.api.app import create_app
+
+    kept = json.loads((ROOT / "web" / "src" / "api" / "openapi.json").read_text())
+    fresh = json.loads(json.dumps(create_app("postgresql://unused", secret_key="unused").api_doc))
+    assert kept == fresh, "run: PYTHONPATH=src python -m cavatum.cli openapi > web/src/api/openapi.json, then npm run types in web/"
+
+
+def test_the_typescript_types_are_fresh(tmp_path):
+    run("npx", "openapi-typescript", "src/api/openapi.json", "--default-non-nullable", "false", "-o", str(tmp_path / "schema.ts"))
+    assert (tmp_path / "schema.ts").read_text() == (ROOT / "web" / "src" / "api" / "schema.ts").read_text(), "run: npm run types in web/"
+
+
+def test_the_published_piece_schema_is_fresh():
+    from cavatum.formats.piece_file import schema
+
+    assert json.loads((ROOT / "docs" / "formats" / "piece.schema.json").read_text()) == schema()
+
+
+def test_the_front_end_type_checks():
+    run("npm", "run", "--silent", "check")
+
+
+def test_the_front_end_has_no_lint():
+    run("npm", "run", "--silent", "lint")
+
+
+def test_the_front_ends_own_tests_pass():
+    run("npm", "run", "--silent", "test")
+
+
+def test_python_has_no_lint():
+    run(sys.executable, "-m", "ruff", "check", "src", "tests", "speed", cwd=ROOT)
+
+
+def test_documents_do_not_link_to_nowhere():
+    for page in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]:
+        for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
+            assert (page.parent / target).exists(), f"{page.name}: {target}"
