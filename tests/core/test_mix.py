@@ -53,7 +53,7 @@ def test_mixed_density_equals_mass_over_volume_of_one_litre_of_b(sheet):
 
 def test_fluid_ounces_weighed_as_ounces_come_out_13_percent_short():
     # hand-worked at 1.1 g/mL: 28.35 g in place of 29.57 mL x 1.1
-    assert 1 - OUNCE_KG / (US_FLUID_OUNCE_M3 * 1100) == pytest.approx(0.129, abs=0.0005)
+    assert pytest.approx(0.129, abs=0.0005) == 1 - OUNCE_KG / (US_FLUID_OUNCE_M3 * 1100)
 
 
 def test_half_a_millilitre_on_seven_and_a_half_is_seven_percent():
@@ -106,8 +106,8 @@ def test_what_stays_in_the_cup_is_two_percent_and_four_millilitres():
 
 
 def test_shrinkage_gives_back_the_net_volume():
-    extra = shrinkage_volume(1e-3, Fraction(value=0.025))
-    assert (1e-3 + extra) * (1 - 0.025) == pytest.approx(1e-3)
+    liquid = 1e-3 + shrinkage_volume(1e-3, Fraction(value=0.025))
+    assert liquid * (1 - 0.025) == pytest.approx(1e-3)
 
 
 def test_two_and_a_half_percent_of_40_mm_is_one_millimetre():

@@ -51,7 +51,7 @@ class Understood(BaseModel):
 @blueprint.get("/health", operation_id="readHealth", responses={200: Health})
 def health():
     with transaction() as connection:
-        connection.execute("select 1")
+        workshops.answer(connection)
     return Health(status="well", version=__version__).model_dump()
 
 

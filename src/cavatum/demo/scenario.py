@@ -54,8 +54,12 @@ def _due(today: datetime, days: int) -> str:
 
 
 def demo_pieces(today: datetime) -> list[Piece]:
-    """One curing with its window to come, one due for its second colour, one in planning, two done."""
-    documents = [
+    """One curing with its window to come, one due for its second colour, two in planning, two done."""
+    return [Piece.model_validate(document) for document in (*_in_planning(today), *_under_way(today), *_done(today))]
+
+
+def _in_planning(today: datetime) -> list[dict[str, Any]]:
+    return [
         {
             "name": "Newel post", "for_whom": "Fernhollow Arboretum", "kind_of_work": "crack or knot", "tint": "#8B6B3E",
             "system_id": "craft-casting-epoxy", "layering": "even", "due": _due(today, 16),
@@ -79,6 +83,11 @@ def demo_pieces(today: datetime) -> list[Piece]:
                                 "from_m": "20 mm", "to_m": "88 mm"}],
             }],
         },
+    ]
+
+
+def _under_way(today: datetime) -> list[dict[str, Any]]:
+    return [
         {
             "name": "Drawer pulls", "for_whom": "private commission", "kind_of_work": "small castings", "tint": "#4E7F83",
             "system_id": "craft-casting-epoxy", "due": _due(today, 9), "first_pour_at": _at(today, 0, 12, 30),
@@ -99,6 +108,11 @@ def demo_pieces(today: datetime) -> list[Piece]:
                 "portions": [{"id": "inlet-1", "colour": "amber"}],
             }],
         },
+    ]
+
+
+def _done(today: datetime) -> list[dict[str, Any]]:
+    return [
         {
             "name": "Bookend pair", "for_whom": "private commission", "kind_of_work": "block", "tint": "#7A5A8C",
             "system_id": "casting-epoxy-25", "first_pour_at": _at(today, -34, 9), "note": "Sticky on one side: off the ratio.",
@@ -116,7 +130,6 @@ def demo_pieces(today: datetime) -> list[Piece]:
             }],
         },
     ]
-    return [Piece.model_validate(document) for document in documents]
 
 
 def ensure(connection: Connection, shop: int, now: datetime) -> str:
@@ -136,7 +149,8 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
 def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
     """Raises DomainError in a workshop that is not the demo's."""
     if not workshops.is_demo(connection, shop) and pieces.has_any(connection, shop):
-        raise DomainError("workshop", "your own", "only the demo is laid out anew", "Start ./cavatum demo in a checkout of its own.", "not-demo")
+        raise DomainError("workshop", "your own", "only the demo is laid out anew",
+                          "Start ./cavatum demo in a checkout of its own.", "not-demo")
     pieces.remove_every_row(connection, shop)
     systems.remove_all(connection, shop)
     _fill(connection, shop, now)

@@ -235,9 +235,9 @@ def _psql(cluster: Cluster, statement: str) -> str:
 def _create_role_and_database(cluster: Cluster) -> None:
     """The application is no superuser: its role owns its database and may make others (for the tests), no more."""
     # The password is made by token_urlsafe above: letters, digits, - and _ only.
-    if not _psql(cluster, f"select 1 from pg_roles where rolname = '{ROLE}'").strip():
+    if not _psql(cluster, f"select 1 from pg_roles where rolname = '{ROLE}'").strip():  # noqa: S608, a constant
         _psql(cluster, f"create role {ROLE} login createdb password '{cluster.password}'")
-    if not _psql(cluster, f"select 1 from pg_database where datname = '{ROLE}'").strip():
+    if not _psql(cluster, f"select 1 from pg_database where datname = '{ROLE}'").strip():  # noqa: S608, a constant
         _psql(cluster, f"create database {ROLE} owner {ROLE}")
 
 

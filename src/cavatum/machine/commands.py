@@ -21,10 +21,8 @@ SPEED_SUBJECTS = ["measure", "web"]
 def main(arguments: list[str]) -> int:
     parser = _parser()
     # `test` passes everything on to pytest, options included.
-    if arguments[:1] == ["test"]:
-        options = argparse.Namespace(command="test", rest=arguments[1:], do=test)
-    else:
-        options = parser.parse_args(arguments)
+    for_pytest = argparse.Namespace(command="test", rest=arguments[1:], do=test)
+    options = for_pytest if arguments[:1] == ["test"] else parser.parse_args(arguments)
     try:
         return options.do(options)
     except SetupError as error:

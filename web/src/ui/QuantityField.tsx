@@ -1,9 +1,10 @@
 /** One field for a spoken quantity: keeps what was typed, shows what was understood, says at the field what is wrong. */
 import { useEffect, useId, useRef, useState } from "react";
-import { call, Refused, type FieldProblem, type Schemas } from "../api/client";
-import { defaultUnit, text } from "../domain/format";
+import { Refused, type FieldProblem } from "../api/client";
+import { text } from "../domain/format";
 import { ORIGINS } from "./Fig";
 import { useUnits } from "./session";
+import { understand } from "./understand";
 
 export interface Reading {
   value: number;
@@ -44,9 +45,6 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
     setTyped((now) => (problem ? now : written));
   }, [written]); // eslint-disable-line
 
-  const read = (value: string) =>
-    call<Schemas["Understood"]>("POST", "/quantities", { text: value, kind, default_unit: defaultUnit(kind, units) });
-
   const commit = async (value: string) => {
     busy.current = false;
     if (value === kept.current && !problem) return;
@@ -58,9 +56,10 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
       return;
     }
     try {
-      const found = await read(value);
+      const found = await understand(value, kind, units);
       setUnderstood([found.words, ...found.notes].join(", "));
       setTyped(found.as_typed);
+      onText?.(found.as_typed);
       await onCommit({ value: found.value, as_typed: found.as_typed, origin });
       kept.current = found.as_typed;
       setProblem(null);

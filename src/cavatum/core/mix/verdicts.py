@@ -51,7 +51,8 @@ def _too_slow(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdi
     elif mass > work.mass_kg.value and work.time_s.value < 4 * 3600:
         found.append(Verdict(
             weight="care", stage="mix", code="larger-than-sheet", rule="5.5", title="It goes off sooner than the label says",
-            text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's {say.mass(work.mass_kg.value)}, for "
-                 f"which it gives {say.duration(work.time_s.value)}.", todo="Pour each batch at once after its rest.",
+            text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's "
+                 f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
+            todo="Pour each batch at once after its rest.",
         ))
     return found

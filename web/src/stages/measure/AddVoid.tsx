@@ -4,19 +4,20 @@ import { Refused, type FieldProblem } from "../../api/client";
 import type { Piece, Void } from "../../api/queries";
 import { freshId, SHAPES, WALLS, type ShapeKind } from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
-import { QuantityField, type Reading } from "../../ui/QuantityField";
-import { OutlineField } from "./OutlineField";
+import { QuantityField } from "../../ui/QuantityField";
+import { useUnits } from "../../ui/session";
+import { understandAll } from "../../ui/understand";
+import { OutlineField, readPoints, useOutlineUnit } from "./OutlineField";
 
 interface Draft {
   kind: ShapeKind;
   name: string;
   wall: (typeof WALLS)[number];
   texts: Record<string, string>;
-  readings: Record<string, Reading | null>;
   outline: string;
 }
 
-const FRESH: Draft = { kind: "box", name: "", wall: "board", texts: {}, readings: {}, outline: "" };
+const FRESH: Draft = { kind: "box", name: "", wall: "board", texts: {}, outline: "" };
 
 interface Props {
   pieceId: number;
@@ -26,6 +27,8 @@ interface Props {
 }
 
 export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
+  const { units } = useUnits();
+  const unit = useOutlineUnit();
   const store = `cavatum-draft-${pieceId}`;
   const [draft, setDraft] = useState<Draft>(() => ({ ...FRESH, ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>) }));
   const [points, setPoints] = useState<[number, number][] | null>(null);
@@ -35,16 +38,13 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   const fields = SHAPES[draft.kind].fields;
 
   const add = async () => {
-    const missing = fields.filter((field) => !field.optional && !draft.readings[field.key]);
+    const missing = fields.filter((field) => !field.optional && !draft.texts[field.key]?.trim());
     if (missing.length) return setProblem(said(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`));
-    const readings = Object.fromEntries(fields.filter((field) => draft.readings[field.key]).map((field) => [field.key, draft.readings[field.key]]));
-    const shape: Record<string, unknown> = { kind: draft.kind, ...readings };
-    if (draft.kind === "outline") {
-      if (!points) return setProblem(said("Type the outline's points."));
-      Object.assign(shape, { points_m: points, points_as_typed: draft.outline });
-    }
-    const id = freshId("void", (piece.voids ?? []).map((one) => one.id));
+    if (draft.kind === "outline" && !draft.outline.trim()) return setProblem(said("Type the outline's points."));
     try {
+      const shape: Record<string, unknown> = { kind: draft.kind, ...(await understandAll(fields, draft.texts, units)) };
+      if (draft.kind === "outline") Object.assign(shape, { points_m: await readPoints(draft.outline, unit), points_as_typed: draft.outline });
+      const id = freshId("void", (piece.voids ?? []).map((one) => one.id));
       await onAdd({ id, name: draft.name.trim() || SHAPES[draft.kind].name, count: 1, wall: draft.wall, shape: shape as unknown as Void["shape"], portions: [{ id: `${id}-p`, colour: "" }] });
       sessionStorage.removeItem(store);
     } catch (error) {
@@ -68,8 +68,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
         </div>
         {fields.map((field) => (
           <QuantityField key={`${draft.kind}-${field.key}`} label={field.label} kind={field.kind} optional={field.optional} initial={draft.texts[field.key] ?? ""}
-            onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))}
-            onCommit={(reading) => setDraft((now) => ({ ...now, readings: { ...now.readings, [field.key]: reading } }))} />
+            onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))} onCommit={() => undefined} />
         ))}
       </div>
       {draft.kind === "outline" ? (

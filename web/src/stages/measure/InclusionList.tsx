@@ -2,7 +2,9 @@
 import { useState } from "react";
 import type { Void } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
-import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
+import { QuantityField, TextField } from "../../ui/QuantityField";
+import { useUnits } from "../../ui/session";
+import { understandAll } from "../../ui/understand";
 
 type Inclusion = NonNullable<Void["inclusions"]>[number];
 
@@ -42,17 +44,23 @@ export function InclusionList({ hollow, index, change }: Props) {
   );
 }
 
+const FIELDS = [
+  { key: "count", label: "how many", kind: "count", optional: false }, { key: "volume_m3", label: "volume of one", kind: "volume", optional: false },
+  { key: "density_kg_m3", label: "density", kind: "density", optional: true }, { key: "from_m", label: "from height", kind: "length", optional: false },
+  { key: "to_m", label: "to height", kind: "length", optional: false },
+];
+
 function AddInclusion({ hollow, onAdd, onDone }: { hollow: Void; onAdd: (thing: Inclusion) => Promise<void>; onDone: () => void }) {
   const [name, setName] = useState("");
-  const [count, setCount] = useState(1);
-  const [readings, setReadings] = useState<Record<string, Reading | null>>({});
+  const { units } = useUnits();
+  const [texts, setTexts] = useState<Record<string, string>>({ count: "1" });
   const [problem, setProblem] = useState("");
-  const put = (key: string) => (reading: Reading | null) => setReadings((now) => ({ ...now, [key]: reading }));
+  const put = (key: string) => (typed: string) => setTexts((now) => ({ ...now, [key]: typed }));
   const add = async () => {
-    const { volume_m3, from_m, to_m, density_kg_m3 } = readings;
-    if (!name.trim() || !volume_m3 || !from_m || !to_m) return setProblem("Name, volume and both heights are needed.");
+    if (!name.trim() || FIELDS.some((field) => !field.optional && !texts[field.key]?.trim())) return setProblem("Name, number, volume and both heights are needed.");
     try {
-      await onAdd({ id: freshId(`${hollow.id.slice(0, 28)}-i`, (hollow.inclusions ?? []).map((one) => one.id)), name, count, volume_m3, from_m, to_m, density_kg_m3: density_kg_m3 ?? null, held_down: false });
+      const { count, volume_m3, from_m, to_m, density_kg_m3 } = await understandAll(FIELDS, texts, units);
+      await onAdd({ id: freshId(`${hollow.id.slice(0, 28)}-i`, (hollow.inclusions ?? []).map((one) => one.id)), name, count: count.value, volume_m3, from_m, to_m, density_kg_m3: density_kg_m3 ?? null, held_down: false });
       onDone();
     } catch (error) {
       setProblem((error as Error).message);
@@ -61,11 +69,9 @@ function AddInclusion({ hollow, onAdd, onDone }: { hollow: Void; onAdd: (thing: 
   return (
     <div className="grid grid-cols-2 gap-2" role="group" aria-label="Embed something">
       <div><label className="block text-[13px] text-slate" htmlFor="new-thing">what</label><input id="new-thing" className="box" value={name} onChange={(event) => setName(event.target.value)} /></div>
-      <QuantityField label="how many" kind="count" initial="1" onCommit={(reading) => setCount(reading?.value ?? 1)} />
-      <QuantityField label="volume of one" kind="volume" onCommit={put("volume_m3")} />
-      <QuantityField label="density" kind="density" optional onCommit={put("density_kg_m3")} />
-      <QuantityField label="from height" kind="length" onCommit={put("from_m")} />
-      <QuantityField label="to height" kind="length" onCommit={put("to_m")} />
+      {FIELDS.map((field) => (
+        <QuantityField key={field.key} label={field.label} kind={field.kind} optional={field.optional} initial={texts[field.key] ?? ""} onText={put(field.key)} onCommit={() => undefined} />
+      ))}
       {problem ? <p role="alert" className="col-span-2 text-rust text-[13px]">{problem}</p> : null}
       <div className="col-span-2 flex gap-4"><button className="key" onClick={() => void add()}>Embed it</button><button className="quiet" onClick={onDone}>Never mind</button></div>
     </div>

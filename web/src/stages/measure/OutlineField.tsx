@@ -18,6 +18,10 @@ export function outlineText(points: Points, unit: "mm" | "in"): string {
   return points.map((point) => point.map((value) => Number((value * SCALES[unit]).toFixed(3))).join(" ")).join("\n");
 }
 
+export async function readPoints(text: string, unit: "mm" | "in"): Promise<Points> {
+  return (await call<Schemas["UnderstoodOutline"]>("POST", "/outlines", { text, unit })).points_m as Points;
+}
+
 export function useOutlineUnit(): "mm" | "in" {
   return useUnits().units === "us" ? "in" : "mm";
 }
@@ -29,8 +33,7 @@ export function OutlineField({ text, onText, onRead }: Props) {
   const read = async () => {
     if (!text.trim()) return;
     try {
-      const found = await call<Schemas["UnderstoodOutline"]>("POST", "/outlines", { text, unit });
-      await onRead(found.points_m as Points, text);
+      await onRead(await readPoints(text, unit), text);
       setProblem("");
     } catch (error) {
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;

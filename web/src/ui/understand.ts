@@ -1,0 +1,17 @@
+/** Asks the server what a spoken quantity means; a bare number is read in the workshop's unit. */
+import { call, type Schemas } from "../api/client";
+import { defaultUnit, type Units } from "../domain/format";
+import type { Reading } from "./QuantityField";
+
+export type Understood = Schemas["Understood"];
+
+export function understand(text: string, kind: string, units: Units): Promise<Understood> {
+  return call<Understood>("POST", "/quantities", { text, kind, default_unit: defaultUnit(kind, units) });
+}
+
+/** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are left out. */
+export async function understandAll(fields: { key: string; kind: string }[], texts: Record<string, string>, units: Units): Promise<Record<string, Reading>> {
+  const typed = fields.filter((field) => texts[field.key]?.trim());
+  const found = await Promise.all(typed.map((field) => understand(texts[field.key], field.kind, units)));
+  return Object.fromEntries(typed.map((field, index) => [field.key, { value: found[index].value, as_typed: found[index].as_typed, origin: "measured" as const }]));
+}
