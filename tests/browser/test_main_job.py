@@ -200,7 +200,7 @@ def test_a_figure_opens_its_working_with_origins(sill):
     stage(page, "Mix")
     page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
     panel = page.get_by_role("region", name="Working of Part A by weight")
-    expect(panel).to_contain_text("typical, not confirmed")
+    expect(panel).to_contain_text("typical")
     expect(panel).to_contain_text("density of A / density of B")
 
 

@@ -53,7 +53,7 @@ export function show(value: number, quantity: string, units: Units, currency = "
     case "density":
       return { number: digits(value / 1000, 3), unit: "g/mL" };
     case "fraction":
-      if (value > 0 && value < 0.0005) return { number: "under 0.1", unit: "%" };
+      if (value > 0 && value < 0.0005) return { number: "< 0.1", unit: "%" };
       return { number: digits(value * 100, 1).replace(/\.0$/, ""), unit: "%" };
     case "ratio":
       return { number: `${Number(value.toFixed(4))} : 1`, unit: "" };

@@ -140,10 +140,10 @@ function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; h
 }
 
 function Inclusions({ section, middle, scale, y }: { section: Schemas["Section"]; middle: number; scale: number; y: (level: number) => number }) {
-  return section.inclusions.flatMap((thing) => {
+  return section.inclusions.map((thing) => {
     const shown = Math.min(thing.count, 14);
     const span = 2 * halfAt(section, (thing.from_m + thing.to_m) / 2) * scale * 0.9;
-    return Array.from({ length: shown }, (_, index) => {
+    const boxes = Array.from({ length: shown }, (_, index) => {
       const across = Math.min(Math.max(thing.across_m * scale, 3), span / shown);
       const x = middle - span / 2 + ((index + 0.5) * span) / shown;
       return (
@@ -151,6 +151,13 @@ function Inclusions({ section, middle, scale, y }: { section: Schemas["Section"]
           rx={Math.min(across / 2, 6)} fill="var(--form)" fillOpacity="0.85" className="stroke-ink" strokeWidth="1"><title>{thing.name}</title></rect>
       );
     });
+    const below = thing.from_m * scale > 18;
+    return (
+      <g key={thing.inclusion_id}>
+        {boxes}
+        <text x={middle} y={below ? y(thing.from_m) + 14 : y(thing.from_m) - 6} textAnchor="middle" pointerEvents="none">{thing.count > 1 ? `${thing.count} × ` : ""}{thing.name}</text>
+      </g>
+    );
   });
 }
 

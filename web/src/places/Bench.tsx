@@ -35,7 +35,7 @@ export function Bench() {
           <h2>Then</h2>
           <ul className="rule">
             {then.slice(0, 5).map(({ piece, one }, index) => (
-              <li key={index} className="grid grid-cols-[92px_1fr] py-1.5 text-[13.5px]"><b className="font-semibold">{moment(one.at, zone)}</b><Link to={`/pieces/${piece.id}/clock`}>{one.label}, {piece.name}</Link></li>
+              <li key={index} className="grid grid-cols-[104px_1fr] py-1.5 text-[13.5px]"><b className="font-semibold">{moment(one.at, zone)}</b><Link to={`/pieces/${piece.id}/clock`}>{one.label}, {piece.name}</Link></li>
             ))}
             {then.length === 0 ? <li className="py-1.5 text-slate">nothing else is set</li> : null}
           </ul>

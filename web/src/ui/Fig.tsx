@@ -35,7 +35,7 @@ export function Fig({ figure, plan, className = "", label, provisional, unitClas
       {working ? (
         <Popover.Portal>
           <Popover.Content className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[70vh] overflow-auto" sideOffset={6} collisionPadding={8}>
-            <WorkingPanel working={working} />
+            <WorkingPanel working={working} shown={as} />
           </Popover.Content>
         </Popover.Portal>
       ) : null}
@@ -43,12 +43,12 @@ export function Fig({ figure, plan, className = "", label, provisional, unitClas
   );
 }
 
-function WorkingPanel({ working }: { working: Working }) {
+function WorkingPanel({ working, shown }: { working: Working; shown?: Props["as"] }) {
   const { units, currency } = useUnits();
   return (
     <section aria-label={`Working of ${working.name}`}>
       <h2 className="text-[17px]">{working.name}</h2>
-      <p className="mt-1 text-[20px] font-semibold tabular-nums">{text(working.value, working.quantity, units, currency)}</p>
+      <p className="mt-1 text-[20px] font-semibold tabular-nums">{shown ? `${shown.number} ${shown.unit}` : text(working.value, working.quantity, units, currency)}</p>
       <p className="mt-1">= {working.formula}</p>
       {working.inputs.length ? (
         <table className="plain mt-2">
@@ -57,7 +57,7 @@ function WorkingPanel({ working }: { working: Working }) {
               <tr key={index}>
                 <th scope="row" className="font-normal!">{input.name}</th>
                 <td className="text-right whitespace-nowrap">{input.as_typed || text(input.value, input.quantity, units, currency)}</td>
-                <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>{ORIGINS[input.origin]}</td>
+                <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>{input.origin === "typical" ? "typical" : ORIGINS[input.origin]}</td>
               </tr>
             ))}
           </tbody>

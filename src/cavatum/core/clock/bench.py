@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from ..plan_parts import Clock, Plan
+from ..plan_parts import Clock, Pin, Plan
 from ..working import Data
 
 STATE_WORDS = {
@@ -63,17 +63,17 @@ def moments_after(plan: Plan, now: datetime) -> list[Moment]:
         return []
     moments = []
     for pin in plan.clock.pins:
-        until = _window_end(plan.clock, pin.at) if pin.kind == "pour" else pin.until
+        until = _window_end(plan.clock, pin) if pin.kind == "pour" else pin.until
         if (until or pin.at) >= now:
             moments.append(Moment(at=pin.at, until=until, label=pin.label, detail=_detail(plan, pin.label)))
     return moments
 
 
-def _window_end(clock: Clock, at: datetime) -> datetime | None:
-    """The end of the bond window that a pour uses."""
-    return next(
-        (one.to_at for row in clock.rows for one in row.segments if one.state == "bond" and one.from_at <= at <= one.to_at), None
-    )
+def _window_end(clock: Clock, pin: Pin) -> datetime | None:
+    """The end of the bond window that a pour uses; its mixing may begin before the window opens."""
+    poured_at = pin.until or pin.at
+    windows = [one for row in clock.rows for one in row.segments if one.state == "bond"]
+    return next((one.to_at for one in windows if one.from_at <= poured_at <= one.to_at), None)
 
 
 def _detail(plan: Plan, label: str) -> str:

@@ -13,7 +13,7 @@ from ..errors import DomainError, Infeasible
 from ..piece import Outline
 from .hollow import Hollow, Point
 
-PANELS = 64  # Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
+PANELS = 24  # Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
 LEAST_AREA_M2 = 1e-7
 MITRE_LIMIT = 50.0
 
@@ -102,4 +102,4 @@ class OutlineHollow(Hollow):
     def formula(self) -> tuple[str, str]:
         if self.slope == 0:
             return "area of the outline × depth", "Shapely polygon area (shoelace)"
-        return "sections moved inwards by the draft, summed by Simpson's rule over 64 panels", "Simpson's rule; Shapely offsets"
+        return "sections moved inwards by the draft, summed by Simpson's rule over 24 panels", "Simpson's rule; Shapely offsets"
