@@ -248,7 +248,7 @@ def test_a_start_is_set_and_the_next_pour_is_said(sill):
     stage(page, "Clock")
     page.get_by_role("button", name="Set this start").click()
     expect(page.get_by_role("button", name="Open again: propose a start")).to_be_visible()
-    expect(page.get_by_text("the layer below takes it from").first).to_be_visible()
+    expect(page.get_by_text("pour 1 takes it 39 h to 68 h after it was poured").first).to_be_visible()
 
 
 def test_the_time_cursor_plays_the_section(sill):

@@ -52,6 +52,11 @@ def test_the_mass_limit_cuts_where_the_kilogram_is_reached():
     assert "up to 1 kg, reached here" in layers[0].limited_by
 
 
+def test_a_remainder_thinner_than_paper_is_poured_too():
+    # found by the property test below: 40.0625 mm once lost its last 0.06 mm
+    assert depths(fewest(stretch(40.0625, "120 mm", sheet=system(least_depth_m=None)))) == [39.0625, 1]
+
+
 def test_even_layers_are_equal_and_as_few_as_fit():
     assert depths(even(stretch())) == [30, 30, 30]
 

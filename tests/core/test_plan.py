@@ -232,7 +232,7 @@ def test_options_are_worked_out_in_full_and_the_unfit_says_why():
     options = {option.choice: option for option in compare(piece, SHEETS, SHOP, NOW)}
     assert options["fewest"].depths_m == pytest.approx([0.04, 0.04, 0.04, 0.03])
     assert options["even"].depths_m == pytest.approx([0.0375] * 4)
-    assert not options["thirds"].offered and "50 mm" in options["thirds"].reason
+    assert not options["thirds"].offered and "too deep" in options["thirds"].reason
     assert "own" not in options
 
 

@@ -10,7 +10,8 @@ from pydantic import BaseModel, Field
 
 from .. import __version__
 from ..core import units
-from ..core.survey.air import dew_point_c
+from ..core.survey.air import dew_point_working
+from ..core.working import Working
 from ..core.workshop import Workshop
 from ..demo import scenario
 from ..store import workshops
@@ -31,7 +32,7 @@ class Session(BaseModel):
     csrf_token: str
     now: datetime
     workshop: Workshop
-    dew_point_c: float
+    dew_point: Working
     is_demo: bool
 
 
@@ -58,7 +59,7 @@ def health():
 def _session(settings: Workshop, is_demo: bool) -> dict:
     return Session(
         csrf_token=generate_csrf(), now=now(), workshop=settings, is_demo=is_demo,
-        dew_point_c=dew_point_c(settings.room_c.value, settings.room_humidity.value),
+        dew_point=dew_point_working(settings),
     ).model_dump(mode="json")
 
 

@@ -8,6 +8,7 @@ from .piece import LayerChoice, Piece
 from .plan import make_plan
 from .plan_parts import Option
 from .resin.system import System
+from .verdict import Verdict
 from .workshop import Workshop
 
 TITLES: dict[LayerChoice, str] = {
@@ -28,8 +29,13 @@ def _option(piece: Piece, systems: dict[str, System], workshop: Workshop, now: d
     totals = plan.totals
     return Option(
         choice=piece.layering, title=TITLES[piece.layering], offered=bool(plan.pours) and stop is None,
-        reason=stop.text if stop else "" if plan.pours else "Measure and choose a system first.",
+        reason=_why_not(stop) if stop else "" if plan.pours else "Measure and choose a system first.",
         pours=totals.pours, depths_m=totals.depths_m, visits=totals.visits,
         hands_on_s=totals.hands_on.value if totals.hands_on else 0.0, out_of_form_at=totals.out_of_form_at,
         sanded=sum(1 for verdict in plan.verdicts if verdict.code == "window-missed"),
     )
+
+
+def _why_not(stop: Verdict) -> str:
+    """Short, beside the others: the drawing shows the rest once it is chosen."""
+    return f"{stop.title} for the sheet's rule." if stop.code == "too-deep" else stop.text

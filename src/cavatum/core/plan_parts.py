@@ -90,10 +90,13 @@ class Segment(Data):
 
 
 class Pin(Data):
+    """A hands-on moment. why: the rule and the origin of its times in words."""
+
     at: datetime
     until: datetime | None
     label: str
-    kind: Literal["pour", "sand", "demould", "ready"]
+    kind: Literal["pour", "sand", "demould"]
+    why: str
 
 
 class Row(Data):

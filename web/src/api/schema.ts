@@ -1296,7 +1296,10 @@ export interface components {
             volume: components["schemas"]["Figure"];
             cumulative: components["schemas"]["Figure"];
         };
-        /** Pin */
+        /**
+         * Pin
+         * @description A hands-on moment. why: the rule and the origin of its times in words.
+         */
         Pin: {
             /**
              * At
@@ -1311,7 +1314,9 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pour" | "sand" | "demould" | "ready";
+            kind: "pour" | "sand" | "demould";
+            /** Why */
+            why: string;
         };
         /** Plan */
         Plan: {
@@ -1694,8 +1699,7 @@ export interface components {
              */
             now: string;
             workshop: components["schemas"]["Workshop"];
-            /** Dew Point C */
-            dew_point_c: number;
+            dew_point: components["schemas"]["Working"];
             /** Is Demo */
             is_demo: boolean;
         };

@@ -40,7 +40,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   const middle = x0 + half;
   const bottom = TOP + Math.max(height, 1);
   const y = (level: number) => bottom - level * scale;
-  const rows = spread(layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2), 40, TOP - 4, bottom + 14);
+  const rows = spread(layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2), 40, TOP - 26, bottom + 14);
   const total = bottom + 46;
 
   return (
@@ -71,7 +71,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
             <Dimension key={index} top={y(layer.to_m)} bottom={y(layer.from_m)} at={rows[index]} x={DIMS - 14} value={layer.to_m - layer.from_m} />
           ))}
           {edges.map((edge) => (
-            <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} left={middle - half} right={middle + half} y={y} scale={scale} onMove={onMove} />
+            <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} reach={(level) => halfAt(section, level) * scale} middle={middle} right={middle + half} y={y} scale={scale} onMove={onMove} />
           ))}
           <ScaleBar x={middle - half} y={bottom + WALL + 20} scale={scale} most={2 * half} />
           {wide ? (
@@ -176,19 +176,21 @@ function Dimension({ top, bottom, at, x, value }: { top: number; bottom: number;
 interface BoundaryProps {
   edge: Edge;
   at: number;
-  left: number;
+  reach: (level: number) => number;
+  middle: number;
   right: number;
   y: (level: number) => number;
   scale: number;
   onMove?: Props["onMove"];
 }
 
-function Boundary({ edge, at, left, right, y, scale, onMove }: BoundaryProps) {
+function Boundary({ edge, at, reach, middle, right, y, scale, onMove }: BoundaryProps) {
   const { units } = useUnits();
   const grip = useRef<{ pointer: number; at: number; start: number } | null>(null);
   const [held, setHeld] = useState(false);
   const within = (level: number) => Math.min(Math.max(level, edge.least), edge.most);
   const movable = edge.movable && onMove;
+  const snap = units === "us" ? 0.0254 / 32 : 0.0005;
   const down = (event: PointerEvent) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     grip.current = { pointer: event.clientY, at, start: at };
@@ -196,7 +198,8 @@ function Boundary({ edge, at, left, right, y, scale, onMove }: BoundaryProps) {
   };
   const move = (event: PointerEvent, done: boolean) => {
     if (!grip.current) return;
-    const next = within(grip.current.start - (event.clientY - grip.current.pointer) / scale);
+    const free = grip.current.start - (event.clientY - grip.current.pointer) / scale;
+    const next = within(Math.round(free / snap) * snap);
     if (done) {
       grip.current = null;
       setHeld(false);
@@ -212,8 +215,9 @@ function Boundary({ edge, at, left, right, y, scale, onMove }: BoundaryProps) {
   };
   return (
     <g>
-      <path d={`M${left} ${y(at)}H${right}`} stroke="#fff" strokeOpacity="0.6" strokeWidth="3" />
-      <path d={`M${left} ${y(at)}H${right}`} className="stroke-ink" strokeWidth={held ? 2 : 1.2} />
+      <path d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`} stroke="#fff" strokeOpacity="0.6" strokeWidth="3" />
+      <path d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`} className="stroke-ink" strokeWidth={held ? 2 : 1.2} />
+      {movable ? <path d={`M${middle + reach(at)} ${y(at)}H${right}`} className="stroke-spruce" strokeDasharray="2 3" /> : null}
       {movable ? (
         <g role="slider" tabIndex={0} aria-label={`Boundary above layer ${edge.layer + 1}`} aria-orientation="vertical" aria-valuemin={edge.least * 1000} aria-valuemax={edge.most * 1000}
           aria-valuenow={Number((at * 1000).toFixed(1))} aria-valuetext={text(at, "length", units)} className="cursor-ns-resize touch-none"
@@ -262,7 +266,7 @@ function Strips({ plan, section, rows, provisional, moved }: { plan: Plan; secti
           <div key={index} className="absolute left-0 right-0" style={{ top: rows[index] - 16 }}>
             <div className="absolute left-0 top-0 w-[112px] leading-tight">
               <Fig figure={mass} plan={plan} className="text-[19px] font-semibold" provisional={provisional || !!touched} />
-              <div className="text-slate">{touched ? "≈ " : ""}{text(litres, "volume", units)}</div>
+              <div className="text-slate">{layers.length > 1 ? `layer ${layer.number}, ` : ""}{touched ? "≈ " : ""}{text(litres, "volume", units)}</div>
             </div>
             <div className="absolute left-[118px] top-1.5" aria-label={`${text(depth, "length", units)} of ${text(layer.allowed.value, "length", units)} allowed`}>
               <div className="relative h-3 border-l border-ink" style={{ width: 110 }}>

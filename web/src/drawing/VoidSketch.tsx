@@ -4,7 +4,7 @@ import { SHAPES, type ShapeKind } from "../domain/shapes";
 export function VoidSketch({ kind, points, marks }: { kind: ShapeKind; points?: [number, number][]; marks?: Record<string, string> }) {
   const label = (key: string) => marks?.[key] || SHAPES[kind].fields.find((field) => field.key === key)?.mark || "";
   return (
-    <svg viewBox="0 0 220 96" className="w-full max-w-[280px] h-[96px] text-[12px]" role="img" aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`} fill="none" strokeWidth="1.2">
+    <svg viewBox="-44 -8 270 112" className="w-full max-w-[280px] h-[108px] text-[12px]" role="img" aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`} fill="none" strokeWidth="1.2">
       <g className="stroke-ink">{body(kind, points)}</g>
       {kind === "box" ? <><Along x1={40} x2={150} y={90} text={label("length_m")} /><text x="178" y="72">{label("width_m")}</text></> : null}
       {kind === "cylinder" ? <Along x1={60} x2={140} y={92} text={label("diameter_m")} /> : null}
@@ -40,7 +40,7 @@ function outlinePath(points: [number, number][]): string {
 }
 
 function Along({ x1, x2, y, text, up }: { x1: number; x2: number; y: number; text: string; up?: boolean }) {
-  return <g><path d={`M${x1} ${y - 4}v${up ? 8 : 4}M${x1} ${y - (up ? 0 : 3)}H${x2}M${x2} ${y - 4}v${up ? 8 : 4}`} className="stroke-slate" /><text x={(x1 + x2) / 2} y={up ? y + 12 : y - 6} textAnchor="middle" className="fill-ink">{text}</text></g>;
+  return <g><path d={`M${x1} ${y - 4}v${up ? 8 : 4}M${x1} ${y - (up ? 0 : 3)}H${x2}M${x2} ${y - 4}v${up ? 8 : 4}`} className="stroke-slate" /><text x={(x1 + x2) / 2} y={y - 6} textAnchor="middle" className="fill-ink">{text}</text></g>;
 }
 
 function Down({ x, y1, y2, text }: { x: number; y1: number; y2: number; text: string }) {

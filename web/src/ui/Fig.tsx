@@ -43,7 +43,7 @@ export function Fig({ figure, plan, className = "", label, provisional, unitClas
   );
 }
 
-function WorkingPanel({ working, shown }: { working: Working; shown?: Props["as"] }) {
+export function WorkingPanel({ working, shown }: { working: Working; shown?: Props["as"] }) {
   const { units, currency } = useUnits();
   return (
     <section aria-label={`Working of ${working.name}`}>

@@ -24,7 +24,7 @@ export function isTyping(event: KeyboardEvent): boolean {
 }
 
 export function Frame({ children }: { children: ReactNode }) {
-  const { workshop, dew_point_c } = useShop();
+  const { workshop, dew_point } = useShop();
   const { units } = useUnits();
   const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
   const [theme, setTheme] = useState(storedTheme);
@@ -73,7 +73,7 @@ export function Frame({ children }: { children: ReactNode }) {
             <span className="max-md:hidden underline underline-offset-3">{workshop.name}</span>
             <b className="font-semibold text-ink">{text(workshop.room_c.value, "temperature", units)}</b>
             <span>air <b className="font-semibold text-ink">{text(workshop.room_humidity.value, "fraction", units)}</b></span>
-            <span>dew <b className="font-semibold text-ink">{text(dew_point_c, "temperature", units)}</b></span>
+            <span>dew <b className="font-semibold text-ink">{text(dew_point.value, "temperature", units)}</b></span>
           </button>
           <button className="min-h-7 min-w-7 px-1" onClick={switchUnits} aria-label={units === "us" ? "in · lb, the units: switch to millimetres and grams" : "mm · g, the units: switch to inches and pounds"}>
             {units === "us" ? "in · lb" : "mm · g"}

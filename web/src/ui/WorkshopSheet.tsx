@@ -2,6 +2,7 @@
 import { Dialog } from "radix-ui";
 import { call } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
+import { WorkingPanel } from "./Fig";
 import { QuantityField, TextField } from "./QuantityField";
 import { useShop } from "./session";
 
@@ -27,7 +28,7 @@ export function readSpans(text: string): { from_min: number; to_min: number }[] 
 }
 
 export function WorkshopSheet({ onClose }: { onClose: () => void }) {
-  const { workshop, is_demo } = useShop();
+  const { workshop, dew_point, is_demo } = useShop();
   const anew = useEverythingAnew();
   const save = async (change: Partial<Workshop>) => {
     await call<Session>("PUT", "/workshop", { ...workshop, ...change });
@@ -59,6 +60,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           </select>
         </div>
       </div>
+      <details className="mt-3"><summary className="quiet">How the dew point is worked out</summary><WorkingPanel working={dew_point} /></details>
       <h2 className="mt-5 mb-1">Hands are here</h2>
       <div className="grid grid-cols-2 gap-x-3 gap-y-1 max-sm:grid-cols-1">
         {DAYS.map((day, index) => (

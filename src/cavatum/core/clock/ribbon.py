@@ -30,7 +30,10 @@ def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Cl
         Row(label=f"layer {pour.number}", segments=_segments(times, days.pours[index + 1] if index + 1 < len(pours) else None, demould))
         for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True))
     ]
-    return Clock(from_at=begin, to_at=end, zone=workshop.zone, away=away_spans(workshop, begin, end), rows=rows, pins=_pins(days))
+    return Clock(
+        from_at=begin, to_at=end, zone=workshop.zone, away=away_spans(workshop, begin, end), rows=rows,
+        pins=_pins(pours, days, Say(workshop)),
+    )
 
 
 def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) -> list[Segment]:
@@ -53,15 +56,38 @@ def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) 
     ]
 
 
-def _pins(days: Days) -> list[Pin]:
+def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
     pins = []
-    for number, times in enumerate(days.pours, start=1):
+    for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
-            pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand"))
-        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, pour {number}", kind="pour"))
+            pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand",
+                            why=f"half an hour (common practice) before pour {pour.number}, as the bond window was missed"))
+        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, pour {pour.number}", kind="pour",
+                        why=_why_pour(pours, days, pour.number, say)))
     if days.demould_at:
-        pins.append(Pin(at=days.demould_at, until=None, label="out of the form", kind="demould"))
+        wait = max(fill.system.demould_s.value for fill in pours[-1].fills)
+        origin = _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
+        pins.append(Pin(at=days.demould_at, until=None, label="out of the form", kind="demould",
+                        why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you are here"))
     return pins
+
+
+def _why_pour(pours: list[Pour], days: Days, number: int, say: Say) -> str:
+    if number == 1:
+        return "the start"
+    below = pours[number - 2]
+    opens = max(fill.system.bond_from_s.value for fill in below.fills)
+    closes = min(fill.system.bond_to_s.value for fill in below.fills)
+    origin = _origins({fill.system.bond_from_s.origin for fill in below.fills} | {fill.system.bond_to_s.origin for fill in below.fills})
+    if not days.pours[number - 1].bonded:
+        return f"after demould time and sanding; the bond window of pour {number - 1} fell outside your hours"
+    times = days.pours[number - 2]
+    return (f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured ({origin}), "
+            f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here")
+
+
+def _origins(origins: set[str]) -> str:
+    return "typical, not confirmed" if "typical" in origins else "data sheet"
 
 
 def window_verdicts(

@@ -12,6 +12,8 @@ from .rules import deepest_top, is_allowed
 
 MOST_LAYERS = 60
 THINNEST_M = 1e-4
+REST_M = 1e-9  # heights nearer than this are the same
+LEAST_POUR_M = 1e-3  # own judgement: less than a millimetre is a coat, not a layer that a plan should end with
 
 
 @dataclass(frozen=True)
@@ -49,14 +51,15 @@ class Stretch:
 def fewest(stretch: Stretch) -> list[Layer]:
     """Greedy from the bottom, each layer as deep as the rules allow; optimal since a later start never ends earlier.
 
-    A last layer thinner than the sheet's least depth takes from the one below. Raises Infeasible when no rule lets a
+    A last layer thinner than the sheet's least depth (or LEAST_POUR_M) takes from the one below. Raises Infeasible when no rule lets a
     layer begin, or over MOST_LAYERS.
     """
     layers: list[Layer] = []
     start = stretch.from_m
-    while start < stretch.to_m - THINNEST_M:
+    while start < stretch.to_m - REST_M:
         limit = deepest_top(stretch.cavity, stretch.system, stretch.density_kg_m3, start, stretch.to_m)
-        if limit.top_m - start < THINNEST_M or len(layers) >= MOST_LAYERS:
+        stuck = limit.top_m - start < THINNEST_M and limit.top_m < stretch.to_m
+        if stuck or len(layers) >= MOST_LAYERS:
             raise Infeasible(
                 "depth rules", f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
                 f"no split into at most {MOST_LAYERS} layers fits them", "Choose a system for deeper pours.", "too-many-layers",
@@ -67,7 +70,7 @@ def fewest(stretch: Stretch) -> list[Layer]:
 
 
 def _thicken_last(stretch: Stretch, layers: list[Layer]) -> list[Layer]:
-    least = stretch.system.least_depth_m.value if stretch.system.least_depth_m else 0.0
+    least = max(stretch.system.least_depth_m.value if stretch.system.least_depth_m else 0.0, LEAST_POUR_M)
     if len(layers) < 2 or layers[-1].depth_m >= least:
         return layers
     edge = stretch.to_m - least

@@ -6,6 +6,7 @@ import math
 
 from ..resin.system import System
 from ..verdict import Verdict
+from ..working import Working
 from ..workshop import Workshop
 
 MAGNUS_A = 17.62  # WMO Guide to Instruments (WMO-No. 8), over water, -45 to 60 degC
@@ -22,6 +23,16 @@ def dew_point_c(air_c: float, humidity: float) -> float:
     """
     g = math.log(humidity) + MAGNUS_A * air_c / (MAGNUS_B_C + air_c)
     return MAGNUS_B_C * g / (MAGNUS_A - g)
+
+
+def dew_point_working(workshop: Workshop) -> Working:
+    """The dew point of the room with its working, for wherever the room is shown."""
+    return Working(
+        name="Dew point of the room", formula="b g / (a − g), g = ln(humidity) + a T / (b + T), a = 17.62, b = 243.12 °C",
+        inputs=[workshop.room_c.as_input("air T"), workshop.room_humidity.as_input("humidity")], quantity="temperature",
+        value=dew_point_c(workshop.room_c.value, workshop.room_humidity.value), source="Magnus form, WMO-No. 8 (from memory)",
+        notes=["The surface has to stay at least 3 K above it (ISO 8502-4)."],
+    )
 
 
 def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:

@@ -30,13 +30,10 @@ export function ClockStage({ plan, edits }: StageProps) {
       ) : <p className="mt-1 text-slate">Measure a void and choose a system first.</p>}
       <ul className="rule mt-3">
         {(plan.clock?.pins ?? []).map((pin, index) => {
-          const pour = plan.pours.find((one) => pin.label === `mix, pour ${one.number}`);
-          const row = pour ? plan.clock?.rows[pour.number - 2] : undefined;
-          const bond = row?.segments.find((segment) => segment.state === "bond");
           return (
             <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
               <b className="font-semibold">{moment(pin.at, zone)}</b>
-              <span>{pin.label}{bond ? <span className="block text-[12.5px] text-slate">the layer below takes it from {moment(bond.from_at, zone)} to {moment(bond.to_at, zone)}</span> : null}</span>
+              <span>{pin.label}<span className="block text-[12.5px] text-slate">{pin.why}</span></span>
             </li>
           );
         })}

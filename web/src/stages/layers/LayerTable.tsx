@@ -3,9 +3,11 @@ import type { Plan } from "../../api/queries";
 import { edgesOf, layersOf } from "../../domain/boundaries";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
+import { useUnits } from "../../ui/session";
 import type { usePreview } from "../usePreview";
 
 export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: string; preview: ReturnType<typeof usePreview> }) {
+  const { units } = useUnits();
   const layers = layersOf(plan, voidId);
   const edges = edgesOf(plan, voidId);
   if (!layers.length) return null;
@@ -22,7 +24,7 @@ export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: stri
                 <td>{layer.number}{layer.colour ? `, ${layer.colour}` : ""}</td>
                 <td className="w-40">
                   {edge?.movable ? (
-                    <QuantityField hideLabel label={`Top of layer ${layer.number}`} kind="length" origin="chosen" reading={{ value: layer.to_m, as_typed: `${Number((layer.to_m * 1000).toFixed(2))} mm` }}
+                    <QuantityField hideLabel label={`Top of layer ${layer.number}`} kind="length" origin="chosen" reading={{ value: layer.to_m, as_typed: units === "us" ? undefined : `${Number((layer.to_m * 1000).toFixed(2))} mm` }}
                       onCommit={async (reading) => { if (reading) await preview.move(edge, reading.value, true, reading.as_typed); }} />
                   ) : edge ? "colour changes here" : "fill line"}
                 </td>
