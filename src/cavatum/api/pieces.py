@@ -47,6 +47,8 @@ class ListedPiece(BaseModel):
     pours: int = 0
     says: str = ""
     weight: str = "good"
+    tint: str = "#D39A3C"
+    filled: float = 0.0
 
 
 class PieceList(BaseModel):
@@ -119,10 +121,19 @@ def list_pieces(query: ListQuery):
     with transaction() as connection:
         rows, total = pieces.listed(connection, workshop_id(connection), query.search, query.limit, query.offset)
     listed = [
-        ListedPiece(id=row.id, name=row.name, for_whom=row.for_whom, kind=row.kind, due=row.due, changed_at=row.changed_at, **row.summary)
+        ListedPiece(
+            id=row.id, name=row.name, for_whom=row.for_whom, kind=row.kind, due=row.due, changed_at=row.changed_at,
+            filled=_filled(row.summary), **{key: value for key, value in row.summary.items() if key != "poured_at"},
+        )
         for row in rows
     ]
     return PieceList(pieces=listed, total=total).model_dump(mode="json")
+
+
+def _filled(summary: dict) -> float:
+    """Share of the pours that lie behind, if the plan was kept."""
+    times = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
+    return sum(1 for one in times if one <= now()) / len(times) if times else 0.0
 
 
 @blueprint.post("", operation_id="makePiece", responses={201: PieceAnswer})

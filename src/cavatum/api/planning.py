@@ -41,7 +41,7 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
         return known
     plan = make_plan(stored.piece, sheets, workshop, now)
     plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
-    pieces.write_summary(connection, workshop_id, stored.id, _summary(plan))
+    pieces.write_summary(connection, workshop_id, stored.id, _summary(stored.piece, plan))
     return plan
 
 
@@ -62,10 +62,13 @@ def _record(piece: Piece, sheets: dict[str, System], workshop: Workshop) -> dict
     }
 
 
-def _summary(plan: Plan) -> dict[str, Any]:
+def _summary(piece: Piece, plan: Plan) -> dict[str, Any]:
+    """What the list shows of a piece; times only when its start is set."""
+    rows = plan.clock.rows if plan.clock and plan.start_is_chosen else []
     totals = plan.totals
     worst = next((verdict for verdict in plan.verdicts if verdict.weight != "good"), None)
     return {
         "net_m3": totals.net.value if totals.net else None, "mass_kg": totals.mass.value if totals.mass else None,
         "pours": totals.pours, "says": worst.title if worst else "", "weight": worst.weight if worst else "good",
+        "tint": piece.tint, "poured_at": [row.segments[0].to_at.isoformat() for row in rows if row.segments],
     }

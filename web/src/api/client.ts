@@ -1,5 +1,5 @@
 /** Talks to /api/v1: adds the CSRF token, turns problem details into one error type. Parses nothing of the trade. */
-import type { components } from "./schema";
+import type { components } from "./schema.generated";
 
 export type Schemas = components["schemas"];
 export type FieldProblem = Schemas["FieldProblem"];

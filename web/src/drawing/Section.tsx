@@ -4,6 +4,7 @@ import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { edgesOf, layersOf, volumeAt, type Edge } from "../domain/boundaries";
 import { show, text } from "../domain/format";
+import { halfAt, slice, spread, stateAt } from "../domain/section";
 import { Fig } from "../ui/Fig";
 import { useUnits } from "../ui/session";
 import { useWidth } from "./useWidth";
@@ -87,38 +88,6 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
 
 function nameOf(plan: Plan, voidId: string): string {
   return plan.voids.find((one) => one.void_id === voidId)?.name ?? "";
-}
-
-/** What a layer is doing at the time cursor. */
-export function stateAt(plan: Plan, number: number, cursor: Date | null): string {
-  if (!cursor || !plan.clock) return "planned";
-  const row = plan.clock.rows[number - 1];
-  if (!row?.segments.length || new Date(row.segments[0].from_at) > cursor) return "not poured yet";
-  const segment = row.segments.findLast((one) => new Date(one.from_at) <= cursor);
-  return segment ? segment.label : "planned";
-}
-
-/** Push labels apart so that thin layers keep a readable line each, bottom layer first. */
-function spread(centres: number[], gap: number, least: number, most: number): number[] {
-  const placed = [...centres];
-  for (let i = 1; i < placed.length; i += 1) placed[i] = Math.min(placed[i], placed[i - 1] - gap);
-  const over = least + 14 - (placed.at(-1) ?? least + 14);
-  const shifted = over > 0 ? placed.map((at) => at + over) : placed;
-  return shifted.map((at) => (shifted.length === 1 ? Math.min(Math.max(at, least + 14), most) : at));
-}
-
-function halfAt(section: Schemas["Section"], level: number): number {
-  const profile = section.profile as [number, number][];
-  const index = profile.findIndex((row) => row[0] >= level);
-  if (index <= 0) return index === 0 ? profile[0][1] : profile[profile.length - 1][1];
-  const [low, high] = [profile[index - 1], profile[index]];
-  return low[1] + ((level - low[0]) / (high[0] - low[0])) * (high[1] - low[1]);
-}
-
-function slice(section: Schemas["Section"], from: number, to: number, middle: number, scale: number, y: (level: number) => number): string {
-  const levels = [from, ...(section.profile as [number, number][]).map((row) => row[0]).filter((level) => level > from && level < to), to];
-  const side = (sign: number) => levels.map((level) => `${(middle + sign * halfAt(section, level) * scale).toFixed(1)} ${y(level).toFixed(1)}`);
-  return `M${[...side(-1), ...side(1).reverse()].join("L")}Z`;
 }
 
 function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; half: number; middle: number; y: (level: number) => number }) {

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { useBench } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { moment } from "../domain/format";
+import { mergedAway, onOneLine } from "../domain/bench";
 import { countdown } from "../domain/time";
 import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
 import { LittleHollow } from "../drawing/LittleHollow";
@@ -99,25 +100,4 @@ function AllPieces({ pieces, now, zone, more }: { pieces: BenchPiece[]; now: Dat
       {more ? <p className="mt-2 text-slate">{more} more in <Link className="quiet" to="/pieces">Pieces</Link></p> : null}
     </section>
   );
-}
-
-/** All layers of a piece on one line: a later pour takes over from the layer below. */
-function onOneLine(piece: BenchPiece): Schemas["Segment"][] {
-  const rows = piece.clock?.rows ?? [];
-  return rows.flatMap((row, index) => {
-    const end = rows[index + 1]?.segments[0]?.from_at;
-    return row.segments.filter((segment) => !end || segment.from_at < end).map((segment) => (end && segment.to_at > end ? { ...segment, to_at: end } : segment));
-  });
-}
-
-function mergedAway(pieces: BenchPiece[], from: Date, to: Date): [string, string][] {
-  const spans = pieces.flatMap((piece) => (piece.clock?.away ?? []) as [string, string][]).filter(([begin, end]) => new Date(end) > from && new Date(begin) < to);
-  const sorted = [...new Map(spans.map((span) => [span.join(), span])).values()].sort((a, b) => a[0].localeCompare(b[0]));
-  const merged: [string, string][] = [];
-  for (const [begin, end] of sorted) {
-    const last = merged.at(-1);
-    if (last && +new Date(begin) <= +new Date(last[1])) last[1] = new Date(end) > new Date(last[1]) ? end : last[1];
-    else merged.push([begin, end]);
-  }
-  return merged;
 }

@@ -6,6 +6,7 @@ import { call, type Schemas } from "../api/client";
 import { useEverythingAnew, usePieces, type Piece, type Stored } from "../api/queries";
 import { text } from "../domain/format";
 import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
+import { LittleHollow } from "../drawing/LittleHollow";
 import { useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
 
@@ -77,13 +78,14 @@ function Row({ piece }: { piece: Schemas["ListedPiece"] }) {
   const { units } = useUnits();
   return (
     <li>
-      <Link to={`/pieces/${piece.id}/measure`} className="grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_90px_80px_70px_minmax(0,2fr)] gap-3 py-2.5 items-baseline max-sm:grid-cols-[1fr_auto] max-sm:gap-y-0">
+      <Link to={`/pieces/${piece.id}/measure`} className="grid grid-cols-[36px_minmax(0,2fr)_minmax(0,1fr)_90px_80px_70px_minmax(0,2fr)] gap-3 py-2 items-center max-sm:grid-cols-[36px_1fr_auto] max-sm:gap-y-0">
+        <LittleHollow filled={piece.filled ?? 0} tint={piece.tint ?? "#D39A3C"} />
         <span><b className="font-semibold text-[15px]">{piece.name}</b> <span className="text-slate text-[13px]">{piece.for_whom}</span></span>
         <span className="text-slate text-[13px] max-sm:hidden">{piece.kind}</span>
         <span className="text-right">{piece.net_m3 ? text(piece.net_m3, "volume", units) : "–"}</span>
         <span className="text-right max-sm:hidden">{piece.mass_kg ? text(piece.mass_kg, "mass", units) : ""}</span>
         <span className="text-right max-sm:hidden">{piece.pours ? `${piece.pours} ${piece.pours === 1 ? "pour" : "pours"}` : ""}</span>
-        <span className="text-[13px] max-sm:col-span-2">{piece.says ? <span className="text-rust font-medium">{piece.weight === "stops" ? "Stops: " : "Care: "}{piece.says}</span> : null}</span>
+        <span className="text-[13px] max-sm:col-span-3">{piece.says ? <span className="text-rust font-medium">{piece.weight === "stops" ? "Stops: " : "Care: "}{piece.says}</span> : null}</span>
       </Link>
     </li>
   );

@@ -1104,6 +1104,16 @@ export interface components {
              * @default good
              */
             weight?: string;
+            /**
+             * Tint
+             * @default #D39A3C
+             */
+            tint?: string;
+            /**
+             * Filled
+             * @default 0
+             */
+            filled?: number;
         };
         /**
          * PieceAnswer
