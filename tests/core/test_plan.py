@@ -207,6 +207,12 @@ def test_a_batch_that_sets_in_the_cup_stops():
     assert codes(plan(box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")]), {"coating-epoxy": sheet}))["gone-before-poured"].weight == "stops"
 
 
+def test_a_cup_too_small_for_the_piece_stops_with_a_way_out():
+    made = plan(shop=workshop(cup_m3="5 mL"))
+    assert "larger cup" in codes(made)["too-many-batches"].todo
+    assert made.totals.net and not made.pours
+
+
 def test_a_missed_window_names_a_better_start():
     piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="9 mm")], first_pour_at="2026-03-02T18:00:00Z")
     said = codes(plan(piece))["window-missed"]

@@ -149,6 +149,12 @@ def cut_layers(job: Job) -> list[Pour]:
         except DomainError as error:
             job.stop("layers", error, f"/voids/{index}/portions")
     pours = pours_of(columns)
+    try:
+        for pour in pours:
+            pour.mixes(job.workshop)
+    except DomainError as error:
+        job.stop("mix", error)
+        return []
     for pour in pours:
         job.verdicts += layer_verdicts(pour, job.say)
     if pours:

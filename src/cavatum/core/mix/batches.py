@@ -14,7 +14,7 @@ from ..workshop import Workshop
 from .ratio import Ratio
 
 CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
-MOST_BATCHES = 200
+MOST_BATCHES = 500
 
 
 @dataclass(frozen=True)
@@ -37,15 +37,20 @@ def to_step(mass_kg: float, step_kg: float) -> float:
 
 
 def count_batches(need_m3: float, ratio: Ratio, workshop: Workshop) -> int:
-    """Least number of equal batches whose mix fits two thirds of the cup and the scale's range."""
-    for count in range(1, MOST_BATCHES + 1):
-        mixed = batch_with_residue(need_m3 / count, workshop.residue_fraction, workshop.residue_m3.value)
-        if mixed <= workshop.cup_m3.value * CUP_FILL and mixed * ratio.mixed_density <= workshop.scale.most_kg.value:
-            return count
-    raise Infeasible(
-        "batches", f"over {MOST_BATCHES} for {need_m3 * 1000:.1f} L", "each fits the cup and the scale",
-        "Use a larger cup, or a scale with more range.", "too-many-batches",
-    )
+    """Least number of equal batches whose mix fits two thirds of the cup and the scale's range.
+
+        n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density)
+
+    Raises Infeasible when what stays in the cup leaves nothing to pour, or over MOST_BATCHES.
+    """
+    capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale.most_kg.value / ratio.mixed_density)
+    pours = capacity * (1 - workshop.residue_fraction.value) - workshop.residue_m3.value
+    if pours <= 0 or need_m3 > MOST_BATCHES * pours:
+        raise Infeasible(
+            "batches", f"over {MOST_BATCHES} for {need_m3 * 1000:.1f} L", "each fits the cup and the scale",
+            "Use a larger cup, or a scale with more range.", "too-many-batches",
+        )
+    return max(1, math.ceil(need_m3 / pours * (1 - 1e-12)))
 
 
 def weigh(need_m3: float, ratio: Ratio, workshop: Workshop) -> list[Weighing]:

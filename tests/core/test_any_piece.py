@@ -1,0 +1,80 @@
+"""Property tests over whole pieces: whatever the document lets through gets a plan, and the plan adds up."""
+
+import math
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from cavatum.core.piece import Piece
+from cavatum.core.plan import make_plan
+from tests.samples import NOW, SHEETS, workshop
+
+MM = st.floats(min_value=0.2, max_value=2000).map(lambda value: {"value": value / 1000})
+SHAPES = st.one_of(
+    st.fixed_dictionaries({"kind": st.just("box"), "length_m": MM, "width_m": MM, "depth_m": MM}),
+    st.fixed_dictionaries({"kind": st.just("cylinder"), "diameter_m": MM, "depth_m": MM}),
+    st.fixed_dictionaries({"kind": st.just("cone"), "top_diameter_m": MM, "bottom_diameter_m": MM, "depth_m": MM}),
+    st.fixed_dictionaries({"kind": st.just("bowl"), "rim_diameter_m": MM, "depth_m": MM}),
+)
+MAYBE = st.none() | MM
+THINGS = st.lists(
+    st.fixed_dictionaries({"name": st.just("thing"), "count": st.integers(1, 20), "volume_m3": st.floats(1e-7, 1e-4).map(lambda v: {"value": v}),
+                           "from_m": MM, "to_m": MM, "density_kg_m3": st.sampled_from([None, {"value": 300}, {"value": 2650}])}), max_size=2)
+PORTIONS = st.lists(st.fixed_dictionaries({
+    "system_id": st.none() | st.sampled_from(sorted(SHEETS)), "colour": st.sampled_from(["", "moss"]), "to_m": MAYBE,
+    "boundaries_m": st.none() | st.lists(MM, max_size=3)}), min_size=1, max_size=3)
+VOIDS = st.lists(st.fixed_dictionaries({
+    "name": st.just("void"), "count": st.integers(1, 30), "shape": SHAPES, "wall": st.sampled_from(["wood", "board", "silicone"]),
+    "overfill_m": MAYBE, "inclusions": THINGS, "portions": PORTIONS,
+    "soak_m3_m2": st.none() | st.floats(0, 5e-4).map(lambda v: {"value": v})}), max_size=3)
+DOCUMENTS = st.fixed_dictionaries({
+    "name": st.just("any"), "voids": VOIDS, "system_id": st.none() | st.sampled_from([*sorted(SHEETS), "gone"]),
+    "layering": st.sampled_from(["fewest", "even", "thirds", "own"]), "reserve": st.none() | st.just({"value": 0.05}),
+})
+
+
+def with_ids(document):
+    number = iter(range(1000))
+    for void in document["voids"]:
+        void["id"] = f"v{next(number)}"
+        for part in [*void["portions"], *void["inclusions"]]:
+            part["id"] = f"p{next(number)}"
+    return Piece.model_validate(document)
+
+
+PIECES = DOCUMENTS.map(with_ids)
+MANY = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+
+
+@MANY
+@given(PIECES)
+def test_every_piece_gets_a_plan_with_finite_figures(piece):
+    made = make_plan(piece, SHEETS, workshop(), NOW)
+    assert all(math.isfinite(working.value) for working in made.workings.values())
+    assert all(verdict.text for verdict in made.verdicts)
+
+
+@MANY
+@given(PIECES)
+def test_what_is_poured_is_the_net_and_its_allowances(piece):
+    made = make_plan(piece, SHEETS, workshop(), NOW)
+    for pour in made.pours:
+        added = sum(line.volume.value for line in pour.allowances if line.code != "overfill")
+        assert math.isclose(pour.need.value, pour.net.value + added, rel_tol=1e-9)
+        assert all(line.volume.value >= 0 for line in pour.allowances)
+
+
+@MANY
+@given(PIECES)
+def test_a_layer_beyond_its_rule_always_stops_the_job(piece):
+    made = make_plan(piece, SHEETS, workshop(), NOW)
+    beyond = any(not layer.is_allowed for pour in made.pours for layer in pour.layers)
+    assert beyond == any(verdict.code == "too-deep" for verdict in made.verdicts)
+
+
+@MANY
+@given(PIECES)
+def test_pours_follow_each_other_and_never_overlap(piece):
+    made = make_plan(piece, SHEETS, workshop(), NOW)
+    mixes = [row.segments[0] for row in made.clock.rows] if made.clock else []
+    assert all(low.to_at <= high.from_at for low, high in zip(mixes, mixes[1:], strict=False))
