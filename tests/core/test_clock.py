@@ -73,6 +73,13 @@ def test_a_window_nobody_can_meet_is_left_to_cure_and_sanded():
     assert days.pours[1].mix_at >= days.pours[0].demould_from
 
 
+def test_mixing_waits_until_the_hands_are_free_of_the_last_pour():
+    # found by a property test: many batches of a fast system take longer to mix than its window takes to open
+    many = [PourTask((system("fast-casting-polyurethane"),), 3 * 3600, 600)] * 2
+    first, second = lay_out(many, workshop(), NOW.replace(hour=8, minute=0)).pours
+    assert second.mix_at >= first.poured_at
+
+
 def test_the_best_start_misses_no_window_and_is_the_earliest_in_half_hours():
     # brute force over half hours
     shop, job = workshop(), tasks(2, "coating-epoxy")

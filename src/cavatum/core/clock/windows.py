@@ -88,9 +88,9 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime) -> Days:
             pours.append(_times(task, start, True))
             continue
         below = pours[-1]
-        # The pour itself has to fall into the window; mixing may begin before it opens.
-        lead = timedelta(seconds=task.mix_s)
-        mix_at = next_slot(workshop, below.bond_from - lead, task.hands_on, below.bond_to - task.hands_on)
+        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of the last pour.
+        ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
+        mix_at = next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
         bonded = mix_at is not None
         if mix_at is None:
             missed.append(index)
