@@ -10,7 +10,6 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from .clock import ribbon
-from .clock.hours import next_slot
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .errors import DomainError
 from .layers.split import Stretch, split
@@ -189,8 +188,7 @@ def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days]:
     if not tasks:
         return None, Days([], None, [])
     better = best_start(tasks, job.workshop, whole_half_hour(job.now))
-    fallback = next_slot(job.workshop, whole_half_hour(job.now), tasks[0].hands_on) or whole_half_hour(job.now)
-    start = job.piece.first_pour_at or better or fallback
+    start = job.piece.first_pour_at or (better.at if better else whole_half_hour(job.now))
     days = lay_out(tasks, job.workshop, start)
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
     job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)

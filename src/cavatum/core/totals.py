@@ -41,7 +41,7 @@ def totals_of(
                            "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)")
     return Totals(
         net=net, need=need, mass=mass, pours=len(pours), layers=sum(len(pour.fills) for pour in pours), batches=len(weighings),
-        visits=len(pours) + len(days.missed) + (1 if days.demould_at else 0), hands_on=hands_on,
+        visits=len(pours) + (1 if days.demould_at else 0), hands_on=hands_on,
         cost=_cost(book, pours, workshop), allowances=_all_allowances(book, pours, workshop, net_m3),
         out_of_form_at=days.demould_at, ready_at=days.pours[-1].cured_at,
         depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],

@@ -44,7 +44,7 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
   const width = Math.max(shown, LEAST_WIDTH);
   const x0 = hideLabels ? 0 : labelWidth;
   const x = scaleTime().domain([from, to]).range([x0, width - 8]).clamp(true);
-  const foot = pins?.length ? 44 : 8;
+  const foot = pins?.length ? (pins.length > 4 ? 60 : 44) : 8;
   const height = HEAD + rows.length * rowHeight + foot;
   const held = useRef(false);
 
@@ -83,6 +83,7 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
             return (
               <g key={row.label + index} opacity={row.faint ? 0.5 : undefined}>
                 {hideLabels ? null : <text x="0" y={y + 13} fontSize="13" fontWeight="600">{row.label}</text>}
+                {hideLabels && shown < LEAST_WIDTH ? <text x="4" y={y + 32} fontWeight="600">{row.label}</text> : null}
                 {row.segments.map((segment, at) => <Bar key={at} segment={segment} y={y} x={x} zone={zone} />)}
                 {(row.pins ?? []).filter((pin) => inside(pin.at, from, to)).map((pin, at) => <Stake key={at} x={x(new Date(pin.at))} top={y - 12} bottom={y} title={`${pin.label}, ${moment(pin.at, zone)}`} />)}
               </g>
@@ -148,23 +149,24 @@ function Stake({ x, top, bottom, title }: { x: number; top: number; bottom: numb
   );
 }
 
-/** Hands-on moments under the axis; a label that would run into its neighbour goes to a second line. */
+/** Hands-on moments under the axis; a label that would run into its neighbour goes to another line. */
 function Pins({ pins, x, y, width, zone }: { pins: Pin[]; x: (at: Date) => number; y: number; width: number; zone: string }) {
-  const ends = [-Infinity, -Infinity];
+  const ends = [-Infinity, -Infinity, -Infinity];
   return pins.map((pin, index) => {
     const at = x(new Date(pin.at));
     const wide = pin.label.length * 6.300 + 16;
     const flip = at + wide > width;
     const start = flip ? at - wide : at;
-    const line = start >= ends[0] ? 0 : start >= ends[1] ? 1 : null;
-    if (line !== null) ends[line] = start + wide;
-    const cy = y + 8 + (line ?? 0) * 16;
+    const free = ends.findIndex((end) => start >= end);
+    const line = free === -1 ? ends.length - 1 : free;
+    if (free !== -1) ends[line] = start + wide;
+    const cy = y + 8 + line * 16;
     return (
       <g key={index}>
         <title>{`${pin.label}, ${moment(pin.at, zone)}`}</title>
         <path d={`M${at} ${y - 8}V${cy}`} className="stroke-ink" strokeWidth="1" />
         <circle cx={at} cy={cy} r="4.500" className="fill-spruce" />
-        {line !== null ? <text x={flip ? at - 9 : at + 9} y={cy + 4} textAnchor={flip ? "end" : "start"}>{pin.label}</text> : null}
+        {free !== -1 ? <text x={flip ? at - 9 : at + 9} y={cy + 4} textAnchor={flip ? "end" : "start"}>{pin.label}</text> : null}
       </g>
     );
   });

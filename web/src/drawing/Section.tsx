@@ -33,7 +33,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   const edges = edgesOf(plan, section.void_id);
   const wide = width >= 640;
   const room = width - DIMS - 2 * WALL - 46 - (wide ? STRIP : 0);
-  const tallest = wide ? 250 : 190;
+  const tallest = width >= 1000 ? 340 : wide ? 250 : 190;
   const scale = room > 0 ? Math.min(room / (2 * section.half_width_m), tallest / section.fill_m) : 1;
   const height = section.fill_m * scale;
   const half = section.half_width_m * scale;
@@ -76,7 +76,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
           ))}
           <ScaleBar x={middle - half} y={bottom + WALL + 20} scale={scale} most={2 * half} />
           {wide ? (
-            <foreignObject x={width - STRIP + 6} y={0} width={STRIP - 6} height={Math.max(total, (rows.at(-1) ?? 0) + 40)}>
+            <foreignObject x={Math.min(width - STRIP, Math.max(middle + half + WALL + 60, x0 + 220)) + 6} y={0} width={STRIP - 6} height={Math.max(total, (rows.at(-1) ?? 0) + 40)}>
               <Strips plan={plan} section={section} rows={rows} provisional={provisional} moved={moved} />
             </foreignObject>
           ) : null}

@@ -11,7 +11,7 @@ from ..say import MONTHS, Say
 from ..verdict import Verdict
 from ..workshop import Workshop
 from .hours import away_spans
-from .windows import Days, PourTimes
+from .windows import Days, PourTimes, Start
 
 if TYPE_CHECKING:
     from ..pours import Pour
@@ -91,14 +91,14 @@ def _origins(origins: set[str]) -> str:
 
 
 def window_verdicts(
-    days: Days, better: datetime | None, chosen: datetime | None, now: datetime, say: Say
+    days: Days, better: Start | None, chosen: datetime | None, now: datetime, say: Say
 ) -> list[Verdict]:
     found = []
     for index in days.missed:
         below = days.pours[index - 1]
         todo = "Let it cure, sand all over (120 to 320 grit), dust off and wipe; the clock is laid out that way."
-        if better is not None and better != chosen:
-            todo = f"Start {say.moment(better)} instead and every window meets your hours. Or: " + todo[0].lower() + todo[1:]
+        if better is not None and better.missed == 0 and better.at != chosen:
+            todo = f"Start {say.moment(better.at)} instead and every window meets your hours. Or: " + todo[0].lower() + todo[1:]
         found.append(Verdict(
             weight="care", stage="clock", code="window-missed", rule="6.2", title=f"Nobody is here to pour layer {index + 1}",
             text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to {say.moment(below.bond_to)}, and no free "
@@ -107,8 +107,7 @@ def window_verdicts(
     if chosen is None:
         found.append(Verdict(
             weight="good", stage="clock", code="start-proposed", rule="6.2", title="Start not set yet",
-            text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}, the earliest start at which every window "
-                 "meets your hours." if better else f"Laid out from {say.moment(days.pours[0].mix_at)}.",
+            text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
             todo="Set it, and the days stay put.", where="/first_pour_at",
         ))
     elif chosen < now < days.pours[-1].cured_at:
@@ -118,6 +117,14 @@ def window_verdicts(
             todo="If you have poured, go by the windows; if not, set a new start.", where="/first_pour_at",
         ))
     return found
+
+
+def _why_this_start(better: Start | None) -> str:
+    if better is None:
+        return ", as nobody is there long enough in the next days: look at the workshop's hours"
+    if better.missed:
+        return ", the earliest start that misses fewest windows"
+    return ", the earliest start at which every window meets your hours"
 
 
 def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Say) -> list[Verdict]:

@@ -15,6 +15,7 @@ from .hours import next_slot
 
 START_STEP = timedelta(minutes=30)
 START_SEARCH = timedelta(days=7)
+FEWEST_SEARCH = timedelta(days=3)  # own judgement: nobody waits longer to sand once less
 SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and clean one piece
 
 
@@ -102,23 +103,35 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime) -> Days:
     return Days(pours, demould_at, missed)
 
 
-def best_start(tasks: list[PourTask], workshop: Workshop, from_: datetime) -> datetime | None:
-    """The earliest start from from_ on, in half hours, within hours, for which no bond window is missed.
+@dataclass(frozen=True)
+class Start:
+    """A start within hours, and how many bond windows it misses."""
 
-    None when no start within a week does it (or nobody is ever there).
+    at: datetime
+    missed: int
+
+
+def best_start(tasks: list[PourTask], workshop: Workshop, from_: datetime) -> Start | None:
+    """The earliest start from from_ on, in half hours within hours, that misses no bond window in START_SEARCH.
+
+    Where every start misses some: the earliest of those that miss fewest among the starts in FEWEST_SEARCH. None when
+    nobody is there long enough.
     """
     if not tasks:
         return None
+    best: Start | None = None
     moment = from_
-    until = from_ + START_SEARCH
-    while moment <= until:
-        slot = next_slot(workshop, moment, tasks[0].hands_on, until)
+    while moment <= from_ + START_SEARCH:
+        slot = next_slot(workshop, moment, tasks[0].hands_on, from_ + START_SEARCH)
         if slot is None:
-            return None
-        if not lay_out(tasks, workshop, slot).missed:
-            return slot
+            break
+        missed = len(lay_out(tasks, workshop, slot).missed)
+        if missed == 0:
+            return Start(slot, 0)
+        if best is None or (missed < best.missed and slot <= from_ + FEWEST_SEARCH):
+            best = Start(slot, missed)
         moment = slot + START_STEP
-    return None
+    return best
 
 
 def whole_half_hour(moment: datetime) -> datetime:
