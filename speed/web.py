@@ -6,7 +6,6 @@ import gzip
 import os
 import re
 import secrets
-import socket
 import subprocess
 import time
 import urllib.request
@@ -103,9 +102,7 @@ def drag(page, board: Board) -> None:
 
 def second_start() -> float:
     """From the command to its ready line on a set-up machine; ended again at once."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = cluster.free_port()
     begun = time.perf_counter()
     with subprocess.Popen([str(paths.CHECKOUT / "cavatum"), "start", "--port", str(port)], stderr=subprocess.PIPE, text=True) as process:
         for text in process.stderr:
@@ -129,9 +126,7 @@ def main() -> None:
     name = f"speed_{os.getpid()}"
     with psycopg.connect(running.url(), autocommit=True) as admin:
         admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = cluster.free_port()
     os.environ["CAVATUM_SECRET_KEY"] = secrets.token_urlsafe(32)
     process = None
     try:

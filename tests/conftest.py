@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import os
-import socket
 import threading
 from collections.abc import Iterator
 
 import psycopg
 import pytest
+from hypothesis import settings
 from psycopg import sql
 
 from cavatum.machine import cluster
 from cavatum.store.migrate import migrate
 from tests.samples import NOW
+
+# The same examples every time, so that a run says something about a change; CAVATUM_EXPLORE=1 looks for new ones.
+settings.register_profile("same", derandomize=True, deadline=None)
+settings.register_profile("explore", max_examples=1000, deadline=None)
+settings.load_profile("explore" if os.environ.get("CAVATUM_EXPLORE") else "same")
 
 
 @pytest.fixture(scope="session")
@@ -93,9 +98,7 @@ def live_address(make_app) -> Iterator[str]:
     from werkzeug.serving import make_server
 
     app = make_app()
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = cluster.free_port()
     server = make_server("127.0.0.1", port, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

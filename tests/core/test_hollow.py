@@ -81,6 +81,12 @@ def test_outline_without_draft_is_shoelace_times_depth():
     assert hollow_of(outline()).volume(0.04) == pytest.approx(0.04 * 0.04, rel=QUADRATIC)
 
 
+def test_an_outline_with_too_many_points_is_refused():
+    many = [(math.cos(i / 160), math.sin(i / 160)) for i in range(1001)]
+    with pytest.raises(ValueError, match="3000 are taken at most"):
+        outline(many, holes_m=[many, many])
+
+
 def test_outline_with_a_hole_deducts_it():
     hole = [(0.02, 0.02), (0.06, 0.02), (0.06, 0.06), (0.02, 0.06)]
     assert hollow_of(outline(holes_m=[hole])).area(0.01) == pytest.approx(0.04 - 0.0016, rel=QUADRATIC)

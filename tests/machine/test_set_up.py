@@ -129,9 +129,7 @@ def command(*arguments, home=None, **more):
 
 
 def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = cluster.free_port()
     line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
     with subprocess.Popen(line, **options) as demo:
         said = ""
@@ -148,6 +146,14 @@ def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
         demo.stderr.read()
     assert demo.returncode == 0
     assert not cluster.run_status(cluster.read_record()) and not (home / "run.json").exists()
+
+
+def test_the_server_of_a_killed_command_is_ended_by_the_next(home):
+    orphan = subprocess.Popen(["sleep", "60"], start_new_session=True)
+    note = {"pid": 999_999, "started": "1", "port": 8040, "server_pid": orphan.pid, "server_started": server._start_time(orphan.pid)}
+    (home / "run.json").write_text(json.dumps(note))
+    assert server.read_running() is None
+    assert orphan.wait(timeout=5) == -signal.SIGTERM
 
 
 def test_plan_needs_no_database_and_brings_the_files_own_sheets(tmp_path):

@@ -19,6 +19,7 @@ from .workshop import Workshop
 
 FORMAT = "cavatum-piece"
 VERSION = 1
+MOST_OUTLINE_POINTS = 3000
 
 
 class Box(Data):
@@ -64,6 +65,15 @@ class Outline(Data):
     depth_m: Length
     draft_deg: Angle | None = None
     points_as_typed: str = Field(default="", max_length=100_000)
+
+    @model_validator(mode="after")
+    def check_points(self) -> Outline:
+        """Offsets of an outline cost time with its points, so all its rings together are bounded."""
+        count = len(self.points_m) + sum(len(ring) for ring in self.holes_m)
+        if count > MOST_OUTLINE_POINTS:
+            raise DomainError("outline", f"{count} points long", f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
+                              "Leave out points that lie on a line with their neighbours.", "points")
+        return self
 
 
 Shape = Annotated[Box | Cylinder | Cone | Bowl | Outline, Field(discriminator="kind")]

@@ -94,10 +94,13 @@ def _bin(name: str) -> str:
     return str(folder / name)
 
 
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return probe.getsockname()[1]
+def free_port() -> int:
+    """A port nobody listens on, below the range from which Linux takes ports for outgoing connections (32768 and up)."""
+    for _ in range(100):
+        port = 20_000 + secrets.randbelow(10_000)
+        if _port_is_free(port):
+            return port
+    raise SetupError("No free port between 20000 and 30000 was found.", "End some servers on this machine.")
 
 
 def _port_is_free(port: int) -> bool:
@@ -153,11 +156,11 @@ def _make(folder: Path) -> Cluster:
     finally:
         password_file.unlink()
     unfinished.rename(folder)
-    return Cluster(str(folder), _free_port(), password)
+    return Cluster(str(folder), free_port(), password)
 
 
 def _start(cluster: Cluster) -> Cluster:
-    port = cluster.port if _port_is_free(cluster.port) else _free_port()
+    port = cluster.port if _port_is_free(cluster.port) else free_port()
     if port != cluster.port:
         say(f"Port {cluster.port} is taken by another program; the database moves to {port}.")
         cluster = Cluster(cluster.folder, port, cluster.password)

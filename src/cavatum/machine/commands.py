@@ -114,6 +114,7 @@ def _serve(port: int, *, with_demo: bool) -> int:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
         process = server.launch(database.url(), port)
+        server.note_running(port, process.pid)
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
         if process.wait() != 0:

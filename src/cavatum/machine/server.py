@@ -46,12 +46,55 @@ def read_running() -> dict | None:
     if _start_time(note["pid"]) == note["started"]:
         return note
     say("A stale note of an earlier run was found and removed.")
+    _end_orphan(note)
     paths.RUN_FILE.unlink(missing_ok=True)
     return None
 
 
-def note_running(port: int) -> None:
-    paths.RUN_FILE.write_text(json.dumps({"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port}))
+def _end_orphan(note: dict) -> None:
+    """A command that was killed hard leaves its server behind: end it, so that its port is free again."""
+    pid = note.get("server_pid")
+    if pid is None or _start_time(pid) != note.get("server_started"):
+        return
+    say("Its server was still running without it; ending that first.")
+    family = _family(pid)
+    os.kill(pid, signal.SIGTERM)
+    until = time.monotonic() + 10
+    while _start_time(pid) == note["server_started"] and time.monotonic() < until:
+        time.sleep(0.05)
+    _kill_what_is_left(family)
+
+
+def _family(pid: int) -> dict[int, str | None]:
+    """A process and all it started, each with its start time, so that a number used again later is not mistaken."""
+    parents: dict[int, list[int]] = {}
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            fields = (folder / "stat").read_text().rpartition(")")[2].split()
+        except (FileNotFoundError, ProcessLookupError):
+            continue
+        parents.setdefault(int(fields[1]), []).append(int(folder.name))
+    found, queue = {}, [pid]
+    while queue:
+        one = queue.pop()
+        found[one] = _start_time(one)
+        queue += parents.get(one, [])
+    return found
+
+
+def _kill_what_is_left(family: dict[int, str | None]) -> None:
+    """The process manager gives each child a session of its own, so a signal to its group would miss them."""
+    for pid, started in family.items():
+        if started is not None and _start_time(pid) == started:
+            os.kill(pid, signal.SIGKILL)
+
+
+def note_running(port: int, server_pid: int | None = None) -> None:
+    """Written before the set-up ends and again once the server has a process of its own."""
+    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port}
+    if server_pid is not None:
+        note |= {"server_pid": server_pid, "server_started": _start_time(server_pid)}
+    paths.RUN_FILE.write_text(json.dumps(note))
 
 
 def require_free_port(port: int) -> None:
@@ -105,18 +148,21 @@ def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: floa
 
 
 def end(process: subprocess.Popen) -> None:
-    if process.poll() is None:
-        process.send_signal(signal.SIGTERM)
-        try:
-            process.wait(timeout=10)
-        except subprocess.TimeoutExpired:
-            os.killpg(process.pid, signal.SIGKILL)
-            process.wait()
+    if process.poll() is not None:
+        return
+    family = _family(process.pid)
+    process.send_signal(signal.SIGTERM)
+    try:
+        process.wait(timeout=10)
+    except subprocess.TimeoutExpired:
+        _kill_what_is_left(family)
+        process.wait()
+    _kill_what_is_left(family)
 
 
 def ask_to_stop(note: dict) -> None:
     os.kill(note["pid"], signal.SIGTERM)
-    until = time.monotonic() + 20
+    until = time.monotonic() + 40
     while _start_time(note["pid"]) == note["started"]:
         if time.monotonic() > until:
             raise SetupError(f"Process {note['pid']} does not end.", f"Run: kill -9 {note['pid']}")
