@@ -31,7 +31,7 @@ class Say:
 
     def volume(self, volume_m3: float) -> str:
         if self._us:
-            return f"{volume_m3 / US_FLUID_OUNCE_M3:.1f} fl oz"
+            return f"{volume_m3 / US_FLUID_OUNCE_M3:.3g} fl oz"
         return f"{volume_m3 * 1000:.2f} L" if volume_m3 >= 1e-3 else f"{volume_m3 * 1e6:.3g} mL"
 
     def moment(self, moment: datetime) -> str:

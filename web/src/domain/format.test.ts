@@ -5,7 +5,7 @@ describe("values for reading", () => {
   // factors: NIST SP 811
   it.each([
     [0.0254, "length", "us", "1.00 in"], [0.0403, "length", "metric", "40.3 mm"], [0.04, "length", "metric", "40 mm"], [1.38, "length", "metric", "1380 mm"],
-    [29.5735295625e-6, "volume", "us", "1.0 fl oz"], [3.6e-3, "volume", "metric", "3.60 L"], [21.5e-6, "volume", "metric", "21.5 mL"], [215e-6, "volume", "metric", "215 mL"],
+    [29.5735295625e-6, "volume", "us", "1.00 fl oz"], [0.9e-6, "volume", "us", "0.030 fl oz"], [3.6e-3, "volume", "metric", "3.60 L"], [21.5e-6, "volume", "metric", "21.5 mL"], [215e-6, "volume", "metric", "215 mL"],
     [0.45359237, "mass", "us", "1.00 lb"], [0.028349523125, "mass", "us", "1.00 oz wt"], [0.6701, "mass", "metric", "670.1 g"], [1.5, "mass", "metric", "1.50 kg"],
     [20, "temperature", "us", "68 °F"], [20, "temperature", "metric", "20.0 °C"], [0.025, "fraction", "metric", "2.5 %"], [0.0002, "fraction", "metric", "< 0.1 %"],
     [1e-4, "areal_volume", "metric", "100 mL/m²"], [3.4286, "ratio", "metric", "3.4286 : 1"], [1120, "density", "metric", "1.120 g/mL"], [2, "angle", "metric", "2.0 °"],

@@ -21,7 +21,10 @@ function length(value: number, units: Units): Shown {
 }
 
 function volume(value: number, units: Units): Shown {
-  if (units === "us") return { number: digits(value / FLUID_OUNCE, 1), unit: "fl oz" };
+  if (units === "us") {
+    const ounces = value / FLUID_OUNCE;
+    return { number: digits(ounces, ounces < 1 ? 3 : ounces < 10 ? 2 : 1), unit: "fl oz" };
+  }
   return value >= 1e-3 ? { number: digits(value * 1e3, 2), unit: "L" } : { number: digits(value * 1e6, value >= 1e-4 ? 0 : 1), unit: "mL" };
 }
 
