@@ -131,6 +131,12 @@ def test_an_outline_that_makes_no_sense_is_explained(points, code):
     assert refused.value.code == code
 
 
+def test_a_crossing_is_told_by_its_place():
+    # the diagonals of a 100 mm square cross in its middle
+    with pytest.raises(DomainError, match="near x 50, y 50 mm"):
+        hollow_of(outline([(0, 0), (0.1, 0.1), (0.1, 0), (0, 0.1)]))
+
+
 def test_walls_that_meet_above_the_floor_are_refused():
     with pytest.raises(Infeasible, match="walls meet"):
         hollow_of(outline(draft_deg="60 deg", depth="60 mm"))

@@ -61,10 +61,7 @@ export function usePieceEdits(id: number) {
       try {
         take(await call<Stored>("PUT", `/pieces/${id}`, { base_revision: before.revision, piece, what }));
       } catch (error) {
-        if (!(error instanceof Refused) || error.problem.status !== 409) {
-          setTold((error as Error).message);
-          throw error;
-        }
+        if (!(error instanceof Refused) || error.problem.status !== 409) throw error;
         const { head, merged, clashes } = error.problem;
         if (!head || !merged) throw error;
         setConflict({ head, merged, clashes: clashes ?? [], what });

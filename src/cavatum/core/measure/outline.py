@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from functools import cached_property
 
 import shapely
@@ -23,7 +24,7 @@ def outline_hollow(shape: Outline) -> OutlineHollow:
     polygon = Polygon(shape.points_m, shape.holes_m)
     if not polygon.is_valid:
         raise DomainError(
-            "outline", explain_validity(polygon), "its line may not cross or touch itself",
+            "outline", _where_it_fails(polygon), "its line may not cross or touch itself",
             "Walk round the edge in order and look for two points swapped.", "crosses-itself",
         )
     if polygon.area < LEAST_AREA_M2:
@@ -40,6 +41,14 @@ def outline_hollow(shape: Outline) -> OutlineHollow:
             "the walls meet or split the floor before the bottom", "Check draft and depth, or make it two voids.", "walls-meet",
         )
     return hollow
+
+
+def _where_it_fails(polygon: Polygon) -> str:
+    """Shapely's explanation ends with the place, "Self-intersection[0.05 0.05]"; say it in millimetres."""
+    place = re.search(r"\[(\S+) (\S+)\]", explain_validity(polygon))
+    if place is None:
+        return "not a closed line round an area"
+    return "crossing or touching itself near x {:g}, y {:g} mm".format(*(float(one) * 1000 for one in place.groups()))
 
 
 class OutlineHollow(Hollow):
