@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-GRAVITY_M_S2 = 9.80665  # standard gravity, CGPM 1901
 SAFETY_FACTOR = 1.5  # common practice, no source: 1.5 to 2
 
 
 def uplift_mass(resin_kg_m3: float, body_kg_m3: float, submerged_m3: float, body_m3: float) -> float:
     """Mass [kg] that just holds a body down: rho_resin V_sub - m_body; negative when it sinks.
 
-    Times standard gravity it is Archimedes' force. Source: Archimedes; core of rule 2.6.
+    Valid for a body wholly in resin of one density. Source: Archimedes, On Floating Bodies.
     """
     return resin_kg_m3 * submerged_m3 - body_kg_m3 * body_m3
