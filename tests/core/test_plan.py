@@ -247,6 +247,14 @@ def test_drawn_boundaries_are_an_option_of_their_own():
     assert [option.choice for option in compare(piece, SHEETS, SHOP, NOW)] == ["fewest", "even", "thirds", "own"]
 
 
+def test_made_up_prices_and_cup_habits_are_marked_typical_in_their_workings():
+    made = plan()
+    for key in ("total/cost", "pour/1/residue"):
+        assert {one.origin for one in made.workings[key].inputs} == {"typical"}
+    assert {"typical", "computed"} == {one.origin for one in made.workings["layer/box/1/mass"].inputs}
+    assert any("L/min" in note for note in made.workings["total/hands"].notes)
+
+
 def test_cost_is_left_out_when_a_sheet_has_no_prices():
     assert plan(systems={"slow-casting-epoxy": system(kits=[])}).totals.cost is None
 

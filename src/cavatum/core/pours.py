@@ -127,7 +127,7 @@ def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
     mixes = pour.mixes(workshop)
     batches = [batch for mix in mixes for batch in _batch_plans(book, mix, pour.number, workshop)]
     batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
-    lines = _allowances(book, key, pour, mixes, net_m3)
+    lines = _allowances(book, key, pour, mixes, net_m3, workshop)
     added = [line for line in lines if line.code != "overfill"]
     need = book.figure(
         f"{key}/need", f"To mix for pour {pour.number}", net_m3 + sum(line.volume.value for line in added), "volume",
@@ -155,10 +155,11 @@ def _layer_plan(book: Workbook, fill: Fill, number: int) -> LayerPlan:
         f"{key}/volume", f"{name}: resin in one hollow", fill.volume_m3, "volume", "V(to) − V(from), inclusions deducted", heights,
         fill.cavity.hollow.formula()[1],
     )
-    density = Input(name="density of the mix", value=fill.ratio.mixed_density, quantity="density",
-                    origin=fill.system.density_a_kg_m3.origin)
+    density = Input(name="density of the mix", value=fill.ratio.mixed_density, quantity="density", origin="computed")
+    sheet = [fill.system.ratio.as_input(f"ratio A:B by {fill.system.basis}"), fill.system.density_a_kg_m3.as_input("density of A"),
+             fill.system.density_b_kg_m3.as_input("density of B")]
     mass = book.figure(f"{key}/mass", f"{name}: mass of one body", fill.mass_kg, "mass", "volume × density of the mix",
-                       [book.computed("volume", volume), density], "mass = density × volume")
+                       [book.computed("volume", volume), density, *sheet], "mass = density × volume; additive volumes of the parts")
     allowed = book.figure(
         f"{key}/allowed", f"{name}: deepest the sheet allows", allowed_depth(fill.system, fill.mass_kg), "length",
         "the greatest depth among the rules that cover this mass",
@@ -181,7 +182,7 @@ def _rule_inputs(system: System) -> list[Input]:
     return inputs
 
 
-def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float) -> list[Allowance]:
+def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float, workshop: Workshop) -> list[Allowance]:
     totals = {code: sum(fill.allowances_m3[code] for fill in pour.fills) for code in ("overfill", "soak", "shrinkage", "reserve")}
     totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
     formulas = {
@@ -191,7 +192,8 @@ def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: 
                                                                  for f in pour.fills if f.void.soak_m3_m2]),
         "shrinkage": ("layer × s / (1 − s)", [f.system.shrinkage.as_input(f"shrinkage of {f.system.name}") for f in pour.fills]),
         "reserve": ("share × (layer + soak + shrinkage)", [f.reserve.as_input("reserve") for f in pour.fills[:1] if f.reserve]),
-        "residue": ("mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch", []),
+        "residue": ("mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch",
+                    [workshop.residue_fraction.as_input("share"), workshop.residue_m3.as_input("fixed, each batch")]),
     }
     return [
         Allowance(

@@ -38,7 +38,9 @@ def totals_of(
                            "weighing, stirring, resting and pouring of every pour",
                            [Input(name=f"pour {pour.number}", value=task.hands_on.total_seconds(), quantity="duration",
                                   origin="computed") for pour, task in zip(pours, tasks, strict=True)],
-                           "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)")
+                           "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)",
+                           [f"Poured at {workshop.pour_rate_m3_s * 60_000:g} L/min, typical of thin resin by hand; "
+                            "thick resin runs half as fast."])
     return Totals(
         net=net, need=need, mass=mass, pours=len(pours), layers=sum(len(pour.fills) for pour in pours), batches=len(weighings),
         visits=len(pours) + (1 if days.demould_at else 0), hands_on=hands_on,
@@ -75,9 +77,10 @@ def _cost(book: Workbook, pours: list[Pour], workshop: Workshop) -> Figure | Non
     for system, mass, volume in by_system.values():
         if not system.kits:
             return None
-        price = min(_price(kit, mass, volume) for kit in system.kits)
+        kit = min(system.kits, key=lambda one: _price(one, mass, volume))
+        price = _price(kit, mass, volume)
         total += price
-        inputs.append(Input(name=f"{system.name} used, at its best kit price", value=price, quantity="money", origin="sheet"))
+        inputs.append(Input(name=f"{system.name} used, at its best kit price", value=price, quantity="money", origin=kit.origin))
     return book.figure("total/cost", "Resin used", total, "money", "amount used × price of the kit / its amount", inputs,
                        "the prices on the Shelf", ["Whole kits cost more than what is used; what is left over is not counted."])
 

@@ -653,6 +653,12 @@ export interface components {
             by: "volume_m3" | "mass_kg";
             /** Price Minor */
             price_minor: number;
+            /**
+             * Origin
+             * @default sheet
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
          * Length

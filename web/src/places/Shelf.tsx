@@ -4,8 +4,10 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
 import { call, type Schemas } from "../api/client";
 import { useEverythingAnew, useShelf } from "../api/queries";
+import { text } from "../domain/format";
 import { freshId } from "../domain/shapes";
 import { QuantityField, TextField, type Reading } from "../ui/QuantityField";
+import { useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
 import { Verdicts } from "../ui/Verdicts";
 
@@ -53,6 +55,7 @@ export function Shelf() {
 function SheetView({ sheet }: { sheet: Sheet }) {
   const { system } = sheet;
   const anew = useEverythingAnew();
+  const { units, currency } = useUnits();
   const navigate = useNavigate();
   const versions = useQuery({ queryKey: ["versions", system.id, system.version], queryFn: () => call<Schemas["Versions"]>("GET", `/systems/${system.id}/versions`) });
   const change = async (part: Partial<System>) => {
@@ -98,6 +101,12 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         ))}
         <button className="quiet text-left" onClick={() => void change({ depth_rules: [...system.depth_rules, { most_depth_m: { value: 0.01, as_typed: "10 mm", origin: "typical" }, up_to_kg: { value: 0.5, as_typed: "500 g", origin: "typical" } }] })}>Add a rule</button>
       </div>
+      {system.kits?.length ? (
+        <section className="mt-5">
+          <h2>Sold in</h2>
+          <p className="mt-1">{system.kits.map((kit) => `${text(kit.amount, kit.by === "mass_kg" ? "mass" : "volume", units)} ${text(kit.price_minor, "money", units, currency)}`).join(" · ")}{system.kits.some((kit) => kit.origin === "typical") ? <span className="text-rust text-[13px]"> typical, made up</span> : null}</p>
+        </section>
+      ) : null}
       <Verdicts verdicts={sheet.verdicts} title="Doubts about this sheet" />
       <p className="mt-6"><button className="quiet" onClick={async () => { if (window.confirm(`Take ${system.name} off the shelf? Its versions stay for old plans.`)) { await call("DELETE", `/systems/${system.id}`); await anew(); navigate("/shelf"); } }}>Take it off the shelf</button></p>
     </section>

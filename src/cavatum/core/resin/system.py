@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, Temperature
-from ..working import Data
+from ..working import Data, Origin
 
 
 class DepthRule(Data):
@@ -32,6 +32,7 @@ class Kit(Data):
     amount: float = Field(gt=0, le=1e4)
     by: Literal["volume_m3", "mass_kg"]
     price_minor: int = Field(ge=0, le=100_000_000)
+    origin: Origin = "sheet"
 
 
 class System(Data):

@@ -52,7 +52,7 @@ def _sheet(row: tuple) -> System:
         full_cure_s=_typical(cure), stir_s=_typical(stir), rest_s=_typical(rest), shrinkage=_typical(shrink),
         colourant_most=_typical(colour), room_from_c=_typical(room_from), room_to_c=_typical(room_to),
         room_humidity_most=_typical(humidity), needs_pressure=pressure,
-        kits=[Kit(amount=amount, by=by, price_minor=price) for amount, by, price in kits],
+        kits=[Kit(amount=amount, by=by, price_minor=price, origin="typical") for amount, by, price in kits],
     )
 
 
