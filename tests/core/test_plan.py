@@ -286,8 +286,8 @@ def test_moments_to_come_carry_their_window_and_what_to_mix():
     start = NOW.replace(hour=14, minute=0)
     made = plan(box_piece(first_pour_at=start.isoformat()))
     moments = moments_after(made, start + timedelta(hours=20))
-    assert moments[0].label == "mix, pour 2" and moments[0].until is not None and "kg in" in moments[0].detail
-    assert moments[-1].label == "out of the form" and moments[-1].detail == ""
+    assert moments[0].label == "mix, pour 2" and moments[0].until is not None and "kg in" in moments[0].detail and "stick" in moments[0].detail
+    assert moments[-1].label == "out of the form" and "nail" in moments[-1].detail
 
 
 def test_a_piece_that_is_not_ready_says_what_it_needs():

@@ -55,7 +55,7 @@ function Next({ piece, one, now, zone }: { piece: BenchPiece; one: Schemas["Mome
         Next for your hands, <b className="font-semibold text-rust">{wait > 0 ? `in ${countdown(wait)}` : "open now"}</b>{one.until ? `, until ${moment(one.until, zone)}` : wait > 0 ? `, ${moment(one.at, zone)}` : ""}
       </p>
       <h1 className="mt-1 text-[40px] leading-[1.08] max-sm:text-[30px]">{title(one.label)}, {piece.name}</h1>
-      <p className="mt-2 text-[15px] max-w-[660px]">{piece.standing.status[0].toUpperCase() + piece.standing.status.slice(1)}. {one.detail} Do the stick test first: the clock alone never says it is ready.</p>
+      <p className="mt-2 text-[15px] max-w-[660px]">{piece.standing.status[0].toUpperCase() + piece.standing.status.slice(1)}. {one.detail}</p>
       <p className="mt-4 flex gap-4 items-center"><Link className="key" to={`/pieces/${piece.id}/${one.label.startsWith("mix") ? "mix" : "clock"}`}>{one.label.startsWith("mix") ? "What to weigh" : "Look at its clock"}</Link><Link className="quiet" to={`/pieces/${piece.id}/clock`}>Not today: move it</Link></p>
     </>
   );

@@ -65,7 +65,7 @@ def moments_after(plan: Plan, now: datetime) -> list[Moment]:
     for pin in plan.clock.pins:
         until = _window_end(plan.clock, pin) if pin.kind == "pour" else pin.until
         if (until or pin.at) >= now:
-            moments.append(Moment(at=pin.at, until=until, label=pin.label, detail=_detail(plan, pin.label)))
+            moments.append(Moment(at=pin.at, until=until, label=pin.label, detail=_detail(plan, pin)))
     return moments
 
 
@@ -76,10 +76,14 @@ def _window_end(clock: Clock, pin: Pin) -> datetime | None:
     return next((one.to_at for one in windows if one.from_at <= poured_at <= one.to_at), None)
 
 
-def _detail(plan: Plan, label: str) -> str:
+def _detail(plan: Plan, pin: Pin) -> str:
+    """What to bring and what to test first: readiness is a test, never only an elapsed time (rule 8.1)."""
+    if pin.kind == "demould":
+        return "Press a nail in at the edge first: no dent. The clock alone never says it is ready."
     for pour in plan.pours:
-        if label == f"mix, pour {pour.number}":
+        if pin.label == f"mix, pour {pour.number}":
             batches = len(pour.batches)
             return (f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
-                    f"stir {pour.batches[0].stir_s / 60:g} min each.")
+                    f"stir {pour.batches[0].stir_s / 60:g} min each."
+                    + (" Test the layer below with a stick first: the clock alone never says it is ready." if pour.number > 1 else ""))
     return ""
