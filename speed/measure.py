@@ -11,9 +11,9 @@ from statistics import median
 from common import Board, timed
 from scipy.integrate import quad
 
-from cavatum.core.measure.hollow import hollow_of
+from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.options import compare
-from cavatum.core.piece import Outline
+from cavatum.core.shapes import Outline
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, box_piece, workshop
 

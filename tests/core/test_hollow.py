@@ -10,8 +10,10 @@ from shapely.geometry import Polygon
 
 from cavatum.core.errors import DomainError, Infeasible
 from cavatum.core.measure.cavity import cavity_of
-from cavatum.core.measure.hollow import BowlHollow, BoxHollow, ConeHollow, hollow_of
-from cavatum.core.piece import Outline, Void
+from cavatum.core.measure.hollow import BowlHollow, BoxHollow, ConeHollow
+from cavatum.core.measure.shape_hollow import hollow_of
+from cavatum.core.piece import Void
+from cavatum.core.shapes import Outline
 from cavatum.core.units import US_FLUID_OUNCE_M3
 from tests.samples import box_void
 

@@ -117,7 +117,7 @@ def test_voids_with_different_systems_share_a_pour_in_separate_batches():
 def test_an_empty_piece_asks_for_the_first_void():
     made = plan(Piece(name="empty"))
     assert made.totals.net is None and made.clock is None
-    assert next(stage for stage in made.stages if stage.state == "needs you").reason == "Add the first void."
+    assert [stage.reason for stage in made.stages if stage.state == "needs you"] == ["Not surveyed yet.", "Add the first void or coat."]
 
 
 def test_a_measured_piece_without_a_system_has_a_volume_and_asks_for_the_resin():
@@ -291,7 +291,7 @@ def test_moments_to_come_carry_their_window_and_what_to_mix():
 
 
 def test_a_piece_that_is_not_ready_says_what_it_needs():
-    assert standing_at(plan(Piece(name="x")), NOW).status == "Add the first void."
+    assert standing_at(plan(Piece(name="x")), NOW).status == "Add the first void or coat."
 
 
 @pytest.mark.parametrize("changes", [{"zone": "Moon/Base"}, {"week": [[{"from_min": 600, "to_min": 500}]] * 7}, {"currency": "pounds"}])

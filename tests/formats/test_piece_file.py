@@ -70,4 +70,4 @@ def test_a_long_value_is_shortened_in_its_complaint():
 
 def test_values_are_si_and_texts_are_kept():
     kept = json.loads(write_piece(box_piece(voids=[box_void(depth="3 1/2 in")])))["voids"][0]["shape"]["depth_m"]
-    assert kept == {"value": pytest.approx(0.0889), "as_typed": "3 1/2 in", "origin": "measured"}
+    assert kept == {"value": pytest.approx(0.0889), "as_typed": "3 1/2 in", "origin": "measured", "spread": None}

@@ -6,6 +6,7 @@ not known yet leaves the later parts empty, and a verdict says what is needed.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
@@ -14,14 +15,17 @@ from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .errors import DomainError
 from .layers.split import Stretch, split
 from .layers.verdicts import HEAT_NOT_COMPUTED, layer_verdicts
-from .measure.cavity import Cavity, cavity_of
+from .coats import Coat
+from .measure.cavity import Cavity, cavity_of, coat_cavity
+from .measure.coat_figures import coat_plan
 from .measure.figures import void_plan
 from .measure.section import section_of
-from .measure.verdicts import floating_verdicts, soak_verdicts
+from .measure.stand import level_plan, with_forms
+from .measure.verdicts import coat_verdicts, floating_verdicts, soak_verdicts, stand_verdicts
 from .mix.ratio import Ratio, ratio_of
 from .mix.verdicts import mix_verdicts
 from .piece import Piece, Portion, Void
-from .plan_parts import Plan, Totals, VoidPlan
+from .plan_parts import CoatPlan, Plan, SurveyPlan, Totals, VoidPlan
 from .pours import Fill, Pour, pour_plan, pours_of
 from .practice.cautions import CUP, GENERAL, PRESSURE
 from .resin.checks import check_system
@@ -29,7 +33,8 @@ from .resin.system import System, typical_fields
 from .say import Say
 from .stages import stages_of
 from .survey.air import room_verdicts
-from .totals import totals_of
+from .survey.report import survey_plan, survey_verdicts
+from .totals import totals_of, with_band
 from .verdict import Verdict
 from .working import Workbook
 from .workshop import Workshop
@@ -69,18 +74,23 @@ def make_plan(piece: Piece, systems: dict[str, System], workshop: Workshop, now:
     job = Job(piece, systems, workshop, now)
     voids = measure(job)
     used = choose_resin(job)
-    survey(job, used)
+    coats = measure_coats(job)
+    found = survey(job, used)
     pours = cut_layers(job)
+    level = level_plan(job.book, piece, job.cavities)
+    voids = with_forms(job.book, voids, pours)
+    job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop) for pour in pours]
     job.verdicts += mix_verdicts(pours, workshop, job.say)
     start, days = lay_out_days(job, pours)
-    totals: Totals = totals_of(job.book, job.cavities, pours, days, used, workshop)
+    totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
     return Plan(
         made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
-        voids=voids, sections=[section_of(job.cavities[void.void_id]) for void in voids], pours=plans,
+        survey=found, voids=voids, coats=coats, level=level, pours=plans,
+        sections=[section_of(cavity) for cavity in job.cavities.values()],
         clock=ribbon.draw(pours, days, workshop, now), totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
-        stages=stages_of(piece, voids, used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
+        stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
         typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
     )
 
@@ -100,11 +110,28 @@ def measure(job: Job) -> list[VoidPlan]:
     return plans
 
 
+def measure_coats(job: Job) -> list[CoatPlan]:
+    """Rules 2.4, 2.5, 2.9 and 2.10: areas, films, and what rules of thumb would make of them."""
+    plans = []
+    for index, coat in enumerate(job.piece.coats):
+        system = system_of(job, coat.portions[-1])
+        ratio = job.ratios.get(system.id) if system else None
+        try:
+            cavity = coat_cavity(coat)
+            plans.append(coat_plan(job.book, cavity, system, ratio, job.piece.level))
+        except DomainError as error:
+            job.stop("measure", error, f"/coats/{index}")
+            continue
+        job.cavities[coat.id] = cavity
+    job.verdicts += coat_verdicts(job.piece, plans, job.say)
+    return plans
+
+
 def choose_resin(job: Job) -> list[System]:
     """Rules 3.1 to 3.3: the systems in use, each checked; one without a basis gets no ratio, and so no batches."""
     used: dict[str, System] = {}
-    for void in job.piece.voids:
-        for portion in void.portions:
+    for filled in (*job.piece.voids, *job.piece.coats):
+        for portion in filled.portions:
             system = system_of(job, portion)
             if system is not None:
                 used[system.id] = system
@@ -127,27 +154,22 @@ def system_of(job: Job, portion: Portion) -> System | None:
     return job.systems[wanted]
 
 
-def survey(job: Job, used: list[System]) -> None:
-    """Rule 1.6: the room against the sheets."""
+def survey(job: Job, used: list[System]) -> SurveyPlan:
+    """Rules 1.1 to 1.8: the piece, its room against the sheets, and what has to be done before mixing."""
     seen: set[str] = set()
     for system in used:
         for verdict in room_verdicts(job.workshop, system):
             if verdict.code not in seen:
                 seen.add(verdict.code)
                 job.verdicts.append(verdict)
+    found = survey_plan(job.book, job.piece, used, job.workshop)
+    job.verdicts += survey_verdicts(job.piece, found, job.say)
+    return found
 
 
 def cut_layers(job: Job) -> list[Pour]:
     """Rules 4.1 and 4.4: each void's portions into layers from the bottom up, then joined into pours."""
-    columns: list[list[Fill]] = []
-    for index, void in enumerate(job.piece.voids):
-        if void.id not in job.cavities:
-            continue
-        try:
-            columns.append(_column(job, void))
-        except DomainError as error:
-            job.stop("layers", error, f"/voids/{index}/portions")
-    pours = pours_of(columns)
+    pours = pours_of(_columns(job, job.piece.voids, "voids"), _columns(job, job.piece.coats, "coats"))
     try:
         for pour in pours:
             pour.mixes(job.workshop)
@@ -162,7 +184,19 @@ def cut_layers(job: Job) -> list[Pour]:
     return pours
 
 
-def _column(job: Job, void: Void) -> list[Fill]:
+def _columns(job: Job, filled: Sequence[Void | Coat], place: str) -> list[list[Fill]]:
+    columns = []
+    for index, one in enumerate(filled):
+        if one.id not in job.cavities:
+            continue
+        try:
+            columns.append(_column(job, one))
+        except DomainError as error:
+            job.stop("layers", error, f"/{place}/{index}/portions")
+    return columns
+
+
+def _column(job: Job, void: Void | Coat) -> list[Fill]:
     cavity, start, fills = job.cavities[void.id], 0.0, []
     for portion in void.portions:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
@@ -176,7 +210,7 @@ def _column(job: Job, void: Void) -> list[Fill]:
             ratio = job.ratios[system.id]
             stretch = Stretch(cavity, system, ratio.mixed_density, start, end)
             boundaries = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
-            for layer in split(stretch, job.piece.layering, boundaries):
+            for layer in split(stretch, "fewest" if isinstance(void, Coat) else job.piece.layering, boundaries):
                 fills.append(Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve))
         start = end
     return fills

@@ -6,12 +6,30 @@ from datetime import datetime
 from typing import Literal
 
 from .measure.section import Section
+from .survey.patches import Patch
+from .survey.preparation import PrepStep
 from .verdict import Stage, Verdict
 from .working import Data, Figure, Working
 
 
+class SpreadShare(Data):
+    """How much one reading's spread puts the volume off either way, and its share of the whole band."""
+
+    reading: str
+    half: Figure
+    share: float
+
+
+class FormPlan(Data):
+    """The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam."""
+
+    pressure: Figure
+    forces: list[Figure]
+    freeboard: Figure | None
+
+
 class VoidPlan(Data):
-    """volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted."""
+    """volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted. band: half width of net."""
 
     void_id: str
     name: str
@@ -19,6 +37,74 @@ class VoidPlan(Data):
     volume: Figure
     net: Figure
     displaced: Figure | None
+    boxed: Figure | None = None
+    band: Figure | None = None
+    shares: list[SpreadShare] = []
+    form: FormPlan | None = None
+
+
+class FilmSchool(Data):
+    """What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets claim for it."""
+
+    rule: str
+    film: Figure
+    volume: Figure
+    times: float
+    called: Figure | None = None
+
+
+class CoatPlan(Data):
+    """area: faces and edges of one. film: still to lay. net: on all of them."""
+
+    coat_id: str
+    name: str
+    count: int
+    area: Figure
+    faces: Figure
+    edges: Figure | None
+    film: Figure
+    net: Figure
+    schools: list[FilmSchool] = []
+    notch: Figure | None = None
+    creep: Figure | None = None
+    edge_film: Figure | None = None
+    band: Figure | None = None
+    shares: list[SpreadShare] = []
+
+
+class Corner(Data):
+    name: str
+    height: Figure
+    shim: Figure
+
+
+class LevelPlan(Data):
+    """Rise towards the far end and the right side, what to put under each corner, and the freeboard that is left."""
+
+    along: Figure
+    across: Figure
+    corners: list[Corner]
+    swing: Figure | None
+    freeboard: Figure | None
+    overflow: Figure | None
+
+
+class ReadyItem(Data):
+    code: str
+    text: str
+    is_done: bool
+
+
+class SurveyPlan(Data):
+    """expected_moisture: where the wood was not measured. lead_time: least time from the first open step to mixing."""
+
+    expected_moisture: Figure | None
+    dew_point: Figure
+    margin: Figure
+    steps: list[PrepStep]
+    lead_time: Figure | None
+    patches: list[Patch]
+    ready: list[ReadyItem]
 
 
 class LayerPlan(Data):
@@ -42,7 +128,7 @@ class LayerPlan(Data):
 class Allowance(Data):
     """One line of what goes missing: its volume and its share of the net volume."""
 
-    code: Literal["soak", "shrinkage", "overfill", "residue", "reserve"]
+    code: Literal["soak", "shrinkage", "overfill", "runoff", "residue", "reserve"]
     name: str
     volume: Figure
     share: float
@@ -95,7 +181,7 @@ class Pin(Data):
     at: datetime
     until: datetime | None
     label: str
-    kind: Literal["pour", "sand", "demould"]
+    kind: Literal["pour", "coat", "sand", "demould"]
     why: str
 
 
@@ -116,11 +202,16 @@ class Clock(Data):
 
 
 class Totals(Data):
+    """band: how far off `net` may be either way, from the spreads that were given; again: the reading that matters most."""
+
     net: Figure | None = None
+    band: Figure | None = None
+    again: str = ""
     need: Figure | None = None
     mass: Figure | None = None
     pours: int = 0
     layers: int = 0
+    coats: int = 0
     batches: int = 0
     visits: int = 0
     hands_on: Figure | None = None
@@ -143,7 +234,10 @@ class Plan(Data):
     start_at: datetime | None
     start_is_chosen: bool
     layering: str
+    survey: SurveyPlan | None = None
     voids: list[VoidPlan]
+    coats: list[CoatPlan] = []
+    level: LevelPlan | None = None
     sections: list[Section]
     pours: list[PourPlan]
     clock: Clock | None

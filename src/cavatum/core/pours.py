@@ -13,7 +13,8 @@ from .measure.allowances import shrinkage_volume, soak_volume
 from .measure.cavity import Cavity
 from .mix.batches import CUP_FILL, Weighing, weigh
 from .mix.ratio import Ratio, ratio_error
-from .piece import Portion, Void
+from .coats import Coat
+from .piece_parts import Portion, Void
 from .plan_parts import Allowance, BatchPlan, LayerPlan, PartPlan, PourPlan
 from .readings import Fraction
 from .resin.system import System
@@ -23,7 +24,7 @@ from .workshop import Workshop
 WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two parts with care
 ALLOWANCE_NAMES = {
     "overfill": "overfill, to be sanded off", "soak": "soaks into the walls", "shrinkage": "shrinks while it cures",
-    "reserve": "reserve", "residue": "stays in cups and on sticks",
+    "runoff": "drips from the edges", "reserve": "reserve", "residue": "stays in cups and on sticks",
 }
 
 
@@ -31,7 +32,7 @@ ALLOWANCE_NAMES = {
 class Fill:
     """One layer of one void (of all its equal cavities) with what it is filled with."""
 
-    void: Void
+    void: Void | Coat
     portion: Portion
     cavity: Cavity
     system: System
@@ -57,17 +58,18 @@ class Fill:
         walls = self.cavity.wetted(self.layer.to_m) - (self.cavity.wetted(self.layer.from_m) if self.layer.from_m > 0 else 0)
         net = count * self.volume_m3
         soak = count * soak_volume(self.void.soak_m3_m2, walls)
-        shrink = shrinkage_volume(net, self.system.shrinkage)
+        shrink = 0.0 if isinstance(self.void, Coat) else shrinkage_volume(net, self.system.shrinkage)
+        drips = net * self.void.run_off.value if isinstance(self.void, Coat) and self.void.run_off else 0.0
         return {
-            "overfill": count * over if self.layer.to_m > rim else 0.0, "soak": soak, "shrinkage": shrink,
-            "reserve": (net + soak + shrink) * (self.reserve.value if self.reserve else 0.0),
+            "overfill": count * over if self.layer.to_m > rim else 0.0, "soak": soak, "shrinkage": shrink, "runoff": drips,
+            "reserve": (net + soak + shrink + drips) * (self.reserve.value if self.reserve else 0.0),
         }
 
     @property
     def need_m3(self) -> float:
         """What has to leave the cups for this layer, all cavities."""
         extra = self.allowances_m3
-        return self.void.count * self.volume_m3 + extra["soak"] + extra["shrinkage"] + extra["reserve"]
+        return self.void.count * self.volume_m3 + extra["soak"] + extra["shrinkage"] + extra["runoff"] + extra["reserve"]
 
 
 @dataclass(frozen=True)
@@ -107,12 +109,10 @@ class Pour:
         return PourTask(tuple({mix.system.id: mix.system for mix in mixes}.values()), mixing + rest, pouring)
 
 
-def pours_of(columns: list[list[Fill]]) -> list[Pour]:
-    """The first layers of all voids are the first pour, the second ones the second, and so on."""
-    return [
-        Pour(number, [fill for fill in row if fill is not None])
-        for number, row in enumerate(zip_longest(*columns), start=1)
-    ]
+def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
+    """The first layers of all voids are the first pour, the second ones the second, and so on; coats follow the last of them."""
+    rows = [*zip_longest(*voids), *zip_longest(*coats)]
+    return [Pour(number, [fill for fill in row if fill is not None]) for number, row in enumerate(rows, start=1)]
 
 
 def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
@@ -131,7 +131,7 @@ def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
     added = [line for line in lines if line.code != "overfill"]
     need = book.figure(
         f"{key}/need", f"To mix for pour {pour.number}", net_m3 + sum(line.volume.value for line in added), "volume",
-        "layer + soak + shrinkage + reserve + what stays in cups",
+        "layer + soak + shrinkage + drips + reserve + what stays in cups",
         [book.computed("layer in the hollow", net), *(book.computed(line.name, line.volume) for line in added)],
         "each allowance a line of its own; overfill is already in the layer",
     )
@@ -183,7 +183,7 @@ def _rule_inputs(system: System) -> list[Input]:
 
 
 def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float, workshop: Workshop) -> list[Allowance]:
-    totals = {code: sum(fill.allowances_m3[code] for fill in pour.fills) for code in ("overfill", "soak", "shrinkage", "reserve")}
+    totals = {code: sum(fill.allowances_m3[code] for fill in pour.fills) for code in ("overfill", "soak", "shrinkage", "runoff", "reserve")}
     totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
     formulas = {
         "overfill": ("area at the rim × height above it", [f.void.overfill_m.as_input(f"{f.void.name}: above the rim")
@@ -191,7 +191,9 @@ def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: 
         "soak": ("soak × floor and walls touched by this layer", [f.void.soak_m3_m2.as_input(f"{f.void.name}: soak")
                                                                  for f in pour.fills if f.void.soak_m3_m2]),
         "shrinkage": ("layer × s / (1 − s)", [f.system.shrinkage.as_input(f"shrinkage of {f.system.name}") for f in pour.fills]),
-        "reserve": ("share × (layer + soak + shrinkage)", [f.reserve.as_input("reserve") for f in pour.fills[:1] if f.reserve]),
+        "runoff": ("share × film on faces and edges", [f.void.run_off.as_input(f"{f.void.name}: drips") for f in pour.fills
+                                                       if isinstance(f.void, Coat) and f.void.run_off]),
+        "reserve": ("share × (layer + soak + shrinkage + drips)", [f.reserve.as_input("reserve") for f in pour.fills[:1] if f.reserve]),
         "residue": ("mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch",
                     [workshop.residue_fraction.as_input("share"), workshop.residue_m3.as_input("fixed, each batch")]),
     }
@@ -202,7 +204,7 @@ def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: 
                                formulas[code][0], formulas[code][1], "common practice, no source" if code == "residue"
                                else "by definition"),
         )
-        for code in ("overfill", "soak", "shrinkage", "reserve", "residue")
+        for code in ("overfill", "soak", "shrinkage", "runoff", "reserve", "residue")
         if totals[code] > 0
     ]
 

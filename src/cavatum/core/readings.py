@@ -29,6 +29,7 @@ class Reading(Data):
     value: float
     as_typed: str = Field(default="", max_length=units.LONGEST_TEXT + 20)
     origin: Origin = "measured"
+    spread: float | None = Field(default=None, gt=0)
 
     @model_validator(mode="before")
     @classmethod
@@ -37,7 +38,8 @@ class Reading(Data):
             data = {"as_typed": data}
         if isinstance(data, dict) and data.get("value") is None and isinstance(data.get("as_typed"), str):
             understood = units.parse(data["as_typed"], cls.kind)
-            return {**data, "value": understood.value, "as_typed": understood.as_typed}
+            spread = {} if understood.spread is None else {"spread": understood.spread}
+            return {**data, "value": understood.value, "as_typed": understood.as_typed, **spread}
         return data
 
     @model_validator(mode="after")
@@ -57,6 +59,12 @@ class Reading(Data):
 
     def as_input(self, name: str) -> Input:
         return Input(name=name, value=self.value, quantity=self.quantity, origin=self.origin, as_typed=self.as_typed)
+
+
+class Area(Reading):
+    kind, quantity = "area", "area"
+    least, most, above_least = 0.0, 100.0, True
+    bounds = "it must be more than 0 and at most 100 m²"
 
 
 class Length(Reading):
@@ -135,6 +143,22 @@ class Angle(Reading):
     kind, quantity = "angle", "angle"
     least, most = 0.0, 60.0
     bounds = "it must be between 0 and 60 degrees"
+
+
+class SignedAngle(Reading):
+    """A tilt: positive where the far or the right side is high."""
+
+    kind, quantity = "angle", "angle"
+    least, most = -45.0, 45.0
+    bounds = "it must be between -45 and 45 degrees"
+
+
+class Viscosity(Reading):
+    """From thin sealers to thick gels."""
+
+    kind, quantity = "viscosity", "viscosity"
+    least, most, above_least = 0.0, 1000.0, True
+    bounds = "it must be more than 0 and at most 1000 Pa s"
 
 
 Id = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]

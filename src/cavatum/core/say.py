@@ -24,6 +24,10 @@ class Say:
     def length(self, length_m: float) -> str:
         return f"{length_m / INCH_M:.2f} in" if self._us else f"{length_m * 1000:.3g} mm"
 
+    def film(self, film_m: float) -> str:
+        """A film always in both: the trade speaks of mm and of mil."""
+        return f"{film_m * 1000:.2g} mm ({film_m / INCH_M * 1000:.2g} mil)"
+
     def mass(self, mass_kg: float) -> str:
         if self._us:
             return f"{mass_kg / POUND_KG:.2f} lb" if mass_kg >= POUND_KG else f"{mass_kg / OUNCE_KG:.1f} oz wt"

@@ -4,39 +4,41 @@ from __future__ import annotations
 
 from .clock.windows import Days
 from .piece import Piece
-from .plan_parts import PourPlan, StageState, VoidPlan
+from .plan_parts import PourPlan, StageState
 from .resin.system import System
 from .verdict import Verdict
 
-BUILT = ("measure", "resin", "layers", "mix", "clock")
+BUILT = ("survey", "measure", "resin", "layers", "mix", "clock")
 
 
 def stages_of(
-    piece: Piece, voids: list[VoidPlan], used: list[System], pours: list[PourPlan], days: Days, verdicts: list[Verdict]
+    piece: Piece, voids: int, coats: int, used: list[System], pours: list[PourPlan], days: Days, verdicts: list[Verdict]
 ) -> list[StageState]:
     """Only stages that exist are listed. What is still missing comes before what is doubted."""
     missing = {
-        "measure": "" if piece.voids else "Add the first void.",
-        "resin": "" if used else "Choose a resin system." if piece.voids else "Measure first.",
+        "survey": "" if piece.survey else "Not surveyed yet.",
+        "measure": "" if piece.voids or piece.coats else "Add the first void or coat.",
+        "resin": "" if used else "Choose a resin system." if piece.voids or piece.coats else "Measure first.",
         "layers": "" if pours else "Measure and choose a system first.",
         "mix": "" if pours else "Nothing to weigh yet.",
         "clock": "" if days.pours else "Nothing to pour yet.",
     }
     summaries = {
-        "measure": _count(len(voids), "void"),
+        "survey": piece.survey.material if piece.survey and piece.survey.material != "not said" else "",
+        "measure": ", ".join(one for one in (_count(voids, "void"), _count(coats, "coat")) if one),
         "resin": used[0].name if len(used) == 1 else _count(len(used), "system"),
         "layers": _count(len(pours), "pour"),
         "mix": _count(sum(len(pour.batches) for pour in pours), "batch", "batches"),
         "clock": _count(len(days.pours) + (1 if days.demould_at else 0), "visit") if days.pours else "",
     }
-    first_missing = next((stage for stage in BUILT if missing[stage]), None)
+    first_missing = next((stage for stage in BUILT if missing[stage] and stage != "survey"), None)
     states = []
     for stage in BUILT:
         worst = next((v for w in ("stops", "care") for v in verdicts if v.stage == stage and v.weight == w), None)
         if worst is not None:
             state, reason = ("stops" if worst.weight == "stops" else "needs you"), worst.title
         elif missing[stage]:
-            state, reason = ("needs you" if stage == first_missing else "later"), missing[stage]
+            state, reason = ("needs you" if stage in ("survey", first_missing) else "later"), missing[stage]
         else:
             state, reason = "settled", ""
         states.append(StageState(stage=stage, state=state, summary="" if missing[stage] else summaries[stage], reason=reason))

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
+
 from .clock.windows import Days
 from .measure.cavity import Cavity
-from .plan_parts import Allowance, Totals
+from .measure.spread import BETWEEN
+from .plan_parts import Allowance, CoatPlan, Totals, VoidPlan
 from .pours import ALLOWANCE_NAMES, Pour
 from .resin.system import Kit, System
 from .working import Figure, Input, Workbook
@@ -87,3 +90,24 @@ def _cost(book: Workbook, pours: list[Pour], workshop: Workshop) -> Figure | Non
 
 def _price(kit: Kit, mass_kg: float, volume_m3: float) -> float:
     return kit.price_minor * (volume_m3 if kit.by == "volume_m3" else mass_kg) / kit.amount
+
+
+def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list[CoatPlan]) -> Totals:
+    """How far off "to fill" may be, all voids and coats together, and which reading to take again."""
+    parts = [one for one in (*voids, *coats) if one.band is not None]
+    if not parts or totals.net is None:
+        return totals
+    half = math.sqrt(sum(one.band.value**2 for one in parts if one.band))
+    band = book.figure("total/band", "To fill: off by up to", half, "volume", "root of the sum of the squares over voids and coats",
+                       [book.computed(one.name, one.band) for one in parts if one.band],
+                       "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2",
+                       ["Only spreads that were given count; a reading without one is taken as exact."])
+    worst = max(((share, one.name) for one in parts for share in one.shares), key=lambda pair: pair[0].half.value, default=None)
+    again = "" if worst is None or half == 0 else _again(worst[0].reading, worst[1])
+    return totals.model_copy(update={"band": band, "again": again, "coats": len(coats)})
+
+
+def _again(reading: str, name: str) -> str:
+    if reading == BETWEEN:
+        return f"Most of it lies between the stations of {name}: read one more between each two."
+    return f"Read the {reading} of {name} again: it matters most."

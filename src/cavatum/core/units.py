@@ -46,6 +46,12 @@ UNITS: dict[str, dict[str, tuple[float, str]]] = {
         "in3": (INCH_M**3, "cubic inch"), "in³": (INCH_M**3, "cubic inch"), "cu in": (INCH_M**3, "cubic inch"),
         "ft3": (FOOT_M**3, "cubic foot"), "ft³": (FOOT_M**3, "cubic foot"), "cu ft": (FOOT_M**3, "cubic foot"),
     },
+    "area": {
+        "m2": (1.0, "m²"), "m²": (1.0, "m²"), "sq m": (1.0, "m²"), "cm2": (1e-4, "cm²"), "cm²": (1e-4, "cm²"), "sq cm": (1e-4, "cm²"),
+        "mm2": (1e-6, "mm²"), "mm²": (1e-6, "mm²"), "in2": (INCH_M**2, "square inch"), "in²": (INCH_M**2, "square inch"),
+        "sq in": (INCH_M**2, "square inch"), "ft2": (FOOT_M**2, "square foot"), "ft²": (FOOT_M**2, "square foot"),
+        "sq ft": (FOOT_M**2, "square foot"),
+    },
     "mass": {
         "g": (1e-3, "g"), "gram": (1e-3, "g"), "grams": (1e-3, "g"), "kg": (1.0, "kg"), "mg": (1e-6, "mg"),
         "lb": (POUND_KG, "pound"), "lbs": (POUND_KG, "pound"), "pound": (POUND_KG, "pound"), "pounds": (POUND_KG, "pound"),
@@ -74,25 +80,32 @@ KINDS = (*UNITS, "ratio", "count")
 # What may follow without a unit of its own: "2 ft 3" is inches, "1 lb 4 oz" weight ounces, "1 h 30" minutes.
 FOLLOWS = {"foot": ("inch", INCH_M), "pound": ("weight ounce", OUNCE_KG), "h": ("min", 60.0)}
 EXAMPLES = {
-    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3", "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
+    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3, 127 ± 1 mm", "area": "0.4 m2, 1200 cm2, 10 sq ft", "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
     "density": "1.12 g/mL", "duration": "40 min, 6 h, 3 days", "fraction": "5 %", "angle": "3 deg",
     "areal_volume": "100 mL/m2", "temperature": "21 C, 70 F", "ratio": "3:1", "count": "14", "viscosity": "400 mPa s",
 }
 _VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _NUMBER = re.compile(r"\s*([+-]?)(?:(\d+)[\s-]+(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+)(e[+-]?\d{1,2})?)", re.I)
-_UNIT = re.compile(r"\s*([^\d+\-,.]*(?:\.\s?oz)?(?:(?<=m)[23]|(?<=in)3|(?<=ft)3)?)", re.I)
+_UNIT = re.compile(r"\s*([^\d+\-,.]*(?:\.\s?oz)?(?:(?<=m)[23]|(?<=in)[23]|(?<=ft)[23])?)", re.I)
+_SPREAD = re.compile(r"\s*(?:±|\+/-|\+-)\s*")
+_BARE = re.compile(r"[\d\s.,/+-]+")
+_UNIT_AT_END = re.compile(r"([^\d\s.,/+-][^\d+-]*[23]?)\s*$")
 LONGEST_TEXT = 60
 
 
 @dataclass(frozen=True)
 class Understood:
-    """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it out."""
+    """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it out.
+
+    spread  how far off it may be either way, in SI, when the person said so ("127 ± 1 mm")
+    """
 
     kind: str
     value: float
     as_typed: str
     words: str
     notes: list[str] = field(default_factory=list)
+    spread: float | None = None
 
 
 def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
@@ -112,7 +125,32 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
         return _parse_ratio(cleaned, text)
     if kind == "count":
         return _parse_count(cleaned, text)
+    if _SPREAD.search(cleaned):
+        return _parse_with_spread(text.strip(), kind, default_unit)
     return _parse_sum(cleaned, text.strip(), kind, default_unit)
+
+
+def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Understood:
+    """"127 ± 1 mm", "127 mm +/- 1", "1.2 L ± 2 %": a value and how far off it may be either way."""
+    sides = _SPREAD.split(typed)
+    if len(sides) != 2 or not all(side.strip() for side in sides):
+        raise _refuse(kind, f'"{typed}"', "one spread follows the value", "not-a-number")
+    middle, wide = (side.strip() for side in sides)
+    tail = _BARE.sub("", wide).strip()
+    if _BARE.fullmatch(middle) and tail and tail != "%":
+        middle = f"{middle} {tail}"
+    found = _parse_sum(_clean(middle, kind), middle, kind, default_unit)
+    if tail == "%" and kind != "fraction":
+        spread = abs(found.value) * _parse_sum(_clean(wide, "fraction"), wide, "fraction", None).value
+        said = wide
+    else:
+        unit = _UNIT_AT_END.search(found.as_typed)
+        own = _parse_sum(_clean(wide, kind), wide, kind, unit.group(1) if unit else default_unit)
+        spread = own.value - _to_celsius(0.0, "°F") if kind == "temperature" and "f" in own.as_typed.lower() else own.value
+        said = own.as_typed
+    if spread <= 0:
+        raise _refuse(kind, f'"{typed}"', "a spread is more than 0", "out-of-range")
+    return Understood(kind, found.value, f"{found.as_typed} ± {said}", f"{found.words}, up to {said} off either way", found.notes, spread)
 
 
 def _clean(text: str, kind: str) -> str:

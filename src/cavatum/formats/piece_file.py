@@ -9,6 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..core.errors import DomainError
 from ..core.piece import FORMAT, VERSION, Piece
+from ..core.shapes import SHAPE_KINDS
 
 MOST_BYTES = 2 * 1024 * 1024
 DEEPEST_NESTING = 40
@@ -61,14 +62,15 @@ def explain(error: ValidationError) -> list[dict[str, str]]:
     return problems
 
 
-_UNION_TAGS = {"box", "cylinder", "cone", "bowl", "outline"}
+_UNION_TAGS = {*SHAPE_KINDS, "board", "disc", "drawn", "cup", "area"}
+_UNIONS = {"shape", "outer", "inner", "surface"}
 
 
 def _pointer_parts(location: tuple[int | str, ...]) -> list[str]:
-    """Pydantic names the chosen kind of a union in the path; the document has no such level (it follows "shape")."""
+    """Pydantic names the chosen kind of a union in the path; the document has no such level (it follows one of _UNIONS)."""
     return [
         str(part) for index, part in enumerate(location)
-        if not (part in _UNION_TAGS and index > 0 and location[index - 1] == "shape")
+        if not (part in _UNION_TAGS and index > 0 and location[index - 1] in _UNIONS)
     ]
 
 

@@ -34,7 +34,8 @@ def standing_at(plan: Plan, now: datetime) -> Standing:
     """Reads the plan at `now` as if it had been kept; without a chosen start it is still a plan."""
     clock = plan.clock
     if clock is None or not plan.pours:
-        missing = next((stage.reason for stage in plan.stages if stage.state in ("needs you", "stops")), "nothing measured yet")
+        missing = next((stage.reason for stage in plan.stages
+                        if stage.state == "stops" or (stage.state == "needs you" and stage.stage != "survey")), "nothing measured yet")
         return Standing(status=missing, filled=0.0, phase="in planning")
     if not plan.start_is_chosen:
         return Standing(status="planned, start not set", filled=0.0, phase="in planning")

@@ -6,9 +6,13 @@ from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
+from ..coats import Coat
 from ..errors import DomainError, Infeasible
-from ..piece import Inclusion, Void
-from .hollow import Hollow, hollow_of
+from ..piece_parts import Inclusion, Void
+from .bodies import each_volume
+from .films import film_hollow
+from .hollow import Hollow
+from .shape_hollow import hollow_of
 
 TABLE_ROWS = 121
 HEIGHT_TOLERANCE_M = 1e-9
@@ -21,7 +25,7 @@ class Cavity:
     Above the rim the opening's area is carried straight up, as a dam would.
     """
 
-    void: Void
+    void: Void | Coat
     hollow: Hollow
     fill_m: float
 
@@ -66,7 +70,7 @@ class Cavity:
 
 
 def _total_volume(thing: Inclusion) -> float:
-    return thing.count * thing.volume_m3.value
+    return thing.count * each_volume(thing)
 
 
 def _displaced_by(thing: Inclusion, height_m: float) -> float:
@@ -91,6 +95,12 @@ def cavity_of(void: Void) -> Cavity:
                               "Lower it, or leave it out.", "above-fill")
     _check_room(cavity)
     return cavity
+
+
+def coat_cavity(coat: Coat) -> Cavity:
+    """A coat as a very flat cavity: its heights are films. Raises where its readings allow none."""
+    hollow = film_hollow(coat)
+    return Cavity(coat, hollow, hollow.depth_m)
 
 
 def _check_room(cavity: Cavity) -> None:

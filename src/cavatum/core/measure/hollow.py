@@ -9,10 +9,8 @@ import math
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
 
-from ..errors import DomainError
-from ..piece import Bowl, Box, Cone, Cylinder, Outline, Shape
-
 Point = tuple[float, float]
+Ring = list[Point]
 CIRCLE_POINTS = 96
 
 
@@ -47,6 +45,25 @@ class Hollow(ABC):
     def formula(self) -> tuple[str, str]:
         """The formula of the whole volume in words, and its source."""
 
+    def extent(self, height_m: float) -> tuple[str, float, float]:
+        """Plan at a height: ("round", diameter, diameter) or ("square", length, width) [m]. Only of shapes that can be nested."""
+        return "round", self.width(height_m), self.width(height_m)
+
+    def cut_rings(self) -> list[Ring]:
+        """The real cut as closed rings of (across, height) [m], where half widths on both sides of a middle do not tell it."""
+        return []
+
+    @property
+    def boxed_m3(self) -> float | None:
+        """Volume [m3] of the box round the hollow: what length x width x depth would give. None where no size is known."""
+        length, width = self.size_m
+        return length * width * self.depth_m
+
+    @property
+    def between_m3(self) -> float:
+        """How far off [m3] the volume may be because the shape between the readings is not known; 0 where it is."""
+        return 0.0
+
     @property
     def size_m(self) -> tuple[float, float]:
         """Length and width of the opening's bounding box [m]."""
@@ -54,7 +71,7 @@ class Hollow(ABC):
         return max(xs) - min(xs), max(ys) - min(ys)
 
 
-def _circle(radius_m: float) -> list[Point]:
+def circle(radius_m: float) -> list[Point]:
     turn = 2 * math.pi / CIRCLE_POINTS
     return [(radius_m * math.cos(i * turn), radius_m * math.sin(i * turn)) for i in range(CIRCLE_POINTS)]
 
@@ -79,6 +96,9 @@ class BoxHollow(Hollow):
 
     def width(self, height_m: float) -> float:
         return min(self.length_m, self.width_m)
+
+    def extent(self, height_m: float) -> tuple[str, float, float]:
+        return "square", self.length_m, self.width_m
 
     def rim(self) -> list[Point]:
         x, y = self.length_m / 2, self.width_m / 2
@@ -120,7 +140,7 @@ class ConeHollow(Hollow):
         return 2 * self.radius(height_m)
 
     def rim(self) -> list[Point]:
-        return _circle(self.top_radius_m)
+        return circle(self.top_radius_m)
 
     def formula(self) -> tuple[str, str]:
         if self.bottom_radius_m == self.top_radius_m:
@@ -159,34 +179,7 @@ class BowlHollow(Hollow):
         return 2 * math.sqrt(max(self.area(height_m), 0.0) / math.pi)
 
     def rim(self) -> list[Point]:
-        return _circle(self.rim_radius_m)
+        return circle(self.rim_radius_m)
 
     def formula(self) -> tuple[str, str]:
         return "π × depth × (3 a² + depth²) / 6, a half the rim's diameter", "disc areas integrated from pole to rim"
-
-
-def hollow_of(shape: Shape) -> Hollow:
-    """The hollow of a measured shape. Raises DomainError or Infeasible where the readings allow none."""
-    if isinstance(shape, Box):
-        return BoxHollow(shape.length_m.value, shape.width_m.value, shape.depth_m.value)
-    if isinstance(shape, Cylinder):
-        return ConeHollow(shape.diameter_m.value / 2, shape.diameter_m.value / 2, shape.depth_m.value)
-    if isinstance(shape, Cone):
-        return ConeHollow(shape.bottom_diameter_m.value / 2, shape.top_diameter_m.value / 2, shape.depth_m.value)
-    if isinstance(shape, Bowl):
-        return BowlHollow(shape.rim_diameter_m.value / 2, shape.depth_m.value)
-    if isinstance(shape, Outline):
-        from .outline import outline_hollow  # Shapely is slow to import and most pieces need none
-
-        return outline_hollow(shape)
-    raise DomainError("shape", str(shape), "it is not one of the known kinds", "Choose a shape.", "unknown")
-
-
-def shape_inputs(shape: Shape):
-    """The readings of a shape as the inputs of its working."""
-    names = {name: getattr(shape, name) for name in type(shape).model_fields}
-    return [
-        value.as_input(name.rsplit("_", 1)[0].replace("_", " "))
-        for name, value in names.items()
-        if hasattr(value, "as_input")
-    ]

@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from shapely.validation import explain_validity
 
 from ..errors import DomainError, Infeasible
-from ..piece import Outline
+from ..shapes import Outline
 from .hollow import Hollow, Point
 
 PANELS = 24  # Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
@@ -21,7 +21,20 @@ MITRE_LIMIT = 50.0
 
 def outline_hollow(shape: Outline) -> OutlineHollow:
     """Check the outline before use: closed by itself, not crossing, not empty, its draft possible over its depth."""
-    polygon = Polygon(shape.points_m, shape.holes_m)
+    polygon = checked_polygon(shape.points_m, shape.holes_m)
+    hollow = OutlineHollow(polygon, shape.depth_m.value, math.tan(math.radians(shape.draft_deg.value if shape.draft_deg else 0)))
+    floor = hollow.section(0.0)
+    if floor.is_empty or floor.geom_type != "Polygon" or floor.area < LEAST_AREA_M2:
+        raise Infeasible(
+            "draft", f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over {shape.depth_m.value * 1000:g} mm",
+            "the walls meet or split the floor before the bottom", "Check draft and depth, or make it two voids.", "walls-meet",
+        )
+    return hollow
+
+
+def checked_polygon(points_m: list[Point], holes_m: list[list[Point]]) -> Polygon:
+    """The area inside a ring, its holes taken out. Raises DomainError where it crosses itself, encloses nothing or is over 10 m long."""
+    polygon = Polygon(points_m, holes_m)
     if not polygon.is_valid:
         raise DomainError(
             "outline", _where_it_fails(polygon), "its line may not cross or touch itself",
@@ -33,14 +46,7 @@ def outline_hollow(shape: Outline) -> OutlineHollow:
     span = max(polygon.bounds[2] - polygon.bounds[0], polygon.bounds[3] - polygon.bounds[1])
     if span > 10.0:
         raise DomainError("outline", f"{span:g} m long", "it must be at most 10 m", "Check the unit of the points.")
-    hollow = OutlineHollow(polygon, shape.depth_m.value, math.tan(math.radians(shape.draft_deg.value if shape.draft_deg else 0)))
-    floor = hollow.section(0.0)
-    if floor.is_empty or floor.geom_type != "Polygon" or floor.area < LEAST_AREA_M2:
-        raise Infeasible(
-            "draft", f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over {shape.depth_m.value * 1000:g} mm",
-            "the walls meet or split the floor before the bottom", "Check draft and depth, or make it two voids.", "walls-meet",
-        )
-    return hollow
+    return polygon
 
 
 def _where_it_fails(polygon: Polygon) -> str:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from ..piece import Inclusion
+from ..piece_parts import Inclusion
 from ..working import Data
+from .bodies import each_volume
 from .cavity import Cavity
 
 PROFILE_ROWS = 41
@@ -19,7 +20,10 @@ class SectionInclusion(Data):
 
 
 class Section(Data):
-    """profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over width."""
+    """profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over length; coat: a film.
+
+    cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd rule
+    """
 
     void_id: str
     cut: str
@@ -29,6 +33,7 @@ class Section(Data):
     fill_m: float
     half_width_m: float
     profile: list[tuple[float, float]]
+    cut_rings: list[list[tuple[float, float]]] = []
     plan_outline_m: list[tuple[float, float]]
     volume_table: list[tuple[float, float]]
     inclusions: list[SectionInclusion]
@@ -43,6 +48,7 @@ def section_of(cavity: Cavity) -> Section:
     return Section(
         void_id=cavity.void.id, cut=hollow.cut, cut_note=hollow.cut_note, wall=cavity.void.wall,
         depth_m=hollow.depth_m, fill_m=cavity.fill_m, half_width_m=max(half for _, half in profile), profile=profile,
+        cut_rings=hollow.cut_rings(),
         plan_outline_m=hollow.rim(), volume_table=cavity.table(),
         inclusions=[_drawn(thing) for thing in cavity.void.inclusions],
     )
@@ -53,5 +59,5 @@ def _drawn(thing: Inclusion) -> SectionInclusion:
     height = thing.to_m.value - thing.from_m.value
     return SectionInclusion(
         inclusion_id=thing.id, name=thing.name, count=thing.count, from_m=thing.from_m.value, to_m=thing.to_m.value,
-        across_m=(thing.volume_m3.value / height) ** 0.5,
+        across_m=(each_volume(thing) / height) ** 0.5,
     )

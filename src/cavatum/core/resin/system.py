@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, Temperature
+from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, Temperature, Viscosity
 from ..working import Data, Origin
 
 
@@ -47,6 +47,7 @@ class System(Data):
     density_a_kg_m3: Density
     density_b_kg_m3: Density
     is_filled: bool = False
+    viscosity_pa_s: Viscosity | None = None
     working_time: WorkingTime
     depth_rules: Annotated[list[DepthRule], Field(min_length=1, max_length=10)]
     least_depth_m: Length | None = None

@@ -32,6 +32,13 @@ _CLASSES = [
 ]
 
 
+# Viscosity of the mix at 23 degC [Pa s], typical of the class.
+_VISCOSITY = {
+    "thin-sealing-epoxy": 0.25, "coating-epoxy": 4, "craft-casting-epoxy": 1.0, "casting-epoxy-25": 0.8, "slow-casting-epoxy": 0.4,
+    "fast-casting-polyurethane": 0.2,
+}
+
+
 def _typical(value: float | str) -> dict:
     if isinstance(value, str):
         return {"as_typed": value, "origin": "typical"}
@@ -44,6 +51,7 @@ def _sheet(row: tuple) -> System:
     return System(
         id=id_, name=name, class_name=name, basis=basis, ratio=_typical(ratio),
         density_a_kg_m3=_typical(rho_a), density_b_kg_m3=_typical(rho_b),
+        viscosity_pa_s=_typical(_VISCOSITY[id_]),
         working_time=WorkingTime(time_s=_typical(work[0]), mass_kg=_typical(work[1]), temperature_c=_typical(work[2]),
                                  criterion=work[3]),
         depth_rules=[DepthRule(most_depth_m=_typical(depth), up_to_kg=_typical(mass) if mass else None) for depth, mass in rules],

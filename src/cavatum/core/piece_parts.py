@@ -1,0 +1,84 @@
+"""The parts of a piece document: what is embedded, what fills a void up to where, the form round it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .errors import DomainError
+from .readings import ArealVolume, Density, Id, Label, Length, Mass, Name, Offset, Volume
+from .shapes import Shape
+from .working import Data
+
+Wall = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
+
+
+class Size(Data):
+    """A thing by its three greatest measures, as a block, an egg shape (ellipsoid) or a round rod."""
+
+    form: Literal["block", "egg", "rod"] = "block"
+    length_m: Length
+    width_m: Length
+    height_m: Length
+
+
+class Inclusion(Data):
+    """Things embedded between two heights; they displace resin. `count` of them in each hollow.
+
+    The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them together),
+    size_m, or mass_kg (of `sample` of them) with the density.
+    """
+
+    id: Id
+    name: Name
+    count: int = Field(default=1, ge=1, le=10_000)
+    sample: int = Field(default=1, ge=1, le=10_000)
+    volume_m3: Volume | None = None
+    size_m: Size | None = None
+    mass_kg: Mass | None = None
+    density_kg_m3: Density | None = None
+    from_m: Offset
+    to_m: Length
+    held_down: bool = False
+    is_hollow: bool = False
+
+    @model_validator(mode="after")
+    def check_way(self) -> Inclusion:
+        ways = [one for one in (self.volume_m3, self.size_m, self.mass_kg) if one is not None]
+        if len(ways) != 1 or (self.mass_kg is not None and self.density_kg_m3 is None):
+            raise DomainError(self.name, "measured in no way or in several", "its volume, its size, or its mass and density are needed",
+                              "Give one of the three.", "no-volume")
+        return self
+
+
+class Portion(Data):
+    """What fills a void up to a height: system and colour. `to_m` None reaches the fill line."""
+
+    id: Id
+    system_id: Id | None = None
+    colour: Label = ""
+    to_m: Length | None = None
+    boundaries_m: Annotated[list[Length], Field(max_length=60)] | None = None
+
+
+class Form(Data):
+    """The form or dam round a void. dam_m: its height above the rim. None: nobody said yet."""
+
+    dam_m: Offset | None = None
+    release: Literal["not said", "tape", "agent", "mould needs none"] = "not said"
+    joints_sealed: bool = False
+    leak_tested: bool = False
+
+
+class Void(Data):
+    id: Id
+    name: Name
+    count: int = Field(default=1, ge=1, le=10_000)
+    shape: Shape
+    wall: Wall = "other"
+    form: Form | None = None
+    soak_m3_m2: ArealVolume | None = None
+    overfill_m: Offset | None = None
+    inclusions: Annotated[list[Inclusion], Field(max_length=200)] = []
+    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]

@@ -1,0 +1,220 @@
+"""The kinds of hollow a person can measure, each as the readings it takes. Never: computing with them (see measure/)."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .errors import DomainError
+from .readings import Angle, Area, Density, Fraction, Label, Length, Mass, Offset, Volume
+from .working import Data
+
+MOST_OUTLINE_POINTS = 3000
+MOST_STATIONS = 200
+MOST_MESH_ROWS = 400
+
+
+class Box(Data):
+    kind: Literal["box"] = "box"
+    length_m: Length
+    width_m: Length
+    depth_m: Length
+
+
+class Tapered(Data):
+    """Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width 0)."""
+
+    kind: Literal["tapered"] = "tapered"
+    length_m: Length
+    width_m: Length
+    bottom_length_m: Offset
+    bottom_width_m: Offset
+    depth_m: Length
+
+
+class Cylinder(Data):
+    kind: Literal["cylinder"] = "cylinder"
+    diameter_m: Length
+    depth_m: Length
+
+
+class Cone(Data):
+    """A cup: round, wider or narrower at the rim than at the bottom."""
+
+    kind: Literal["cone"] = "cone"
+    top_diameter_m: Length
+    bottom_diameter_m: Length
+    depth_m: Length
+
+
+class Bowl(Data):
+    """Part of a sphere, open at the rim."""
+
+    kind: Literal["bowl"] = "bowl"
+    rim_diameter_m: Length
+    depth_m: Length
+
+
+class ProfileRow(Data):
+    height_m: Offset
+    diameter_m: Offset
+
+
+class Profile(Data):
+    """Turned: round at every height, its diameter read at some of them from the deepest point up."""
+
+    kind: Literal["profile"] = "profile"
+    rows: Annotated[list[ProfileRow], Field(min_length=2, max_length=MOST_STATIONS)]
+
+
+class Crack(Data):
+    """A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root, straight: as wide below."""
+
+    kind: Literal["crack"] = "crack"
+    form: Literal["v", "round", "straight"] = "v"
+    length_m: Length
+    width_m: Length
+    depth_m: Length
+
+
+class Station(Data):
+    """Width of a river at one place along it. `edge_m`: where its near edge runs, for the plan view only."""
+
+    at_m: Offset
+    width_m: Offset
+    bottom_width_m: Offset | None = None
+    edge_m: Offset | None = None
+
+
+class River(Data):
+    """Between two natural edges, its width read at stations along it, at the top and, where the edges slope, at the bottom."""
+
+    kind: Literal["river"] = "river"
+    stations: Annotated[list[Station], Field(min_length=2, max_length=MOST_STATIONS)]
+    depth_m: Length
+
+
+class FillTest(Data):
+    """Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known volume weighed."""
+
+    kind: Literal["fill test"] = "fill test"
+    filled_with: Literal["water", "grain"] = "water"
+    mass_kg: Mass
+    density_kg_m3: Density
+    depth_m: Length
+    opening_m2: Area | None = None
+
+
+class Stated(Data):
+    """A volume somebody else worked out: a machine's pocket report, a drawing, a jug."""
+
+    kind: Literal["stated"] = "stated"
+    volume_m3: Volume
+    depth_m: Length
+    opening_m2: Area | None = None
+    stated_by: Label = ""
+
+
+Solid = Annotated[Box | Tapered | Cylinder | Cone | Bowl | Profile, Field(discriminator="kind")]
+
+
+class Nested(Data):
+    """The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands in it.
+
+    inner_from_m  height of the inner one's underside over the outer one's floor
+    """
+
+    kind: Literal["nested"] = "nested"
+    outer: Solid
+    inner: Solid
+    inner_from_m: Offset
+    inner_mass_kg: Mass | None = None
+    held_down: bool = False
+
+
+Point = tuple[float, float]
+Ring = Annotated[list[Point], Field(min_length=3, max_length=2000)]
+FileHash = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class Source(Data):
+    """The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in words."""
+
+    format: Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo"]
+    name: Label
+    file: FileHash | None = None
+    read_as: Annotated[str, Field(max_length=500)] = ""
+
+
+class Outline(Data):
+    """Any shape seen from above, drawn at the rim, times depth; with draft the walls lean inwards going down.
+
+    area_spread  how far off the enclosed area may be either way, where it was traced
+    """
+
+    kind: Literal["outline"] = "outline"
+    points_m: Ring
+    holes_m: Annotated[list[Ring], Field(max_length=200)] = []
+    depth_m: Length
+    draft_deg: Angle | None = None
+    points_as_typed: str = Field(default="", max_length=100_000)
+    area_spread: Fraction | None = None
+    source: Source | None = None
+
+    @model_validator(mode="after")
+    def check_points(self) -> Outline:
+        """Offsets of an outline cost time with its points, so all its rings together are bounded."""
+        count = len(self.points_m) + sum(len(ring) for ring in self.holes_m)
+        if count > MOST_OUTLINE_POINTS:
+            raise DomainError("outline", f"{count} points long", f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
+                              "Leave out points that lie on a line with their neighbours.", "points")
+        return self
+
+
+class MeshRow(Data):
+    """What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle cut."""
+
+    height_m: float = Field(ge=0, le=10)
+    area_m2: float = Field(ge=0, le=100)
+    volume_m3: float = Field(ge=0, le=100)
+    wetted_m2: float = Field(ge=0, le=1000)
+
+
+class Mesh(Data):
+    """A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
+
+    role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space around it is filled
+    """
+
+    kind: Literal["mesh"] = "mesh"
+    source: Source
+    role: Literal["cavity", "body"] = "cavity"
+    unit: Literal["mm", "cm", "m", "in"]
+    up: Literal["x", "y", "z", "-x", "-y", "-z"] = "z"
+    form_m: tuple[float, float, float] | None = None
+    size_m: tuple[float, float]
+    rows: Annotated[list[MeshRow], Field(min_length=2, max_length=MOST_MESH_ROWS)]
+    rim_m: Ring
+    cut_m: Annotated[list[Ring], Field(max_length=100)] = []
+
+    @model_validator(mode="after")
+    def check_rows(self) -> Mesh:
+        """Rows made by hand or cut short would give a volume that falls; they are refused, not mended."""
+        for low, high in zip(self.rows, self.rows[1:], strict=False):
+            if high.height_m <= low.height_m or high.volume_m3 < low.volume_m3 or high.wetted_m2 < low.wetted_m2:
+                raise DomainError("mesh", f"a table that falls at {high.height_m * 1000:g} mm", "height, volume and surface only grow",
+                                  "Read the mesh file again.", "falls")
+        if self.rows[0].height_m != 0 or self.rows[0].volume_m3 != 0 or self.rows[-1].volume_m3 <= 0:
+            raise DomainError("mesh", "a table that does not begin with nothing at its floor", "it runs from 0 to the rim",
+                              "Read the mesh file again.", "falls")
+        return self
+
+
+Shape = Annotated[
+    Box | Tapered | Cylinder | Cone | Bowl | Profile | Crack | River | Outline | Nested | FillTest | Stated | Mesh,
+    Field(discriminator="kind"),
+]
+SHAPE_KINDS = (
+    "box", "tapered", "cylinder", "cone", "bowl", "profile", "crack", "river", "outline", "nested", "fill test", "stated", "mesh",
+)
