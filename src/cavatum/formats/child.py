@@ -1,0 +1,46 @@
+"""The child process that reads one hostile file: limits itself, reads stdin, prints JSON. Started by sandbox.py only."""
+
+from __future__ import annotations
+
+import json
+import resource
+import sys
+import warnings
+from dataclasses import asdict
+
+MEMORY_BYTES = 1024**3
+CPU_S = 30
+
+
+def main() -> int:
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
+    resource.setrlimit(resource.RLIMIT_CPU, (CPU_S, CPU_S + 1))
+    resource.setrlimit(resource.RLIMIT_NOFILE, (64, 64))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    warnings.simplefilter("ignore")
+    task, options = sys.argv[1], json.loads(sys.argv[2])
+    payload = sys.stdin.buffer.read()
+    from pydantic import ValidationError
+
+    from cavatum.core.errors import DomainError
+    from cavatum.formats.tasks import TASKS
+
+    try:
+        answer = {"found": TASKS[task](payload, options)}
+    except DomainError as error:
+        answer = {"refused": asdict(error)}
+    except MemoryError:
+        answer = {"refused": asdict(DomainError("file", "too much to read within a gigabyte", "files are read within 1 GB of memory",
+                                                "Make it smaller: fewer triangles, points or pixels.", "too-heavy"))}
+    except ValidationError as error:
+        answer = {"refused": asdict(DomainError("file", f"unsound ({error.errors()[0]['msg']})", "it fits the limits of a shape",
+                                                "Simplify it, or measure it with a shape.", "unsound"))}
+    except Exception as error:  # a reader's own failure on a broken file: one sentence, not a traceback
+        answer = {"refused": asdict(DomainError("file", f"broken ({type(error).__name__})", "it has to be sound in its format",
+                                                "Export it again from the program that made it.", "broken"))}
+    sys.stdout.write(json.dumps(answer, allow_nan=False))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,48 @@
+"""Hostile formats are read in a child process with limits on time and memory; what it says comes back as JSON.
+
+The child limits itself before it imports any reader. When it is ended by a limit, the refusal says so in words.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from ..core.errors import DomainError
+
+MEMORY_BYTES = 1024**3
+PATIENCE_S = 40.0
+CPU_S = 30
+ROOT = Path(__file__).resolve().parents[2]
+WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."
+
+
+def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dict[str, Any]:
+    """What `task` of child.py makes of the payload.
+
+    Raises DomainError: what the reader refused, or "too-heavy" when it took over CPU_S seconds, PATIENCE_S in all, or 1 GB.
+    """
+    command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
+    environment = {
+        "PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1",
+        "OPENCV_LOG_LEVEL": "OFF", "PYTHONHASHSEED": "0", "MALLOC_ARENA_MAX": "2",
+    }
+    try:
+        done = subprocess.run(command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False)
+    except subprocess.TimeoutExpired as error:
+        raise _too_heavy(f"over {PATIENCE_S:g} s of work") from error
+    try:
+        answer = json.loads(done.stdout)
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise _too_heavy("too much to read within a gigabyte and half a minute") from error
+    if "refused" in answer:
+        raise DomainError(**answer["refused"])
+    return answer["found"]
+
+
+def _too_heavy(value: str) -> DomainError:
+    return DomainError("file", value, "files are read within 1 GB of memory and 30 s", WAY_OUT, "too-heavy")

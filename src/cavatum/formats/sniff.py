@@ -1,0 +1,55 @@
+"""Which format a file is in, by its content first and its name where content does not tell."""
+
+from __future__ import annotations
+
+import re
+import struct
+from typing import Literal
+
+from ..core.errors import DomainError
+
+Kind = Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo"]
+MOST_BYTES: dict[str, int] = {
+    "svg": 8 << 20, "dxf": 32 << 20, "csv": 1 << 20, "photo": 32 << 20, "stl": 64 << 20, "obj": 64 << 20, "ply": 64 << 20, "3mf": 64 << 20,
+}
+PHOTO_MARKS = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")
+
+
+def kind_of(data: bytes, name: str) -> Kind:
+    """Raises DomainError: empty, over the format's size, or none of the formats that are read."""
+    kind = _kind(data, name.lower())
+    if kind is None:
+        raise DomainError("file", f"{name or 'without a name'}, of a kind that is not read here",
+                          "SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are", "Export it in one of these.", "unknown-kind")
+    if len(data) > MOST_BYTES[kind]:
+        raise DomainError(f"{kind} file", f"{len(data) / 1e6:.0f} MB", f"at most {MOST_BYTES[kind] >> 20} MB are read", "Make it smaller.", "too-large")
+    return kind
+
+
+def _kind(data: bytes, name: str) -> Kind | None:
+    if not data:
+        raise DomainError("file", "empty", "it holds something", "Choose another.", "empty")
+    head = data[:4096]
+    if head.startswith(PHOTO_MARKS) or (head[:4] == b"RIFF" and head[8:12] == b"WEBP"):
+        return "photo"
+    if head.startswith(b"PK\x03\x04"):
+        return "3mf" if name.endswith(".3mf") or b"3D/" in data[:65536] or b"[Content_Types]" in head else None
+    if re.match(rb"ply\r?\n", head):
+        return "ply"
+    if len(data) >= 84 and len(data) == 84 + 50 * struct.unpack_from("<I", data, 80)[0]:
+        return "stl"
+    text = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    if text.startswith(b"solid") and b"facet" in data[:65536]:
+        return "stl"
+    if text.startswith(b"<") and re.search(rb"<(?:\w+:)?svg[\s>]", data[:65536]):
+        return "svg"
+    if head.startswith(b"AutoCAD Binary DXF") or re.match(rb"(?:999\s.*?\n)*\s*0\s*\r?\n\s*SECTION", text, re.S):
+        return "dxf"
+    return _by_name(name)
+
+
+def _by_name(name: str) -> Kind | None:
+    for ending, kind in ((".stl", "stl"), (".obj", "obj"), (".csv", "csv"), (".tsv", "csv"), (".txt", "csv"), (".dxf", "dxf")):
+        if name.endswith(ending):
+            return kind  # type: ignore[return-value]
+    return None

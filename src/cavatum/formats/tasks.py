@@ -1,0 +1,133 @@
+"""What the child process can be asked: each task takes the file and options and gives plain JSON."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from ..core.errors import DomainError
+from ..core.shapes import Source
+
+Task = Callable[[bytes, dict[str, Any]], dict[str, Any]]
+PREVIEW_TRIANGLES = 24_000
+
+
+def outlines(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from .drawings_in import outlines_of, read_dxf, read_svg
+
+    drawing = read_svg(data) if options["kind"] == "svg" else read_dxf(data)
+    return outlines_of(drawing, options.get("unit"), options.get("layers"))
+
+
+def mesh_about(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Size in the file's own unit, so that the person can say which unit it is."""
+    from ..core.measure.triangles import check_solid
+    from .meshes_in import read_mesh
+
+    solid, declared = read_mesh(data, options["kind"])
+    check_solid(solid)
+    low, high = solid.low_high
+    return {"triangles": len(solid.triangles), "size": [float(one) for one in high - low], "declared": declared}
+
+
+def mesh(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from ..core.measure.mesh_shape import mesh_shape
+    from .meshes_in import read_mesh
+
+    solid, _ = read_mesh(data, options["kind"])
+    made = mesh_shape(solid, Source.model_validate(options["source"]), unit=options["unit"], up=options["up"], role=options["role"],
+                      form_m=tuple(options["form_m"]) if options.get("form_m") else None)
+    return made.model_dump(mode="json")
+
+
+def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Few triangles for the screen, placed as the shape is: metres, up is z, middle of the floor at nought."""
+    from ..core.measure.mesh_shape import UNIT_M
+    from ..core.measure.thinning import thinned
+    from ..core.measure.triangles import Solid, check_solid, turned
+    from .meshes_in import read_mesh
+
+    solid, _ = read_mesh(data, options["kind"])
+    check_solid(solid)
+    placed = turned(Solid(solid.corners * UNIT_M[options["unit"]], solid.triangles), options["up"])
+    low, high = placed.low_high
+    few = thinned(Solid(placed.corners - np.array([*((low + high)[:2] / 2), low[2]]), placed.triangles), PREVIEW_TRIANGLES)
+    return {"corners": base64.b64encode(few.corners.astype("<f4").tobytes()).decode(),
+            "triangles": base64.b64encode(few.triangles.astype("<u4").tobytes()).decode(),
+            "of": len(solid.triangles), "shown": len(few.triangles), "size_m": [float(one) for one in high - low]}
+
+
+def export_source(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Corners and triangles in full, for cutting a layer out of a mesh."""
+    from .meshes_in import read_mesh
+
+    solid, _ = read_mesh(data, options["kind"])
+    return {"corners": base64.b64encode(solid.corners.astype("<f8").tobytes()).decode(),
+            "triangles": base64.b64encode(solid.triangles.astype("<i8").tobytes()).decode()}
+
+
+def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from .photos_in import as_jpeg, read_photo
+
+    picture = read_photo(data)
+    return {"width": picture.shape[1], "height": picture.shape[0], "jpeg": base64.b64encode(as_jpeg(picture)).decode()}
+
+
+def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """The outline found from seeds, or the person's own points, put into metres with its band."""
+    from ..core.measure.photo import Parallax, find_outline, on_its_edges, traced
+    from .photos_in import read_photo
+
+    picture = read_photo(data)
+    reference = _reference(options["reference"])
+    if options["reference"]["kind"] == "rectangle":
+        reference = on_its_edges(picture, reference)
+    by_hand = options.get("outline_px")
+    outside = np.array(options["outside_px"], float) if options.get("outside_px") else None
+    outline = np.array(by_hand, float) if by_hand else find_outline(picture, np.array(options["seeds_px"], float), outside)
+    parallax = Parallax(**options["parallax"]) if options.get("parallax") else None
+    found = traced(outline, reference, parallax, by_hand=bool(by_hand) and options.get("moved", True))
+    keep = _few(found.points_m)
+    set_corners = reference.corners_px if options["reference"]["kind"] == "rectangle" else reference.ends_px
+    return {
+        "outline_px": [[round(float(x), 2), round(float(y), 2)] for x, y in outline[keep]],
+        "points_m": [[round(float(x), 6), round(float(y), 6)] for x, y in found.points_m[keep]],
+        "area_m2": found.area_m2, "half_m2": found.half_m2, "shares": found.shares,
+        "reference_px": np.asarray(set_corners, float).round(2).tolist(),
+        "corner_sigma_px": getattr(reference, "corner_sigma_px", None), "by_hand": bool(by_hand),
+    }
+
+
+def _few(points: np.ndarray, most: int = 160) -> np.ndarray:
+    """Indices of the points that keep the outline's shape: the fewest within a growing tolerance; its area stays within 0.05 %."""
+    import shapely
+
+    ring = shapely.Polygon(points)
+    if not ring.is_valid:
+        raise DomainError("outline", "crossing itself", "it goes round once without crossing", "Move the points that were swapped.", "crosses-itself")
+    tolerance = float(np.ptp(points, axis=0).max()) * 1e-5
+    while True:
+        kept = shapely.simplify(ring, tolerance)
+        coords = {tuple(one) for one in np.asarray(kept.exterior.coords[:-1])}
+        if len(coords) <= most or abs(kept.area / ring.area - 1) > 5e-4:
+            return np.array([i for i, one in enumerate(points) if tuple(one) in coords])
+        tolerance *= 1.3
+
+
+def _reference(said: dict[str, Any]):
+    from ..core.measure.photo import Lengths, Rectangle
+
+    points = np.array(said["points_px"], float)
+    sizes = (said["first_m"], said["second_m"], said.get("first_spread_m", 0.0), said.get("second_spread_m", 0.0))
+    if said["kind"] == "rectangle":
+        return Rectangle(points.reshape(4, 2), *sizes)
+    return Lengths(points.reshape(2, 2, 2), *sizes)
+
+
+TASKS: dict[str, Task] = {
+    "outlines": outlines, "mesh about": mesh_about, "mesh": mesh, "mesh preview": mesh_preview, "mesh source": export_source,
+    "photo view": photo_view, "trace": trace,
+}
