@@ -13,8 +13,8 @@ from scipy.integrate import quad
 
 from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.options import compare
-from cavatum.core.shapes import Outline
 from cavatum.core.plan import make_plan
+from cavatum.core.shapes import Outline
 from tests.samples import NOW, SHEETS, box_piece, workshop
 
 ROOT = Path(__file__).resolve().parents[1]

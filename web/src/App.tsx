@@ -3,6 +3,7 @@ import { useSession } from "./api/queries";
 import { Bench } from "./places/Bench";
 import { Pieces } from "./places/Pieces";
 import { Shelf } from "./places/Shelf";
+import { ReadySheet } from "./stages/survey/ReadySheet";
 import { Workspace } from "./stages/Workspace";
 import { Frame } from "./ui/Frame";
 import { SessionContext } from "./ui/session";
@@ -18,6 +19,7 @@ export function App() {
           <Route path="/" element={<Bench />} />
           <Route path="/pieces" element={<Pieces />} />
           <Route path="/pieces/:id" element={<Workspace />} />
+          <Route path="/pieces/:id/ready" element={<ReadySheet />} />
           <Route path="/pieces/:id/:stage" element={<Workspace />} />
           <Route path="/shelf" element={<Shelf />} />
           <Route path="/shelf/:systemId" element={<Shelf />} />

@@ -14,7 +14,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, pieces, problems, systems, workshop
+from . import bench, devices, exports, files, pieces, problems, systems, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -46,7 +46,7 @@ def create_app(
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     CSRFProtect(app)
-    for module in (pieces, systems, workshop, bench):
+    for module in (pieces, exports, files, systems, workshop, bench, devices):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)

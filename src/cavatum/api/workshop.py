@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
@@ -10,6 +11,8 @@ from pydantic import BaseModel, Field
 
 from .. import __version__
 from ..core import units
+from ..core.rows import parse_rows
+from ..core.shapes import ProfileRow, Station
 from ..core.survey.air import dew_point_working
 from ..core.working import Working
 from ..core.workshop import Workshop
@@ -47,6 +50,7 @@ class Understood(BaseModel):
     as_typed: str
     words: str
     notes: list[str]
+    spread: float | None = None
 
 
 @blueprint.get("/health", operation_id="readHealth", responses={200: Health})
@@ -83,7 +87,7 @@ def save_workshop(body: Workshop):
 def understand(body: Spoken):
     """What a spoken quantity means. Nothing is stored."""
     found = units.parse(body.text, body.kind, body.default_unit)
-    return Understood(value=found.value, as_typed=found.as_typed, words=found.words, notes=found.notes).model_dump()
+    return Understood(value=found.value, as_typed=found.as_typed, words=found.words, notes=found.notes, spread=found.spread).model_dump()
 
 
 class TypedOutline(BaseModel):
@@ -99,6 +103,23 @@ class UnderstoodOutline(BaseModel):
 def understand_outline(body: TypedOutline):
     """The points of a typed outline. Nothing is stored."""
     return UnderstoodOutline(points_m=units.parse_points(body.text, body.unit)).model_dump()
+
+
+class TypedRows(BaseModel):
+    text: str = Field(max_length=20_000)
+    unit: str = Field(max_length=10)
+    kind: Literal["stations", "profile"]
+
+
+class UnderstoodRows(BaseModel):
+    stations: list[Station] = []
+    profile: list[ProfileRow] = []
+
+
+@blueprint.post("/rows", operation_id="understandRows", responses={200: UnderstoodRows})
+def understand_rows(body: TypedRows):
+    """Stations or a profile typed in one go, one reading a line. Nothing is stored."""
+    return UnderstoodRows.model_validate({body.kind: parse_rows(body.text, body.unit, body.kind)}).model_dump(mode="json")
 
 
 @blueprint.post("/demo", operation_id="layOutDemo", responses={200: Session})

@@ -11,8 +11,8 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, model_validator
 
-from .errors import DomainError
 from .coats import Coat
+from .errors import DomainError
 from .piece_parts import Form, Inclusion, Portion, Void
 from .readings import Fraction, Id, Label, Length, Name, SignedAngle
 from .resin.system import System

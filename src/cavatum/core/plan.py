@@ -12,10 +12,10 @@ from datetime import datetime
 
 from .clock import ribbon
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
+from .coats import Coat
 from .errors import DomainError
 from .layers.split import Stretch, split
 from .layers.verdicts import HEAT_NOT_COMPUTED, layer_verdicts
-from .coats import Coat
 from .measure.cavity import Cavity, cavity_of, coat_cavity
 from .measure.coat_figures import coat_plan
 from .measure.figures import void_plan

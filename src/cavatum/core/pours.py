@@ -7,13 +7,13 @@ from functools import cached_property
 from itertools import zip_longest
 
 from .clock.windows import PourTask
+from .coats import Coat
 from .layers.rules import allowed_depth
 from .layers.split import Layer
 from .measure.allowances import shrinkage_volume, soak_volume
 from .measure.cavity import Cavity
 from .mix.batches import CUP_FILL, Weighing, weigh
 from .mix.ratio import Ratio, ratio_error
-from .coats import Coat
 from .piece_parts import Portion, Void
 from .plan_parts import Allowance, BatchPlan, LayerPlan, PartPlan, PourPlan
 from .readings import Fraction

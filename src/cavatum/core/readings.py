@@ -40,6 +40,8 @@ class Reading(Data):
             understood = units.parse(data["as_typed"], cls.kind)
             spread = {} if understood.spread is None else {"spread": understood.spread}
             return {**data, "value": understood.value, "as_typed": understood.as_typed, **spread}
+        if isinstance(data, dict) and data.get("spread") is None and isinstance(data.get("as_typed"), str) and units.has_spread(data["as_typed"]):
+            return {**data, "spread": units.parse(data["as_typed"], cls.kind).spread}
         return data
 
     @model_validator(mode="after")

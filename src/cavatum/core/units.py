@@ -80,7 +80,8 @@ KINDS = (*UNITS, "ratio", "count")
 # What may follow without a unit of its own: "2 ft 3" is inches, "1 lb 4 oz" weight ounces, "1 h 30" minutes.
 FOLLOWS = {"foot": ("inch", INCH_M), "pound": ("weight ounce", OUNCE_KG), "h": ("min", 60.0)}
 EXAMPLES = {
-    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3, 127 ± 1 mm", "area": "0.4 m2, 1200 cm2, 10 sq ft", "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
+    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3, 127 ± 1 mm", "area": "0.4 m2, 1200 cm2, 10 sq ft",
+    "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
     "density": "1.12 g/mL", "duration": "40 min, 6 h, 3 days", "fraction": "5 %", "angle": "3 deg",
     "areal_volume": "100 mL/m2", "temperature": "21 C, 70 F", "ratio": "3:1", "count": "14", "viscosity": "400 mPa s",
 }
@@ -128,6 +129,10 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
     if _SPREAD.search(cleaned):
         return _parse_with_spread(text.strip(), kind, default_unit)
     return _parse_sum(cleaned, text.strip(), kind, default_unit)
+
+
+def has_spread(text: str) -> bool:
+    return _SPREAD.search(text) is not None
 
 
 def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Understood:

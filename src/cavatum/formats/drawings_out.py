@@ -37,7 +37,8 @@ def write_svg(sheet: Sheet) -> bytes:
             out.append(f'<path d="M{places} Z"/>')
         out.append("</g>")
     foot = high - 9
-    out.append(f'<g id="scale bar" fill="#20262B" stroke="none" font-family="sans-serif" font-size="3.5"><rect x="{MARGIN_MM}" y="{foot}" width="50" height="0.6"/>'
+    out.append('<g id="scale bar" fill="#20262B" stroke="none" font-family="sans-serif" font-size="3.5">'
+               f'<rect x="{MARGIN_MM}" y="{foot}" width="50" height="0.6"/>'
                f'<text x="{MARGIN_MM + 52}" y="{foot + 1.5}">50 mm</text><text x="{MARGIN_MM}" y="{foot + 6}">{escape(sheet.words)}</text></g></svg>')
     return "\n".join(out).encode()
 

@@ -74,7 +74,8 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         unpacked = sum(entry.file_size for entry in archive.infolist())
         if unpacked > MOST_UNPACKED or len(archive.infolist()) > 2000:
-            raise DomainError("3mf file", f"{unpacked / 1e6:.0f} MB unpacked", f"at most {MOST_UNPACKED >> 20} MB are", "Export only the one body.", "too-heavy")
+            raise DomainError("3mf file", f"{unpacked / 1e6:.0f} MB unpacked", f"at most {MOST_UNPACKED >> 20} MB are", "Export only the one body.",
+                "too-heavy")
         for entry in archive.infolist():
             if entry.filename.endswith(".model"):
                 with archive.open(entry) as part:
@@ -93,7 +94,8 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
     if not parts:
         raise DomainError("mesh", "empty", "it holds a body", "Export the body itself.", "empty")
     offsets = np.cumsum([0, *(len(part.corners) for part in parts)])
-    solid = _joined(np.concatenate([part.corners for part in parts]), np.concatenate([part.triangles + start for part, start in zip(parts, offsets, strict=False)]))
+    solid = _joined(np.concatenate([part.corners for part in parts]), np.concatenate([part.triangles + start for part, start in zip(parts, offsets,
+        strict=False)]))
     return solid, UNITS_3MF.get(int(model.GetUnit().value if hasattr(model.GetUnit(), "value") else model.GetUnit()))
 
 

@@ -9,6 +9,7 @@ import json
 import os
 import subprocess
 import sys
+import threading
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ MEMORY_BYTES = 1024**3
 PATIENCE_S = 40.0
 CPU_S = 30
 ROOT = Path(__file__).resolve().parents[2]
+AT_ONCE = threading.BoundedSemaphore(2)  # a process holds at most two gigabytes of children
 WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."
 
 
@@ -31,10 +33,14 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         "PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1",
         "OPENCV_LOG_LEVEL": "OFF", "PYTHONHASHSEED": "0", "MALLOC_ARENA_MAX": "2",
     }
+    if not AT_ONCE.acquire(timeout=PATIENCE_S):
+        raise DomainError("file", "waiting behind others", "two files are read at once", "Try again in a minute.", "busy")
     try:
         done = subprocess.run(command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False)
     except subprocess.TimeoutExpired as error:
         raise _too_heavy(f"over {PATIENCE_S:g} s of work") from error
+    finally:
+        AT_ONCE.release()
     try:
         answer = json.loads(done.stdout)
     except (json.JSONDecodeError, UnicodeDecodeError) as error:

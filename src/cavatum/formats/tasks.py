@@ -45,16 +45,16 @@ def mesh(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """Few triangles for the screen, placed as the shape is: metres, up is z, middle of the floor at nought."""
-    from ..core.measure.mesh_shape import UNIT_M
+    from ..core.measure.mesh_shape import placed_mesh
     from ..core.measure.thinning import thinned
-    from ..core.measure.triangles import Solid, check_solid, turned
+    from ..core.measure.triangles import check_solid
     from .meshes_in import read_mesh
 
     solid, _ = read_mesh(data, options["kind"])
     check_solid(solid)
-    placed = turned(Solid(solid.corners * UNIT_M[options["unit"]], solid.triangles), options["up"])
+    placed = placed_mesh(solid, options["unit"], options["up"])
     low, high = placed.low_high
-    few = thinned(Solid(placed.corners - np.array([*((low + high)[:2] / 2), low[2]]), placed.triangles), PREVIEW_TRIANGLES)
+    few = thinned(placed, PREVIEW_TRIANGLES)
     return {"corners": base64.b64encode(few.corners.astype("<f4").tobytes()).decode(),
             "triangles": base64.b64encode(few.triangles.astype("<u4").tobytes()).decode(),
             "of": len(solid.triangles), "shown": len(few.triangles), "size_m": [float(one) for one in high - low]}

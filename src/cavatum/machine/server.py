@@ -109,7 +109,11 @@ def require_free_port(port: int) -> None:
             ) from error
 
 
-def environment(database_url: str, port: int) -> dict[str, str]:
+def environment(database_url: str, port: int, stand_in_port: int | None = None) -> dict[str, str]:
+    """What the processes are told. With a stand-in's port the level is the one that ships with Cavatum, and says so."""
+    stand_in = {} if stand_in_port is None else {
+        "CAVATUM_STAND_IN_LEVEL_PORT": str(stand_in_port), "CAVATUM_LEVEL": f"socket://{HOST}:{stand_in_port}",
+    }
     return {
         **os.environ,
         "PATH": f"{paths.VENV / 'bin'}:{os.environ.get('PATH', '')}",
@@ -118,16 +122,17 @@ def environment(database_url: str, port: int) -> dict[str, str]:
         "CAVATUM_DATABASE_URL": database_url,
         "CAVATUM_SECRET_KEY": secret_key(),
         "CAVATUM_PORT": str(port),
+        **stand_in,
     }
 
 
-def launch(database_url: str, port: int) -> subprocess.Popen:
-    procfile = paths.CHECKOUT / "deploy" / "Procfile"
+def launch(database_url: str, port: int, stand_in_port: int | None = None) -> subprocess.Popen:
+    procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_in_port is None else "Procfile.demo")
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
     log = (paths.HOME / "server.log").open("ab")
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
     return subprocess.Popen(
-        command, env=environment(database_url, port), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
+        command, env=environment(database_url, port, stand_in_port), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
     )
 
 

@@ -39,6 +39,21 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
   throw new Refused(isProblem(data) ? data : { title: "Cavatum made a mistake", status: response.status, detail: "Cavatum could not answer. Nothing was changed." });
 }
 
+/** A file as the request's body; its kind is told by its content. */
+export async function sendFile(file: File): Promise<Schemas["FileAnswer"]> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1/files?name=${encodeURIComponent(file.name.slice(-120))}`, {
+      method: "POST", body: file, headers: { Accept: "application/json", "Content-Type": "application/octet-stream", "X-CSRFToken": token },
+    });
+  } catch {
+    throw new Unreachable("Cavatum does not answer.");
+  }
+  const data: unknown = await response.json().catch(() => null);
+  if (response.ok) return data as Schemas["FileAnswer"];
+  throw new Refused(isProblem(data) ? data : { title: "Not taken", status: response.status, detail: "The file could not be taken. Nothing was changed." });
+}
+
 function isProblem(data: unknown): data is Schemas["Problem"] {
   return typeof data === "object" && data !== null && "detail" in data && "status" in data;
 }

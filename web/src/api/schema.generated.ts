@@ -183,6 +183,169 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportVoid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/patches/{defect_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A template for the tape over a defect: hole, least and greatest width. */
+        get: operations["exportPatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The file as the request's body. Its kind is told by its content. */
+        post: operations["keepFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readOutlines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["aboutMesh"];
+        put?: never;
+        post: operations["readMesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewMesh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["aboutPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/photo.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote into it. */
+        get: operations["viewPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tracePhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readStations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems": {
         parameters: {
             query?: never;
@@ -349,6 +512,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stations or a profile typed in one go, one reading a line. Nothing is stored. */
+        post: operations["understandRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/demo": {
         parameters: {
             query?: never;
@@ -374,6 +554,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["readBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would level nothing. */
+        get: operations["readLevel"];
         put?: never;
         post?: never;
         delete?: never;
@@ -432,6 +629,32 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Area */
+        Area: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /** ArealVolume */
         ArealVolume: {
@@ -448,6 +671,31 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Board
+         * @description A rectangular top. round_ends: how many of its short ends are half circles as wide as the top.
+         */
+        Board: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "board";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            thickness_m: components["schemas"]["Length"];
+            /**
+             * Round Ends
+             * @default 0
+             * @enum {integer}
+             */
+            round_ends?: 0 | 1 | 2;
         };
         /**
          * Bowl
@@ -497,6 +745,74 @@ export interface components {
             yours?: unknown;
         };
         /**
+         * Climate
+         * @description Where the wood has been kept, for `weeks`; its moisture goes towards the equilibrium of that air.
+         */
+        Climate: {
+            temperature_c: components["schemas"]["Temperature"];
+            humidity: components["schemas"]["Humidity"];
+            /** Weeks */
+            weeks: number;
+        };
+        /**
+         * Coat
+         * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips from the edges.
+         */
+        Coat: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** Surface */
+            surface: components["schemas"]["Board"] | components["schemas"]["Disc"] | components["schemas"]["Drawn"] | components["schemas"]["Cup"] | components["schemas"]["Stretch"];
+            /**
+             * Faces
+             * @default 1
+             * @enum {integer}
+             */
+            faces?: 1 | 2;
+            /**
+             * Edges
+             * @default all
+             * @enum {string}
+             */
+            edges?: "none" | "all";
+            film_m: components["schemas"]["Length"];
+            /** @default null */
+            existing_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Wall
+             * @default wood
+             * @enum {string}
+             */
+            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            /**
+             * Grain
+             * @default open
+             * @enum {string}
+             */
+            grain?: "not porous" | "dense" | "open" | "end or punky";
+            /** @default null */
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
+            /** @default null */
+            run_off?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            notch?: components["schemas"]["Notch"] | null;
+            /**
+             * Favourite Rule
+             * @default
+             * @enum {string}
+             */
+            favourite_rule?: "" | "30 g per 1000 cm²" | "1 fl oz per ft²" | "60 g per 1000 cm²" | "square inches / 70 = fl oz" | "3 fl oz per ft²" | "32 ft² per US gallon" | "self-levels at 1/8 in";
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
+        };
+        /**
          * Cone
          * @description A cup: round, wider or narrower at the rim than at the bottom.
          */
@@ -510,6 +826,47 @@ export interface components {
             bottom_diameter_m: components["schemas"]["Length"];
             depth_m: components["schemas"]["Length"];
         };
+        /**
+         * Crack
+         * @description A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root, straight: as wide below.
+         */
+        Crack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crack";
+            /**
+             * Form
+             * @default v
+             * @enum {string}
+             */
+            form?: "v" | "round" | "straight";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Cup
+         * @description The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the seal.
+         */
+        Cup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            top_diameter_m: components["schemas"]["Length"];
+            bottom_diameter_m: components["schemas"]["Length"];
+            height_m: components["schemas"]["Length"];
+            /**
+             * With Base
+             * @default true
+             */
+            with_base?: boolean;
+            /** @default null */
+            bare_band_m?: components["schemas"]["Offset"] | null;
+        };
         /** Cylinder */
         Cylinder: {
             /**
@@ -519,6 +876,48 @@ export interface components {
             kind: "cylinder";
             diameter_m: components["schemas"]["Length"];
             depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Defect
+         * @description One place on the plan view. x_m along, y_m across from the near left corner; length along, width across, depth from the top.
+         *
+         *     treat  void: filled as the void `void_id`; patch: closed from below or above; note: only remembered
+         */
+        Defect: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crack" | "knot" | "worm hole" | "bark" | "punky patch" | "other";
+            x_m: components["schemas"]["Offset"];
+            y_m: components["schemas"]["Offset"];
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            /** @default null */
+            depth_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Through
+             * @default false
+             */
+            is_through?: boolean;
+            /**
+             * Treat
+             * @default note
+             * @enum {string}
+             */
+            treat?: "void" | "patch" | "note";
+            /**
+             * Void Id
+             * @default null
+             */
+            void_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * Density
@@ -538,6 +937,11 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * DepthRule
@@ -547,6 +951,38 @@ export interface components {
             most_depth_m: components["schemas"]["Length"];
             /** @default null */
             up_to_kg?: components["schemas"]["Mass"] | null;
+        };
+        /** Disc */
+        Disc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "disc";
+            diameter_m: components["schemas"]["Length"];
+            thickness_m: components["schemas"]["Length"];
+        };
+        /**
+         * Drawn
+         * @description A top of any outline.
+         */
+        Drawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawn";
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            thickness_m: components["schemas"]["Length"];
+            /**
+             * Points As Typed
+             * @default
+             */
+            points_as_typed?: string;
         };
         /** Duration */
         Duration: {
@@ -563,6 +999,11 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /** FieldProblem */
         FieldProblem: {
@@ -582,6 +1023,52 @@ export interface components {
              */
             choices?: string[];
         };
+        /**
+         * FillTest
+         * @description Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known volume weighed.
+         */
+        FillTest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill test";
+            /**
+             * Filled With
+             * @default water
+             * @enum {string}
+             */
+            filled_with?: "water" | "grain";
+            mass_kg: components["schemas"]["Mass"];
+            density_kg_m3: components["schemas"]["Density"];
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            opening_m2?: components["schemas"]["Area"] | null;
+        };
+        /**
+         * Form
+         * @description The form or dam round a void. dam_m: its height above the rim. None: nobody said yet.
+         */
+        Form: {
+            /** @default null */
+            dam_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Release
+             * @default not said
+             * @enum {string}
+             */
+            release?: "not said" | "tape" | "agent" | "mould needs none";
+            /**
+             * Joints Sealed
+             * @default false
+             */
+            joints_sealed?: boolean;
+            /**
+             * Leak Tested
+             * @default false
+             */
+            leak_tested?: boolean;
+        };
         /** Fraction */
         Fraction: {
             /** Value */
@@ -597,6 +1084,11 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /** Humidity */
         Humidity: {
@@ -613,10 +1105,18 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * Inclusion
-         * @description Things embedded between two heights; they displace resin. `count` of them, each of `volume_m3`.
+         * @description Things embedded between two heights; they displace resin. `count` of them in each hollow.
+         *
+         *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them together),
+         *     size_m, or mass_kg (of `sample` of them) with the density.
          */
         Inclusion: {
             /** Id */
@@ -628,7 +1128,17 @@ export interface components {
              * @default 1
              */
             count?: number;
-            volume_m3: components["schemas"]["Volume"];
+            /**
+             * Sample
+             * @default 1
+             */
+            sample?: number;
+            /** @default null */
+            volume_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            size_m?: components["schemas"]["Size"] | null;
+            /** @default null */
+            mass_kg?: components["schemas"]["Mass"] | null;
             /** @default null */
             density_kg_m3?: components["schemas"]["Density"] | null;
             from_m: components["schemas"]["Offset"];
@@ -638,6 +1148,11 @@ export interface components {
              * @default false
              */
             held_down?: boolean;
+            /**
+             * Is Hollow
+             * @default false
+             */
+            is_hollow?: boolean;
         };
         /**
          * Kit
@@ -678,6 +1193,23 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Level
+         * @description A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side is high.
+         *
+         *     length_m, width_m  between the supports that can be shimmed, along and across
+         */
+        Level: {
+            pitch_deg: components["schemas"]["SignedAngle"];
+            roll_deg: components["schemas"]["SignedAngle"];
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
         };
         /** Mass */
         Mass: {
@@ -694,6 +1226,125 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Mesh
+         * @description A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
+         *
+         *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space around it is filled
+         */
+        Mesh: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            source: components["schemas"]["Source"];
+            /**
+             * Role
+             * @default cavity
+             * @enum {string}
+             */
+            role?: "cavity" | "body";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            /**
+             * Form M
+             * @default null
+             */
+            form_m?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Size M */
+            size_m: [
+                number,
+                number
+            ];
+            /** Rows */
+            rows: components["schemas"]["MeshRow"][];
+            /** Rim M */
+            rim_m: [
+                number,
+                number
+            ][];
+            /**
+             * Cut M
+             * @default []
+             */
+            cut_m?: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * MeshRow
+         * @description What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle cut.
+         */
+        MeshRow: {
+            /** Height M */
+            height_m: number;
+            /** Area M2 */
+            area_m2: number;
+            /** Volume M3 */
+            volume_m3: number;
+            /** Wetted M2 */
+            wetted_m2: number;
+        };
+        /**
+         * Nested
+         * @description The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands in it.
+         *
+         *     inner_from_m  height of the inner one's underside over the outer one's floor
+         */
+        Nested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nested";
+            /** Outer */
+            outer: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"];
+            /** Inner */
+            inner: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"];
+            inner_from_m: components["schemas"]["Offset"];
+            /** @default null */
+            inner_mass_kg?: components["schemas"]["Mass"] | null;
+            /**
+             * Held Down
+             * @default false
+             */
+            held_down?: boolean;
+        };
+        /**
+         * Notch
+         * @description A notched spreader: notches of a depth and width, one every pitch.
+         */
+        Notch: {
+            /**
+             * Form
+             * @default square
+             * @enum {string}
+             */
+            form?: "square" | "v";
+            depth_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            pitch_m: components["schemas"]["Length"];
         };
         /**
          * Offset
@@ -713,10 +1364,17 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * Outline
          * @description Any shape seen from above, drawn at the rim, times depth; with draft the walls lean inwards going down.
+         *
+         *     area_spread  how far off the enclosed area may be either way, where it was traced
          */
         Outline: {
             /**
@@ -745,6 +1403,10 @@ export interface components {
              * @default
              */
             points_as_typed?: string;
+            /** @default null */
+            area_spread?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            source?: components["schemas"]["Source"] | null;
         };
         /**
          * Piece
@@ -791,11 +1453,20 @@ export interface components {
              * @default #D39A3C
              */
             tint?: string;
+            /** @default null */
+            survey?: components["schemas"]["Survey"] | null;
             /**
              * Voids
              * @default []
              */
             voids?: components["schemas"]["Void"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats?: components["schemas"]["Coat"][];
+            /** @default null */
+            level?: components["schemas"]["Level"] | null;
             /**
              * System Id
              * @default null
@@ -847,6 +1518,24 @@ export interface components {
              */
             boundaries_m?: components["schemas"]["Length"][] | null;
         };
+        /**
+         * Profile
+         * @description Turned: round at every height, its diameter read at some of them from the deepest point up.
+         */
+        Profile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            /** Rows */
+            rows: components["schemas"]["ProfileRow"][];
+        };
+        /** ProfileRow */
+        ProfileRow: {
+            height_m: components["schemas"]["Offset"];
+            diameter_m: components["schemas"]["Offset"];
+        };
         /** Ratio */
         Ratio: {
             /** Value */
@@ -862,11 +1551,92 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * River
+         * @description Between two natural edges, its width read at stations along it, at the top and, where the edges slope, at the bottom.
+         */
+        River: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "river";
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            depth_m: components["schemas"]["Length"];
         };
         /** Scale */
         Scale: {
             most_kg: components["schemas"]["Mass"];
             step_kg: components["schemas"]["Mass"];
+        };
+        /**
+         * SignedAngle
+         * @description A tilt: positive where the far or the right side is high.
+         */
+        SignedAngle: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Size
+         * @description A thing by its three greatest measures, as a block, an egg shape (ellipsoid) or a round rod.
+         */
+        Size: {
+            /**
+             * Form
+             * @default block
+             * @enum {string}
+             */
+            form?: "block" | "egg" | "rod";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            height_m: components["schemas"]["Length"];
+        };
+        /**
+         * Source
+         * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in words.
+         */
+        Source: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "svg" | "dxf" | "stl" | "obj" | "ply" | "3mf" | "csv" | "photo";
+            /** Name */
+            name: string;
+            /**
+             * File
+             * @default null
+             */
+            file?: string | null;
+            /**
+             * Read As
+             * @default
+             */
+            read_as?: string;
         };
         /**
          * Span
@@ -877,6 +1647,118 @@ export interface components {
             from_min: number;
             /** To Min */
             to_min: number;
+        };
+        /**
+         * Stated
+         * @description A volume somebody else worked out: a machine's pocket report, a drawing, a jug.
+         */
+        Stated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stated";
+            volume_m3: components["schemas"]["Volume"];
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            opening_m2?: components["schemas"]["Area"] | null;
+            /**
+             * Stated By
+             * @default
+             */
+            stated_by?: string;
+        };
+        /**
+         * Station
+         * @description Width of a river at one place along it. `edge_m`: where its near edge runs, for the plan view only.
+         */
+        Station: {
+            at_m: components["schemas"]["Offset"];
+            width_m: components["schemas"]["Offset"];
+            /** @default null */
+            bottom_width_m?: components["schemas"]["Offset"] | null;
+            /** @default null */
+            edge_m?: components["schemas"]["Offset"] | null;
+        };
+        /**
+         * Stretch
+         * @description An area somebody else worked out.
+         */
+        Stretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            area_m2: components["schemas"]["Area"];
+        };
+        /**
+         * Survey
+         * @description None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed.
+         */
+        Survey: {
+            /**
+             * Material
+             * @default not said
+             * @enum {string}
+             */
+            material?: "not said" | "ash" | "beech" | "cherry" | "chestnut" | "larch" | "maple" | "oak" | "pine" | "walnut" | "other wood" | "board" | "cloth on board" | "canvas" | "paper" | "stone" | "metal" | "glass" | "cured resin";
+            /**
+             * Grain
+             * @default not said
+             * @enum {string}
+             */
+            grain?: "not said" | "not porous" | "dense" | "open" | "end or punky";
+            /**
+             * Finish
+             * @default not said
+             * @enum {string}
+             */
+            finish?: "not said" | "bare" | "sealed" | "oiled or waxed" | "varnished or painted" | "fresh acrylic paint" | "ink";
+            /** @default null */
+            length_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            width_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Flat
+             * @default null
+             */
+            is_flat?: boolean | null;
+            /** @default null */
+            moisture?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            kept_in?: components["schemas"]["Climate"] | null;
+            /** @default null */
+            surface_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Found
+             * @default []
+             */
+            found?: ("silicone" | "skin grease" | "polish" | "washed with water" | "dust in crevices" | "loose bark")[];
+            /**
+             * Defects
+             * @default []
+             */
+            defects?: components["schemas"]["Defect"][];
+            /**
+             * Done
+             * @default []
+             */
+            done?: string[];
+            /**
+             * Air School
+             * @default still air
+             * @enum {string}
+             */
+            air_school?: "still air" | "fan";
+            /**
+             * Underside School
+             * @default tape
+             * @enum {string}
+             */
+            underside_school?: "tape" | "scrape" | "sand later";
         };
         /**
          * System
@@ -910,6 +1792,8 @@ export interface components {
              * @default false
              */
             is_filled?: boolean;
+            /** @default null */
+            viscosity_pa_s?: components["schemas"]["Viscosity"] | null;
             working_time: components["schemas"]["WorkingTime"];
             /** Depth Rules */
             depth_rules: components["schemas"]["DepthRule"][];
@@ -943,6 +1827,22 @@ export interface components {
              */
             kits?: components["schemas"]["Kit"][];
         };
+        /**
+         * Tapered
+         * @description Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width 0).
+         */
+        Tapered: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tapered";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            bottom_length_m: components["schemas"]["Offset"];
+            bottom_width_m: components["schemas"]["Offset"];
+            depth_m: components["schemas"]["Length"];
+        };
         /** Temperature */
         Temperature: {
             /** Value */
@@ -958,6 +1858,35 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Viscosity
+         * @description From thin sealers to thick gels.
+         */
+        Viscosity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /** Void */
         Void: {
@@ -971,13 +1900,15 @@ export interface components {
              */
             count?: number;
             /** Shape */
-            shape: components["schemas"]["Box"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Outline"];
+            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
             /**
              * Wall
              * @default other
              * @enum {string}
              */
             wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            /** @default null */
+            form?: components["schemas"]["Form"] | null;
             /** @default null */
             soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
             /** @default null */
@@ -1005,6 +1936,11 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * WorkingTime
@@ -1174,7 +2110,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "soak" | "shrinkage" | "overfill" | "residue" | "reserve";
+            code: "soak" | "shrinkage" | "overfill" | "runoff" | "residue" | "reserve";
             /** Name */
             name: string;
             volume: components["schemas"]["Figure"];
@@ -1231,6 +2167,48 @@ export interface components {
             pins: components["schemas"]["Pin"][];
         };
         /**
+         * CoatPlan
+         * @description area: faces and edges of one. film: still to lay. net: on all of them.
+         */
+        CoatPlan: {
+            /** Coat Id */
+            coat_id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            area: components["schemas"]["Figure"];
+            faces: components["schemas"]["Figure"];
+            edges: components["schemas"]["Figure"] | null;
+            film: components["schemas"]["Figure"];
+            net: components["schemas"]["Figure"];
+            /**
+             * Schools
+             * @default []
+             */
+            schools?: components["schemas"]["FilmSchool"][];
+            /** @default null */
+            notch?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            creep?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            edge_film?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares?: components["schemas"]["SpreadShare"][];
+        };
+        /** Corner */
+        Corner: {
+            /** Name */
+            name: string;
+            height: components["schemas"]["Figure"];
+            shim: components["schemas"]["Figure"];
+        };
+        /**
          * Figure
          * @description A computed value [SI] and the key of its working in the plan's table.
          */
@@ -1241,9 +2219,33 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
             /** Working */
             working: string;
+        };
+        /**
+         * FilmSchool
+         * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets claim for it.
+         */
+        FilmSchool: {
+            /** Rule */
+            rule: string;
+            film: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            /** Times */
+            times: number;
+            /** @default null */
+            called?: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * FormPlan
+         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
+         */
+        FormPlan: {
+            pressure: components["schemas"]["Figure"];
+            /** Forces */
+            forces: components["schemas"]["Figure"][];
+            freeboard: components["schemas"]["Figure"] | null;
         };
         /**
          * Input
@@ -1258,7 +2260,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
             /**
              * Origin
              * @enum {string}
@@ -1299,6 +2301,19 @@ export interface components {
             is_allowed: boolean;
         };
         /**
+         * LevelPlan
+         * @description Rise towards the far end and the right side, what to put under each corner, and the freeboard that is left.
+         */
+        LevelPlan: {
+            along: components["schemas"]["Figure"];
+            across: components["schemas"]["Figure"];
+            /** Corners */
+            corners: components["schemas"]["Corner"][];
+            swing: components["schemas"]["Figure"] | null;
+            freeboard: components["schemas"]["Figure"] | null;
+            overflow: components["schemas"]["Figure"] | null;
+        };
+        /**
          * PartPlan
          * @description One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with the first.
          */
@@ -1311,6 +2326,26 @@ export interface components {
             mass: components["schemas"]["Figure"];
             volume: components["schemas"]["Figure"];
             cumulative: components["schemas"]["Figure"];
+        };
+        /**
+         * Patch
+         * @description tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one width beyond each end.
+         */
+        Patch: {
+            /** Defect Id */
+            defect_id: string;
+            /** Tape From M */
+            tape_from_m: number;
+            /** Tape To M */
+            tape_to_m: number;
+            /** Length M */
+            length_m: number;
+            /** Layers */
+            layers: number;
+            /** With Board */
+            with_board: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * Pin
@@ -1330,7 +2365,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "pour" | "sand" | "demould";
+            kind: "pour" | "coat" | "sand" | "demould";
             /** Why */
             why: string;
         };
@@ -1347,8 +2382,17 @@ export interface components {
             start_is_chosen: boolean;
             /** Layering */
             layering: string;
+            /** @default null */
+            survey?: components["schemas"]["SurveyPlan"] | null;
             /** Voids */
             voids: components["schemas"]["VoidPlan"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats?: components["schemas"]["CoatPlan"][];
+            /** @default null */
+            level?: components["schemas"]["LevelPlan"] | null;
             /** Sections */
             sections: components["schemas"]["Section"][];
             /** Pours */
@@ -1384,6 +2428,43 @@ export interface components {
             /** Batches */
             batches: components["schemas"]["BatchPlan"][];
         };
+        /**
+         * PrepStep
+         * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in survey.done.
+         */
+        PrepStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Wait From S */
+            wait_from_s: number;
+            /**
+             * Wait To S
+             * @default null
+             */
+            wait_to_s?: number | null;
+            /**
+             * Is Done
+             * @default false
+             */
+            is_done?: boolean;
+        };
+        /** ReadyItem */
+        ReadyItem: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Is Done */
+            is_done: boolean;
+        };
         /** Row */
         Row: {
             /** Label */
@@ -1393,7 +2474,9 @@ export interface components {
         };
         /**
          * Section
-         * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over width.
+         * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over length; coat: a film.
+         *
+         *     cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd rule
          */
         Section: {
             /** Void Id */
@@ -1415,6 +2498,14 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Cut Rings
+             * @default []
+             */
+            cut_rings?: [
+                number,
+                number
+            ][][];
             /** Plan Outline M */
             plan_outline_m: [
                 number,
@@ -1463,6 +2554,17 @@ export interface components {
              */
             to_at: string;
         };
+        /**
+         * SpreadShare
+         * @description How much one reading's spread puts the volume off either way, and its share of the whole band.
+         */
+        SpreadShare: {
+            /** Reading */
+            reading: string;
+            half: components["schemas"]["Figure"];
+            /** Share */
+            share: number;
+        };
         /** StageState */
         StageState: {
             /**
@@ -1480,10 +2582,36 @@ export interface components {
             /** Reason */
             reason: string;
         };
-        /** Totals */
+        /**
+         * SurveyPlan
+         * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to mixing.
+         */
+        SurveyPlan: {
+            expected_moisture: components["schemas"]["Figure"] | null;
+            dew_point: components["schemas"]["Figure"];
+            margin: components["schemas"]["Figure"];
+            /** Steps */
+            steps: components["schemas"]["PrepStep"][];
+            lead_time: components["schemas"]["Figure"] | null;
+            /** Patches */
+            patches: components["schemas"]["Patch"][];
+            /** Ready */
+            ready: components["schemas"]["ReadyItem"][];
+        };
+        /**
+         * Totals
+         * @description band: how far off `net` may be either way, from the spreads that were given; again: the reading that matters most.
+         */
         Totals: {
             /** @default null */
             net?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Again
+             * @default
+             */
+            again?: string;
             /** @default null */
             need?: components["schemas"]["Figure"] | null;
             /** @default null */
@@ -1498,6 +2626,11 @@ export interface components {
              * @default 0
              */
             layers?: number;
+            /**
+             * Coats
+             * @default 0
+             */
+            coats?: number;
             /**
              * Batches
              * @default 0
@@ -1572,7 +2705,7 @@ export interface components {
         };
         /**
          * VoidPlan
-         * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted.
+         * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted. band: half width of net.
          */
         VoidPlan: {
             /** Void Id */
@@ -1584,6 +2717,17 @@ export interface components {
             volume: components["schemas"]["Figure"];
             net: components["schemas"]["Figure"];
             displaced: components["schemas"]["Figure"] | null;
+            /** @default null */
+            boxed?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares?: components["schemas"]["SpreadShare"][];
+            /** @default null */
+            form?: components["schemas"]["FormPlan"] | null;
         };
         /**
          * Working
@@ -1602,7 +2746,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
             /** Source */
             source: string;
             /**
@@ -1674,6 +2818,266 @@ export interface components {
         TryBody: {
             piece: components["schemas"]["Piece"];
         };
+        /** FileAnswer */
+        FileAnswer: {
+            /** Sha256 */
+            sha256: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * OutlinesAnswer
+         * @description size: of the whole drawing in its own unit. shapes is empty until the unit is known.
+         */
+        OutlinesAnswer: {
+            /** Layers */
+            layers: components["schemas"]["DrawingLayer"][];
+            /** Declared */
+            declared: string | null;
+            /** Unit */
+            unit: string | null;
+            /** Size */
+            size: number[];
+            /** Size M */
+            size_m: number[] | null;
+            /** Problems */
+            problems: string[];
+            /** Left Out */
+            left_out: {
+                [key: string]: number;
+            };
+            /** Shapes */
+            shapes: components["schemas"]["FoundOutline"][];
+            /** Found */
+            found: number;
+        };
+        /** DrawingLayer */
+        DrawingLayer: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: number;
+        };
+        /** FoundOutline */
+        FoundOutline: {
+            /** Layer */
+            layer: string;
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            /** Holes M */
+            holes_m: [
+                number,
+                number
+            ][][];
+            /** Area M2 */
+            area_m2: number;
+            /** Kept */
+            kept: number;
+            /** Size M */
+            size_m: number[];
+        };
+        /**
+         * OutlinesBody
+         * @description unit: of the drawing where it names none, or against what it names. layers: those to read, None all.
+         */
+        OutlinesBody: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "in") | null;
+            /**
+             * Layers
+             * @default null
+             */
+            layers?: string[] | null;
+        };
+        /**
+         * MeshAbout
+         * @description size: in the file's own unit; declared: the unit that the file names, if it does.
+         */
+        MeshAbout: {
+            /** Triangles */
+            triangles: number;
+            /** Size */
+            size: number[];
+            /** Declared */
+            declared: string | null;
+        };
+        /** MeshBody */
+        MeshBody: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            /**
+             * Role
+             * @default cavity
+             * @enum {string}
+             */
+            role?: "cavity" | "body";
+            /**
+             * Form M
+             * @default null
+             */
+            form_m?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * MeshPreview
+         * @description corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all triangles.
+         */
+        MeshPreview: {
+            /** Corners */
+            corners: string;
+            /** Triangles */
+            triangles: string;
+            /** Of */
+            of: number;
+            /** Shown */
+            shown: number;
+            /** Size M */
+            size_m: number[];
+        };
+        /** PhotoAbout */
+        PhotoAbout: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /** TraceAnswer */
+        TraceAnswer: {
+            /** Outline Px */
+            outline_px: [
+                number,
+                number
+            ][];
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            /** Area M2 */
+            area_m2: number;
+            /** Half M2 */
+            half_m2: number;
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+            /** Reference Px */
+            reference_px: unknown;
+            /** Corner Sigma Px */
+            corner_sigma_px: number | null;
+            /** By Hand */
+            by_hand: boolean;
+        };
+        /**
+         * TraceBody
+         * @description seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them was).
+         */
+        TraceBody: {
+            reference: components["schemas"]["Reference"];
+            /**
+             * Seeds Px
+             * @default []
+             */
+            seeds_px?: [
+                number,
+                number
+            ][];
+            /**
+             * Outside Px
+             * @default []
+             */
+            outside_px?: [
+                number,
+                number
+            ][];
+            /**
+             * Outline Px
+             * @default null
+             */
+            outline_px?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Moved
+             * @default true
+             */
+            moved?: boolean;
+            /** @default null */
+            parallax?: components["schemas"]["ParallaxBody"] | null;
+        };
+        /** ParallaxBody */
+        ParallaxBody: {
+            /** Above M */
+            above_m: number;
+            /** Camera M */
+            camera_m: number;
+        };
+        /**
+         * Reference
+         * @description points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second: their metres.
+         */
+        Reference: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rectangle" | "lengths";
+            /** Points Px */
+            points_px: [
+                number,
+                number
+            ][];
+            /** First M */
+            first_m: number;
+            /** Second M */
+            second_m: number;
+            /**
+             * First Spread M
+             * @default 0
+             */
+            first_spread_m?: number;
+            /**
+             * Second Spread M
+             * @default 0
+             */
+            second_spread_m?: number;
+        };
+        /** StationsAnswer */
+        StationsAnswer: {
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+        };
+        /** StationsBody */
+        StationsBody: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "in") | null;
+        };
         /** Shelf */
         Shelf: {
             /** Sheets */
@@ -1729,6 +3133,11 @@ export interface components {
             words: string;
             /** Notes */
             notes: string[];
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /** Spoken */
         Spoken: {
@@ -1756,6 +3165,31 @@ export interface components {
             text: string;
             /** Unit */
             unit: string;
+        };
+        /** UnderstoodRows */
+        UnderstoodRows: {
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["Station"][];
+            /**
+             * Profile
+             * @default []
+             */
+            profile?: components["schemas"]["ProfileRow"][];
+        };
+        /** TypedRows */
+        TypedRows: {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stations" | "profile";
         };
         /**
          * Bench
@@ -1813,6 +3247,20 @@ export interface components {
             filled: number;
             /** Phase */
             phase: string;
+        };
+        /** LevelReading */
+        LevelReading: {
+            /** Device */
+            device: string;
+            /** Pitch Deg */
+            pitch_deg: number;
+            /** Roll Deg */
+            roll_deg: number;
+            /**
+             * Read At
+             * Format: date-time
+             */
+            read_at: string;
         };
     };
     responses: never;
@@ -2383,6 +3831,437 @@ export interface operations {
             };
         };
     };
+    exportVoid: {
+        parameters: {
+            query: {
+                what: "opening" | "cavity" | "layer" | "dam" | "stations";
+                format: "svg" | "dxf" | "stl" | "3mf" | "csv";
+                layer?: number;
+                dam_wall_m?: number;
+                dam_height_m?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                void_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportPatch: {
+        parameters: {
+            query: {
+                format: "svg" | "dxf";
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                defect_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFile: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readOutlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlinesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlinesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    aboutMesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshAbout"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeshBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mesh"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewMesh: {
+        parameters: {
+            query: {
+                unit: "mm" | "cm" | "m" | "in";
+                up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            };
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    aboutPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoAbout"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    viewPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readStations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     readShelf: {
         parameters: {
             query?: never;
@@ -2853,6 +4732,47 @@ export interface operations {
             };
         };
     };
+    understandRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRows"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     layOutDemo: {
         parameters: {
             query?: never;
@@ -2906,6 +4826,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelReading"];
                 };
             };
             /** @description Unprocessable Entity */

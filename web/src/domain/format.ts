@@ -17,6 +17,7 @@ function digits(value: number, places: number): string {
 function length(value: number, units: Units): Shown {
   if (units === "us") return { number: digits(value / INCH, 2), unit: "in" };
   const mm = value * 1000;
+  if (Math.abs(mm) < 2 && mm !== 0) return { number: digits(mm, 2).replace(/\.?0+$/, ""), unit: "mm" };
   return { number: mm >= 100 ? digits(mm, 0) : digits(mm, 1).replace(/\.0$/, ""), unit: "mm" };
 }
 
@@ -52,7 +53,16 @@ export function show(value: number, quantity: string, units: Units, currency = "
     case "duration":
       return duration(value);
     case "area":
-      return { number: digits(value * 1e4, 0), unit: "cm²" };
+      if (units === "us") return { number: digits(value / 0.09290304, 2), unit: "ft²" };
+      return value >= 0.1 ? { number: digits(value, 3), unit: "m²" } : { number: digits(value * 1e4, value < 0.01 ? 1 : 0).replace(/\.0$/, ""), unit: "cm²" };
+    case "pressure":
+      return { number: digits(value, 0), unit: "Pa" };
+    case "force":
+      return { number: digits(value, value < 10 ? 1 : 0), unit: "N" };
+    case "speed":
+      return units === "us" ? { number: digits((value / INCH) * 3600, 2), unit: "in/h" } : { number: digits(value * 3.6e6, 0), unit: "mm/h" };
+    case "viscosity":
+      return { number: String(Number(value.toPrecision(3))), unit: "Pa s" };
     case "density":
       return { number: digits(value / 1000, 3), unit: "g/mL" };
     case "fraction":
@@ -78,6 +88,11 @@ export function text(value: number, quantity: string, units: Units, currency?: s
   return unit ? `${number} ${unit}` : number;
 }
 
+/** A film always both ways: the trade speaks of mm and of mil. */
+export function film(value: number): string {
+  return `${(value * 1000).toPrecision(2)} mm · ${((value / INCH) * 1000).toPrecision(2)} mil`;
+}
+
 /** The weight as the scale shows it: always grams (to the step) beside ounces, where a mistake would cost a batch. */
 export function onTheScale(kg: number): { grams: string; ounces: string } {
   return { grams: (kg * 1000).toFixed(1), ounces: `${((kg / POUND) * 16).toFixed(2)} oz wt` };
@@ -99,7 +114,7 @@ export function dayAndTime(iso: string, zone: string): { day: string; time: stri
 
 /** What a bare number in this kind of field is read in. */
 export function defaultUnit(kind: string, units: Units): string | null {
-  const metric: Record<string, string> = { length: "mm", volume: "mL", mass: "g", temperature: "C", density: "g/mL", duration: "h", fraction: "%", areal_volume: "mL/m2", angle: "deg" };
-  const us: Record<string, string> = { ...metric, length: "in", mass: "lb", temperature: "F", volume: "fl oz" };
+  const metric: Record<string, string> = { length: "mm", volume: "mL", mass: "g", temperature: "C", density: "g/mL", duration: "h", fraction: "%", areal_volume: "mL/m2", angle: "deg", area: "cm2", viscosity: "Pa s" };
+  const us: Record<string, string> = { ...metric, length: "in", mass: "lb", temperature: "F", volume: "fl oz", area: "sq in" };
   return (units === "us" ? us : metric)[kind] ?? null;
 }

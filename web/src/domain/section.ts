@@ -36,3 +36,13 @@ export function slice(section: Schemas["Section"], from: number, to: number, mid
   return `M${[...side(-1), ...side(1).reverse()].join("L")}Z`;
 }
 
+
+/** Closed rings of the real cut as one SVG path for the even-odd rule; empty where half widths tell it. */
+export function ringsPath(section: Schemas["Section"], middle: number, scale: number, y: (level: number) => number): string {
+  return (section.cut_rings ?? []).map((ring) => `M${ring.map(([across, level]) => `${(middle + across * scale).toFixed(1)} ${y(level).toFixed(1)}`).join("L")}Z`).join("");
+}
+
+/** The name of a void or coat. */
+export function nameOf(plan: Plan, id: string): string {
+  return plan.voids.find((one) => one.void_id === id)?.name ?? plan.coats?.find((one) => one.coat_id === id)?.name ?? "";
+}

@@ -4,7 +4,7 @@ import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { edgesOf, layersOf, volumeAt, type Edge } from "../domain/boundaries";
 import { show, text } from "../domain/format";
-import { halfAt, slice, spread, stateAt } from "../domain/section";
+import { halfAt, nameOf, ringsPath, slice, spread, stateAt } from "../domain/section";
 import { Fig } from "../ui/Fig";
 import { useUnits } from "../ui/session";
 import { useWidth } from "./useWidth";
@@ -43,6 +43,9 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   const y = (level: number) => bottom - level * scale;
   const rows = spread(layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2), 40, TOP - 26, bottom + 14);
   const total = bottom + 46;
+  const rings = ringsPath(section, middle, scale, y);
+  const band = (from: number, to: number) => `M${middle - half} ${y(from)}H${middle + half}V${y(to)}H${middle - half}Z`;
+  const overfill = section.fill_m > section.depth_m ? band(section.depth_m, section.fill_m) : "";
 
   return (
     <div ref={ref} className="w-full overflow-hidden">
@@ -52,17 +55,19 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
             <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" /></pattern>
             <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse"><path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" /></pattern>
           </defs>
-          <FormWall section={section} half={half} middle={middle} y={y} />
+          {rings ? <clipPath id="cut"><path d={`${rings}${overfill}`} clipRule="evenodd" /></clipPath> : null}
+          {rings ? <CutWall section={section} rings={rings} half={half} middle={middle} y={y} /> : <FormWall section={section} half={half} middle={middle} y={y} />}
           {layers.map((layer, index) => {
             const state = stateAt(plan, layer.number, cursor);
             return (
-              <path key={index} d={slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint}
+              <path key={index} d={rings ? band(layer.from_m, layer.to_m) : slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint} clipPath={rings ? "url(#cut)" : undefined}
                 fillOpacity={state === "not poured yet" ? 0.16 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
                 strokeDasharray={state === "not poured yet" ? "3 4" : undefined}>
                 <title>{`Layer ${layer.number}: ${state}`}</title>
               </path>
             );
           })}
+          {rings ? <path d={rings} fill="none" className="stroke-ink" strokeWidth="1.3" pointerEvents="none" /> : null}
           <Inclusions section={section} middle={middle} scale={scale} y={y} />
           <path d={`M${middle - half} ${y(section.fill_m)}H${middle + half}`} className="stroke-ink" strokeDasharray="5 4" strokeWidth="1.3" />
           <text x={middle - half - WALL} y={y(section.fill_m) - 20 < 14 ? 14 : y(section.fill_m) - 20}>
@@ -86,8 +91,15 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   );
 }
 
-function nameOf(plan: Plan, voidId: string): string {
-  return plan.voids.find((one) => one.void_id === voidId)?.name ?? "";
+/** A block of the form's material with the real cut taken out of it: what is inside of a ring's hole is solid again. */
+function CutWall({ section, rings, half, middle, y }: { section: Schemas["Section"]; rings: string; half: number; middle: number; y: (level: number) => number }) {
+  const block = `M${middle - half - WALL} ${y(section.depth_m)}H${middle + half + WALL}V${y(0) + WALL}H${middle - half - WALL}Z`;
+  return (
+    <g>
+      <path d={`${block}${rings}`} fillRule="evenodd" fill="var(--form)" />
+      <path d={`${block}${rings}`} fillRule="evenodd" fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"} className="stroke-ink" strokeWidth="1.3" />
+    </g>
+  );
 }
 
 function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; half: number; middle: number; y: (level: number) => number }) {
@@ -217,7 +229,7 @@ function ScaleBar({ x, y, scale, most }: { x: number; y: number; scale: number; 
 function Strips({ plan, section, rows, provisional, moved }: { plan: Plan; section: Schemas["Section"]; rows: number[]; provisional?: boolean; moved?: Props["moved"] }) {
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
-  const count = plan.voids.find((one) => one.void_id === section.void_id)?.count ?? 1;
+  const count = [...plan.voids, ...(plan.coats ?? []).map((coat) => ({ ...coat, void_id: coat.coat_id }))].find((one) => one.void_id === section.void_id)?.count ?? 1;
   const most = Math.max(...layers.flatMap((layer) => [layer.allowed.value, layer.to_m - layer.from_m]), 0.001) * 1.12;
   const across = (value: number) => (value / most) * 108;
   return (

@@ -32,7 +32,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
         </span>
       </div>
       <dl className="ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4">
-        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} /></Total>
+        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} />{totals.band ? <span className="text-[14px] font-medium"> ± <Fig figure={totals.band} plan={plan} /></span> : null}</Total>
         {totals.mass ? <Total label={systemWords(plan)}><Fig figure={totals.mass} plan={plan} /></Total> : null}
         {totals.pours ? <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>{totals.pours} {totals.pours === 1 ? "pour" : "pours"}</Total> : null}
         {totals.hands_on ? <Total label={`hands on, ${totals.visits} visits`}><Fig figure={totals.hands_on} plan={plan} /></Total> : null}

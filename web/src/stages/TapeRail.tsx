@@ -3,7 +3,7 @@ import { NavLink } from "react-router";
 import type { Plan } from "../api/queries";
 
 export const STAGES = [
-  { name: "measure", title: "Measure", digit: "2" }, { name: "resin", title: "Resin", digit: "3" }, { name: "layers", title: "Layers", digit: "4" },
+  { name: "survey", title: "Survey", digit: "1" }, { name: "measure", title: "Measure", digit: "2" }, { name: "resin", title: "Resin", digit: "3" }, { name: "layers", title: "Layers", digit: "4" },
   { name: "mix", title: "Mix", digit: "5" }, { name: "clock", title: "Clock", digit: "6" },
 ] as const;
 export type StageName = (typeof STAGES)[number]["name"];

@@ -2,6 +2,8 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { usePiece, usePlan, type Plan, type Stored } from "../api/queries";
+import { nameOf } from "../domain/section";
+import { CoatStack } from "../drawing/CoatStack";
 import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
 import { Section } from "../drawing/Section";
 import { isTyping } from "../ui/Frame";
@@ -15,6 +17,8 @@ import { MeasureStage } from "./measure/MeasureStage";
 import { MixStage } from "./mix/MixStage";
 import { PieceHead } from "./PieceHead";
 import { ResinStage } from "./resin/ResinStage";
+import { SurveyDrawing } from "./survey/SurveyDrawing";
+import { SurveyStage } from "./survey/SurveyStage";
 import { STAGES, TapeRail, type StageName } from "./TapeRail";
 import { usePieceEdits, type Edits } from "./usePieceEdits";
 import { usePreview } from "./usePreview";
@@ -28,7 +32,7 @@ export interface StageProps {
 }
 
 const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
-  measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage,
+  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage,
 };
 
 export function Workspace() {
@@ -73,7 +77,7 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
       <PieceHead stored={stored} plan={preview.shown} edits={edits} />
       <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:block">
         <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
-        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} />
+        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} edits={edits} />
         <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className="border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3">
           <Tray stored={stored} plan={plan} edits={edits} voidId={voidId} chooseVoid={setChosen} />
         </aside>
@@ -90,9 +94,10 @@ interface DrawingsProps {
   chooseVoid: (id: string) => void;
   preview: ReturnType<typeof usePreview>;
   stage: StageName;
+  edits: Edits;
 }
 
-function Drawings({ stored, plan, voidId, chooseVoid, preview, stage }: DrawingsProps) {
+function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: DrawingsProps) {
   const { now } = useShop();
   const { zone } = useUnits();
   const clock = plan.clock;
@@ -104,11 +109,12 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage }: Drawings
   const at = cursor && cursor >= from && cursor <= to ? cursor : first;
   const section = plan.sections.find((one) => one.void_id === voidId);
 
+  if (stage === "survey") return <SurveyDrawing stored={stored} edits={edits} />;
   if (!section) {
     return (
       <section className="px-7 pt-2 max-sm:px-3">
         <Empty title="An empty hollow">
-          {(stored.piece.voids ?? []).length ? "This void cannot be drawn yet; see what it says." : "Measure the first void: choose its shape and type what the tape says. The section is drawn from it."}
+          {(stored.piece.voids ?? []).length + (stored.piece.coats ?? []).length ? "This cannot be drawn yet; see what it says." : "Measure the first void or coat: choose its shape and type what the tape says. The section is drawn from it."}
         </Empty>
       </section>
     );
@@ -117,17 +123,17 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage }: Drawings
     <section className="px-5 pt-1 min-w-0 max-sm:px-3" aria-label="Section and clock">
       <div className="flex flex-wrap items-baseline gap-x-4 text-[13px] text-slate min-h-7">
         {plan.sections.length > 1 ? (
-          <div role="group" aria-label="Which void is drawn" className="flex flex-wrap gap-3">
-            {plan.voids.map((one) => (
-              <button key={one.void_id} className={one.void_id === voidId ? "font-semibold text-ink border-b-2 border-spruce" : "border-b-2 border-transparent"} aria-pressed={one.void_id === voidId} onClick={() => chooseVoid(one.void_id)}>{one.name}</button>
+          <div role="group" aria-label="What is drawn" className="flex flex-wrap gap-3">
+            {plan.sections.map((one) => (
+              <button key={one.void_id} className={one.void_id === voidId ? "font-semibold text-ink border-b-2 border-spruce" : "border-b-2 border-transparent"} aria-pressed={one.void_id === voidId} onClick={() => chooseVoid(one.void_id)}>{nameOf(plan, one.void_id)}</button>
             ))}
           </div>
         ) : null}
         <span>
-          Section {section.cut === "true" ? "" : "of equivalent width, "}{section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}
+          {section.cut === "coat" ? `Coat: ${section.cut_note}.` : <>Section {section.cut === "true" ? "" : "of equivalent width, "}{section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}</>}
         </span>
       </div>
-      <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />
+      {section.cut === "coat" ? <CoatStack plan={plan} section={section} coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} /> : <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />}
       {preview.problem ? <p role="alert" className="text-rust font-medium">{preview.problem}</p> : null}
       {clock ? (
         <div className="border-t border-ink mt-2 pt-2">

@@ -10,7 +10,7 @@ import { keepTheme, storedTheme } from "./theme";
 import { WorkshopSheet } from "./WorkshopSheet";
 
 const KEYS: [string, string][] = [
-  ["2 – 6", "Measure, Resin, Layers, Mix, Clock of the open piece"],
+  ["1 – 6", "Survey, Measure, Resin, Layers, Mix, Clock of the open piece"],
   ["/", "search the pieces"],
   ["n", "new piece"],
   ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],

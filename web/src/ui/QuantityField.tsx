@@ -4,12 +4,13 @@ import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";
 import { ORIGINS } from "./Fig";
 import { useUnits } from "./session";
-import { understand } from "./understand";
+import { readingOf, understand } from "./understand";
 
 export interface Reading {
   value: number;
   as_typed?: string;
   origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+  spread?: number | null;
 }
 
 interface Props {
@@ -60,7 +61,7 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
       setUnderstood([found.words, ...found.notes].join(", "));
       setTyped(found.as_typed);
       onText?.(found.as_typed);
-      await onCommit({ value: found.value, as_typed: found.as_typed, origin });
+      await onCommit(readingOf(found, origin));
       kept.current = found.as_typed;
       setProblem(null);
     } catch (error) {

@@ -9,9 +9,13 @@ export function understand(text: string, kind: string, units: Units): Promise<Un
   return call<Understood>("POST", "/quantities", { text, kind, default_unit: defaultUnit(kind, units) });
 }
 
+export function readingOf(found: Understood, origin: Reading["origin"] = "measured"): Reading {
+  return { value: found.value, as_typed: found.as_typed, origin, spread: found.spread ?? null };
+}
+
 /** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are left out. */
 export async function understandAll(fields: { key: string; kind: string }[], texts: Record<string, string>, units: Units): Promise<Record<string, Reading>> {
   const typed = fields.filter((field) => texts[field.key]?.trim());
   const found = await Promise.all(typed.map((field) => understand(texts[field.key], field.kind, units)));
-  return Object.fromEntries(typed.map((field, index) => [field.key, { value: found[index].value, as_typed: found[index].as_typed, origin: "measured" as const }]));
+  return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index])]));
 }

@@ -32,18 +32,24 @@ def mesh_shape(solid: Solid, source: Source, *, unit: Literal["mm", "cm", "m", "
     Raises DomainError where the mesh is open or broken, flat, over 10 m, or does not fit into its form.
     """
     check_solid(solid)
-    placed = turned(Solid(solid.corners * UNIT_M[unit], solid.triangles), up)
-    low, high = placed.low_high
-    placed = Solid(placed.corners - np.array([*((low + high)[:2] / 2), low[2]]), placed.triangles)
-    size = high - low
+    placed = placed_mesh(solid, unit, up)
+    size = placed.low_high[1] - placed.low_high[0]
     _check_size(size, unit)
-    if signed_volume(placed) < 0:  # all faces inwards: the same body, turned inside out as a whole
-        placed = Solid(placed.corners, placed.triangles[:, ::-1])
     if role == "body":
         return _around(placed, size, source, unit, up, form_m)
     found = by_height(placed, _heights(placed, float(size[2])), open_top=True)
     return Mesh(source=source, role=role, unit=unit, up=up, form_m=None, size_m=(float(size[0]), float(size[1])), rows=_rows(found),
                 rim_m=_rim(placed, float(size[2])), cut_m=middle_cut(placed))
+
+
+def placed_mesh(solid: Solid, unit: str, up: str) -> Solid:
+    """In metres, the chosen side up, the middle of its floor at nought, faces outwards."""
+    placed = turned(Solid(solid.corners * UNIT_M[unit], solid.triangles), up)
+    low, high = placed.low_high
+    placed = Solid(placed.corners - np.array([*((low + high)[:2] / 2), low[2]]), placed.triangles)
+    if signed_volume(placed) < 0:  # all faces inwards: the same body, turned inside out as a whole
+        placed = Solid(placed.corners, placed.triangles[:, ::-1])
+    return placed
 
 
 def _check_size(size: Floats, unit: str) -> None:

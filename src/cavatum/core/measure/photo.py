@@ -99,11 +99,13 @@ def _plane_of_rectangle(reference: Rectangle) -> Plane:
     corners = np.asarray(reference.corners_px, float)
     cross = [_turn(corners[i], corners[(i + 1) % 4], corners[(i + 2) % 4]) for i in range(4)]
     if min(abs(one) for one in cross) < 25 or len({one > 0 for one in cross}) != 1:
-        raise DomainError("rectangle", "crossed or flat in the picture", "its four corners go round once", "Set the corners in order round the rectangle.", "corners")
+        raise DomainError("rectangle", "crossed or flat in the picture", "its four corners go round once",
+            "Set the corners in order round the rectangle.", "corners")
     a, b = reference.first_side_m, reference.second_side_m
     up = 1.0 if cross[0] < 0 else -1.0  # keeps the picture unmirrored whichever way round it was walked
     target = np.array([[0, 0], [a, 0], [a, up * b], [0, up * b]])
-    return Plane(cv2.getPerspectiveTransform(corners.astype(np.float32), target.astype(np.float32)).astype(float), "homography from four corners of a known rectangle")
+    return Plane(cv2.getPerspectiveTransform(corners.astype(np.float32), target.astype(np.float32)).astype(float),
+        "homography from four corners of a known rectangle")
 
 
 def _turn(a: Floats, b: Floats, c: Floats) -> float:
@@ -218,7 +220,8 @@ def _region(image: Image, seeds: Floats, outside: Floats | None) -> NDArray[np.u
     _, labels = cv2.connectedComponents(found)
     wanted = {int(labels[y, x]) for x, y in spots if 0 <= y < labels.shape[0] and 0 <= x < labels.shape[1]} - {0}
     if not wanted:
-        raise Infeasible("outline", "not found round the point", "the point lies inside the void, in the picture", "Set the point again, or draw by hand.", "not-found")
+        raise Infeasible("outline", "not found round the point", "the point lies inside the void, in the picture",
+            "Set the point again, or draw by hand.", "not-found")
     return np.isin(labels, list(wanted)).astype(np.uint8)
 
 
@@ -317,7 +320,8 @@ def traced(outline_px: Floats, reference: Rectangle | Lengths, parallax: Paralla
     plane = plane_of(reference)
     points = plane.to_metres(outline_px)
     if not np.isfinite(points).all() or np.abs(points).max() > 20:
-        raise DomainError("outline", "beyond the plane of the reference", "it lies on the same plane, in front of the camera", "Set the corners again.", "horizon")
+        raise DomainError("outline", "beyond the plane of the reference", "it lies on the same plane, in front of the camera",
+            "Set the corners again.", "horizon")
     area = outline_area(points)
     scale = 1.0
     if parallax is not None:

@@ -8,7 +8,20 @@ from typing import Any
 from ..errors import DomainError
 from ..readings import Reading
 from ..shapes import (
-    Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered,
+    Bowl,
+    Box,
+    Cone,
+    Crack,
+    Cylinder,
+    FillTest,
+    Mesh,
+    Nested,
+    Outline,
+    Profile,
+    River,
+    Shape,
+    Stated,
+    Tapered,
 )
 from ..working import Data, Input
 from .hollow import BowlHollow, BoxHollow, ConeHollow, Hollow

@@ -8,7 +8,8 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from manifold3d import CrossSection, FillRule, JoinType, Manifold, Mesh as ManifoldMesh
+from manifold3d import CrossSection, FillRule, JoinType, Manifold
+from manifold3d import Mesh as ManifoldMesh
 
 from ..errors import DomainError, Infeasible
 from ..shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered

@@ -18,7 +18,6 @@ from ..shapes import Outline
 from ..working import Data
 from .shape_hollow import readings_of, words_of
 
-
 BETWEEN = "the shape between the stations"
 
 

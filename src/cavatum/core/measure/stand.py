@@ -63,7 +63,8 @@ def level_plan(book: Workbook, piece: Piece, cavities: dict[str, Cavity]) -> Lev
                 level.width_m.as_input("between supports, across")]
     corners = [
         Corner(name=name,
-               height=book.figure(f"level/{name}/height", f"{name}: above the lowest", shims.heights_m[name], "length", "y tan(pitch) + x tan(roll)", readings, "plane through both slopes"),
+               height=book.figure(f"level/{name}/height", f"{name}: above the lowest", shims.heights_m[name], "length", "y tan(pitch) + x tan(roll)",
+                   readings, "plane through both slopes"),
                shim=book.figure(f"level/{name}/shim", f"Under {name}", shim, "length", "highest corner − this corner", readings, "plane through both slopes"))
         for name, shim in shims.shims_m.items()
     ]
@@ -98,10 +99,12 @@ def _worst(book: Workbook, level: Level, cavities: dict[str, Cavity]) -> tuple[F
     figure = book.figure("level/swing", f"{name}: higher at the low corner by", swing, "length", "(length × tan(pitch) + width × tan(roll)) / 2", inputs,
                          "the liquid's face stays level")
     left = book.figure("level/freeboard", f"{name}: freeboard left", dam - swing, "length", "dam above the fill line − swing",
-                       [Input(name="dam above the fill line", value=dam, quantity="length", origin="computed"), book.computed("swing", figure)], "by definition")
+                       [Input(name="dam above the fill line", value=dam, quantity="length", origin="computed"), book.computed("swing", figure)],
+                           "by definition")
     tilt, span, other = max(((level.pitch_deg.value, length, width), (level.roll_deg.value, width, length)), key=lambda one: abs(rise(one[1], one[0])))
     over = None
     if dam - swing < 0:
         over = book.figure("level/overflow", f"{name}: would run over", wedge_overflow(span, other, tilt, max(dam, 0.0)) * cavity.void.count, "volume",
-                           "(rise / 2 − freeboard) × length × width of the opening", inputs, "wedge of a prism, about the steeper axis; an opening taken as its box")
+                           "(rise / 2 − freeboard) × length × width of the opening", inputs,
+                               "wedge of a prism, about the steeper axis; an opening taken as its box")
     return figure, left, over

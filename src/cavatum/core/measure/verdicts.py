@@ -55,7 +55,8 @@ def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Say) -> list[Verdict
         school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
         if school and not 1 / FAR_OFF < school.times < FAR_OFF:
             found.append(_measure("care", "rule-far-off", f"Your rule lays {say.film(school.film.value)}",
-                                  f"{school.rule} is {say.film(school.film.value)}, {school.times:.2g} times the {say.film(plan.film.value)} you want on {plan.name}.",
+                                  f"{school.rule} is {say.film(school.film.value)}, {school.times:.2g} times the "
+                                  f"{say.film(plan.film.value)} you want on {plan.name}.",
                                   "Decide by the film; the rule then takes care of itself.", "2.5"))
         if school and school.called:
             found.append(_measure("care", "claims-disagree", "A claim that does not fit",

@@ -27,7 +27,8 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
     "small castings": (("level", "Every mould level in itself"), ("inserts", "Inserts counted and laid out in order"), FLAME),
     "carved pockets": (("precoat", "Pockets pre-coated and tacky or cured"), ("syringe", "Syringe or fine spout for each colour"), FLAME),
     "rotator": (("spindle", "Spindle level at the rim, runs true"), ("band", "Bare band at the lip taped"), ("smallscale", "Small scale: 0.5 mL matters")),
-    "pressure casting": (VESSEL, ("fit", "Mould fits by diameter and height, lid closes"), ("clockhand", "Closing time known: from pour to lid within the working time")),
+    "pressure casting": (VESSEL, ("fit", "Mould fits by diameter and height, lid closes"), ("clockhand",
+        "Closing time known: from pour to lid within the working time")),
     "nested mould": (LEAKS, ("inner", "Inner mould centred and held down"), FLAME),
     "other": (FLAME,),
 }

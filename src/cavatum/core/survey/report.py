@@ -11,7 +11,7 @@ from ..say import Say
 from ..verdict import Verdict, Weight
 from ..working import Figure, Input, Workbook
 from ..workshop import Workshop
-from .air import DEW_MARGIN_K, dew_point_c, dew_point_working
+from .air import DEW_MARGIN_K, dew_point_working
 from .findings import WOODS, Defect, Survey
 from .patches import patch_of
 from .preparation import lead_time_s, steps_of
@@ -83,7 +83,8 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, say: Say) -> list[Verdict]:
     if open_steps and plan.lead_time is not None:
         names = ", ".join(step.title.lower() for step in open_steps[:4]) + (" and more" if len(open_steps) > 4 else "")
         found.append(_say("good", "prepare", f"{len(open_steps)} steps before mixing",
-                          f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.", "Begin in time; the list below is in order.", "1.2"))
+                          f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
+                              "Begin in time; the list below is in order.", "1.2"))
     return found
 
 
@@ -117,12 +118,14 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Say) -> list[Verdict]:
         found.append(_say("care", "oiled", "Oil or wax on it", "Resin does not bond to it and crawls away from it.",
                           "Sand it off, or test a hidden spot with what you will pour.", "1.1", "/survey/finish"))
     if survey.finish == "varnished or painted":
-        found.append(_say("care", "painted", "A finish is on it", "Resin holds no better than the finish below it.", "Dull it all over and try adhesion on a spot.", "1.1", "/survey/finish"))
+        found.append(_say("care", "painted", "A finish is on it", "Resin holds no better than the finish below it.",
+            "Dull it all over and try adhesion on a spot.", "1.1", "/survey/finish"))
     if {"silicone", "skin grease", "polish"} & set(survey.found) and "wipe" not in survey.done:
         found.append(_say("care", "fish-eyes", "Craters are likely", "Silicone, grease or polish makes the film draw back into craters (fish eyes).",
                           "Wipe dry, then alcohol in both directions, edges too; wait 10 to 15 minutes.", "1.2"))
     if survey.material == "not said":
-        found.append(_say("care", "material-unknown", "What is it made of?", "Nobody said what the piece is made of.", "Choose the material.", "1.1", "/survey/material"))
+        found.append(_say("care", "material-unknown", "What is it made of?", "Nobody said what the piece is made of.", "Choose the material.", "1.1",
+            "/survey/material"))
     return found
 
 

@@ -1,0 +1,138 @@
+"""Files out of a measured piece: the opening, the cavity, a layer, a dam, a patch template, the stations. All to scale, in mm."""
+
+from __future__ import annotations
+
+import base64
+from typing import Literal
+
+import numpy as np
+from flask import Response
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from ..core.errors import DomainError
+from ..core.measure.shape_hollow import hollow_of
+from ..core.piece import Piece, Void
+from ..core.readings import Id
+from ..core.shapes import Mesh, River
+from ..formats.drawings_out import Sheet, write_dxf, write_svg
+from ..formats.stations_csv import write_stations
+from ..store import pieces
+from ..store.pool import NotFound
+from . import planning
+from .context import now, transaction, workshop_id
+from .files import MESHES, read_once
+from .problems import Problem
+
+blueprint = APIBlueprint("exports", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+MIMES = {"stl": "model/stl", "3mf": "model/3mf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf", "csv": "text/csv"}
+
+
+class VoidPath(BaseModel):
+    piece_id: int = Field(ge=1, le=2**62)
+    void_id: Id
+
+
+class DefectPath(BaseModel):
+    piece_id: int = Field(ge=1, le=2**62)
+    defect_id: Id
+
+
+class ExportQuery(BaseModel):
+    """what: the opening or a dam as a drawing; the cavity, a layer or a dam as a solid; the stations of a river."""
+
+    what: Literal["opening", "cavity", "layer", "dam", "stations"]
+    format: Literal["svg", "dxf", "stl", "3mf", "csv"]
+    layer: int = Field(default=1, ge=1, le=60)
+    dam_wall_m: float = Field(default=0.006, gt=0, le=0.2)
+    dam_height_m: float = Field(default=0.01, gt=0, le=0.5)
+
+
+class PatchQuery(BaseModel):
+    format: Literal["svg", "dxf"]
+
+
+@blueprint.get("/<int:piece_id>/voids/<string:void_id>/export", operation_id="exportVoid")
+def export_void(path: VoidPath, query: ExportQuery):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        plan = planning.plan_of(connection, shop, stored, now()) if query.what == "layer" else None
+    void = next((one for one in stored.piece.voids if one.id == path.void_id), None)
+    if void is None:
+        raise NotFound("void")
+    name = f"{stored.piece.name} {void.name} {query.what}" + (f" {query.layer}" if query.what == "layer" else "")
+    if query.what == "stations":
+        if not isinstance(void.shape, River):
+            raise DomainError("stations", "not read for this void", "only a river has them", "Export its opening.", "no-stations")
+        return _file(write_stations(void.shape), name, "csv")
+    if query.format in ("svg", "dxf"):
+        return _file(_drawing(void, query, name), name, query.format)
+    if query.format == "csv":
+        raise DomainError("format", "csv", "it holds stations only", "Choose SVG, DXF, STL or 3MF.", "other-format")
+    return _file(_solid(void, query, plan, name), name, query.format)
+
+
+def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
+    from ..core.measure.templates import dam_rings, opening_rings
+
+    if query.what not in ("opening", "dam"):
+        raise DomainError("format", query.format, "a cavity or a layer is a solid", "Choose STL or 3MF.", "other-format")
+    hollow = hollow_of(void.shape)
+    rings = opening_rings(hollow) if query.what == "opening" else dam_rings(hollow, query.dam_wall_m)
+    sheet = Sheet({query.what: rings}, f"{name}. Print at 100 %; check the bar.")
+    return write_svg(sheet) if query.format == "svg" else write_dxf(sheet)
+
+
+def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
+    from ..core.measure.solids import dam_of, layer_of, solid_of, triangles_of
+    from ..formats.solids_out import write_3mf, write_stl
+
+    if query.what == "dam":
+        made = dam_of(void.shape, query.dam_height_m, query.dam_wall_m)
+    elif query.what in ("cavity", "layer"):
+        made = solid_of(void.shape, _mesh_of(void))
+        if query.what == "layer":
+            found = [layer for pour in plan.pours for layer in pour.layers if layer.void_id == void.id]
+            if query.layer > len(found):
+                raise DomainError("layer", str(query.layer), f"{void.name} has {len(found)}", "Choose one of its layers.", "no-layer")
+            made = layer_of(made, found[query.layer - 1].from_m, found[query.layer - 1].to_m)
+    else:
+        raise DomainError("format", query.format, "an opening is a drawing", "Choose SVG or DXF.", "other-format")
+    solid = triangles_of(made)
+    return write_stl(solid) if query.format == "stl" else write_3mf(solid, name)
+
+
+def _mesh_of(void: Void):
+    """The mesh a void was read from, placed as its shape is: metres, up is z, the middle of its floor at nought."""
+    from ..core.measure.mesh_shape import placed_mesh
+    from ..core.measure.triangles import Solid
+
+    if not isinstance(void.shape, Mesh) or void.shape.source.file is None:
+        return None
+    raw = read_once(void.shape.source.file, "mesh source", MESHES, {})
+    corners = np.frombuffer(base64.b64decode(raw["corners"]), "<f8").reshape(-1, 3)
+    triangles = np.frombuffer(base64.b64decode(raw["triangles"]), "<i8").reshape(-1, 3)
+    return placed_mesh(Solid(corners, triangles), void.shape.unit, void.shape.up)
+
+
+@blueprint.get("/<int:piece_id>/patches/<string:defect_id>", operation_id="exportPatch")
+def export_patch(path: DefectPath, query: PatchQuery):
+    """A template for the tape over a defect: hole, least and greatest width."""
+    from ..core.measure.templates import patch_rings
+
+    with transaction() as connection:
+        piece: Piece = pieces.read(connection, workshop_id(connection), path.piece_id).piece
+    defect = next((one for one in (piece.survey.defects if piece.survey else []) if one.id == path.defect_id), None)
+    if defect is None:
+        raise NotFound("defect")
+    name = f"{piece.name} patch {defect.kind}"
+    sheet = Sheet(patch_rings(defect), f"{name}. Print at 100 %; check the bar.")
+    return _file(write_svg(sheet) if query.format == "svg" else write_dxf(sheet), name, query.format)
+
+
+def _file(data: bytes, name: str, ending: str) -> Response:
+    response = Response(data, mimetype=MIMES[ending])
+    plain = "-".join("".join(sign if sign.isascii() and sign.isalnum() else " " for sign in name.lower()).split()) or "piece"
+    response.headers["Content-Disposition"] = f'attachment; filename="{plain}.{ending}"'
+    return response

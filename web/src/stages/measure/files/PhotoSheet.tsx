@@ -1,0 +1,140 @@
+/** Traces a void from a photo: a known rectangle or two known lengths, a tap inside, the outline found and corrected point by point. */
+import { Dialog } from "radix-ui";
+import { useEffect, useState } from "react";
+import { call, type Schemas } from "../../../api/client";
+import { text } from "../../../domain/format";
+import type { Shape } from "../../../domain/shapes";
+import { QuantityField, type Reading } from "../../../ui/QuantityField";
+import { useUnits } from "../../../ui/session";
+import { Radio } from "./DrawingSheet";
+import { complaint, type Kept } from "./FileDrop";
+import { PhotoBoard, type Pixel } from "./PhotoBoard";
+
+type Traced = Schemas["TraceAnswer"];
+type Kind = "rectangle" | "lengths";
+
+interface Props {
+  file: Kept;
+  onClose: () => void;
+  onShape: (shape: Shape) => Promise<void>;
+}
+
+const SAID: Record<Kind, [string, string]> = {
+  rectangle: ["from corner 1 to 2", "from corner 2 to 3"],
+  lengths: ["from 1 to 2", "from 3 to 4"],
+};
+
+/** Four places to begin with: the middle part of the picture. */
+function startPoints(width: number, height: number): Pixel[] {
+  return [[0.2, 0.2], [0.5, 0.2], [0.5, 0.5], [0.2, 0.5]].map(([x, y]) => [x * width, y * height]);
+}
+
+export function PhotoSheet({ file, onClose, onShape }: Props) {
+  const { units } = useUnits();
+  const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
+  const [kind, setKind] = useState<Kind>("rectangle");
+  const [corners, setCorners] = useState<Pixel[]>([]);
+  const [sides, setSides] = useState<[Reading | null, Reading | null]>([null, null]);
+  const [seeds, setSeeds] = useState<Pixel[]>([]);
+  const [outline, setOutline] = useState<Pixel[]>([]);
+  const [moved, setMoved] = useState(false);
+  const [traced, setTraced] = useState<Traced | null>(null);
+  const [depth, setDepth] = useState<Reading | null>(null);
+  const [above, setAbove] = useState<Reading | null>(null);
+  const [camera, setCamera] = useState<Reading | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState("");
+  useEffect(() => {
+    call<Schemas["PhotoAbout"]>("GET", `/files/${file.sha256}/photo`).then((found) => {
+      setSize(found);
+      setCorners(startPoints(found.width, found.height));
+    }).catch((error) => setProblem(complaint(error)));
+  }, [file.sha256]);
+
+  const trace = async (body: { seeds_px?: Pixel[]; outline_px?: Pixel[]; moved?: boolean }) => {
+    if (!sides[0] || !sides[1]) return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
+    setBusy(true);
+    setProblem("");
+    const reference = { kind, points_px: corners, first_m: sides[0].value, second_m: sides[1].value, first_spread_m: sides[0].spread ?? 0, second_spread_m: sides[1].spread ?? 0 };
+    const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
+    try {
+      const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, { reference, parallax, ...body });
+      setTraced(found);
+      setOutline(found.outline_px as Pixel[]);
+    } catch (error) {
+      setProblem(complaint(error));
+    }
+    setBusy(false);
+  };
+  const tap = (place: Pixel) => {
+    const next = [...seeds, place];
+    setSeeds(next);
+    setMoved(false);
+    void trace({ seeds_px: next });
+  };
+  const correct = (points: Pixel[], done: boolean) => {
+    setOutline(points);
+    setMoved(true);
+    if (done) void trace({ outline_px: points, moved: true });
+  };
+  const take = async () => {
+    if (!traced) return setProblem("Tap inside the void first.");
+    if (!depth) return setProblem("Type how deep it is.");
+    const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
+    try {
+      await onShape({ kind: "outline", points_m: traced.points_m, holes_m: [], depth_m: depth, area_spread: { value: traced.half_m2 / traced.area_m2, as_typed: "", origin: "computed" },
+        source: { format: "photo", name: file.name, file: file.sha256, read_as: said } } as unknown as Shape);
+      onClose();
+    } catch (error) {
+      setProblem(complaint(error));
+    }
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="over" />
+        <Dialog.Content className="sheet wider" aria-describedby={undefined}>
+          <Dialog.Title className="mb-1">Trace a void from the photo</Dialog.Title>
+          {size ? (
+            <div className="grid grid-cols-[minmax(0,1fr)_270px] gap-5 max-sm:grid-cols-1">
+              <PhotoBoard src={`/api/v1/files/${file.sha256}/photo.jpg`} width={size.width} height={size.height} kind={kind} corners={corners} onCorners={(next) => { setCorners(next); setTraced(null); }}
+                outline={outline} onOutline={correct} onTap={tap} />
+              <div className="grid gap-2.5 content-start">
+                <fieldset>
+                  <legend className="text-[13px] text-slate">what is known in the picture</legend>
+                  <Radio name="reference" word="a rectangle lying beside it" on={kind === "rectangle"} choose={() => setKind("rectangle")} />
+                  <Radio name="reference" word="two lengths, taken straight from above" on={kind === "lengths"} choose={() => setKind("lengths")} />
+                </fieldset>
+                <ol className="list-decimal pl-5 text-[13px] grid gap-2">
+                  <li>Drag {kind === "rectangle" ? "the four corners onto the rectangle, in order round it" : "1–2 and 3–4 onto the ends of the two lengths"}.
+                    <div className="grid grid-cols-2 gap-2 mt-1">
+                      {([0, 1] as const).map((side) => <QuantityField key={side} label={SAID[kind][side]} kind="length" reading={sides[side]} onCommit={(reading) => setSides((now) => (side === 0 ? [reading, now[1]] : [now[0], reading]))} />)}
+                    </div>
+                  </li>
+                  <li>Tap inside the void. {busy ? "Looking for its edge …" : seeds.length ? "Tap again where a part is missing." : ""} <button className="quiet" onClick={() => { setSeeds([]); setOutline([]); setTraced(null); tap([size.width / 2, size.height / 2]); }}>The middle of the picture is inside</button></li>
+                  <li>Drag a point of the outline where it is wrong; double-click takes it out, a click on the line adds one.</li>
+                </ol>
+                <details><summary className="quiet">The reference lies higher or lower than the rim</summary>
+                  <div className="grid grid-cols-2 gap-2"><QuantityField label="higher by" kind="length" optional reading={above} onCommit={setAbove} /><QuantityField label="camera above the rim" kind="length" optional reading={camera} onCommit={setCamera} /></div>
+                </details>
+                {traced ? (
+                  <section aria-label="What was traced" className="border-t border-line pt-2">
+                    <p className="text-[20px] font-semibold tabular-nums">{text(traced.area_m2, "area", units)} <span className="text-[14px]">± {text(traced.half_m2, "area", units)}</span></p>
+                    <p className="text-[12px] text-slate">± {((100 * traced.half_m2) / traced.area_m2).toFixed(1)} %, about 95 of 100; most of it from {most(traced.shares)}. Lens distortion is left out: keep both in the middle of the picture.</p>
+                  </section>
+                ) : null}
+                <QuantityField label="depth" kind="length" reading={depth} onCommit={setDepth} />
+                {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem}</p> : null}
+                <div className="flex gap-4"><button className="key" disabled={busy} onClick={() => void take()}>Use this outline</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
+              </div>
+            </div>
+          ) : <p role={problem ? "alert" : undefined} className={problem ? "text-rust font-medium" : "text-slate"}>{problem || "Opening the photo …"} {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}</p>}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function most(shares: Record<string, number>): string {
+  return Object.entries(shares).toSorted((one, other) => other[1] - one[1])[0]?.[0] ?? "";
+}
