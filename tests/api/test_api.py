@@ -33,7 +33,7 @@ def test_a_piece_is_made_measured_and_planned(shelf):
     stored = made(shelf)
     plan = shelf.get(f"/pieces/{stored['id']}/plan").json["plan"]
     assert plan["totals"]["net"]["value"] == pytest.approx(0.0135)
-    assert stored["piece"]["voids"][0]["shape"]["depth_m"] == {"value": 0.09, "as_typed": "90 mm", "origin": "measured"}
+    assert stored["piece"]["voids"][0]["shape"]["depth_m"] == {"value": 0.09, "as_typed": "90 mm", "origin": "measured", "spread": None}
 
 
 def test_the_plan_stays_the_same_while_nothing_changes(shelf):

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime, time, timedelta
-from typing import Any
-from zoneinfo import ZoneInfo
+from datetime import datetime
 
 from psycopg import Connection
 
@@ -12,16 +10,13 @@ from ..core.errors import DomainError
 from ..core.piece import Piece
 from ..core.resin.typical import typical_systems
 from ..core.workshop import Workshop
-from ..store import pieces, systems, workshops
+from ..store import files, pieces, systems, workshops
+from .commissions import ZONE, documents
+from .measured import file_of
 
-ZONE = "Europe/London"
+SHIPPED = {"waymark.svg": "svg", "waymark.dxf": "dxf", "fern-tray.stl": "stl"}
 WEEKDAY = [{"from_min": 450, "to_min": 1140}]
 SATURDAY = [{"from_min": 540, "to_min": 780}]
-
-# Widths of the natural-edge inlet every 115 mm along the 1380 mm seat, and where its near edge runs [mm].
-INLET_WIDTHS_MM = [104, 118, 131, 127, 139, 152, 148, 136, 129, 141, 133, 117, 98]
-INLET_NEAR_EDGE_MM = [152, 147, 139, 143, 136, 128, 131, 138, 144, 137, 141, 150, 158]
-
 
 def workshop() -> Workshop:
     return Workshop.model_validate({
@@ -32,104 +27,9 @@ def workshop() -> Workshop:
     })
 
 
-def _inlet() -> dict[str, Any]:
-    step = 0.115
-    near = [(i * step, y / 1000) for i, y in enumerate(INLET_NEAR_EDGE_MM)]
-    far = [(i * step, (y + w) / 1000) for i, (y, w) in enumerate(zip(INLET_NEAR_EDGE_MM, INLET_WIDTHS_MM, strict=True))]
-    return {"kind": "outline", "points_m": near + far[::-1], "depth_m": "42 mm"}
-
-
-def _box(length: str, width: str, depth: str) -> dict[str, Any]:
-    return {"kind": "box", "length_m": length, "width_m": width, "depth_m": depth}
-
-
-def _at(today: datetime, days: int, hour: int, minute: int = 0) -> str:
-    zone = ZoneInfo(ZONE)
-    day = today.astimezone(zone).date() + timedelta(days=days)
-    return datetime.combine(day, time(hour, minute), zone).isoformat()
-
-
-def _due(today: datetime, days: int) -> str:
-    return (today.astimezone(ZoneInfo(ZONE)).date() + timedelta(days=days)).isoformat()
-
-
 def demo_pieces(today: datetime) -> list[Piece]:
-    """One curing with its window to come, one due for its second colour, two in planning, two done."""
-    return [Piece.model_validate(document) for document in (*_in_planning(today), *_under_way(today), *_done(today))]
-
-
-def _in_planning(today: datetime) -> list[dict[str, Any]]:
-    return [
-        {
-            "name": "Newel post", "for_whom": "Fernhollow Arboretum", "kind_of_work": "crack or knot", "tint": "#8B6B3E",
-            "system_id": "craft-casting-epoxy", "layering": "even", "due": _due(today, 16),
-            "note": "Drying shake in chestnut, taped below, dammed above.",
-            "voids": [{
-                "id": "shake", "name": "Drying shake", "wall": "wood", "soak_m3_m2": {"as_typed": "120 mL/m2", "origin": "typical"},
-                "shape": {"kind": "outline", "depth_m": "48 mm", "draft_deg": "2 deg", "points_m": [
-                    (0, 0), (0.16, -0.004), (0.36, -0.007), (0.52, -0.005), (0.64, -0.003), (0.64, 0.001), (0.52, 0.006),
-                    (0.36, 0.007), (0.16, 0.005), (0, 0.004)]},
-                "overfill_m": "1 mm", "portions": [{"id": "shake-1"}],
-            }],
-        },
-        {
-            "name": "Seed-head block", "for_whom": "Fernhollow Arboretum", "kind_of_work": "block", "tint": "#D9A441",
-            "system_id": "slow-casting-epoxy", "layering": "even", "due": _due(today, 12), "reserve": "3 %",
-            "note": "Acrylic-lined form. Eleven dried seed heads, wired to the base.",
-            "voids": [{
-                "id": "block", "name": "Block", "wall": "plastic", "shape": _box("230 mm", "170 mm", "95 mm"),
-                "overfill_m": "2 mm", "portions": [{"id": "block-1", "colour": "clear"}],
-                "inclusions": [{"id": "heads", "name": "seed head", "count": 11, "volume_m3": "9 mL", "density_kg_m3": "250 kg/m3",
-                                "from_m": "20 mm", "to_m": "88 mm"}],
-            }],
-        },
-    ]
-
-
-def _under_way(today: datetime) -> list[dict[str, Any]]:
-    return [
-        {
-            "name": "Drawer pulls", "for_whom": "private commission", "kind_of_work": "small castings", "tint": "#4E7F83",
-            "system_id": "craft-casting-epoxy", "due": _due(today, 9), "first_pour_at": _at(today, 0, 12, 30),
-            "note": "Twelve and two spares. Moss base, clear above, a brass insert in each.",
-            "voids": [{
-                "id": "pull", "name": "Pull", "count": 14, "wall": "silicone", "shape": _box("86 mm", "25 mm", "10 mm"),
-                "portions": [{"id": "base", "colour": "moss", "to_m": "4 mm"}, {"id": "top", "colour": "clear"}],
-                "inclusions": [{"id": "brass", "name": "brass insert", "volume_m3": "0.9 mL", "density_kg_m3": "8500 kg/m3",
-                                "from_m": "4 mm", "to_m": "9 mm"}],
-            }],
-        },
-        {
-            "name": "Entrance bench seat", "for_whom": "Fernhollow Arboretum", "kind_of_work": "deep pour", "tint": "#D39A3C",
-            "system_id": "slow-casting-epoxy", "due": _due(today, 15), "first_pour_at": _at(today, -1, 13), "reserve": "2 %",
-            "note": "Ash, natural-edge inlet. Faces sealed the week before, so little soaks in.",
-            "voids": [{
-                "id": "inlet", "name": "Inlet", "wall": "wood", "shape": _inlet(), "overfill_m": "2 mm", "soak_m3_m2": "20 mL/m2",
-                "portions": [{"id": "inlet-1", "colour": "amber"}],
-            }],
-        },
-    ]
-
-
-def _done(today: datetime) -> list[dict[str, Any]]:
-    return [
-        {
-            "name": "Bookend pair", "for_whom": "private commission", "kind_of_work": "block", "tint": "#7A5A8C",
-            "system_id": "casting-epoxy-25", "first_pour_at": _at(today, -34, 9), "note": "Sticky on one side: off the ratio.",
-            "voids": [{
-                "id": "bookend", "name": "Bookend", "count": 2, "wall": "silicone", "shape": _box("140 mm", "90 mm", "40 mm"),
-                "portions": [{"id": "bookend-1"}],
-            }],
-        },
-        {
-            "name": "Door plaque", "for_whom": "Fernhollow Arboretum", "kind_of_work": "block", "tint": "#5B7A55",
-            "system_id": "casting-epoxy-25", "first_pour_at": _at(today, -20, 9), "note": "Handed over.",
-            "voids": [{
-                "id": "plaque", "name": "Plaque", "wall": "board", "shape": _box("300 mm", "180 mm", "12 mm"),
-                "portions": [{"id": "plaque-1"}],
-            }],
-        },
-    ]
+    """One curing with its window to come, one due for its second colour, many in planning, two done; each measured in its own way."""
+    return [Piece.model_validate(document) for document in documents(today)]
 
 
 def ensure(connection: Connection, shop: int, now: datetime) -> str:
@@ -141,9 +41,19 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
         return "left out, your own work is here"
     if not pieces.all_untouched_demo(connection, shop):
         return "left as you changed it"
-    for stored, piece in zip(pieces.demo_ids(connection, shop), demo_pieces(now), strict=True):
-        pieces.move_demo(connection, shop, stored, piece)
+    stored, wanted = pieces.demo_ids(connection, shop), demo_pieces(now)
+    if len(stored) != len(wanted):
+        lay_out_anew(connection, shop, now)
+        return "laid out anew, as this version ships it"
+    _keep_files(connection, shop)
+    for one, piece in zip(stored, wanted, strict=True):
+        pieces.move_demo(connection, shop, one, piece)
     return "moved to today"
+
+
+def _keep_files(connection: Connection, shop: int) -> None:
+    for name, kind in SHIPPED.items():
+        files.keep(connection, shop, kind, name, file_of(name)[1])
 
 
 def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
@@ -158,6 +68,7 @@ def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
 
 def _fill(connection: Connection, shop: int, now: datetime) -> None:
     workshops.write(connection, shop, workshop(), is_demo=True)
+    _keep_files(connection, shop)
     for sheet in typical_systems():
         systems.add_version(connection, shop, sheet)
     for piece in demo_pieces(now):

@@ -88,9 +88,16 @@ export function text(value: number, quantity: string, units: Units, currency?: s
   return unit ? `${number} ${unit}` : number;
 }
 
+/** A band beside its value, in the value's own unit: "± 0.09 L" beside litres. */
+export function bandLike(band: number, value: number, units: Units): Shown {
+  if (units === "us") return volume(band, units);
+  return value >= 1e-3 ? { number: digits(band * 1e3, band < 1e-5 ? 3 : 2), unit: "L" } : volume(band, units);
+}
+
 /** A film always both ways: the trade speaks of mm and of mil. */
 export function film(value: number): string {
-  return `${(value * 1000).toPrecision(2)} mm · ${((value / INCH) * 1000).toPrecision(2)} mil`;
+  const two = (number: number) => String(Number(number.toPrecision(2)));
+  return `${two(value * 1000)} mm · ${two((value / INCH) * 1000)} mil`;
 }
 
 /** The weight as the scale shows it: always grams (to the step) beside ounces, where a mistake would cost a batch. */

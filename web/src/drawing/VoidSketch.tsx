@@ -17,7 +17,7 @@ interface Props {
 const FILL = { fill: "var(--liquid)", fillOpacity: 0.5 };
 
 export function VoidSketch({ kind, points, holes, rows, form, outer, inner, marks }: Props) {
-  const label = (key: string) => marks?.[key] || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
+  const label = (key: string) => plain(marks?.[key]) || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
   return (
     <svg viewBox="-44 -8 270 112" className="w-full max-w-[280px] h-[108px] text-[12px]" role="img" aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`} fill="none" strokeWidth="1.2">
       <g className="stroke-ink">{BODIES[kind]({ points, holes, rows, form, outer, inner })}</g>
@@ -25,6 +25,9 @@ export function VoidSketch({ kind, points, holes, rows, form, outer, inner, mark
     </svg>
   );
 }
+
+/** Without its spread: the drawing says which reading is which. */
+export const plain = (said?: string) => said?.split(/±|\+\/?-/)[0].trim() ?? "";
 
 type Drawn = Omit<Props, "kind" | "marks">;
 const CUP = "M50 22L70 76A30 8 0 0 0 130 76L150 22M50 22A50 9 0 0 0 150 22A50 9 0 0 0 50 22";

@@ -4,7 +4,7 @@ import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { call } from "../api/client";
 import { useEverythingAnew, type Plan, type Stored } from "../api/queries";
-import { dayAndTime, moment } from "../domain/format";
+import { bandLike, dayAndTime, moment } from "../domain/format";
 import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
 import { Fig } from "../ui/Fig";
 import { TextField } from "../ui/QuantityField";
@@ -13,7 +13,7 @@ import type { Edits } from "./usePieceEdits";
 
 export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
   const { piece } = stored;
-  const { zone } = useUnits();
+  const { units, zone } = useUnits();
   const [open, setOpen] = useState(false);
   const totals = plan.totals;
   const due = piece.due ? `due ${dayAndTime(`${piece.due}T12:00:00Z`, "UTC").day}` : "";
@@ -32,7 +32,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
         </span>
       </div>
       <dl className="ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4">
-        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} />{totals.band ? <span className="text-[14px] font-medium"> ± <Fig figure={totals.band} plan={plan} /></span> : null}</Total>
+        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} />{totals.band ? <span className="text-[14px] font-medium"> ± <Fig figure={totals.band} plan={plan} as={bandLike(totals.band.value, totals.net!.value, units)} /></span> : null}</Total>
         {totals.mass ? <Total label={systemWords(plan)}><Fig figure={totals.mass} plan={plan} /></Total> : null}
         {totals.pours ? <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>{totals.pours} {totals.pours === 1 ? "pour" : "pours"}</Total> : null}
         {totals.hands_on ? <Total label={`hands on, ${totals.visits} visits`}><Fig figure={totals.hands_on} plan={plan} /></Total> : null}

@@ -109,7 +109,7 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: D
   const at = cursor && cursor >= from && cursor <= to ? cursor : first;
   const section = plan.sections.find((one) => one.void_id === voidId);
 
-  if (stage === "survey") return <SurveyDrawing stored={stored} edits={edits} />;
+  if (stage === "survey") return <SurveyDrawing stored={stored} plan={plan} edits={edits} />;
   if (!section) {
     return (
       <section className="px-7 pt-2 max-sm:px-3">

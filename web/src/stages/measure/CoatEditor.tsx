@@ -62,10 +62,10 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
                 <tr key={school.rule} className={school.rule === coat.favourite_rule ? "font-semibold" : ""}>
                   <td>{school.rule}{school.called ? <><br /><span className="text-slate">often called {film(school.called.value)}</span></> : null}</td>
                   <td className="text-right whitespace-nowrap">{film(school.film.value)}</td>
-                  <td className="text-right"><Fig figure={school.volume} plan={plan} /></td>
+                  <td className="text-right whitespace-nowrap"><Fig figure={school.volume} plan={plan} /></td>
                 </tr>
               ))}
-              <tr className="font-semibold"><td>what you want laid</td><td className="text-right whitespace-nowrap">{film(figures.film.value)}</td><td className="text-right"><Fig figure={figures.net} plan={plan} /></td></tr>
+              <tr className="font-semibold"><td>what you want laid</td><td className="text-right whitespace-nowrap">{film(figures.film.value)}</td><td className="text-right whitespace-nowrap"><Fig figure={figures.net} plan={plan} /></td></tr>
             </tbody>
           </table>
           {figures.creep ? <p className="text-[13px] mt-1">{piece.level ? "As it stands" : "At a tilt of 1°"} the film creeps <Fig figure={figures.creep} plan={plan} />{figures.edge_film ? <>; an upright edge keeps {film(figures.edge_film.value)} (<Fig figure={figures.edge_film} plan={plan} />)</> : null}.</p> : <p className="text-[12px] text-slate mt-1">How it creeps and what an edge keeps is said once a system with a viscosity is chosen.</p>}

@@ -68,7 +68,7 @@ export function LevelPanel({ piece, plan, edits }: Props) {
 }
 
 function Corners({ corners, units }: { corners: Schemas["Corner"][]; units: "metric" | "us" }) {
-  const places: Record<string, [number, number]> = { "far left": [16, 18], "far right": [224, 18], "near left": [16, 92], "near right": [224, 92] };
+  const places: Record<string, [number, number]> = { "far left": [16, 18], "far right": [224, 18], "near left": [16, 102], "near right": [224, 102] };
   return (
     <svg viewBox="0 0 240 112" className="w-full max-w-[300px] text-[12px] mt-2" role="img" aria-label={`To put under each corner: ${corners.map((one) => `${one.name} ${text(one.shim.value, "length", units)}`).join(", ")}`}>
       <rect x="16" y="24" width="208" height="62" fill="var(--form)" className="stroke-ink" />

@@ -1,7 +1,7 @@
 /** Measure: voids and coats one by one, each with its small drawing, what goes missing, and how level it stands. */
 import { useState } from "react";
 import type { Void } from "../../api/queries";
-import { text } from "../../domain/format";
+import { bandLike, text } from "../../domain/format";
 import type { Coat } from "../../domain/surfaces";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
@@ -61,7 +61,7 @@ export function MeasureStage(props: StageProps) {
       </p>
       {empty ? null : (
         <>
-          {plan.totals.again ? <p className="mt-4 border-l-4 border-spruce pl-3 text-[13.5px]"><b className="font-semibold">Off by up to <Fig figure={plan.totals.band} plan={plan} />.</b> {plan.totals.again}</p> : null}
+          {plan.totals.again ? <p className="mt-4 border-l-4 border-spruce pl-3 text-[13.5px]"><b className="font-semibold">Off by up to <Fig figure={plan.totals.band} plan={plan} as={plan.totals.band && plan.totals.net ? bandLike(plan.totals.band.value, plan.totals.net.value, units) : undefined} />.</b> {plan.totals.again}</p> : null}
           <section className="mt-5">
             <h2>What goes missing</h2>
             <table className="plain mt-1">

@@ -1,4 +1,5 @@
 /** The readings of one shape of any kind, saved as they are typed: fields, choices, rows of stations, both shapes of a nested one. */
+import { useState } from "react";
 import type { Void } from "../../api/queries";
 import { at, fieldsOf, SHAPES, SOLIDS, withAt, type Shape, type ShapeChoice, type SolidKind } from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
@@ -73,7 +74,10 @@ interface TableProps {
 }
 
 /** One line a station; every cell takes a spread ("118 ± 1 mm"). */
-function RowsTable({ rows, columns, what, index, list, change }: TableProps) {
+function RowsTable({ rows, columns: all, what, index, list, change }: TableProps) {
+  const used = rows.some((row) => (row as Record<string, Reading | null>).bottom_width_m);
+  const [sloped, setSloped] = useState(used);
+  const columns = all.filter(([key]) => key !== "bottom_width_m" || sloped || used);
   const set = (fn: (rows: object[]) => object[]) => (shape: Shape) => ({ ...shape, [list]: fn((shape as unknown as Record<string, object[]>)[list]) }) as Shape;
   const add = () => {
     const [key, width] = [columns[0][0], columns[1][0]];
@@ -86,12 +90,12 @@ function RowsTable({ rows, columns, what, index, list, change }: TableProps) {
   };
   return (
     <div className="col-span-2">
-      <table className="plain">
-        <thead><tr><th scope="col">#</th>{columns.map(([key, label]) => <th key={key} scope="col">{label}</th>)}<th /></tr></thead>
+      <table className="plain tight">
+        <thead><tr><th scope="col" className="w-6">#</th>{columns.map(([key, label]) => <th key={key} scope="col">{label}</th>)}<th /></tr></thead>
         <tbody>
           {rows.map((row, at_) => (
             <tr key={at_}>
-              <td className="pt-3!">{at_ + 1}</td>
+              <td className="pt-2.5!">{at_ + 1}</td>
               {columns.map(([key, label]) => (
                 <td key={key}>
                   <QuantityField hideLabel label={`${label} at ${what} ${at_ + 1}`} kind="length" optional={key === "bottom_width_m"} reading={(row as Record<string, Reading | null>)[key]} pointer={`/voids/${index}/shape/${list}/${at_}/${key}`}
@@ -103,7 +107,7 @@ function RowsTable({ rows, columns, what, index, list, change }: TableProps) {
           ))}
         </tbody>
       </table>
-      <button className="quiet" onClick={() => void add()}>One more {what}</button>
+      <p className="flex gap-4"><button className="quiet" onClick={() => void add()}>One more {what}</button>{columns.length < all.length ? <button className="quiet" onClick={() => setSloped(true)}>The edges slope</button> : null}</p>
     </div>
   );
 }

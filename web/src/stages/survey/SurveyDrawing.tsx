@@ -1,20 +1,21 @@
 /** The piece from above and from the side, with its defects where they lie. A tap adds one, a drag or arrow keys move it. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { Piece, Stored } from "../../api/queries";
+import type { Piece, Plan, Stored } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
 import { useUnits } from "../../ui/session";
 import { Empty } from "../../ui/states";
 import type { Edits } from "../usePieceEdits";
+import { Preparation } from "./Preparation";
 import { EMPTY_SURVEY, metres, type Defect, type Survey } from "./survey";
 
 const WIDE = 760;
 
-export function SurveyDrawing({ stored, edits }: { stored: Stored; edits: Edits }) {
+export function SurveyDrawing({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
   const survey = stored.piece.survey;
   const { units } = useUnits();
   if (!survey?.length_m || !survey.width_m) {
-    return <section className="px-7 pt-2 max-sm:px-3"><Empty title="Stand before the piece">Type its length, width and thickness; it is drawn here from above and from the side. Then tap where a crack, a knot or a hole is.</Empty></section>;
+    return <section className="px-7 pt-2 max-sm:px-3"><Empty title="Stand before the piece">Type its length, width and thickness; it is drawn here from above and from the side. Then tap where a crack, a knot or a hole is.</Empty><Preparation stored={stored} plan={plan} edits={edits} /></section>;
   }
   const [length, width] = [survey.length_m.value, survey.width_m.value];
   const thick = survey.thickness_m?.value ?? 0;
@@ -25,6 +26,7 @@ export function SurveyDrawing({ stored, edits }: { stored: Stored; edits: Edits 
       <PlanView survey={survey} length={length} width={width} scale={scale} edits={edits} />
       {thick ? <SideView survey={survey} length={length} thick={thick} scale={scale} /> : null}
       <p className="text-[12px] text-slate">{text(length, "length", units)} × {text(width, "length", units)}{thick ? ` × ${text(thick, "length", units)}` : ""}. Drawn depths are at least wide enough to see.</p>
+      <Preparation stored={stored} plan={plan} edits={edits} />
     </section>
   );
 }

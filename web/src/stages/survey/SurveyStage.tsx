@@ -1,9 +1,7 @@
 /** Survey: is the piece fit to pour on, and what has to be done first? */
 import type { Piece } from "../../api/queries";
-import { text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
-import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { StageProps } from "../Workspace";
@@ -12,9 +10,7 @@ import { EMPTY_SURVEY, FINISHES, FOUND, GRAINS, MATERIALS, type Survey } from ".
 
 export function SurveyStage({ stored, plan, edits }: StageProps) {
   const survey = stored.piece.survey ?? EMPTY_SURVEY;
-  const { units } = useUnits();
   const set = (what: string, part: Partial<Survey>) => edits.edit(what, (now: Piece) => ({ ...now, survey: { ...(now.survey ?? EMPTY_SURVEY), ...part } }));
-  const tick = (code: string, on: boolean) => set(on ? "done" : "not done", { done: on ? [...(survey.done ?? []), code] : (survey.done ?? []).filter((one) => one !== code) });
   const report = plan.survey;
   const kept = survey.kept_in;
   return (
@@ -51,33 +47,6 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
       </fieldset>
       <DefectList stored={stored} survey={survey} plan={plan} edits={edits} />
       <Verdicts verdicts={plan.verdicts.filter((one) => one.stage === "survey")} />
-      {report && stored.piece.survey ? (
-        <>
-          <section className="mt-5" aria-label="Before mixing">
-            <h2>Before mixing{report.lead_time && report.lead_time.value > 0 ? <>, at least <Fig figure={report.lead_time} plan={plan} /></> : ""}</h2>
-            <ol className="rule mt-1">
-              {report.steps.map((step) => (
-                <li key={step.code} className="py-1.5 text-[13.5px]">
-                  <label className="flex gap-2.5 items-start"><input type="checkbox" className="mt-1" checked={step.is_done ?? false} onChange={(event) => void tick(step.code, event.target.checked)} />
-                    <span className={step.is_done ? "text-slate line-through" : ""}><b className="font-semibold">{step.title}.</b> {step.text} <span className="text-slate">{step.why}</span>
-                      {step.wait_from_s > 0 ? <span className="whitespace-nowrap font-medium"> Wait {text(step.wait_from_s, "duration", units)}{step.wait_to_s && step.wait_to_s !== step.wait_from_s ? ` to ${text(step.wait_to_s, "duration", units)}` : step.wait_to_s ? "" : " or longer"}.</span> : null}</span></label>
-                </li>
-              ))}
-            </ol>
-          </section>
-          <section className="mt-5" aria-label="Ready to mix">
-            <h2>Ready to mix</h2>
-            <ul className="mt-1">
-              {report.ready.map((item) => <li key={item.code}><label className="flex gap-2.5 items-start text-[13.5px] min-h-7"><input type="checkbox" className="mt-1" checked={item.is_done} onChange={(event) => void tick(`ready-${item.code}`, event.target.checked)} />{item.text}</label></li>)}
-            </ul>
-            <div className="grid grid-cols-2 gap-2 mt-2">
-              <ChoiceField choice={{ key: "air", label: "air over the piece", options: [["still air", "still, against dust"], ["fan", "fan, against fumes"]] }} value={survey.air_school ?? "still air"} onChoose={(air) => void set("air", { air_school: air as Survey["air_school"] })} />
-              <ChoiceField choice={{ key: "underside", label: "drips below", options: [["tape", "tape the edge"], ["scrape", "scrape while they run"], ["sand later", "sand them later"]] }} value={survey.underside_school ?? "tape"} onChoose={(under) => void set("underside", { underside_school: under as Survey["underside_school"] })} />
-            </div>
-            <p className="mt-2 no-print"><a className="quiet" href={`/pieces/${stored.id}/ready`}>Print the list</a></p>
-          </section>
-        </>
-      ) : null}
     </>
   );
 }

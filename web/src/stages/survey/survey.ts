@@ -14,7 +14,7 @@ export const GRAINS: [NonNullable<Survey["grain"]>, string][] = [["not said", "n
 export const FINISHES: NonNullable<Survey["finish"]>[] = ["not said", "bare", "sealed", "oiled or waxed", "varnished or painted", "fresh acrylic paint", "ink"];
 export const FOUND: NonNullable<Survey["found"]> = ["silicone", "skin grease", "polish", "washed with water", "dust in crevices", "loose bark"];
 export const DEFECTS: Defect["kind"][] = ["crack", "knot", "worm hole", "bark", "punky patch", "other"];
-export const TREATS: [NonNullable<Defect["treat"]>, string][] = [["note", "only noted"], ["void", "a void to fill"], ["patch", "a patch that closes it"]];
+export const TREATS: [NonNullable<Defect["treat"]>, string][] = [["note", "only noted"], ["void", "a void"], ["patch", "a patch"]];
 
 export function metres(value: number): { value: number; as_typed: string } {
   const mm = Number((value * 1000).toFixed(1));
