@@ -196,7 +196,7 @@ def _add_ring(rings: list[tuple[str, Polygon]], problems: list[str], layer: str,
 
 
 def _nested(rings: list[tuple[str, Polygon]], size: float) -> tuple[list[tuple[str, Polygon, list[Polygon]]], list[str]]:
-    """Rings inside of rings are holes, rings inside of holes are outlines again. Crossing rings are told."""
+    """Within a layer, rings inside of rings are holes, rings inside of holes are outlines again. Crossing rings are told."""
     ordered = sorted(rings, key=lambda one: -one[1].area)[:MOST_OUTLINES]
     tree = shapely.STRtree([polygon for _, polygon in ordered])
     problems: list[str] = []
@@ -204,7 +204,7 @@ def _nested(rings: list[tuple[str, Polygon]], size: float) -> tuple[list[tuple[s
     for index, (layer, polygon) in enumerate(ordered):
         parent = None
         for other in sorted(int(one) for one in tree.query(polygon, predicate="intersects")):
-            if other >= index:
+            if other >= index or ordered[other][0] != layer:
                 continue
             if ordered[other][1].contains(polygon):
                 parent = other

@@ -78,7 +78,7 @@ def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """The outline found from seeds, or the person's own points, put into metres with its band."""
-    from ..core.measure.photo import Parallax, find_outline, on_its_edges, traced
+    from ..core.measure.photo import Parallax, find_outline, on_its_edges, outline_area, traced
     from .photos_in import read_photo
 
     picture = read_photo(data)
@@ -91,18 +91,20 @@ def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     parallax = Parallax(**options["parallax"]) if options.get("parallax") else None
     found = traced(outline, reference, parallax, by_hand=bool(by_hand) and options.get("moved", True))
     keep = _few(found.points_m)
+    thin = found.points_m[keep]
+    thin = thin.mean(axis=0) + (thin - thin.mean(axis=0)) * np.sqrt(found.area_m2 / outline_area(thin))  # encloses what was traced
     set_corners = reference.corners_px if options["reference"]["kind"] == "rectangle" else reference.ends_px
     return {
         "outline_px": [[round(float(x), 2), round(float(y), 2)] for x, y in outline[keep]],
-        "points_m": [[round(float(x), 6), round(float(y), 6)] for x, y in found.points_m[keep]],
+        "points_m": [[round(float(x), 6), round(float(y), 6)] for x, y in thin],
         "area_m2": found.area_m2, "half_m2": found.half_m2, "shares": found.shares,
         "reference_px": np.asarray(set_corners, float).round(2).tolist(),
         "corner_sigma_px": getattr(reference, "corner_sigma_px", None), "by_hand": bool(by_hand),
     }
 
 
-def _few(points: np.ndarray, most: int = 160) -> np.ndarray:
-    """Indices of the points that keep the outline's shape: the fewest within a growing tolerance; its area stays within 0.05 %."""
+def _few(points: np.ndarray, most: int = 64) -> np.ndarray:
+    """Indices of few enough points to correct by hand, that keep the outline's shape: its area stays within 0.3 %."""
     import shapely
 
     ring = shapely.Polygon(points)
@@ -112,7 +114,7 @@ def _few(points: np.ndarray, most: int = 160) -> np.ndarray:
     while True:
         kept = shapely.simplify(ring, tolerance)
         coords = {tuple(one) for one in np.asarray(kept.exterior.coords[:-1])}
-        if len(coords) <= most or abs(kept.area / ring.area - 1) > 5e-4:
+        if len(coords) <= most or abs(kept.area / ring.area - 1) > 3e-3:
             return np.array([i for i, one in enumerate(points) if tuple(one) in coords])
         tolerance *= 1.3
 

@@ -18,6 +18,7 @@ function length(value: number, units: Units): Shown {
   if (units === "us") return { number: digits(value / INCH, 2), unit: "in" };
   const mm = value * 1000;
   if (Math.abs(mm) < 2 && mm !== 0) return { number: digits(mm, 2).replace(/\.?0+$/, ""), unit: "mm" };
+  if (mm >= 10_000) return { number: digits(value, 1), unit: "m" };
   return { number: mm >= 100 ? digits(mm, 0) : digits(mm, 1).replace(/\.0$/, ""), unit: "mm" };
 }
 

@@ -39,20 +39,29 @@ export default function MeshView({ sha, unit, up, levels, tint }: Props) {
   if (problem) return <p role="alert" className="text-rust text-[13px]">{problem}</p>;
   return (
     <figure className="m-0">
-      <div ref={holder} className="h-[320px] border border-line cursor-grab touch-none" tabIndex={0} role="img" aria-label="The mesh seen from the side; arrow keys turn it" />
+      <div ref={holder} className="h-[240px] border border-line cursor-grab touch-none" tabIndex={0} role="img" aria-label="The mesh seen from the side; arrow keys turn it" />
       <figcaption className="text-[12px] text-slate">{mesh ? (mesh.shown < mesh.of ? `Drawn from ${mesh.shown.toLocaleString("en")} of ${mesh.of.toLocaleString("en")} triangles; the figures use all. Cut open in its middle, as the section is.` : "Cut open in its middle, as the section is. Drag to turn.") : "Opening the mesh …"}</figcaption>
     </figure>
   );
 }
 
+/** One layer of the cut face, in the plane of the section. */
+function cutFace(alongX: boolean, wide: number, from: number, to: number, colour: THREE.Color): THREE.Mesh {
+  const face = new THREE.Mesh(new THREE.PlaneGeometry(wide * 1.02, to - from), new THREE.MeshBasicMaterial({ color: colour.clone().multiplyScalar(0.9), side: THREE.DoubleSide, stencilWrite: true, stencilRef: 0, stencilFunc: THREE.NotEqualStencilFunc }));
+  face.rotation.set(Math.PI / 2, alongX ? Math.PI / 2 : 0, 0, "XYZ");
+  face.position.set(0, 0, (from + to) / 2);
+  face.renderOrder = 2;
+  return face;
+}
+
 /** The near half is cut away in the same plane as the section. Returns what clears it all up. */
 function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[], tint: string): () => void {
-  const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
+  const renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true, stencil: true });
   renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
   renderer.localClippingEnabled = true;
   renderer.setSize(box.clientWidth, box.clientHeight);
   box.replaceChildren(renderer.domElement);
-  const [sx, sy, sz] = mesh.size_m;
+  const [sx, sy, sz] = mesh.size_m.map((side) => side * 1000);  // in mm: EdgesGeometry joins corners nearer than 1e-4
   const scene = new THREE.Scene();
   scene.up.set(0, 0, 1);
   const alongX = sx >= sy;
@@ -60,25 +69,36 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
   const ink = new THREE.Color(getComputedStyle(document.documentElement).getPropertyValue("--ink").trim() || "#20262B");
 
   const shape = new THREE.BufferGeometry();
-  shape.setAttribute("position", new THREE.BufferAttribute(new Float32Array(decode(mesh.corners)), 3));
+  shape.setAttribute("position", new THREE.BufferAttribute(new Float32Array(decode(mesh.corners)).map((one) => one * 1000), 3));
   shape.setIndex(new THREE.BufferAttribute(new Uint32Array(decode(mesh.triangles)), 1));
-  shape.computeVertexNormals();
-  scene.add(new THREE.Mesh(shape, new THREE.MeshStandardMaterial({ color: "#CFC8B8", side: THREE.DoubleSide, transparent: true, opacity: 0.42, depthWrite: false, clippingPlanes: [half] })));
-  scene.add(new THREE.LineSegments(new THREE.EdgesGeometry(shape, 28), new THREE.LineBasicMaterial({ color: ink })));
-  const tops = levels.length ? levels : [];
+  const flat = shape.toNonIndexed();
+  flat.computeVertexNormals();
+  const tops = levels.length ? levels.map((one) => Math.min(one * 1000, sz)) : [sz];
   tops.forEach((top, index) => {
-    const from = index ? tops[index - 1] : 0;
-    const planes = [new THREE.Plane(new THREE.Vector3(0, 0, -1), top), new THREE.Plane(new THREE.Vector3(0, 0, 1), -from), half];
-    scene.add(new THREE.Mesh(shape, new THREE.MeshStandardMaterial({ color: tint, side: THREE.DoubleSide, transparent: true, opacity: 0.85 - 0.2 * Math.min(index, 3), clippingPlanes: planes })));
+    const [from, to] = [index ? tops[index - 1] : 0, index === tops.length - 1 ? Math.max(top, sz) : top];
+    if (to <= from) return;
+    const colour = new THREE.Color(levels.length ? tint : "#CFC8B8").lerp(new THREE.Color("#FFFFFF"), 0.16 * Math.min(index, 3));
+    const band = [new THREE.Plane(new THREE.Vector3(0, 0, -1), to + 0.02), new THREE.Plane(new THREE.Vector3(0, 0, 1), -from + 0.02), half];
+    scene.add(new THREE.Mesh(flat, new THREE.MeshLambertMaterial({ color: colour, clippingPlanes: band })));
+    scene.add(cutFace(alongX, alongX ? sy : sx, from, to, colour));
   });
-  scene.add(new THREE.AmbientLight(0xffffff, 1.6), new THREE.DirectionalLight(0xffffff, 1.8));
+  // The cut face is filled only where the solid is: its back faces counted up, its front faces down, in the stencil.
+  for (const [side, step] of [[THREE.BackSide, THREE.IncrementWrapStencilOp], [THREE.FrontSide, THREE.DecrementWrapStencilOp]] as const) {
+    const count = new THREE.Mesh(flat, new THREE.MeshBasicMaterial({ side, depthWrite: false, depthTest: false, colorWrite: false, stencilWrite: true, stencilFunc: THREE.AlwaysStencilFunc, stencilFail: step, stencilZFail: step, stencilZPass: step, clippingPlanes: [half] }));
+    count.renderOrder = 1;
+    scene.add(count);
+  }
+  scene.add(new THREE.LineSegments(new THREE.EdgesGeometry(flat, 35), new THREE.LineBasicMaterial({ color: ink, transparent: true, opacity: 0.75 })));
+  const light = new THREE.DirectionalLight(0xffffff, 1.4);
+  light.position.set(-1, 0.6, 1.5);
+  scene.add(new THREE.AmbientLight(0xffffff, 1.7), light);
 
   const size = Math.max(sx, sy, sz);
   const camera = new THREE.PerspectiveCamera(32, box.clientWidth / box.clientHeight, size / 100, size * 20);
   camera.up.set(0, 0, 1);
   let [turn, tilt] = [alongX ? Math.PI + 0.5 : -Math.PI / 2 - 0.5, 0.45];
   const show = () => {
-    const far = size * 2.6;
+    const far = size * 2.0;
     camera.position.set(Math.cos(turn) * Math.cos(tilt) * far, Math.sin(turn) * Math.cos(tilt) * far, sz / 2 + Math.sin(tilt) * far);
     camera.lookAt(0, 0, sz / 2);
     renderer.render(scene, camera);
@@ -112,6 +132,7 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
     box.removeEventListener("pointerup", upKey);
     box.removeEventListener("keydown", key);
     shape.dispose();
+    flat.dispose();
     renderer.dispose();
     box.replaceChildren();
   };
