@@ -137,7 +137,7 @@ def dam_of(shape: Shape, height_m: float, wall_m: float) -> Manifold:
     if height_m <= 0 or wall_m <= 0:
         raise DomainError("dam", f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick", "both are more than 0", "Give the dam a height and a thickness.")
     opening = CrossSection([np.array(hollow_of(shape).rim())], FillRule.EvenOdd)
-    return (opening.offset(wall_m, JoinType.Round) - opening).extrude(height_m)
+    return (opening.offset(wall_m, JoinType.Round, 2.0, SEGMENTS) - opening).extrude(height_m)
 
 
 def triangles_of(made: Manifold) -> Solid:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from ..errors import DomainError
 from ..working import Data
 from .findings import Defect
 
@@ -24,9 +23,6 @@ class Patch(Data):
 
 def patch_of(defect: Defect) -> Patch:
     width, length = defect.width_m.value, defect.length_m.value
-    if width <= 0 or length <= 0:
-        raise DomainError(f"{defect.kind} on the plan", f"{length * 1000:g} × {width * 1000:g} mm", "it has a length and a width",
-                          "Measure the hole.", "no-area")
     board = width > BOARD_FROM_M
     words = ("a board with glossy tape, a ring of sealant inside and a bead outside" if board
              else "tape pressed down hard, two or three layers, each wider than the one before")

@@ -12,13 +12,12 @@ from ..verdict import Verdict, Weight
 from ..working import Figure, Input, Workbook
 from ..workshop import Workshop
 from .air import DEW_MARGIN_K, dew_point_working
-from .findings import WOODS, Defect, Survey
+from .findings import WOODS, Survey
 from .patches import patch_of
 from .preparation import lead_time_s, steps_of
 from .wood import DRY_ENOUGH, DRY_SURE, equilibrium_moisture, share_of_the_way
 
 FAST_S = 3600.0
-DEFECT_TO_VOID = {"crack": "crack", "knot": "cone", "worm hole": "cylinder", "bark": "river", "punky patch": "bowl", "other": "box"}
 
 
 def survey_plan(book: Workbook, piece: Piece, used: list[System], workshop: Workshop) -> SurveyPlan:
@@ -32,14 +31,10 @@ def survey_plan(book: Workbook, piece: Piece, used: list[System], workshop: Work
         "common practice, no source")
     return SurveyPlan(
         expected_moisture=_expected(book, survey), dew_point=dew, margin=margin, steps=steps, lead_time=lead_time,
-        patches=[patch_of(one) for one in survey.defects if one.treat == "patch" and _has_size(one)],
+        patches=[patch_of(one) for one in survey.defects if one.treat == "patch"],
         ready=[ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)
                for code, text in ready_list(piece.kind_of_work, survey.air_school)],
     )
-
-
-def _has_size(defect: Defect) -> bool:
-    return defect.length_m.value > 0 and defect.width_m.value > 0
 
 
 def _air(book: Workbook, survey: Survey, workshop: Workshop) -> tuple[Figure, Figure]:
