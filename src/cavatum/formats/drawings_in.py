@@ -64,7 +64,7 @@ def read_svg(data: bytes) -> Drawing:
             inside = str(named)[:80] if named and depth <= 1 else layer
             stack += [(child, inside, depth + 1) for child in element]
         elif isinstance(element, svg.Shape):
-            for sub in svg.Path(element).as_subpaths():
+            for sub in abs(svg.Path(element)).as_subpaths():  # abs: what turns and scales it is worked into its points
                 points = _svg_points(svg.Path(sub))
                 drawing.add(layer, points * np.array([scale, -scale]))
         else:

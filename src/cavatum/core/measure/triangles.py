@@ -57,6 +57,8 @@ def check_solid(solid: Solid) -> None:
     if not np.isfinite(solid.corners).all():
         bad = int((~np.isfinite(solid.corners).all(axis=1)).sum())
         raise DomainError("mesh", f"broken: {bad} corners are no numbers", "every corner has three numbers", "Export it again.", "not-a-number")
+    if np.ptp(solid.corners, axis=0).min() == 0:
+        raise DomainError("mesh", "flat", "it encloses a space", "Export the body itself, not its outline.", "flat")
     sides = np.sort(solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
     keys = sides[:, 0] * np.int64(len(solid.corners)) + sides[:, 1]
     names, counts = np.unique(keys, return_counts=True)
