@@ -190,7 +190,7 @@ def test_the_bench_lists_where_pieces_stand(shelf):
 
 def test_the_demo_is_laid_out_in_an_empty_workshop_and_not_over_own_work(client):
     assert client.call("POST", "/demo").json["workshop"]["name"] == "Quillstone Yard"
-    assert client.get("/pieces").json["total"] == 6
+    assert client.get("/pieces").json["total"] == 15
     assert client.call("POST", "/demo").status_code == 200
 
 

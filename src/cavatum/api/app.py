@@ -45,6 +45,7 @@ def create_app(
     problems.register(app)
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
+    app.before_request(files.more_room)
     CSRFProtect(app)
     for module in (pieces, exports, files, systems, workshop, bench, devices):
         app.register_api(module.blueprint)

@@ -159,9 +159,9 @@ class StationsAnswer(BaseModel):
     stations: list[Station]
 
 
-@blueprint.before_request
 def more_room() -> None:
-    if request.method == "POST" and request.endpoint == "files.keep_file":
+    """Before every request, and before the token is looked for, which reads the body: this one address takes a large one."""
+    if request.method == "POST" and request.path == blueprint.url_prefix:
         request.max_content_length = FILE_ROOM + 4096
 
 

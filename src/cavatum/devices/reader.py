@@ -30,7 +30,8 @@ def lines_of(url: str) -> Iterator[str]:
 def read_level(database_url: str, url: str) -> None:
     name = "stand-in level" if os.environ.get("CAVATUM_STAND_IN_LEVEL_PORT") else "the workshop's level"
     with psycopg.connect(database_url, autocommit=True) as connection:
-        shop = workshops.implied_workshop(connection)
+        with connection.transaction():
+            shop = workshops.implied_workshop(connection)
         for line in lines_of(url):
             tilt = parse_tilt(line)
             if tilt is not None:

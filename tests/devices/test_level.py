@@ -1,0 +1,66 @@
+"""The level: its lines, the stand-in that ships, and the process that reads both alike."""
+
+import os
+import random
+import socket
+import subprocess
+import sys
+import threading
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from cavatum.devices import reader
+from cavatum.devices.lines import Tilt, parse_tilt
+from cavatum.devices.stand_in_level import tilt_at
+from cavatum.machine import cluster
+from cavatum.store import devices, workshops
+
+SOURCE = Path(__file__).resolve().parents[2] / "src"
+
+
+@pytest.mark.parametrize(("line", "tilt"), [
+    ("PITCH +0.32 ROLL -0.11 DEG", Tilt(0.32, -0.11)), ("x=0.5 y=-1.25", Tilt(0.5, -1.25)), ("roll: 2 pitch: 1", Tilt(1.0, 2.0)),
+    ("P 0.00 R 0.00", Tilt(0.0, 0.0)), ("", None), ("PITCH 0.3", None), ("temperature 21.4 C", None), ("PITCH 80 ROLL 0", None), ("x" * 500, None)])
+def test_lines_of_common_forms_are_read_and_others_left(line, tilt):
+    assert parse_tilt(line) == tilt
+
+
+def test_the_stand_in_drifts_a_little_and_never_jumps():
+    chance = random.Random(1)
+    readings = [tilt_at(second, chance) for second in range(600)]
+    assert max(abs(pitch - 0.35) for pitch, _ in readings) < 0.1
+    assert max(abs(a[0] - b[0]) for a, b in zip(readings, readings[1:], strict=False)) < 0.08
+
+
+@pytest.fixture
+def stand_in():
+    port = cluster.free_port()
+    process = subprocess.Popen([sys.executable, "-m", "cavatum.devices.stand_in_level"],
+                               env={**os.environ, "PYTHONPATH": str(SOURCE), "CAVATUM_STAND_IN_LEVEL_PORT": str(port)})
+    for _ in range(200):
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                break
+        threading.Event().wait(0.05)
+    yield f"socket://127.0.0.1:{port}"
+    process.terminate()
+    process.wait()
+
+
+def test_the_reader_keeps_what_the_stand_in_says(stand_in, database_url, monkeypatch):
+    lines = reader.lines_of(stand_in)
+    monkeypatch.setattr(reader, "lines_of", lambda url: (next(lines) for _ in range(2)))
+    monkeypatch.setenv("CAVATUM_STAND_IN_LEVEL_PORT", "1")
+    reader.read_level(database_url, stand_in)
+    with psycopg.connect(database_url) as connection:
+        name, reading, _, age = devices.newest(connection, workshops.implied_workshop(connection), "level")
+    assert name == "stand-in level" and reading["pitch_deg"] == pytest.approx(0.35, abs=0.1) and age < 5
+    lines.close()
+
+
+def test_a_level_that_goes_away_ends_the_lines(stand_in):
+    with pytest.raises(OSError), socket.create_connection(("127.0.0.1", 1), timeout=0.2):
+        pass
+    assert parse_tilt(next(reader.lines_of(stand_in))) is not None
