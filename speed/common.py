@@ -22,7 +22,8 @@ class Board:
         held = (most is None or value <= most) and (least is None or value >= least)
         wanted = f"<= {most:g}" if most is not None else f">= {least:g}" if least is not None else "-"
         self.short += not held
-        print(f"{name:<58} {value:>10.3f} {unit:<7} {wanted:>10}  {'held' if held else 'short'}", flush=True)
+        shown = f"{value:.3f}" if value == 0 or abs(value) >= 1e-3 else f"{value:.1e}"
+        print(f"{name:<62} {shown:>10} {unit:<7} {wanted:>10}  {'held' if held else 'short'}", flush=True)
 
     def leave(self) -> None:
         sys.exit(1 if self.short else 0)

@@ -81,7 +81,7 @@ def _from_conflict(error: Conflict) -> Response:
 def _from_http(error: HTTPException) -> Response:
     code = error.code or 500
     detail = {
-        413: "At most 2 MB are taken. A piece file holds no photos or meshes.",
+        413: "At most 64 MB are taken." if request.path.endswith("/files") else "At most 2 MB are taken. A piece file holds no photos or meshes.",
         404: "There is nothing at this address.",
     }.get(code, error.description or "")
     return answer(Problem(title=STATUS_TITLES.get(code, error.name), status=code, detail=detail))
