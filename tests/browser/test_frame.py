@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-STAGES = ["measure", "resin", "layers", "mix", "clock"]
+STAGES = ["survey", "measure", "resin", "layers", "mix", "clock"]
 
 
 def piece_path(page, name):
@@ -35,6 +35,27 @@ def test_axe_finds_nothing_on_any_view(open_page, theme, width):
         page.goto(view)
         settled(page)
         assert complaints_of_axe(page) == [], view
+
+
+@pytest.mark.parametrize("theme", ["paper", "night"])
+@pytest.mark.parametrize(("piece", "stage"), [("Newel post", "survey"), ("Newel post", "ready"), ("Refectory counter", "measure"), ("Planter rings", "measure"),
+                                              ("Fern tray", "measure"), ("Entrance bench seat", "measure")])
+def test_axe_finds_nothing_where_pieces_are_surveyed_and_measured(open_page, theme, piece, stage):
+    page = open_page("/", theme=theme)
+    page.goto(f"{piece_path(page, piece)}/{stage}")
+    settled(page)
+    assert complaints_of_axe(page) == []
+
+
+@pytest.mark.parametrize("width", [360, 1280])
+def test_no_measured_piece_is_wider_than_the_screen(open_page, width):
+    page = open_page("/", width=width)
+    for name in ("Newel post", "Refectory counter", "Planter rings", "Fern tray", "Entrance bench seat", "Waymark discs", "Brush pots"):
+        path = piece_path(page, name)
+        for stage in ("survey", "measure", "layers"):
+            page.goto(f"{path}/{stage}")
+            settled(page)
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, f"{name} {stage}"
 
 
 @pytest.mark.parametrize("width", [360, 390, 768, 1280, 1920])

@@ -48,7 +48,7 @@ export function LevelPanel({ piece, plan, edits }: Props) {
         </div>
       ) : <p className="text-[13px] text-slate mt-1">Free liquid runs to the low side. Lay a level or this phone on the piece, far end away from you.</p>}
       <p className="flex flex-wrap gap-x-4 mt-1">
-        <PhoneSensor onRead={(pitch, roll) => takeAngles(pitch, roll, "this phone")} onTold={setTold} />
+        <PhoneSensor onRead={(pitch, roll) => takeAngles(pitch, roll, "this phone, to a tenth of a degree as browsers give it")} onTold={setTold} />
         <button className="quiet" onClick={() => void askWorkshop()}>Read the workshop's level</button>
         {level ? <button className="quiet" onClick={() => void edits.edit("no level", (now) => ({ ...now, level: null }))}>Leave it out</button> : <button className="quiet" onClick={() => void set("level", {})}>Type it</button>}
       </p>

@@ -3,13 +3,14 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Piece, Plan, Stored } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
+import { useWidth } from "../../drawing/useWidth";
 import { useUnits } from "../../ui/session";
 import { Empty } from "../../ui/states";
 import type { Edits } from "../usePieceEdits";
 import { Preparation } from "./Preparation";
 import { EMPTY_SURVEY, metres, type Defect, type Survey } from "./survey";
 
-const WIDE = 760;
+const LEFT = 22;
 
 export function SurveyDrawing({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
   const survey = stored.piece.survey;
@@ -19,22 +20,32 @@ export function SurveyDrawing({ stored, plan, edits }: { stored: Stored; plan: P
   }
   const [length, width] = [survey.length_m.value, survey.width_m.value];
   const thick = survey.thickness_m?.value ?? 0;
-  const scale = Math.min((WIDE - 60) / length, 330 / width);
   return (
     <section className="px-5 pt-1 min-w-0 max-sm:px-3" aria-label="Plan view and section">
       <p className="text-[13px] text-slate min-h-7">From above, to scale. Tap to mark a defect; drag it or use the arrow keys.</p>
-      <PlanView survey={survey} length={length} width={width} scale={scale} edits={edits} />
-      {thick ? <SideView survey={survey} length={length} thick={thick} scale={scale} /> : null}
+      <Views survey={survey} length={length} width={width} thick={thick} edits={edits} />
       <p className="text-[12px] text-slate">{text(length, "length", units)} × {text(width, "length", units)}{thick ? ` × ${text(thick, "length", units)}` : ""}. Drawn depths are at least wide enough to see.</p>
       <Preparation stored={stored} plan={plan} edits={edits} />
     </section>
   );
 }
 
-function PlanView({ survey, length, width, scale, edits }: { survey: Survey; length: number; width: number; scale: number; edits: Edits }) {
+/** Both drawings in one scale, as wide as there is room. */
+function Views({ survey, length, width, thick, edits }: { survey: Survey; length: number; width: number; thick: number; edits: Edits }) {
+  const [ref, wide] = useWidth<HTMLDivElement>();
+  const scale = Math.max(Math.min((wide - 2 * LEFT) / length, 330 / width), 1e-6);
+  return (
+    <div ref={ref}>
+      {wide > 0 ? <PlanView survey={survey} length={length} width={width} scale={scale} wide={wide} edits={edits} /> : null}
+      {wide > 0 && thick ? <SideView survey={survey} length={length} thick={thick} scale={scale} wide={wide} /> : null}
+    </div>
+  );
+}
+
+function PlanView({ survey, length, width, scale, wide, edits }: { survey: Survey; length: number; width: number; scale: number; wide: number; edits: Edits }) {
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<{ id: string; at: [number, number] } | null>(null);
-  const [left, top] = [30, 14];
+  const [left, top] = [LEFT, 18];
   const defects = survey.defects ?? [];
   const change = (what: string, fn: (defects: Defect[], piece: Piece) => Defect[]) => edits.edit(what, (piece) => ({ ...piece, survey: { ...(piece.survey ?? EMPTY_SURVEY), defects: fn(piece.survey?.defects ?? [], piece) } }));
   const place = (event: { clientX: number; clientY: number }): [number, number] => {
@@ -54,7 +65,7 @@ function PlanView({ survey, length, width, scale, edits }: { survey: Survey; len
     drop(defect.id, [Math.min(Math.max(defect.x_m.value + step[0] * far, 0), length), Math.min(Math.max(defect.y_m.value + step[1] * far, 0), width)]);
   };
   return (
-    <svg ref={svg} viewBox={`0 0 ${WIDE} ${width * scale + 34}`} className="w-full block text-[12px] touch-none" role="group" aria-label="Plan view"
+    <svg ref={svg} width={wide} height={width * scale + 34} className="block text-[12px] touch-none" role="group" aria-label="Plan view"
       onPointerMove={(event) => held && setHeld({ ...held, at: place(event) })} onPointerUp={() => { if (held) drop(held.id, held.at); setHeld(null); }}>
       <defs><pattern id="board-grain" width="46" height="11" patternUnits="userSpaceOnUse"><path d="M0 3C12 0 30 7 46 3M0 9C16 7 28 12 46 9" fill="none" className="stroke-slate" strokeWidth="0.5" opacity="0.55" /></pattern></defs>
       <rect x={left} y={top} width={length * scale} height={width * scale} fill="var(--form)" />
@@ -86,11 +97,11 @@ function Mark({ kind, x, y, wide, high, through }: { kind: Defect["kind"]; x: nu
   return <g><ellipse cx={x} cy={y} rx={a} ry={b} fill={fill} className="stroke-ink" strokeWidth="1.1" />{through ? null : <ellipse cx={x} cy={y} rx={a / 2} ry={b / 2} fill="none" className="stroke-ink" strokeWidth="0.8" />}</g>;
 }
 
-function SideView({ survey, length, thick, scale }: { survey: Survey; length: number; thick: number; scale: number }) {
-  const [left, tall] = [30, Math.max(thick * scale, 16)];
+function SideView({ survey, length, thick, scale, wide: across }: { survey: Survey; length: number; thick: number; scale: number; wide: number }) {
+  const [left, tall] = [LEFT, Math.max(thick * scale, 16)];
   const down = tall / thick;
   return (
-    <svg viewBox={`0 0 ${WIDE} ${tall + 26}`} className="w-full block text-[12px]" role="img" aria-label="From the side: how deep each defect goes">
+    <svg width={across} height={tall + 28} className="block text-[12px]" role="img" aria-label="From the side: how deep each defect goes">
       <rect x={left} y={8} width={length * scale} height={tall} fill="var(--form)" className="stroke-ink" strokeWidth="1.4" />
       <rect x={left} y={8} width={length * scale} height={tall} fill="url(#board-grain)" />
       {(survey.defects ?? []).map((defect, index) => {

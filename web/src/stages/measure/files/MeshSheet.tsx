@@ -4,14 +4,16 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { call, type Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
-import { QuantityField, type Reading } from "../../../ui/QuantityField";
+import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
+import { understandAll } from "../../../ui/understand";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 
 const MeshView = lazy(() => import("../../../drawing/MeshView"));
 const UNIT_M = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254 } as const;
 type Unit = keyof typeof UNIT_M;
+const SIDES = ["length", "width", "depth"].map((key) => ({ key, kind: "length" }));
 const UPS = ["z", "-z", "y", "-y", "x", "-x"] as const;
 
 interface Props {
@@ -26,7 +28,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
   const [unit, setUnit] = useState<Unit | null>(null);
   const [up, setUp] = useState<(typeof UPS)[number]>("z");
   const [role, setRole] = useState<"cavity" | "body">("cavity");
-  const [form, setForm] = useState<(Reading | null)[]>([null, null, null]);
+  const [form, setForm] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
@@ -34,10 +36,11 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
   }, [file.sha256]);
   const take = async () => {
     if (!unit) return setProblem("Say which unit it was drawn in.");
-    if (role === "body" && form.some((one) => !one)) return setProblem("Type the form's inside length, width and depth.");
+    if (role === "body" && SIDES.some(({ key }) => !form[key]?.trim())) return setProblem("Type the form's inside length, width and depth.");
     setBusy(true);
     try {
-      const shape = await call<Schemas["Mesh"]>("POST", `/files/${file.sha256}/mesh`, { unit, up, role, form_m: role === "body" ? form.map((one) => one!.value) : null });
+      const sides = role === "body" ? await understandAll(SIDES, form, units) : null;
+      const shape = await call<Schemas["Mesh"]>("POST", `/files/${file.sha256}/mesh`, { unit, up, role, form_m: sides ? SIDES.map(({ key }) => sides[key].value) : null });
       await onShape(shape as Shape);
       onClose();
     } catch (error) {
@@ -73,7 +76,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
                 </fieldset>
                 {role === "body" ? (
                   <div className="grid grid-cols-3 gap-2">
-                    {["length", "width", "depth"].map((side, index) => <QuantityField key={side} label={`form ${side}`} kind="length" reading={form[index]} onCommit={(reading) => setForm((now) => now.map((one, i) => (i === index ? reading : one)))} />)}
+                    {SIDES.map(({ key }) => <QuantityField key={key} label={`form ${key}`} kind="length" initial={form[key]} onText={(typed) => setForm((now) => ({ ...now, [key]: typed }))} onCommit={() => undefined} />)}
                   </div>
                 ) : null}
                 {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem}</p> : null}

@@ -1,5 +1,6 @@
 /** The photo with its reference and outline on it: handles that are dragged or moved by arrow keys, and a lens at the held one. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useWidth } from "../../../drawing/useWidth";
 
 export type Pixel = [number, number];
 
@@ -22,7 +23,9 @@ const LENS = 60;
 export function PhotoBoard({ src, width, height, kind, corners, onCorners, outline, onOutline, onTap }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<Held>(null);
-  const dot = Math.max(width, height) / 90;
+  const [holder, shown] = useWidth<HTMLDivElement>();
+  const perPixel = width / Math.max(shown, 1);
+  const dot = Math.max(width / 90, 7 * perPixel);
   const place = (event: { clientX: number; clientY: number }): Pixel => {
     const matrix = svg.current!.getScreenCTM()!.inverse();
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
@@ -50,7 +53,7 @@ export function PhotoBoard({ src, width, height, kind, corners, onCorners, outli
   const focus = held ? (held.of === "corner" ? corners[held.index] : outline[held.index]) : null;
   const wires: [number, number][] = kind === "rectangle" ? [[0, 1], [1, 2], [2, 3], [3, 0]] : [[0, 1], [2, 3]];
   return (
-    <div className="relative self-start">
+    <div ref={holder} className="relative self-start min-w-0">
       <svg ref={svg} viewBox={`0 0 ${width} ${height}`} className="w-full max-h-[66vh] block touch-none" role="group" aria-label="The photo"
         onPointerMove={(event) => held && event.buttons && put(held, place(event), false)}
         onPointerUp={(event) => { if (held?.of === "point") put(held, place(event), true); setHeld(null); }}>
@@ -66,7 +69,7 @@ export function PhotoBoard({ src, width, height, kind, corners, onCorners, outli
             {outline.map((one, index) => (
               <g key={index} aria-label={`Point ${index + 1} of the outline; arrow keys move it, Delete takes it out`} {...handle({ of: "point", index }, one)}
                 onDoubleClick={() => outline.length > 3 && onOutline(outline.filter((_, i) => i !== index), true)}>
-                <circle cx={one[0]} cy={one[1]} r={dot} fill="transparent" />
+                <circle cx={one[0]} cy={one[1]} r={Math.max(dot, 12 * perPixel)} fill="transparent" />
                 <circle cx={one[0]} cy={one[1]} r={dot / 2.4} fill="#fff" stroke="#1e5a50" strokeWidth={dot / 6} />
               </g>
             ))}

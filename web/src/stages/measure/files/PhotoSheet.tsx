@@ -4,8 +4,9 @@ import { useEffect, useState } from "react";
 import { call, type Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
-import { QuantityField, type Reading } from "../../../ui/QuantityField";
+import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
+import { understandAll } from "../../../ui/understand";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 import { PhotoBoard, type Pixel } from "./PhotoBoard";
@@ -24,6 +25,8 @@ const SAID: Record<Kind, [string, string]> = {
   lengths: ["from 1 to 2", "from 3 to 4"],
 };
 
+const READINGS = ["first", "second", "above", "camera", "depth"].map((key) => ({ key, kind: "length" }));
+
 /** Four places to begin with: the middle part of the picture. */
 function startPoints(width: number, height: number): Pixel[] {
   return [[0.2, 0.2], [0.5, 0.2], [0.5, 0.5], [0.2, 0.5]].map(([x, y]) => [x * width, y * height]);
@@ -34,14 +37,11 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
   const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
   const [kind, setKind] = useState<Kind>("rectangle");
   const [corners, setCorners] = useState<Pixel[]>([]);
-  const [sides, setSides] = useState<[Reading | null, Reading | null]>([null, null]);
+  const [texts, setTexts] = useState<Record<string, string>>({});
   const [seeds, setSeeds] = useState<Pixel[]>([]);
   const [outline, setOutline] = useState<Pixel[]>([]);
   const [moved, setMoved] = useState(false);
   const [traced, setTraced] = useState<Traced | null>(null);
-  const [depth, setDepth] = useState<Reading | null>(null);
-  const [above, setAbove] = useState<Reading | null>(null);
-  const [camera, setCamera] = useState<Reading | null>(null);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
@@ -51,13 +51,15 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
     }).catch((error) => setProblem(complaint(error)));
   }, [file.sha256]);
 
+  const put = (key: string) => (typed: string) => setTexts((now) => ({ ...now, [key]: typed }));
   const trace = async (body: { seeds_px?: Pixel[]; outline_px?: Pixel[]; moved?: boolean }) => {
-    if (!sides[0] || !sides[1]) return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
+    if (!texts.first?.trim() || !texts.second?.trim()) return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
     setBusy(true);
     setProblem("");
-    const reference = { kind, points_px: corners, first_m: sides[0].value, second_m: sides[1].value, first_spread_m: sides[0].spread ?? 0, second_spread_m: sides[1].spread ?? 0 };
-    const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
     try {
+      const { first, second, above, camera } = await understandAll(READINGS, texts, units);
+      const reference = { kind, points_px: corners, first_m: first.value, second_m: second.value, first_spread_m: first.spread ?? 0, second_spread_m: second.spread ?? 0 };
+      const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
       const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, { reference, parallax, ...body });
       setTraced(found);
       setOutline(found.outline_px as Pixel[]);
@@ -79,9 +81,10 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
   };
   const take = async () => {
     if (!traced) return setProblem("Tap inside the void first.");
-    if (!depth) return setProblem("Type how deep it is.");
+    if (!texts.depth?.trim()) return setProblem("Type how deep it is.");
     const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
     try {
+      const { depth } = await understandAll(READINGS, texts, units);
       await onShape({ kind: "outline", points_m: traced.points_m, holes_m: [], depth_m: depth, area_spread: { value: traced.half_m2 / traced.area_m2, as_typed: "", origin: "computed" },
         source: { format: "photo", name: file.name, file: file.sha256, read_as: said } } as unknown as Shape);
       onClose();
@@ -108,14 +111,14 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
                 <ol className="list-decimal pl-5 text-[13px] grid gap-2">
                   <li>Drag {kind === "rectangle" ? "the four corners onto the rectangle, in order round it" : "1–2 and 3–4 onto the ends of the two lengths"}.
                     <div className="grid grid-cols-2 gap-2 mt-1">
-                      {([0, 1] as const).map((side) => <QuantityField key={side} label={SAID[kind][side]} kind="length" reading={sides[side]} onCommit={(reading) => setSides((now) => (side === 0 ? [reading, now[1]] : [now[0], reading]))} />)}
+                      {([0, 1] as const).map((side) => <QuantityField key={side} label={SAID[kind][side]} kind="length" initial={texts[side ? "second" : "first"]} onText={put(side ? "second" : "first")} onCommit={() => undefined} />)}
                     </div>
                   </li>
                   <li>Tap inside the void. {busy ? "Looking for its edge …" : seeds.length ? "Tap again where a part is missing." : ""} <button className="quiet" onClick={() => { setSeeds([]); setOutline([]); setTraced(null); tap([size.width / 2, size.height / 2]); }}>The middle of the picture is inside</button></li>
                   <li>Drag a point of the outline where it is wrong; double-click takes it out, a click on the line adds one.</li>
                 </ol>
                 <details><summary className="quiet">The reference lies higher or lower than the rim</summary>
-                  <div className="grid grid-cols-2 gap-2"><QuantityField label="higher by" kind="length" optional reading={above} onCommit={setAbove} /><QuantityField label="camera above the rim" kind="length" optional reading={camera} onCommit={setCamera} /></div>
+                  <div className="grid grid-cols-2 gap-2"><QuantityField label="higher by" kind="length" optional initial={texts.above} onText={put("above")} onCommit={() => undefined} /><QuantityField label="camera above the rim" kind="length" optional initial={texts.camera} onText={put("camera")} onCommit={() => undefined} /></div>
                 </details>
                 {traced ? (
                   <section aria-label="What was traced" className="border-t border-line pt-2">
@@ -123,7 +126,7 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
                     <p className="text-[12px] text-slate">± {((100 * traced.half_m2) / traced.area_m2).toFixed(1)} %, about 95 of 100; most of it from {most(traced.shares)}. Lens distortion is left out: keep both in the middle of the picture.</p>
                   </section>
                 ) : null}
-                <QuantityField label="depth" kind="length" reading={depth} onCommit={setDepth} />
+                <QuantityField label="depth" kind="length" initial={texts.depth} onText={put("depth")} onCommit={() => undefined} />
                 {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem}</p> : null}
                 <div className="flex gap-4"><button className="key" disabled={busy} onClick={() => void take()}>Use this outline</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
               </div>
