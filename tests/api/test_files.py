@@ -184,6 +184,26 @@ def test_the_workshops_share_of_files_is_bounded(client, monkeypatch):
     assert send(client, CUBE).status_code == 413
 
 
+COAT = {"id": "top", "name": "Top", "film_m": "1.2 mm", "portions": [{"id": "s", "system_id": "thin-sealing-epoxy", "to_m": "0.3 mm"}, {"id": "f"}],
+        "surface": {"kind": "board", "length_m": "600 mm", "width_m": "400 mm", "thickness_m": "20 mm"}}
+
+
+def test_a_coats_systems_travel_in_its_piece_file(client):
+    client.call("POST", "/demo")
+    piece = made(client, coats=[COAT], system_id="coating-epoxy")
+    file = client.http.get(f"/api/v1/pieces/{piece['id']}/file")
+    assert {sheet["id"] for sheet in file.json["systems"]} == {"thin-sealing-epoxy", "coating-epoxy"}
+    back = client.call("POST", "/pieces/file", data=file.data, headers={"Content-Type": "application/json"})
+    assert back.status_code == 201 and back.json["piece"]["coats"] == piece["piece"]["coats"]
+
+
+def test_a_coat_that_cannot_be_is_refused_at_its_field(client):
+    answer = client.call("POST", "/pieces", {"name": "x", "coats": [COAT | {"existing_m": "2 mm"}]})
+    assert answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/piece/coats/0/film_m"
+    wrong = client.call("POST", "/pieces", {"name": "x", "coats": [COAT | {"surface": {"kind": "disc", "diameter_m": "wide", "thickness_m": "2 mm"}}]})
+    assert wrong.json["problems"][0]["pointer"].endswith("/coats/0/surface/diameter_m")
+
+
 def test_the_level_says_what_it_reads_now_and_refuses_what_is_old(client, database_url):
     import psycopg
 

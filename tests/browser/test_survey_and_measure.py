@@ -86,7 +86,7 @@ def test_a_spread_gives_the_litres_their_band_and_names_what_to_read_again(empty
     field.press("Tab")
     expect(field).to_have_value("100 mm ± 6 mm")
     # Simpson's weight at station 4 is 4/3 of the spacing: 0.1333 m x 6 mm x 40 mm = 32 mL
-    expect(total(page, "To fill: off by up to").first).to_contain_text("0.03 L")
+    expect(total(page, "Off by up to, in all").first).to_contain_text("0.03 L")
     expect(page.get_by_text("Read the width at station 4 of river again: it matters most.")).to_be_visible()
 
 
@@ -213,7 +213,7 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     expect(found).not_to_contain_text(f"± {half:g} cm²")  # corrected by hand: doubted more
     type_into(sheet, "depth", "20 mm")
     sheet.get_by_role("button", name="Use this outline").click()
-    expect(total(page, "To fill: off by up to").first).to_be_visible()
+    expect(total(page, "Off by up to, in all").first).to_be_visible()
     expect(page.get_by_text("outline corrected by hand")).to_be_visible()
     expect(page.get_by_role("link", name="Look at the photo")).to_have_attribute("href", re.compile(r"/photo\.jpg$"))
 

@@ -116,3 +116,25 @@ def test_points_that_cannot_be_read_are_refused(text, unit):
 def test_an_error_says_argument_value_range_and_way_out():
     error = DomainError("depth", "40 m", "at most 10 m", "Check the unit.")
     assert str(error) == "depth is 40 m; at most 10 m. Check the unit."
+
+
+@pytest.mark.parametrize(("text", "kind", "unit", "value", "spread", "as_typed"), [
+    ("127 ± 1 mm", "length", None, 0.127, 0.001, "127 mm ± 1 mm"), ("127 mm +/- 1", "length", None, 0.127, 0.001, "127 mm ± 1 mm"),
+    ("127 ± 1", "length", "mm", 0.127, 0.001, "127 mm ± 1 mm"), ("5 in ± 1/16 in", "length", None, 0.127, 0.0015875, "5 in ± 1/16 in"),
+    ("1.2 L ± 2 %", "volume", None, 1.2e-3, 2.4e-5, "1.2 L ± 2 %"), ("70 F ± 2", "temperature", None, 190 / 9, 10 / 9, "70 F ± 2 F"),
+    ("12 % ± 1 %", "fraction", None, 0.12, 0.01, "12 % ± 1 %")])
+def test_a_spread_is_read_beside_its_value(text, kind, unit, value, spread, as_typed):
+    found = units.parse(text, kind, unit)
+    assert (found.value, found.spread) == (pytest.approx(value), pytest.approx(spread)) and found.as_typed == as_typed
+    assert units.parse(found.as_typed, kind).spread == pytest.approx(spread)
+
+
+@pytest.mark.parametrize("text", ["127 ±", "± 1 mm", "1 ± 2 ± 3 mm", "127 mm ± 0 mm", "127 mm ± 1 kg"])
+def test_a_spread_that_says_nothing_is_refused(text):
+    with pytest.raises(DomainError):
+        units.parse(text, "length")
+
+
+@pytest.mark.parametrize(("text", "value"), [("10 sq ft", 10 * 0.09290304), ("4 in2", 4 * 6.4516e-4), ("1200 cm²", 0.12)])  # NIST SP 811
+def test_areas_are_read(text, value):
+    assert units.parse(text, "area").value == pytest.approx(value, rel=1e-12)

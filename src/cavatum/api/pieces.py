@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.errors import DomainError
-from ..core.measure.cavity import cavity_of
+from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.options import compare
 from ..core.piece import Piece
 from ..core.plan import make_plan
@@ -161,12 +161,17 @@ def save_piece(path: PiecePath, body: SaveBody):
 
 
 def _check_voids(piece: Piece) -> None:
-    """Voids that no cavity can be made of are refused before they are saved, at the void they are in."""
+    """Voids and coats that no cavity can be made of are refused before they are saved, at the one they are in."""
     for index, void in enumerate(piece.voids):
         try:
             cavity_of(void)
         except DomainError as error:
             raise PointedError(error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}") from error
+    for index, coat in enumerate(piece.coats):
+        try:
+            coat_cavity(coat)
+        except DomainError as error:
+            raise PointedError(error, f"/piece/coats/{index}/{error.argument.replace(' ', '_')}_m") from error
 
 
 def _check_boundaries(before: Piece, after: Piece) -> None:
@@ -318,14 +323,13 @@ def _same_sheet(one, other) -> bool:
 
 
 def _with_systems(piece: Piece, renamed: dict[str, str]) -> Piece:
-    voids = [
-        void.model_copy(update={"portions": [
+    def with_portions(filled):
+        return filled.model_copy(update={"portions": [
             portion.model_copy(update={"system_id": renamed.get(portion.system_id or "", portion.system_id)})
-            for portion in void.portions
+            for portion in filled.portions
         ]})
-        for void in piece.voids
-    ]
-    return piece.model_copy(update={
-        "voids": voids, "system_id": renamed.get(piece.system_id or "", piece.system_id), "systems": [], "workshop": None,
-    })
 
+    return piece.model_copy(update={
+        "voids": [with_portions(void) for void in piece.voids], "coats": [with_portions(coat) for coat in piece.coats],
+        "system_id": renamed.get(piece.system_id or "", piece.system_id), "systems": [], "workshop": None,
+    })

@@ -27,7 +27,7 @@ def inputs_of(connection: Connection, workshop_id: int) -> Inputs:
 
 
 def named_systems(piece: Piece) -> set[str]:
-    named = {portion.system_id for void in piece.voids for portion in void.portions} | {piece.system_id}
+    named = {portion.system_id for filled in (*piece.voids, *piece.coats) for portion in filled.portions} | {piece.system_id}
     return {one for one in named if one is not None}
 
 

@@ -98,7 +98,7 @@ def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list
     if not parts or totals.net is None:
         return totals
     half = math.sqrt(sum(one.band.value**2 for one in parts if one.band))
-    band = book.figure("total/band", "To fill: off by up to", half, "volume", "root of the sum of the squares over voids and coats",
+    band = book.figure("total/band", "Off by up to, in all", half, "volume", "root of the sum of the squares over voids and coats",
                        [book.computed(one.name, one.band) for one in parts if one.band],
                        "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2",
                        ["Only spreads that were given count; a reading without one is taken as exact."])

@@ -9,6 +9,7 @@ import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { ChoiceField } from "./ShapeFields";
 import { Shares } from "./Shares";
+import { Check } from "../../ui/Check";
 
 interface Props {
   coat: Coat;
@@ -39,7 +40,7 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
             onCommit={(reading) => change(field.label, (one) => ({ ...one, surface: withAt(one.surface, field.key, reading) }))} />
         ))}
         {SURFACES[kind].choices?.map((choice) => <ChoiceField key={choice.key} choice={choice} value={String(surface[choice.key] ?? choice.options[0][0])} onChoose={(value) => void change(choice.label, (one) => ({ ...one, surface: withAt(one.surface, choice.key, Number(value)) }))} />)}
-        {kind === "cup" ? <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={surface.with_base !== false} onChange={(event) => void change("base", (one) => ({ ...one, surface: withAt(one.surface, "with_base", event.target.checked) }))} />the base too</label> : null}
+        {kind === "cup" ? <Check checked={surface.with_base !== false} onChange={(on) => change("base", (one) => ({ ...one, surface: withAt(one.surface, "with_base", on) }))}>the base too</Check> : null}
         {kind === "area" || kind === "cup" ? null : <ChoiceField choice={{ key: "edges", label: "edges", options: [["all", "coated too"], ["none", "left bare"]] }} value={coat.edges ?? "all"} onChoose={(edges) => void set("edges", { edges: edges as Coat["edges"] })} />}
         <ChoiceField choice={{ key: "faces", label: "faces", options: [["1", "one"], ["2", "both, turned over"]] }} value={String(coat.faces ?? 1)} onChoose={(faces) => void set("faces", { faces: Number(faces) as 1 | 2 })} />
         <QuantityField label="film wanted in all" kind="length" origin="chosen" reading={coat.film_m} pointer={`${place}/film_m`} help={film(coat.film_m.value)} onCommit={(reading) => reading ? set("film", { film_m: reading }) : undefined} />

@@ -4,6 +4,7 @@ import type { Plan, Void } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import type { VoidChange } from "./ShapeFields";
+import { Check } from "../../ui/Check";
 
 type Form = NonNullable<Void["form"]>;
 const RELEASE: [NonNullable<Form["release"]>, string][] = [["not said", "not said"], ["tape", "release tape"], ["agent", "release agent"], ["mould needs none", "the mould needs none"]];
@@ -21,8 +22,8 @@ export function FormFields({ hollow, index, figures, plan, change }: { hollow: V
           <label className="block text-[13px] text-slate" htmlFor={`release-${hollow.id}`}>release</label>
           <select id={`release-${hollow.id}`} className="box" value={form.release} onChange={(event) => void set("release", { release: event.target.value as Form["release"] })}>{RELEASE.map(([value, word]) => <option key={value} value={value}>{word}</option>)}</select>
         </div>
-        <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={form.joints_sealed ?? false} onChange={(event) => void set("joints", { joints_sealed: event.target.checked })} />joints sealed</label>
-        <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={form.leak_tested ?? false} onChange={(event) => void set("leak test", { leak_tested: event.target.checked })} />leak-tested and dry</label>
+        <Check checked={form.joints_sealed ?? false} onChange={(on) => set("joints", { joints_sealed: on })}>joints sealed</Check>
+        <Check checked={form.leak_tested ?? false} onChange={(on) => set("leak test", { leak_tested: on })}>leak-tested and dry</Check>
       </div>
       {figures ? (
         <p className="text-[13px] mt-1">The deepest layer presses with <Fig figure={figures.pressure} plan={plan} /> at its foot, pushes with {figures.forces.map((force, at) => <span key={force.working}>{at ? " and " : ""}<Fig figure={force} plan={plan} /></span>)} on the long and the short side{figures.freeboard ? <>; freeboard <Fig figure={figures.freeboard} plan={plan} /></> : null}.</p>

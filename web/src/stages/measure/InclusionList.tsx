@@ -6,6 +6,7 @@ import { QuantityField, TextField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { understandAll } from "../../ui/understand";
 import { ChoiceField } from "./ShapeFields";
+import { Check } from "../../ui/Check";
 
 type Inclusion = NonNullable<Void["inclusions"]>[number];
 
@@ -34,8 +35,8 @@ export function InclusionList({ hollow, index, change }: Props) {
               <QuantityField label="density" optional kind="density" reading={thing.density_kg_m3} pointer={`${place}/density_kg_m3`} onCommit={(reading) => set("density", thing.id, { density_kg_m3: reading })} />
               <QuantityField label="from height" kind="length" reading={thing.from_m} pointer={place} onCommit={(reading) => reading ? set("height", thing.id, { from_m: reading }) : undefined} />
               <QuantityField label="to height" kind="length" reading={thing.to_m} pointer={place} onCommit={(reading) => reading ? set("height", thing.id, { to_m: reading }) : undefined} />
-              <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={thing.held_down ?? false} onChange={(event) => void set("held down", thing.id, { held_down: event.target.checked })} />held down</label>
-              <label className="flex gap-2 items-center text-[13px]"><input type="checkbox" checked={thing.is_hollow ?? false} onChange={(event) => void set("hollow", thing.id, { is_hollow: event.target.checked })} />hollow inside</label>
+              <Check checked={thing.held_down ?? false} onChange={(on) => set("held down", thing.id, { held_down: on })}>held down</Check>
+              <Check checked={thing.is_hollow ?? false} onChange={(on) => set("hollow", thing.id, { is_hollow: on })}>hollow inside</Check>
               <button className="quiet text-left" onClick={() => void change("removed an embedded thing", (one) => ({ ...one, inclusions: (one.inclusions ?? []).filter((other) => other.id !== thing.id) }))}>Take it out</button>
             </div>
           );

@@ -4,6 +4,7 @@ import type { Void } from "../../api/queries";
 import { at, fieldsOf, SHAPES, SOLIDS, withAt, type Shape, type ShapeChoice, type SolidKind } from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
+import { Check } from "../../ui/Check";
 
 interface Props {
   shape: Shape;
@@ -40,7 +41,7 @@ export function ShapeFields({ shape, index, change }: Props) {
           onCommit={(reading) => change(field.label, (one) => withAt(one, field.key, reading))} />
       ))}
       {kind === "nested" ? (
-        <label className="flex gap-2 items-center text-[13px] col-span-2"><input type="checkbox" checked={(shape as { held_down?: boolean }).held_down ?? false} onChange={(event) => void change("held down", (one) => withAt(one, "held_down", event.target.checked))} />the inner one is held down</label>
+        <Check className="items-center col-span-2" checked={(shape as { held_down?: boolean }).held_down ?? false} onChange={(on) => change("held down", (one) => withAt(one, "held_down", on))}>the inner one is held down</Check>
       ) : null}
       {shape.kind === "river" ? <RowsTable rows={shape.stations} columns={[["at_m", "place"], ["width_m", "width"], ["bottom_width_m", "at the bottom"]]} what="station" index={index} list="stations" change={change} /> : null}
       {shape.kind === "profile" ? <RowsTable rows={shape.rows} columns={[["height_m", "height"], ["diameter_m", "diameter"]]} what="reading" index={index} list="rows" change={change} /> : null}

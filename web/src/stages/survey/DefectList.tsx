@@ -7,6 +7,7 @@ import { useUnits } from "../../ui/session";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
 import { DEFECTS, EMPTY_SURVEY, metres, TREATS, type Defect, type Survey } from "./survey";
+import { Check } from "../../ui/Check";
 
 interface Props {
   stored: Stored;
@@ -55,7 +56,7 @@ export function DefectList({ stored, survey, plan, edits }: Props) {
                 <QuantityField label="long" kind="length" reading={defect.length_m} pointer={`${place}/length_m`} onCommit={(reading) => reading ? change("length of a defect", defect.id, { length_m: reading }) : undefined} />
                 <QuantityField label="wide" kind="length" reading={defect.width_m} pointer={`${place}/width_m`} onCommit={(reading) => reading ? change("width of a defect", defect.id, { width_m: reading }) : undefined} />
                 <QuantityField label="deep" kind="length" optional reading={defect.depth_m} pointer={`${place}/depth_m`} onCommit={(depth_m) => change("depth of a defect", defect.id, { depth_m })} />
-                <label className="flex gap-2 items-center text-[13px] self-end min-h-9"><input type="checkbox" checked={defect.is_through ?? false} onChange={(event) => void change("through", defect.id, { is_through: event.target.checked })} />goes through</label>
+                <Check className="items-center self-end min-h-9" checked={defect.is_through ?? false} onChange={(on) => change("through", defect.id, { is_through: on })}>goes through</Check>
                 {patch ? (
                   <p className="col-span-2 text-[13px]">Patch: {patch.words}; {text(patch.tape_from_m, "length", units)} to {text(patch.tape_to_m, "length", units)} wide, {text(patch.length_m, "length", units)} long.{" "}
                     <a className="quiet" href={`/api/v1/pieces/${stored.id}/patches/${defect.id}?format=svg`} download>Template, SVG</a> <a className="quiet" href={`/api/v1/pieces/${stored.id}/patches/${defect.id}?format=dxf`} download>DXF</a></p>

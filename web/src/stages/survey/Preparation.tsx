@@ -6,6 +6,7 @@ import { useUnits } from "../../ui/session";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
 import { EMPTY_SURVEY, type Survey } from "./survey";
+import { Check } from "../../ui/Check";
 
 export function Preparation({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
   const { units } = useUnits();
@@ -21,9 +22,9 @@ export function Preparation({ stored, plan, edits }: { stored: Stored; plan: Pla
             <ol className="rule mt-1">
               {report.steps.map((step) => (
                 <li key={step.code} className="py-1.5 text-[13.5px]">
-                  <label className="flex gap-2.5 items-start"><input type="checkbox" className="mt-1" checked={step.is_done ?? false} onChange={(event) => void tick(step.code, event.target.checked)} />
+                  <Check className="items-start" checked={step.is_done ?? false} onChange={(on) => tick(step.code, on)}>
                     <span className={step.is_done ? "text-slate line-through" : ""}><b className="font-semibold">{step.title}.</b> {step.text} <span className="text-slate">{step.why}</span>
-                      {step.wait_from_s > 0 ? <span className="whitespace-nowrap font-medium"> Wait {text(step.wait_from_s, "duration", units)}{step.wait_to_s && step.wait_to_s !== step.wait_from_s ? ` to ${text(step.wait_to_s, "duration", units)}` : step.wait_to_s ? "" : " or longer"}.</span> : null}</span></label>
+                      {step.wait_from_s > 0 ? <span className="whitespace-nowrap font-medium"> Wait {text(step.wait_from_s, "duration", units)}{step.wait_to_s && step.wait_to_s !== step.wait_from_s ? ` to ${text(step.wait_to_s, "duration", units)}` : step.wait_to_s ? "" : " or longer"}.</span> : null}</span></Check>
                 </li>
               ))}
             </ol>
@@ -31,7 +32,7 @@ export function Preparation({ stored, plan, edits }: { stored: Stored; plan: Pla
           <section className="mt-3" aria-label="Ready to mix">
             <h2>Ready to mix</h2>
             <ul className="mt-1">
-              {report.ready.map((item) => <li key={item.code}><label className="flex gap-2.5 items-start text-[13.5px] min-h-7"><input type="checkbox" className="mt-1" checked={item.is_done} onChange={(event) => void tick(`ready-${item.code}`, event.target.checked)} />{item.text}</label></li>)}
+              {report.ready.map((item) => <li key={item.code}><Check className="items-start" checked={item.is_done} onChange={(on) => tick(`ready-${item.code}`, on)}>{item.text}</Check></li>)}
             </ul>
             <div className="grid grid-cols-2 gap-2 mt-2">
               <ChoiceField choice={{ key: "air", label: "air over the piece", options: [["still air", "still, against dust"], ["fan", "fan, against fumes"]] }} value={survey.air_school ?? "still air"} onChoose={(air) => void set("air", { air_school: air as Survey["air_school"] })} />

@@ -7,6 +7,7 @@ import { ChoiceField } from "../measure/ShapeFields";
 import type { StageProps } from "../Workspace";
 import { DefectList } from "./DefectList";
 import { EMPTY_SURVEY, FINISHES, FOUND, GRAINS, MATERIALS, type Survey } from "./survey";
+import { Check } from "../../ui/Check";
 
 export function SurveyStage({ stored, plan, edits }: StageProps) {
   const survey = stored.piece.survey ?? EMPTY_SURVEY;
@@ -42,7 +43,7 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
       <fieldset className="mt-3">
         <legend className="text-[13px] font-semibold">Found on it</legend>
         <div className="grid grid-cols-2">
-          {FOUND.map((one) => <label key={one} className="flex gap-2 items-center text-[13px] min-h-7"><input type="checkbox" checked={(survey.found ?? []).includes(one)} onChange={(event) => void set("found on it", { found: event.target.checked ? [...(survey.found ?? []), one] : (survey.found ?? []).filter((other) => other !== one) })} />{one}</label>)}
+          {FOUND.map((one) => <Check key={one} checked={(survey.found ?? []).includes(one)} onChange={(on) => set("found on it", { found: on ? [...(survey.found ?? []), one] : (survey.found ?? []).filter((other) => other !== one) })}>{one}</Check>)}
         </div>
       </fieldset>
       <DefectList stored={stored} survey={survey} plan={plan} edits={edits} />
