@@ -3,11 +3,14 @@
 import os
 import re
 import sys
+import tempfile
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
 FOLDER = Path(__file__).parent
+sys.path.insert(0, str(FOLDER.parents[1]))
+sys.path.insert(0, str(FOLDER.parents[1] / "src"))
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 # name -> piece ("" for a place), address or stage, theme, width, height
 PICTURES = {
@@ -16,8 +19,40 @@ PICTURES = {
     "measure": ("Seed-head block", "measure", "paper", 1280, 800), "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
     "layers": ("Seed-head block", "layers", "paper", 1280, 800), "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
     "clock": ("Entrance bench seat", "clock", "paper", 1280, 800), "phone": ("Entrance bench seat", "layers", "paper", 390, 844),
-    "working": ("Seed-head block", "mix", "paper", 1280, 800),
+    "working": ("Seed-head block", "mix", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
+    "coat": ("Refectory counter", "measure", "paper", 1280, 800), "nested": ("Planter rings", "measure", "night", 1280, 800),
+    "mesh": ("Fern tray", "measure", "paper", 1280, 800), "trace": ("Newel post", "measure", "paper", 1280, 800),
+    "survey-phone": ("Newel post", "survey", "night", 390, 844),
 }
+
+
+def trace(page) -> None:
+    """A rendered photograph, its card set and its hollow tapped."""
+    import cv2
+    import numpy as np
+
+    from tests.scenes.photo import CARD_M, render
+
+    scene = render(np.random.default_rng(3))
+    photo = Path(tempfile.mkdtemp()) / "inlet.jpg"
+    photo.write_bytes(cv2.imencode(".jpg", scene.image)[1].tobytes())
+    page.get_by_role("button", name="Add a void").click()
+    page.get_by_role("radio", name="outline × depth").click()
+    page.get_by_label("From a photo").set_input_files(photo)
+    board = page.get_by_role("group", name="The photo")
+    board.wait_for()
+    page.wait_for_timeout(800)
+    scale, left, top = board.evaluate("svg => { const m = svg.getScreenCTM(); return [m.a, m.e, m.f]; }")
+    high, wide = scene.image.shape[:2]
+    for start, corner in zip([(0.2, 0.2), (0.5, 0.2), (0.5, 0.5), (0.2, 0.5)], scene.corners_px, strict=True):
+        page.mouse.move(start[0] * wide * scale + left, start[1] * high * scale + top)
+        page.mouse.down()
+        page.mouse.move(corner[0] * scale + left, corner[1] * scale + top, steps=3)
+        page.mouse.up()
+    for label, side in zip(("from corner 1 to 2", "from corner 2 to 3"), CARD_M, strict=True):
+        page.get_by_label(label).fill(f"{side * 1000:g} mm")
+    page.mouse.click(scene.seed_px[0][0] * scale + left, scene.seed_px[0][1] * scale + top)
+    page.get_by_role("region", name="What was traced").wait_for(timeout=20_000)
 
 
 def main() -> None:
@@ -36,6 +71,12 @@ def main() -> None:
             if name == "working":
                 page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
                 page.wait_for_timeout(300)
+            if name == "mesh":
+                page.get_by_role("button", name="Show it in three dimensions").click()
+                page.locator("canvas").wait_for()
+                page.wait_for_timeout(800)
+            if name == "trace":
+                trace(page)
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()
 
