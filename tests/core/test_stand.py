@@ -66,6 +66,7 @@ def test_the_deepest_layer_presses_on_the_form():
     assert form.pressure.value == pytest.approx(density * 9.80665 * deepest, rel=1e-9)
     assert form.forces[0].value == pytest.approx(form.pressure.value * deepest * 0.6 / 2, rel=1e-9)
     assert form.freeboard.value == pytest.approx(0.004)
+    assert form.dam_least.value == pytest.approx(0.002 + 0.005)  # overfill and five millimetres to spare
 
 
 LEVEL = {"pitch_deg": "0.5 deg", "roll_deg": "0 deg", "length_m": "500 mm", "width_m": "200 mm"}
@@ -78,6 +79,11 @@ def test_a_piece_that_is_not_level_names_the_corner_and_what_runs_over():
     # box 600 mm long: half the rise is 2.62 mm, freeboard 1 mm, opening 0.15 m2
     assert made.level.overflow.value == pytest.approx((0.6 * math.tan(math.radians(0.5)) / 2 - 0.001) * 0.15, rel=1e-6)
     assert {corner.name for corner in made.level.corners if corner.shim.value > 0} == {"near left", "near right"}
+
+
+def test_a_tilt_wants_a_higher_dam():
+    made = plan_of(box_void(), level=LEVEL, system_id="slow-casting-epoxy")
+    assert made.voids[0].form.dam_least.value == pytest.approx(0.6 * math.tan(math.radians(0.5)) / 2 + 0.005, rel=1e-6)
 
 
 def test_a_high_dam_keeps_it_in():

@@ -110,7 +110,7 @@ def _mesh_of(void: Void):
 
     if not isinstance(void.shape, Mesh) or void.shape.source.file is None:
         return None
-    raw = read_once(void.shape.source.file, "mesh source", MESHES, {})
+    raw = read_once(void.shape.source.file, "mesh source", MESHES, {}, keep=False)
     corners = np.frombuffer(base64.b64decode(raw["corners"]), "<f8").reshape(-1, 3)
     triangles = np.frombuffer(base64.b64decode(raw["triangles"]), "<i8").reshape(-1, 3)
     return placed_mesh(Solid(corners, triangles), void.shape.unit, void.shape.up)

@@ -175,8 +175,8 @@ def keep_file(query: NameQuery):
     return FileAnswer(sha256=kept.sha256, kind=kept.kind, name=kept.name, size=kept.size).model_dump(mode="json"), 201
 
 
-def read_once(sha: str, task: str, kinds: tuple[str, ...], options: dict[str, Any]) -> dict[str, Any]:
-    """What the child makes of a stored file; asked once for each question and version of the readers."""
+def read_once(sha: str, task: str, kinds: tuple[str, ...], options: dict[str, Any], *, keep: bool = True) -> dict[str, Any]:
+    """What the child makes of a stored file; asked once for each question and version of the readers, unless it is too large to keep."""
     question = hashlib.sha256(json.dumps([task, options, core_fingerprint(), _readers()], sort_keys=True).encode()).hexdigest()
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -189,6 +189,8 @@ def read_once(sha: str, task: str, kinds: tuple[str, ...], options: dict[str, An
         return known
     source = {"format": about.kind, "name": about.name, "file": sha}
     found = sandbox.ask(task, data, {**options, "kind": about.kind, "source": source})
+    if not keep:
+        return found
     with transaction() as connection:
         files.keep_reading(connection, workshop_id(connection), sha, question, found)
     return found

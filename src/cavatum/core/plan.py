@@ -78,7 +78,7 @@ def make_plan(piece: Piece, systems: dict[str, System], workshop: Workshop, now:
     found = survey(job, used)
     pours = cut_layers(job)
     level = level_plan(job.book, piece, job.cavities)
-    voids = with_forms(job.book, voids, pours)
+    voids = with_forms(job.book, voids, pours, piece.level)
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop) for pour in pours]
     job.verdicts += mix_verdicts(pours, workshop, job.say)

@@ -21,10 +21,11 @@ class SpreadShare(Data):
 
 
 class FormPlan(Data):
-    """The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam."""
+    """The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam. dam_least: wanted above the rim."""
 
     pressure: Figure
     forces: list[Figure]
+    dam_least: Figure
     freeboard: Figure | None
 
 

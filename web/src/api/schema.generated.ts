@@ -2239,12 +2239,13 @@ export interface components {
         };
         /**
          * FormPlan
-         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
+         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam. dam_least: wanted above the rim.
          */
         FormPlan: {
             pressure: components["schemas"]["Figure"];
             /** Forces */
             forces: components["schemas"]["Figure"][];
+            dam_least: components["schemas"]["Figure"];
             freeboard: components["schemas"]["Figure"] | null;
         };
         /**

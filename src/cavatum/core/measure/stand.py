@@ -15,7 +15,10 @@ if TYPE_CHECKING:
     from ..pours import Fill, Pour
 
 
-def with_forms(book: Workbook, voids: list[VoidPlan], pours: list[Pour]) -> list[VoidPlan]:
+SPARE_DAM_M = 0.005  # own judgement: five millimetres for waves, bubbles and a hand that shakes
+
+
+def with_forms(book: Workbook, voids: list[VoidPlan], pours: list[Pour], level: Level | None) -> list[VoidPlan]:
     """Each void with what the deepest of its layers does to the form."""
     deepest: dict[str, Fill] = {}
     for pour in pours:
@@ -23,10 +26,10 @@ def with_forms(book: Workbook, voids: list[VoidPlan], pours: list[Pour]) -> list
             known = deepest.get(fill.void.id)
             if known is None or fill.layer.depth_m > known.layer.depth_m:
                 deepest[fill.void.id] = fill
-    return [void.model_copy(update={"form": _form(book, deepest[void.void_id])}) if void.void_id in deepest else void for void in voids]
+    return [void.model_copy(update={"form": _form(book, deepest[void.void_id], level)}) if void.void_id in deepest else void for void in voids]
 
 
-def _form(book: Workbook, fill: Fill) -> FormPlan:
+def _form(book: Workbook, fill: Fill, level: Level | None) -> FormPlan:
     key, depth, density = f"void/{fill.void.id}/form", fill.layer.depth_m, fill.ratio.mixed_density
     inputs = [Input(name="density of the mix", value=density, quantity="density", origin="computed"),
               Input(name="deepest layer", value=depth, quantity="length", origin="computed")]
@@ -44,7 +47,19 @@ def _form(book: Workbook, fill: Fill) -> FormPlan:
         freeboard = book.figure(
             f"{key}/freeboard", "Freeboard", fill.void.form.dam_m.value - over, "length", "dam above the rim − overfill",
             [fill.void.form.dam_m.as_input("dam above the rim"), Input(name="overfill", value=over, quantity="length", origin="computed")], "by definition")
-    return FormPlan(pressure=pressure, forces=forces, freeboard=freeboard)
+    return FormPlan(pressure=pressure, forces=forces, freeboard=freeboard, dam_least=_dam(book, key, fill.cavity, level))
+
+
+def _dam(book: Workbook, key: str, cavity: Cavity, level: Level | None) -> Figure:
+    length, width = cavity.hollow.size_m
+    over = cavity.fill_m - cavity.hollow.depth_m
+    swing = level_swing(level.pitch_deg.value, level.roll_deg.value, length, width) if level else 0.0
+    tilted = [Input(name="higher at the low corner, as it stands", value=swing, quantity="length", origin="computed")] if level else []
+    return book.figure(f"{key}/dam", "Dam above the rim, at least", over + swing + SPARE_DAM_M, "length",
+                       "overfill + what the tilt lifts at the low corner + spare",
+                       [Input(name="overfill", value=over, quantity="length", origin="computed"), *tilted,
+                        Input(name="spare", value=SPARE_DAM_M, quantity="length", origin="typical")],
+                       "own judgement for the spare; the rest by definition", [] if level else ["Read the level: a tilt wants a higher dam."])
 
 
 def _walls(cavity: Cavity) -> list[tuple[str, float]]:

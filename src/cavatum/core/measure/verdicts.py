@@ -128,7 +128,7 @@ def _floating(thing, fill, number: int, say: Say) -> list[Verdict]:
     if thing.held_down:
         return [_verdict("good", "held-down", f"{thing.name.capitalize()}: held down", f"{text} The hold must take {hold}.", "")]
     return [_verdict("care", "floats", f"{thing.name.capitalize()}: will rise", f"{text} From pour {number} on they float.",
-                     f"Fix them or weigh them down with {hold} (half as much again for safety), or set them when the "
+                     f"Fix them, or hold them down with {hold} of weight or clamping (half as much again for safety), or set them when the "
                      "layer below is gummy.")]
 
 

@@ -26,7 +26,7 @@ export function FormFields({ hollow, index, figures, plan, change }: { hollow: V
         <Check checked={form.leak_tested ?? false} onChange={(on) => set("leak test", { leak_tested: on })}>leak-tested and dry</Check>
       </div>
       {figures ? (
-        <p className="text-[13px] mt-1">The deepest layer presses with <Fig figure={figures.pressure} plan={plan} /> at its foot, pushes with {figures.forces.map((force, at) => <span key={force.working}>{at ? " and " : ""}<Fig figure={force} plan={plan} /></span>)} on the long and the short side{figures.freeboard ? <>; freeboard <Fig figure={figures.freeboard} plan={plan} /></> : null}.</p>
+        <p className="text-[13px] mt-1">The deepest layer presses with <Fig figure={figures.pressure} plan={plan} /> at its foot, pushes with {figures.forces.map((force, at) => <span key={force.working}>{at ? " and " : ""}<Fig figure={force} plan={plan} /></span>)} on the long and the short side; dam at least <Fig figure={figures.dam_least} plan={plan} />{figures.freeboard ? <>; freeboard <Fig figure={figures.freeboard} plan={plan} /></> : null}.</p>
       ) : null}
     </fieldset>
   );
