@@ -138,3 +138,9 @@ def test_every_school_is_shown_with_its_amount_here():
     assert all(one.volume.value == pytest.approx(one.film.value * plan.area.value) for one in plan.schools)
     claimed = next(one for one in plan.schools if one.called)
     assert claimed.rule == "1 fl oz per ft²" and claimed.called.value == pytest.approx(INCH_M / 32)
+
+
+def test_coats_are_called_coats_on_the_clock():
+    made = plan_of(coat(portions=[{"id": "s", "system_id": "thin-sealing-epoxy", "to_m": "0.3 mm"}, {"id": "f"}]))
+    assert [row.label for row in made.clock.rows] == ["coat 1", "coat 2"]
+    assert [pour.called for pour in made.pours] == ["coat 1", "coat 2"] and made.clock.pins[-1].label == "may be handled"

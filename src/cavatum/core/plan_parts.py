@@ -160,7 +160,10 @@ class BatchPlan(Data):
 
 
 class PourPlan(Data):
+    """called: "pour 2" or "coat 1", as a person would."""
+
     number: int
+    called: str
     layers: list[LayerPlan]
     net: Figure
     need: Figure

@@ -85,10 +85,19 @@ class Mix:
 
 @dataclass(frozen=True)
 class Pour:
-    """The n-th layers of all voids, poured in one go."""
+    """The n-th layers of all voids, poured in one go; coat: 0, or which coat it is."""
 
     number: int
     fills: list[Fill]
+    coat: int = 0
+
+    @property
+    def called(self) -> str:
+        return f"coat {self.coat}" if self.coat else f"pour {self.number}"
+
+    @property
+    def layer_called(self) -> str:
+        return f"coat {self.coat}" if self.coat else f"layer {self.number}"
 
     def mixes(self, workshop: Workshop) -> list[Mix]:
         needs: dict[tuple[str, str], list[Fill]] = {}
@@ -111,8 +120,9 @@ class Pour:
 
 def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
     """The first layers of all voids are the first pour, the second ones the second, and so on; coats follow the last of them."""
-    rows = [*zip_longest(*voids), *zip_longest(*coats)]
-    return [Pour(number, [fill for fill in row if fill is not None]) for number, row in enumerate(rows, start=1)]
+    poured = [Pour(number, [fill for fill in row if fill is not None]) for number, row in enumerate(zip_longest(*voids), start=1)]
+    laid = zip_longest(*coats)
+    return poured + [Pour(len(poured) + number, [fill for fill in row if fill is not None], number) for number, row in enumerate(laid, start=1)]
 
 
 def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
@@ -140,7 +150,7 @@ def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
         "mass", "sum of the batches, each rounded to the scale's step",
         [book.computed(f"batch {batch.number}", batch.mass) for batch in batches], "masses added",
     )
-    return PourPlan(number=pour.number, layers=layers, net=net, need=need, mass=mass, allowances=lines, batches=batches)
+    return PourPlan(number=pour.number, called=pour.called, layers=layers, net=net, need=need, mass=mass, allowances=lines, batches=batches)
 
 
 def _layer_plan(book: Workbook, fill: Fill, number: int) -> LayerPlan:

@@ -2415,10 +2415,15 @@ export interface components {
                 [key: string]: components["schemas"]["Working"];
             };
         };
-        /** PourPlan */
+        /**
+         * PourPlan
+         * @description called: "pour 2" or "coat 1", as a person would.
+         */
         PourPlan: {
             /** Number */
             number: number;
+            /** Called */
+            called: string;
             /** Layers */
             layers: components["schemas"]["LayerPlan"][];
             net: components["schemas"]["Figure"];

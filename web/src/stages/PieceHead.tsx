@@ -37,7 +37,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
         {totals.pours ? <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>{totals.pours} {totals.pours === 1 ? "pour" : "pours"}</Total> : null}
         {totals.hands_on ? <Total label={`hands on, ${totals.visits} visits`}><Fig figure={totals.hands_on} plan={plan} /></Total> : null}
         {totals.cost ? <Total label="resin used"><Fig figure={totals.cost} plan={plan} /></Total> : null}
-        {totals.out_of_form_at ? <Total label={totals.ready_at ? `out of the form; cured ${moment(totals.ready_at, zone)}` : "out of the form"}>{moment(totals.out_of_form_at, zone)}</Total> : null}
+        {totals.out_of_form_at ? <Total label={totals.ready_at ? `${endWord(piece)}; cured ${moment(totals.ready_at, zone)}` : endWord(piece)}>{moment(totals.out_of_form_at, zone)}</Total> : null}
       </dl>
       <Dialog.Root open={open} onOpenChange={setOpen}>
         <Dialog.Portal>
@@ -65,6 +65,11 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
       </Dialog.Root>
     </div>
   );
+}
+
+/** What comes last is a coat wherever there is one. */
+function endWord(piece: Stored["piece"]): string {
+  return piece.coats?.length ? "may be handled" : "out of the form";
 }
 
 function systemWords(plan: Plan): string {

@@ -47,7 +47,7 @@ def standing_at(plan: Plan, now: datetime) -> Standing:
         return Standing(status="fully cured by the sheet", filled=1.0, phase="done")
     segment = _segment_at(clock, now)
     words = STATE_WORDS[segment] if segment else "hardening"
-    return Standing(status=f"layer {max(poured, 1)} of {len(clock.rows)}, {words}", filled=filled, phase="curing")
+    return Standing(status=f"{clock.rows[max(poured, 1) - 1].label} of {len(clock.rows)}, {words}", filled=filled, phase="curing")
 
 
 def _segment_at(clock: Clock, now: datetime) -> str | None:
@@ -82,7 +82,7 @@ def _detail(plan: Plan, pin: Pin) -> str:
     if pin.kind == "demould":
         return "Press a nail in at the edge first: no dent. The clock alone never says it is ready."
     for pour in plan.pours:
-        if pin.label == f"mix, pour {pour.number}":
+        if pin.label == f"mix, {pour.called}":
             batches = len(pour.batches)
             return (f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
                     f"stir {pour.batches[0].stir_s / 60:g} min each."

@@ -27,7 +27,7 @@ def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Cl
     demould = days.demould_at or last.demould_from
     begin, end = days.pours[0].mix_at - MARGIN, max(demould, last.demould_from) + 3 * MARGIN
     rows = [
-        Row(label=f"layer {pour.number}", segments=_segments(times, days.pours[index + 1] if index + 1 < len(pours) else None, demould))
+        Row(label=pour.layer_called, segments=_segments(pour, times, days.pours[index + 1] if index + 1 < len(pours) else None, demould))
         for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True))
     ]
     return Clock(
@@ -36,7 +36,7 @@ def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Cl
     )
 
 
-def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) -> list[Segment]:
+def _segments(pour: Pour, times: PourTimes, following: PourTimes | None, demould: datetime) -> list[Segment]:
     """States in order. A window is drawn to its end, or to the pour that uses it."""
     chain = [
         ("mix", "mix and pour", times.mix_at, times.poured_at),
@@ -46,7 +46,7 @@ def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) 
     ]
     if following is None:
         chain += [("closed", "hardening", max(times.bond_from, times.gelled_at), times.demould_from),
-                  ("demould", "out of the form", times.demould_from, max(demould, times.demould_from) + 2 * MARGIN)]
+                  ("demould", _end_word(pour), times.demould_from, max(demould, times.demould_from) + 2 * MARGIN)]
     else:
         chain.append(("bond", "pour on", times.bond_from, times.bond_to))
         if not following.bonded:
@@ -56,18 +56,22 @@ def _segments(times: PourTimes, following: PourTimes | None, demould: datetime) 
     ]
 
 
+def _end_word(pour: Pour) -> str:
+    return "may be handled" if pour.coat else "out of the form"
+
+
 def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
             pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand",
                             why=f"half an hour (common practice) before pour {pour.number}, as the bond window was missed"))
-        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, pour {pour.number}", kind="pour",
+        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, {pour.called}", kind="pour",
                         why=_why_pour(pours, days, pour.number, say)))
     if days.demould_at:
         wait = max(fill.system.demould_s.value for fill in pours[-1].fills)
         origin = _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
-        pins.append(Pin(at=days.demould_at, until=None, label="out of the form", kind="demould",
+        pins.append(Pin(at=days.demould_at, until=None, label=_end_word(pours[-1]), kind="demould",
                         why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you are here"))
     return pins
 

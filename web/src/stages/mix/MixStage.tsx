@@ -16,11 +16,11 @@ export function MixStage({ plan }: StageProps) {
     <>
       <h2 className="mt-2">What do I weigh?</h2>
       {plan.pours.map((pour) => {
-        const pin = plan.clock?.pins.find((one) => one.label === `mix, pour ${pour.number}`);
+        const pin = plan.clock?.pins.find((one) => one.label === `mix, ${pour.called}`);
         return (
-          <section key={pour.number} aria-label={`Pour ${pour.number}`} className="mt-3">
+          <section key={pour.number} aria-label={title(pour.called)} className="mt-3">
             <div className="flex items-baseline justify-between border-b border-ink pb-1">
-              <h3 className="font-semibold text-[15px]">Pour {pour.number}</h3>
+              <h3 className="font-semibold text-[15px]">{title(pour.called)}</h3>
               <span className="text-[13px] text-slate">{pin ? `${moment(pin.at, zone)} · ` : ""}<Fig figure={pour.mass} plan={plan} className="text-ink font-semibold" /> in all</span>
             </div>
             {groups(pour.batches).map((batches) => <BatchCard key={batches[0].number} batches={batches} plan={plan} />)}
@@ -86,4 +86,8 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
 function minutes(seconds: number): string {
   const { number, unit } = duration(seconds);
   return `${number} ${unit}`;
+}
+
+function title(called: string): string {
+  return called[0].toUpperCase() + called.slice(1);
 }
