@@ -91,6 +91,10 @@ def test_fast_resin_under_pressure_wants_warm_wood_and_vented_hollows():
             "inclusions": [{"id": "pod", "name": "pod", "volume_m3": "5 mL", "from_m": "10 mm", "to_m": "30 mm", "is_hollow": True}]}
     made = plan_of({"material": "walnut", "moisture": "8 %"}, voids=[void], system_id="fast-casting-polyurethane")
     assert {"warm-wood", "vent"} <= set(steps(made))
+    stop = next(one for one in made.verdicts if one.code == "hollow-under-pressure")
+    assert stop.weight == "stops" and "29%" in stop.text  # Boyle: 1.013 / (1.013 + 2.5)
+    vented = plan_of({"material": "walnut", "moisture": "8 %", "done": ["vent"]}, voids=[void], system_id="fast-casting-polyurethane")
+    assert "hollow-under-pressure" not in codes(vented)
     assert "warm-wood" not in steps(plan_of({"material": "walnut", "moisture": "8 %"}))
 
 

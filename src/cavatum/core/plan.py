@@ -163,7 +163,7 @@ def survey(job: Job, used: list[System]) -> SurveyPlan:
                 seen.add(verdict.code)
                 job.verdicts.append(verdict)
     found = survey_plan(job.book, job.piece, used, job.workshop)
-    job.verdicts += survey_verdicts(job.piece, found, job.say)
+    job.verdicts += survey_verdicts(job.piece, found, used, job.say)
     return found
 
 

@@ -76,7 +76,6 @@ class FilmHollow(Hollow):
 
     area_m2: float
     depth_m: float
-    words: str
     cut = "coat"
     cut_note = "film drawn over a break line, not to scale"
 
@@ -111,7 +110,7 @@ def film_hollow(coat: Coat) -> FilmHollow:
         raise DomainError("film", f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
                           "more is wanted than there is", "Raise the film or correct what is there.", "nothing-to-lay")
     area = coat.faces * extent.face_m2 + (extent.edge_m2 if coat.edges == "all" else 0.0)
-    return FilmHollow(area, coat.film_m.value - there, extent.words)
+    return FilmHollow(area, coat.film_m.value - there)
 
 
 @dataclass(frozen=True)

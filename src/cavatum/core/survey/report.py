@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..errors import DomainError
+from ..measure.form import gas_volume_left
 from ..piece import Piece
 from ..plan_parts import ReadyItem, SurveyPlan
 from ..practice.readiness import ready_list
@@ -65,12 +66,13 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
         [f"After {air.weeks:g} weeks about {way:.0%} of the way there (own judgement, boards of 20 to 50 mm). A meter knows better."])
 
 
-def survey_verdicts(piece: Piece, plan: SurveyPlan, say: Say) -> list[Verdict]:
-    """What stops, what needs care. Nothing is said of a piece that nobody surveyed but that it was not."""
+def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say) -> list[Verdict]:
+    """What stops, what needs care. Of a piece that nobody surveyed only what its own parts tell."""
     survey = piece.survey
+    hollow = _hollow(piece, survey, used)
     if survey is None:
-        return []
-    found = [*_moisture(survey, plan), *_surface(survey, plan, say), *_defects(survey)]
+        return hollow
+    found = [*hollow, *_moisture(survey, plan), *_surface(survey, plan, say), *_defects(survey)]
     if survey.is_flat is False:
         found.append(_say("care", "not-flat", "The slab is not flat", "Resin stands level: a hollow spot gets deeper, a high one stays bare.",
                           "Flatten it, or reckon the deepest spot.", "1.1"))
@@ -81,6 +83,22 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, say: Say) -> list[Verdict]:
                           f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
                               "Begin in time; the list below is in order.", "1.2"))
     return found
+
+
+LEAST_PRESSURE_BAR = 2.5  # gauge; the lowest that such systems usually ask for (typical)
+
+
+def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Verdict]:
+    """Rule 1.4: a closed hollow under pressure."""
+    if not any(system.needs_pressure for system in used) or (survey is not None and "vent" in survey.done):
+        return []
+    left = gas_volume_left(LEAST_PRESSURE_BAR)
+    return [
+        _say("stops", "hollow-under-pressure", f"{thing.name.capitalize()} is hollow",
+             f"At {LEAST_PRESSURE_BAR:g} bar (typical) the air in it keeps {left:.0%} of its volume: it collapses, and erupts when the pressure goes.",
+             "Vent it, fill it, or leave it out; then tick the step.", "1.4")
+        for void in piece.voids for thing in void.inclusions if thing.is_hollow
+    ]
 
 
 def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
