@@ -217,6 +217,17 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     expect(total(page, "Off by up to, in all").first).to_be_visible()
     expect(page.get_by_text("outline corrected by hand")).to_be_visible()
     expect(page.get_by_role("link", name="Look at the photo")).to_have_attribute("href", re.compile(r"/photo\.jpg$"))
+    before = total(page, "To fill").inner_text()
+    page.get_by_role("button", name="Correct the tracing").click()
+    expect(sheet.get_by_label("from corner 1 to 2")).to_have_value("297 mm")
+    again = sheet.get_by_role("button", name=re.compile("^Point 3 of the outline"))
+    again.focus()
+    for _ in range(20):
+        again.press("Shift+ArrowUp")
+    expect(found).to_be_visible(timeout=20_000)
+    expect(sheet.get_by_text("Looking for its edge")).to_have_count(0)
+    sheet.get_by_role("button", name="Use this outline").click()
+    expect(total(page, "To fill")).not_to_have_text(before)  # one of 64 points moved by 200 pixels: some 2 %
 
 
 def test_a_counter_with_a_round_end_is_sealed_and_flooded(empty):

@@ -138,6 +138,16 @@ Ring = Annotated[list[Point], Field(min_length=3, max_length=2000)]
 FileHash = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
+class Trace(Data):
+    """How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four points and sizes
+    as typed, and the outline."""
+
+    reference: Literal["rectangle", "lengths"]
+    points_px: Annotated[list[Point], Field(min_length=4, max_length=4)]
+    outline_px: Annotated[list[Point], Field(min_length=3, max_length=1500)]
+    typed: Annotated[dict[str, Annotated[str, Field(max_length=80)]], Field(max_length=8)] = {}
+
+
 class Source(Data):
     """The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in words."""
 
@@ -145,6 +155,7 @@ class Source(Data):
     name: Label
     file: FileHash | None = None
     read_as: Annotated[str, Field(max_length=500)] = ""
+    trace: Trace | None = None
 
 
 class Outline(Data):

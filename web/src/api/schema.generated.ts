@@ -1637,6 +1637,8 @@ export interface components {
              * @default
              */
             read_as?: string;
+            /** @default null */
+            trace?: components["schemas"]["Trace"] | null;
         };
         /**
          * Span
@@ -1863,6 +1865,35 @@ export interface components {
              * @default null
              */
             spread?: number | null;
+        };
+        /**
+         * Trace
+         * @description How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four points and sizes
+         *     as typed, and the outline.
+         */
+        Trace: {
+            /**
+             * Reference
+             * @enum {string}
+             */
+            reference: "rectangle" | "lengths";
+            /** Points Px */
+            points_px: [
+                number,
+                number
+            ][];
+            /** Outline Px */
+            outline_px: [
+                number,
+                number
+            ][];
+            /**
+             * Typed
+             * @default {}
+             */
+            typed?: {
+                [key: string]: string;
+            };
         };
         /**
          * Viscosity

@@ -5,6 +5,7 @@ import { freshId, WALLS } from "../../domain/shapes";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField } from "../../ui/QuantityField";
 import { ExportMenu } from "./ExportMenu";
+import { PhotoSheet } from "./files/PhotoSheet";
 import { FormFields } from "./FormFields";
 import { InclusionList } from "./InclusionList";
 import { OutlineField, outlineText, useOutlineUnit } from "./OutlineField";
@@ -30,6 +31,7 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, change, remove 
   const written = shape.kind === "outline" ? outlineText(shape.points_m as [number, number][], unit) : "";
   const [outline, setOutline] = useState(written);
   useEffect(() => setOutline(written), [written]);
+  const [tracing, setTracing] = useState(false);
   const figures = plan.voids.find((one) => one.void_id === hollow.id);
   const source = "source" in shape ? shape.source : null;
   return (
@@ -39,7 +41,10 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, change, remove 
         <p className="text-[13px] text-slate">hollow to its rim <Fig figure={figures.volume} plan={plan} />{figures.displaced ? <>, displaced <Fig figure={figures.displaced} plan={plan} /></> : null}
           {figures.boxed ? <>; a box round it would hold <Fig figure={figures.boxed} plan={plan} /></> : null}</p>
       ) : null}
-      {source ? <p className="text-[13px]">From {source.name}{source.read_as ? `: ${source.read_as}` : ""}.{source.format === "photo" && source.file ? <> <a className="quiet" href={`/api/v1/files/${source.file}/photo.jpg`} target="_blank" rel="noreferrer">Look at the photo</a></> : null}</p> : null}
+      {source ? <p className="text-[13px]">From {source.name}{source.read_as ? `: ${source.read_as}` : ""}.{source.format === "photo" && source.file ? <> <a className="quiet" href={`/api/v1/files/${source.file}/photo.jpg`} target="_blank" rel="noreferrer">Look at the photo</a> <button className="quiet" onClick={() => setTracing(true)}>Correct the tracing</button></> : null}</p> : null}
+      {tracing && source?.file && shape.kind === "outline" ? (
+        <PhotoSheet file={{ sha256: source.file, kind: "photo", name: source.name, size: 0 }} before={source.trace} depth={shape.depth_m.as_typed} onClose={() => setTracing(false)} onShape={(traced) => change("corrected the tracing", (one) => ({ ...one, shape: traced }))} />
+      ) : null}
       {shape.kind === "mesh" && shape.source.file ? <MeshPeek shape={{ sha: shape.source.file, unit: shape.unit, up: shape.up ?? "z" }} levels={levelsOf(plan, hollow.id)} tint={tint} /> : null}
       {figures ? <Shares shares={figures.shares ?? []} band={figures.band ?? null} plan={plan} /> : null}
       <div className="grid grid-cols-2 gap-2.5">

@@ -1,6 +1,6 @@
 /** Traces a void from a photo: a known rectangle or two known lengths, a tap inside, the outline found and corrected point by point. */
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { call, type Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
@@ -18,6 +18,9 @@ interface Props {
   file: Kept;
   onClose: () => void;
   onShape: (shape: Shape) => Promise<void>;
+  /** A tracing to be corrected. */
+  before?: Schemas["Trace"] | null;
+  depth?: string;
 }
 
 const SAID: Record<Kind, [string, string]> = {
@@ -25,6 +28,7 @@ const SAID: Record<Kind, [string, string]> = {
   lengths: ["from 1 to 2", "from 3 to 4"],
 };
 
+const HAND_RESTS_MS = 300;
 const READINGS = ["first", "second", "above", "camera", "depth"].map((key) => ({ key, kind: "length" }));
 
 /** Four places to begin with: the middle part of the picture. */
@@ -32,14 +36,14 @@ function startPoints(width: number, height: number): Pixel[] {
   return [[0.2, 0.2], [0.5, 0.2], [0.5, 0.5], [0.2, 0.5]].map(([x, y]) => [x * width, y * height]);
 }
 
-export function PhotoSheet({ file, onClose, onShape }: Props) {
+export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore }: Props) {
   const { units } = useUnits();
   const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
-  const [kind, setKind] = useState<Kind>("rectangle");
-  const [corners, setCorners] = useState<Pixel[]>([]);
-  const [texts, setTexts] = useState<Record<string, string>>({});
+  const [kind, setKind] = useState<Kind>(before?.reference ?? "rectangle");
+  const [corners, setCorners] = useState<Pixel[]>((before?.points_px as Pixel[] | undefined) ?? []);
+  const [texts, setTexts] = useState<Record<string, string>>({ ...(before?.typed as Record<string, string> | undefined), ...(depthBefore ? { depth: depthBefore } : {}) });
   const [seeds, setSeeds] = useState<Pixel[]>([]);
-  const [outline, setOutline] = useState<Pixel[]>([]);
+  const [outline, setOutline] = useState<Pixel[]>((before?.outline_px as Pixel[] | undefined) ?? []);
   const [moved, setMoved] = useState(false);
   const [traced, setTraced] = useState<Traced | null>(null);
   const [busy, setBusy] = useState(false);
@@ -47,13 +51,16 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
   useEffect(() => {
     call<Schemas["PhotoAbout"]>("GET", `/files/${file.sha256}/photo`).then((found) => {
       setSize(found);
-      setCorners(startPoints(found.width, found.height));
+      if (!before) setCorners(startPoints(found.width, found.height));
     }).catch((error) => setProblem(complaint(error)));
-  }, [file.sha256]);
+  }, [file.sha256, before]);
 
+  const asked = useRef(0);
+  const resting = useRef(0);
   const put = (key: string) => (typed: string) => setTexts((now) => ({ ...now, [key]: typed }));
   const trace = async (body: { seeds_px?: Pixel[]; outline_px?: Pixel[]; moved?: boolean }) => {
     if (!texts.first?.trim() || !texts.second?.trim()) return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
+    const mine = (asked.current += 1);
     setBusy(true);
     setProblem("");
     try {
@@ -61,12 +68,13 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
       const reference = { kind, points_px: corners, first_m: first.value, second_m: second.value, first_spread_m: first.spread ?? 0, second_spread_m: second.spread ?? 0 };
       const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
       const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, { reference, parallax, ...body });
+      if (mine !== asked.current) return; // a later question is on its way: its answer counts
       setTraced(found);
-      setOutline(found.outline_px as Pixel[]);
+      if (!body.outline_px) setOutline(found.outline_px as Pixel[]);
     } catch (error) {
-      setProblem(complaint(error));
+      if (mine === asked.current) setProblem(complaint(error));
     }
-    setBusy(false);
+    if (mine === asked.current) setBusy(false);
   };
   const tap = (place: Pixel) => {
     const next = [...seeds, place];
@@ -77,16 +85,19 @@ export function PhotoSheet({ file, onClose, onShape }: Props) {
   const correct = (points: Pixel[], done: boolean) => {
     setOutline(points);
     setMoved(true);
-    if (done) void trace({ outline_px: points, moved: true });
+    window.clearTimeout(resting.current);
+    setBusy(true);
+    if (done) resting.current = window.setTimeout(() => void trace({ outline_px: points, moved: true }), HAND_RESTS_MS);
   };
   const take = async () => {
-    if (!traced) return setProblem("Tap inside the void first.");
+    if (!traced) return setProblem(before ? "Move a point, or tap inside the void again." : "Tap inside the void first.");
     if (!texts.depth?.trim()) return setProblem("Type how deep it is.");
     const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
     try {
       const { depth } = await understandAll(READINGS, texts, units);
       await onShape({ kind: "outline", points_m: traced.points_m, holes_m: [], depth_m: depth, area_spread: { value: traced.half_m2 / traced.area_m2, as_typed: "", origin: "computed" },
-        source: { format: "photo", name: file.name, file: file.sha256, read_as: said } } as unknown as Shape);
+        source: { format: "photo", name: file.name, file: file.sha256, read_as: said,
+        trace: { reference: kind, points_px: corners, outline_px: outline, typed: Object.fromEntries(["first", "second", "above", "camera"].filter((key) => texts[key]).map((key) => [key, texts[key]])) } } } as unknown as Shape);
       onClose();
     } catch (error) {
       setProblem(complaint(error));
