@@ -59,7 +59,10 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
   const resting = useRef(0);
   const put = (key: string) => (typed: string) => setTexts((now) => ({ ...now, [key]: typed }));
   const trace = async (body: { seeds_px?: Pixel[]; outline_px?: Pixel[]; moved?: boolean }) => {
-    if (!texts.first?.trim() || !texts.second?.trim()) return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
+    if (!texts.first?.trim() || !texts.second?.trim()) {
+      setBusy(false);
+      return setProblem(`Type both lengths ${SAID[kind].join(" and ")}.`);
+    }
     const mine = (asked.current += 1);
     setBusy(true);
     setProblem("");
