@@ -8,7 +8,13 @@ from hypothesis import strategies as st
 from scipy.integrate import quad, solve_ivp
 
 from cavatum.core.cure.kinetics import (
-    adiabatic_rise, conversion_rate, diffusion_factor, gel_of_functionalities, glass_transition, rate_constant, time_to,
+    adiabatic_rise,
+    conversion_rate,
+    diffusion_factor,
+    gel_of_functionalities,
+    glass_transition,
+    rate_constant,
+    time_to,
 )
 from cavatum.core.cure.parameters import CLASSES, REFERENCE_K
 from cavatum.core.cure.particles import clean_bubble_rise, flake_drift, mobility, smallest_bubble_out, sphere_drift
