@@ -57,6 +57,7 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
         ) : null}
       </div>
       <dl className="grid grid-cols-2 gap-x-3 gap-y-2 content-start text-[13px] pt-2">
+        {(figures?.count ?? 1) > 1 ? <p className="col-span-2 text-slate">each of {figures?.count}</p> : null}
         {layers.map((layer, index) => (
           <div key={index} className="col-span-2 grid grid-cols-[1fr_auto] border-b border-line pb-1.5">
             <dt>coat {index + 1}<br /><span className="text-slate">{systemName(plan, layer.number, layer.system_id)}</span></dt>
