@@ -5,6 +5,8 @@ import pytest
 from cavatum.core.errors import DomainError
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.readiness import BY_KIND, ready_list
+from cavatum.core.survey.defect_void import void_shape
+from cavatum.core.survey.findings import Survey
 from cavatum.core.survey.preparation import TABLE
 from cavatum.core.survey.wood import equilibrium_moisture
 from tests.samples import NOW, SHEETS, box_piece, workshop
@@ -125,3 +127,28 @@ def test_every_kind_of_work_has_its_own_last_walk_round():
 
 def test_still_air_and_fan_are_schools():
     assert ready_list("block", "fan")[-1] != ready_list("block", "still air")[-1]
+
+
+@pytest.mark.parametrize(("defect", "kind", "guessed"), [
+    ({"kind": "crack", "depth_m": "20 mm"}, "crack", []), ({"kind": "worm hole", "depth_m": "20 mm"}, "cylinder", []),
+    ({"kind": "knot", "is_through": True}, "cone", ["top_diameter_m", "bottom_diameter_m"]),
+    ({"kind": "bark", "depth_m": "5 mm"}, "tapered", ["bottom_length_m", "bottom_width_m"])])
+def test_a_defect_becomes_a_likely_void_and_marks_what_is_guessed(defect, kind, guessed):
+    survey = Survey.model_validate({"thickness_m": "40 mm", "defects": [
+        {"id": "d", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm", **defect}]})
+    shape = void_shape(survey.defects[0], survey)
+    assert shape.kind == kind and [name for name, value in shape if getattr(value, "origin", "") == "typical"] == guessed
+    assert shape.depth_m.value == (0.040 if defect.get("is_through") else survey.defects[0].depth_m.value)
+
+
+def test_a_defect_of_unknown_depth_cannot_be_filled():
+    survey = Survey.model_validate({"defects": [{"id": "d", "kind": "crack", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm"}]})
+    with pytest.raises(DomainError, match="Type how deep it goes"):
+        void_shape(survey.defects[0], survey)
+
+
+def test_a_crack_that_goes_through_does_not_close_to_a_line():
+    for through, form in ((True, "straight"), (False, "v")):
+        survey = Survey.model_validate({"thickness_m": "40 mm", "defects": [
+            {"id": "d", "kind": "crack", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm", "depth_m": "10 mm", "is_through": through}]})
+        assert void_shape(survey.defects[0], survey).form == form

@@ -11,13 +11,17 @@ from pydantic import BaseModel, Field
 
 from .. import __version__
 from ..core import units
+from ..core.readings import Id
 from ..core.rows import parse_rows
-from ..core.shapes import ProfileRow, Station
+from ..core.shapes import ProfileRow, Shape, Station
 from ..core.survey.air import dew_point_working
+from ..core.survey.defect_void import void_shape
+from ..core.survey.findings import Survey
 from ..core.working import Working
 from ..core.workshop import Workshop
 from ..demo import scenario
 from ..store import workshops
+from ..store.pool import NotFound
 from .context import now, transaction, workshop_id
 from .problems import Problem
 
@@ -120,6 +124,24 @@ class UnderstoodRows(BaseModel):
 def understand_rows(body: TypedRows):
     """Stations or a profile typed in one go, one reading a line. Nothing is stored."""
     return UnderstoodRows.model_validate({body.kind: parse_rows(body.text, body.unit, body.kind)}).model_dump(mode="json")
+
+
+class DefectBody(BaseModel):
+    survey: Survey
+    defect_id: Id
+
+
+class DefectShape(BaseModel):
+    shape: Shape
+
+
+@blueprint.post("/defect-shape", operation_id="shapeOfDefect", responses={200: DefectShape})
+def shape_of_defect(body: DefectBody):
+    """The void that a marked defect most likely is. Nothing is stored."""
+    defect = next((one for one in body.survey.defects if one.id == body.defect_id), None)
+    if defect is None:
+        raise NotFound("defect")
+    return DefectShape(shape=void_shape(defect, body.survey)).model_dump(mode="json")
 
 
 @blueprint.post("/demo", operation_id="layOutDemo", responses={200: Session})

@@ -529,6 +529,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/defect-shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The void that a marked defect most likely is. Nothing is stored. */
+        post: operations["shapeOfDefect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/demo": {
         parameters: {
             query?: never;
@@ -746,13 +763,16 @@ export interface components {
         };
         /**
          * Climate
-         * @description Where the wood has been kept, for `weeks`; its moisture goes towards the equilibrium of that air.
+         * @description Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the equilibrium of that air.
          */
         Climate: {
             temperature_c: components["schemas"]["Temperature"];
             humidity: components["schemas"]["Humidity"];
-            /** Weeks */
-            weeks: number;
+            /**
+             * Weeks
+             * @default null
+             */
+            weeks?: number | null;
         };
         /**
          * Coat
@@ -3228,6 +3248,17 @@ export interface components {
              */
             kind: "stations" | "profile";
         };
+        /** DefectShape */
+        DefectShape: {
+            /** Shape */
+            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
+        };
+        /** DefectBody */
+        DefectBody: {
+            survey: components["schemas"]["Survey"];
+            /** Defect Id */
+            defect_id: string;
+        };
         /**
          * Bench
          * @description The pieces changed last, up to MOST_PIECES; `more` counts the others.
@@ -4789,6 +4820,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnderstoodRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shapeOfDefect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefectBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectShape"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -22,11 +22,11 @@ DefectKind = Literal["crack", "knot", "worm hole", "bark", "punky patch", "other
 
 
 class Climate(Data):
-    """Where the wood has been kept, for `weeks`; its moisture goes towards the equilibrium of that air."""
+    """Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the equilibrium of that air."""
 
     temperature_c: Temperature
     humidity: Humidity
-    weeks: float = Field(gt=0, le=520)
+    weeks: float | None = Field(default=None, gt=0, le=520)
 
 
 class Defect(Data):

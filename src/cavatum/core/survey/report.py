@@ -57,13 +57,13 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
         rest = equilibrium_moisture(air.temperature_c.value, air.humidity.value)
     except DomainError:
         return None
-    way = share_of_the_way(air.weeks)
+    known = [Input(name="weeks there", value=air.weeks, quantity="count", origin="measured")] if air.weeks else []
+    way = f"After {air.weeks:g} weeks about {share_of_the_way(air.weeks):.0%} of the way there (own judgement, boards of 20 to 50 mm). " if air.weeks else ""
     return book.figure(
         "survey/moisture", "Moisture to expect", rest, "fraction", "Hailwood-Horrobin sorption in the air it was kept in",
-        [air.temperature_c.as_input("air where it was kept"), air.humidity.as_input("humidity there"),
-         Input(name="weeks there", value=air.weeks, quantity="count", origin="measured")],
+        [air.temperature_c.as_input("air where it was kept"), air.humidity.as_input("humidity there"), *known],
         "Wood Handbook, FPL-GTR-282, ch. 4 (coefficients from memory)",
-        [f"After {air.weeks:g} weeks about {way:.0%} of the way there (own judgement, boards of 20 to 50 mm). A meter knows better."])
+        [f"{way}A meter knows better."])
 
 
 def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say) -> list[Verdict]:

@@ -111,11 +111,12 @@ function FilmPortions({ coat, index, change, standard }: { coat: Coat; index: nu
   );
 }
 
+const TYPICAL = "typical" as const; // until it is measured
 const NOTCH = [["depth_m", "notch depth"], ["width_m", "notch width"], ["pitch_m", "one every"]] as const;
 
 function Spreader({ coat, index, change, figure, plan }: { coat: Coat; index: number; change: Props["change"]; figure: NonNullable<Plan["coats"]>[number]["notch"] | null; plan: Plan }) {
   const notch = coat.notch;
-  const start = { form: "square" as const, depth_m: { value: 0.003, as_typed: "3 mm" }, width_m: { value: 0.003, as_typed: "3 mm" }, pitch_m: { value: 0.006, as_typed: "6 mm" } };
+  const start = { form: "square" as const, depth_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL }, width_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL }, pitch_m: { value: 0.006, as_typed: "6 mm", origin: TYPICAL } };
   if (!notch) return <button className="quiet text-left" onClick={() => void change("notched spreader", (one) => ({ ...one, notch: start }))}>Laid with a notched spreader</button>;
   return (
     <fieldset className="border-t border-line pt-2">

@@ -16,7 +16,7 @@ interface Props {
 }
 
 const degrees = (value: number): Reading => ({ value: Number(value.toFixed(2)), as_typed: `${value.toFixed(2)} deg`, origin: "measured" });
-const START: Level = { pitch_deg: degrees(0), roll_deg: degrees(0), length_m: { value: 0.5, as_typed: "500 mm" }, width_m: { value: 0.3, as_typed: "300 mm" } };
+const START: Level = { pitch_deg: degrees(0), roll_deg: degrees(0), length_m: { value: 0.5, as_typed: "500 mm", origin: "typical" }, width_m: { value: 0.3, as_typed: "300 mm", origin: "typical" } };
 
 export function LevelPanel({ piece, plan, edits }: Props) {
   const { units } = useUnits();

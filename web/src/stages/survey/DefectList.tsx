@@ -1,4 +1,5 @@
 /** The marked defects: kind, size, through or blind, and what becomes of each. */
+import { call, type Schemas } from "../../api/client";
 import type { Piece, Plan, Stored, Void } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -6,7 +7,7 @@ import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
-import { DEFECTS, EMPTY_SURVEY, metres, TREATS, type Defect, type Survey } from "./survey";
+import { DEFECTS, EMPTY_SURVEY, TREATS, type Defect, type Survey } from "./survey";
 import { Check } from "../../ui/Check";
 
 interface Props {
@@ -16,27 +17,19 @@ interface Props {
   edits: Edits;
 }
 
-/** The shape that a defect most likely is; its readings stay to be corrected in Measure. */
-function shapeOf(defect: Defect, depth: number): Void["shape"] {
-  const [length, width, deep] = [defect.length_m, defect.width_m, metres(depth)];
-  if (defect.kind === "crack") return { kind: "crack", form: defect.is_through ? "straight" : "v", length_m: length, width_m: width, depth_m: deep };
-  if (defect.kind === "worm hole") return { kind: "cylinder", diameter_m: width, depth_m: deep };
-  if (defect.kind === "knot") return { kind: "cone", top_diameter_m: metres((length.value + width.value) / 2), bottom_diameter_m: metres(((length.value + width.value) / 2) * (defect.is_through ? 1 : 0.6)), depth_m: deep };
-  return { kind: "tapered", length_m: length, width_m: width, bottom_length_m: metres(length.value * 0.6), bottom_width_m: metres(width.value * 0.6), depth_m: deep };
-}
-
 export function DefectList({ stored, survey, plan, edits }: Props) {
   const { units } = useUnits();
   const defects = survey.defects ?? [];
   const change = (what: string, id: string, part: Partial<Defect>) => edits.edit(what, (now) => ({ ...now, survey: { ...(now.survey ?? EMPTY_SURVEY), defects: (now.survey?.defects ?? []).map((one) => (one.id === id ? { ...one, ...part } : one)) } }));
-  const makeVoid = (defect: Defect) => edits.edit("made a void of a defect", (now: Piece) => {
-    const depth = defect.is_through ? (now.survey?.thickness_m?.value ?? defect.depth_m?.value) : defect.depth_m?.value;
-    if (!depth) return now;
-    const id = freshId("void", [...(now.voids ?? []), ...(now.coats ?? [])].map((one) => one.id));
-    const hollow = { id, name: `${defect.kind} ${defects.indexOf(defect) + 1}`, count: 1, wall: "wood", shape: shapeOf(defect, depth), portions: [{ id: `${id}-p`, colour: "" }] } as Void;
-    const marked = (now.survey?.defects ?? []).map((one) => (one.id === defect.id ? { ...one, treat: "void" as const, void_id: id } : one));
-    return { ...now, voids: [...(now.voids ?? []), hollow], survey: { ...(now.survey ?? EMPTY_SURVEY), defects: marked } };
-  });
+  const makeVoid = async (defect: Defect) => {
+    const { shape } = await call<Schemas["DefectShape"]>("POST", "/defect-shape", { survey, defect_id: defect.id });
+    await edits.edit("made a void of a defect", (now: Piece) => {
+      const id = freshId("void", [...(now.voids ?? []), ...(now.coats ?? [])].map((one) => one.id));
+      const hollow = { id, name: `${defect.kind} ${defects.indexOf(defect) + 1}`, count: 1, wall: "wood", shape, portions: [{ id: `${id}-p`, colour: "" }] } as Void;
+      const marked = (now.survey?.defects ?? []).map((one) => (one.id === defect.id ? { ...one, treat: "void" as const, void_id: id } : one));
+      return { ...now, voids: [...(now.voids ?? []), hollow], survey: { ...(now.survey ?? EMPTY_SURVEY), defects: marked } };
+    });
+  };
   return (
     <section className="mt-4" aria-label="Defects">
       <h2>Defects</h2>

@@ -54,7 +54,7 @@ function PlanView({ survey, length, width, scale, wide, edits }: { survey: Surve
   };
   const add = (event: { clientX: number; clientY: number }) => {
     const [x, y] = place(event);
-    void change("marked a defect", (now) => [...now, { id: freshId("defect", now.map((one) => one.id)), kind: "knot", x_m: metres(x), y_m: metres(y), length_m: metres(0.02), width_m: metres(0.015), depth_m: null, is_through: false, treat: "note", note: "", void_id: null }]);
+    void change("marked a defect", (now) => [...now, { id: freshId("defect", now.map((one) => one.id)), kind: "knot", x_m: metres(x), y_m: metres(y), length_m: metres(0.02, "typical"), width_m: metres(0.015, "typical"), depth_m: null, is_through: false, treat: "note", note: "", void_id: null }]);
   };
   const drop = (id: string, [x, y]: [number, number]) => void change("moved a defect", (now) => now.map((one) => (one.id === id ? { ...one, x_m: metres(x), y_m: metres(y) } : one)));
   const keys = (defect: Defect) => (event: KeyboardEvent) => {

@@ -31,9 +31,9 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
       <details className="mt-1" open={!!kept}>
         <summary className="quiet">Where it has been kept</summary>
         <div className="grid grid-cols-3 gap-2">
-          <QuantityField label="air" kind="temperature" optional reading={kept?.temperature_c} pointer="/survey/kept_in/temperature_c" onCommit={(reading) => reading ? set("kept at", { kept_in: { humidity: { value: 0.5, as_typed: "50 %" }, weeks: 8, ...kept, temperature_c: reading } }) : set("not kept", { kept_in: null })} />
-          <QuantityField label="humidity" kind="fraction" optional reading={kept?.humidity} pointer="/survey/kept_in/humidity" onCommit={(reading) => reading ? set("kept at", { kept_in: { temperature_c: { value: 20, as_typed: "20 C" }, weeks: 8, ...kept, humidity: reading } }) : set("not kept", { kept_in: null })} />
-          <QuantityField label="weeks" kind="count" optional reading={kept ? { value: kept.weeks, as_typed: String(kept.weeks) } : null} onCommit={(reading) => kept && reading && reading.value > 0 ? set("weeks kept", { kept_in: { ...kept, weeks: reading.value } }) : undefined} />
+          <QuantityField label="air" kind="temperature" optional reading={kept?.temperature_c} pointer="/survey/kept_in/temperature_c" onCommit={(reading) => reading ? set("kept at", { kept_in: { humidity: { value: 0.5, as_typed: "50 %", origin: "typical" }, weeks: null, ...kept, temperature_c: reading } }) : set("not kept", { kept_in: null })} />
+          <QuantityField label="humidity" kind="fraction" optional reading={kept?.humidity} pointer="/survey/kept_in/humidity" onCommit={(reading) => reading ? set("kept at", { kept_in: { temperature_c: { value: 20, as_typed: "20 C", origin: "typical" }, weeks: null, ...kept, humidity: reading } }) : set("not kept", { kept_in: null })} />
+          <QuantityField label="weeks" kind="count" optional reading={kept?.weeks ? { value: kept.weeks, as_typed: String(kept.weeks) } : null} onCommit={(reading) => kept ? set("weeks kept", { kept_in: { ...kept, weeks: reading && reading.value > 0 ? reading.value : null } }) : undefined} />
         </div>
       </details>
       {report ? (

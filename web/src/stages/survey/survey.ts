@@ -16,7 +16,8 @@ export const FOUND: NonNullable<Survey["found"]> = ["silicone", "skin grease", "
 export const DEFECTS: Defect["kind"][] = ["crack", "knot", "worm hole", "bark", "punky patch", "other"];
 export const TREATS: [NonNullable<Defect["treat"]>, string][] = [["note", "only noted"], ["void", "a void"], ["patch", "a patch"]];
 
-export function metres(value: number): { value: number; as_typed: string } {
+/** A place or a size set by pointing. Sizes nobody typed yet are typical, and shown so. */
+export function metres(value: number, origin: "measured" | "typical" = "measured"): { value: number; as_typed: string; origin: "measured" | "typical" } {
   const mm = Number((value * 1000).toFixed(1));
-  return { value: mm / 1000, as_typed: `${mm} mm` };
+  return { value: mm / 1000, as_typed: `${mm} mm`, origin };
 }
