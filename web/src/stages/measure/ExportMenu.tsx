@@ -2,14 +2,16 @@
 import { DropdownMenu } from "radix-ui";
 import type { Void } from "../../api/queries";
 
-export function ExportMenu({ pieceId, hollow, layers }: { pieceId: number; hollow: Void; layers: number }) {
+/** damLeast: what the plan asks of a dam [m]; without a resin chosen there is none yet. */
+export function ExportMenu({ pieceId, hollow, layers, damLeast }: { pieceId: number; hollow: Void; layers: number; damLeast?: number }) {
   const base = `/api/v1/pieces/${pieceId}/voids/${hollow.id}/export`;
-  const dam = hollow.form?.dam_m?.value ?? Math.max((hollow.overfill_m?.value ?? 0) + 0.005, 0.01);
+  const dam = hollow.form?.dam_m?.value ?? damLeast;
   const kind = hollow.shape.kind;
   const solid = kind !== "fill test" && kind !== "stated";
   const items: [string, string][] = [
     ["Opening, SVG", "what=opening&format=svg"], ["Opening, DXF", "what=opening&format=dxf"],
-    ["Dam ring, SVG", "what=dam&format=svg"], ["Dam ring, STL", `what=dam&format=stl&dam_height_m=${dam}`],
+    ["Dam ring, SVG", "what=dam&format=svg"],
+    ...(dam ? [["Dam ring, STL", `what=dam&format=stl&dam_height_m=${dam}`]] as [string, string][] : []),
     ...(solid ? [["Hollow, STL", "what=cavity&format=stl"], ["Hollow, 3MF", "what=cavity&format=3mf"]] as [string, string][] : []),
     ...(solid ? Array.from({ length: Math.min(layers, 6) }, (_, index): [string, string] => [`Layer ${index + 1}, STL`, `what=layer&format=stl&layer=${index + 1}`]) : []),
     ...(kind === "river" ? [["Stations, CSV", "what=stations&format=csv"]] as [string, string][] : []),

@@ -69,7 +69,7 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, change, remove 
       <PortionList hollow={hollow} index={index} change={change} nextId={(taken) => freshId(`${hollow.id.slice(0, 30)}-p`, taken)} />
       <FormFields hollow={hollow} index={index} figures={figures?.form ?? null} plan={plan} change={change} />
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <ExportMenu pieceId={pieceId} hollow={hollow} layers={levelsOf(plan, hollow.id).length} />
+        <ExportMenu pieceId={pieceId} hollow={hollow} layers={levelsOf(plan, hollow.id).length} damLeast={figures?.form?.dam_least.value} />
         <p><button className="quiet" onClick={() => void remove()}>Remove this void</button> <span className="text-[12px] text-slate">(undo brings it back)</span></p>
       </div>
     </div>
