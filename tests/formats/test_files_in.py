@@ -270,3 +270,10 @@ def test_the_files_of_the_demo_are_what_its_drawings_say(tmp_path, monkeypatch):
     draw.main()
     for name in ("waymark.svg", "fern-tray.stl"):
         assert (tmp_path / name).read_bytes() == (shipped / name).read_bytes()
+
+
+def test_the_largest_photo_is_read_within_the_childs_memory():
+    out = io.BytesIO()
+    Image.new("RGB", (9_000, 6_600), (120, 150, 190)).save(out, "PNG")  # 59 megapixels
+    found = sandbox.ask("photo view", out.getvalue(), {"kind": "photo"})
+    assert (found["width"], found["height"]) == (2400, 1760)

@@ -30,7 +30,7 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
     """
     command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
     environment = {
-        "PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1",
+        "PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "OPENCV_FOR_THREADS_NUM": "1",
         "OPENCV_LOG_LEVEL": "OFF", "PYTHONHASHSEED": "0", "MALLOC_ARENA_MAX": "2",
     }
     if not AT_ONCE.acquire(timeout=PATIENCE_S):
