@@ -60,7 +60,19 @@ def test_the_reader_keeps_what_the_stand_in_says(stand_in, database_url, monkeyp
     lines.close()
 
 
-def test_a_level_that_goes_away_ends_the_lines(stand_in):
-    with pytest.raises(OSError), socket.create_connection(("127.0.0.1", 1), timeout=0.2):
-        pass
-    assert parse_tilt(next(reader.lines_of(stand_in))) is not None
+def test_a_level_that_goes_away_ends_the_lines(monkeypatch):
+    monkeypatch.setattr(reader, "PATIENCE_S", 0.3)
+    with socket.create_server(("127.0.0.1", 0)) as server:
+        lines = reader.lines_of(f"socket://127.0.0.1:{server.getsockname()[1]}")
+        spoken = threading.Thread(target=lambda: _say_once(server))
+        spoken.start()
+        assert parse_tilt(next(lines)) == Tilt(0.5, 0.1)
+        spoken.join()
+        with pytest.raises((StopIteration, OSError)):  # quiet for too long, or the line was closed
+            next(lines)
+
+
+def _say_once(server):
+    listener, _ = server.accept()
+    listener.sendall(b"PITCH 0.50 ROLL 0.10 DEG\r\n")
+    listener.close()

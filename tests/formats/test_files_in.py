@@ -216,8 +216,7 @@ def test_noise_in_any_format_is_refused_with_a_way_out(task, kind, data):
     refused(task, data, kind=kind)
 
 
-def test_a_reader_that_wants_too_much_memory_is_ended_and_told(monkeypatch):
-    # an obj whose faces name corners far away makes the reader ask for more than it may have
+def test_a_mesh_that_names_corners_far_away_is_refused_and_no_child_outgrew_its_memory():
     data = b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f 1 2 99999999\n" * 10
     refused("mesh about", data, kind="obj")
     assert resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss < 1024 * 1024  # kB: no child grew past a gigabyte

@@ -21,6 +21,7 @@ US_FLUID_OUNCE_M3 = US_GALLON_M3 / 128
 IMPERIAL_GALLON_M3 = 4.54609e-3
 IMPERIAL_FLUID_OUNCE_M3 = IMPERIAL_GALLON_M3 / 160
 LITRE_M3 = 1e-3
+STANDARD_GRAVITY = 9.80665  # m/s2, exact by definition (CGPM 1901)
 
 # kind -> {unit as spoken: (factor to SI, full name)}
 UNITS: dict[str, dict[str, tuple[float, str]]] = {

@@ -14,8 +14,8 @@ from shapely.validation import explain_validity
 
 from ..core.errors import DomainError
 from ..core.shapes import MOST_OUTLINE_POINTS
+from ..core.units import UNITS
 
-UNIT_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 MOST_LINES = 20_000
 MOST_OUTLINES = 400
 CURVE_POINTS = 64
@@ -134,7 +134,7 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
     unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own unit and no shape is given
     chosen  names of layers; None takes all
     """
-    factor = drawing.unit_mm / 1000 if unit is None and drawing.unit_mm else UNIT_MM[unit] / 1000 if unit else None
+    factor = drawing.unit_mm / 1000 if unit is None and drawing.unit_mm else UNITS["length"][unit][0] if unit else None
     lines = [(layer, one) for layer, some in drawing.layers.items() if chosen is None or layer in chosen for one in some]
     if not lines:
         raise DomainError("drawing", "without lines" if chosen is None else "without lines on the chosen layers", "it holds an outline",

@@ -15,9 +15,7 @@ from typing import Any
 
 from ..core.errors import DomainError
 
-MEMORY_BYTES = 1024**3
-PATIENCE_S = 40.0
-CPU_S = 30
+PATIENCE_S = 40.0  # of waiting in all; memory and processor time are limited by child.py itself
 ROOT = Path(__file__).resolve().parents[2]
 AT_ONCE = threading.BoundedSemaphore(2)  # a process holds at most two gigabytes of children
 WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."
@@ -26,7 +24,7 @@ WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it wit
 def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dict[str, Any]:
     """What `task` of child.py makes of the payload.
 
-    Raises DomainError: what the reader refused, or "too-heavy" when it took over CPU_S seconds, PATIENCE_S in all, or 1 GB.
+    Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds, PATIENCE_S in all, or 1 GB.
     """
     command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
     environment = {

@@ -9,8 +9,9 @@ from typing import Any
 
 from ..core.errors import DomainError
 from ..core.shapes import MOST_STATIONS, River
+from ..core.units import UNITS
 
-UNIT_M = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
+ASKED = ("mm", "cm", "m", "in")
 HEADER = ("place", "width", "width at the bottom", "near edge")
 
 
@@ -30,7 +31,7 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
     unit = unit or (named.group(1) if named else None)
     if unit is None:
         raise DomainError("unit of the stations", "not said", "mm, cm, m or in", "Say the unit, or name it in the header like width [mm].", "no-unit",
-                          list(UNIT_M))
+                          list(ASKED))
     body = rows[1:] if rows and not _is_number(rows[0][0]) else rows
     if not 2 <= len(body) <= MOST_STATIONS:
         raise DomainError("stations", f"{len(body)} of them", f"2 to {MOST_STATIONS} are read", "One station a line: place, width.", "count")
@@ -49,7 +50,7 @@ def _station(row: list[str], number: int, unit: str) -> dict[str, Any]:
 
     def reading(cell: str) -> dict[str, Any]:
         value = float(cell.replace(",", "."))
-        return {"value": value * UNIT_M[unit], "as_typed": f"{value:g} {unit}"}
+        return {"value": value * UNITS["length"][unit][0], "as_typed": f"{value:g} {unit}"}
 
     names = ("at_m", "width_m", "bottom_width_m", "edge_m")
     return {name: reading(cell) for name, cell in zip(names, cells, strict=False) if cell}

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 from ..coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
 from ..errors import DomainError, Infeasible
-from ..units import FOOT_M, INCH_M, US_FLUID_OUNCE_M3, US_GALLON_M3
+from ..units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
 from .hollow import Hollow, Point, circle
 
-STANDARD_GRAVITY = 9.80665  # m/s2, exact by definition (CGPM 1901, NIST SP 811)
 DRAIN_S = 1800.0  # common practice: half an hour until most coats hardly run any more
 
 

@@ -11,9 +11,9 @@ from shapely.ops import linemerge
 
 from ..errors import DomainError
 from ..shapes import Mesh, MeshRow, Source
+from ..units import UNITS
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
 
-UNIT_M = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254}
 ROWS = 201
 MOST_FLATS = 100
 MOST_RING_POINTS = 400
@@ -44,7 +44,7 @@ def mesh_shape(solid: Solid, source: Source, *, unit: Literal["mm", "cm", "m", "
 
 def placed_mesh(solid: Solid, unit: str, up: str) -> Solid:
     """In metres, the chosen side up, the middle of its floor at nought, faces outwards."""
-    placed = turned(Solid(solid.corners * UNIT_M[unit], solid.triangles), up)
+    placed = turned(Solid(solid.corners * UNITS["length"][unit][0], solid.triangles), up)
     low, high = placed.low_high
     placed = Solid(placed.corners - np.array([*((low + high)[:2] / 2), low[2]]), placed.triangles)
     if signed_volume(placed) < 0:  # all faces inwards: the same body, turned inside out as a whole
