@@ -64,15 +64,20 @@ def test_a_level_that_goes_away_ends_the_lines(monkeypatch):
     monkeypatch.setattr(reader, "PATIENCE_S", 0.3)
     with socket.create_server(("127.0.0.1", 0)) as server:
         lines = reader.lines_of(f"socket://127.0.0.1:{server.getsockname()[1]}")
-        spoken = threading.Thread(target=lambda: _say_once(server))
+        heard = threading.Event()
+        spoken = threading.Thread(target=lambda: _say_until(server, heard))
         spoken.start()
         assert parse_tilt(next(lines)) == Tilt(0.5, 0.1)
+        heard.set()
         spoken.join()
         with pytest.raises((StopIteration, OSError)):  # quiet for too long, or the line was closed
-            next(lines)
+            for _ in range(1000):  # what was still on its way
+                next(lines)
 
 
-def _say_once(server):
+def _say_until(server, heard):
+    """Says its line again until it was heard: what comes while the port opens is thrown away by pySerial."""
     listener, _ = server.accept()
-    listener.sendall(b"PITCH 0.50 ROLL 0.10 DEG\r\n")
+    while not heard.wait(0.02):
+        listener.sendall(b"PITCH 0.50 ROLL 0.10 DEG\r\n")
     listener.close()
