@@ -1,0 +1,252 @@
+"""Any void by its area, width and wetted wall at each height: rows from the floor up, each of them shells from the middle to the wall.
+
+A row's plan is taken as a rectangle of its least width w and its area (a circle where it is rounder than a square). Shells are what lies
+between two distances from the edge. Their conductance is scaled so that the middle of a steady, evenly heated plan comes out as
+Poisson's equation has it:
+
+    T_middle - T_edge = c q w^2 / k,   c(square) = 0.0737, c(long) = 1/8, circle q R^2 / 4 k
+
+Outside the outermost shell: the wetted wall at that height, its cells storing and conducting, then the side's air coefficient.
+c: Timoshenko and Goodier, Theory of Elasticity, torsion of bars (from memory; the series is checked against finite differences).
+Embedded things take up no heat here, which is the hot side; so is leaving out convection in the liquid.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import cache
+
+import numpy as np
+
+from ..cure.parameters import Kinetics
+from ..errors import DomainError
+from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
+from .materials import MATERIALS, Material, Surround
+from .run import March, Stop, march
+
+LAYER_CELLS, THIN_CELLS, THIN_M = 20, 10, 0.008
+FLOOR_CELLS, WALL_CELLS, WOOD_CELLS = 5, 2, 4
+STORES_FROM_M = 0.006  # a thinner wall is a resistance only
+DEEPEST_M = 2.0
+SHELLS = np.array([0.0, 0.2, 0.45, 0.7, 1.0])  # distances from the edge over the greatest one
+WIDE_M = 1e3  # stands for "no wall near"
+SQUARE, ROUND, SLAB = 0.073671, 0.0625, 0.125
+
+
+@cache
+def middle_of_section(slender: float) -> float:
+    """c in dT_middle = c q w^2 / k for a rectangle of length slender x w, its edges held: 1/8 - (4/pi^3) sum (-1)^((n-1)/2) / (n^3 cosh(n pi l/2w)).
+
+    slender below 1 stands for rounder plans (area over width squared, a circle pi/4): linear between square and circle.
+    """
+    if slender < 1:
+        return max(ROUND, SQUARE - (SQUARE - ROUND) * (1 - slender) / (1 - math.pi / 4))
+    total = 0.0
+    for n in range(1, 12, 2):
+        x = n * math.pi * slender / 2
+        total += (-1) ** ((n - 1) // 2) / (n**3 * math.cosh(x)) if x < 600 else 0.0
+    return SLAB - 4 / math.pi**3 * total
+
+
+@dataclass(frozen=True)
+class Body:
+    """The void's measures by height [m]: least width, horizontal area [m2], wall wetted up to there [m2]."""
+
+    width: Callable[[float], float]
+    area: Callable[[float], float]
+    wetted: Callable[[float], float]
+    is_wide: bool = False
+
+    @classmethod
+    def wide(cls) -> Body:
+        """A slab so wide that no wall matters: one shell, per square metre."""
+        return cls(lambda h: WIDE_M, lambda h: 1.0, lambda h: 1.0, True)
+
+
+@dataclass(frozen=True)
+class Cast:
+    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None: the room's)."""
+
+    from_m: float
+    to_m: float
+    kinetics: Kinetics
+    poured_k: float | None = None
+
+    def __post_init__(self) -> None:
+        if not 0 < self.to_m - self.from_m <= DEEPEST_M:
+            raise DomainError("layer", f"{(self.to_m - self.from_m) * 1000:g} mm deep", f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
+                              "Correct it.", "out-of-range")
+        if self.poured_k is not None and not COLDEST_K <= self.poured_k <= HOTTEST_K:
+            raise DomainError("pour temperature", f"{self.poured_k - 273.15:.0f} °C", "it lies between -40 and 100 °C", "Check the unit.", "out-of-range")
+
+    @property
+    def cells(self) -> int:
+        return LAYER_CELLS if self.to_m - self.from_m >= THIN_M else THIN_CELLS
+
+
+@dataclass(frozen=True)
+class Stack:
+    """Layers poured so far and their state. heights: middle of each row above the bottom [m], floor below 0. Never changed in place."""
+
+    body: Body
+    surround: Surround
+    room: Room
+    casts: tuple[Cast, ...] = ()
+    at_s: float = 0.0
+    t: Array = field(default_factory=lambda: np.empty(0))
+    a: Array = field(default_factory=lambda: np.empty(0))
+    grid: Grid | None = None
+    step_s: float = 1.0
+
+    def pour(self, cast: Cast) -> Stack:
+        """The next layer on top, now."""
+        if self.casts and abs(cast.from_m - self.casts[-1].to_m) > 1e-6:
+            raise DomainError("layer", f"from {cast.from_m * 1000:g} mm", f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
+                              "Correct its height.", "out-of-order")
+        casts = (*self.casts, cast)
+        grid = column_grid(self.body, self.surround, casts)
+        room_k = self.room.at(self.at_s)
+        rows, across = grid.shape[0], grid.shape[2]
+        t, a = np.full((rows, across), room_k), np.zeros((rows, across))
+        old = len(self.t) // across
+        t[:old], a[:old] = self.t.reshape(-1, across), self.a.reshape(-1, across)
+        if cast.poured_k is not None:
+            t[rows - cast.cells :, : _core_cells(self.body)] = cast.poured_k
+        return replace(self, casts=casts, grid=grid, t=t.ravel(), a=a.ravel(), step_s=1.0)
+
+    def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
+        """Time goes by to to_s, or to where `stop` is met."""
+        assert self.grid is not None
+        done = march(self.grid, self.t, self.a, self.room, self.at_s, to_s, stop, keep=keep, first_step_s=self.step_s)
+        return replace(self, at_s=done.at_s, t=done.t, a=done.a, step_s=done.next_step_s), done
+
+    @property
+    def heights(self) -> Array:
+        return column_heights(self.surround, self.casts)
+
+
+def _floor_cells(surround: Surround) -> int:
+    return FLOOR_CELLS if surround.floor_m >= STORES_FROM_M else 0
+
+
+def _wall_cells(body: Body, surround: Surround) -> int:
+    if body.is_wide or surround.wall_m < STORES_FROM_M or surround.wall == "metal":
+        return 0
+    return WOOD_CELLS if surround.wall == "wood" else WALL_CELLS
+
+
+def column_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
+    floor = _floor_cells(surround)
+    parts = [(np.arange(floor) + 0.5) / max(floor, 1) * surround.floor_m - surround.floor_m]
+    parts += [cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts]
+    return np.concatenate(parts)
+
+
+def _core_cells(body: Body) -> int:
+    return 1 if body.is_wide else len(SHELLS) - 1
+
+
+@dataclass(frozen=True)
+class _Rows:
+    """Resin rows: height dz (n), shell areas (n, cores) from the middle out, faces between and outermost (n, cores) [W/K], wall [m2], girth [m]."""
+
+    depth: Array
+    areas: Array
+    inner: Array
+    outer: Array
+    wall: Array
+    girth: Array
+
+
+def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid:
+    """Rows (floor, then layers) x (shells from the middle out, then wall cells outwards)."""
+    floor, walls, cores = _floor_cells(surround), _wall_cells(body, surround), _core_cells(body)
+    under, wall = MATERIALS[surround.floor], MATERIALS[surround.wall]
+    resin = _rows(body, casts)
+    index = np.concatenate([np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]).astype(np.int64)
+    rows, across, top = len(index), cores + walls, slice(floor, None)
+    depth = np.concatenate([np.full(floor, surround.floor_m / max(floor, 1)), resin.depth])
+    areas = np.concatenate([np.repeat(resin.areas[:1], floor, axis=0), resin.areas])
+    k = _by_row(casts, floor, lambda one: one.conductivity_w_m_k, under.conductivity)
+    shape = (rows, across)
+    capacity, heat, gz, gx, groom = (np.zeros(shape) for _ in range(5))
+    volume = areas * depth[:, None]
+    capacity[:, :cores] = volume * _by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_capacity_j_kg_k, under.density * under.heat_capacity)[:, None]
+    heat[:, :cores] = volume * _by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0)[:, None]
+    half = (depth / 2 / k)[:, None]
+    gz[:-1, :cores] = np.minimum(areas[:-1], areas[1:]) / (half[:-1] + half[1:])
+    below = 0.0 if floor else surround.floor_m / under.conductivity
+    groom[0, :cores] += areas[0] / (half[0] + below + 1 / surround.underside_w_m2k)
+    groom[-1, :cores] += areas[-1] / (half[-1] + 1 / surround.top_w_m2k)
+    if cores > 1:
+        gx[top, : cores - 1] = resin.inner
+        gx[:floor, : cores - 1] = resin.inner[:1] / resin.depth[0] * under.conductivity / k[floor] * depth[:floor, None]
+    if cores > 1 and walls:
+        _standing_walls(wall, surround, resin, (capacity[top, cores:], gz[top, cores:], gx[top, cores - 1 :], groom[top, cores:]))
+    elif cores > 1:
+        groom[top, cores - 1] += _in_series(resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / surround.side_w_m2k)
+    layer = np.full(shape, -1, np.int64)
+    layer[:, :cores] = index[:, None]
+    tops = np.array([(floor + sum(one.cells for one in casts[: i + 1]) - 1) * across for i in range(len(casts))])
+    return Grid((rows, 1, across), capacity.ravel(), heat.ravel(), layer.ravel(), np.array([kinetics_row(one.kinetics) for one in casts]), gz.ravel(),
+                np.zeros(rows * across), gx.ravel(), groom.ravel(), layer.ravel(), tops)
+
+
+def _by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
+    return np.concatenate([np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]])
+
+
+def _standing_walls(wall: Material, surround: Surround, resin: _Rows, into: tuple[Array, Array, Array, Array]) -> None:
+    """Wall cells outwards. Round a narrow body the wall grows: perimeter P + 2 pi x at the distance x (rounded corners)."""
+    capacity, gz, gx, groom = into
+    walls = capacity.shape[1]
+    thick = surround.wall_m / walls
+    step = thick / wall.conductivity
+    grown = 2 * math.pi * thick / resin.girth[:, None]
+    middles = resin.wall[:, None] * (1 + grown * (np.arange(walls) + 0.5))
+    faces = resin.wall[:, None] * (1 + grown * np.arange(1, walls + 1))
+    capacity[:] = wall.density * wall.heat_capacity * thick * middles
+    gx[:, 0] = _in_series(resin.outer, resin.wall, step / 2)
+    gx[:, 1:-1] = faces[:, :-1] / step
+    groom[:, -1] += _in_series(middles[:, -1] / (step / 2), faces[:, -1], 1 / surround.side_w_m2k)
+    up = wall.conductivity * thick * middles / resin.depth[:, None] ** 2
+    gz[:-1] = 2 * up[:-1] * up[1:] / np.maximum(up[:-1] + up[1:], 1e-300)
+    capacity[resin.wall <= 0] = 0.0
+
+
+def _in_series(conductance: Array, area: Array, resistance: float) -> Array:
+    """A conductance [W/K] in series with a resistance [m2 K/W] over an area; 0 where there is no area."""
+    return np.where(area > 0, 1 / (1 / np.maximum(conductance, 1e-300) + resistance / np.maximum(area, 1e-300)), 0.0)
+
+
+def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
+    edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
+    depth = np.concatenate([np.diff(one) for one in edges])
+    middles = [float(h) for one in edges for h in (one[:-1] + one[1:]) / 2]
+    area = np.array([max(body.area(h), 1e-8) for h in middles])
+    k = _by_row(casts, 0, lambda one: one.conductivity_w_m_k, 0.0)
+    if body.is_wide:
+        nothing = np.zeros((len(depth), 0))
+        return _Rows(depth, np.ones((len(depth), 1)), nothing, np.zeros(len(depth)), np.zeros(len(depth)), np.ones(len(depth)))
+    width = np.minimum([max(body.width(h), 1e-4) for h in middles], 2 * np.sqrt(area / math.pi))
+    wetted = [np.diff([body.wetted(float(h)) for h in one]) for one in edges]
+    wall = np.maximum(np.concatenate(wetted), 0.0)
+    # Shells by distance x from the edge: what is inside, and the length of that line.
+    round_ = area / width**2 < 1
+    reach = np.where(round_, np.sqrt(area / math.pi), width / 2)[:, None]
+    x = SHELLS[None, :] * reach
+    length = np.maximum(area / width, width)[:, None]
+    inside = np.where(round_[:, None], math.pi * (reach - x) ** 2, (length - 2 * x) * (width[:, None] - 2 * x))
+    line = np.where(round_[:, None], 2 * math.pi * (reach - x), 2 * (length + width[:, None]) - 8 * x)
+    inside = np.maximum(inside, 0.0) * (area[:, None] / inside[:, :1])
+    areas = (inside[:, :-1] - inside[:, 1:])[:, ::-1]
+    centres = (x[:, :-1] + x[:, 1:]) / 2
+    inner = line[:, 1:-1] / np.diff(centres, axis=1)
+    outer = line[:, 0] / centres[:, 0]
+    # Scaled so that a steady even source gives the middle its true excess.
+    drop = (inside[:, 1:-1] / inner).sum(axis=1) + inside[:, 0] / outer
+    true = np.array([middle_of_section(round(float(one), 3)) for one in area / width**2]) * width**2
+    scale = (drop / true * k * depth)[:, None]
+    return _Rows(depth, areas, (inner * scale)[:, ::-1], outer * scale[:, 0], wall, np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)))

@@ -1,0 +1,96 @@
+"""A body cut into boxes for the kernel: capacities, heats, conductances. Shapes differ only in how these are filled in."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..cure.kinetics import LAG_K, WIDTH_K
+from ..cure.parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
+from ..errors import DomainError
+from .kernel import COLUMNS, KAMAL
+
+Array = np.ndarray
+COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop lies outside -40 to 100 degC
+
+
+def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
+    row = np.zeros(COLUMNS)
+    row[:] = (law, math.log(kinetics.k2_ref_1_s), kinetics.energy_j_mol / GAS_J_MOL_K, 1 / REFERENCE_K, kinetics.b, kinetics.tg0_k,
+              kinetics.tginf_k - kinetics.tg0_k, kinetics.lam, LAG_K, WIDTH_K)
+    return row
+
+
+@dataclass(frozen=True)
+class Room:
+    """Air temperature [K] by the step, linear between, the last one held; a single entry is a steady room."""
+
+    by_step_k: tuple[float, ...]
+    step_s: float = 3600.0
+
+    def __post_init__(self) -> None:
+        for value in self.by_step_k:
+            if not COLDEST_K <= value <= HOTTEST_K:
+                raise DomainError("room", f"{value - 273.15:.0f} °C", "it lies between -40 and 100 °C", "Check the unit.", "out-of-range")
+
+    @classmethod
+    def steady(cls, temperature_c: float) -> Room:
+        return cls((temperature_c + 273.15,))
+
+    def at(self, seconds: float) -> float:
+        x = max(seconds, 0.0) / self.step_s
+        i = min(int(x), len(self.by_step_k) - 1)
+        j = min(i + 1, len(self.by_step_k) - 1)
+        return self.by_step_k[i] + (self.by_step_k[j] - self.by_step_k[i]) * min(x - i, 1.0)
+
+    def array(self) -> Array:
+        return np.array(self.by_step_k)
+
+    def warmer(self, kelvin: float) -> Room:
+        return Room(tuple(one + kelvin for one in self.by_step_k), self.step_s)
+
+
+@dataclass(frozen=True)
+class Grid:
+    """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of its upper face."""
+
+    shape: tuple[int, int, int]
+    capacity: Array
+    heat: Array
+    kind: Array
+    kinetics: Array
+    gz: Array
+    gy: Array
+    gx: Array
+    groom: Array
+    layer: Array
+    tops: Array
+
+    @property
+    def cells(self) -> int:
+        return int(np.prod(self.shape))
+
+
+@dataclass
+class Line:
+    """Cells in a row with their resistances, for slab, cylinder and sphere: metric 0, 1 or 2; from the middle (or one face) outwards."""
+
+    metric: int = 0
+    edges: list[float] = field(default_factory=lambda: [0.0])
+
+    def grid(self, conductivity: float, density: float, heat_capacity: float, heat_j_kg: float, kinetics: Array, outer_w_m2k: float) -> Grid:
+        """One material with reaction, insulated at the start (symmetry), to the room at the end. Per m2, per m or per body."""
+        x = np.array(self.edges)
+        factor = (1.0, 2 * math.pi, 4 * math.pi)[self.metric]
+        area = factor * x**self.metric
+        volume = factor * np.diff(x ** (self.metric + 1)) / (self.metric + 1)
+        middle = (x[:-1] + x[1:]) / 2
+        n = len(middle)
+        g = np.zeros(n)
+        g[:-1] = conductivity * area[1:-1] / np.diff(middle)
+        groom = np.zeros(n)
+        groom[-1] = area[-1] / (1 / outer_w_m2k + (x[-1] - middle[-1]) / conductivity)
+        return Grid((n, 1, 1), density * heat_capacity * volume, density * heat_j_kg * volume, np.zeros(n, np.int64), kinetics.reshape(1, -1),
+                    g, np.zeros(n), np.zeros(n), groom, np.zeros(n, np.int64), np.array([0]))
