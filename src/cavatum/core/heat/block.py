@@ -78,10 +78,9 @@ def block_grid(kinetics: Kinetics, length_m: float, width_m: float, depth_m: flo
     shell_x = SHELL_CELLS if surround.wall_m > 0 else 0
     shell_z = SHELL_CELLS if surround.floor_m > 0 else 0
     dz = np.concatenate([np.full(shell_z, surround.floor_m / max(shell_z, 1)), np.full(cells[0], depth_m / cells[0])])
-    dy = np.concatenate([np.full(shell_x, surround.wall_m / max(shell_x, 1)), np.full(cells[1], width_m / cells[1]), np.full(shell_x,
-        surround.wall_m / max(shell_x, 1))])
-    dx = np.concatenate([np.full(shell_x, surround.wall_m / max(shell_x, 1)), np.full(cells[2], length_m / cells[2]), np.full(shell_x,
-        surround.wall_m / max(shell_x, 1))])
+    beside = np.full(shell_x, surround.wall_m / max(shell_x, 1))
+    dy = np.concatenate([beside, np.full(cells[1], width_m / cells[1]), beside])
+    dx = np.concatenate([beside, np.full(cells[2], length_m / cells[2]), beside])
     shape = (len(dz), len(dy), len(dx))
     k, c = np.full(shape, wall.conductivity, float), np.full(shape, wall.density * wall.heat_capacity, float)
     k[:shell_z], c[:shell_z] = floor.conductivity, floor.density * floor.heat_capacity

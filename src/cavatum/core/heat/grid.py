@@ -72,6 +72,11 @@ class Grid:
     def cells(self) -> int:
         return int(np.prod(self.shape))
 
+    @property
+    def body(self) -> tuple:
+        """As the kernel takes it."""
+        return (self.capacity, self.heat, self.kind, self.kinetics, self.gz, self.gy, self.gx, self.groom, np.array(self.shape))
+
 
 @dataclass
 class Line:

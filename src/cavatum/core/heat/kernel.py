@@ -105,27 +105,115 @@ def _sweep(v, c, g, extra, stride, length, gt, upper):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def march(t, a, c, heat, kind, kin, gz, gy, gx, groom, shape, room, room_step_s, from_s, to_s, first_step_s, tol_k, tol_a,
-          layer, tops, stop, times, watched, kept_t, kept_a):  # pragma: no cover
+def _slopes(body, t, a, room_k, out_t, out_a, rt, ra, with_matrix):  # pragma: no cover
+    """The right-hand side [K/s], [1/s]; with_matrix: the reaction's derivatives too."""
+    c, heat, kind, kin, gz, gy, gx, groom, shape = body
+    out_t[:] = 0.0
+    _balance(t, c, gz, shape[1] * shape[2], out_t)
+    if shape[1] > 1:
+        _balance(t, c, gy, shape[2], out_t)
+    if shape[2] > 1:
+        _balance(t, c, gx, 1, out_t)
+    for i in range(t.size):
+        out_a[i] = 0.0
+        if c[i] == 0.0:
+            out_t[i] = 0.0
+            continue
+        if kind[i] >= 0:
+            # A trial step may overshoot for a moment before it is refused: the law is asked within what it knows.
+            r, dt, da = rate_of(kin[kind[i]], max(t[i], 150.0), min(max(a[i], 0.0), 1.0))
+            out_a[i] = r
+            if with_matrix:
+                rt[i], ra[i] = dt, da
+        out_t[i] = (out_t[i] + groom[i] * (room_k - t[i]) + heat[i] * out_a[i]) / c[i]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _solve(body, vt, va, rt, ra, gt, upper, none):  # pragma: no cover
+    """Applies the factorised inverse of (1 - gamma tau J) in place: reaction, then z, y, x."""
+    c, heat, kind, _, gz, gy, gx, groom, shape = body
+    for i in range(vt.size):
+        if kind[i] >= 0 and c[i] != 0.0:
+            h = heat[i] / c[i]
+            w = h * rt[i] + ra[i]
+            if w < 0.0:
+                add = gt * (rt[i] * vt[i] + ra[i] * va[i]) / (1.0 - gt * w)
+                vt[i] += h * add
+                va[i] += add
+    _sweep(vt, c, gz, groom, shape[1] * shape[2], shape[0], gt, upper)
+    if shape[1] > 1:
+        _sweep(vt, c, gy, none, shape[2], shape[1], gt, upper)
+    if shape[2] > 1:
+        _sweep(vt, c, gx, none, 1, shape[2], gt, upper)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a):  # pragma: no cover
+    """Largest difference between the second and the first order solution over its tolerance; NaN counts as the largest."""
+    c, kind = body[0], body[2]
+    worst = 0.0
+    for i in range(k1t.size):
+        if c[i] == 0.0:
+            continue
+        e = 0.5 * tau * abs(k1t[i] + k2t[i]) / tol_k
+        if kind[i] >= 0:
+            e = max(e, 0.5 * tau * abs(k1a[i] + k2a[i]) / tol_a)
+        if not e <= worst:
+            worst = e
+    return worst
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _watch(t, a, layer, tops, row):  # pragma: no cover
+    """What is watched of each layer, into row (layers, WATCHED); returns the hottest of all."""
+    for j in range(tops.size):
+        row[j, HOTTEST] = 0.0
+        row[j, MOST_CURED] = 0.0
+        row[j, LEAST_CURED] = 1.0
+        row[j, TOP_T] = t[tops[j]]
+        row[j, TOP_A] = a[tops[j]]
+    for i in range(t.size):
+        j = layer[i]
+        if j >= 0:
+            row[j, HOTTEST] = max(row[j, HOTTEST], t[i])
+            row[j, MOST_CURED] = max(row[j, MOST_CURED], a[i])
+            row[j, LEAST_CURED] = min(row[j, LEAST_CURED], a[i])
+    hottest = 0.0
+    for j in range(tops.size):
+        hottest = max(hottest, row[j, HOTTEST])
+    return hottest
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _ends(stop, row, hottest, peak):  # pragma: no cover
+    if hottest > stop[3]:
+        return TOO_HOT
+    j = int(stop[0])
+    if j >= 0 and row[j, TOP_A] >= stop[1] and hottest <= stop[2]:
+        return EVENT
+    if stop[4] > 0.0 and hottest < peak - stop[4]:
+        return EVENT
+    return DONE
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def march(t, a, body, room, room_step_s, from_s, to_s, first_step_s, tol_k, tol_a, layer, tops, stop, times, watched, kept_t, kept_a):  # pragma: no cover
     """Marches T and a in place from from_s to to_s.
 
     t, a      state [K], [-], flattened (nz, ny, nx)
-    c, heat   capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]
-    kind, kin row of the kinetics table, -1 where nothing reacts
-    gz gy gx  conductance to the next cell on each axis [W/K]; groom to the room [W/K]
+    body      capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]; row of the kinetics table, -1 where nothing
+              reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny, nx)
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
     stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end once the peak is passed by K]
     times, watched, kept_t, kept_a  filled step by step; kept_* may have no rows
     Returns (how it ended, time, steps, next step, refused steps).
     """
-    n, layers = t.size, tops.size
-    nz, ny, nx = shape[0], shape[1], shape[2]
-    tn, an = np.empty(n), np.empty(n)
-    k1t, k1a, k2t, k2a = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
-    rt, ra = np.empty(n), np.empty(n)
-    upper, none = np.empty(n), np.zeros(n)
-    now, tau, count, refused = from_s, min(first_step_s, to_s - from_s), 0, 0
-    peak, fresh = 0.0, True
+    n = t.size
+    tn, an, upper, none = np.empty(n), np.empty(n), np.empty(n), np.zeros(n)
+    f0t, f0a, k1t, k1a, k2t, k2a = np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n)
+    rt, ra = np.zeros(n), np.zeros(n)
+    drawn = np.where(body[0] > 0.0, body[7] / np.maximum(body[0], 1e-300), 0.0)
+    now, tau, count, refused, peak, fresh, slope = from_s, min(first_step_s, to_s - from_s), 0, 0, 0.0, True, 0.0
     while now < to_s - 1e-9:
         if count >= times.size:
             return MORE_STEPS, now, count, tau, refused
@@ -133,121 +221,37 @@ def march(t, a, c, heat, kind, kin, gz, gy, gx, groom, shape, room, room_step_s,
         gt = GAMMA * tau
         if fresh:
             room_k, slope = _room_at(room, room_step_s, now)
-            k1t[:] = 0.0
-            _balance(t, c, gz, ny * nx, k1t)
-            if ny > 1:
-                _balance(t, c, gy, nx, k1t)
-            if nx > 1:
-                _balance(t, c, gx, 1, k1t)
-            for i in range(n):
-                k1a[i] = 0.0
-                if c[i] == 0.0:
-                    k1t[i] = 0.0
-                    continue
-                if kind[i] >= 0:
-                    k1a[i], rt[i], ra[i] = rate_of(kin[kind[i]], t[i], a[i])
-                k1t[i] = (k1t[i] + groom[i] * (room_k - t[i]) + heat[i] * k1a[i]) / c[i]
-            k2t[:] = k1t  # kept for a step that has to be taken again
-            k2a[:] = k1a
+            _slopes(body, t, a, room_k, f0t, f0a, rt, ra, True)
             fresh = False
-        else:
-            k1t[:] = k2t
-            k1a[:] = k2a
-        for i in range(n):
-            if c[i] == 0.0:
-                continue
-            k1t[i] += gt * groom[i] * slope / c[i]
-            if kind[i] >= 0:
-                h = heat[i] / c[i]
-                w = h * rt[i] + ra[i]
-                if w < 0.0:
-                    add = gt * (rt[i] * k1t[i] + ra[i] * k1a[i]) / (1.0 - gt * w)
-                    k1t[i] += h * add
-                    k1a[i] += add
-        _sweep(k1t, c, gz, groom, ny * nx, nz, gt, upper)
-        if ny > 1:
-            _sweep(k1t, c, gy, none, nx, ny, gt, upper)
-        if nx > 1:
-            _sweep(k1t, c, gx, none, 1, nx, gt, upper)
-        for i in range(n):
-            tn[i] = t[i] + tau * k1t[i]
-            an[i] = min(max(a[i] + tau * k1a[i], 0.0), 1.0)
-        room_next, _ = _room_at(room, room_step_s, now + tau)
-        st = np.zeros(n)
-        _balance(tn, c, gz, ny * nx, st)
-        if ny > 1:
-            _balance(tn, c, gy, nx, st)
-        if nx > 1:
-            _balance(tn, c, gx, 1, st)
-        worst = 0.0
-        sa = np.zeros(n)
-        for i in range(n):
-            if c[i] == 0.0:
-                continue
-            r = 0.0
-            if kind[i] >= 0:
-                r, _, _ = rate_of(kin[kind[i]], max(tn[i], 150.0), an[i])
-            st[i] = (st[i] + groom[i] * (room_next - tn[i]) + heat[i] * r - gt * groom[i] * slope) / c[i] - 2.0 * k1t[i]
-            sa[i] = r - 2.0 * k1a[i]
-            if kind[i] >= 0:
-                h = heat[i] / c[i]
-                w = h * rt[i] + ra[i]
-                if w < 0.0:
-                    add = gt * (rt[i] * st[i] + ra[i] * sa[i]) / (1.0 - gt * w)
-                    st[i] += h * add
-                    sa[i] += add
-        _sweep(st, c, gz, groom, ny * nx, nz, gt, upper)
-        if ny > 1:
-            _sweep(st, c, gy, none, nx, ny, gt, upper)
-        if nx > 1:
-            _sweep(st, c, gx, none, 1, nx, gt, upper)
-        for i in range(n):
-            if c[i] == 0.0:
-                continue
-            e = 0.5 * tau * abs(k1t[i] + st[i]) / tol_k
-            if kind[i] >= 0:
-                e = max(e, 0.5 * tau * abs(k1a[i] + sa[i]) / tol_a)
-            if not e <= worst:
-                worst = e
+        k1t[:] = f0t + gt * slope * drawn
+        k1a[:] = f0a
+        _solve(body, k1t, k1a, rt, ra, gt, upper, none)
+        tn[:] = t + tau * k1t
+        an[:] = a + tau * k1a
+        room_k, _ = _room_at(room, room_step_s, now + tau)
+        _slopes(body, tn, an, room_k, k2t, k2a, rt, ra, False)
+        k2t -= gt * slope * drawn + 2.0 * k1t
+        k2a -= 2.0 * k1a
+        _solve(body, k2t, k2a, rt, ra, gt, upper, none)
+        worst = _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a)
         if not worst <= 1.0:
             refused += 1
-            tau *= 0.2 if not worst < 1e6 else max(0.2, 0.8 / np.sqrt(worst))
+            tau *= max(0.2, 0.8 / np.sqrt(worst)) if worst < 1e6 else 0.2
             if tau < SMALLEST_STEP_S:
                 return NOT_FINITE, now, count, tau, refused
             continue
-        for i in range(n):
-            t[i] += tau * (1.5 * k1t[i] + 0.5 * st[i])
-            if kind[i] >= 0:
-                a[i] = min(max(a[i] + tau * (1.5 * k1a[i] + 0.5 * sa[i]), 0.0), 1.0)
-        now += tau
-        fresh = True
+        t += tau * (1.5 * k1t + 0.5 * k2t)
+        a[:] = np.minimum(np.maximum(a + tau * (1.5 * k1a + 0.5 * k2a), 0.0), 1.0)
+        now, fresh = now + tau, True
         times[count] = now
-        for j in range(layers):
-            watched[count, j, HOTTEST] = 0.0
-            watched[count, j, MOST_CURED] = 0.0
-            watched[count, j, LEAST_CURED] = 1.0
-            watched[count, j, TOP_T] = t[tops[j]]
-            watched[count, j, TOP_A] = a[tops[j]]
-        for i in range(n):
-            j = layer[i]
-            if j >= 0:
-                watched[count, j, HOTTEST] = max(watched[count, j, HOTTEST], t[i])
-                watched[count, j, MOST_CURED] = max(watched[count, j, MOST_CURED], a[i])
-                watched[count, j, LEAST_CURED] = min(watched[count, j, LEAST_CURED], a[i])
+        hottest = _watch(t, a, layer, tops, watched[count])
         if kept_t.shape[0] > 0:
             kept_t[count] = t
             kept_a[count] = a
-        count += 1
-        hottest = 0.0
-        for j in range(layers):
-            hottest = max(hottest, watched[count - 1, j, HOTTEST])
         peak = max(peak, hottest)
-        if hottest > stop[3]:
-            return TOO_HOT, now, count, tau, refused
-        j = int(stop[0])
-        if j >= 0 and watched[count - 1, j, TOP_A] >= stop[1] and hottest <= stop[2]:
-            return EVENT, now, count, tau, refused
-        if stop[4] > 0.0 and hottest < peak - stop[4]:
-            return EVENT, now, count, tau, refused
+        ended = _ends(stop, watched[count], hottest, peak)
+        count += 1
+        if ended != DONE:
+            return ended, now, count, tau, refused
         tau *= min(3.0, 0.8 / np.sqrt(max(worst, 1e-4)))
     return DONE, now, count, tau, refused

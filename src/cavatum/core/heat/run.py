@@ -112,8 +112,8 @@ def march(
         rows = buffer if keep else 0
         kept_t, kept_a = np.empty((rows, grid.cells)), np.empty((rows, grid.cells))
         ended, at, count, step, _ = kernel.march(
-            t, a, grid.capacity, grid.heat, grid.kind, grid.kinetics, grid.gz, grid.gy, grid.gx, grid.groom, np.array(grid.shape), room.array(),
-            room.step_s, at, to_s, step, tolerance_k, tolerance_a, grid.layer, grid.tops, stop_at, times, watched, kept_t, kept_a)
+            t, a, grid.body, room.array(), room.step_s, at, to_s, step, tolerance_k, tolerance_a, grid.layer, grid.tops, stop_at, times, watched,
+            kept_t, kept_a)
         steps += count
         pieces.append((times[:count], watched[:count], kept_t[:count], kept_a[:count]))
         if tell is not None and not tell(at):
