@@ -236,15 +236,16 @@ def test_pressure_brings_its_caution():
 def test_options_are_worked_out_in_full_and_the_unfit_says_why():
     piece = box_piece(voids=[box_void(depth="150 mm")])
     options = {option.choice: option for option in compare(piece, SHEETS, SHOP, NOW)}
-    assert options["fewest"].depths_m == pytest.approx([0.04, 0.04, 0.04, 0.03])
-    assert options["even"].depths_m == pytest.approx([0.0375] * 4)
+    assert options["fewest"].pours == 4 and max(options["fewest"].depths_m) <= 0.04 + 1e-9
+    assert options["soonest"].out_of_form_at <= options["fewest"].out_of_form_at
+    assert options["coolest"].peak_c <= options["soonest"].peak_c < options["soonest"].wanted_c
     assert not options["thirds"].offered and "too deep" in options["thirds"].reason
     assert "own" not in options
 
 
 def test_drawn_boundaries_are_an_option_of_their_own():
     piece = box_piece(layering="own", voids=[box_void(portions=[{"id": "p1", "boundaries_m": ["30 mm", "60 mm"]}])])
-    assert [option.choice for option in compare(piece, SHEETS, SHOP, NOW)] == ["fewest", "even", "thirds", "own"]
+    assert [option.choice for option in compare(piece, SHEETS, SHOP, NOW)] == ["fewest", "coolest", "soonest", "thirds", "own"]
 
 
 def test_made_up_prices_and_cup_habits_are_marked_typical_in_their_workings():
@@ -266,8 +267,8 @@ def test_cost_is_what_is_used_at_the_best_kit_price():
 
 
 @pytest.mark.parametrize(("hours", "words", "phase"), [
-    (-30, "planned", "planned"), (1, "layer 1 of 3, liquid", "curing"), (40.5, "layer 1 of 3, takes the next pour", "curing"),
-    (24 * 40, "fully cured by the sheet", "done"),
+    (-30, "planned", "planned"), (1, "layer 1 of 3, liquid", "curing"), (54, "layer 1 of 3, takes the next pour", "curing"),
+    (24 * 40, "fully cured by the plan", "done"),
 ])
 def test_where_a_piece_stands_is_read_off_its_plan(hours, words, phase):
     start = NOW.replace(hour=14, minute=0)

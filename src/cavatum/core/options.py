@@ -12,30 +12,34 @@ from .verdict import Verdict
 from .workshop import Workshop
 
 TITLES: dict[LayerChoice, str] = {
-    "fewest": "Fewest pours", "even": "Even layers", "thirds": "In thirds", "own": "As you drew it",
+    "fewest": "Fewest pours", "coolest": "Coolest", "soonest": "Soonest", "even": "Even layers", "thirds": "In thirds", "own": "As you drew it",
 }
 
 
 def compare(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime) -> list[Option]:
-    """Fewest (deepest first), even (equal layers that fit), thirds (for knots and cracks), and the person's own if drawn."""
+    """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if drawn; even only where it was chosen."""
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
-    choices: list[LayerChoice] = ["fewest", "even", "thirds", *(["own"] if drawn else [])]
-    return [_option(piece.model_copy(update={"layering": choice}), systems, workshop, now) for choice in choices]
+    choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds", *(["even"] if piece.layering == "even" else []), *(["own"] if drawn else [])]
+    memo: dict = {}
+    return [_option(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo) for choice in choices]
 
 
-def _option(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime) -> Option:
-    plan = make_plan(piece, systems, workshop, now)
+def _option(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict) -> Option:
+    plan = make_plan(piece, systems, workshop, now, in_full=False, memo=memo)
     stop = next((verdict for verdict in plan.verdicts if verdict.weight == "stops" and verdict.stage in ("layers", "mix")), None)
     totals = plan.totals
+    heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
+    hottest = max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
     return Option(
         choice=piece.layering, title=TITLES[piece.layering], offered=bool(plan.pours) and stop is None,
         reason=_why_not(stop) if stop else "" if plan.pours else "Measure and choose a system first.",
         pours=totals.pours, depths_m=totals.depths_m, visits=totals.visits,
         hands_on_s=totals.hands_on.value if totals.hands_on else 0.0, out_of_form_at=totals.out_of_form_at,
         sanded=sum(1 for verdict in plan.verdicts if verdict.code == "window-missed"),
+        peak_c=hottest.peak.value if hottest else None, wanted_c=hottest.wanted_c if hottest else None,
     )
 
 
 def _why_not(stop: Verdict) -> str:
     """Short, beside the others: the drawing shows the rest once it is chosen."""
-    return f"{stop.title} for the sheet's rule." if stop.code == "too-deep" else stop.text
+    return f"{stop.title} for the sheet's rule." if stop.code == "too-deep" else f"{stop.title}." if stop.stage == "layers" else stop.text

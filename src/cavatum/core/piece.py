@@ -25,7 +25,7 @@ __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "S
 FORMAT = "cavatum-piece"
 VERSION = 1
 
-LayerChoice = Literal["fewest", "even", "thirds", "own"]
+LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
 
 
 class Level(Data):

@@ -71,6 +71,20 @@ class Form(Data):
     leak_tested: bool = False
 
 
+class Around(Data):
+    """What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
+
+    wall_m   how thick the wall is (the wood beside a river: how wide)
+    floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
+    """
+
+    wall_m: Offset | None = None
+    floor: Wall | None = None
+    floor_m: Offset | None = None
+    stands_on: Literal["bench", "raised", "foam", "metal top"] | None = None
+    wrapped: bool = False
+
+
 class Void(Data):
     id: Id
     name: Name
@@ -78,6 +92,7 @@ class Void(Data):
     shape: Shape
     wall: Wall = "other"
     form: Form | None = None
+    around: Around | None = None
     soak_m3_m2: ArealVolume | None = None
     overfill_m: Offset | None = None
     inclusions: Annotated[list[Inclusion], Field(max_length=200)] = []

@@ -14,8 +14,11 @@ from .clock import ribbon
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .coats import Coat
 from .errors import DomainError
-from .layers.split import Stretch, split
-from .layers.verdicts import HEAT_NOT_COMPUTED, layer_verdicts
+from .layers.course import Course
+from .layers.heat import HeatOfPiece, Run
+from .layers.heat_plan import understand, void_layers, with_heat
+from .layers.split import Layer, Stretch
+from .layers.verdicts import layer_verdicts
 from .measure.cavity import Cavity, cavity_of, coat_cavity
 from .measure.coat_figures import coat_plan
 from .measure.figures import void_plan
@@ -52,6 +55,8 @@ class Job:
     verdicts: list[Verdict] = field(default_factory=list)
     cavities: dict[str, Cavity] = field(default_factory=dict)
     ratios: dict[str, Ratio] = field(default_factory=dict)
+    heat: HeatOfPiece = field(default_factory=HeatOfPiece)
+    memo: dict = field(default_factory=dict)
 
     @property
     def say(self) -> Say:
@@ -64,14 +69,18 @@ class Job:
         ))
 
 
-def make_plan(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime) -> Plan:
+def make_plan(
+    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, *, in_full: bool = True, memo: dict | None = None
+) -> Plan:
     """The whole plan of a piece.
 
     systems  sheets by id, at least those that the piece names
     now      the moment it is made, with a zone; the start is worked out from it when the piece names none
+    in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
+    memo     splits searched for already, shared between plans of one piece that differ in nothing but the choice among them
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
-    job = Job(piece, systems, workshop, now)
+    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo)
     voids = measure(job)
     used = choose_resin(job)
     coats = measure_coats(job)
@@ -82,13 +91,14 @@ def make_plan(piece: Piece, systems: dict[str, System], workshop: Workshop, now:
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop) for pour in pours]
     job.verdicts += mix_verdicts(pours, workshop, job.say)
-    start, days = lay_out_days(job, pours)
+    start, days, run = lay_out_days(job, pours)
+    plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
     totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
     return Plan(
         made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
         survey=found, voids=voids, coats=coats, level=level, pours=plans,
         sections=[section_of(cavity) for cavity in job.cavities.values()],
-        clock=ribbon.draw(pours, days, workshop, now), totals=totals,
+        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
         stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
         typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
@@ -168,7 +178,8 @@ def survey(job: Job, used: list[System]) -> SurveyPlan:
 
 
 def cut_layers(job: Job) -> list[Pour]:
-    """Rules 4.1 and 4.4: each void's portions into layers from the bottom up, then joined into pours."""
+    """Rules 4.1 to 4.4: each void's portions into layers from the bottom up under every limit, then joined into pours."""
+    job.heat = understand(job, job.piece.first_pour_at or whole_half_hour(job.now))
     pours = pours_of(_columns(job, job.piece.voids, "voids"), _columns(job, job.piece.coats, "coats"))
     try:
         for pour in pours:
@@ -178,8 +189,6 @@ def cut_layers(job: Job) -> list[Pour]:
         return []
     for pour in pours:
         job.verdicts += layer_verdicts(pour, job.say)
-    if pours:
-        job.verdicts.append(HEAT_NOT_COMPUTED)
     job.verdicts += floating_verdicts(pours, job.say)
     return pours
 
@@ -198,6 +207,7 @@ def _columns(job: Job, filled: Sequence[Void | Coat], place: str) -> list[list[F
 
 def _column(job: Job, void: Void | Coat) -> list[Fill]:
     cavity, start, fills = job.cavities[void.id], 0.0, []
+    course: Course | None = job.heat.empty.get(void.id)
     for portion in void.portions:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
         if end > cavity.fill_m + 1e-9 or end <= start:
@@ -210,23 +220,33 @@ def _column(job: Job, void: Void | Coat) -> list[Fill]:
             ratio = job.ratios[system.id]
             stretch = Stretch(cavity, system, ratio.mixed_density, start, end)
             boundaries = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
-            for layer in split(stretch, "fewest" if isinstance(void, Coat) else job.piece.layering, boundaries):
-                fills.append(Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve))
+            layers: list[Layer]
+            layers, course = void_layers(job, stretch, portion.id, boundaries, course)
+            fills += [Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve) for layer in layers]
         start = end
     return fills
 
 
-def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days]:
-    """Rules 6.1 and 6.2: the start, the windows, and what to do when nobody is there in one."""
-    tasks = [pour.task(job.workshop) for pour in pours]
-    if not tasks:
-        return None, Days([], None, [])
+def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days, Run | None]:
+    """Rules 6.1 and 6.2: the start, the windows from the computed cure, and what to do when nobody is there in one.
+
+    A start is sought with the windows of pours made as soon as they may; the days are laid out with those of the hours really taken.
+    """
+    if not pours:
+        return None, Days([], None, []), None
+    soonest, at_s = job.heat.run(), 0.0
+    tasks = []
+    for pour in pours:
+        window = soonest.pour(pour.heats, at_s)
+        tasks.append(pour.task(job.workshop, window))
+        at_s += window.opens_s if window and window.opens_s else max(fill.system.bond_from_s.value for fill in pour.fills)
     better = best_start(tasks, job.workshop, whole_half_hour(job.now))
     start = job.piece.first_pour_at or (better.at if better else whole_half_hour(job.now))
-    days = lay_out(tasks, job.workshop, start)
+    run = understand(job, start).run()
+    days = lay_out(tasks, job.workshop, start, lambda index, poured_s: run.pour(pours[index].heats, poured_s))
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
     job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)
-    return start, days
+    return start, days, run
 
 
 def _cautions(used: list[System], has_pours: bool) -> list[str]:

@@ -108,6 +108,57 @@ class SurveyPlan(Data):
     ready: list[ReadyItem]
 
 
+class Band(Data):
+    """Of a peak [degC]: 10 to 90 % of refitted draws; over: share of them past what must never be."""
+
+    low_c: float
+    high_c: float
+    over: float
+
+
+class Early(Data):
+    """Had the next layer been poured so long after this one: how hot it would have become [degC]."""
+
+    after_s: float
+    peak_c: float
+
+
+class LayerHeat(Data):
+    """What is to become of one layer. Times count from its own pouring; None: not within two weeks.
+
+    runs_away  past 100 degC: a class, no number to trust
+    curve      (seconds after the first pour, hottest degC)
+    early      what pouring the next one sooner would do
+    room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None: another layer, or over 15 K more
+    """
+
+    peak: Figure
+    runs_away: bool
+    peak_s: float
+    poured_s: float
+    below_c: float | None
+    gel_first_s: float | None
+    gel_last_s: float | None
+    opens_s: float | None
+    closes_s: float | None
+    demould_s: float | None
+    wanted_c: float
+    never_c: float
+    curve: list[tuple[float, float]]
+    early: list[Early] = []
+    room_to_c: float | None = None
+
+
+class HeatMap(Data):
+    """State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to 100) by time then height."""
+
+    void_id: str
+    times_s: list[float]
+    heights_m: list[float]
+    temperature_c: list[list[float]]
+    cure: list[list[int]]
+
+
 class LayerPlan(Data):
     """One layer of one void. volume and mass: of one cavity."""
 
@@ -124,6 +175,7 @@ class LayerPlan(Data):
     allowed: Figure
     limited_by: str
     is_allowed: bool
+    heat: LayerHeat | None = None
 
 
 class Allowance(Data):
@@ -244,6 +296,8 @@ class Plan(Data):
     level: LevelPlan | None = None
     sections: list[Section]
     pours: list[PourPlan]
+    heat_maps: list[HeatMap] = []
+    heat_notes: list[str] = []
     clock: Clock | None
     totals: Totals
     verdicts: list[Verdict]
@@ -256,7 +310,7 @@ class Plan(Data):
 class Option(Data):
     """One way to split, worked out in full: what it would take, or why it is not offered."""
 
-    choice: Literal["fewest", "even", "thirds", "own"]
+    choice: Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
     title: str
     offered: bool
     reason: str
@@ -266,3 +320,5 @@ class Option(Data):
     hands_on_s: float
     out_of_form_at: datetime | None
     sanded: int
+    peak_c: float | None = None
+    wanted_c: float | None = None

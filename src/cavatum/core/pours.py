@@ -8,6 +8,7 @@ from itertools import zip_longest
 
 from .clock.windows import PourTask
 from .coats import Coat
+from .layers.course import Window
 from .layers.rules import allowed_depth
 from .layers.split import Layer
 from .measure.allowances import shrinkage_volume, soak_volume
@@ -96,6 +97,11 @@ class Pour:
         return f"coat {self.coat}" if self.coat else f"pour {self.number}"
 
     @property
+    def heats(self) -> list[tuple[str, float, float, str]]:
+        """(void, from, to, system) of each layer, as the heat run takes it."""
+        return [(fill.void.id, fill.layer.from_m, fill.layer.to_m, fill.system.id) for fill in self.fills]
+
+    @property
     def layer_called(self) -> str:
         return f"coat {self.coat}" if self.coat else f"layer {self.number}"
 
@@ -109,13 +115,13 @@ class Pour:
             mixes.append(Mix(fills[0].system, fills[0].ratio, colour, need, weigh(need, fills[0].ratio, workshop)))
         return mixes
 
-    def task(self, workshop: Workshop) -> PourTask:
+    def task(self, workshop: Workshop, window: Window | None = None) -> PourTask:
         """Hands on: weighing and stirring every batch, the longest rest once, and pouring all of it."""
         mixes = self.mixes(workshop)
         mixing = sum(len(mix.weighings) * (WEIGHING_S + mix.system.stir_s.value) for mix in mixes)
         rest = max(mix.system.rest_s.value for mix in mixes)
         pouring = sum(mix.need_m3 for mix in mixes) / workshop.pour_rate_m3_s
-        return PourTask(tuple({mix.system.id: mix.system for mix in mixes}.values()), mixing + rest, pouring)
+        return PourTask(tuple({mix.system.id: mix.system for mix in mixes}.values()), mixing + rest, pouring, window)
 
 
 def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:

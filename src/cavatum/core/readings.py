@@ -163,6 +163,14 @@ class Viscosity(Reading):
     bounds = "it must be more than 0 and at most 1000 Pa s"
 
 
+class SpecificHeat(Reading):
+    """Heat of reaction of a mix [J/kg]: from filled slow resins to fast concentrated ones."""
+
+    kind, quantity = "heat", "heat"
+    least, most = 50e3, 600e3
+    bounds = "it must be between 50 and 600 kJ/kg"
+
+
 Id = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
 
 

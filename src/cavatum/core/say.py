@@ -28,6 +28,9 @@ class Say:
         """A film always in both: the trade speaks of mm and of mil."""
         return f"{film_m * 1000:.2g} mm ({film_m / INCH_M * 1000:.2g} mil)"
 
+    def temperature(self, celsius: float) -> str:
+        return f"{celsius * 1.8 + 32:.0f} °F" if self._us else f"{celsius:.3g} °C"
+
     def mass(self, mass_kg: float) -> str:
         if self._us:
             return f"{mass_kg / POUND_KG:.2f} lb" if mass_kg >= POUND_KG else f"{mass_kg / OUNCE_KG:.1f} oz wt"

@@ -33,6 +33,14 @@ class Scale(Data):
     step_kg: Mass
 
 
+class Night(Data):
+    """The heating goes down: another temperature from one minute of the day to another (past midnight when from > to)."""
+
+    room_c: Temperature
+    from_min: int = Field(ge=0, lt=MINUTES_A_DAY)
+    to_min: int = Field(ge=0, lt=MINUTES_A_DAY)
+
+
 class Workshop(Data):
     name: Name
     zone: str = "UTC"
@@ -40,6 +48,7 @@ class Workshop(Data):
     units: Literal["metric", "us"] = "metric"
     room_c: Temperature
     room_humidity: Humidity
+    night: Night | None = None
     week: Annotated[list[Annotated[list[Span], Field(max_length=6)]], Field(min_length=7, max_length=7)]
     scale: Scale
     cup_m3: Volume

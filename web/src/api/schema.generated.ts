@@ -695,6 +695,34 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * Around
+         * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
+         *
+         *     wall_m   how thick the wall is (the wood beside a river: how wide)
+         *     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
+         */
+        Around: {
+            /** @default null */
+            wall_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Floor
+             * @default null
+             */
+            floor?: ("wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other") | null;
+            /** @default null */
+            floor_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Stands On
+             * @default null
+             */
+            stands_on?: ("bench" | "raised" | "foam" | "metal top") | null;
+            /**
+             * Wrapped
+             * @default false
+             */
+            wrapped?: boolean;
+        };
+        /**
          * Board
          * @description A rectangular top. round_ends: how many of its short ends are half circles as wide as the top.
          */
@@ -886,6 +914,27 @@ export interface components {
             with_base?: boolean;
             /** @default null */
             bare_band_m?: components["schemas"]["Offset"] | null;
+        };
+        /**
+         * CureFit
+         * @description What a measured temperature curve taught of this resin: factors on its class's values, with what they came from.
+         */
+        CureFit: {
+            /** Rate Factor */
+            rate_factor: number;
+            /** Top W M2K */
+            top_w_m2k: number;
+            /** Before K */
+            before_k: number;
+            /** After K */
+            after_k: number;
+            /** Points */
+            points: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /** Cylinder */
         Cylinder: {
@@ -1352,6 +1401,17 @@ export interface components {
             held_down?: boolean;
         };
         /**
+         * Night
+         * @description The heating goes down: another temperature from one minute of the day to another (past midnight when from > to).
+         */
+        Night: {
+            room_c: components["schemas"]["Temperature"];
+            /** From Min */
+            from_min: number;
+            /** To Min */
+            to_min: number;
+        };
+        /**
          * Notch
          * @description A notched spreader: notches of a depth and width, one every pitch.
          */
@@ -1497,7 +1557,7 @@ export interface components {
              * @default fewest
              * @enum {string}
              */
-            layering?: "fewest" | "even" | "thirds" | "own";
+            layering?: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
             /** @default null */
             reserve?: components["schemas"]["Fraction"] | null;
             /**
@@ -1671,6 +1731,30 @@ export interface components {
             to_min: number;
         };
         /**
+         * SpecificHeat
+         * @description Heat of reaction of a mix [J/kg]: from filled slow resins to fast concentrated ones.
+         */
+        SpecificHeat: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
          * Stated
          * @description A volume somebody else worked out: a machine's pocket report, a drawing, a jug.
          */
@@ -1784,7 +1868,13 @@ export interface components {
         };
         /**
          * System
-         * @description All times count from pouring, at the working time's temperature unless said. `basis` None stops the job.
+         * @description All times count from pouring, at 23 degC. `basis` None stops the job.
+         *
+         *     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
+         *     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
+         *     heat_j_kg      heat of reaction, where the maker states it
+         *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
+         *     cure_fit       learned from a measured curve
          */
         System: {
             /** Id */
@@ -1833,6 +1923,25 @@ export interface components {
             room_from_c: components["schemas"]["Temperature"];
             room_to_c: components["schemas"]["Temperature"];
             room_humidity_most: components["schemas"]["Humidity"];
+            /** @default null */
+            times_depth_m?: components["schemas"]["Length"] | null;
+            /**
+             * Cures Like
+             * @default null
+             */
+            cures_like?: ("thin-sealing-epoxy" | "coating-epoxy" | "craft-casting-epoxy" | "casting-epoxy-25" | "slow-casting-epoxy" | "fast-casting-polyurethane") | null;
+            /** @default null */
+            heat_j_kg?: components["schemas"]["SpecificHeat"] | null;
+            /** @default null */
+            peak_wanted_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            peak_never_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            pour_from_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            pour_to_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            cure_fit?: components["schemas"]["CureFit"] | null;
             /**
              * Needs Pressure
              * @default false
@@ -1961,6 +2070,8 @@ export interface components {
             /** @default null */
             form?: components["schemas"]["Form"] | null;
             /** @default null */
+            around?: components["schemas"]["Around"] | null;
+            /** @default null */
             soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
             /** @default null */
             overfill_m?: components["schemas"]["Offset"] | null;
@@ -2030,6 +2141,8 @@ export interface components {
             units?: "metric" | "us";
             room_c: components["schemas"]["Temperature"];
             room_humidity: components["schemas"]["Humidity"];
+            /** @default null */
+            night?: components["schemas"]["Night"] | null;
             /** Week */
             week: components["schemas"]["Span"][][];
             scale: components["schemas"]["Scale"];
@@ -2260,6 +2373,16 @@ export interface components {
             shim: components["schemas"]["Figure"];
         };
         /**
+         * Early
+         * @description Had the next layer been poured so long after this one: how hot it would have become [degC].
+         */
+        Early: {
+            /** After S */
+            after_s: number;
+            /** Peak C */
+            peak_c: number;
+        };
+        /**
          * Figure
          * @description A computed value [SI] and the key of its working in the plan's table.
          */
@@ -2270,7 +2393,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
             /** Working */
             working: string;
         };
@@ -2300,6 +2423,22 @@ export interface components {
             freeboard: components["schemas"]["Figure"] | null;
         };
         /**
+         * HeatMap
+         * @description State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to 100) by time then height.
+         */
+        HeatMap: {
+            /** Void Id */
+            void_id: string;
+            /** Times S */
+            times_s: number[];
+            /** Heights M */
+            heights_m: number[];
+            /** Temperature C */
+            temperature_c: number[][];
+            /** Cure */
+            cure: number[][];
+        };
+        /**
          * Input
          * @description One number put into a formula. `value` is SI (money in minor units).
          */
@@ -2312,7 +2451,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
             /**
              * Origin
              * @enum {string}
@@ -2323,6 +2462,55 @@ export interface components {
              * @default
              */
             as_typed?: string;
+        };
+        /**
+         * LayerHeat
+         * @description What is to become of one layer. Times count from its own pouring; None: not within two weeks.
+         *
+         *     runs_away  past 100 degC: a class, no number to trust
+         *     curve      (seconds after the first pour, hottest degC)
+         *     early      what pouring the next one sooner would do
+         *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None: another layer, or over 15 K more
+         */
+        LayerHeat: {
+            peak: components["schemas"]["Figure"];
+            /** Runs Away */
+            runs_away: boolean;
+            /** Peak S */
+            peak_s: number;
+            /** Poured S */
+            poured_s: number;
+            /** Below C */
+            below_c: number | null;
+            /** Gel First S */
+            gel_first_s: number | null;
+            /** Gel Last S */
+            gel_last_s: number | null;
+            /** Opens S */
+            opens_s: number | null;
+            /** Closes S */
+            closes_s: number | null;
+            /** Demould S */
+            demould_s: number | null;
+            /** Wanted C */
+            wanted_c: number;
+            /** Never C */
+            never_c: number;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /**
+             * Early
+             * @default []
+             */
+            early?: components["schemas"]["Early"][];
+            /**
+             * Room To C
+             * @default null
+             */
+            room_to_c?: number | null;
         };
         /**
          * LayerPlan
@@ -2351,6 +2539,8 @@ export interface components {
             limited_by: string;
             /** Is Allowed */
             is_allowed: boolean;
+            /** @default null */
+            heat?: components["schemas"]["LayerHeat"] | null;
         };
         /**
          * LevelPlan
@@ -2449,6 +2639,16 @@ export interface components {
             sections: components["schemas"]["Section"][];
             /** Pours */
             pours: components["schemas"]["PourPlan"][];
+            /**
+             * Heat Maps
+             * @default []
+             */
+            heat_maps?: components["schemas"]["HeatMap"][];
+            /**
+             * Heat Notes
+             * @default []
+             */
+            heat_notes?: string[];
             clock: components["schemas"]["Clock"] | null;
             totals: components["schemas"]["Totals"];
             /** Verdicts */
@@ -2803,7 +3003,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
             /** Source */
             source: string;
             /**
@@ -2826,7 +3026,7 @@ export interface components {
              * Choice
              * @enum {string}
              */
-            choice: "fewest" | "even" | "thirds" | "own";
+            choice: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
             /** Title */
             title: string;
             /** Offered */
@@ -2845,6 +3045,16 @@ export interface components {
             out_of_form_at: string | null;
             /** Sanded */
             sanded: number;
+            /**
+             * Peak C
+             * @default null
+             */
+            peak_c?: number | null;
+            /**
+             * Wanted C
+             * @default null
+             */
+            wanted_c?: number | null;
         };
         /**
          * CandidatesAnswer

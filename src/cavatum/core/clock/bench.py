@@ -44,7 +44,7 @@ def standing_at(plan: Plan, now: datetime) -> Standing:
     poured = sum(1 for row in clock.rows if row.segments and row.segments[0].to_at <= now)
     filled = poured / len(clock.rows)
     if plan.totals.ready_at is not None and now >= plan.totals.ready_at:
-        return Standing(status="fully cured by the sheet", filled=1.0, phase="done")
+        return Standing(status="fully cured by the plan", filled=1.0, phase="done")
     segment = _segment_at(clock, now)
     words = STATE_WORDS[segment] if segment else "hardening"
     return Standing(status=f"{clock.rows[max(poured, 1) - 1].label} of {len(clock.rows)}, {words}", filled=filled, phase="curing")

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from ..pours import Pour
 
 MARGIN = timedelta(hours=4)
+COMPUTED = "computed for this shape and room"
 
 
 def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Clock | None:
@@ -69,8 +70,9 @@ def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
         pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, {pour.called}", kind="pour",
                         why=_why_pour(pours, days, pour.number, say)))
     if days.demould_at:
-        wait = max(fill.system.demould_s.value for fill in pours[-1].fills)
-        origin = _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
+        last = days.pours[-1]
+        wait = (last.demould_from - last.poured_at).total_seconds()
+        origin = COMPUTED if last.computed else _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
         pins.append(Pin(at=days.demould_at, until=None, label=_end_word(pours[-1]), kind="demould",
                         why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you are here"))
     return pins
@@ -80,12 +82,12 @@ def _why_pour(pours: list[Pour], days: Days, number: int, say: Say) -> str:
     if number == 1:
         return "the start"
     below = pours[number - 2]
-    opens = max(fill.system.bond_from_s.value for fill in below.fills)
-    closes = min(fill.system.bond_to_s.value for fill in below.fills)
-    origin = _origins({fill.system.bond_from_s.origin for fill in below.fills} | {fill.system.bond_to_s.origin for fill in below.fills})
+    times = days.pours[number - 2]
+    origin = COMPUTED if times.computed else _origins(
+        {fill.system.bond_from_s.origin for fill in below.fills} | {fill.system.bond_to_s.origin for fill in below.fills})
     if not days.pours[number - 1].bonded:
         return f"after demould time and sanding; the bond window of pour {number - 1} fell outside your hours"
-    times = days.pours[number - 2]
+    opens, closes = ((moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to))
     return (f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured ({origin}), "
             f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here")
 
@@ -138,6 +140,6 @@ def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Say) -> 
         return []
     return [Verdict(
         weight="care", stage="clock", code="after-due", rule="6.2", title="Ready after it is due",
-        text=f"Fully cured {say.moment(ready)} by the sheet, and due {due.day} {MONTHS[due.month - 1]}.", where="/due",
+        text=f"Fully cured {say.moment(ready)} by this plan, and due {due.day} {MONTHS[due.month - 1]}.", where="/due",
         todo="Start earlier, take fewer layers or a quicker system, or agree on another day.",
     )]

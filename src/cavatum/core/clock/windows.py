@@ -6,9 +6,11 @@ to cure and is sanded before the next. All sheet times count from pouring.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from ..layers.course import Window
 from ..resin.system import System
 from ..workshop import Workshop
 from .hours import next_slot
@@ -23,12 +25,14 @@ SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and cle
 class PourTask:
     """What the clock needs of one pour: its systems, and how long hands are busy before and while it runs.
 
-    With several systems in one pour the slowest opens a window and the quickest closes it.
+    With several systems in one pour the slowest opens a window and the quickest closes it. window: computed for this shape and room;
+    None: the sheet's times hold.
     """
 
     systems: tuple[System, ...]
     mix_s: float
     pour_s: float
+    window: Window | None = None
 
     @property
     def hands_on(self) -> timedelta:
@@ -49,6 +53,7 @@ class PourTimes:
     demould_from: datetime
     cured_at: datetime
     bonded: bool
+    computed: bool = False
 
 
 @dataclass(frozen=True)
@@ -60,33 +65,44 @@ class Days:
     missed: list[int]
 
 
-def _times(task: PourTask, mix_at: datetime, bonded: bool) -> PourTimes:
+def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None) -> PourTimes:
     pour_at = mix_at + timedelta(seconds=task.mix_s)
     poured_at = pour_at + timedelta(seconds=task.pour_s)
 
     def after(seconds: float) -> datetime:
         return poured_at + timedelta(seconds=seconds)
 
-    systems = task.systems
+    systems, found = task.systems, window or Window(None, None, None, None, None)
+
+    def computed_or(value: float | None, sheet: float) -> datetime:
+        return after(sheet if value is None else value)
+
+    gelled = computed_or(found.gelled_s, max(one.tack_free_s.value for one in systems))
+    opens = computed_or(found.opens_s, max(one.bond_from_s.value for one in systems))
     return PourTimes(
         mix_at, pour_at, poured_at,
         workable_to=after(min(one.working_time.time_s.value for one in systems)),
-        gelled_at=after(max(one.tack_free_s.value for one in systems)),
-        bond_from=after(max(one.bond_from_s.value for one in systems)),
-        bond_to=after(min(one.bond_to_s.value for one in systems)),
-        demould_from=after(max(one.demould_s.value for one in systems)),
-        cured_at=after(max(one.full_cure_s.value for one in systems)),
-        bonded=bonded,
+        gelled_at=gelled, bond_from=opens,
+        bond_to=max(opens, computed_or(found.closes_s, min(one.bond_to_s.value for one in systems))),
+        demould_from=computed_or(found.demould_s, max(one.demould_s.value for one in systems)),
+        cured_at=computed_or(found.cured_s, max(one.full_cure_s.value for one in systems)),
+        bonded=bonded, computed=found.opens_s is not None,
     )
 
 
-def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime) -> Days:
-    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow."""
+Live = Callable[[int, float], Window | None]
+
+
+def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Live | None = None) -> Days:
+    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow.
+
+    live  computes the window of pour i poured so many seconds after the first; else the tasks' own windows hold
+    """
     pours: list[PourTimes] = []
     missed: list[int] = []
     for index, task in enumerate(tasks):
         if index == 0:
-            pours.append(_times(task, start, True))
+            pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
             continue
         below = pours[-1]
         # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of the last pour.
@@ -98,7 +114,8 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime) -> Days:
             sand = timedelta(seconds=SAND_S)
             found = next_slot(workshop, below.demould_from, sand + task.hands_on)
             mix_at = (found or below.demould_from) + sand
-        pours.append(_times(task, mix_at, bonded))
+        poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
+        pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
     demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
     return Days(pours, demould_at, missed)
 

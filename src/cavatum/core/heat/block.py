@@ -32,8 +32,7 @@ def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity:
     """
     dz, dy, dx = (np.asarray(one) for one in spacing)
     nz, ny, nx = capacity.shape
-    if capacity.size > MOST_CELLS:
-        raise DomainError("cells", f"{capacity.size}", f"at most {MOST_CELLS} fit", "Take larger cells.", "too-many")
+    _check_cells(capacity.shape)
     there = capacity > 0
     volume = dz[:, None, None] * dy[None, :, None] * dx[None, None, :]
     ones = np.ones(capacity.shape)
@@ -54,6 +53,11 @@ def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity:
     kind = np.where(layer >= 0, layer, -1).astype(np.int64)
     return Grid((nz, ny, nx), (capacity * volume).ravel(), (heat * volume).ravel(), kind.ravel(), kinetics, conductances[0].ravel(),
                 conductances[1].ravel(), conductances[2].ravel(), groom.ravel(), kind.ravel(), np.array([top_cell]))
+
+
+def _check_cells(shape: tuple[int, ...]) -> None:
+    if np.prod(shape) > MOST_CELLS:
+        raise DomainError("cells", f"{np.prod(shape)}", f"at most {MOST_CELLS} fit", "Take larger cells.", "too-many")
 
 
 def _pair(axis: int) -> tuple[tuple[slice, ...], tuple[slice, ...]]:
@@ -82,6 +86,7 @@ def block_grid(kinetics: Kinetics, length_m: float, width_m: float, depth_m: flo
     dy = np.concatenate([beside, np.full(cells[1], width_m / cells[1]), beside])
     dx = np.concatenate([beside, np.full(cells[2], length_m / cells[2]), beside])
     shape = (len(dz), len(dy), len(dx))
+    _check_cells(shape)
     k, c = np.full(shape, wall.conductivity, float), np.full(shape, wall.density * wall.heat_capacity, float)
     k[:shell_z], c[:shell_z] = floor.conductivity, floor.density * floor.heat_capacity
     heat, layer = np.zeros(shape), np.full(shape, -1, np.int64)

@@ -12,14 +12,6 @@ if TYPE_CHECKING:
     from ..pours import Fill, Pour
 
 
-HEAT_NOT_COMPUTED = Verdict(
-    weight="good", stage="layers", code="heat-not-computed", rule="4.1", title="By the sheet's depth rules",
-    text="Layers follow the depth rules of the sheet, which hold at its own temperature and in its own mould. How hot this "
-         "shape gets in this room is not computed.",
-    todo="Check the surface by infrared; in a warm room or a well insulated mould pour thinner.",
-)
-
-
 def layer_verdicts(pour: Pour, say: Say) -> list[Verdict]:
     found: list[Verdict] = []
     for fill in pour.fills:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, Temperature, Viscosity
+from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, SpecificHeat, Temperature, Viscosity
 from ..working import Data, Origin
 
 
@@ -26,6 +26,20 @@ class WorkingTime(Data):
     criterion: Literal["gel", "doubled viscosity", "too thick to pour", "a temperature", "not said"] = "not said"
 
 
+class CureFit(Data):
+    """What a measured temperature curve taught of this resin: factors on its class's values, with what they came from."""
+
+    rate_factor: float = Field(gt=0.02, lt=50)
+    top_w_m2k: float = Field(gt=0.5, lt=60)
+    before_k: float = Field(ge=0)
+    after_k: float = Field(ge=0)
+    points: int = Field(ge=5)
+    note: Label = ""
+
+
+CuresLike = Literal["thin-sealing-epoxy", "coating-epoxy", "craft-casting-epoxy", "casting-epoxy-25", "slow-casting-epoxy", "fast-casting-polyurethane"]
+
+
 class Kit(Data):
     """A size it is sold in: by volume or by mass of A and B together; price in minor units."""
 
@@ -36,7 +50,14 @@ class Kit(Data):
 
 
 class System(Data):
-    """All times count from pouring, at the working time's temperature unless said. `basis` None stops the job."""
+    """All times count from pouring, at 23 degC. `basis` None stops the job.
+
+    times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
+    cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
+    heat_j_kg      heat of reaction, where the maker states it
+    peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
+    cure_fit       learned from a measured curve
+    """
 
     id: Id
     version: int = Field(default=1, ge=1)
@@ -63,6 +84,14 @@ class System(Data):
     room_from_c: Temperature
     room_to_c: Temperature
     room_humidity_most: Humidity
+    times_depth_m: Length | None = None
+    cures_like: CuresLike | None = None
+    heat_j_kg: SpecificHeat | None = None
+    peak_wanted_c: Temperature | None = None
+    peak_never_c: Temperature | None = None
+    pour_from_c: Temperature | None = None
+    pour_to_c: Temperature | None = None
+    cure_fit: CureFit | None = None
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []

@@ -39,6 +39,14 @@ _VISCOSITY = {
 }
 
 
+# The layer the times were measured on; peaks wanted and never to be passed [degC] (own judgement); pour temperature [degC].
+_HEAT = {
+    "thin-sealing-epoxy": (0.5 * _MM, 60, 90, None), "coating-epoxy": (3 * _MM, 60, 90, None), "craft-casting-epoxy": (5 * _MM, 60, 90, None),
+    "casting-epoxy-25": (25 * _MM, 65, 85, None), "slow-casting-epoxy": (40 * _MM, 60, 80, None),
+    "fast-casting-polyurethane": (60 * _MM, 115, 135, (35, 41)),
+}
+
+
 def _typical(value: float | str) -> dict:
     if isinstance(value, str):
         return {"as_typed": value, "origin": "typical"}
@@ -60,6 +68,8 @@ def _sheet(row: tuple) -> System:
         full_cure_s=_typical(cure), stir_s=_typical(stir), rest_s=_typical(rest), shrinkage=_typical(shrink),
         colourant_most=_typical(colour), room_from_c=_typical(room_from), room_to_c=_typical(room_to),
         room_humidity_most=_typical(humidity), needs_pressure=pressure,
+        cures_like=id_, times_depth_m=_typical(_HEAT[id_][0]), peak_wanted_c=_typical(_HEAT[id_][1]), peak_never_c=_typical(_HEAT[id_][2]),
+        pour_from_c=_typical(_HEAT[id_][3][0]) if _HEAT[id_][3] else None, pour_to_c=_typical(_HEAT[id_][3][1]) if _HEAT[id_][3] else None,
         kits=[Kit(amount=amount, by=by, price_minor=price, origin="typical") for amount, by, price in kits],
     )
 

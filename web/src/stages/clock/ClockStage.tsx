@@ -37,9 +37,9 @@ export function ClockStage({ plan, edits }: StageProps) {
             </li>
           );
         })}
-        {plan.totals.ready_at ? <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]"><b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b><span>fully cured by the sheet</span></li> : null}
+        {plan.totals.ready_at ? <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]"><b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b><span>fully cured</span></li> : null}
       </ul>
-      <p className="text-[12.5px] text-slate mt-1">Times are the sheet's. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
+      <p className="text-[12.5px] text-slate mt-1">Times are computed from the cure of this shape in this room, or the sheet's where that is not known. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
       <Verdicts verdicts={plan.verdicts} stage="clock" />
     </>
   );

@@ -1,0 +1,142 @@
+"""From what a data sheet says to kinetics: the class's values, moved so that the model meets the sheet's own figures.
+
+Fixed by class: E, m, n, H, cp, k, Tg's. Fitted: ln k2 always, b only where a second number exists. Each figure is met by the criterion
+it means. What the sheet cannot mean is said, never extrapolated.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from scipy.optimize import brentq
+
+from ..errors import DomainError
+from ..heat import kernel
+from ..heat.column import Body, Cast, Stack
+from ..heat.cup import Cup, cup_grid
+from ..heat.grid import Room
+from ..heat.materials import Surround
+from ..heat.run import Stop, crossing, march
+from .parameters import ZERO_C_K, Kinetics
+from .viscosity import viscosity
+
+NEVER_S = 60 * 86400.0  # stands for "does not gel": large and finite, so that a bracket can be walked
+TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast class has at its working time
+TACK_FREE = 0.65  # conversion of a film that no longer sticks, class
+REACH = math.log(100.0)  # a sheet a hundredfold off its class is another kind of resin
+TOLERANCE_LN = 1e-4
+
+
+@dataclass(frozen=True)
+class PotLife:
+    """A working time with its batch, its temperature and what it means."""
+
+    time_s: float
+    mass_kg: float
+    temperature_c: float
+    criterion: str  # gel, doubled viscosity, too thick to pour
+
+
+def scaled(kinetics: Kinetics, ln_factor: float) -> Kinetics:
+    return kinetics.model_copy(update={"k2_ref_1_s": kinetics.k2_ref_1_s * math.exp(ln_factor)})
+
+
+def working_time(kinetics: Kinetics, pot: PotLife) -> float:
+    """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity; NEVER_S when it does not come."""
+    grid = cup_grid(kinetics, pot.mass_kg, Cup())
+    start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)
+    gel = pot.criterion not in ("doubled viscosity", "too thick to pour")
+    until = 4 * max(pot.time_s, 600.0) if gel else 3 * max(pot.time_s, 600.0)
+    stop = Stop(0, kinetics.gel + 0.02, 1e9) if gel else None
+    done = march(grid, start, np.zeros(grid.cells), Room.steady(pot.temperature_c), 0.0, until, stop, keep=not gel)
+    if gel:
+        return done.first(0, kernel.MOST_CURED, kinetics.gel) or NEVER_S
+    share = grid.capacity / grid.capacity.sum()
+    fresh = viscosity(kinetics, 0.0, pot.temperature_c + ZERO_C_K)
+    thick = np.array([viscosity(kinetics, a, t) / fresh for a, t in zip(done.kept_a @ share, done.kept_t @ share, strict=True)])
+    found = crossing(done.times, np.minimum(thick, 1e6), 2.0 if pot.criterion == "doubled viscosity" else TOO_THICK)
+    return found or NEVER_S
+
+
+def fit_rate(kinetics: Kinetics, wanted_s: float, modelled: Callable[[Kinetics], float], what: str) -> Kinetics:
+    """k2 such that the model meets a time: brentq on ln k2, objective ln(t_model / t_sheet), the bracket walked outwards.
+
+    Raises DomainError when no k2 within a factor of 100 of the class does.
+    """
+    def off(x: float) -> float:
+        return math.log(modelled(scaled(kinetics, x)) / wanted_s)
+
+    low, high = 0.0, 0.0
+    here = off(0.0)
+    if abs(here) < TOLERANCE_LN:
+        return kinetics
+    step = here  # time goes as 1 / k2 while nothing heats
+    while abs(step) < 2 * REACH:
+        value = off(step)
+        if value * here <= 0:
+            low, high = min(0.0, step), max(0.0, step)
+            return scaled(kinetics, float(brentq(off, low, high, xtol=TOLERANCE_LN, rtol=1e-6)))
+        step += value if abs(value) > 0.05 else math.copysign(0.05, here)
+        if abs(step) > REACH:
+            break
+    raise DomainError(what, f"{wanted_s / 60:.3g} min", "no resin of this class is a hundred times as quick or as slow", "Check the time and its unit, or "
+                      "choose the class it cures like.", "contradicts-class")
+
+
+def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
+    """k2 from a working time, by the criterion it means. A batch outside 1 g to 50 kg raises DomainError."""
+    return fit_rate(kinetics, pot.time_s, lambda one: working_time(one, pot), "working time")
+
+
+def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None):
+    return Stack(Body.wide(), Surround(), Room.steady(room_c)).pour(Cast(0.0, depth_m, kinetics)).wait(to_s, stop)[1]
+
+
+def fit_slab_gel(kinetics: Kinetics, depth_m: float, room_c: float, gel_s: float) -> Kinetics:
+    """k2 from the time at which a wide layer on 18 mm board first gels."""
+    def modelled(one: Kinetics) -> float:
+        return _slab(one, depth_m, room_c, 4 * gel_s, Stop(0, one.gel + 0.05)).first(0, kernel.MOST_CURED, one.gel) or NEVER_S
+
+    return fit_rate(kinetics, gel_s, modelled, "gel time")
+
+
+def fit_slab_peak(kinetics: Kinetics, depth_m: float, room_c: float, peak_c: float) -> Kinetics:
+    """k2 from the peak [degC] of a wide layer on 18 mm board: the objective is the rise over the room."""
+    def off(x: float) -> float:
+        rise = _slab(scaled(kinetics, x), depth_m, room_c, 10 * 86400.0, Stop(past_peak_k=0.5)).peak(0)[0] - ZERO_C_K - room_c
+        return math.log(max(rise, 1e-3) / (peak_c - room_c))
+
+    low, high = -math.log(6.0), math.log(6.0)
+    if peak_c <= room_c + 0.5 or off(low) > 0 or off(high) < 0:
+        raise DomainError("peak temperature", f"{peak_c:g} °C", "this class reaches it at no speed in that layer", "Check the layer it holds for.",
+                          "contradicts-class")
+    return scaled(kinetics, float(brentq(off, low, high, xtol=1e-3)))
+
+
+def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float) -> Kinetics:
+    """b and k2 from two numbers: the working time in the cup and the tack-free time of a thin film at 23 degC (a = 0.65).
+
+    Outer brentq on ln b within 0.02 to 3, inner k2 by the working time. Raises DomainError when no b meets both: then the sheet
+    contradicts itself.
+    """
+    def at(x: float) -> Kinetics:
+        return fit_pot_life(kinetics.model_copy(update={"b": math.exp(x)}), pot)
+
+    def off(x: float) -> float:
+        done = _slab(at(x), film_m, 23.0, 4 * tack_free_s)
+        return math.log((done.first(0, kernel.TOP_A, TACK_FREE) or NEVER_S) / tack_free_s)
+
+    low, high = math.log(0.02), math.log(3.0)
+    if off(low) * off(high) > 0:
+        raise DomainError("tack-free time", f"{tack_free_s / 3600:.3g} h", "no resin of this class has both this and the working time",
+                          "Look both up again: the sheet contradicts itself.", "contradicts-itself")
+    return at(float(brentq(off, low, high, xtol=1e-3)))
+
+
+@lru_cache(maxsize=256)
+def cached_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
+    return fit_pot_life(kinetics, pot)

@@ -1,0 +1,63 @@
+"""When a layer may be poured on, bonds no longer, may leave the form: as conversions, read where the sheet measured its times.
+
+The sheet's own recoat, demould and full cure are simulated on the sheet's own layer (wide, 18 mm board, 23 degC); the conversion found
+there holds everywhere else. A fixed glass transition would be far too slow a rule.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from ..heat import kernel
+from ..heat.column import Body, Cast, Stack
+from ..heat.grid import Room
+from ..heat.materials import Surround
+from .parameters import Kinetics
+
+SHEET_ROOM_C = 23.0
+ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
+HEATS_FROM_M = 0.020  # layers up to this never pass 30 degC in a slow resin: for them the sheet's own touch
+COOL_C = 32.0  # hottest allowed below a new layer
+MOST_GATE = 0.97
+
+
+@dataclass(frozen=True)
+class SheetTimes:
+    """Seconds after pouring, on a layer of depth_m."""
+
+    depth_m: float
+    bond_from_s: float
+    bond_to_s: float
+    demould_s: float
+    full_cure_s: float
+
+
+@dataclass(frozen=True)
+class Gates:
+    """Conversions: of the surface for the window, of the least cured cell for demoulding and full cure."""
+
+    bond_from: float
+    bond_to: float
+    demould: float
+    full_cure: float
+    gel: float
+
+    def opens(self, depth_m: float) -> float:
+        """Surface conversion from which a layer of this depth takes the next."""
+        return max(self.bond_from, self.gel + ABOVE_GEL) if depth_m > HEATS_FROM_M else max(self.bond_from, self.gel)
+
+
+@lru_cache(maxsize=256)
+def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
+    """Reads the conversions. Where the surface is further at `opens` than the sheet's latest recoat allows, the sheet's own order stands."""
+    stack = Stack(Body.wide(), Surround(), Room.steady(SHEET_ROOM_C)).pour(Cast(0.0, times.depth_m, kinetics))
+    _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
+
+    def read(what: int, at_s: float) -> float:
+        return min(float(np.interp(at_s, done.times, done.watched[:, 0, what])), MOST_GATE)
+
+    return Gates(read(kernel.TOP_A, times.bond_from_s), read(kernel.TOP_A, times.bond_to_s), read(kernel.LEAST_CURED, times.demould_s),
+                 read(kernel.LEAST_CURED, times.full_cure_s), kinetics.gel)

@@ -1,0 +1,92 @@
+"""A resin system's cure: its class's kinetics, moved to its sheet, or to what was measured; each value with its origin."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..errors import DomainError
+from ..heat.materials import TOP_W_M2K
+from ..resin.system import System
+from ..working import Input
+from .calibration import PotLife, cached_pot_life
+from .gates import Gates, SheetTimes, gates_of
+from .parameters import CLASSES, Kinetics
+
+# Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
+LIMITS_C = {
+    "thin-sealing-epoxy": (60.0, 90.0), "coating-epoxy": (60.0, 90.0), "craft-casting-epoxy": (60.0, 90.0), "casting-epoxy-25": (65.0, 85.0),
+    "slow-casting-epoxy": (60.0, 80.0), "fast-casting-polyurethane": (115.0, 135.0),
+}
+ASSUMED_CRITERION = "gel"
+
+
+@dataclass(frozen=True)
+class Cure:
+    """All that heat and clock need to know of a system. told: what it rests on, for the workings."""
+
+    system_id: str
+    kinetics: Kinetics
+    gates: Gates
+    wanted_c: float
+    never_c: float
+    top_w_m2k: float
+    pot: PotLife
+    told: tuple[Input, ...]
+    fitted_to: str
+
+
+def class_of(system: System) -> str:
+    """Raises DomainError when nobody said which class the system cures like: no guess is made."""
+    if system.cures_like is not None:
+        return system.cures_like
+    if system.id in CLASSES:
+        return system.id
+    raise DomainError("class", "not said", f"heat is computed once it is known which class {system.name} cures like", "Choose it on the Shelf.",
+                      "no-class")
+
+
+def cure_of(system: System) -> Cure:
+    """Kinetics in this order: measured curve over the sheet's working time over the class's own values."""
+    name = class_of(system)
+    kinetics = CLASSES[name]
+    work = system.working_time
+    criterion = work.criterion if work.criterion in ("gel", "doubled viscosity", "too thick to pour") else ASSUMED_CRITERION
+    pot = PotLife(work.time_s.value, work.mass_kg.value, work.temperature_c.value, criterion)
+    changes: dict[str, float] = {}
+    if system.heat_j_kg is not None:
+        changes["heat_j_kg"] = system.heat_j_kg.value
+    if system.viscosity_pa_s is not None:
+        changes["viscosity_23_pa_s"] = system.viscosity_pa_s.value
+    kinetics = kinetics.model_copy(update=changes)
+    fitted = f"the class's own: {kinetics.fitted_to}"
+    if work.time_s.origin != "typical" or system.heat_j_kg is not None:
+        kinetics = cached_pot_life(kinetics, pot)
+        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({criterion})"
+    top = TOP_W_M2K
+    if system.cure_fit is not None:
+        fit = system.cure_fit
+        kinetics = CLASSES[name].model_copy(update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor})
+        top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
+    times = SheetTimes(system.times_depth_m.value if system.times_depth_m else _typical_depth(name), system.bond_from_s.value,
+                       system.bond_to_s.value, system.demould_s.value, system.full_cure_s.value)
+    wanted, never = LIMITS_C[name]
+    return Cure(
+        system.id, kinetics, gates_of(kinetics, times), system.peak_wanted_c.value if system.peak_wanted_c else wanted,
+        system.peak_never_c.value if system.peak_never_c else never, top, pot, _told(system, kinetics), fitted)
+
+
+def _typical_depth(name: str) -> float:
+    return {"thin-sealing-epoxy": 0.0005, "coating-epoxy": 0.003, "craft-casting-epoxy": 0.005, "casting-epoxy-25": 0.025,
+            "slow-casting-epoxy": 0.04, "fast-casting-polyurethane": 0.06}[name]
+
+
+def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
+    fitted = "measured" if system.cure_fit else "sheet" if system.working_time.time_s.origin != "typical" else "typical"
+    heat = system.heat_j_kg.as_input("heat of reaction") if system.heat_j_kg else Input(
+        name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical")
+    return (
+        heat,
+        Input(name="rate at 23 °C, k2 per hour", value=kinetics.k2_ref_1_s * 3600, quantity="count", origin=fitted),
+        Input(name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin="typical"),
+        system.working_time.time_s.as_input("working time of the sheet"),
+    )

@@ -1,0 +1,87 @@
+"""What the document says stands round a void, as the kernel needs it; what nobody said is taken as typical and listed."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from ..coats import Coat
+from ..measure.cavity import Cavity
+from ..piece_parts import Around, Void
+from ..working import Input
+from ..workshop import MINUTES_A_DAY, Workshop
+from .column import Body
+from .grid import Room
+from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Surround
+
+ZERO_C_K = 273.15
+RAMP_S = 3600.0
+DAYS_OF_ROOM = 28
+
+
+def surround_of(void: Void | Coat, top_w_m2k: float = TOP_W_M2K) -> tuple[Surround, list[Input]]:
+    """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical."""
+    if isinstance(void, Coat):
+        told = [Input(name="coated body, taken as wood 18 mm thick", value=0.018, quantity="length", origin="typical")]
+        return Surround("wood", 0.018, "wood", 0.018, "raised", False, top_w_m2k), told
+    around = void.around or Around()
+    floor = around.floor or void.wall
+    typical_wall, typical_floor = MATERIALS[void.wall].typical_m, MATERIALS[floor].typical_m
+    stands_on = around.stands_on or "bench"
+    told = [
+        _thickness(f"wall: {MATERIALS[void.wall].name}", around.wall_m, typical_wall),
+        _thickness(f"floor: {MATERIALS[floor].name}", around.floor_m, typical_floor),
+        Input(name=f"stands on: {stands_on}, W/(m²·K)", value=UNDERSIDE_W_M2K[stands_on], quantity="count",
+              origin="chosen" if around.stands_on else "typical"),
+        Input(name="to the air at the sides, W/(m²·K)" + (", wrapped" if around.wrapped else ""), value=SIDE_W_M2K, quantity="count", origin="typical"),
+        Input(name="to the air at the top, W/(m²·K)", value=top_w_m2k, quantity="count", origin="typical" if top_w_m2k == TOP_W_M2K else "measured"),
+    ]
+    wall = around.wall_m.value if around.wall_m else typical_wall
+    return Surround(void.wall, wall, floor, around.floor_m.value if around.floor_m else typical_floor, stands_on, around.wrapped, top_w_m2k), told
+
+
+def _thickness(name: str, said, typical_m: float) -> Input:
+    return said.as_input(name) if said else Input(name=name, value=typical_m, quantity="length", origin="typical")
+
+
+def body_of(cavity: Cavity) -> Body:
+    """A void's measures by height; a coat is so wide that no edge matters. Above the rim the opening is carried straight up, walled by the dam."""
+    if isinstance(cavity.void, Coat):
+        return Body.wide()
+    hollow = cavity.hollow
+    rim = hollow.depth_m
+
+    def wetted(height_m: float) -> float:
+        if height_m <= rim:
+            return hollow.wetted(max(height_m, 0.0))
+        return hollow.wetted(rim) + _girth(hollow.area(rim), hollow.width(rim)) * (height_m - rim)
+
+    return Body(_clipped(hollow.width, rim), _clipped(hollow.area, rim), wetted)
+
+
+def _clipped(measure: Callable[[float], float], rim_m: float) -> Callable[[float], float]:
+    return lambda height_m: measure(min(max(height_m, 0.0), rim_m))
+
+
+def _girth(area_m2: float, width_m: float) -> float:
+    """Length round a rectangle of that width and area, no shorter than round a circle of it."""
+    width = max(min(width_m, math.sqrt(area_m2)), 1e-4)
+    return max(2 * (width + area_m2 / width), 2 * math.sqrt(math.pi * area_m2))
+
+
+def room_of(workshop: Workshop, start: datetime) -> Room:
+    """The workshop's air from `start` on: steady, or by the hour where the heating goes down at night."""
+    day_k = workshop.room_c.value + ZERO_C_K
+    night = workshop.night
+    if night is None:
+        return Room((day_k,))
+    zone = ZoneInfo(workshop.zone)
+    entries = []
+    for hour in range(24 * DAYS_OF_ROOM):
+        local = (start + timedelta(hours=hour)).astimezone(zone)
+        minute = local.hour * 60 + local.minute
+        within = (minute - night.from_min) % MINUTES_A_DAY < (night.to_min - night.from_min) % MINUTES_A_DAY
+        entries.append(night.room_c.value + ZERO_C_K if within else day_k)
+    return Room(tuple(entries), RAMP_S)

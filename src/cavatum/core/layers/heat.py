@@ -1,0 +1,87 @@
+"""A whole piece's heat: every void's course, all driven by the same pours, and the windows that the clock asks for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from ..cure.of_system import Cure
+from ..errors import DomainError
+from ..heat.around import body_of, surround_of
+from ..heat.grid import Room
+from ..measure.cavity import Cavity
+from ..resin.system import System
+from ..working import Input
+from .course import Course, Window
+
+STAY_S = 10 * 86400.0
+
+
+@dataclass
+class HeatOfPiece:
+    """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what stands round it."""
+
+    cures: dict[str, Cure] = field(default_factory=dict)
+    empty: dict[str, Course] = field(default_factory=dict)
+    told: dict[str, list[Input]] = field(default_factory=dict)
+    doubts: dict[str, DomainError] = field(default_factory=dict)
+
+    def add_void(self, cavity: Cavity, systems: list[System], room: Room) -> None:
+        """A void filled with systems that are all understood gets a course; a measured top coefficient counts for it."""
+        if not systems or any(system.id not in self.cures for system in systems):
+            return
+        surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k)
+        self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room)
+        self.told[cavity.void.id] = told
+
+    def run(self) -> Run:
+        return Run(self, dict(self.empty))
+
+
+@dataclass
+class Run:
+    """The pours of a piece one after the other. `keep`: states are kept for drawing."""
+
+    heat: HeatOfPiece
+    courses: dict[str, Course]
+    windows: list[Window | None] = field(default_factory=list)
+    own: dict[tuple[str, int], Window] = field(default_factory=dict)
+    keep: bool = False
+
+    def pour(self, layers: list[tuple[str, float, float, str]], at_s: float) -> Window | None:
+        """(void, from, to, system) of one pour, at_s after the first. The window of all of them together; None where one is not computed."""
+        found: list[Window | None] = []
+        for void, low, high, system in layers:
+            if void not in self.courses:
+                found.append(None)
+                continue
+            course = self.courses[void]
+            if course.layers:
+                course = course.wait(at_s, keep=self.keep)
+            elif at_s > 0:
+                course = course.later(at_s)
+            course = course.pour(low, high, self.heat.cures[system])
+            window = course.window()
+            self.own[void, len(self.windows)] = window
+            self.courses[void] = course
+            found.append(window)
+        self.windows.append(_together(found))
+        return self.windows[-1]
+
+    def finish(self) -> None:
+        """Until everything is out of the form and cool: what the drawing shows."""
+        for void, course in self.courses.items():
+            if course.layers:
+                last = course.window().demould_s or STAY_S
+                self.courses[void] = course.wait(course.top.at_s + last + 6 * 3600.0, keep=self.keep)
+
+
+def _together(found: list[Window | None]) -> Window | None:
+    """The slowest opens a window and the quickest closes it."""
+    if not found or any(one is None for one in found):
+        return None
+
+    def worst(name: str, pick) -> float | None:
+        values = [getattr(one, name) for one in found]
+        return None if any(value is None for value in values) else pick(values)
+
+    return Window(worst("opens_s", max), worst("closes_s", min), worst("demould_s", max), worst("gelled_s", max), worst("cured_s", max))

@@ -1,0 +1,149 @@
+"""A finished heat run as figures with their workings, as curves and as a map for drawing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..cure.parameters import ZERO_C_K
+from ..heat import kernel
+from ..plan_parts import Early, HeatMap, LayerHeat
+from ..working import Figure, Input, Workbook
+from .course import Course
+from .heat import Run
+
+RUNAWAY_C = 100.0  # past it a peak is a class, not a number
+CURVE_POINTS, MAP_TIMES = 60, 72
+EARLY_SHARES = (0.3, 0.5, 0.65, 0.8, 0.9, 1.0, 1.25)
+ROOM_STEPS, ROOM_MOST_K = 5, 15.0
+MOST_EARLY = 4
+SOURCE = ("heat balance on 20 cells a layer with walls and floor; Kamal and Sourour 1973 (m = 1, n = 2), DiBenedetto 1987, ROS2 in time; "
+          "checked against SciPy's BDF and published critical values")
+
+
+def layer_heat(
+    book: Workbook, run: Run, void_id: str, pour: int, name: str, rooms: dict[int, float] | None
+) -> LayerHeat:
+    """Of the layer that pour `pour` (0 the first) put into the void. rooms: of rooms_to; None: neither that nor pouring too early is wanted."""
+    course = run.courses[void_id]
+    index = _index(course, run, void_id, pour)
+    layer = course.layers[index]
+    times, hottest = course.curve(index)
+    place = int(hottest.argmax())
+    window = run.own[void_id, pour]
+    cure = layer.cure
+    figure = _peak_figure(book, run, void_id, pour, name, float(hottest[place]))
+
+    def since(what: int) -> float | None:
+        found = course.first(index, what, cure.kinetics.gel)
+        return None if found is None else found - layer.at_s
+
+    return LayerHeat(
+        peak=figure, runs_away=float(hottest[place]) > RUNAWAY_C and float(hottest[place]) > cure.never_c, peak_s=float(times[place]) - layer.at_s,
+        poured_s=layer.at_s, below_c=layer.below_c, gel_first_s=since(kernel.MOST_CURED), gel_last_s=since(kernel.LEAST_CURED),
+        opens_s=window.opens_s, closes_s=window.closes_s, demould_s=window.demould_s, wanted_c=cure.wanted_c, never_c=cure.never_c,
+        curve=_thinned(times, hottest), early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
+        room_to_c=rooms.get(index) if rooms is not None else None,
+    )
+
+
+def _index(course: Course, run: Run, void_id: str, pour: int) -> int:
+    return sorted(number for void, number in run.own if void == void_id).index(pour)
+
+
+def _peak_figure(book: Workbook, run: Run, void_id: str, pour: int, name: str, peak_c: float) -> Figure:
+    course = run.courses[void_id]
+    layer = course.layers[_index(course, run, void_id, pour)]
+    room = course.stack.room
+    inputs = [*layer.cure.told, *run.heat.told[void_id],
+              Input(name="room when it is poured", value=room.at(layer.at_s) - ZERO_C_K, quantity="temperature", origin="measured"),
+              Input(name="depth", value=layer.to_m - layer.from_m, quantity="length", origin="computed"),
+              Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed")]
+    notes = [f"Kinetics fitted to {layer.cure.fitted_to}.", "Poured at the room's temperature; what is embedded takes up no heat here (the hot side)."]
+    if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
+        notes.append("Liquid this thin and deep stirs itself and stays cooler than computed; shrinkage stress is not computed at all.")
+    return book.figure(f"layer/{void_id}/{pour + 1}/peak", f"{name}: hottest", peak_c, "temperature",
+                       "ρ cp dT/dt = ∇·(k∇T) + ρ H da/dt, da/dt = f_d k2(T) (b + a)(1 − a)²", inputs, SOURCE, notes)
+
+
+def _thinned(times: np.ndarray, values: np.ndarray) -> list[tuple[float, float]]:
+    """At most CURVE_POINTS, even in time, with the hottest always among them."""
+    if len(times) > CURVE_POINTS:
+        at = np.linspace(times[0], times[-1], CURVE_POINTS - 1)
+        at = np.unique(np.append(at, times[values.argmax()]))
+        times, values = at, np.interp(at, times, values)
+    return [(round(float(t)), round(float(v), 2)) for t, v in zip(times, values, strict=True)]
+
+
+def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Early]:
+    """The next layer poured too early, in time, and late: its peak each time. Of the first MOST_EARLY boundaries."""
+    course = run.courses[void_id]
+    if not index + 1 < min(len(course.layers), MOST_EARLY + 1) or opens_s is None:
+        return []
+    below, following, found = replay(course, index + 1), course.layers[index + 1], []
+    for share in EARLY_SHARES:
+        below = below.wait(below.top.at_s + share * opens_s)
+        above = below.pour(following.from_m, following.to_m, following.cure)
+        above = replace(above, marches=()).until_ready()
+        found.append(Early(after_s=share * opens_s, peak_c=round(above.peak_c(), 1)))
+    return found
+
+
+def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
+    """The first layers poured again at the same hours, in a room so much warmer."""
+    again = course.warmer(rise_k)
+    for layer in course.layers[:layers]:
+        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
+        again = again.pour(layer.from_m, layer.to_m, layer.cure)
+    return again
+
+
+def rooms_to(run: Run, void_id: str) -> dict[int, float]:
+    """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it passes its wanted peak.
+
+    Empty when 15 K more are borne, or when a layer fails already.
+    """
+    course = run.courses[void_id]
+    room_c = course.stack.room.by_step_k[0] - ZERO_C_K
+
+    def fails(rise_k: float) -> int | None:
+        """The first layer that passes its limit."""
+        again = replay(course, len(course.layers), rise_k).until_ready(max(layer.cure.wanted_c for layer in course.layers) + 1.0)
+        over = [i for i, layer in enumerate(course.layers) if again.curve(i)[1].max() > layer.cure.wanted_c]
+        return over[0] if over else None
+
+    first = fails(ROOM_MOST_K)
+    if first is None or fails(0.0) is not None:
+        return {}
+    low, high = 0.0, ROOM_MOST_K
+    for _ in range(ROOM_STEPS):
+        middle = (low + high) / 2
+        found = fails(middle)
+        low, high, first = (middle, high, first) if found is None else (low, middle, found)
+    return {first: round(room_c + low, 1)}
+
+
+def heat_map(course: Course, void_id: str) -> HeatMap:
+    """The middle of the void by height and time, of a run whose states were kept."""
+    kept = [(done, layers) for done, layers in course.marches if len(done.kept_t)]
+    if not kept:
+        return HeatMap(void_id=void_id, times_s=[], heights_m=[], temperature_c=[], cure=[])
+    every = np.concatenate([done.times for done, _ in kept])
+    across = course.stack.grid.shape[2] if course.stack.grid else 1
+    heights = course.stack.heights
+    resin = heights > 0
+    wanted = np.unique(np.concatenate([np.linspace(every[0], every[-1], MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]))
+    wanted = wanted[wanted <= every[-1]]
+    t = np.full((len(wanted), len(heights)), np.nan)
+    a = np.zeros((len(wanted), len(heights)))
+    for done, _ in kept:
+        rows = done.kept_t.shape[1] // across
+        inside = (wanted >= done.times[0] - 1e-6) & (wanted <= done.times[-1] + 1e-6)
+        for row in range(rows):
+            t[inside, row] = np.interp(wanted[inside], done.times, done.kept_t[:, row * across])
+            a[inside, row] = np.interp(wanted[inside], done.times, done.kept_a[:, row * across])
+    filled = np.nan_to_num(t - ZERO_C_K, nan=-273.0)
+    return HeatMap(void_id=void_id, times_s=[round(float(one)) for one in wanted], heights_m=[round(float(one), 5) for one in heights[resin]],
+                   temperature_c=[[round(float(v), 1) for v in line] for line in filled[:, resin]],
+                   cure=[[round(100 * float(v)) for v in line] for line in a[:, resin]])

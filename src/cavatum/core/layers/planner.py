@@ -1,0 +1,182 @@
+"""The search for a split: fewest, coolest, soonest, under the sheet's rules, the heat, bubbles and what is to be embedded. Rules 4.1, 4.4.
+
+Greedy for the fewest: the greatest depth that every limit lets through, then wait until it takes the next, and again; then the same
+number evenly and first-heavier, each run anew and coupled, and the coolest of them kept.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..cure.of_system import Cure
+from ..cure.particles import mobility
+from ..errors import DomainError, Infeasible
+from ..units import STANDARD_GRAVITY
+from .course import LONGEST_S, Course
+from .rules import SLACK_M, deepest_top
+from .split import LEAST_POUR_M, MOST_LAYERS, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest
+
+BUBBLE_M = 0.12e-3  # bubbles over this should get out before gel, class
+SEARCH_STEPS = 6
+FIRST_HEAVIER = 1.3  # the first layer stands on a cold floor and takes more
+WORTH_K = 2.0  # own judgement
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What a layer may not pass, beside heat. embeds: heights at which things that would sink are laid on a layer."""
+
+    bubbles_m: float
+    embeds: tuple[tuple[float, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Split:
+    """A way to cut a stretch, run through: its layers, the hottest, when it is done, whether every limit is kept."""
+
+    layers: tuple[Layer, ...]
+    peak_c: float
+    ready_s: float
+    is_within: bool
+    course: Course
+
+
+def limits_of(stretch: Stretch, cure: Cure, room_k: float) -> Limits:
+    """Bubble clearance at the room's temperature (a warming layer is thinner at first and sets sooner), and the heights of things laid in."""
+    phi = mobility(cure.kinetics, room_k)
+    rho = cure.kinetics.density_kg_m3
+    # Under pressure bubbles shrink and stay unseen; else the smallest that should get out sets the depth (cure.particles.smallest_bubble_out).
+    bubbles = math.inf if stretch.system.needs_pressure else phi * rho * STANDARD_GRAVITY * BUBBLE_M**2 / 18
+    embeds = tuple((thing.from_m.value, thing.name) for thing in stretch.cavity.void.inclusions
+                   if not thing.held_down and thing.density_kg_m3 is not None and thing.density_kg_m3.value > stretch.density_kg_m3
+                   and thing.from_m.value > stretch.from_m + LEAST_POUR_M)
+    return Limits(bubbles, embeds)
+
+
+def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
+    """How high a layer may reach by everything but heat, and what stops it."""
+    rule = deepest_top(stretch.cavity, stretch.system, stretch.density_kg_m3, start, stretch.to_m)
+    top, reason = rule.top_m, rule.reason
+    if start + limits.bubbles_m < top:
+        top, reason = start + limits.bubbles_m, f"bubbles over {BUBBLE_M * 1e3:.2g} mm would not get out of a deeper layer before it gels"
+    for height, name in limits.embeds:
+        if start + THINNEST_M < height < top:
+            top, reason = height, f"{name} is to be laid on it"
+    return Layer(start, top, reason, top <= rule.top_m + SLACK_M)
+
+
+def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Split:
+    """The fewest layers, each as deep as the limits let it be. Raises Infeasible when no layer can begin."""
+    layers: list[Layer] = []
+    start = stretch.from_m
+    while start < stretch.to_m - REST_M:
+        if len(layers) >= MOST_LAYERS:
+            raise Infeasible("layers", f"more than {MOST_LAYERS}", "so many are no plan", "Choose another system.", "too-many-layers")
+        highest = highest_top(stretch, limits, start)
+        if highest.depth_m < THINNEST_M:
+            fewest(stretch)  # says why no rule lets a layer begin
+            raise Infeasible("layer", "no depth", "some depth has to be allowed", "Choose another system.", "too-many-layers")
+        layer, course = _deepest(course, cure, _leaving_enough(highest, stretch), _least(stretch))
+        layers.append(layer)
+        start = layer.to_m
+        if not course.is_ready and start < stretch.to_m - REST_M:
+            raise Infeasible("heat", f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
+                             "a layer sets in reasonable time", "Warm the room, pour deeper, or take a quicker system.", "never-sets")
+    return _judge(layers, cure, course)
+
+
+def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
+    """Lowered where less than the least depth would be left for the next one."""
+    least = _least(stretch)
+    left = stretch.to_m - layer.to_m
+    if REST_M < left < least and layer.depth_m - (least - left) >= least:
+        return Layer(layer.from_m, stretch.to_m - least, f"lowered so that the next layer has the least {least * 1000:g} mm", layer.allowed)
+    return layer
+
+
+def _least(stretch: Stretch) -> float:
+    return max(stretch.system.least_depth_m.value if stretch.system.least_depth_m else 0.0, LEAST_POUR_M)
+
+
+def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tuple[Layer, Course]:
+    """The deepest layer from here that stays under the wanted peak. Where none does: one of the least depth, hot as it is."""
+    start = highest.from_m
+    run = course.pour(start, highest.to_m, cure).until_ready(cure.wanted_c)
+    if run.peak_c() <= cure.wanted_c:
+        return highest, run
+    low = min(start + least_m, highest.to_m)
+    high, best = highest.to_m, None
+    for _ in range(SEARCH_STEPS):
+        middle = (low + high) / 2 if best is not None else low
+        run = course.pour(start, middle, cure).until_ready(cure.wanted_c)
+        if run.peak_c() <= cure.wanted_c:
+            best, low = run, middle
+        elif best is None:
+            raise Infeasible("heat", f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C", "some depth stays below it", "Cool the room, choose a slower "
+                             "system, or draw the layers yourself.", "too-hot-anyway")
+        else:
+            high = middle
+    assert best is not None
+    return Layer(start, low, f"a deeper layer would pass {cure.wanted_c:g} °C", True), best
+
+
+def run_through(layers: list[Layer], cure: Cure, course: Course) -> Split:
+    """Pours each layer as soon as the one below takes it."""
+    for number, layer in enumerate(layers):
+        if number and not course.is_ready:
+            return Split(tuple(layers), course.peak_c(), 1e12, False, course)
+        course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
+    return _judge(layers, cure, course)
+
+
+def _judge(layers: list[Layer], cure: Cure, course: Course) -> Split:
+    peak = course.peak_c()
+    within = peak <= cure.wanted_c and all(layer.allowed for layer in layers)
+    return Split(tuple(layers), peak, course.stack.at_s if course.is_ready else 1e12, within, course)
+
+
+def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
+    """Greedy first; then its number and one more, evenly and first-heavier, where no layer gets thinner than the least."""
+    limits = limits_of(stretch, cure, course.stack.room.at(course.stack.at_s))
+    found = [greedy(stretch, cure, course, limits)]
+    if limits.embeds:
+        return found  # boundaries are given by what is laid in
+    count = len(found[0].layers)
+    for number in (count, count + 1) if count < MOST_LAYERS else (count,):
+        if (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M or number == 1:
+            continue
+        found.append(run_through(evenly(stretch, number, _why_even(number)), cure, course))
+        found.append(run_through(_first_heavier(stretch, number), cure, course))
+    return [split for split in found if split is found[0] or (split.is_within and _clears(split, limits))]
+
+
+def _why_even(number: int) -> str:
+    return f"{number} equal layers stay cooler"
+
+
+def _clears(split: Split, limits: Limits) -> bool:
+    return all(layer.depth_m <= limits.bubbles_m + SLACK_M for layer in split.layers)
+
+
+def _first_heavier(stretch: Stretch, number: int) -> list[Layer]:
+    share = (stretch.to_m - stretch.from_m) / (FIRST_HEAVIER + number - 1)
+    first = stretch.from_m + FIRST_HEAVIER * share
+    return stretch.layers([first + i * share for i in range(number - 1)], "the first layer, on the cold floor, takes a third more")
+
+
+def choose(found: list[Split], choice: str) -> Split:
+    """fewest: the coolest of the least number. coolest: of at most one more. soonest: the earliest done."""
+    least = len(found[0].layers)
+    if choice == "soonest":
+        return min(found, key=lambda one: (one.ready_s, one.peak_c))
+    same = [one for one in found if len(one.layers) <= (least if choice == "fewest" else least + 1)]
+    within = [one for one in same if one.is_within] or same
+    coolest = min(within, key=lambda one: one.peak_c)
+    # One more pour has to earn its day: for less than WORTH_K it is not made.
+    return min((one for one in within if one.peak_c <= coolest.peak_c + WORTH_K and len(one.layers) == least), key=lambda one: one.peak_c, default=coolest)
+
+
+def rules_only(stretch: Stretch, error: DomainError) -> list[Layer]:
+    """Where heat lets nothing through: the sheet's rules alone, so that the person sees what would happen."""
+    return [Layer(one.from_m, one.to_m, f"{one.limited_by}; {error.argument}: {error.value}", one.allowed) for one in fewest(stretch)]
