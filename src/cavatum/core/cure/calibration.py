@@ -20,7 +20,7 @@ from ..heat.column import Body, Cast, Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround
-from ..heat.run import Stop, crossing, march
+from ..heat.run import TOLERANCE_K, Stop, crossing, march
 from .parameters import ZERO_C_K, Kinetics
 from .viscosity import viscosity
 
@@ -29,6 +29,7 @@ TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast cl
 TACK_FREE = 0.65  # conversion of a film that no longer sticks, class
 REACH = math.log(100.0)  # a sheet a hundredfold off its class is another kind of resin
 TOLERANCE_LN = 1e-4
+COARSE_K = 0.3  # for ensembles, where the draws differ by far more
 
 
 @dataclass(frozen=True)
@@ -45,14 +46,15 @@ def scaled(kinetics: Kinetics, ln_factor: float) -> Kinetics:
     return kinetics.model_copy(update={"k2_ref_1_s": kinetics.k2_ref_1_s * math.exp(ln_factor)})
 
 
-def working_time(kinetics: Kinetics, pot: PotLife) -> float:
+def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> float:
     """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity; NEVER_S when it does not come."""
-    grid = cup_grid(kinetics, pot.mass_kg, Cup())
+    grid = cup_grid(kinetics, pot.mass_kg, Cup(radial=4, up=6) if coarse else Cup())
     start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)
     gel = pot.criterion not in ("doubled viscosity", "too thick to pour")
     until = 4 * max(pot.time_s, 600.0) if gel else 3 * max(pot.time_s, 600.0)
     stop = Stop(0, kinetics.gel + 0.02, 1e9) if gel else None
-    done = march(grid, start, np.zeros(grid.cells), Room.steady(pot.temperature_c), 0.0, until, stop, keep=not gel)
+    done = march(grid, start, np.zeros(grid.cells), Room.steady(pot.temperature_c), 0.0, until, stop, keep=not gel,
+                 tolerance_k=COARSE_K if coarse else TOLERANCE_K, tolerance_a=(COARSE_K if coarse else TOLERANCE_K) / 100)
     if gel:
         return done.first(0, kernel.MOST_CURED, kinetics.gel) or NEVER_S
     share = grid.capacity / grid.capacity.sum()

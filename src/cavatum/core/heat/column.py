@@ -24,7 +24,7 @@ from ..cure.parameters import Kinetics
 from ..errors import DomainError
 from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
 from .materials import MATERIALS, Material, Surround
-from .run import March, Stop, march
+from .run import TOLERANCE_K, March, Stop, march
 
 LAYER_CELLS, THIN_CELLS, THIN_M = 20, 10, 0.008
 FLOOR_CELLS, WALL_CELLS, WOOD_CELLS = 5, 2, 4
@@ -67,12 +67,16 @@ class Body:
 
 @dataclass(frozen=True)
 class Cast:
-    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None: the room's)."""
+    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None: the room's).
+
+    is_coarse: half the cells, for ensembles
+    """
 
     from_m: float
     to_m: float
     kinetics: Kinetics
     poured_k: float | None = None
+    is_coarse: bool = False
 
     def __post_init__(self) -> None:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
@@ -83,7 +87,7 @@ class Cast:
 
     @property
     def cells(self) -> int:
-        return LAYER_CELLS if self.to_m - self.from_m >= THIN_M else THIN_CELLS
+        return THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else LAYER_CELLS
 
 
 @dataclass(frozen=True)
@@ -99,6 +103,7 @@ class Stack:
     a: Array = field(default_factory=lambda: np.empty(0))
     grid: Grid | None = None
     step_s: float = 1.0
+    tolerance_k: float = TOLERANCE_K
 
     def pour(self, cast: Cast) -> Stack:
         """The next layer on top, now."""
@@ -119,7 +124,8 @@ class Stack:
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
         """Time goes by to to_s, or to where `stop` is met."""
         assert self.grid is not None
-        done = march(self.grid, self.t, self.a, self.room, self.at_s, to_s, stop, keep=keep, first_step_s=self.step_s)
+        done = march(self.grid, self.t, self.a, self.room, self.at_s, to_s, stop, keep=keep, first_step_s=self.step_s, tolerance_k=self.tolerance_k,
+                     tolerance_a=self.tolerance_k / 100)
         return replace(self, at_s=done.at_s, t=done.t, a=done.a, step_s=done.next_step_s), done
 
     @property

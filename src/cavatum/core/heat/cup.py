@@ -12,17 +12,18 @@ from ..errors import DomainError
 from .grid import Grid, kinetics_row
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K
 
-RADIAL, UP = 8, 12
 CUP_WALL_M = 0.001
 LEAST_KG, MOST_KG = 0.001, 50.0
 
 
 @dataclass(frozen=True)
 class Cup:
-    """slender: fill height over diameter."""
+    """slender: fill height over diameter. radial, up: cells; fewer for ensembles."""
 
     slender: float = 1.0
     wall_m: float = CUP_WALL_M
+    radial: int = 8
+    up: int = 12
 
     def size(self, mass_kg: float, density_kg_m3: float) -> tuple[float, float]:
         """Diameter and height of the fill [m]."""
@@ -31,25 +32,26 @@ class Cup:
 
 
 def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid:
-    """The batch as (UP, 1, RADIAL) rings. Thin wall as a series resistance. Raises DomainError outside 1 g to 50 kg."""
+    """The batch as (up, 1, radial) rings. Thin wall as a series resistance. Raises DomainError outside 1 g to 50 kg."""
     if not LEAST_KG <= mass_kg <= MOST_KG:
         raise DomainError("batch", f"{mass_kg * 1000:g} g", "a cup holds between 1 g and 50 kg", "Check the unit.", "out-of-range")
     cup = cup or Cup()
     diameter, height = cup.size(mass_kg, kinetics.density_kg_m3)
     plastic, k = MATERIALS["plastic"], kinetics.conductivity_w_m_k
-    edges, dz = np.linspace(0, diameter / 2, RADIAL + 1), height / UP
+    radial, up = cup.radial, cup.up
+    edges, dz = np.linspace(0, diameter / 2, radial + 1), height / up
     dr, middle = edges[1], (edges[:-1] + edges[1:]) / 2
     ring = math.pi * np.diff(edges**2)
     wall = cup.wall_m / plastic.conductivity
-    gz, gx, groom = np.zeros((UP, RADIAL)), np.zeros((UP, RADIAL)), np.zeros((UP, RADIAL))
+    gz, gx, groom = np.zeros((up, radial)), np.zeros((up, radial)), np.zeros((up, radial))
     gz[:-1] = k * ring / dz
     gx[:, :-1] = k * 2 * math.pi * edges[1:-1] * dz / np.diff(middle)
     groom[:, -1] += 2 * math.pi * edges[-1] * dz / (dr / 2 / k + wall + 1 / SIDE_W_M2K)
     groom[0] += ring / (dz / 2 / k + wall + 1 / UNDERSIDE_W_M2K["bench"])
     groom[-1] += ring / (dz / 2 / k + 1 / TOP_W_M2K)
-    cells = UP * RADIAL
-    volume = np.tile(ring * dz, UP)
+    cells = up * radial
+    volume = np.tile(ring * dz, up)
     rho = kinetics.density_kg_m3
-    return Grid((UP, 1, RADIAL), rho * kinetics.heat_capacity_j_kg_k * volume, rho * kinetics.heat_j_kg * volume, np.zeros(cells, np.int64),
+    return Grid((up, 1, radial), rho * kinetics.heat_capacity_j_kg_k * volume, rho * kinetics.heat_j_kg * volume, np.zeros(cells, np.int64),
                 kinetics_row(kinetics).reshape(1, -1), gz.ravel(), np.zeros(cells), gx.ravel(), groom.ravel(), np.zeros(cells, np.int64),
-                np.array([(UP - 1) * RADIAL]))
+                np.array([(up - 1) * radial]))

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..cure.calibration import COARSE_K
 from ..cure.gates import COOL_C
 from ..cure.of_system import Cure
 from ..cure.parameters import ZERO_C_K
@@ -13,7 +14,7 @@ from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.grid import Array, Room
 from ..heat.materials import Surround
-from ..heat.run import March, Stop, crossing
+from ..heat.run import TOLERANCE_K, March, Stop, crossing
 
 LONGEST_S = 14 * 86400.0  # a layer that is not ready by then never is, as far as a plan is concerned
 COOL_OVER_ROOM_K = 2.0  # in a room above 30 degC nothing cools to 32
@@ -48,15 +49,17 @@ class Course:
     stack: Stack
     layers: tuple[Poured, ...] = ()
     marches: tuple[tuple[March, int], ...] = ()
+    is_coarse: bool = False
 
     @classmethod
-    def empty(cls, body: Body, surround: Surround, room: Room) -> Course:
-        return cls(Stack(body, surround, room))
+    def empty(cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False) -> Course:
+        """coarse: half the cells and a wider tolerance, for ensembles."""
+        return cls(Stack(body, surround, room, tolerance_k=COARSE_K if coarse else TOLERANCE_K), is_coarse=coarse)
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Course:
         """Now. In the room's temperature, or the system's pour temperature where it asks for a warmer one (it warms itself in the cup)."""
         below = float(self.stack.t.max()) - ZERO_C_K if self.layers else None
-        stack = self.stack.pour(Cast(from_m, to_m, cure.kinetics))
+        stack = self.stack.pour(Cast(from_m, to_m, cure.kinetics, is_coarse=self.is_coarse))
         return replace(self, stack=stack, layers=(*self.layers, Poured(from_m, to_m, cure, stack.at_s, below)))
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> Course:
