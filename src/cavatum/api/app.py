@@ -14,7 +14,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, pieces, problems, systems, workshop
+from . import bench, devices, exports, files, heat, pieces, problems, systems, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -47,7 +47,7 @@ def create_app(
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
     CSRFProtect(app)
-    for module in (pieces, exports, files, systems, workshop, bench, devices):
+    for module in (pieces, heat, exports, files, systems, workshop, bench, devices):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)
@@ -60,7 +60,10 @@ def _import_slow_ones() -> None:
     """Loaded by the core only where needed; a server pays for them at its start, not in somebody's first plan."""
     import scipy.optimize  # noqa: F401
 
+    from ..core.heat.warm import warm
     from ..core.measure import outline  # noqa: F401
+
+    warm()
 
 
 def _csrf_problem(error: CSRFError) -> Response:

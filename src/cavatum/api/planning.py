@@ -62,6 +62,11 @@ def _record(piece: Piece, sheets: dict[str, System], workshop: Workshop) -> dict
     }
 
 
+def job_inputs(piece: Piece, sheets: dict[str, System], workshop: Workshop, made_at: datetime) -> dict[str, Any]:
+    """What a worker needs to make this very plan again."""
+    return {**_record(piece, sheets, workshop), "made_at": made_at.isoformat()}
+
+
 def _summary(piece: Piece, plan: Plan) -> dict[str, Any]:
     """What the list shows of a piece; times only when its start is set."""
     rows = plan.clock.rows if plan.clock and plan.start_is_chosen else []

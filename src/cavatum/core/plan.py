@@ -89,7 +89,7 @@ def make_plan(
     level = level_plan(job.book, piece, job.cavities)
     voids = with_forms(job.book, voids, pours, piece.level)
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
-    plans = [pour_plan(job.book, pour, workshop) for pour in pours]
+    plans = [pour_plan(job.book, pour, workshop, job.heat.cures) for pour in pours]
     job.verdicts += mix_verdicts(pours, workshop, job.say)
     start, days, run = lay_out_days(job, pours)
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)

@@ -196,6 +196,27 @@ class PartPlan(Data):
     cumulative: Figure
 
 
+class PotClock(Data):
+    """The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
+
+    curve    (s, degC of the stirred batch, Pa s) until the middle gels
+    drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
+    """
+
+    pour_by: Figure
+    why: str
+    thickens_s: float | None
+    gel_s: float | None
+    hottest_c: float
+    split_s: float | None
+    pour_from_s: float | None
+    pour_to_s: float | None
+    curve: list[tuple[float, float, float]]
+    drift: Figure
+    left: list[tuple[float, float]]
+    smallest_bubble: Figure | None
+
+
 class BatchPlan(Data):
     number: int
     system_id: str
@@ -209,6 +230,7 @@ class BatchPlan(Data):
     rest_s: float
     pour_within: Figure
     colourant_most: Figure
+    pot: PotClock | None = None
 
 
 class PourPlan(Data):

@@ -8,12 +8,14 @@ from itertools import zip_longest
 
 from .clock.windows import PourTask
 from .coats import Coat
+from .cure.of_system import Cure
 from .layers.course import Window
 from .layers.rules import allowed_depth
 from .layers.split import Layer
 from .measure.allowances import shrinkage_volume, soak_volume
 from .measure.cavity import Cavity
 from .mix.batches import CUP_FILL, Weighing, weigh
+from .mix.pot import pot_plan, within_figure
 from .mix.ratio import Ratio, ratio_error
 from .piece_parts import Portion, Void
 from .plan_parts import Allowance, BatchPlan, LayerPlan, PartPlan, PourPlan
@@ -131,7 +133,8 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
     return poured + [Pour(len(poured) + number, [fill for fill in row if fill is not None], number) for number, row in enumerate(laid, start=1)]
 
 
-def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
+def pour_plan(book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, Cure] | None = None) -> PourPlan:
+    """cures: of the systems whose class is known; their batches get a pot clock."""
     layers = [_layer_plan(book, fill, pour.number) for fill in pour.fills]
     key = f"pour/{pour.number}"
     net_m3 = sum(fill.void.count * fill.volume_m3 for fill in pour.fills)
@@ -141,7 +144,7 @@ def pour_plan(book: Workbook, pour: Pour, workshop: Workshop) -> PourPlan:
          for fill, layer in zip(pour.fills, layers, strict=True)], "volumes added",
     )
     mixes = pour.mixes(workshop)
-    batches = [batch for mix in mixes for batch in _batch_plans(book, mix, pour.number, workshop)]
+    batches = [batch for mix in mixes for batch in _batch_plans(book, mix, pour, workshop, (cures or {}).get(mix.system.id))]
     batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
     lines = _allowances(book, key, pour, mixes, net_m3, workshop)
     added = [line for line in lines if line.code != "overfill"]
@@ -225,10 +228,10 @@ def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: 
     ]
 
 
-def _batch_plans(book: Workbook, mix: Mix, pour_number: int, workshop: Workshop) -> list[BatchPlan]:
+def _batch_plans(book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, cure: Cure | None) -> list[BatchPlan]:
     """All batches of a mix weigh the same, so they share their workings."""
     one = mix.weighings[0]
-    key = f"pour/{pour_number}/{mix.system.id}/{mix.colour or 'clear'}"
+    key = f"pour/{pour.number}/{mix.system.id}/{mix.colour or 'clear'}"
     parts = _parts(book, key, mix, one, workshop)
     mass = book.figure(f"{key}/batch", "One batch", one.mass_kg, "mass", "A + B as they stand on the scale",
                        [book.computed(f"part {part.part}", part.mass) for part in parts], "masses added")
@@ -244,21 +247,16 @@ def _batch_plans(book: Workbook, mix: Mix, pour_number: int, workshop: Workshop)
                                                *(book.computed(f"part {part.part}", part.mass) for part in parts)],
         "both readings half a step off, the wrong way",
     )
-    work = mix.system.working_time
-    within = book.figure(
-        f"{key}/within", "Pour within", max(work.time_s.value - mix.system.stir_s.value, 0.0), "duration",
-        "working time − stirring", [work.time_s.as_input("working time of the sheet"), mix.system.stir_s.as_input("stirring")],
-        f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C ({work.criterion})",
-        ["A larger batch or a warmer room shortens it; that is not computed here yet."],
-    )
+    depth = max(fill.layer.depth_m for fill in pour.fills if fill.system.id == mix.system.id)
+    pot = pot_plan(book, key, mix, one.mass_kg, depth, workshop, cure) if cure else None
     colourant = book.figure(
         f"{key}/colourant", "Colourant at most", one.mass_kg * mix.system.colourant_most.value, "mass", "share × batch",
         [mix.system.colourant_most.as_input("most colourant by weight"), book.computed("batch", mass)], "the sheet's limit",
     )
     plan = BatchPlan(
         number=1, system_id=mix.system.id, system_name=mix.system.name, colour=mix.colour, parts=parts, mass=mass, cup_fill=fill,
-        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within,
-        colourant_most=colourant,
+        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within_figure(book, key, mix.system, pot),
+        colourant_most=colourant, pot=pot,
     )
     return [plan] * len(mix.weighings)
 

@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from . import cluster, packages, paths, server
 from .tell import SetupError, say
 
-SPEED_SUBJECTS = ["measure", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "web"]
 
 
 def main(arguments: list[str]) -> int:
@@ -74,6 +74,7 @@ def _one_at_a_time() -> Iterator[None]:
 def _set_up(*, testing: bool) -> None:
     packages.install_debian_packages(browser=testing)
     packages.install_python_packages(testing=testing)
+    packages.compile_kernel()
     packages.build_front_end()
 
 

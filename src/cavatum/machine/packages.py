@@ -78,6 +78,18 @@ def install_python_packages(*, testing: bool) -> None:
         put_stamp(name, fingerprint)
 
 
+def compile_kernel() -> None:
+    """The heat kernel into its cache beside the code (numba); anew when it or the packages changed."""
+    folder = paths.CHECKOUT / "src" / "cavatum" / "core" / "heat"
+    fingerprint = digest([folder / "kernel.py", folder / "run.py", paths.CHECKOUT / "requirements" / "app.txt"], sys.version)
+    if is_stamped("kernel", fingerprint) and any(folder.glob("__pycache__/kernel.*.nbi")):
+        return
+    with step("Heat kernel"):
+        run([str(paths.venv_python()), "-m", "cavatum.core.heat.warm"], way_out="Read the lines above.",
+            env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
+        put_stamp("kernel", fingerprint)
+
+
 def _test_lock_is_in() -> bool:
     lock = paths.CHECKOUT / "requirements" / "test.txt"
     return is_stamped("python-test", digest([lock], sys.version, str(paths.VENV)))

@@ -25,4 +25,17 @@ def migrate(url: str) -> int:
             missing = backend.to_apply(read_migrations(str(FOLDER)))
             backend.apply_migrations(missing)
         backend.connection.close()
-        return len(missing)
+        return len(missing) + _queue_tables(url)
+
+
+def _queue_tables(url: str) -> int:
+    """The tables of the job queue, procrastinate's own SQL, laid down once; its upgrades come with a change of its version."""
+    import procrastinate
+
+    with psycopg.connect(url, autocommit=True) as connection:
+        if connection.execute("select to_regclass('procrastinate_jobs')").fetchone() != (None,):
+            return 0
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=1))
+    with app.open():
+        app.schema_manager.apply_schema()
+    return 1

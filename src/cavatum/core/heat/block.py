@@ -25,7 +25,7 @@ class Faces:
 
 
 def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity: Array, heat: Array, layer: Array, kinetics: Array, faces: Faces,
-             top_cell: int) -> Grid:
+             top_cell: int | list[int]) -> Grid:
     """Any stack of boxes: spacings (z, y, x) [m]; conductivity [W/(m K)], capacity and heat per volume (nz, ny, nx); 0 capacity is nothing.
 
     Faces to nothing or to the outside exchange with the room: up through `top`, down through `bottom`, else `side`.
@@ -52,7 +52,7 @@ def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity:
                 groom += np.where(there & ~inner, area / (half + 1 / outward), 0.0)
     kind = np.where(layer >= 0, layer, -1).astype(np.int64)
     return Grid((nz, ny, nx), (capacity * volume).ravel(), (heat * volume).ravel(), kind.ravel(), kinetics, conductances[0].ravel(),
-                conductances[1].ravel(), conductances[2].ravel(), groom.ravel(), kind.ravel(), np.array([top_cell]))
+                conductances[1].ravel(), conductances[2].ravel(), groom.ravel(), kind.ravel(), np.atleast_1d(np.array(top_cell)))
 
 
 def _check_cells(shape: tuple[int, ...]) -> None:

@@ -90,13 +90,14 @@ def crossing(times: Array, values: Array, level: float) -> float | None:
 def march(
     grid: Grid, t: Array, a: Array, room: Room, from_s: float, to_s: float, stop: Stop | None = None, *, keep: bool = False,
     first_step_s: float = 1.0, tolerance_k: float = TOLERANCE_K, tolerance_a: float = TOLERANCE_A,
-    tell: Callable[[float], bool] | None = None,
+    tell: Callable[[float], bool] | None = None, most_steps: int | None = None,
 ) -> March:
     """Marches from from_s to to_s, or to where `stop` is met.
 
     t, a   state [K], [-] at from_s (cells); not changed
     keep   keep every step's state
     tell   called with the moment reached now and then; False ends the march there
+    most_steps  ends after so many, wherever it is
     Raises DomainError when the state is not finite or steps run out: never an endless run, never a NaN.
     """
     t, a = np.array(t, float), np.array(a, float)
@@ -106,7 +107,7 @@ def march(
     layers = len(grid.tops)
     pieces: list[tuple[Array, Array, Array, Array]] = []
     at, step, steps, ended = from_s, first_step_s, 0, kernel.MORE_STEPS
-    buffer = 200 if tell else BUFFER_STEPS
+    buffer = most_steps or (200 if tell else BUFFER_STEPS)
     while ended == kernel.MORE_STEPS and steps < MOST_STEPS:
         times, watched = np.empty(buffer), np.empty((buffer, layers, kernel.WATCHED))
         rows = buffer if keep else 0
@@ -116,7 +117,7 @@ def march(
             kept_t, kept_a)
         steps += count
         pieces.append((times[:count], watched[:count], kept_t[:count], kept_a[:count]))
-        if tell is not None and not tell(at):
+        if most_steps or (tell is not None and not tell(at)):
             break
     if ended == kernel.NOT_FINITE or (ended == kernel.MORE_STEPS and steps >= MOST_STEPS) or not pieces[0][0].size:
         raise DomainError("heat run", f"stuck after {at / 3600:.1f} h", f"it ends within {MOST_STEPS} steps", "Check the measures and the sheet.",

@@ -1,0 +1,98 @@
+"""Long work on a piece's heat: bands of its peaks, a run in three dimensions. Asked for (202), looked at, ended."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from flask import current_app
+from flask_openapi3 import APIBlueprint
+from psycopg import Connection
+from pydantic import BaseModel, Field
+
+from ..core.layers.three import Three
+from ..core.piece import Piece
+from ..core.plan_parts import Band, Plan
+from ..core.readings import Id
+from ..jobs import queue
+from ..store import jobs, pieces
+from ..store.jobs import Job
+from . import planning
+from .context import now, transaction, workshop_id
+from .pieces import PiecePath
+from .problems import Problem
+
+blueprint = APIBlueprint("heat", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+
+
+class JobPath(BaseModel):
+    job_id: int = Field(ge=1, le=2**62)
+
+
+class WorkBody(BaseModel):
+    """bands: of every layer. three: one void in three dimensions."""
+
+    kind: Literal["bands", "three"]
+    void_id: Id | None = None
+
+
+class LayerBand(Band):
+    """layer: 0 the lowest of its void."""
+
+    void_id: str
+    layer: int
+
+
+class JobAnswer(BaseModel):
+    """state: waiting, running, done, failed (says why) or ended."""
+
+    id: int
+    kind: str
+    state: str
+    progress: float
+    says: str
+    bands: list[LayerBand] | None = None
+    three: Three | None = None
+
+
+def _answer(job: Job) -> dict[str, Any]:
+    found = job.result or {}
+    return JobAnswer(id=job.id, kind=job.kind, state=job.state, progress=job.progress, says=job.says, bands=found.get("bands"),
+                     three=found if job.kind == "three" and found else None).model_dump(mode="json")
+
+
+def _queue(job_id: int) -> None:
+    """Word to the workers. It may get lost with this process: the worker's rounds find the row."""
+    if "cavatum-queue" not in current_app.extensions:
+        current_app.extensions["cavatum-queue"] = queue.open_sync(current_app.config["DATABASE_URL"])
+    queue.queue(current_app.extensions["cavatum-queue"], job_id)
+
+
+def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Plan, dict[str, Any]]:
+    stored = pieces.read(connection, shop, piece_id)
+    sheets, workshop = planning.inputs_of(connection, shop)
+    plan = planning.plan_of(connection, shop, stored, now(), (sheets, workshop))
+    return stored.piece, plan, planning.job_inputs(stored.piece, sheets, workshop, plan.made_at)
+
+
+@blueprint.post("/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer})
+def ask_for_work(path: PiecePath, body: WorkBody):
+    """200 with the result where it is known already."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        _, _, inputs = _inputs(connection, shop, path.piece_id)
+        job, is_new = jobs.ask(connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})})
+    if is_new:
+        _queue(job.id)
+    return _answer(job), 200 if job.is_over else 202
+
+
+@blueprint.get("/jobs/<int:job_id>", operation_id="readJob", responses={200: JobAnswer})
+def read_job(path: JobPath):
+    with transaction() as connection:
+        return _answer(jobs.read(connection, workshop_id(connection), path.job_id))
+
+
+@blueprint.delete("/jobs/<int:job_id>", operation_id="endJob", responses={200: JobAnswer})
+def end_job(path: JobPath):
+    with transaction() as connection:
+        return _answer(jobs.end(connection, workshop_id(connection), path.job_id))

@@ -1,0 +1,72 @@
+"""The kinds of long work. Each takes the job's inputs and tells how far it is; None means it was ended."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Callable
+from datetime import datetime
+from typing import Any
+
+import numpy as np
+import psycopg
+
+from ..core.cure.of_system import class_of
+from ..core.errors import DomainError
+from ..core.layers.bands import bands
+from ..core.layers.course import Course
+from ..core.layers.three import in_three
+from ..core.measure.cavity import cavity_of
+from ..core.measure.mesh_shape import placed_mesh
+from ..core.measure.triangles import Solid
+from ..core.piece import Piece
+from ..core.plan import make_plan
+from ..core.plan_heat import courses_of
+from ..core.resin.system import System
+from ..core.shapes import Mesh
+from ..core.workshop import Workshop
+from ..formats import sandbox
+from ..store import files
+from ..store.jobs import Job
+
+Tell = Callable[[float], bool]
+
+
+def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str, Course]]:
+    piece = Piece.model_validate(inputs["piece"])
+    systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
+    workshop = Workshop.model_validate(inputs["workshop"])
+    plan = make_plan(piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False)
+    return piece, systems, courses_of(piece, systems, workshop, plan)
+
+
+def work_bands(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+    """Every layer's band."""
+    _, systems, courses = _courses(job.inputs)
+    found = bands(courses, {one: class_of(system) for one, system in systems.items() if any(
+        layer.cure.system_id == one for course in courses.values() for layer in course.layers)}, tell)
+    if not found and courses:
+        return None
+    return {"bands": [{"void_id": void, "layer": index, **band.model_dump()} for (void, index), band in found.items()]}
+
+
+def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+    """One void in three dimensions."""
+    piece, _, courses = _courses(job.inputs)
+    void = next((one for one in piece.voids if one.id == job.inputs["void_id"]), None)
+    if void is None or void.id not in courses:
+        raise DomainError("void", job.inputs["void_id"], "its heat can be computed", "Choose a system whose class is known.", "no-heat")
+    solid = _solid(connection, job.workshop_id, void.shape) if isinstance(void.shape, Mesh) else None
+    made = in_three(void.shape, solid, courses[void.id], cavity_of(void).fill_m, tell)
+    return None if made is None else made.model_dump(mode="json")
+
+
+def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Solid:
+    """The mesh of the file that the shape was read from, parsed in the child process as any foreign file."""
+    data = files.content(connection, workshop_id, shape.source.file)
+    found = sandbox.ask("export_source", data, {"kind": shape.source.format})
+    corners = np.frombuffer(base64.b64decode(found["corners"]), "<f8").reshape(-1, 3)
+    triangles = np.frombuffer(base64.b64decode(found["triangles"]), "<i8").reshape(-1, 3)
+    return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)
+
+
+KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three}

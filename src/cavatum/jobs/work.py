@@ -1,0 +1,50 @@
+"""What each kind of job does: its inputs as they were stored, the core's long computations, a result that is stored once."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from typing import Any
+
+import psycopg
+
+from ..core.errors import DomainError
+from ..store import jobs
+from ..store.jobs import Job
+from .kinds import KINDS
+
+log = logging.getLogger("cavatum.jobs")
+Tell = Callable[[float], bool]
+
+
+def work(url: str, job_id: int) -> str:
+    """Does one job, in this thread, with a connection of its own. Returns the state it came to, or 'nothing' where there was nothing to do."""
+    with psycopg.connect(url, autocommit=True) as connection:
+        job = jobs.take(connection, job_id)
+        if job is None:
+            return "nothing"
+        return _carry_out(connection, job)
+
+
+def _carry_out(connection: psycopg.Connection, job: Job) -> str:
+    told = {"share": -1.0}
+
+    def tell(share: float) -> bool:
+        told["share"] = share
+        return jobs.tell(connection, job, share)
+
+    try:
+        result: dict[str, Any] | None = KINDS[job.kind](connection, job, tell)
+    except DomainError as error:
+        jobs.finish(connection, job, "failed", None, str(error))
+        return "failed"
+    except psycopg.OperationalError:
+        raise  # the database went away: the job is taken up again
+    except Exception:  # a worker outlives any one job
+        log.exception("job %s (%s) failed", job.id, job.kind)
+        jobs.finish(connection, job, "failed", None, "It failed inside; the server's log says more.")
+        return "failed"
+    if result is None:
+        jobs.finish(connection, job, "ended", None, "ended before it was done")
+        return "ended"
+    return "done" if jobs.finish(connection, job, "done", result) else "taken over"

@@ -1,0 +1,73 @@
+"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m cavatum.jobs.worker
+
+Every few seconds it makes its rounds: jobs that wait or run without a word (their worker was killed, or the word never reached the
+queue) are queued again; whoever takes one gets an attempt of its own, and only that attempt may store a result.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import logging
+import os
+import sys
+
+import procrastinate
+import psycopg
+from procrastinate import exceptions
+
+from ..store import jobs
+from .queue import SAYS_AGAIN_AFTER_S, TASK
+from .work import work
+
+ROUNDS_S = 5.0
+AT_ONCE = 2
+
+
+def build(url: str) -> procrastinate.App:
+    app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=url, min_size=1, max_size=4))
+
+    @app.task(name=TASK)
+    def carry_out(job_id: int) -> str:
+        return work(url, job_id)
+
+    return app
+
+
+async def rounds(app: procrastinate.App, url: str, every_s: float = ROUNDS_S, silent_s: float = SAYS_AGAIN_AFTER_S) -> None:
+    """Queues again what was left behind, and lets go of the queue's own entries of workers that died."""
+    while True:
+        await asyncio.sleep(every_s)
+        try:
+            stalled = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=silent_s)
+            for one in stalled:
+                await app.job_manager.retry_job(one)
+            with psycopg.connect(url, autocommit=True) as connection:
+                left = jobs.left_behind(connection, silent_s)
+            for job_id in left:
+                try:
+                    await app.configure_task(TASK, queueing_lock=f"job-{job_id}").defer_async(job_id=job_id)
+                except exceptions.AlreadyEnqueued:
+                    continue
+        except (psycopg.Error, exceptions.ProcrastinateException) as error:
+            logging.getLogger("cavatum.jobs").warning("rounds: %s", error)
+
+
+async def run(url: str) -> None:
+    app = build(url)
+    async with app.open_async():
+        watching = asyncio.create_task(rounds(app, url))
+        try:
+            await app.run_worker_async(concurrency=AT_ONCE, wait=True, fetch_job_polling_interval=2.0, install_signal_handlers=True,
+                                       delete_jobs="always", update_heartbeat_interval=5.0, stalled_worker_timeout=SAYS_AGAIN_AFTER_S)
+        finally:
+            watching.cancel()
+
+
+def main() -> int:
+    logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="worker: %(message)s")
+    asyncio.run(run(os.environ["CAVATUM_DATABASE_URL"]))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

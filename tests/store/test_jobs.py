@@ -1,0 +1,147 @@
+"""Jobs: asked for once, done once, taken up again when a worker is killed."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+
+import psycopg
+import pytest
+
+from cavatum.jobs import queue
+from cavatum.jobs.work import work
+from cavatum.store import jobs, workshops
+from tests.samples import NOW, box_piece, box_void, system, workshop
+
+PATIENCE_S = 60
+
+
+@pytest.fixture
+def shop(database_url):
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        with connection.transaction():
+            found = workshops.implied_workshop(connection)
+        connection.execute("delete from job where workshop_id = %s", (found,))
+        connection.execute("delete from procrastinate_jobs")
+        yield found
+
+
+def inputs(**more):
+    piece = box_piece(voids=[box_void(depth="60 mm")])
+    return {"piece": piece.model_dump(mode="json"), "systems": [system().model_dump(mode="json")], "workshop": workshop().model_dump(mode="json"),
+            "made_at": NOW.isoformat(), **more}
+
+
+def asked(database_url, shop, kind="bands", **more):
+    with psycopg.connect(database_url) as connection:
+        job, is_new = jobs.ask(connection, shop, kind, inputs(**more))
+    return job, is_new
+
+
+def read(database_url, shop, job_id):
+    with psycopg.connect(database_url) as connection:
+        return jobs.read(connection, shop, job_id)
+
+
+def wait_for(database_url, shop, job_id, test):
+    until = time.monotonic() + PATIENCE_S
+    while time.monotonic() < until:
+        job = read(database_url, shop, job_id)
+        if test(job):
+            return job
+        time.sleep(0.05)
+    raise AssertionError(f"job {job_id} is still {job.state} at {job.progress}")
+
+
+def test_the_same_inputs_are_one_job_with_one_result(database_url, shop):
+    job, is_new = asked(database_url, shop)
+    again, is_new_again = asked(database_url, shop)
+    assert is_new and not is_new_again and again.id == job.id
+    assert work(database_url, job.id) == "done"
+    assert work(database_url, job.id) == "nothing"
+    done = read(database_url, shop, job.id)
+    assert done.state == "done" and done.progress == 1
+    for band in done.result["bands"]:
+        assert 20 < band["low_c"] <= band["high_c"] and 0 <= band["over"] <= 1
+
+
+def test_a_run_in_three_dimensions_agrees_with_the_column(database_url, shop):
+    job, _ = asked(database_url, shop, "three", void_id="box")
+    assert work(database_url, job.id) == "done"
+    three = read(database_url, shop, job.id).result
+    for peak, column in zip(three["peak_c"], three["plan_peak_c"], strict=True):
+        assert peak == pytest.approx(column, abs=5)
+    row = three["section_c"][len(three["heights_m"]) // 2]
+    assert row[0] < row[len(row) // 2] - 1  # cooler at the wall
+
+
+def test_an_end_is_asked_for_and_heard(database_url, shop):
+    job, _ = asked(database_url, shop)
+    with psycopg.connect(database_url) as connection:
+        assert jobs.end(connection, shop, job.id).state == "ended"  # it had not begun
+    assert work(database_url, job.id) == "nothing"
+    _, is_new = asked(database_url, shop)  # wanted after all
+    assert is_new
+    with psycopg.connect(database_url) as connection:
+        taken = jobs.take(connection, job.id)
+        jobs.end(connection, shop, job.id)
+        assert jobs.tell(connection, taken, 0.5) is False
+        assert jobs.finish(connection, taken, "ended", None)
+
+
+def test_a_failure_says_why_and_may_be_asked_for_again(database_url, shop):
+    job, _ = asked(database_url, shop, "three", void_id="elsewhere")
+    assert work(database_url, job.id) == "failed"
+    assert "elsewhere" in read(database_url, shop, job.id).says
+    assert asked(database_url, shop, "three", void_id="elsewhere")[1]
+
+
+def test_only_the_attempt_that_holds_a_job_may_store_its_result(database_url, shop):
+    job, _ = asked(database_url, shop)
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        slow = jobs.take(connection, job.id)
+        quick = jobs.take(connection, job.id)  # the first was given up
+        assert jobs.tell(connection, slow, 0.9) is False
+        assert jobs.finish(connection, quick, "done", {"bands": []})
+        assert not jobs.finish(connection, slow, "done", {"bands": ["late"]})
+    assert read(database_url, shop, job.id).result == {"bands": []}
+
+
+def start_worker(database_url):
+    return subprocess.Popen([sys.executable, "-c", (
+        "import cavatum.jobs.queue as q, cavatum.jobs.worker as w; w.SAYS_AGAIN_AFTER_S = 1.5; w.ROUNDS_S = 0.5\n"
+        "import asyncio, os; w.rounds.__defaults__ = (0.5, 1.5); asyncio.run(w.run(os.environ['CAVATUM_DATABASE_URL']))")],
+        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"}, stderr=subprocess.PIPE)
+
+
+def test_a_killed_workers_job_is_taken_up_again_and_done_once(database_url, shop):
+    job, _ = asked(database_url, shop, "three", void_id="box", extra="killed")
+    app = queue.open_sync(database_url)
+    queue.queue(app, job.id)
+    queue.queue(app, job.id)  # said twice, queued once
+    app.close()
+    first = start_worker(database_url)
+    wait_for(database_url, shop, job.id, lambda one: one.state == "running")
+    first.send_signal(signal.SIGKILL)
+    first.wait()
+    second = start_worker(database_url)
+    try:
+        done = wait_for(database_url, shop, job.id, lambda one: one.is_over)
+    finally:
+        second.terminate()
+        second.wait(20)
+    assert done.state == "done" and done.attempt >= 2 and done.result["peak_c"]
+    assert work(database_url, job.id) == "nothing"
+
+
+def test_a_word_that_never_reached_the_queue_is_said_again(database_url, shop):
+    job, _ = asked(database_url, shop, extra="unheard")  # nobody queued it
+    worker = start_worker(database_url)
+    try:
+        assert wait_for(database_url, shop, job.id, lambda one: one.is_over).state == "done"
+    finally:
+        worker.terminate()
+        worker.wait(20)
