@@ -9,10 +9,17 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
+from ..core.cure.of_system import class_of, cure_of
+from ..core.cure.parameters import CLASSES
+from ..core.errors import DomainError
+from ..core.layers.refit import Refit, refit, stand_in_curve
 from ..core.layers.three import Three
 from ..core.piece import Piece
+from ..core.plan_heat import courses_of
 from ..core.plan_parts import Band, Plan
 from ..core.readings import Id
+from ..core.resin.system import CureFit, System
+from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..jobs import queue
 from ..store import jobs, pieces
 from ..store.jobs import Job
@@ -84,6 +91,52 @@ def ask_for_work(path: PiecePath, body: WorkBody):
     if is_new:
         _queue(job.id)
     return _answer(job), 200 if job.is_over else 202
+
+
+class ProbeBody(BaseModel):
+    """A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was poured, unless begun_s says otherwise.
+
+    stand_in  True: take the stand-in's log instead (invented, for trying it out)
+    """
+
+    void_id: Id
+    layer: int = Field(ge=0, le=60)
+    text: str = Field(default="", max_length=1_900_000)
+    begun_s: float = Field(default=0.0, ge=-30 * 86400, le=30 * 86400)
+    stand_in: bool = False
+
+
+class ProbeAnswer(BaseModel):
+    """What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of that sheet, if wanted."""
+
+    refit: Refit
+    left_out: list[str]
+    system_id: str
+    fit: CureFit
+
+
+@blueprint.post("/pieces/<int:piece_id>/probe", operation_id="layProbeOver", responses={200: ProbeAnswer})
+def lay_probe_over(path: PiecePath, body: ProbeBody):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored = pieces.read(connection, shop, path.piece_id)
+        sheets, workshop = planning.inputs_of(connection, shop)
+        plan = planning.plan_of(connection, shop, stored, now(), (sheets, workshop))
+    course = courses_of(stored.piece, sheets, workshop, plan).get(body.void_id)
+    if course is None or body.layer >= len(course.layers):
+        raise DomainError("layer", f"{body.layer + 1} of {body.void_id}", "its heat is computed", "Choose a layer that the plan has.", "no-layer")
+    log = ProbeLog(points=stand_in_curve(course, body.layer), left_out=[]) if body.stand_in else read_probe_csv(body.text)
+    system = sheets[course.layers[body.layer].cure.system_id]
+    points = [(at + body.begun_s, celsius) for at, celsius in log.points if at + body.begun_s >= 0]
+    found = refit(course, body.layer, points, _factor(system))
+    note = f"{'stand-in ' if body.stand_in else ''}probe in {stored.piece.name}"[:120]
+    fit = CureFit(rate_factor=found.rate_factor, top_w_m2k=found.top_w_m2k, before_k=found.before_k, after_k=found.after_k, points=found.points, note=note)
+    return ProbeAnswer(refit=found, left_out=log.left_out, system_id=system.id, fit=fit).model_dump(mode="json")
+
+
+def _factor(system: System) -> float:
+    """The rate that the plan used, over the class's own."""
+    return cure_of(system).kinetics.k2_ref_1_s / CLASSES[class_of(system)].k2_ref_1_s
 
 
 @blueprint.get("/jobs/<int:job_id>", operation_id="readJob", responses={200: JobAnswer})

@@ -10,11 +10,11 @@ from pydantic import BaseModel, Field
 
 from ..core.errors import DomainError
 from ..core.measure.cavity import cavity_of, coat_cavity
-from ..core.options import compare
+from ..core.options import compare, option_of
 from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_parts import Option, Plan
-from ..core.readings import Id
+from ..core.readings import Id, Temperature
 from ..formats.piece_file import read_piece, write_piece
 from ..store import pieces, systems
 from ..store.pieces import StoredPiece
@@ -79,9 +79,11 @@ class StepBody(BaseModel):
 
 
 class TryBody(BaseModel):
-    """A piece as it would be; nothing is kept."""
+    """A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not only the figures of a drag."""
 
     piece: Piece
+    room_c: float | None = Field(default=None, ge=-20, le=60)
+    in_full: bool = True
 
 
 class PlanAnswer(BaseModel):
@@ -256,8 +258,8 @@ def read_candidates(path: PiecePath):
     found = []
     for sheet in sheets.values():
         piece = stored.piece.model_copy(update={"system_id": sheet.id})
-        plan = make_plan(piece, sheets, workshop, now())
-        option = compare(piece, sheets, workshop, now())[0]
+        plan = make_plan(piece, sheets, workshop, now(), in_full=False)
+        option = option_of(piece, sheets, workshop, now())
         found.append(Candidate(
             system_id=sheet.id, name=sheet.name, option=option, doubts=sum(1 for v in plan.verdicts if v.stage == "resin"),
             cost_minor=plan.totals.cost.value if plan.totals.cost else None,
@@ -271,7 +273,9 @@ def try_plan(body: TryBody):
     """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
     with transaction() as connection:
         sheets, workshop = planning.inputs_of(connection, workshop_id(connection))
-    return PlanAnswer(plan=make_plan(body.piece, sheets, workshop, now()), revision=0).model_dump(mode="json")
+    if body.room_c is not None:
+        workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
+    return PlanAnswer(plan=make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full), revision=0).model_dump(mode="json")
 
 
 @blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})

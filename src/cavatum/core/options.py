@@ -21,10 +21,11 @@ def compare(piece: Piece, systems: dict[str, System], workshop: Workshop, now: d
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
     choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds", *(["even"] if piece.layering == "even" else []), *(["own"] if drawn else [])]
     memo: dict = {}
-    return [_option(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo) for choice in choices]
+    return [option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo) for choice in choices]
 
 
-def _option(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict) -> Option:
+def option_of(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict | None = None) -> Option:
+    """One way to split, the piece's own choice."""
     plan = make_plan(piece, systems, workshop, now, in_full=False, memo=memo)
     stop = next((verdict for verdict in plan.verdicts if verdict.weight == "stops" and verdict.stage in ("layers", "mix")), None)
     totals = plan.totals

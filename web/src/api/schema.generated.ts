@@ -183,6 +183,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** 200 with the result where it is known already. */
+        post: operations["askForWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["layProbeOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readJob"];
+        put?: never;
+        post?: never;
+        delete: operations["endJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
         parameters: {
             query?: never;
@@ -2302,6 +2351,8 @@ export interface components {
             rest_s: number;
             pour_within: components["schemas"]["Figure"];
             colourant_most: components["schemas"]["Figure"];
+            /** @default null */
+            pot?: components["schemas"]["PotClock"] | null;
         };
         /**
          * Clock
@@ -2665,6 +2716,43 @@ export interface components {
             workings: {
                 [key: string]: components["schemas"]["Working"];
             };
+        };
+        /**
+         * PotClock
+         * @description The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
+         *
+         *     curve    (s, degC of the stirred batch, Pa s) until the middle gels
+         *     drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
+         */
+        PotClock: {
+            pour_by: components["schemas"]["Figure"];
+            /** Why */
+            why: string;
+            /** Thickens S */
+            thickens_s: number | null;
+            /** Gel S */
+            gel_s: number | null;
+            /** Hottest C */
+            hottest_c: number;
+            /** Split S */
+            split_s: number | null;
+            /** Pour From S */
+            pour_from_s: number | null;
+            /** Pour To S */
+            pour_to_s: number | null;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number
+            ][];
+            drift: components["schemas"]["Figure"];
+            /** Left */
+            left: [
+                number,
+                number
+            ][];
+            smallest_bubble: components["schemas"]["Figure"] | null;
         };
         /**
          * PourPlan
@@ -3080,10 +3168,171 @@ export interface components {
         };
         /**
          * TryBody
-         * @description A piece as it would be; nothing is kept.
+         * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not only the figures of a drag.
          */
         TryBody: {
             piece: components["schemas"]["Piece"];
+            /**
+             * Room C
+             * @default null
+             */
+            room_c?: number | null;
+            /**
+             * In Full
+             * @default true
+             */
+            in_full?: boolean;
+        };
+        /**
+         * JobAnswer
+         * @description state: waiting, running, done, failed (says why) or ended.
+         */
+        JobAnswer: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Progress */
+            progress: number;
+            /** Says */
+            says: string;
+            /**
+             * Bands
+             * @default null
+             */
+            bands?: components["schemas"]["LayerBand"][] | null;
+            /** @default null */
+            three?: components["schemas"]["Three"] | null;
+        };
+        /**
+         * LayerBand
+         * @description layer: 0 the lowest of its void.
+         */
+        LayerBand: {
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Over */
+            over: number;
+            /** Void Id */
+            void_id: string;
+            /** Layer */
+            layer: number;
+        };
+        /**
+         * Three
+         * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height (first) and across, in the middle cut.
+         *
+         *     across_m, heights_m  middles of the cells; null where no resin stands
+         */
+        Three: {
+            /** Cells */
+            cells: number;
+            /** Peak C */
+            peak_c: number[];
+            /** Plan Peak C */
+            plan_peak_c: number[];
+            /** Across M */
+            across_m: number[];
+            /** Heights M */
+            heights_m: number[];
+            /** Section C */
+            section_c: (number | null)[][];
+        };
+        /**
+         * WorkBody
+         * @description bands: of every layer. three: one void in three dimensions.
+         */
+        WorkBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bands" | "three";
+            /**
+             * Void Id
+             * @default null
+             */
+            void_id?: string | null;
+        };
+        /**
+         * ProbeAnswer
+         * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of that sheet, if wanted.
+         */
+        ProbeAnswer: {
+            refit: components["schemas"]["Refit"];
+            /** Left Out */
+            left_out: string[];
+            /** System Id */
+            system_id: string;
+            fit: components["schemas"]["CureFit"];
+        };
+        /**
+         * Refit
+         * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured, degC).
+         */
+        Refit: {
+            /** Rate Factor */
+            rate_factor: number;
+            /** Top W M2K */
+            top_w_m2k: number;
+            /** Before K */
+            before_k: number;
+            /** After K */
+            after_k: number;
+            /** Points */
+            points: number;
+            /** Measured */
+            measured: [
+                number,
+                number
+            ][];
+            /** Predicted */
+            predicted: [
+                number,
+                number
+            ][];
+            /** Refitted */
+            refitted: [
+                number,
+                number
+            ][];
+            /** Peak Before C */
+            peak_before_c: number;
+            /** Peak After C */
+            peak_after_c: number;
+            /** Peak Measured C */
+            peak_measured_c: number;
+        };
+        /**
+         * ProbeBody
+         * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was poured, unless begun_s says otherwise.
+         *
+         *     stand_in  True: take the stand-in's log instead (invented, for trying it out)
+         */
+        ProbeBody: {
+            /** Void Id */
+            void_id: string;
+            /** Layer */
+            layer: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Begun S
+             * @default 0
+             */
+            begun_s?: number;
+            /**
+             * Stand In
+             * @default false
+             */
+            stand_in?: boolean;
         };
         /** FileAnswer */
         FileAnswer: {
@@ -4088,6 +4337,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askForWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layProbeOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

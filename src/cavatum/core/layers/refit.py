@@ -1,0 +1,107 @@
+"""A measured temperature curve laid over the prediction, and used to refit it: the resin's rate and the top's coefficient. Rule 7.4, 9.2."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from ..cure.calibration import scaled
+from ..cure.of_system import Cure
+from ..errors import DomainError
+from ..working import Data
+from .course import Course
+
+LEAST_POINTS, MOST_POINTS = 12, 400
+LEAST_RISE_K = 2.0  # a curve that hardly rises says nothing of the rate
+RATES, TOPS = (0.2, 5.0), (3.0, 30.0)
+SPAN_S = 20 * 86400.0
+
+
+class Refit(Data):
+    """before, after: root of the mean square difference [K]. Curves: (s since that layer was poured, degC)."""
+
+    rate_factor: float
+    top_w_m2k: float
+    before_k: float
+    after_k: float
+    points: int
+    measured: list[tuple[float, float]]
+    predicted: list[tuple[float, float]]
+    refitted: list[tuple[float, float]]
+    peak_before_c: float
+    peak_after_c: float
+    peak_measured_c: float
+
+
+def refit(course: Course, layer: int, measured: list[tuple[float, float]], earlier_factor: float = 1.0) -> Refit:
+    """Least squares over ln rate and ln top coefficient; the layers of the same resin below move with it.
+
+    measured        (s since that layer was poured, degC in its middle)
+    earlier_factor  of a refit before, so that the factor handed back is on the class's own rate
+    Raises DomainError for too few points, or a curve that hardly rises.
+    """
+    if not LEAST_POINTS <= len(measured):
+        raise DomainError("measured curve", f"{len(measured)} points", f"at least {LEAST_POINTS} are needed after the pour", "Log more often, or longer.", "too-few")
+    at, celsius = (np.array(column) for column in zip(*sorted(measured), strict=True))
+    if len(at) > MOST_POINTS:
+        keep = np.unique(np.linspace(0, len(at) - 1, MOST_POINTS).astype(int))
+        at, celsius = at[keep], celsius[keep]
+    if celsius.max() - celsius[:3].mean() < LEAST_RISE_K:
+        raise DomainError("measured curve", f"a rise of {celsius.max() - celsius[:3].mean():.1f} °C", f"it rises by {LEAST_RISE_K:g} °C or more",
+                          "Take a curve from the middle of a deeper layer.", "too-flat")
+    start = course.layers[layer].at_s
+    top = course.stack.surround.top_w_m2k
+
+    def run(ln_rate: float, ln_top: float) -> tuple[np.ndarray, Course]:
+        again = _again(course, layer, math.exp(ln_rate), top * math.exp(ln_top), start + at[-1] + 600.0)
+        times, hottest = again.curve(layer)
+        return np.interp(at, times - start, hottest), again
+
+    def off(x: np.ndarray) -> np.ndarray:
+        return np.clip(run(x[0], x[1])[0] - celsius, -60, 60)
+
+    before = off(np.zeros(2))
+    low = [math.log(RATES[0]), math.log(TOPS[0] / top)]
+    high = [math.log(RATES[1]), math.log(TOPS[1] / top)]
+    found = least_squares(off, np.zeros(2), bounds=(low, high), diff_step=1e-2, max_nfev=25, loss="soft_l1", f_scale=1.0)
+    after = off(found.x)
+    predicted, refitted = run(0.0, 0.0)[0], run(*found.x)[0]
+
+    def pairs(values: np.ndarray) -> list[tuple[float, float]]:
+        return [(round(float(s)), round(float(c), 2)) for s, c in zip(at, values, strict=True)]
+
+    return Refit(
+        rate_factor=round(earlier_factor * math.exp(found.x[0]), 4), top_w_m2k=round(top * math.exp(found.x[1]), 2), before_k=_rms(before), after_k=_rms(after),
+        points=len(at), measured=pairs(celsius), predicted=pairs(predicted), refitted=pairs(refitted), peak_before_c=round(float(predicted.max()), 1),
+        peak_after_c=round(float(refitted.max()), 1), peak_measured_c=round(float(celsius.max()), 1))
+
+
+def _rms(values: np.ndarray) -> float:
+    return round(float(np.sqrt(np.mean(values**2))), 2)
+
+
+def _again(course: Course, layer: int, rate: float, top: float, until_s: float) -> Course:
+    system = course.layers[layer].cure.system_id
+
+    def moved(cure: Cure) -> Cure:
+        return replace(cure, kinetics=scaled(cure.kinetics, math.log(rate))) if cure.system_id == system else cure
+
+    stack = course.stack
+    again = Course.empty(stack.body, replace(stack.surround, top_w_m2k=top), stack.room)
+    for one in course.layers[: layer + 1]:
+        again = again.wait(one.at_s) if again.layers else again.later(one.at_s)
+        again = again.pour(one.from_m, one.to_m, moved(one.cure))
+    return again.wait(min(until_s, again.top.at_s + SPAN_S))
+
+
+def stand_in_curve(course: Course, layer: int, *, rate: float = 1.12, top: float = 8.5, noise_k: float = 0.15, every_s: float = 900.0) -> list[tuple[float, float]]:
+    """What a stand-in probe would have logged: the same layer with a resin a little quicker and stiller air, with noise. Invented, for the demo and the tests."""
+    start = course.layers[layer].at_s
+    run = _again(course, layer, rate, top, start + 4 * 86400.0)
+    times, hottest = run.curve(layer)
+    at = np.arange(0.0, min(times[-1] - start, 4 * 86400.0), every_s)
+    noise = np.random.default_rng(5).normal(0.0, noise_k, len(at))
+    return [(float(s), round(float(c), 2)) for s, c in zip(at, np.interp(at, times - start, hottest) + noise, strict=True)]

@@ -1,0 +1,120 @@
+"""A temperature log from a probe as CSV: two columns are looked for, a time and a temperature. What is left out is said."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+import re
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from ..core.errors import DomainError
+
+MOST_BYTES = 2 * 1024 * 1024
+MOST_ROWS = 50_000
+_UNITS = {"s": 1.0, "sec": 1.0, "seconds": 1.0, "min": 60.0, "minutes": 60.0, "h": 3600.0, "hours": 3600.0}
+_CLOCK = re.compile(r"^(\d{1,3}):(\d{2})(?::(\d{2}))?$")
+COLDEST_C, HOTTEST_C = -40.0, 400.0
+
+
+class ProbeLog(BaseModel):
+    """points: (s since the first row, degC). left_out: what was not taken, in sentences."""
+
+    points: list[tuple[float, float]]
+    left_out: list[str]
+
+
+def read_probe_csv(text: str) -> ProbeLog:
+    """Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the heading says so.
+
+    Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible temperatures left out.
+    Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never guessed.
+    """
+    if len(text) > MOST_BYTES:
+        raise DomainError("log", f"{len(text) / 1e6:.1f} MB", "at most 2 MB are read", "Cut it down to the pour.", "too-large")
+    separator = next((one for one in (";", "\t", ",") if one in text), None)
+    if separator is None:
+        raise DomainError("log", "one column", "it needs a time and a temperature in each row", "Export it as CSV with both.", "no-columns")
+    rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text), delimiter=separator) if any(cell.strip() for cell in row)][: MOST_ROWS + 1]
+    heading = rows.pop(0) if rows and _number(rows[0][-1], separator) is None else []
+    times, unit = _time_column(rows, heading)
+    column = _temperature_column(rows, heading, separator)
+    fahrenheit = bool(heading) and column < len(heading) and re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", heading[column], re.I) is not None
+    points, bad, odd = [], 0, 0
+    for row in rows[:MOST_ROWS]:
+        at = _moment(row[times], unit) if times < len(row) else None
+        value = _number(row[column], separator) if column < len(row) else None
+        if at is None or value is None:
+            bad += 1
+            continue
+        celsius = (value - 32) / 1.8 if fahrenheit else value
+        if not COLDEST_C <= celsius <= HOTTEST_C:
+            odd += 1
+            continue
+        points.append((at, celsius))
+    return _ordered(points, bad, odd, len(rows) > MOST_ROWS)
+
+
+def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -> ProbeLog:
+    if len(points) < 2:
+        raise DomainError("log", "nothing to read", "rows hold a time and a temperature", "Look at the file: time first, then degrees.", "empty")
+    seen: dict[float, float] = {}
+    for at, celsius in sorted(points):
+        seen.setdefault(at, celsius)
+    said = [(bad, "without a time or a number"), (odd, "with an impossible temperature"), (len(points) - len(seen), "at a time that was there already")]
+    left = [f"{count} {'row' if count == 1 else 'rows'} {why}" for count, why in said if count]
+    if points != sorted(points):
+        left.append("rows out of order were sorted")
+    if cut:
+        left.append(f"everything after row {MOST_ROWS}")
+    first = min(seen)
+    return ProbeLog(points=[(at - first, round(celsius, 3)) for at, celsius in seen.items()], left_out=left)
+
+
+def _number(cell: str, separator: str) -> float | None:
+    try:
+        value = float(cell.replace(",", ".") if separator != "," else cell)
+    except ValueError:
+        return None
+    return value if math.isfinite(value) else None
+
+
+def _time_column(rows: list[list[str]], heading: list[str]) -> tuple[int, float | None]:
+    """Which column, and the seconds of its unit; None for dates and h:mm:ss."""
+    first = rows[0] if rows else []
+    for index, cell in enumerate(first):
+        if _moment(cell, None) is not None:
+            return index, None
+    for index, name in enumerate(heading):
+        found = re.search(r"time|elapsed|zeit|t\b", name, re.I)
+        unit = re.search(r"\b(seconds|sec|s|minutes|min|hours|h)\b", re.sub(r"time|elapsed", " ", name, flags=re.I).replace("_", " "), re.I)
+        if unit and (found or index == 0):
+            return index, _UNITS[unit.group(1).lower()]
+    raise DomainError("time", f'"{first[0]}"' if first else "missing", "numbers need their unit in the heading", 'Head the column "time min" or "time h".', "no-unit")
+
+
+def _temperature_column(rows: list[list[str]], heading: list[str], separator: str) -> int:
+    for index, name in enumerate(heading):
+        if re.search(r"temp|°|deg|probe|celsius|fahrenheit", name, re.I):
+            return index
+    for index in range(1, max((len(row) for row in rows), default=0)):
+        if any(index < len(row) and _number(row[index], separator) is not None for row in rows):
+            return index
+    raise DomainError("temperature", "missing", "a second column holds degrees", "Export both columns.", "no-columns")
+
+
+def _moment(cell: str, unit: float | None) -> float | None:
+    if unit is not None:
+        value = _number(cell, ";" if "," in cell else ",")
+        return None if value is None else value * unit
+    clock = _CLOCK.match(cell)
+    if clock:
+        return int(clock.group(1)) * 3600.0 + int(clock.group(2)) * 60 + int(clock.group(3) or 0)
+    if not re.match(r"^\d{4}-\d{2}-\d{2}[T ]\d", cell):
+        return None
+    try:
+        return datetime.fromisoformat(cell.replace("Z", "+00:00")).timestamp()
+    except ValueError:
+        return None
