@@ -238,7 +238,7 @@ def test_options_are_worked_out_in_full_and_the_unfit_says_why():
     options = {option.choice: option for option in compare(piece, SHEETS, SHOP, NOW)}
     assert options["fewest"].pours == 4 and max(options["fewest"].depths_m) <= 0.04 + 1e-9
     assert options["soonest"].out_of_form_at <= options["fewest"].out_of_form_at
-    assert options["coolest"].peak_c <= options["soonest"].peak_c < options["soonest"].wanted_c
+    assert options["coolest"].peak_c <= options["soonest"].peak_c and not options["soonest"].too_hot
     assert not options["thirds"].offered and "too deep" in options["thirds"].reason
     assert "own" not in options
 

@@ -37,7 +37,8 @@ def option_of(piece: Piece, systems: dict[str, System], workshop: Workshop, now:
         pours=totals.pours, depths_m=totals.depths_m, visits=totals.visits,
         hands_on_s=totals.hands_on.value if totals.hands_on else 0.0, out_of_form_at=totals.out_of_form_at,
         sanded=sum(1 for verdict in plan.verdicts if verdict.code == "window-missed"),
-        peak_c=hottest.peak.value if hottest else None, wanted_c=hottest.wanted_c if hottest else None,
+        peak_c=hottest.peak.value if hottest else None, too_hot=hottest is not None and hottest.peak.value > hottest.wanted_c,
+        runs_away=hottest is not None and hottest.runs_away,
     )
 
 

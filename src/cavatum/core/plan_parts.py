@@ -121,6 +121,8 @@ class Early(Data):
 
     after_s: float
     peak_c: float
+    too_hot: bool
+    runs_away: bool
 
 
 class LayerHeat(Data):
@@ -343,4 +345,5 @@ class Option(Data):
     out_of_form_at: datetime | None
     sanded: int
     peak_c: float | None = None
-    wanted_c: float | None = None
+    too_hot: bool = False
+    runs_away: bool = False

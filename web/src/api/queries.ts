@@ -83,3 +83,23 @@ export function useEverythingAnew() {
   const client = useQueryClient();
   return () => client.invalidateQueries();
 }
+
+export type Work = Schemas["JobAnswer"];
+
+/** Long work on a piece's heat: asked for once by what it rests on, looked at until it is over. */
+export function useWork(id: number, revision: number, kind: "bands" | "three", voidId: string | null, enabled: boolean) {
+  const asked = useQuery({
+    queryKey: ["work", id, revision, kind, voidId],
+    queryFn: () => call<Work>("POST", `/pieces/${id}/work`, { kind, void_id: voidId }),
+    enabled, staleTime: Infinity, retry: 1,
+  });
+  const job = asked.data;
+  const open = !!job && (job.state === "waiting" || job.state === "running");
+  const later = useQuery({
+    queryKey: ["job", job?.id],
+    queryFn: () => call<Work>("GET", `/jobs/${job!.id}`),
+    enabled: open,
+    refetchInterval: (query) => (["done", "failed", "ended"].includes(query.state.data?.state ?? "") ? false : 400),
+  });
+  return { work: later.data ?? job, error: asked.error ?? later.error };
+}

@@ -2432,6 +2432,10 @@ export interface components {
             after_s: number;
             /** Peak C */
             peak_c: number;
+            /** Too Hot */
+            too_hot: boolean;
+            /** Runs Away */
+            runs_away: boolean;
         };
         /**
          * Figure
@@ -3139,10 +3143,15 @@ export interface components {
              */
             peak_c?: number | null;
             /**
-             * Wanted C
-             * @default null
+             * Too Hot
+             * @default false
              */
-            wanted_c?: number | null;
+            too_hot?: boolean;
+            /**
+             * Runs Away
+             * @default false
+             */
+            runs_away?: boolean;
         };
         /**
          * CandidatesAnswer
@@ -3226,6 +3235,7 @@ export interface components {
          * Three
          * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height (first) and across, in the middle cut.
          *
+         *     agrees    within AGREES_K of each other
          *     across_m, heights_m  middles of the cells; null where no resin stands
          */
         Three: {
@@ -3235,6 +3245,8 @@ export interface components {
             peak_c: number[];
             /** Plan Peak C */
             plan_peak_c: number[];
+            /** Agrees */
+            agrees: boolean[];
             /** Across M */
             across_m: number[];
             /** Heights M */

@@ -64,6 +64,8 @@ export function show(value: number, quantity: string, units: Units, currency = "
       return units === "us" ? { number: digits((value / INCH) * 3600, 2), unit: "in/h" } : { number: digits(value * 3.6e6, 0), unit: "mm/h" };
     case "viscosity":
       return { number: String(Number(value.toPrecision(3))), unit: "Pa s" };
+    case "heat":
+      return { number: digits(value / 1000, 0), unit: "kJ/kg" };
     case "density":
       return { number: digits(value / 1000, 3), unit: "g/mL" };
     case "fraction":
@@ -87,6 +89,11 @@ export function show(value: number, quantity: string, units: Units, currency = "
 export function text(value: number, quantity: string, units: Units, currency?: string): string {
   const { number, unit } = show(value, quantity, units, currency);
   return unit ? `${number} ${unit}` : number;
+}
+
+/** Degrees as they are written in a drawing: whole, with their sign. */
+export function degrees(celsius: number, units: Units): string {
+  return units === "us" ? `${Math.round(celsius * 1.8 + 32)} °F` : `${Math.round(celsius)} °C`;
 }
 
 /** A band beside its value, in the value's own unit: "± 0.09 L" beside litres. */
@@ -122,7 +129,7 @@ export function dayAndTime(iso: string, zone: string): { day: string; time: stri
 
 /** What a bare number in this kind of field is read in. */
 export function defaultUnit(kind: string, units: Units): string | null {
-  const metric: Record<string, string> = { length: "mm", volume: "mL", mass: "g", temperature: "C", density: "g/mL", duration: "h", fraction: "%", areal_volume: "mL/m2", angle: "deg", area: "cm2", viscosity: "Pa s" };
+  const metric: Record<string, string> = { length: "mm", volume: "mL", mass: "g", temperature: "C", density: "g/mL", duration: "h", fraction: "%", areal_volume: "mL/m2", angle: "deg", area: "cm2", viscosity: "Pa s", heat: "kJ/kg" };
   const us: Record<string, string> = { ...metric, length: "in", mass: "lb", temperature: "F", volume: "fl oz", area: "sq in" };
   return (units === "us" ? us : metric)[kind] ?? null;
 }

@@ -3,7 +3,8 @@ import { scaleTime } from "d3-scale";
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";
 import { midnights } from "../domain/time";
-import { moment } from "../domain/format";
+import { degrees, moment } from "../domain/format";
+import { useUnits } from "../ui/session";
 import { useWidth } from "./useWidth";
 
 type Segment = Schemas["Segment"];
@@ -15,6 +16,8 @@ export interface RibbonRow {
   pins?: Pin[];
   /** only proposed: drawn faint */
   faint?: boolean;
+  /** hottest over time, drawn as a line over the bar */
+  heat?: { points: [Date, number][]; peak: number; over: boolean };
 }
 
 interface Props {
@@ -79,11 +82,12 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
             </g>
           ))}
           {rows.map((row, index) => {
-            const y = HEAD + index * rowHeight + rowHeight / 2 - 9;
+            const y = HEAD + index * rowHeight + (row.heat ? rowHeight - 24 : rowHeight / 2 - 9);
             return (
               <g key={row.label + index} opacity={row.faint ? 0.5 : undefined}>
                 {hideLabels ? null : <text x="0" y={y + 13} fontSize="13" fontWeight="600">{row.label}</text>}
                 {hideLabels && shown < LEAST_WIDTH ? <text x="4" y={y + 32} fontWeight="600">{row.label}</text> : null}
+                {row.heat ? <HeatLine heat={row.heat} x={x} base={y - 1} tall={rowHeight - 26} from={from} to={to} all={rows} /> : null}
                 {row.segments.map((segment, at) => <Bar key={at} segment={segment} y={y} x={x} zone={zone} />)}
                 {(row.pins ?? []).filter((pin) => inside(pin.at, from, to)).map((pin, at) => <Stake key={at} x={x(new Date(pin.at))} top={y - 12} bottom={y} title={`${pin.label}, ${moment(pin.at, zone)}`} />)}
               </g>
@@ -104,6 +108,24 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
         </svg>
       ) : null}
     </div>
+  );
+}
+
+/** All rows on one scale, so that a hotter layer stands higher; the degrees are written at the peak. */
+function HeatLine({ heat, x, base, tall, from, to, all }: { heat: NonNullable<RibbonRow["heat"]>; x: (at: Date) => number; base: number; tall: number; from: Date; to: Date; all: RibbonRow[] }) {
+  const { units } = useUnits();
+  const values = all.flatMap((row) => row.heat?.points.map((point) => point[1]) ?? []);
+  const low = Math.min(...values);
+  const high = Math.max(...values, low + 10);
+  const shown = heat.points.filter(([at]) => at >= from && at <= to);
+  if (shown.length < 2) return null;
+  const y = (celsius: number) => base - ((celsius - low) / (high - low)) * tall;
+  const top = shown.reduce((best, point) => (point[1] > best[1] ? point : best));
+  return (
+    <g pointerEvents="none">
+      <path d={`M${shown.map(([at, celsius]) => `${x(at).toFixed(1)} ${y(celsius).toFixed(1)}`).join("L")}`} fill="none" className="stroke-rust" strokeWidth={heat.over ? 2.4 : 1.4} />
+      <text x={x(top[0])} y={y(top[1]) - 4} textAnchor="middle" className="fill-rust!" fontWeight="600">{degrees(heat.peak, units)}</text>
+    </g>
   );
 }
 

@@ -1,12 +1,13 @@
 /** The section: a side cut to scale from computed data, layers with movable boundaries, and the strips beside it. */
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
-import { edgesOf, layersOf, volumeAt, type Edge } from "../domain/boundaries";
-import { show, text } from "../domain/format";
+import { edgesOf, layersOf, type Edge } from "../domain/boundaries";
+import { degrees, show, text } from "../domain/format";
+import { cureColour, heatColour, hottestBetween, momentOf, secondsAt, type LayerBand, type Moment, type Tint } from "../domain/heat";
 import { halfAt, nameOf, ringsPath, slice, spread, stateAt } from "../domain/section";
-import { Fig } from "../ui/Fig";
 import { useUnits } from "../ui/session";
+import { Strips } from "./Strips";
 import { useWidth } from "./useWidth";
 
 interface Props {
@@ -18,6 +19,10 @@ interface Props {
   onMove?: (edge: Edge, at: number, done: boolean) => void;
   provisional?: boolean;
   moved?: { layer: number; at: number } | null;
+  /** temperature or cure at the cursor instead of the resin's own tint */
+  shade?: Tint;
+  bands?: LayerBand[];
+  bandsPending?: boolean;
   onTyped?: (edge: Edge, asTyped: string, value: number) => void;
 }
 
@@ -26,7 +31,7 @@ const STRIP = 250;
 const DIMS = 66;
 const TOP = 40;
 
-export function Section({ plan, section, tint, cursor, onMove, provisional, moved }: Props) {
+export function Section({ plan, section, tint, cursor, onMove, provisional, moved, shade = "fill", bands = [], bandsPending }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
@@ -45,6 +50,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   const total = bottom + 46;
   const rings = ringsPath(section, middle, scale, y);
   const band = (from: number, to: number) => `M${middle - half} ${y(from)}H${middle + half}V${y(to)}H${middle - half}Z`;
+  const now = shade === "fill" ? null : momentOf(plan.heat_maps?.find((one) => one.void_id === section.void_id), secondsAt(plan, cursor));
   const overfill = section.fill_m > section.depth_m ? band(section.depth_m, section.fill_m) : "";
 
   return (
@@ -59,6 +65,8 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
           {rings ? <CutWall section={section} rings={rings} half={half} middle={middle} y={y} /> : <FormWall section={section} half={half} middle={middle} y={y} />}
           {layers.map((layer, index) => {
             const state = stateAt(plan, layer.number, cursor);
+            const hot = hottestBetween(now, layer.from_m, layer.to_m);
+            if (now && hot !== null) return <Shaded key={index} layer={layer} now={now} shade={shade} d={rings ? band(layer.from_m, layer.to_m) : slice(section, layer.from_m, layer.to_m, middle, scale, y)} clip={!!rings} y={y} />;
             return (
               <path key={index} d={rings ? band(layer.from_m, layer.to_m) : slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint} clipPath={rings ? "url(#cut)" : undefined}
                 fillOpacity={state === "not poured yet" ? 0.16 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
@@ -76,13 +84,19 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
           {layers.map((layer, index) => (
             <Dimension key={index} top={y(layer.to_m)} bottom={y(layer.from_m)} at={rows[index]} x={DIMS - 14} value={layer.to_m - layer.from_m} />
           ))}
+          {layers.map((layer, index) => {
+            const hot = hottestBetween(now, layer.from_m, layer.to_m);
+            if (hot === null || (layer.to_m - layer.from_m) * scale < 16) return null;
+            const cured = curedBetween(now!, layer.from_m, layer.to_m);
+            return <text key={index} x={middle} y={(y(layer.from_m) + y(layer.to_m)) / 2 + 5} textAnchor="middle" fontSize="15" fontWeight="600" pointerEvents="none" className="fill-[#20262b]!">{shade === "temperature" ? degrees(hot, units) : `${Math.round(cured)} % cured`}</text>;
+          })}
           {edges.map((edge) => (
             <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} reach={(level) => halfAt(section, level) * scale} middle={middle} right={middle + half} y={y} scale={scale} onMove={onMove} />
           ))}
           <ScaleBar x={middle - half} y={bottom + WALL + 20} scale={scale} most={2 * half} />
           {wide ? (
             <foreignObject x={Math.min(width - STRIP, Math.max(middle + half + WALL + 60, x0 + 220)) + 6} y={0} width={STRIP - 6} height={Math.max(total, (rows.at(-1) ?? 0) + 40)}>
-              <Strips plan={plan} section={section} rows={rows} provisional={provisional} moved={moved} />
+              <Strips plan={plan} section={section} rows={rows} provisional={provisional} moved={moved} bands={bands} pending={bandsPending} tall={Math.max(total, (rows.at(-1) ?? 0) + 40)} />
             </foreignObject>
           ) : null}
         </svg>
@@ -225,40 +239,22 @@ function ScaleBar({ x, y, scale, most }: { x: number; y: number; scale: number; 
   );
 }
 
-/** To weigh, and the depth against what the sheet allows, on the same heights as the section. */
-function Strips({ plan, section, rows, provisional, moved }: { plan: Plan; section: Schemas["Section"]; rows: number[]; provisional?: boolean; moved?: Props["moved"] }) {
-  const { units } = useUnits();
-  const layers = layersOf(plan, section.void_id);
-  const count = [...plan.voids, ...(plan.coats ?? []).map((coat) => ({ ...coat, void_id: coat.coat_id }))].find((one) => one.void_id === section.void_id)?.count ?? 1;
-  const most = Math.max(...layers.flatMap((layer) => [layer.allowed.value, layer.to_m - layer.from_m]), 0.001) * 1.12;
-  const across = (value: number) => (value / most) * 108;
+/** One layer shaded by height: what the middle of the void is at this moment. */
+function Shaded({ layer, now, shade, d, clip, y }: { layer: Schemas["LayerPlan"]; now: Moment; shade: Tint; d: string; clip: boolean; y: (level: number) => number }) {
+  const id = useId();
+  const inside = now.heights.map((height, index) => ({ height, celsius: now.temperature[index], cure: now.cure[index] })).filter((one) => one.height > layer.from_m && one.height < layer.to_m && one.celsius !== null);
+  const [low, high] = [y(layer.from_m), y(layer.to_m)];
   return (
-    <div className="relative h-full text-[12px]">
-      <p className="absolute left-0 top-0 text-slate text-[13px]">{count > 1 ? `each of ${count}` : "in the hollow"}</p>
-      <p className="absolute left-[118px] top-0 text-slate text-[13px]">depth, of allowed</p>
-      {layers.map((layer, index) => {
-        const touched = moved && (moved.layer === index || moved.layer === index - 1);
-        const from = moved && moved.layer === index - 1 ? moved.at : layer.from_m;
-        const to = moved && moved.layer === index ? moved.at : layer.to_m;
-        const litres = touched ? volumeAt(section.volume_table as number[][] as [number, number][], to) - volumeAt(section.volume_table as number[][] as [number, number][], from) : layer.volume.value;
-        const mass = touched ? { ...layer.mass, value: layer.mass.value * (litres / layer.volume.value) } : layer.mass;
-        const depth = to - from;
-        return (
-          <div key={index} className="absolute left-0 right-0" style={{ top: rows[index] - 16 }}>
-            <div className="absolute left-0 top-0 w-[112px] leading-tight">
-              <Fig figure={mass} plan={plan} className="text-[19px] font-semibold" provisional={provisional || !!touched} />
-              <div className="text-slate">{layers.length > 1 ? `layer ${layer.number}, ` : ""}{touched ? "≈ " : ""}{text(litres, "volume", units)}</div>
-            </div>
-            <div className="absolute left-[118px] top-1.5" aria-label={`${text(depth, "length", units)} of ${text(layer.allowed.value, "length", units)} allowed`}>
-              <div className="relative h-3 border-l border-ink" style={{ width: 110 }}>
-                <div className="absolute inset-y-0 left-0 border border-ink" style={{ width: across(depth), background: depth > layer.allowed.value + 1e-6 ? "var(--rust)" : "var(--straw)" }} />
-                <div className="absolute -inset-y-1 border-l-2 border-dashed border-rust" style={{ left: across(layer.allowed.value) }} />
-              </div>
-              <div className="text-slate whitespace-nowrap">{text(depth, "length", units)} of <Fig figure={layer.allowed} plan={plan} className="text-rust" unitClass="" label="Deepest the sheet allows" /></div>
-            </div>
-          </div>
-        );
-      })}
-    </div>
+    <g>
+      <linearGradient id={id} gradientUnits="userSpaceOnUse" x1="0" x2="0" y1={low} y2={high}>
+        {inside.map((one) => <stop key={one.height} offset={(one.height - layer.from_m) / (layer.to_m - layer.from_m)} stopColor={shade === "temperature" ? heatColour(one.celsius!, 20, layer.heat?.never_c ?? 80) : cureColour(one.cure)} />)}
+      </linearGradient>
+      <path d={d} fill={`url(#${id})`} clipPath={clip ? "url(#cut)" : undefined} strokeWidth="1" className="stroke-ink" />
+    </g>
   );
+}
+
+function curedBetween(now: Moment, from: number, to: number): number {
+  const found = now.cure.filter((_, index) => now.heights[index] > from && now.heights[index] < to);
+  return found.length ? found.reduce((sum, one) => sum + one, 0) / found.length : 0;
 }

@@ -23,6 +23,16 @@ const FIELDS: [keyof System, string, string][] = [
   ["colourant_most", "colourant at most", "fraction"], ["room_from_c", "room from", "temperature"], ["room_to_c", "room to", "temperature"],
   ["room_humidity_most", "humidity below", "fraction"],
 ];
+// What heat and cure are computed from; each may stay empty.
+const HEAT_FIELDS: [keyof System, string, string][] = [
+  ["times_depth_m", "times hold for a layer of", "length"], ["viscosity_pa_s", "viscosity of the mix, 23 °C", "viscosity"], ["heat_j_kg", "heat of reaction", "heat"],
+  ["peak_wanted_c", "peak wanted at most", "temperature"], ["peak_never_c", "peak never over", "temperature"], ["pour_from_c", "pour from", "temperature"], ["pour_to_c", "pour up to", "temperature"],
+];
+
+const CLASSES: [NonNullable<System["cures_like"]>, string][] = [
+  ["thin-sealing-epoxy", "thin sealing epoxy"], ["coating-epoxy", "coating epoxy"], ["craft-casting-epoxy", "craft casting epoxy"], ["casting-epoxy-25", "casting epoxy, 25 mm"],
+  ["slow-casting-epoxy", "slow casting epoxy"], ["fast-casting-polyurethane", "fast casting polyurethane"],
+];
 
 export function Shelf() {
   const shelf = useShelf();
@@ -90,6 +100,26 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         <QuantityField label="… at" kind="temperature" origin="sheet" reading={work.temperature_c} onCommit={(temperature_c) => temperature_c ? change({ working_time: { ...work, temperature_c } }) : undefined} />
       </div>
       <label className="flex gap-2 items-center mt-3 text-[13px]"><input type="checkbox" checked={system.is_filled ?? false} onChange={(event) => void change({ is_filled: event.target.checked })} />a part is filled, so it may be heavier</label>
+      <h2 className="mt-5">Heat and cure</h2>
+      <div className="mt-1 grid grid-cols-3 gap-3 max-md:grid-cols-2">
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="cures-like">cures like the class</label>
+          <select id="cures-like" className="box" value={system.cures_like ?? ""} onChange={(event) => void change({ cures_like: (event.target.value || null) as System["cures_like"] })}>
+            <option value="">not said: heat is not computed</option>
+            {CLASSES.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
+          </select>
+        </div>
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="criterion">working time ends when</label>
+          <select id="criterion" className="box" value={work.criterion ?? "not said"} onChange={(event) => void change({ working_time: { ...work, criterion: event.target.value as typeof work.criterion } })}>
+            {["not said", "gel", "doubled viscosity", "too thick to pour", "a temperature"].map((one) => <option key={one}>{one}</option>)}
+          </select>
+        </div>
+        {HEAT_FIELDS.map(([key, label, kind]) => <QuantityField key={key} label={label} kind={kind} optional origin="sheet" reading={system[key] as Reading | null} pointer={`/${key}`} onCommit={put(key, true)} />)}
+      </div>
+      {system.cure_fit ? (
+        <p className="mt-2 text-[13px]">Refitted to a measured curve ({system.cure_fit.note}): it cures × {system.cure_fit.rate_factor.toFixed(2)} as fast as its class; off by {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)} °C after. <button className="quiet" onClick={() => void change({ cure_fit: null })}>Set it aside</button></p>
+      ) : <p className="mt-1 text-[12.5px] text-slate">A measured curve, laid over a layer's prediction, refits these.</p>}
       <h2 className="mt-5">Depth rules</h2>
       <div className="grid gap-2 mt-1">
         {system.depth_rules.map((rule, index) => (

@@ -1,10 +1,11 @@
 /** A piece's workspace: the tape of stages, the section and the clock, and the tray of the current stage. */
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { usePiece, usePlan, type Plan, type Stored } from "../api/queries";
+import { usePiece, usePlan, useWork, type Plan, type Stored, type Work } from "../api/queries";
+import type { Tint } from "../domain/heat";
 import { nameOf } from "../domain/section";
 import { CoatStack } from "../drawing/CoatStack";
-import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
+import { ClockLegend, ClockRibbon, ClockTable, type RibbonRow } from "../drawing/ClockRibbon";
 import { Section } from "../drawing/Section";
 import { isTyping } from "../ui/Frame";
 import { useShop, useUnits } from "../ui/session";
@@ -29,6 +30,8 @@ export interface StageProps {
   edits: Edits;
   voidId: string;
   chooseVoid: (id: string) => void;
+  preview: ReturnType<typeof usePreview>;
+  bands: Work | undefined;
 }
 
 const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
@@ -52,6 +55,8 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
   const plan = answer.data;
   const voidId = plan?.sections.some((one) => one.void_id === chosen) ? chosen : (plan?.sections[0]?.void_id ?? "");
   const preview = usePreview(stored.piece, plan, voidId, edits);
+  const hasHeat = !!plan?.pours.some((pour) => pour.layers.some((layer) => layer.heat));
+  const { work: bands } = useWork(stored.id, stored.revision, "bands", null, stage === "layers" && hasHeat);
 
   useEffect(() => {
     document.title = `${stored.piece.name} · Cavatum`;
@@ -77,9 +82,9 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
       <PieceHead stored={stored} plan={preview.shown} edits={edits} />
       <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:block">
         <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
-        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} edits={edits} />
+        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} edits={edits} bands={bands} />
         <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className="border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3">
-          <Tray stored={stored} plan={plan} edits={edits} voidId={voidId} chooseVoid={setChosen} />
+          <Tray stored={stored} plan={preview.isTrial ? preview.shown : plan} edits={edits} voidId={voidId} chooseVoid={setChosen} preview={preview} bands={bands} />
         </aside>
       </div>
       {edits.conflict ? <ConflictSheet edits={edits} /> : null}
@@ -95,9 +100,10 @@ interface DrawingsProps {
   preview: ReturnType<typeof usePreview>;
   stage: StageName;
   edits: Edits;
+  bands: Work | undefined;
 }
 
-function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: DrawingsProps) {
+function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, bands }: DrawingsProps) {
   const { now } = useShop();
   const { zone } = useUnits();
   const clock = plan.clock;
@@ -108,6 +114,9 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: D
   const [cursor, setCursor] = useState<Date | null>(null);
   const at = cursor && cursor >= from && cursor <= to ? cursor : first;
   const section = plan.sections.find((one) => one.void_id === voidId);
+  const [shade, setShade] = useState<Tint>("fill");
+  const shaded = stage === "layers" && !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
+  const rows = useMemo(() => withHeat(plan, stage === "layers" || stage === "clock"), [plan, stage]);
 
   if (stage === "survey") return <SurveyDrawing stored={stored} plan={plan} edits={edits} />;
   if (!section) {
@@ -133,11 +142,18 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: D
           {section.cut === "coat" ? `Coat: ${section.cut_note}.` : <>Section {section.cut === "true" ? "" : "of equivalent width, "}{section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}</>}
         </span>
       </div>
-      {section.cut === "coat" ? <CoatStack plan={plan} section={section} coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} /> : <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />}
+      {section.cut === "coat" ? <CoatStack plan={plan} section={section} coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} /> : <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} shade={shaded ? shade : "fill"} bands={preview.isTrial || preview.moved ? [] : (bands?.bands ?? [])} bandsPending={!!bands && !bands.bands && bands.state !== "failed"} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />}
+      {shaded ? (
+        <p className="flex flex-wrap items-baseline gap-x-4 text-[13px]">
+          <span className="text-slate">Show at the time cursor:</span>
+          {(["fill", "temperature", "cure"] as const).map((one) => <button key={one} className={`min-h-6 ${shade === one ? "font-semibold border-b-2 border-spruce" : "text-spruce border-b-2 border-transparent"}`} aria-pressed={shade === one} onClick={() => setShade(one)}>{one}</button>)}
+          {preview.isTrial ? <span className="text-rust font-semibold">A trial: nothing of it is kept yet.</span> : null}
+        </p>
+      ) : preview.isTrial ? <p className="text-rust font-semibold text-[13px]">A trial: nothing of it is kept yet.</p> : null}
       {preview.problem ? <p role="alert" className="text-rust font-medium">{preview.problem}</p> : null}
       {clock ? (
         <div className="border-t border-ink mt-2 pt-2">
-          <ClockRibbon from={from} to={to} zone={zone} away={clock.away as [string, string][]} rows={clock.rows} pins={clock.pins} cursor={at} onCursor={setCursor} />
+          <ClockRibbon from={from} to={to} zone={zone} away={clock.away as [string, string][]} rows={rows} rowHeight={rows.some((row) => row.heat) ? 62 : 46} pins={clock.pins} cursor={at} onCursor={setCursor} />
           <ClockLegend />
           <ClockTable rows={clock.rows} zone={zone} />
         </div>
@@ -145,4 +161,18 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: D
       <LayerTable plan={plan} voidId={voidId} preview={preview} />
     </section>
   );
+}
+
+/** The clock's rows with the curve of the hottest layer of each pour over its bar. */
+function withHeat(plan: Plan, wanted: boolean): RibbonRow[] {
+  const rows: RibbonRow[] = plan.clock?.rows ?? [];
+  const first = rows[0]?.segments[0]?.to_at;
+  if (!wanted || !first) return rows;
+  return rows.map((row, index) => {
+    const heats = (plan.pours[index]?.layers ?? []).flatMap((layer) => (layer.heat ? [layer.heat] : []));
+    const hottest = heats.reduce<(typeof heats)[number] | null>((best, heat) => (!best || heat.peak.value > best.peak.value ? heat : best), null);
+    if (!hottest) return row;
+    const points = (hottest.curve as [number, number][]).map(([at, celsius]): [Date, number] => [new Date(+new Date(first) + at * 1000), celsius]);
+    return { ...row, heat: { points, peak: hottest.peak.value, over: hottest.peak.value > hottest.wanted_c } };
+  });
 }

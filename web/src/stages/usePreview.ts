@@ -16,11 +16,15 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
   const [problem, setProblem] = useState("");
   const wanted = useRef<Piece | null>(null);
   const asking = useRef(false);
+  const turn = useRef(0);
+  const [isTrial, setIsTrial] = useState(false);
 
   // A new stored plan is the truth again.
   useEffect(() => {
     setMoved(null);
     setAnswer(null);
+    setIsTrial(false);
+    turn.current += 1;
   }, [plan]);
 
   const ask = useCallback(async () => {
@@ -30,7 +34,7 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       while (wanted.current) {
         const next = wanted.current;
         wanted.current = null;
-        const { plan: tried } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", { piece: next });
+        const { plan: tried } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", { piece: next, in_full: false });
         setAnswer(tried);
       }
     } catch (error) {
@@ -57,5 +61,24 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     });
   }, [piece, plan, voidId, ask, edits]);
 
-  return { shown: answer ?? plan, moved, move, problem };
+  /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it back. */
+  const trial = useCallback(async (tried: { piece: Piece; room_c: number | null } | null) => {
+    setProblem("");
+    const number = ++turn.current;
+    if (!tried) {
+      setAnswer(null);
+      setIsTrial(false);
+      return;
+    }
+    try {
+      const { plan: found } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", tried);
+      if (number !== turn.current) return;
+      setAnswer(found);
+      setIsTrial(true);
+    } catch (error) {
+      if (number === turn.current) setProblem((error as Error).message);
+    }
+  }, []);
+
+  return { shown: answer ?? plan, moved, move, problem, trial, isTrial };
 }

@@ -30,6 +30,8 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <TextField label="time zone, like Europe/Berlin" required value={workshop.zone ?? "UTC"} onCommit={(zone) => save({ zone })} />
         <QuantityField label="room now" kind="temperature" reading={workshop.room_c} onCommit={(r) => r ? save({ room_c: r }) : undefined} />
         <QuantityField label="humidity now" kind="fraction" reading={workshop.room_humidity} onCommit={(r) => r ? save({ room_humidity: r }) : undefined} />
+        <QuantityField label="room at night" kind="temperature" optional help="empty: as by day" reading={workshop.night?.room_c} onCommit={(r) => save({ night: r ? { from_min: 1320, to_min: 360, ...workshop.night, room_c: r } : null })} />
+        {workshop.night ? <TextField label="night, as 22:00-06:00" value={spanText(workshop.night)} onCommit={(typed) => save({ night: { ...workshop.night!, ...readNight(typed) } })} /> : <span />}
         <QuantityField label="mixing cup holds" kind="volume" reading={workshop.cup_m3} help="filled two thirds at most" onCommit={(r) => r ? save({ cup_m3: r }) : undefined} />
         <QuantityField label="stays in the cup, share" kind="fraction" reading={workshop.residue_fraction} onCommit={(r) => r ? save({ residue_fraction: r }) : undefined} />
         <QuantityField label="stays in the cup, fixed" kind="volume" reading={workshop.residue_m3} onCommit={(r) => r ? save({ residue_m3: r }) : undefined} />
@@ -59,4 +61,18 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
       </div>
     </>
   );
+}
+
+function spanText(night: { from_min: number; to_min: number }): string {
+  const clock = (minutes: number) => `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+  return `${clock(night.from_min)}-${clock(night.to_min)}`;
+}
+
+/** "22:00-06:00"; it may pass midnight. */
+function readNight(typed: string): { from_min: number; to_min: number } {
+  const found = /^\s*(\d{1,2})(?::(\d{2}))?\s*[-–]\s*(\d{1,2})(?::(\d{2}))?\s*$/.exec(typed);
+  if (!found) throw new Error("Write it like 22:00-06:00.");
+  const [from_min, to_min] = [Number(found[1]) * 60 + Number(found[2] ?? 0), Number(found[3]) * 60 + Number(found[4] ?? 0)];
+  if (from_min >= 1440 || to_min >= 1440) throw new Error("Hours run from 00:00 to 23:59.");
+  return { from_min, to_min };
 }

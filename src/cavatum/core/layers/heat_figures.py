@@ -40,7 +40,7 @@ def layer_heat(
         return None if found is None else found - layer.at_s
 
     return LayerHeat(
-        peak=figure, runs_away=float(hottest[place]) > RUNAWAY_C and float(hottest[place]) > cure.never_c, peak_s=float(times[place]) - layer.at_s,
+        peak=figure, runs_away=float(hottest[place]) > max(RUNAWAY_C, cure.never_c), peak_s=float(times[place]) - layer.at_s,
         poured_s=layer.at_s, below_c=layer.below_c, gel_first_s=since(kernel.MOST_CURED), gel_last_s=since(kernel.LEAST_CURED),
         opens_s=window.opens_s, closes_s=window.closes_s, demould_s=window.demould_s, wanted_c=cure.wanted_c, never_c=cure.never_c,
         curve=_thinned(times, hottest), early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
@@ -86,7 +86,8 @@ def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Ea
         below = below.wait(below.top.at_s + share * opens_s)
         above = below.pour(following.from_m, following.to_m, following.cure)
         above = replace(above, marches=()).until_ready()
-        found.append(Early(after_s=share * opens_s, peak_c=round(above.peak_c(), 1)))
+        peak, cure = above.peak_c(), following.cure
+        found.append(Early(after_s=share * opens_s, peak_c=round(peak, 1), too_hot=peak > cure.wanted_c, runs_away=peak > max(RUNAWAY_C, cure.never_c)))
     return found
 
 

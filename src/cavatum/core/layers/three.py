@@ -15,17 +15,20 @@ from ..working import Data
 from .course import Course
 
 AFTER_LAST_S = 3 * 86400.0
+AGREES_K = 5.0
 
 
 class Three(Data):
     """peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height (first) and across, in the middle cut.
 
+    agrees    within AGREES_K of each other
     across_m, heights_m  middles of the cells; null where no resin stands
     """
 
     cells: int
     peak_c: list[float]
     plan_peak_c: list[float]
+    agrees: list[bool]
     across_m: list[float]
     heights_m: list[float]
     section_c: list[list[float | None]]
@@ -55,8 +58,9 @@ def in_three(shape: Shape, mesh: Solid | None, course: Course, fill_m: float, te
     cut = run.hottest_k[:, :, run.hottest_k.shape[2] // 2] if along_x else run.hottest_k[:, run.hottest_k.shape[1] // 2, :]
     step = dy if along_x else dx
     across = (np.arange(cut.shape[1]) + 0.5) * step - cut.shape[1] * step / 2
+    peaks = [round(one - ZERO_C_K, 1) for one in run.peaks_k]
+    columns = [round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))]
     return Three(
-        cells=run.cells, peak_c=[round(one - ZERO_C_K, 1) for one in run.peaks_k],
-        plan_peak_c=[round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))],
+        cells=run.cells, peak_c=peaks, plan_peak_c=columns, agrees=[abs(peak - column) <= AGREES_K for peak, column in zip(peaks, columns, strict=True)],
         across_m=[round(float(one), 5) for one in across], heights_m=[round((i + 0.5) * dz, 6) for i in range(cut.shape[0])],
         section_c=[[None if np.isnan(v) else round(float(v) - ZERO_C_K, 1) for v in row] for row in cut])

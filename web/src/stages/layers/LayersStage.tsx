@@ -1,11 +1,17 @@
 /** Layers: the ways to split side by side, each worked out in full. */
 import { useOptions } from "../../api/queries";
-import { moment, show, text } from "../../domain/format";
+import { degrees, moment, show, text } from "../../domain/format";
+import type { LayerBand } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../Workspace";
+import { Around } from "./Around";
+import { EarlyOrLate } from "./EarlyOrLate";
+import { InThree } from "./InThree";
+import { Probe } from "./Probe";
+import { WhatIf } from "./WhatIf";
 
-export function LayersStage({ stored, plan, edits }: StageProps) {
+export function LayersStage({ stored, plan, edits, voidId, preview, bands }: StageProps) {
   const { units, zone } = useUnits();
   const options = useOptions(stored.id, stored.revision);
   return (
@@ -28,6 +34,7 @@ export function LayersStage({ stored, plan, edits }: StageProps) {
                 <b className="font-semibold">{option.title}</b>
                 <small className="block text-[12.5px] text-slate">
                   {option.offered || option.pours ? `${depthsWords(option.depths_m, units)}` : ""}
+                  {option.peak_c != null ? <span className={option.too_hot ? "text-rust font-semibold" : ""}> · {option.runs_away ? "runs away" : `to ${degrees(option.peak_c, units)}`}</span> : ""}
                   {option.offered ? (option.sanded ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}` : "") : ` ${option.reason}`}
                 </small>
               </span>
@@ -40,17 +47,37 @@ export function LayersStage({ stored, plan, edits }: StageProps) {
         })}
       </div>
       <Verdicts verdicts={plan.verdicts} stage="layers" />
-      <section className="mt-4">
-        <h2>Why no deeper</h2>
-        <ul className="rule">
-          {plan.pours.map((pour) => pour.layers.map((layer) => (
+      <WhyNoDeeper plan={plan} bands={bands?.bands ?? []} />
+      <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
+      <EarlyOrLate plan={plan} voidId={voidId} />
+      <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
+      <InThree stored={stored} plan={plan} voidId={voidId} />
+      <Probe stored={stored} plan={plan} voidId={voidId} />
+      {plan.heat_notes?.length ? <details className="mt-4"><summary className="quiet">What the heat rests on</summary>{plan.heat_notes.map((note) => <p key={note} className="mt-1 text-[13px]">{note}</p>)}</details> : null}
+    </>
+  );
+}
+
+/** What limits each layer, how sure its peak is, and what is wanted of it. */
+function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBand[] }) {
+  const { units } = useUnits();
+  const seen: Record<string, number> = {};
+  return (
+    <section className="mt-4">
+      <h2>Why no deeper</h2>
+      <ul className="rule">
+        {plan.pours.map((pour) => pour.layers.map((layer) => {
+          const index = (seen[layer.void_id] = (seen[layer.void_id] ?? -1) + 1);
+          const band = bands.find((one) => one.void_id === layer.void_id && one.layer === index);
+          return (
             <li key={`${layer.void_id}-${layer.number}`} className="py-1.5 text-[13px]">
               <b className="font-semibold">Layer {layer.number}</b>{plan.voids.length > 1 ? ` of ${plan.voids.find((one) => one.void_id === layer.void_id)?.name}` : ""}, {text(layer.to_m - layer.from_m, "length", units)}: {layer.limited_by}.
+              {band ? <span className="block text-slate">Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in eight of ten draws{band.over ? <b className="text-rust font-semibold">; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 pass what must never be</b> : ""}.</span> : null}
             </li>
-          )))}
-        </ul>
-      </section>
-    </>
+          );
+        }))}
+      </ul>
+    </section>
   );
 }
 

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { duration, moment, onTheScale } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
+import { PotClock } from "./PotClock";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../Workspace";
 
@@ -75,6 +76,7 @@ function BatchCard({ batches, plan }: { batches: Batch[]; plan: Plan }) {
         <Row name="colour at most"><Fig figure={batch.colourant_most} plan={plan} unitClass="" /></Row>
         <Row name="ratio off by"><Fig figure={batch.ratio_error} plan={plan} unitClass="" /></Row>
       </dl>
+      {batch.pot ? <PotClock pot={batch.pot} plan={plan} /> : null}
     </article>
   );
 }

@@ -1,0 +1,45 @@
+/** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until somebody says. */
+import type { Piece } from "../../api/queries";
+import { Check } from "../../ui/Check";
+import { QuantityField, type Reading } from "../../ui/QuantityField";
+import type { StageProps } from "../Workspace";
+
+type Void = NonNullable<Piece["voids"]>[number];
+type Given = NonNullable<Void["around"]>;
+
+export const STANDS: [NonNullable<Given["stands_on"]>, string][] = [["bench", "a wooden bench"], ["raised", "cones or blocks, air below"], ["foam", "foam or a blanket"], ["metal top", "metal or stone"]];
+export const WALLS: [NonNullable<Void["wall"]>, string][] = [["wood", "wood"], ["board", "coated board"], ["silicone", "silicone"], ["plastic", "plastic"], ["metal", "metal"], ["glass", "glass"], ["other", "not said"]];
+
+export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "plan" | "edits" | "voidId">) {
+  const hollow = (stored.piece.voids ?? []).find((one) => one.id === voidId);
+  if (!hollow) return null;
+  const around: Partial<Given> = hollow.around ?? {};
+  const change = (part: Partial<Given>) => edits.edit("what stands round it", (piece) => ({
+    ...piece, voids: (piece.voids ?? []).map((one) => (one.id === voidId ? { ...one, around: { ...one.around, wrapped: one.around?.wrapped ?? false, ...part } } : one)),
+  }));
+  return (
+    <details className="mt-4">
+      <summary className="quiet">What stands round it</summary>
+      <p className="text-[12.5px] text-slate">It decides: foam under a form that was fine on a board can make it run away. What you leave empty is taken as typical and listed below.</p>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <QuantityField label={hollow.wall === "wood" ? "wood beside it, wide" : "wall, thick"} kind="length" optional reading={around.wall_m as Reading | null} onCommit={(wall_m) => change({ wall_m: wall_m as Given["wall_m"] })} />
+        <QuantityField label="floor, thick" kind="length" optional reading={around.floor_m as Reading | null} onCommit={(floor_m) => change({ floor_m: floor_m as Given["floor_m"] })} />
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="around-floor">floor of</label>
+          <select id="around-floor" className="box" value={around.floor ?? ""} onChange={(event) => void change({ floor: (event.target.value || null) as Given["floor"] }).catch(() => undefined)}>
+            <option value="">as the wall</option>
+            {WALLS.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
+          </select>
+        </div>
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="around-stands">stands on</label>
+          <select id="around-stands" className="box" value={around.stands_on ?? ""} onChange={(event) => void change({ stands_on: (event.target.value || null) as Given["stands_on"] }).catch(() => undefined)}>
+            <option value="">not said: a bench</option>
+            {STANDS.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
+          </select>
+        </div>
+      </div>
+      <Check checked={around.wrapped ?? false} onChange={(wrapped) => change({ wrapped })}>sides wrapped in a blanket or foam</Check>
+    </details>
+  );
+}
