@@ -68,7 +68,7 @@ export function cureColour(percent: number): string {
 
 /** Round degrees for an axis over a range. */
 export function ticks(low: number, high: number, most = 4): number[] {
-  const step = [5, 10, 20, 25, 50, 100, 200].find((one) => (high - low) / one <= most) ?? 500;
+  const step = [0.5, 1, 2, 5, 10, 20, 25, 50, 100, 200].find((one) => (high - low) / one <= most) ?? 500;
   const found = [];
   for (let at = Math.ceil(low / step) * step; at <= high; at += step) found.push(at);
   return found;

@@ -88,7 +88,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
             const hot = hottestBetween(now, layer.from_m, layer.to_m);
             if (hot === null || (layer.to_m - layer.from_m) * scale < 16) return null;
             const cured = curedBetween(now!, layer.from_m, layer.to_m);
-            return <text key={index} x={middle} y={(y(layer.from_m) + y(layer.to_m)) / 2 + 5} textAnchor="middle" fontSize="15" fontWeight="600" pointerEvents="none" className="fill-[#20262b]!">{shade === "temperature" ? degrees(hot, units) : `${Math.round(cured)} % cured`}</text>;
+            return <text key={index} x={middle - halfAt(section, (layer.from_m + layer.to_m) / 2) * scale + 8} y={(y(layer.from_m) + y(layer.to_m)) / 2 + 5} fontSize="15" fontWeight="600" pointerEvents="none" style={{ fill: "#20262b" }} stroke="#faf7f0" strokeWidth="4" paintOrder="stroke">{shade === "temperature" ? degrees(hot, units) : `${Math.round(cured)} % cured`}</text>;
           })}
           {edges.map((edge) => (
             <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} reach={(level) => halfAt(section, level) * scale} middle={middle} right={middle + half} y={y} scale={scale} onMove={onMove} />

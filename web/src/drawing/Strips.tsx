@@ -30,7 +30,8 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
       <p className="absolute left-0 top-0 text-slate text-[13px]">{count > 1 ? `each of ${count}` : "in the hollow"}</p>
       <p className="absolute left-[116px] top-0 text-slate text-[13px] whitespace-nowrap">{axis ? `peak${bands.length ? ", with its band" : pending ? ", band follows" : ""}` : "depth, of allowed"}</p>
       {axis ? (
-        <svg className="absolute left-[116px] top-5" width={PEAK_WIDE + 16} height={foot - 20} aria-hidden="true">
+        <svg className="absolute left-[104px] top-5" width={PEAK_WIDE + 28} height={foot - 20} aria-hidden="true">
+          <g transform="translate(12 0)">
           {ticks(axis.low, axis.high).map((tick) => (
             <g key={tick}>
               <path d={`M${peakX(axis, tick)} 16V${foot - 24}`} className="stroke-line" />
@@ -39,6 +40,7 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
           ))}
           <path d={`M${peakX(axis, axis.limit)} 16V${foot - 24}`} className="stroke-rust" strokeWidth="1.6" strokeDasharray="5 3" />
           <text x={Math.min(peakX(axis, axis.limit), PEAK_WIDE - 8)} y="11" textAnchor="middle" className="fill-rust!" fontWeight="600">{units === "us" ? `${Math.round(axis.limit * 1.8 + 32)}°` : `${axis.limit}°`}</text>
+          </g>
         </svg>
       ) : null}
       {layers.map((layer, index) => {

@@ -112,9 +112,10 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
   // Before a start is set there is no now on this clock: the whole fill is shown.
   const first = plan.start_is_chosen && present > from && present < to ? present : to;
   const [cursor, setCursor] = useState<Date | null>(null);
-  const at = cursor && cursor >= from && cursor <= to ? cursor : first;
-  const section = plan.sections.find((one) => one.void_id === voidId);
   const [shade, setShade] = useState<Tint>("fill");
+  // Shaded before anybody moved the cursor: the hottest moment, since that is what is asked.
+  const at = cursor && cursor >= from && cursor <= to ? cursor : shade === "fill" ? first : (hottestMoment(plan, voidId) ?? first);
+  const section = plan.sections.find((one) => one.void_id === voidId);
   const shaded = stage === "layers" && !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
   const rows = useMemo(() => withHeat(plan, stage === "layers" || stage === "clock"), [plan, stage]);
 
@@ -175,4 +176,12 @@ function withHeat(plan: Plan, wanted: boolean): RibbonRow[] {
     const points = (hottest.curve as [number, number][]).map(([at, celsius]): [Date, number] => [new Date(+new Date(first) + at * 1000), celsius]);
     return { ...row, heat: { points, peak: hottest.peak.value, over: hottest.peak.value > hottest.wanted_c } };
   });
+}
+
+function hottestMoment(plan: Plan, voidId: string): Date | null {
+  const first = plan.clock?.rows[0]?.segments[0]?.to_at;
+  const heats = plan.pours.flatMap((pour) => pour.layers).flatMap((layer) => (layer.void_id === voidId && layer.heat ? [layer.heat] : []));
+  if (!first || !heats.length) return null;
+  const hottest = heats.reduce((best, heat) => (heat.peak.value > best.peak.value ? heat : best));
+  return new Date(+new Date(first) + (hottest.poured_s + hottest.peak_s) * 1000);
 }

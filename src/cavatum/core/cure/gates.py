@@ -15,7 +15,7 @@ from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
-from .parameters import Kinetics
+from .parameters import ZERO_C_K, Kinetics
 
 SHEET_ROOM_C = 23.0
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
@@ -37,13 +37,17 @@ class SheetTimes:
 
 @dataclass(frozen=True)
 class Gates:
-    """Conversions: of the surface for the window, of the least cured cell for demoulding and full cure."""
+    """Conversions: of the surface for the window, of the least cured cell for demoulding and full cure.
+
+    cool_c  hottest allowed below a new layer: 32 degC, or what the sheet's own layer still is at its latest recoat (fast resins are poured on warm)
+    """
 
     bond_from: float
     bond_to: float
     demould: float
     full_cure: float
     gel: float
+    cool_c: float = COOL_C
 
     def opens(self, depth_m: float) -> float:
         """Surface conversion from which a layer of this depth takes the next."""
@@ -59,5 +63,6 @@ def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
     def read(what: int, at_s: float) -> float:
         return min(float(np.interp(at_s, done.times, done.watched[:, 0, what])), MOST_GATE)
 
+    warm = float(np.interp(times.bond_to_s, done.times, done.hottest[:, 0])) - ZERO_C_K
     return Gates(read(kernel.TOP_A, times.bond_from_s), read(kernel.TOP_A, times.bond_to_s), read(kernel.LEAST_CURED, times.demould_s),
-                 read(kernel.LEAST_CURED, times.full_cure_s), kinetics.gel)
+                 read(kernel.LEAST_CURED, times.full_cure_s), kinetics.gel, max(COOL_C, warm))

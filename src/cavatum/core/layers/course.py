@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..cure.calibration import COARSE_K
-from ..cure.gates import COOL_C
 from ..cure.of_system import Cure
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
@@ -86,10 +85,10 @@ class Course:
         return bool(self.marches) and self.marches[-1][0].ended == kernel.EVENT
 
     def cool_k(self) -> float:
-        return max(COOL_C + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K)
+        return max(self.top.cure.gates.cool_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K)
 
     def until_ready(self, give_up_c: float = 1e6, *, keep: bool = False) -> Course:
-        """Until the top layer takes the next: surface past its gate, nothing hotter than 32 degC; or hotter than give_up_c."""
+        """Until the top layer takes the next: surface past its gate, nothing hotter than its gate's; or hotter than give_up_c."""
         gate = self.top.cure.gates.opens(self.top.to_m - self.top.from_m)
         stop = Stop(len(self.layers) - 1, gate, self.cool_k(), give_up_c + ZERO_C_K)
         return self.wait(self.top.at_s + LONGEST_S, stop, keep=keep)

@@ -15,7 +15,7 @@ from .heat import Run
 
 RUNAWAY_C = 100.0  # past it a peak is a class, not a number
 CURVE_POINTS, MAP_TIMES = 60, 72
-EARLY_SHARES = (0.3, 0.5, 0.65, 0.8, 0.9, 1.0, 1.25)
+EARLY_SHARES = (0.15, 0.3, 0.5, 0.65, 0.8, 0.9, 1.0, 1.25)
 ROOM_STEPS, ROOM_MOST_K = 5, 15.0
 MOST_EARLY = 4
 SOURCE = ("heat balance on 20 cells a layer with walls and floor; Kamal and Sourour 1973 (m = 1, n = 2), DiBenedetto 1987, ROS2 in time; "

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING
 
+from ..clock.windows import PourTask, best_start, lay_out, whole_half_hour
 from ..coats import Coat
 from ..cure.of_system import cure_of
 from ..cure.parameters import ZERO_C_K
@@ -17,6 +18,8 @@ from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
+
+WEIGHING_S = 180.0  # common practice, no source: as in pours
 
 if TYPE_CHECKING:
     from ..plan import Job
@@ -57,7 +60,7 @@ def void_layers(
     cure = job.heat.cures[stretch.system.id]
     if choice in SEARCHED:
         try:
-            chosen = choose(_candidates(job, stretch, portion_id, course), choice)
+            chosen = choose(_candidates(job, stretch, portion_id, course), choice, lambda one: _out_of_form(job, stretch, one))
             return list(chosen.layers), chosen.course
         except DomainError as error:
             if error.code == "too-many-layers":
@@ -68,6 +71,21 @@ def void_layers(
     for layer in layers:
         course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
     return layers, course
+
+
+def _out_of_form(job: Job, stretch: Stretch, split_: Split) -> float:
+    """When this portion would be out of the form, poured in the hours people are here: a proxy for the whole piece, each layer one batch."""
+    system = stretch.system
+    tasks, course = [], Course.empty(split_.course.stack.body, split_.course.stack.surround, split_.course.stack.room)
+    for layer in split_.course.layers:
+        course = course.pour(layer.from_m, layer.to_m, layer.cure)
+        litres = stretch.cavity.volume(layer.to_m) - stretch.cavity.volume(layer.from_m)
+        tasks.append(PourTask((system,), WEIGHING_S + system.stir_s.value + system.rest_s.value, litres / job.workshop.pour_rate_m3_s, course.window()))
+        course = course.until_ready()
+    from_ = whole_half_hour(job.now)
+    better = best_start(tasks, job.workshop, from_)
+    days = lay_out(tasks, job.workshop, job.piece.first_pour_at or (better.at if better else from_))
+    return (days.demould_at or days.pours[-1].demould_from).timestamp()
 
 
 def _candidates(job: Job, stretch: Stretch, portion_id: str, course: Course) -> list[Split]:

@@ -7,6 +7,7 @@ number evenly and first-heavier, each run anew and coupled, and the coolest of t
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..cure.of_system import Cure
@@ -165,11 +166,14 @@ def _first_heavier(stretch: Stretch, number: int) -> list[Layer]:
     return stretch.layers([first + i * share for i in range(number - 1)], "the first layer, on the cold floor, takes a third more")
 
 
-def choose(found: list[Split], choice: str) -> Split:
-    """fewest: the coolest of the least number. coolest: of at most one more. soonest: the earliest done."""
+def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | None = None) -> Split:
+    """fewest: the coolest of the least number. coolest: of at most one more. soonest: the earliest done.
+
+    done_at  when a split is out of the form in the hours of the people here; without it, poured as soon as it may be
+    """
     least = len(found[0].layers)
     if choice == "soonest":
-        return min(found, key=lambda one: (one.ready_s, one.peak_c))
+        return min(found, key=lambda one: (done_at(one) if done_at else one.ready_s, one.peak_c))
     same = [one for one in found if len(one.layers) <= (least if choice == "fewest" else least + 1)]
     within = [one for one in same if one.is_within] or same
     coolest = min(within, key=lambda one: one.peak_c)

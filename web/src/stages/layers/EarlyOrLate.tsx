@@ -37,7 +37,7 @@ export function EarlyOrLate({ plan, voidId }: Pick<StageProps, "plan" | "voidId"
               <path d={`M30 ${y(heat.wanted_c)}H${WIDE}`} className="stroke-rust" strokeDasharray="5 3" />
               <path d={`M${heat.early!.map((one) => `${x(one.after_s)} ${y(one.peak_c)}`).join("L")}`} fill="none" className="stroke-ink" strokeWidth="1.6" />
               {heat.early!.map((one) => <circle key={one.after_s} cx={x(one.after_s)} cy={y(one.peak_c)} r="3" className={one.too_hot ? "fill-rust" : "fill-ink"}><title>{`after ${text(one.after_s, "duration", units)}: ${degrees(one.peak_c, units)}`}</title></circle>)}
-              {[0, 0.25, 0.5, 0.75, 1].map((share) => <text key={share} x={x(x.domain()[1] * share)} y={TALL - 12} textAnchor={share === 1 ? "end" : "middle"} className="fill-slate!">{text(x.domain()[1] * share, "duration", units)}</text>)}
+              {ticks(0, x.domain()[1] / 3600, 5).map((hours) => <text key={hours} x={x(hours * 3600)} y={TALL - 12} textAnchor="middle" className="fill-slate!">{hours} h</text>)}
             </svg>
             <p className="text-[12.5px] text-slate">{early ? `Still after ${text(early.after_s, "duration", units)} it would ${early.runs_away ? "run away" : `reach ${degrees(early.peak_c, units)}`}: the layer below keeps its heat in.` : "Too early it stays cool here, but the layers mix and things sink through."}{closes === null ? "" : ` After ${text(closes, "duration", units)} it no longer bonds by itself: abrade and clean first.`}</p>
           </figure>
