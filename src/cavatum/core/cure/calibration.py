@@ -72,19 +72,17 @@ def fit_rate(kinetics: Kinetics, wanted_s: float, modelled: Callable[[Kinetics],
     def off(x: float) -> float:
         return math.log(modelled(scaled(kinetics, x)) / wanted_s)
 
-    low, high = 0.0, 0.0
     here = off(0.0)
     if abs(here) < TOLERANCE_LN:
         return kinetics
-    step = here  # time goes as 1 / k2 while nothing heats
-    while abs(step) < 2 * REACH:
+    step = min(max(here, -REACH), REACH)  # time goes as 1 / k2 while nothing heats
+    while True:
         value = off(step)
         if value * here <= 0:
-            low, high = min(0.0, step), max(0.0, step)
-            return scaled(kinetics, float(brentq(off, low, high, xtol=TOLERANCE_LN, rtol=1e-6)))
-        step += value if abs(value) > 0.05 else math.copysign(0.05, here)
-        if abs(step) > REACH:
+            return scaled(kinetics, float(brentq(off, min(0.0, step), max(0.0, step), xtol=TOLERANCE_LN, rtol=1e-6)))
+        if abs(step) >= REACH:
             break
+        step = min(max(step + (value if abs(value) > 0.05 else math.copysign(0.05, here)), -REACH), REACH)
     raise DomainError(what, f"{wanted_s / 60:.3g} min", "no resin of this class is a hundred times as quick or as slow", "Check the time and its unit, or "
                       "choose the class it cures like.", "contradicts-class")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from ..units import STANDARD_GRAVITY
 from .kinetics import conversion_rate
@@ -12,6 +13,7 @@ from .viscosity import viscosity
 STEP = 2e-3  # of conversion, at most, in one step of the march
 
 
+@lru_cache(maxsize=512)
 def mobility(kinetics: Kinetics, temperature_k: float, from_s: float = 0.0) -> float:
     """Phi [1/Pa] = integral of dt / eta from `from_s` after mixing to gel, at one temperature.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import datetime
 from typing import TYPE_CHECKING
 
@@ -11,7 +12,9 @@ from ..cure.of_system import cure_of
 from ..cure.parameters import ZERO_C_K
 from ..errors import DomainError
 from ..heat.around import room_of
+from ..piece_parts import Void
 from ..plan_parts import HeatMap, LayerPlan, PourPlan
+from ..resin.system import System
 from .course import Course
 from .heat import HeatOfPiece, Run
 from .heat_figures import heat_map, layer_heat, rooms_to
@@ -19,6 +22,7 @@ from .heat_verdicts import heat_verdicts, not_computed, room_verdict
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
+MOST_FOLLOWED = 16
 WEIGHING_S = 180.0  # common practice, no source: as in pours
 
 if TYPE_CHECKING:
@@ -46,8 +50,19 @@ def understand(job: Job, start: datetime) -> HeatOfPiece:
                 except DomainError as error:
                     heat.doubts[system.id] = error
         else:
-            heat.add_void(job.cavities[filled.id], systems, room)
+            count = _least_layers(filled, job.cavities[filled.id].fill_m, systems)
+            if count > MOST_FOLLOWED:
+                heat.doubts[filled.id] = DomainError("layers", f"{count} or more", f"heat is followed through at most {MOST_FOLLOWED} layers",
+                                                     "Choose a system for deeper pours.", "too-many-layers")
+            else:
+                heat.add_void(job.cavities[filled.id], systems, room)
     return heat
+
+
+def _least_layers(filled: Void | Coat, fill_m: float, systems: list[System]) -> int:
+    deepest = max(rule.most_depth_m.value for system in systems for rule in system.depth_rules)
+    drawn = sum(len(portion.boundaries_m or []) + 1 for portion in filled.portions)
+    return max(math.ceil(fill_m / deepest - 1e-9), drawn)
 
 
 def void_layers(
@@ -152,7 +167,7 @@ def _say_all(job: Job, pours: list[Pour], plans: list[PourPlan]) -> None:
         job.verdicts.append(room_verdict(rooms, job.workshop.room_c.value, wanted, say))
     missing = [fill for pour in pours for fill in pour.fills if fill.void.id not in job.heat.empty]
     if missing:
-        doubt = next((job.heat.doubts[fill.system.id] for fill in missing if fill.system.id in job.heat.doubts), None)
+        doubt = next((job.heat.doubts[one] for fill in missing for one in (fill.void.id, fill.system.id) if one in job.heat.doubts), None)
         job.verdicts.append(not_computed(doubt))
 
 

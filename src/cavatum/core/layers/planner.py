@@ -16,10 +16,11 @@ from ..errors import DomainError, Infeasible
 from ..units import STANDARD_GRAVITY
 from .course import LONGEST_S, Course
 from .rules import SLACK_M, deepest_top
-from .split import LEAST_POUR_M, MOST_LAYERS, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest
+from .split import LEAST_POUR_M, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest
 
 BUBBLE_M = 0.12e-3  # bubbles over this should get out before gel, class
 SEARCH_STEPS = 6
+MOST_HEATED = 24
 FIRST_HEAVIER = 1.3  # the first layer stands on a cold floor and takes more
 WORTH_K = 2.0  # own judgement
 
@@ -72,8 +73,8 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
     layers: list[Layer] = []
     start = stretch.from_m
     while start < stretch.to_m - REST_M:
-        if len(layers) >= MOST_LAYERS:
-            raise Infeasible("layers", f"more than {MOST_LAYERS}", "so many are no plan", "Choose another system.", "too-many-layers")
+        if len(layers) >= MOST_HEATED:
+            raise Infeasible("layers", f"more than {MOST_HEATED} by heat", "so many are no plan", "Choose another system.", "too-many-layers")
         highest = highest_top(stretch, limits, start)
         if highest.depth_m < THINNEST_M:
             fewest(stretch)  # says why no rule lets a layer begin
@@ -144,7 +145,7 @@ def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
     if limits.embeds:
         return found  # boundaries are given by what is laid in
     count = len(found[0].layers)
-    for number in (count, count + 1) if count < MOST_LAYERS else (count,):
+    for number in (count, count + 1):
         if (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M or number == 1:
             continue
         found.append(run_through(evenly(stretch, number, _why_even(number)), cure, course))

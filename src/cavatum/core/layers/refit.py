@@ -43,7 +43,7 @@ def refit(course: Course, layer: int, measured: list[tuple[float, float]], earli
     earlier_factor  of a refit before, so that the factor handed back is on the class's own rate
     Raises DomainError for too few points, or a curve that hardly rises.
     """
-    if not LEAST_POINTS <= len(measured):
+    if not len(measured) >= LEAST_POINTS:
         raise DomainError("measured curve", f"{len(measured)} points", f"at least {LEAST_POINTS} are needed after the pour", "Log more often, or longer.", "too-few")
     at, celsius = (np.array(column) for column in zip(*sorted(measured), strict=True))
     if len(at) > MOST_POINTS:
