@@ -210,7 +210,8 @@ def measure_web(board: Board, address: str, piece: int) -> None:
 def compiled_at_set_up(board: Board) -> None:
     """A new process loads the kernel from its cache instead of compiling it."""
     code = "import time; b = time.perf_counter(); from cavatum.core.heat.warm import warm; warm(); print(time.perf_counter() - b)"
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
+    environment = {**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")}
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=environment)
     board.line("first run of the kernel in a new process", float(done.stdout), "s", most=3)
 
 

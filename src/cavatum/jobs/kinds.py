@@ -63,7 +63,7 @@ def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str
 def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Solid:
     """The mesh of the file that the shape was read from, parsed in the child process as any foreign file."""
     data = files.content(connection, workshop_id, shape.source.file)
-    found = sandbox.ask("export_source", data, {"kind": shape.source.format})
+    found = sandbox.ask("mesh source", data, {"kind": shape.source.format})
     corners = np.frombuffer(base64.b64decode(found["corners"]), "<f8").reshape(-1, 3)
     triangles = np.frombuffer(base64.b64decode(found["triangles"]), "<i8").reshape(-1, 3)
     return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+
 import procrastinate
 from procrastinate import exceptions
 
@@ -18,7 +20,5 @@ def open_sync(url: str) -> procrastinate.App:
 
 def queue(app: procrastinate.App, job_id: int) -> None:
     """Word that a job waits. With the same word still unheard in the queue nothing happens."""
-    try:
+    with contextlib.suppress(exceptions.AlreadyEnqueued):
         app.configure_task(TASK, queueing_lock=f"job-{job_id}", allow_unknown=True).defer(job_id=job_id)
-    except exceptions.AlreadyEnqueued:
-        pass

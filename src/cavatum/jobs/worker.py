@@ -1,4 +1,4 @@
-"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m cavatum.jobs.worker
+"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m cavatum.jobs
 
 Every few seconds it makes its rounds: jobs that wait or run without a word (their worker was killed, or the word never reached the
 queue) are queued again; whoever takes one gets an attempt of its own, and only that attempt may store a result.
@@ -67,7 +67,3 @@ def main() -> int:
     logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="worker: %(message)s")
     asyncio.run(run(os.environ["CAVATUM_DATABASE_URL"]))
     return 0
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -13,7 +13,6 @@ from psycopg.types.json import Jsonb
 from .pool import NotFound
 
 KEPT_A_WORKSHOP = 400
-_COLUMNS = "id, kind, state, progress, says, result, attempt, inputs, workshop_id"
 
 
 @dataclass(frozen=True)
@@ -37,14 +36,16 @@ def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, A
     """The job of these inputs, and whether it is to be queued: it is new, or it failed or was ended before and is wanted again."""
     key = hashlib.sha256(json.dumps(inputs, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
     row = connection.execute(
-        f"insert into job (workshop_id, kind, input_hash, inputs) values (%s, %s, %s, %s) on conflict (workshop_id, kind, input_hash) do update"
+        "insert into job (workshop_id, kind, input_hash, inputs) values (%s, %s, %s, %s) on conflict (workshop_id, kind, input_hash) do update"
         " set state = 'waiting', progress = 0, says = '', asked_to_end = false, touched_at = now() where job.state in ('failed', 'ended')"
-        f" returning {_COLUMNS}", (workshop_id, kind, key, Jsonb(inputs)),
+        " returning id, kind, state, progress, says, result, attempt, inputs, workshop_id", (workshop_id, kind, key, Jsonb(inputs)),
     ).fetchone()
     if row is not None:
         _forget_old(connection, workshop_id)
         return Job(*row), True
-    row = connection.execute(f"select {_COLUMNS} from job where workshop_id = %s and kind = %s and input_hash = %s", (workshop_id, kind, key)).fetchone()
+    row = connection.execute(
+        "select id, kind, state, progress, says, result, attempt, inputs, workshop_id from job"
+        " where workshop_id = %s and kind = %s and input_hash = %s", (workshop_id, kind, key)).fetchone()
     return Job(*row), False
 
 
@@ -55,7 +56,9 @@ def _forget_old(connection: Connection, workshop_id: int) -> None:
 
 
 def read(connection: Connection, workshop_id: int, job_id: int) -> Job:
-    row = connection.execute(f"select {_COLUMNS} from job where workshop_id = %s and id = %s", (workshop_id, job_id)).fetchone()
+    row = connection.execute(
+        "select id, kind, state, progress, says, result, attempt, inputs, workshop_id from job where workshop_id = %s and id = %s",
+        (workshop_id, job_id)).fetchone()
     if row is None:
         raise NotFound(f"job {job_id}")
     return Job(*row)
@@ -72,8 +75,8 @@ def end(connection: Connection, workshop_id: int, job_id: int) -> Job:
 def take(connection: Connection, job_id: int) -> Job | None:
     """A worker takes a job, with an attempt of its own; None where nothing is left to do. A job of a worker that died is taken over."""
     row = connection.execute(
-        f"update job set state = 'running', attempt = attempt + 1, touched_at = now() where id = %s and state in ('waiting', 'running')"
-        f" returning {_COLUMNS}", (job_id,)).fetchone()
+        "update job set state = 'running', attempt = attempt + 1, touched_at = now() where id = %s and state in ('waiting', 'running')"
+        " returning id, kind, state, progress, says, result, attempt, inputs, workshop_id", (job_id,)).fetchone()
     return Job(*row) if row else None
 
 

@@ -87,7 +87,9 @@ def _walled(voxels: Voxels, surround: Surround) -> tuple[Array, int, tuple[int, 
     return material, below, aside
 
 
-def run_voxels(voxels: Voxels, surround: Surround, layers: list[Layer3D], room: Room, until_s: float, tell: Callable[[float], bool] | None = None) -> Run3D | None:
+def run_voxels(
+    voxels: Voxels, surround: Surround, layers: list[Layer3D], room: Room, until_s: float, tell: Callable[[float], bool] | None = None
+) -> Run3D | None:
     """The layers poured at their hours and followed to until_s. tell: called with the share of the time done; False ends it (None is returned)."""
     material, below, aside = _walled(voxels, surround)
     dz = voxels.spacing[0]

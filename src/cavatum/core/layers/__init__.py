@@ -1,4 +1,5 @@
-"""How many pours and how deep. For now by the sheet's depth rules for the mass of that layer; the heat follows.
+"""How many pours, how deep, how hot, when the next: the sheet's depth rules and the heat together.
 
-Read in order: rules, split. Never: what to weigh or when.
+Read in order: rules, split, course (one void being filled), planner (the search), heat and heat_plan (the whole piece in a plan), heat_figures,
+heat_verdicts; then bands, refit and three, which take longer. Never: what to weigh.
 """

@@ -44,7 +44,8 @@ def refit(course: Course, layer: int, measured: list[tuple[float, float]], earli
     Raises DomainError for too few points, or a curve that hardly rises.
     """
     if not len(measured) >= LEAST_POINTS:
-        raise DomainError("measured curve", f"{len(measured)} points", f"at least {LEAST_POINTS} are needed after the pour", "Log more often, or longer.", "too-few")
+        raise DomainError("measured curve", f"{len(measured)} points", f"at least {LEAST_POINTS} are needed after the pour",
+                          "Log more often, or longer.", "too-few")
     at, celsius = (np.array(column) for column in zip(*sorted(measured), strict=True))
     if len(at) > MOST_POINTS:
         keep = np.unique(np.linspace(0, len(at) - 1, MOST_POINTS).astype(int))
@@ -97,8 +98,10 @@ def _again(course: Course, layer: int, rate: float, top: float, until_s: float) 
     return again.wait(min(until_s, again.top.at_s + SPAN_S))
 
 
-def stand_in_curve(course: Course, layer: int, *, rate: float = 1.12, top: float = 8.5, noise_k: float = 0.15, every_s: float = 900.0) -> list[tuple[float, float]]:
-    """What a stand-in probe would have logged: the same layer with a resin a little quicker and stiller air, with noise. Invented, for the demo and the tests."""
+def stand_in_curve(
+    course: Course, layer: int, *, rate: float = 1.12, top: float = 8.5, noise_k: float = 0.15, every_s: float = 900.0
+) -> list[tuple[float, float]]:
+    """What a stand-in probe would have logged: the same layer with a resin a little quicker and stiller air, with noise. Invented."""
     start = course.layers[layer].at_s
     run = _again(course, layer, rate, top, start + 4 * 86400.0)
     times, hottest = run.curve(layer)

@@ -32,8 +32,9 @@ def pot_plan(book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float,
         return None
     batch = Input(name="batch", value=mass_kg, quantity="mass", origin="computed")
     room = workshop.room_c.as_input("room, and the parts in it")
-    by = book.figure(f"{key}/pot", "Pour by, from the first stir", run.pour_by_s, "duration", "the earliest of: twice its thinnest, 50 °C warm through, 80 % of "
-                     "the time to gel", [batch, room, *cure.told], SOURCE, [f"Here: {run.why}. Kinetics fitted to {cure.fitted_to}."])
+    by = book.figure(f"{key}/pot", "Pour by, from the first stir", run.pour_by_s, "duration",
+                     "the earliest of: twice its thinnest, 50 °C warm through, 80 % of the time to gel", [batch, room, *cure.told], SOURCE,
+                     [f"Here: {run.why}. Kinetics fitted to {cure.fitted_to}."])
     drift = glitter_drift(cure.kinetics, room_c, mix.ratio.mixed_density)
     fall = book.figure(f"{key}/glitter", "1 mm glitter sinks, added at once", drift.at_once_m, "length", "∫ dt/η × π Δρ g D h / 24", [
         room, Input(name="density of the mix", value=mix.ratio.mixed_density, quantity="density", origin="computed"), *cure.told], SOURCE,
