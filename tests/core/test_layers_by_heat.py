@@ -303,3 +303,19 @@ def test_a_batch_carries_its_pot_clock_and_windows():
     pot = made.pours[0].batches[0].pot
     assert pot.split_s < pot.pour_from_s < pot.pour_to_s and pot.pour_by.value > 0
     assert made.workings[pot.pour_by.working].inputs
+
+
+def test_layers_of_different_resins_follow_each_other():
+    """A clear seal of coating resin below, slow resin on it: each with its own kinetics and limits, in one course."""
+    portions = [{"id": "prime", "system_id": "coating-epoxy", "to_m": "3 mm"}, {"id": "fill", "system_id": "slow-casting-epoxy", "colour": "amber"}]
+    made = plan(box_piece(voids=[box_void(depth="40 mm", wall="wood", portions=portions)]))
+    first, second = heats(made)[:2]
+    assert (first.wanted_c, first.never_c) == (60, 90) and (second.wanted_c, second.never_c) == (60, 80)
+    assert first.opens_s < 12 * 3600 < second.opens_s
+    assert second.poured_s == pytest.approx(first.opens_s, abs=18 * 3600) and made.heat_notes[0] != made.heat_notes[1]
+
+
+def test_a_heat_of_reaction_out_of_any_range_is_refused():
+    with pytest.raises(ValueError, match="50 and 600 kJ/kg"):
+        system(heat_j_kg="5 kJ/kg")
+    assert cure_of(system(heat_j_kg="400 kJ/kg")).kinetics.heat_j_kg == 400e3

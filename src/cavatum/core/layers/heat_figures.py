@@ -68,12 +68,18 @@ def _peak_figure(book: Workbook, run: Run, void_id: str, pour: int, name: str, p
 
 
 def _thinned(times: np.ndarray, values: np.ndarray) -> list[tuple[float, float]]:
-    """At most CURVE_POINTS, even in time, with the hottest always among them."""
+    """At most CURVE_POINTS, with the hottest always among them."""
     if len(times) > CURVE_POINTS:
-        at = np.linspace(times[0], times[-1], CURVE_POINTS - 1)
-        at = np.unique(np.append(at, times[values.argmax()]))
+        at = np.unique(np.append(telling_times(times, values, CURVE_POINTS - 1), times[values.argmax()]))
         times, values = at, np.interp(at, times, values)
     return [(round(float(t)), round(float(v), 2)) for t, v in zip(times, values, strict=True)]
+
+
+def telling_times(times: np.ndarray, values: np.ndarray, count: int) -> np.ndarray:
+    """Moments even along the curve, half by time and half by how much it moves: a quick peak keeps its shape beside days of cooling."""
+    moved = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(values)))])
+    way = (times - times[0]) / max(times[-1] - times[0], 1e-9) + moved / max(moved[-1], 1e-9)
+    return np.interp(np.linspace(0, way[-1], count), way, times)
 
 
 def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Early]:
@@ -131,10 +137,11 @@ def heat_map(course: Course, void_id: str) -> HeatMap:
     if not kept:
         return HeatMap(void_id=void_id, times_s=[], heights_m=[], temperature_c=[], cure=[])
     every = np.concatenate([done.times for done, _ in kept])
+    hottest = np.concatenate([done.hottest.max(axis=1) for done, _ in kept])
     across = course.stack.grid.shape[2] if course.stack.grid else 1
     heights = course.stack.heights
     resin = heights > 0
-    wanted = np.unique(np.concatenate([np.linspace(every[0], every[-1], MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]))
+    wanted = np.unique(np.concatenate([telling_times(every, hottest, MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]))
     wanted = wanted[wanted <= every[-1]]
     t = np.full((len(wanted), len(heights)), np.nan)
     a = np.zeros((len(wanted), len(heights)))

@@ -148,23 +148,20 @@ def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
     for number in (count, count + 1):
         if (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M or number == 1:
             continue
-        found.append(run_through(evenly(stretch, number, _why_even(number)), cure, course))
-        found.append(run_through(_first_heavier(stretch, number), cure, course))
+        why = f"fewer would not do: {found[0].layers[0].limited_by}" if number == count else "one pour more than the fewest keeps it cooler"
+        found.append(run_through(evenly(stretch, number, f"{number} equal layers; {why}"), cure, course))
+        found.append(run_through(_first_heavier(stretch, number, why), cure, course))
     return [split for split in found if split is found[0] or (split.is_within and _clears(split, limits))]
-
-
-def _why_even(number: int) -> str:
-    return f"{number} equal layers stay cooler"
 
 
 def _clears(split: Split, limits: Limits) -> bool:
     return all(layer.depth_m <= limits.bubbles_m + SLACK_M for layer in split.layers)
 
 
-def _first_heavier(stretch: Stretch, number: int) -> list[Layer]:
+def _first_heavier(stretch: Stretch, number: int, why: str) -> list[Layer]:
     share = (stretch.to_m - stretch.from_m) / (FIRST_HEAVIER + number - 1)
     first = stretch.from_m + FIRST_HEAVIER * share
-    return stretch.layers([first + i * share for i in range(number - 1)], "the first layer, on the cold floor, takes a third more")
+    return stretch.layers([first + i * share for i in range(number - 1)], f"the first, on the cold floor, takes a third more; {why}")
 
 
 def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | None = None) -> Split:

@@ -1,6 +1,7 @@
 /** The section as a table that says the same, and where a boundary can be typed. */
 import type { Plan } from "../../api/queries";
 import { edgesOf, layersOf } from "../../domain/boundaries";
+import { degrees } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
@@ -15,7 +16,7 @@ export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: stri
     <details className="mb-4">
       <summary className="text-[12px] text-slate cursor-pointer">The section as a table, to type boundaries</summary>
       <table className="plain">
-        <thead><tr><th>layer</th><th>top at</th><th>depth</th><th>volume</th><th>weight</th><th>allowed</th></tr></thead>
+        <thead><tr><th>layer</th><th>top at</th><th>depth</th><th>volume</th><th>weight</th><th>allowed</th><th>hottest</th></tr></thead>
         <tbody>
           {layers.map((layer, index) => {
             const edge = edges[index];
@@ -32,6 +33,7 @@ export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: stri
                 <td><Fig figure={layer.volume} plan={plan} /></td>
                 <td><Fig figure={layer.mass} plan={plan} /></td>
                 <td><Fig figure={layer.allowed} plan={plan} />{layer.is_allowed ? "" : " exceeded"}</td>
+                <td>{layer.heat ? <><Fig figure={layer.heat.peak} plan={plan} as={layer.heat.runs_away ? { number: "runs away", unit: "" } : undefined} />, wanted to {degrees(layer.heat.wanted_c, units)}</> : "not computed"}</td>
               </tr>
             );
           })}

@@ -26,8 +26,8 @@ export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
         <rect x={x(0)} y="14" width={Math.max(x(Math.min(by, end)) - x(0), 0)} height={TALL - 34} fill="var(--spruce-soft)" stroke="var(--spruce)" />
         {ticks(y.domain()[0], y.domain()[1], 3).map((tick) => <g key={tick}><path d={`M30 ${y(tick)}H${WIDE}`} className="stroke-line" /><text x="26" y={y(tick) + 4} textAnchor="end" className="fill-slate!">{units === "us" ? Math.round(tick * 1.8 + 32) : tick}°</text></g>)}
         <path d={`M${curve.map((one) => `${x(one[0]).toFixed(1)} ${y(one[1]).toFixed(1)}`).join("L")}`} fill="none" className="stroke-rust" strokeWidth="2" />
-        {[[pot.split_s, "split"], [pot.pour_from_s, "pour"], [pot.pour_to_s, ""]].map(([seconds, word]) => (typeof seconds === "number" && seconds < end ? <g key={String(word)}><path d={`M${x(seconds)} 14V${TALL - 20}`} className="stroke-ink" strokeDasharray="3 2" /><text x={x(seconds) + 3} y="26" fontWeight="600">{word}</text></g> : null))}
-        <text x={x(Math.min(by, end)) - 4} y="11" textAnchor="end" className="fill-spruce!" fontWeight="600">pour</text>
+        {([[pot.split_s, "split", "end"], [pot.pour_from_s, "pour from", "start"], [pot.pour_to_s, "to", "start"]] as const).map(([seconds, word, side]) => (typeof seconds === "number" && seconds < end ? <g key={String(word)}><path d={`M${x(seconds)} 14V${TALL - 20}`} className="stroke-ink" strokeDasharray="3 2" /><text x={x(seconds) + (side === "end" ? -3 : 3)} y={word === "to" ? 40 : 26} textAnchor={side} fontWeight="600">{word}</text></g> : null))}
+        <text x={x(Math.min(by, end)) - 4} y="11" textAnchor="end" className="fill-spruce!" fontWeight="600">poured by here</text>
         {[0, 0.5, 1].map((share) => <text key={share} x={x(end * share)} y={TALL - 5} textAnchor={share === 1 ? "end" : share ? "middle" : "start"} className="fill-slate!">{at(end * share)}</text>)}
       </svg>
       <ul className="text-[13px] grid gap-0.5">
