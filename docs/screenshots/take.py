@@ -22,7 +22,7 @@ PICTURES = {
     "working": ("Seed-head block", "mix", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
     "coat": ("Refectory counter", "measure", "paper", 1280, 800), "nested": ("Planter rings", "measure", "night", 1280, 800),
     "mesh": ("Fern tray", "measure", "paper", 1280, 800), "trace": ("Newel post", "measure", "paper", 1280, 800),
-    "survey-phone": ("Newel post", "survey", "night", 390, 844),
+    "heat": ("Seed-head block", "layers", "night", 1280, 800), "survey-phone": ("Newel post", "survey", "night", 390, 844),
 }
 
 
@@ -70,6 +70,14 @@ def main() -> None:
             page.wait_for_timeout(500)
             if name == "working":
                 page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
+                page.wait_for_timeout(300)
+            if name in ("layers", "heat"):
+                page.get_by_text("in eight of ten draws").first.wait_for(timeout=30_000)
+            if name == "heat":
+                page.get_by_label("room", exact=True).fill("33")
+                page.get_by_role("button", name="temperature").click()
+                page.wait_for_timeout(2500)
+                page.evaluate("window.scrollTo(0, 0)")
                 page.wait_for_timeout(300)
             if name == "mesh":
                 page.get_by_role("button", name="Show it in three dimensions").click()

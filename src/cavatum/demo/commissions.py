@@ -141,7 +141,7 @@ def _wood(today: datetime) -> list[dict[str, Any]]:
             }],
         },
         {
-            "name": "Seed-head block", "for_whom": ARBORETUM, "kind_of_work": "block", "tint": "#D9A441", "system_id": "slow-casting-epoxy", "layering": "even",
+            "name": "Seed-head block", "for_whom": ARBORETUM, "kind_of_work": "block", "tint": "#D9A441", "system_id": "slow-casting-epoxy", "layering": "fewest",
             "due": due(today, 12), "reserve": "3 %", "note": "Acrylic-lined form. Eleven dried seed heads, wired to the base.",
             "voids": [{
                 "id": "block", "name": "Block", "wall": "plastic", "shape": box("230 mm", "170 mm", "95 mm"), "overfill_m": "2 mm",

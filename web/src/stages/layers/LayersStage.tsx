@@ -47,7 +47,7 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
         })}
       </div>
       <Verdicts verdicts={plan.verdicts} stage="layers" />
-      <WhyNoDeeper plan={plan} bands={bands?.bands ?? []} />
+      <WhyNoDeeper plan={plan} bands={preview.isTrial ? [] : (bands?.bands ?? [])} />
       <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
       <EarlyOrLate plan={plan} voidId={voidId} />
       <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />

@@ -33,7 +33,7 @@ export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
       <ul className="text-[13px] grid gap-0.5">
         {pot.thickens_s ? <li>Thickens from {at(pot.thickens_s)} on; before that it gets thinner as it warms, so thickness alone does not tell its age.</li> : null}
         {pot.split_s ? <li>Part the colours at {at(pot.split_s)}{pot.pour_from_s ? `, pour them from ${at(pot.pour_from_s)}` : ""}{pot.pour_to_s ? ` to ${at(pot.pour_to_s)} to keep them apart` : ""}.</li> : null}
-        <li>1 mm glitter sinks <Fig figure={pot.drift} plan={plan} unitClass="" /> if added at once; {(pot.left as [number, number][]).map(([rest, share], index) => `${index ? ", " : ""}${Math.round(100 * share)} % of that after ${at(rest)}`).join("")}.</li>
+        {pot.settles ? <li>1 mm glitter sinks to the bottom of this layer, even after half an hour's rest (it would fall <Fig figure={pot.drift} plan={plan} unitClass="" />): lay it on a gelled layer.</li> : <li>1 mm glitter sinks <Fig figure={pot.drift} plan={plan} unitClass="" /> if added at once; {(pot.left as [number, number][]).map(([rest, share], index) => `${index ? ", " : ""}${Math.round(100 * share)} % of that after ${at(rest)}`).join("")}.</li>}
         {pot.smallest_bubble ? <li>Bubbles over <Fig figure={pot.smallest_bubble} plan={plan} unitClass="" as={{ number: (pot.smallest_bubble.value * 1000).toFixed(2), unit: "mm" }} /> get out of the layer before it gels.</li> : null}
       </ul>
     </section>
