@@ -45,7 +45,8 @@ def pot_plan(book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float,
                          "√(18 L / (ρ g ∫ dt/η))", [Input(name="layer", value=depth_m, quantity="length", origin="computed"), room, *cure.told], SOURCE)
     low, high = system.pour_from_c, system.pour_to_c
     return PotClock(
-        pour_by=by, why=run.why, thickens_s=run.thickens_s, gel_s=run.gel_s, hottest_c=run.hottest_c, curve=list(run.curve), drift=fall, left=list(drift.left), settles=drift.at_once_m * drift.left[-1][1] > depth_m,
+        pour_by=by, why=run.why, thickens_s=run.thickens_s, gel_s=run.gel_s, hottest_c=run.hottest_c, curve=list(run.curve), drift=fall, left=list(drift.left),
+        settles=drift.at_once_m * drift.left[-1][1] > depth_m,
         split_s=run.when(low.value - SPLIT_EARLY_K) if low else None, pour_from_s=run.when(low.value) if low else None,
         pour_to_s=run.when(high.value) if high else None, smallest_bubble=bubble,
     )
