@@ -202,7 +202,8 @@ class PotClock(Data):
     """The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
 
     curve    (s, degC of the stirred batch, Pa s) until the middle gels
-    drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that); settles: further than the layer is deep, after the longest rest too
+    drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
+    settles  further than the layer is deep, after the longest rest too
     """
 
     pour_by: Figure
