@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from statistics import median
 
@@ -27,6 +29,41 @@ class Board:
 
     def leave(self) -> None:
         sys.exit(1 if self.short else 0)
+
+
+@contextmanager
+def own_database() -> Iterator[str]:
+    """The address of a new, empty database on the checkout's cluster, dropped in the end."""
+    import psycopg
+    from psycopg import sql
+
+    from cavatum.machine import cluster
+
+    running, started = cluster.ensure_running()
+    name = sql.Identifier(f"speed_{os.getpid()}")
+    with psycopg.connect(running.url(), autocommit=True) as admin:
+        admin.execute(sql.SQL("create database {}").format(name))
+    try:
+        yield running.url(f"speed_{os.getpid()}")
+    finally:
+        with psycopg.connect(running.url(), autocommit=True) as admin:
+            admin.execute(sql.SQL("drop database {} with (force)").format(name))
+        if started:
+            cluster.stop(running)
+
+
+@contextmanager
+def served(url: str) -> Iterator[str]:
+    """Server and worker as the start command starts them; the address they answer at."""
+    from cavatum.machine import cluster, server
+
+    port = cluster.free_port()
+    process = server.launch(url, port)
+    try:
+        server.wait_until_it_answers(process, port)
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        server.end(process)
 
 
 def timed(work: Callable[[], object], times: int = 20) -> float:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import secrets
 import subprocess
 import sys
 import time
@@ -13,8 +12,7 @@ from statistics import median
 
 import numpy as np
 import psycopg
-from common import Board, timed
-from psycopg import sql
+from common import Board, own_database, served, timed
 
 from cavatum.core.cure.calibration import PotLife, fit_film, fit_pot_life, scaled
 from cavatum.core.cure.parameters import CLASSES
@@ -28,7 +26,7 @@ from cavatum.core.heat.run import march
 from cavatum.core.options import compare
 from cavatum.core.plan import make_plan
 from cavatum.core.resin.typical import typical_systems
-from cavatum.machine import cluster, paths, server
+from cavatum.machine import paths
 from cavatum.store import pieces, systems
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
@@ -141,30 +139,27 @@ def asked(address: str, path: str, body: dict | None = None, token: str = "", co
 
 def over_the_web(board: Board) -> None:
     """Server and worker as the start command starts them, on a database of their own."""
-    running, started = cluster.ensure_running()
-    name = f"speed_{secrets.token_hex(4)}"
-    with psycopg.connect(running.url(), autocommit=True) as admin:
-        admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
-    process = None
-    try:
-        migrate(running.url(name))
-        with psycopg.connect(running.url(name)) as connection:
+    with own_database() as url:
+        migrate(url)
+        with psycopg.connect(url) as connection:
             shop = implied_workshop(connection)
             systems.add_version(connection, shop, SHEETS["slow-casting-epoxy"])
             stored = pieces.create(connection, shop, BOX)
-        port = cluster.free_port()
         begun = time.monotonic()
-        process = server.launch(running.url(name), port)
-        server.wait_until_it_answers(process, port)
-        board.line("start of the server, kernel in its cache", time.monotonic() - begun, "s", most=8)
-        measure_web(board, f"http://127.0.0.1:{port}/api/v1", stored.id)
-    finally:
-        if process is not None:
-            server.end(process)
-        with psycopg.connect(running.url(), autocommit=True) as admin:
-            admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
-        if started:
-            cluster.stop(running)
+        with served(url) as address:
+            board.line("start of the server, kernel in its cache", time.monotonic() - begun, "s", most=8)
+            measure_web(board, f"{address}/api/v1", stored.id)
+
+
+def until_bands(address: str, piece: int, token: str, cookie: str) -> float:
+    """Seconds from asking for the bands to having them."""
+    begun = time.perf_counter()
+    job, *_ = asked(address, f"/pieces/{piece}/work", {"kind": "bands"}, token, cookie)
+    while job["state"] in ("waiting", "running"):
+        time.sleep(0.03)
+        job, *_ = asked(address, f"/jobs/{job['id']}")
+    assert job["state"] == "done", job
+    return time.perf_counter() - begun
 
 
 def measure_web(board: Board, address: str, piece: int) -> None:
@@ -186,25 +181,14 @@ def measure_web(board: Board, address: str, piece: int) -> None:
     board.line("heat while a boundary is dragged, median", median(drags) * 1000, "ms", most=150)
     board.line("heat while a boundary is dragged, slowest", max(drags) * 1000, "ms", most=150)
     asked(address, f"/pieces/{piece}/plan")
-    begun = time.perf_counter()
-    job, *_ = asked(address, f"/pieces/{piece}/work", {"kind": "bands"}, token, cookie)
-    while job["state"] in ("waiting", "running"):
-        time.sleep(0.05)
-        job, *_ = asked(address, f"/jobs/{job['id']}")
-    assert job["state"] == "done", job
-    board.line("bands of the box after its figures, cold worker", time.perf_counter() - begun, "s", most=4)
+    board.line("bands of the box after its figures, cold worker", until_bands(address, piece, token, cookie), "s", most=4)
     document = stored["piece"]
     document["layering"] = "coolest"
     saved = urllib.request.Request(address + f"/pieces/{piece}", json.dumps({"base_revision": stored["revision"], "piece": document}).encode(),
                                    {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie}, method="PUT")
     urllib.request.urlopen(saved).read()
     asked(address, f"/pieces/{piece}/plan")
-    begun = time.perf_counter()
-    job, *_ = asked(address, f"/pieces/{piece}/work", {"kind": "bands"}, token, cookie)
-    while job["state"] in ("waiting", "running"):
-        time.sleep(0.03)
-        job, *_ = asked(address, f"/jobs/{job['id']}")
-    board.line("bands of the box after its figures", time.perf_counter() - begun, "s", most=2)
+    board.line("bands of the box after its figures", until_bands(address, piece, token, cookie), "s", most=2)
 
 
 def compiled_at_set_up(board: Board) -> None:

@@ -12,9 +12,8 @@ import urllib.request
 from statistics import median
 
 import psycopg
-from common import Board
+from common import Board, own_database, served
 from playwright.sync_api import sync_playwright
-from psycopg import sql
 
 from cavatum.demo import scenario
 from cavatum.machine import cluster, packages, paths, server
@@ -122,32 +121,17 @@ def main() -> None:
     else:
         print("second start: not measured, a server of this checkout is running; stop it first")
         board.short += 1
-    running, started = cluster.ensure_running()
-    name = f"speed_{os.getpid()}"
-    with psycopg.connect(running.url(), autocommit=True) as admin:
-        admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
-    port = cluster.free_port()
     os.environ["CAVATUM_SECRET_KEY"] = secrets.token_urlsafe(32)
-    process = None
-    try:
-        fill(running.url(name))
-        process = server.launch(running.url(name), port)
-        server.wait_until_it_answers(process, port)
-        address = f"http://127.0.0.1:{port}"
-        listing = asked(f"{address}/api/v1/pieces")
-        health = asked(f"{address}/api/v1/health")
-        board.line(f"list of {PIECES} pieces, first page", listing * 1000, "ms", most=LIST_MS)
-        board.line("list against an empty answer of the same server", listing / health, "times")
-        board.line(f"search in {PIECES} pieces", asked(f"{address}/api/v1/pieces?search=head") * 1000, "ms", most=LIST_MS)
-        board.line("bench with 24 pieces, plans stored", asked(f"{address}/api/v1/bench", 8) * 1000, "ms")
-        in_the_browser(address, board)
-    finally:
-        if process is not None:
-            server.end(process)
-        with psycopg.connect(running.url(), autocommit=True) as admin:
-            admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
-        if started:
-            cluster.stop(running)
+    with own_database() as url:
+        fill(url)
+        with served(url) as address:
+            listing = asked(f"{address}/api/v1/pieces")
+            health = asked(f"{address}/api/v1/health")
+            board.line(f"list of {PIECES} pieces, first page", listing * 1000, "ms", most=LIST_MS)
+            board.line("list against an empty answer of the same server", listing / health, "times")
+            board.line(f"search in {PIECES} pieces", asked(f"{address}/api/v1/pieces?search=head") * 1000, "ms", most=LIST_MS)
+            board.line("bench with 24 pieces, plans stored", asked(f"{address}/api/v1/bench", 8) * 1000, "ms")
+            in_the_browser(address, board)
     board.leave()
 
 

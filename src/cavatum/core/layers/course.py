@@ -68,8 +68,8 @@ class Course:
         return replace(self, stack=stack, marches=(*self.marches, (done, len(self.layers))))
 
     def warmer(self, kelvin: float) -> Course:
-        """The same void, still empty, in a room that is so much warmer."""
-        return Course.empty(self.stack.body, self.stack.surround, self.stack.room.warmer(kelvin))
+        """The same void, still empty, in a room that is so much warmer; coarse."""
+        return Course.empty(self.stack.body, self.stack.surround, self.stack.room.warmer(kelvin), coarse=True)
 
     def later(self, at_s: float) -> Course:
         """The same void, still empty, at a later hour of the room."""

@@ -98,7 +98,7 @@ def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Ea
 
 
 def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
-    """The first layers poured again at the same hours, in a room so much warmer."""
+    """The first layers poured again at the same hours, in a room so much warmer; coarsely, as estimates are wanted (within about 1 K)."""
     again = course.warmer(rise_k)
     for layer in course.layers[:layers]:
         again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
