@@ -164,7 +164,7 @@ def test_plan_needs_no_database_and_brings_the_files_own_sheets(tmp_path):
     line, options = command("plan", str(tmp_path / "piece.json"), "--now", "2026-03-02T12:00+00:00", capture_output=True)
     done = subprocess.run(line, **options)
     plan = json.loads(done.stdout)
-    assert done.returncode == 0 and plan["totals"]["pours"] == 1 and plan["made_at"] == "2026-03-02T12:00:00Z"
+    assert done.returncode == 0 and plan["totals"]["pours"] == 2 and plan["made_at"] == "2026-03-02T12:00:00Z"
 
 
 @pytest.mark.parametrize(("content", "words"), [('{"format": ', "broken"), ('{"format": "cavatum-piece", "version": 1}', "/name"), (None, "cannot be read")])
