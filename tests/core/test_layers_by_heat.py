@@ -26,6 +26,7 @@ from cavatum.core.measure.mesh_shape import placed_mesh
 from cavatum.core.piece import Void
 from cavatum.core.plan import make_plan
 from cavatum.core.plan_heat import courses_of
+from cavatum.core.resin.system import confirmed
 from cavatum.core.resin.typical import typical_systems
 from cavatum.core.workshop import Night
 from cavatum.demo import draw
@@ -319,3 +320,14 @@ def test_a_heat_of_reaction_out_of_any_range_is_refused():
     with pytest.raises(ValueError, match="50 and 600 kJ/kg"):
         system(heat_j_kg="5 kJ/kg")
     assert cure_of(system(heat_j_kg="400 kJ/kg")).kinetics.heat_j_kg == 400e3
+
+
+def test_two_numbers_of_a_film_give_b_or_are_doubted():
+    """A confirmed coating sheet gives back the class's b; a tack-free time that no resin with that working time has is said, not extrapolated."""
+    sheet = next(one for one in typical_systems() if one.id == "coating-epoxy")
+    agreed = confirmed(sheet)
+    assert cure_of(agreed).kinetics.b == pytest.approx(0.400, abs=0.01) and cure_of(agreed).doubt is None
+    odd = agreed.model_copy(update={"tack_free_s": agreed.tack_free_s.model_copy(update={"value": 60 * 3600.0, "as_typed": ""})})
+    assert cure_of(odd).doubt is not None and cure_of(odd).kinetics.b == 0.400
+    piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="4 mm")])
+    assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "care"

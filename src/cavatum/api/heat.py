@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any, Literal
 
 from flask import current_app
 from flask_openapi3 import APIBlueprint
+from procrastinate.exceptions import ProcrastinateException
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
@@ -71,7 +73,8 @@ def _queue(job_id: int) -> None:
     """Word to the workers. It may get lost with this process: the worker's rounds find the row."""
     if "cavatum-queue" not in current_app.extensions:
         current_app.extensions["cavatum-queue"] = queue.open_sync(current_app.config["DATABASE_URL"])
-    queue.queue(current_app.extensions["cavatum-queue"], job_id)
+    with contextlib.suppress(ProcrastinateException):
+        queue.queue(current_app.extensions["cavatum-queue"], job_id)
 
 
 def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Plan, dict[str, Any]]:

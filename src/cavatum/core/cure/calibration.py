@@ -137,6 +137,15 @@ def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float
     return at(float(brentq(off, low, high, xtol=1e-3)))
 
 
+@lru_cache(maxsize=128)
+def cached_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float) -> Kinetics | DomainError:
+    """fit_film, or why the two numbers cannot both be met."""
+    try:
+        return fit_film(kinetics, pot, film_m, tack_free_s)
+    except DomainError as error:
+        return error
+
+
 @lru_cache(maxsize=256)
 def cached_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
     return fit_pot_life(kinetics, pot)

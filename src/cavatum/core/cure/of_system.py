@@ -8,7 +8,7 @@ from ..errors import DomainError
 from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
 from ..working import Input
-from .calibration import PotLife, cached_pot_life
+from .calibration import PotLife, cached_film, cached_pot_life
 from .gates import Gates, SheetTimes, gates_of
 from .parameters import CLASSES, Kinetics
 
@@ -18,11 +18,12 @@ LIMITS_C = {
     "slow-casting-epoxy": (60.0, 80.0), "fast-casting-polyurethane": (115.0, 135.0),
 }
 ASSUMED_CRITERION = "gel"
+FILM_M = 0.006  # a layer no deeper hardly warms itself: its tack-free time is a second number for the rate law
 
 
 @dataclass(frozen=True)
 class Cure:
-    """All that heat and clock need to know of a system. told: what it rests on, for the workings."""
+    """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two numbers of the sheet that no resin has."""
 
     system_id: str
     kinetics: Kinetics
@@ -33,6 +34,7 @@ class Cure:
     pot: PotLife
     told: tuple[Input, ...]
     fitted_to: str
+    doubt: DomainError | None = None
 
 
 def class_of(system: System) -> str:
@@ -46,13 +48,14 @@ def class_of(system: System) -> str:
 
 
 def cure_of(system: System) -> Cure:
-    """Kinetics in this order: measured curve over the sheet's working time over the class's own values."""
+    """Kinetics in this order: measured curve over the sheet's working time (and film, for b) over the class's own values."""
     name = class_of(system)
     kinetics = CLASSES[name]
     work = system.working_time
     criterion = work.criterion if work.criterion in ("gel", "doubled viscosity", "too thick to pour") else ASSUMED_CRITERION
     pot = PotLife(work.time_s.value, work.mass_kg.value, work.temperature_c.value, criterion)
     changes: dict[str, float] = {}
+    doubt: DomainError | None = None
     if system.heat_j_kg is not None:
         changes["heat_j_kg"] = system.heat_j_kg.value
     if system.viscosity_pa_s is not None:
@@ -62,6 +65,13 @@ def cure_of(system: System) -> Cure:
     if work.time_s.origin != "typical" or system.heat_j_kg is not None:
         kinetics = cached_pot_life(kinetics, pot)
         fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({criterion})"
+        film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+        if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
+            both = cached_film(kinetics, pot, film, system.tack_free_s.value)
+            if isinstance(both, DomainError):
+                doubt = both
+            else:
+                kinetics, fitted = both, f"{fitted} and its tack-free time, {system.tack_free_s.value / 3600:.3g} h at {film * 1000:g} mm"
     top = TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
@@ -72,7 +82,7 @@ def cure_of(system: System) -> Cure:
     wanted, never = LIMITS_C[name]
     return Cure(
         system.id, kinetics, gates_of(kinetics, times), system.peak_wanted_c.value if system.peak_wanted_c else wanted,
-        system.peak_never_c.value if system.peak_never_c else never, top, pot, _told(system, kinetics), fitted)
+        system.peak_never_c.value if system.peak_never_c else never, top, pot, _told(system, kinetics), fitted, doubt)
 
 
 def _typical_depth(name: str) -> float:

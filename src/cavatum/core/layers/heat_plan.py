@@ -18,7 +18,7 @@ from ..resin.system import System
 from .course import Course
 from .heat import HeatOfPiece, Run
 from .heat_figures import heat_map, layer_heat, rooms_to
-from .heat_verdicts import heat_verdicts, not_computed, room_verdict
+from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
@@ -165,6 +165,7 @@ def _say_all(job: Job, pours: list[Pour], plans: list[PourPlan]) -> None:
                 wanted = layer.heat.wanted_c
     if rooms:
         job.verdicts.append(room_verdict(rooms, job.workshop.room_c.value, wanted, say))
+    job.verdicts += [sheet_doubt(job.systems[one].name, cure.doubt) for one, cure in job.heat.cures.items() if cure.doubt]
     missing = [fill for pour in pours for fill in pour.fills if fill.void.id not in job.heat.empty]
     if missing:
         doubt = next((job.heat.doubts[one] for fill in missing for one in (fill.void.id, fill.system.id) if one in job.heat.doubts), None)

@@ -21,6 +21,15 @@ def not_computed(error: DomainError | None) -> Verdict:
     )
 
 
+def sheet_doubt(name: str, error: DomainError) -> Verdict:
+    """Two numbers of one sheet that no resin of its class has together; the heat goes by the working time."""
+    return Verdict(
+        weight="care", stage="resin", code="sheet-contradicts-itself", rule="3.2", title="Working time and tack-free time do not fit",
+        text=f"{name}: {error.argument} is {error.value}; {error.allowed}. Heat and windows here go by the working time alone.",
+        todo=error.way_out, where="/tack_free_s",
+    )
+
+
 def heat_verdicts(called: str, void_name: str, depth_m: float, heat: LayerHeat, sheet_allows: bool, sheet_depth_m: float, say: Say) -> list[Verdict]:
     found = []
     if heat.peak.value > heat.wanted_c:
