@@ -275,7 +275,8 @@ def try_plan(body: TryBody):
         sheets, workshop = planning.inputs_of(connection, workshop_id(connection))
     if body.room_c is not None:
         workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
-    return PlanAnswer(plan=make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full), revision=0).model_dump(mode="json")
+    made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full)
+    return PlanAnswer(plan=made, revision=0).model_dump(mode="json")
 
 
 @blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})

@@ -57,6 +57,7 @@ class Job:
     ratios: dict[str, Ratio] = field(default_factory=dict)
     heat: HeatOfPiece = field(default_factory=HeatOfPiece)
     memo: dict = field(default_factory=dict)
+    provisional: bool = False
 
     @property
     def say(self) -> Say:
@@ -70,17 +71,19 @@ class Job:
 
 
 def make_plan(
-    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, *, in_full: bool = True, memo: dict | None = None
+    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, *, in_full: bool = True, memo: dict | None = None,
+    provisional: bool = False,
 ) -> Plan:
     """The whole plan of a piece.
 
     systems  sheets by id, at least those that the piece names
     now      the moment it is made, with a zone; the start is worked out from it when the piece names none
     in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
+    provisional  on half the cells, for figures that follow a drag
     memo     splits searched for already, shared between plans of one piece that differ in nothing but the choice among them
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
-    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo)
+    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo, provisional=provisional)
     voids = measure(job)
     used = choose_resin(job)
     coats = measure_coats(job)

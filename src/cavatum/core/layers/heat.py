@@ -25,12 +25,12 @@ class HeatOfPiece:
     told: dict[str, list[Input]] = field(default_factory=dict)
     doubts: dict[str, DomainError] = field(default_factory=dict)
 
-    def add_void(self, cavity: Cavity, systems: list[System], room: Room) -> None:
+    def add_void(self, cavity: Cavity, systems: list[System], room: Room, *, coarse: bool = False) -> None:
         """A void filled with systems that are all understood gets a course; a measured top coefficient counts for it."""
         if not systems or any(system.id not in self.cures for system in systems):
             return
         surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k)
-        self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room)
+        self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room, coarse=coarse)
         self.told[cavity.void.id] = told
 
     def run(self) -> Run:

@@ -55,7 +55,7 @@ def understand(job: Job, start: datetime) -> HeatOfPiece:
                 heat.doubts[filled.id] = DomainError("layers", f"{count} or more", f"heat is followed through at most {MOST_FOLLOWED} layers",
                                                      "Choose a system for deeper pours.", "too-many-layers")
             else:
-                heat.add_void(job.cavities[filled.id], systems, room)
+                heat.add_void(job.cavities[filled.id], systems, room, coarse=job.provisional)
     return heat
 
 
@@ -82,7 +82,7 @@ def void_layers(
                 raise
             layers = rules_only(stretch, error)
     else:
-        layers = split(stretch, choice, boundaries_m)
+        return split(stretch, choice, boundaries_m), course  # no search follows: nobody asks how the void stands then
     for layer in layers:
         course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
     return layers, course
