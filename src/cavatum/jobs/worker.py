@@ -21,6 +21,7 @@ from .work import work
 
 ROUNDS_S = 5.0
 AT_ONCE = 2
+NICE = 15  # long work gives way to answers that somebody waits for
 
 
 def build(url: str) -> procrastinate.App:
@@ -64,6 +65,7 @@ async def run(url: str) -> None:
 
 
 def main() -> int:
+    os.nice(NICE)
     logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="worker: %(message)s")
     asyncio.run(run(os.environ["CAVATUM_DATABASE_URL"]))
     return 0
