@@ -56,7 +56,7 @@ class Gates:
 
 @lru_cache(maxsize=256)
 def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
-    """Reads the conversions. Where the surface is further at `opens` than the sheet's latest recoat allows, the sheet's own order stands."""
+    """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may never reach."""
     stack = Stack(Body.wide(), Surround(), Room.steady(SHEET_ROOM_C)).pour(Cast(0.0, times.depth_m, kinetics))
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
 

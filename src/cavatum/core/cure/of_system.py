@@ -64,7 +64,7 @@ def cure_of(system: System) -> Cure:
     fitted = f"the class's own: {kinetics.fitted_to}"
     if work.time_s.origin != "typical" or system.heat_j_kg is not None:
         kinetics = cached_pot_life(kinetics, pot)
-        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({criterion})"
+        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({criterion}{'' if criterion == work.criterion else ', assumed'})"
         film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
         if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
             both = cached_film(kinetics, pot, film, system.tack_free_s.value)
@@ -99,4 +99,6 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
         Input(name="rate at 23 °C, k2 per hour", value=kinetics.k2_ref_1_s * 3600, quantity="count", origin=fitted),
         Input(name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin="typical"),
         system.working_time.time_s.as_input("working time of the sheet"),
+        system.times_depth_m.as_input("its times hold for a layer of") if system.times_depth_m else Input(
+            name="its times hold for a layer of, not said", value=_typical_depth(class_of(system)), quantity="length", origin="typical"),
     )

@@ -22,7 +22,6 @@ DRAWS, SEED = 200, 23
 CLASSES_WITH_B = ("coating-epoxy", "craft-casting-epoxy", "fast-casting-polyurethane")  # their b comes from a second number
 CLOSE = 0.004  # of the logarithm of the time: far below the 8 % that are drawn
 CHUNK = 10
-HOTTEST_BAND_C = 400.0
 
 
 @dataclass(frozen=True)
@@ -58,7 +57,7 @@ def bands(courses: dict[str, Course], classes: dict[str, str], tell: Callable[[f
         for i, layer in enumerate(course.layers):
             peaks = np.array([one[void, i] for one in found])
             low, high = np.percentile(peaks, [10, 90])
-            result[void, i] = Band(low_c=round(float(low), 1), high_c=round(float(min(high, HOTTEST_BAND_C)), 1),
+            result[void, i] = Band(low_c=round(float(low), 1), high_c=round(float(high), 1),
                                    over=round(float((peaks > layer.cure.never_c).mean()), 3))
     return result
 
