@@ -64,7 +64,8 @@ def cure_of(system: System) -> Cure:
     fitted = f"the class's own: {kinetics.fitted_to}"
     if work.time_s.origin != "typical" or system.heat_j_kg is not None:
         kinetics = cached_pot_life(kinetics, pot)
-        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({criterion}{'' if criterion == work.criterion else ', assumed'})"
+        meant = criterion if criterion == work.criterion else f"{criterion}, assumed"
+        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({meant})"
         film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
         if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
             both = cached_film(kinetics, pot, film, system.tack_free_s.value)
