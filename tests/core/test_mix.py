@@ -76,7 +76,7 @@ def test_a_rounded_weight_is_a_whole_number_of_steps_and_near(mass, step):
 @given(st.floats(min_value=1e-5, max_value=0.05))
 def test_batches_fit_cup_and_scale_and_pour_what_is_needed(need):
     shop, ratio = workshop(), ratio_of(system())
-    batches = weigh(need, ratio, shop)
+    batches = weigh([need], ratio, shop)
     assert sum(batch.poured_m3 for batch in batches) == pytest.approx(need)
     assert all(batch.mixed_m3 <= shop.cup_m3.value * CUP_FILL * (1 + 1e-9) for batch in batches)
     assert all(batch.mass_kg <= shop.scale.most_kg.value * 1.001 for batch in batches)
@@ -84,20 +84,20 @@ def test_batches_fit_cup_and_scale_and_pour_what_is_needed(need):
 
 def test_one_batch_fewer_would_not_fit():
     shop, ratio = workshop(), ratio_of(system())
-    count = count_batches(0.0035, ratio, shop)
+    count = count_batches([0.0035], ratio, shop)
     fewer = batch_with_residue(0.0035 / (count - 1), shop.residue_fraction, shop.residue_m3.value)
     assert fewer > shop.cup_m3.value * CUP_FILL
 
 
 def test_b_is_computed_from_the_rounded_a():
     shop, ratio = workshop(scale={"most_kg": "3 kg", "step_kg": "1 g"}), ratio_of(system())
-    one = weigh(1e-4, ratio, shop)[0]
+    one = weigh([1e-4], ratio, shop)[0]
     assert one.mass_b_kg == pytest.approx(to_step(one.mass_a_kg / ratio.by_weight, 1e-3))
 
 
 def test_a_cup_too_small_for_the_residue_is_refused():
     with pytest.raises(Infeasible):
-        count_batches(0.5, ratio_of(system()), workshop(cup_m3="20 mL"))
+        count_batches([0.5], ratio_of(system()), workshop(cup_m3="20 mL"))
 
 
 def test_what_stays_in_the_cup_is_two_percent_and_four_millilitres():

@@ -53,11 +53,12 @@ class Inclusion(Data):
 
 
 class Portion(Data):
-    """What fills a void up to a height: system and colour. `to_m` None reaches the fill line."""
+    """What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the colour's recipe on the shelf."""
 
     id: Id
     system_id: Id | None = None
     colour: Label = ""
+    recipe_id: Id | None = None
     to_m: Length | None = None
     boundaries_m: Annotated[list[Length], Field(max_length=60)] | None = None
 
@@ -75,9 +76,11 @@ class Around(Data):
     """What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
 
     wall_m   how thick the wall is (the wood beside a river: how wide)
+    material_id  a form material of the shelf, in place of the wall kind's typical values
     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
     """
 
+    material_id: Id | None = None
     wall_m: Offset | None = None
     floor: Wall | None = None
     floor_m: Offset | None = None

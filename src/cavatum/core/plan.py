@@ -14,6 +14,7 @@ from .clock import ribbon
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .coats import Coat
 from .errors import DomainError
+from .goods import NONE, Goods
 from .layers.course import Course
 from .layers.heat import HeatOfPiece, Run
 from .layers.heat_plan import understand, void_layers, with_heat
@@ -25,6 +26,7 @@ from .measure.figures import void_plan
 from .measure.section import section_of
 from .measure.stand import level_plan, with_forms
 from .measure.verdicts import coat_verdicts, floating_verdicts, soak_verdicts, stand_verdicts
+from .mix.colour_verdicts import colour_verdicts
 from .mix.ratio import Ratio, ratio_of
 from .mix.verdicts import mix_verdicts
 from .piece import Piece, Portion, Void
@@ -58,6 +60,7 @@ class Job:
     heat: HeatOfPiece = field(default_factory=HeatOfPiece)
     memo: dict = field(default_factory=dict)
     provisional: bool = False
+    goods: Goods = NONE
 
     @property
     def say(self) -> Say:
@@ -72,18 +75,19 @@ class Job:
 
 def make_plan(
     piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, *, in_full: bool = True, memo: dict | None = None,
-    provisional: bool = False,
+    provisional: bool = False, goods: Goods = NONE,
 ) -> Plan:
     """The whole plan of a piece.
 
     systems  sheets by id, at least those that the piece names
     now      the moment it is made, with a zone; the start is worked out from it when the piece names none
     in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
+    goods    colourants, recipes and form materials of the shelf
     provisional  on half the cells, for figures that follow a drag
     memo     splits searched for already, shared between plans of one piece that differ in nothing but the choice among them
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
-    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo, provisional=provisional)
+    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo, provisional=provisional, goods=goods)
     voids = measure(job)
     used = choose_resin(job)
     coats = measure_coats(job)
@@ -92,8 +96,8 @@ def make_plan(
     level = level_plan(job.book, piece, job.cavities)
     voids = with_forms(job.book, voids, pours, piece.level)
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
-    plans = [pour_plan(job.book, pour, workshop, job.heat.cures) for pour in pours]
-    job.verdicts += mix_verdicts(pours, workshop, job.say)
+    plans = [pour_plan(job.book, pour, workshop, job.heat.cures, goods) for pour in pours]
+    job.verdicts += mix_verdicts(pours, plans, workshop, job.say) + colour_verdicts(pours, plans, goods, workshop, job.say)
     start, days, run = lay_out_days(job, pours)
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
     totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
@@ -225,7 +229,7 @@ def _column(job: Job, void: Void | Coat) -> list[Fill]:
             boundaries = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
             layers: list[Layer]
             layers, course = void_layers(job, stretch, portion.id, boundaries, course)
-            fills += [Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve) for layer in layers]
+            fills += [Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve, job.goods.recipes.get(portion.recipe_id or "")) for layer in layers]
         start = end
     return fills
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from .errors import DomainError
+from .goods import NONE, Goods
 from .layers.course import Course
 from .layers.heat_plan import understand
 from .measure.cavity import cavity_of, coat_cavity
@@ -13,9 +14,9 @@ from .resin.system import System
 from .workshop import Workshop
 
 
-def courses_of(piece: Piece, systems: dict[str, System], workshop: Workshop, plan: Plan) -> dict[str, Course]:
+def courses_of(piece: Piece, systems: dict[str, System], workshop: Workshop, plan: Plan, goods: Goods = NONE) -> dict[str, Course]:
     """Every void of the plan with the layers that heat was computed for, each poured at the plan's own hour and followed until it is ready."""
-    job = Job(piece, systems, workshop, plan.made_at)
+    job = Job(piece, systems, workshop, plan.made_at, goods)
     for void in piece.voids:
         try:
             job.cavities[void.id] = cavity_of(void)

@@ -221,7 +221,42 @@ class PotClock(Data):
     smallest_bubble: Figure | None
 
 
+class DosePlan(Data):
+    """One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was weighed."""
+
+    colourant_id: str
+    name: str
+    kind: str
+    share: float
+    mass: Figure
+    off: float
+    drops: int | None
+    drops_off: float | None
+    drop_kg: float | None
+
+
+class ColourPlan(Data):
+    """One colour of a batch: share of the clear mix, its colourants, how much light the layer lets through."""
+
+    colour: str
+    recipe_id: str | None
+    share: float
+    clear: Figure
+    doses: list[DosePlan]
+    through: Figure | None
+
+
+class PumpPlan(Data):
+    strokes_a: int
+    strokes_b: int
+    mass_kg: float
+    ratio_off: float
+    too_few: bool
+
+
 class BatchPlan(Data):
+    """colours: more than one when several come out of this clear mix. hollows: how many are filled from all batches of this mix."""
+
     number: int
     system_id: str
     system_name: str
@@ -235,6 +270,13 @@ class BatchPlan(Data):
     pour_within: Figure
     colourant_most: Figure
     pot: PotClock | None = None
+    first_part: Literal["A", "B"]
+    mixed: Figure
+    stir_again_s: float | None = None
+    hollows: int = 1
+    colours: list[ColourPlan] = []
+    line_error: Figure | None = None
+    pump: PumpPlan | None = None
 
 
 class PourPlan(Data):

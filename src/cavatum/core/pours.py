@@ -9,22 +9,23 @@ from itertools import zip_longest
 from .clock.windows import PourTask
 from .coats import Coat
 from .cure.of_system import Cure
+from .goods import NONE, Goods
 from .layers.course import Window
 from .layers.rules import allowed_depth
 from .layers.split import Layer
 from .measure.allowances import shrinkage_volume, soak_volume
 from .measure.cavity import Cavity
-from .mix.batches import CUP_FILL, Weighing, weigh
-from .mix.pot import pot_plan, within_figure
-from .mix.ratio import Ratio, ratio_error
+from .mix.batches import WEIGHING_S, Weighing, batches_in_time, weigh
+from .mix.card import batch_cards
+from .mix.colour import Recipe
+from .mix.ratio import Ratio
 from .piece_parts import Portion, Void
-from .plan_parts import Allowance, BatchPlan, LayerPlan, PartPlan, PourPlan
+from .plan_parts import Allowance, LayerPlan, PourPlan
 from .readings import Fraction
 from .resin.system import System
-from .working import Figure, Input, Workbook
+from .working import Input, Workbook
 from .workshop import Workshop
 
-WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two parts with care
 ALLOWANCE_NAMES = {
     "overfill": "overfill, to be sanded off", "soak": "soaks into the walls", "shrinkage": "shrinks while it cures",
     "runoff": "drips from the edges", "reserve": "reserve", "residue": "stays in cups and on sticks",
@@ -42,6 +43,7 @@ class Fill:
     ratio: Ratio
     layer: Layer
     reserve: Fraction | None
+    recipe: Recipe | None = None
 
     @cached_property
     def volume_m3(self) -> float:
@@ -76,14 +78,34 @@ class Fill:
 
 
 @dataclass(frozen=True)
+class ColourNeed:
+    """One colour of a mix: what has to leave its cup [m3], and how deep it lies."""
+
+    colour: str
+    recipe: Recipe | None
+    recipe_id: str | None
+    need_m3: float
+    depth_m: float
+
+
+@dataclass(frozen=True)
 class Mix:
-    """All of one pour that is the same system and colour."""
+    """All of one pour that is weighed as one clear mix. hollows: how many are filled from it."""
 
     system: System
     ratio: Ratio
-    colour: str
-    need_m3: float
+    colours: tuple[ColourNeed, ...]
+    hollows: int
     weighings: list[Weighing]
+    by_time: bool
+
+    @property
+    def colour(self) -> str:
+        return " + ".join(one.colour for one in self.colours if one.colour)
+
+    @property
+    def need_m3(self) -> float:
+        return sum(one.need_m3 for one in self.colours)
 
 
 @dataclass(frozen=True)
@@ -108,22 +130,42 @@ class Pour:
         return f"coat {self.coat}" if self.coat else f"layer {self.number}"
 
     def mixes(self, workshop: Workshop) -> list[Mix]:
-        needs: dict[tuple[str, str], list[Fill]] = {}
+        """Fills of one system are one clear mix, parted for their colours after it is clear, or each colour by itself: a school."""
+        groups: dict[tuple[str, ...], list[Fill]] = {}
         for fill in self.fills:
-            needs.setdefault((fill.system.id, fill.portion.colour), []).append(fill)
-        mixes = []
-        for (_, colour), fills in needs.items():
-            need = sum(fill.need_m3 for fill in fills)
-            mixes.append(Mix(fills[0].system, fills[0].ratio, colour, need, weigh(need, fills[0].ratio, workshop)))
-        return mixes
+            own = () if workshop.colours == "one clear mix" else (fill.portion.colour, fill.portion.recipe_id or "")
+            groups.setdefault((fill.system.id, *own), []).append(fill)
+        return [_mix(fills, workshop) for fills in groups.values()]
 
     def task(self, workshop: Workshop, window: Window | None = None) -> PourTask:
         """Hands on: weighing and stirring every batch, the longest rest once, and pouring all of it."""
         mixes = self.mixes(workshop)
-        mixing = sum(len(mix.weighings) * (WEIGHING_S + mix.system.stir_s.value) for mix in mixes)
+        mixing = sum(len(mix.weighings) * (WEIGHING_S + stirring(mix.system, workshop)) for mix in mixes)
         rest = max(mix.system.rest_s.value for mix in mixes)
         pouring = sum(mix.need_m3 for mix in mixes) / workshop.pour_rate_m3_s
         return PourTask(tuple({mix.system.id: mix.system for mix in mixes}.values()), mixing + rest, pouring, window)
+
+
+def stirring(system: System, workshop: Workshop) -> float:
+    """Seconds with the stick: once, and once more in a clean cup where the sheet gives a time for it and the workshop does so. Rule 5.3."""
+    again = system.stir_again_s.value if system.stir_again_s and workshop.second_cup else 0.0
+    return system.stir_s.value + again
+
+
+def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
+    system, ratio = fills[0].system, fills[0].ratio
+    by_colour: dict[tuple[str, str], list[Fill]] = {}
+    for fill in fills:
+        by_colour.setdefault((fill.portion.recipe_id or "", fill.portion.colour), []).append(fill)
+    colours = tuple(ColourNeed(
+        colour or (same[0].recipe.name if same[0].recipe else ""), same[0].recipe, same[0].portion.recipe_id, sum(fill.need_m3 for fill in same),
+        max(fill.layer.depth_m for fill in same)) for (_, colour), same in by_colour.items())
+    hollows = sum(fill.void.count for fill in fills)
+    needs = [one.need_m3 for one in colours]
+    before = stirring(system, workshop) + system.rest_s.value
+    timed = batches_in_time(sum(needs), hollows, system.working_time.time_s.value, before, workshop.pour_rate_m3_s)
+    weighings = weigh(needs, ratio, workshop, timed)
+    return Mix(system, ratio, colours, hollows, weighings, timed > 1 and timed >= len(weighings))
 
 
 def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
@@ -133,7 +175,7 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
     return poured + [Pour(len(poured) + number, [fill for fill in row if fill is not None], number) for number, row in enumerate(laid, start=1)]
 
 
-def pour_plan(book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, Cure] | None = None) -> PourPlan:
+def pour_plan(book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, Cure] | None = None, goods: Goods = NONE) -> PourPlan:
     """cures: of the systems whose class is known; their batches get a pot clock."""
     layers = [_layer_plan(book, fill, pour.number) for fill in pour.fills]
     key = f"pour/{pour.number}"
@@ -144,7 +186,7 @@ def pour_plan(book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, C
          for fill, layer in zip(pour.fills, layers, strict=True)], "volumes added",
     )
     mixes = pour.mixes(workshop)
-    batches = [batch for mix in mixes for batch in _batch_plans(book, mix, pour, workshop, (cures or {}).get(mix.system.id))]
+    batches = [batch for mix in mixes for batch in batch_cards(book, mix, pour, workshop, goods, (cures or {}).get(mix.system.id))]
     batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
     lines = _allowances(book, key, pour, mixes, net_m3, workshop)
     added = [line for line in lines if line.code != "overfill"]
@@ -226,64 +268,3 @@ def _allowances(book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: 
         for code in ("overfill", "soak", "shrinkage", "runoff", "reserve", "residue")
         if totals[code] > 0
     ]
-
-
-def _batch_plans(book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, cure: Cure | None) -> list[BatchPlan]:
-    """All batches of a mix weigh the same, so they share their workings."""
-    one = mix.weighings[0]
-    key = f"pour/{pour.number}/{mix.system.id}/{mix.colour or 'clear'}"
-    parts = _parts(book, key, mix, one, workshop)
-    mass = book.figure(f"{key}/batch", "One batch", one.mass_kg, "mass", "A + B as they stand on the scale",
-                       [book.computed(f"part {part.part}", part.mass) for part in parts], "masses added")
-    fill = book.figure(
-        f"{key}/cup", "Cup filled", one.mixed_m3 / workshop.cup_m3.value, "fraction", "batch / cup",
-        [Input(name="batch", value=one.mixed_m3, quantity="volume", origin="computed"), workshop.cup_m3.as_input("cup"),
-         Input(name="filled at most", value=CUP_FILL, quantity="fraction", origin="typical")], "common practice: two thirds at most",
-    )
-    error = book.figure(
-        f"{key}/error", "Ratio off by at most", ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
-        if one.mass_b_kg > workshop.scale.step_kg.value else 1.0, "fraction",
-        "(A + s/2) / (B − s/2) against A / B", [workshop.scale.step_kg.as_input("scale step s"),
-                                               *(book.computed(f"part {part.part}", part.mass) for part in parts)],
-        "both readings half a step off, the wrong way",
-    )
-    depth = max(fill.layer.depth_m for fill in pour.fills if fill.system.id == mix.system.id)
-    pot = pot_plan(book, key, mix, one.mass_kg, depth, workshop, cure) if cure else None
-    colourant = book.figure(
-        f"{key}/colourant", "Colourant at most", one.mass_kg * mix.system.colourant_most.value, "mass", "share × batch",
-        [mix.system.colourant_most.as_input("most colourant by weight"), book.computed("batch", mass)], "the sheet's limit",
-    )
-    plan = BatchPlan(
-        number=1, system_id=mix.system.id, system_name=mix.system.name, colour=mix.colour, parts=parts, mass=mass, cup_fill=fill,
-        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within_figure(book, key, mix.system, pot),
-        colourant_most=colourant, pot=pot,
-    )
-    return [plan] * len(mix.weighings)
-
-
-def _parts(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Workshop) -> list[PartPlan]:
-    system, ratio = mix.system, mix.ratio
-    sheet_ratio = system.ratio.as_input(f"ratio A:B by {system.basis}")
-    densities = [system.density_a_kg_m3.as_input("density of A"), system.density_b_kg_m3.as_input("density of B")]
-    step = workshop.scale.step_kg.as_input("scale step")
-    by_weight = Input(name="ratio A:B by weight", value=ratio.by_weight, quantity="ratio", origin="computed")
-    a = book.figure(
-        f"{key}/A", "Part A by weight", one.mass_a_kg, "mass", "batch × r / (1 + r), rounded to the scale's step",
-        [Input(name="batch", value=one.mixed_m3 * ratio.mixed_density, quantity="mass", origin="computed"), by_weight,
-         sheet_ratio, *densities, step], "ratio by weight = ratio by volume × density of A / density of B",
-    )
-    b = book.figure(f"{key}/B", "Part B by weight", one.mass_b_kg, "mass", "rounded A / r, to the scale's step",
-                    [book.computed("part A on the scale", a), by_weight, sheet_ratio, *densities, step],
-                    "ratio by weight = ratio by volume × density of A / density of B")
-    amounts: dict[str, tuple[Figure, float]] = {"A": (a, ratio.density_a), "B": (b, ratio.density_b)}
-    order = ("A", "B") if workshop.first_part == "A" else ("B", "A")
-    parts, standing = [], 0.0
-    for part in order:
-        mass, density = amounts[part]
-        standing += mass.value
-        volume = book.figure(f"{key}/{part}-volume", f"Part {part} by volume", mass.value / density, "volume", "mass / density",
-                             [book.computed(f"part {part}", mass), densities["AB".index(part)]], "volume = mass / density")
-        total = book.figure(f"{key}/{part}-total", f"Scale shows after part {part}, not tared", standing, "mass", "sum so far",
-                            [book.computed(f"part {one}", amounts[one][0]) for one in order[: order.index(part) + 1]], "masses added")
-        parts.append(PartPlan(part=part, mass=mass, volume=volume, cumulative=total))
-    return parts

@@ -163,6 +163,30 @@ class Viscosity(Reading):
     bounds = "it must be more than 0 and at most 1000 Pa s"
 
 
+class Pressure(Reading):
+    """Gauge pressure of a chamber [Pa]."""
+
+    kind, quantity = "pressure", "pressure"
+    least, most = 0.0, 1e6
+    bounds = "it must be between 0 and 10 bar gauge"
+
+
+class Conductivity(Reading):
+    """From foams to aluminium [W/(m K)]."""
+
+    kind, quantity = "conductivity", "conductivity"
+    least, most = 0.01, 450.0
+    bounds = "it must be between 0.01 and 450 W/(m K)"
+
+
+class HeatCapacity(Reading):
+    """Of solids [J/(kg K)]."""
+
+    kind, quantity = "heat_capacity", "heat_capacity"
+    least, most = 100.0, 5000.0
+    bounds = "it must be between 100 and 5000 J/(kg K)"
+
+
 class SpecificHeat(Reading):
     """Heat of reaction of a mix [J/kg]: from filled slow resins to fast concentrated ones."""
 

@@ -73,6 +73,10 @@ UNITS: dict[str, dict[str, tuple[float, str]]] = {
     "areal_volume": {"ml/m2": (1e-6, "mL/m²"), "ml/m²": (1e-6, "mL/m²")},
     "viscosity": {"pa s": (1.0, "Pa s"), "mpa s": (1e-3, "mPa s"), "mpas": (1e-3, "mPa s"),
                   "cp": (1e-3, "cP"), "cps": (1e-3, "cP")},
+    "pressure": {"bar": (1e5, "bar"), "psi": (POUND_KG * STANDARD_GRAVITY / INCH_M**2, "psi"), "kpa": (1e3, "kPa"), "mpa": (1e6, "MPa"), "pa": (1.0, "Pa")},
+    "conductivity": {"w/m k": (1.0, "W/(m K)"), "w/mk": (1.0, "W/(m K)"), "w/(m k)": (1.0, "W/(m K)"), "w/(m·k)": (1.0, "W/(m K)")},
+    "heat_capacity": {"j/kg k": (1.0, "J/(kg K)"), "j/kgk": (1.0, "J/(kg K)"), "j/(kg k)": (1.0, "J/(kg K)"), "kj/kg k": (1e3, "kJ/(kg K)"),
+                      "j/g k": (1e3, "J/(g K)"), "j/(kg·k)": (1.0, "J/(kg K)")},
     "heat": {"kj/kg": (1e3, "kJ/kg"), "j/g": (1e3, "J/g"), "j/kg": (1.0, "J/kg")},
     "temperature": {"c": (1.0, "°C"), "°c": (1.0, "°C"), "degc": (1.0, "°C"), "f": (1.0, "°F"), "°f": (1.0, "°F"),
                     "degf": (1.0, "°F")},
@@ -86,7 +90,8 @@ EXAMPLES = {
     "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
     "density": "1.12 g/mL", "duration": "40 min, 6 h, 3 days", "fraction": "5 %", "angle": "3 deg",
     "areal_volume": "100 mL/m2", "temperature": "21 C, 70 F", "ratio": "3:1", "count": "14", "viscosity": "400 mPa s",
-    "heat": "330 kJ/kg",
+    "heat": "330 kJ/kg", "pressure": "2.8 bar, 40 psi",
+    "conductivity": "0.25 W/m K", "heat_capacity": "1300 J/kg K",
 }
 _VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
 _NUMBER = re.compile(r"\s*([+-]?)(?:(\d+)[\s-]+(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+)(e[+-]?\d{1,2})?)", re.I)

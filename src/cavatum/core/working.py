@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 Quantity = Literal[
     "length", "area", "volume", "mass", "density", "duration", "fraction", "ratio", "count", "force", "money",
     "temperature", "areal_volume", "moment", "angle", "pressure", "speed", "viscosity", "heat",
+    "conductivity", "heat_capacity",
 ]
 Origin = Literal["chosen", "measured", "learned", "sheet", "typical", "computed"]
 

@@ -42,6 +42,9 @@ class Night(Data):
 
 
 class Workshop(Data):
+    """cup_line_m3: how far the lines of the measuring cup are apart. Schools: first_part, colours (several of one pour out of one clear mix), stir_with,
+    second_cup (stirred again in a clean one where the sheet gives a time for it)."""
+
     name: Name
     zone: str = "UTC"
     currency: str = Field(default="EUR", pattern=r"^[A-Z]{3}$")
@@ -54,7 +57,11 @@ class Workshop(Data):
     cup_m3: Volume
     residue_fraction: Fraction
     residue_m3: Volume
+    cup_line_m3: Volume | None = None
     first_part: Literal["A", "B"] = "A"
+    colours: Literal["one clear mix", "each by itself"] = "one clear mix"
+    stir_with: Literal["hand", "drill"] = "hand"
+    second_cup: bool = True
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
 
     @field_validator("zone")

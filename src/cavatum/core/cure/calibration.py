@@ -39,7 +39,8 @@ class PotLife:
     time_s: float
     mass_kg: float
     temperature_c: float
-    criterion: str  # gel, doubled viscosity, too thick to pour
+    criterion: str  # gel, doubled viscosity, too thick to pour, a temperature
+    until_c: float | None = None  # of "a temperature": the stirred batch reads this
 
 
 def scaled(kinetics: Kinetics, ln_factor: float) -> Kinetics:
@@ -50,7 +51,7 @@ def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> f
     """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity; NEVER_S when it does not come."""
     grid = cup_grid(kinetics, pot.mass_kg, Cup(radial=4, up=6) if coarse else Cup())
     start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)
-    gel = pot.criterion not in ("doubled viscosity", "too thick to pour")
+    gel = pot.criterion not in ("doubled viscosity", "too thick to pour", "a temperature")
     until = 4 * max(pot.time_s, 600.0) if gel else 3 * max(pot.time_s, 600.0)
     stop = Stop(0, kinetics.gel + 0.02, 1e9) if gel else None
     done = march(grid, start, np.zeros(grid.cells), Room.steady(pot.temperature_c), 0.0, until, stop, keep=not gel,
@@ -58,6 +59,8 @@ def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> f
     if gel:
         return done.first(0, kernel.MOST_CURED, kinetics.gel) or NEVER_S
     share = grid.capacity / grid.capacity.sum()
+    if pot.criterion == "a temperature" and pot.until_c is not None:
+        return crossing(done.times, done.kept_t @ share, pot.until_c + ZERO_C_K) or NEVER_S
     fresh = viscosity(kinetics, 0.0, pot.temperature_c + ZERO_C_K)
     thick = np.array([viscosity(kinetics, a, t) / fresh for a, t in zip(done.kept_a @ share, done.kept_t @ share, strict=True)])
     found = crossing(done.times, np.minimum(thick, 1e6), 2.0 if pot.criterion == "doubled viscosity" else TOO_THICK)

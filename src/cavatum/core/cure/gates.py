@@ -1,6 +1,6 @@
 """When a layer may be poured on, bonds no longer, may leave the form: as conversions, read where the sheet measured its times.
 
-The sheet's own recoat, demould and full cure are simulated on the sheet's own layer (wide, 18 mm board, 23 degC); the conversion found
+The sheet's own recoat, demould and full cure are simulated on the sheet's own layer (wide, 18 mm board, 23 degC or the room it names); the conversion found
 there holds everywhere else. A fixed glass transition would be far too slow a rule.
 """
 
@@ -33,6 +33,7 @@ class SheetTimes:
     bond_to_s: float
     demould_s: float
     full_cure_s: float
+    room_c: float = SHEET_ROOM_C
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,7 @@ class Gates:
 @lru_cache(maxsize=256)
 def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
     """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may never reach."""
-    stack = Stack(Body.wide(), Surround(), Room.steady(SHEET_ROOM_C)).pour(Cast(0.0, times.depth_m, kinetics))
+    stack = Stack(Body.wide(), Surround(), Room.steady(times.room_c)).pour(Cast(0.0, times.depth_m, kinetics))
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
 
     def read(what: int, at_s: float) -> float:

@@ -9,8 +9,9 @@ from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
 from ..working import Input
 from .calibration import PotLife, cached_film, cached_pot_life
-from .gates import Gates, SheetTimes, gates_of
+from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
 from .parameters import CLASSES, Kinetics
+from .viscosity import viscosity_at_23
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
 LIMITS_C = {
@@ -52,14 +53,15 @@ def cure_of(system: System) -> Cure:
     name = class_of(system)
     kinetics = CLASSES[name]
     work = system.working_time
-    criterion = work.criterion if work.criterion in ("gel", "doubled viscosity", "too thick to pour") else ASSUMED_CRITERION
-    pot = PotLife(work.time_s.value, work.mass_kg.value, work.temperature_c.value, criterion)
+    warms = work.criterion == "a temperature" and work.until_c is not None
+    criterion = work.criterion if warms or work.criterion in ("gel", "doubled viscosity", "too thick to pour") else ASSUMED_CRITERION
+    pot = PotLife(work.time_s.value, work.mass_kg.value, work.temperature_c.value, criterion, work.until_c.value if warms and work.until_c else None)
     changes: dict[str, float] = {}
     doubt: DomainError | None = None
     if system.heat_j_kg is not None:
         changes["heat_j_kg"] = system.heat_j_kg.value
     if system.viscosity_pa_s is not None:
-        changes["viscosity_23_pa_s"] = system.viscosity_pa_s.value
+        changes["viscosity_23_pa_s"] = viscosity_at_23(system.viscosity_pa_s.value, system.viscosity_at_c.value if system.viscosity_at_c else 23.0)
     kinetics = kinetics.model_copy(update=changes)
     fitted = f"the class's own: {kinetics.fitted_to}"
     if work.time_s.origin != "typical" or system.heat_j_kg is not None:
@@ -79,7 +81,7 @@ def cure_of(system: System) -> Cure:
         kinetics = CLASSES[name].model_copy(update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor})
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
     times = SheetTimes(system.times_depth_m.value if system.times_depth_m else _typical_depth(name), system.bond_from_s.value,
-                       system.bond_to_s.value, system.demould_s.value, system.full_cure_s.value)
+                       system.bond_to_s.value, system.demould_s.value, system.full_cure_s.value, system.times_at_c.value if system.times_at_c else SHEET_ROOM_C)
     wanted, never = LIMITS_C[name]
     return Cure(
         system.id, kinetics, gates_of(kinetics, times), system.peak_wanted_c.value if system.peak_wanted_c else wanted,

@@ -26,6 +26,21 @@ def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
     return base + (kinetics.tginf_k - base) * lam * a / (1 - (1 - lam) * a)
 
 
+def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
+    """The viscosity at 23 degC that a fresh mix has when it was measured at another temperature, by the same law.
+
+        T - Tgv0 = 51.6 y / (1 - y),  y = ln(1e12 / eta) / 40.16, at T;  then eta at 23 degC with the same Tgv0
+    Raises DomainError where 23 degC would be in the glass.
+    Source: WLF 1955, universal constants.
+    """
+    y = math.log(GLASS_PA_S / measured_pa_s) / WLF_LOG
+    d = WLF_K * y / (1 - y) + REFERENCE_K - (at_c + 273.15)
+    if d < SOLID_BELOW_K:
+        raise DomainError("viscosity", f"{measured_pa_s:g} Pa s at {at_c:g} °C", "it is a liquid at 23 °C", "Check the temperature it was measured at.",
+                          "glass")
+    return measured_pa_s if at_c + 273.15 == REFERENCE_K else GLASS_PA_S * math.exp(-WLF_LOG * d / (WLF_K + d))
+
+
 def viscosity(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
     """Viscosity [Pa s]: 1e12 exp(-40.16 d / (51.6 + d)) (1 - a / gel)^-1.5, d = T - Tgv(a); infinite from the gel point on
     and in the glass (d below 1 K).

@@ -9,7 +9,7 @@ import numpy as np
 from ..cure.parameters import Kinetics
 from ..errors import DomainError
 from .grid import Array, Grid, kinetics_row
-from .materials import MATERIALS, Surround
+from .materials import Surround
 
 MOST_CELLS = 2_000_000
 SHELL_CELLS = 3
@@ -78,7 +78,7 @@ def _neighbour(there: Array, axis: int, step: int) -> Array:
 
 def block_grid(kinetics: Kinetics, length_m: float, width_m: float, depth_m: float, surround: Surround, cells: tuple[int, int, int] = (20, 20, 20)) -> Grid:
     """Resin length x width x depth in its form, (z, y, x) cells of resin, SHELL_CELLS through each wall and the floor."""
-    wall, floor = MATERIALS[surround.wall], MATERIALS[surround.floor]
+    wall, floor = surround.wall_material, surround.floor_material
     shell_x = SHELL_CELLS if surround.wall_m > 0 else 0
     shell_z = SHELL_CELLS if surround.floor_m > 0 else 0
     dz = np.concatenate([np.full(shell_z, surround.floor_m / max(shell_z, 1)), np.full(cells[0], depth_m / cells[0])])

@@ -23,7 +23,7 @@ import numpy as np
 from ..cure.parameters import Kinetics
 from ..errors import DomainError
 from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
-from .materials import MATERIALS, Material, Surround
+from .materials import Material, Surround
 from .run import TOLERANCE_K, March, Stop, march
 
 LAYER_CELLS, THIN_CELLS, THIN_M = 20, 10, 0.008
@@ -169,7 +169,7 @@ class _Rows:
 def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid:
     """Rows (floor, then layers) x (shells from the middle out, then wall cells outwards)."""
     floor, walls, cores = _floor_cells(surround), _wall_cells(body, surround), _core_cells(body)
-    under, wall = MATERIALS[surround.floor], MATERIALS[surround.wall]
+    under, wall = surround.floor_material, surround.wall_material
     resin = _rows(body, casts)
     index = np.concatenate([np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]).astype(np.int64)
     rows, across, top = len(index), cores + walls, slice(floor, None)

@@ -45,7 +45,10 @@ MATERIALS: dict[WallKind, Material] = {
 
 @dataclass(frozen=True)
 class Surround:
-    """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's air coefficient directly."""
+    """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's air coefficient directly.
+
+    wall_own, floor_own  a material of the shelf in place of the kind's typical values
+    """
 
     wall: WallKind = "board"
     wall_m: float = 0.018
@@ -54,6 +57,16 @@ class Surround:
     stands_on: StandsOn = "bench"
     wrapped: bool = False
     top_w_m2k: float = TOP_W_M2K
+    wall_own: Material | None = None
+    floor_own: Material | None = None
+
+    @property
+    def wall_material(self) -> Material:
+        return self.wall_own or MATERIALS[self.wall]
+
+    @property
+    def floor_material(self) -> Material:
+        return self.floor_own or MATERIALS[self.floor]
 
     def __post_init__(self) -> None:
         for name, value in (("wall", self.wall_m), ("floor", self.floor_m)):

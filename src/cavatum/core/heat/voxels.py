@@ -13,7 +13,7 @@ from ..cure.parameters import Kinetics
 from ..errors import DomainError
 from .block import Faces, box_grid
 from .grid import Array, Room, kinetics_row
-from .materials import MATERIALS, SIDE_W_M2K, WRAP_W_M2K, Surround
+from .materials import SIDE_W_M2K, WRAP_W_M2K, Surround
 from .run import march
 
 MOST_RESIN_CELLS = 30_000
@@ -119,7 +119,7 @@ def run_voxels(
 
 
 def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, layers: list[Layer3D]):
-    wall, floor = MATERIALS[surround.wall], MATERIALS[surround.floor]
+    wall, floor = surround.wall_material, surround.floor_material
     k, c, heat = np.ones(material.shape), np.zeros(material.shape), np.zeros(material.shape)
     for value, solid in ((2, wall), (3, floor)):
         k[material == value], c[material == value] = solid.conductivity, solid.density * solid.heat_capacity

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from ..cure.of_system import Cure
 from ..errors import DomainError
 from ..heat.around import body_of, surround_of
+from ..heat.form_material import FormMaterial
 from ..heat.grid import Room
 from ..measure.cavity import Cavity
 from ..resin.system import System
@@ -18,18 +19,20 @@ STAY_S = 10 * 86400.0
 
 @dataclass
 class HeatOfPiece:
-    """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what stands round it."""
+    """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what stands round it;
+    materials: the shelf's form materials."""
 
     cures: dict[str, Cure] = field(default_factory=dict)
     empty: dict[str, Course] = field(default_factory=dict)
     told: dict[str, list[Input]] = field(default_factory=dict)
     doubts: dict[str, DomainError] = field(default_factory=dict)
+    materials: dict[str, FormMaterial] = field(default_factory=dict)
 
     def add_void(self, cavity: Cavity, systems: list[System], room: Room, *, coarse: bool = False) -> None:
         """A void filled with systems that are all understood gets a course; a measured top coefficient counts for it."""
         if not systems or any(system.id not in self.cures for system in systems):
             return
-        surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k)
+        surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k, self.materials)
         self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room, coarse=coarse)
         self.told[cavity.void.id] = told
 

@@ -12,6 +12,7 @@ from ..cure.of_system import cure_of
 from ..cure.parameters import ZERO_C_K
 from ..errors import DomainError
 from ..heat.around import room_of
+from ..mix.batches import WEIGHING_S
 from ..piece_parts import Void
 from ..plan_parts import HeatMap, LayerPlan, PourPlan
 from ..resin.system import System
@@ -23,7 +24,6 @@ from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
 MOST_FOLLOWED = 16
-WEIGHING_S = 180.0  # common practice, no source: as in pours
 
 if TYPE_CHECKING:
     from ..plan import Job
@@ -34,7 +34,7 @@ SEARCHED = ("fewest", "coolest", "soonest")
 
 def understand(job: Job, start: datetime) -> HeatOfPiece:
     """Cures of the systems in use and an empty course for every void that they fill, in the room from `start` on."""
-    heat, room = HeatOfPiece(), room_of(job.workshop, start)
+    heat, room = HeatOfPiece(materials=job.goods.materials), room_of(job.workshop, start)
     for filled in (*job.piece.voids, *job.piece.coats):
         if filled.id not in job.cavities:
             continue

@@ -15,6 +15,8 @@ from .ratio import Ratio
 
 CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
 MOST_BATCHES = 500
+WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two parts with care
+PER_HOLLOW_S = 20.0  # own judgement: from one small mould to the next, with a look at the last
 
 
 @dataclass(frozen=True)
@@ -36,29 +38,54 @@ def to_step(mass_kg: float, step_kg: float) -> float:
     return round(math.floor(mass_kg / step_kg + 0.5 + 1e-9) * step_kg, 9)
 
 
-def count_batches(need_m3: float, ratio: Ratio, workshop: Workshop) -> int:
+def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
+    """What has to be mixed so that each of these leaves its cup: what stays in the mixing cup, and, with several colours, in each of theirs too.
+
+        mixed = (sum of cups + fixed) / (1 - share),   each cup = (poured + fixed) / (1 - share) when there are several
+    """
+    share, fixed = workshop.residue_fraction, workshop.residue_m3.value
+    each = [batch_with_residue(one, share, fixed) for one in cups_m3] if len(cups_m3) > 1 else cups_m3
+    return batch_with_residue(sum(each), share, fixed)
+
+
+def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> int:
     """Least number of equal batches whose mix fits two thirds of the cup and the scale's range.
 
-        n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density)
-
-    Raises Infeasible when what stays in the cup leaves nothing to pour, or over MOST_BATCHES.
+        n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density); with several colours counted up from there
+    needs_m3  of each colour
+    least     as many as time asks for
+    Raises Infeasible when what stays in the cups leaves nothing to pour, or over MOST_BATCHES.
     """
+    need = sum(needs_m3)
     capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale.most_kg.value / ratio.mixed_density)
     pours = capacity * (1 - workshop.residue_fraction.value) - workshop.residue_m3.value
-    if pours <= 0 or need_m3 > MOST_BATCHES * pours:
+    count = max(least, math.ceil(need / pours * (1 - 1e-12))) if pours > 0 else MOST_BATCHES + 1
+    while len(needs_m3) > 1 and count <= MOST_BATCHES and mixed_for([one / count for one in needs_m3], workshop) > capacity * (1 + 1e-12):
+        count += 1
+    if count > MOST_BATCHES:
         raise Infeasible(
-            "batches", f"over {MOST_BATCHES} for {need_m3 * 1000:.1f} L", "each fits the cup and the scale",
+            "batches", f"over {MOST_BATCHES} for {need * 1000:.1f} L", "each fits the cup and the scale",
             "Use a larger cup, or a scale with more range.", "too-many-batches",
         )
-    return max(1, math.ceil(need_m3 / pours * (1 - 1e-12)))
+    return count
 
 
-def weigh(need_m3: float, ratio: Ratio, workshop: Workshop) -> list[Weighing]:
-    """Equal batches that together pour need_m3 [m3], with what stays in each cup on top."""
-    count = count_batches(need_m3, ratio, workshop)
-    poured = need_m3 / count
-    mixed = batch_with_residue(poured, workshop.residue_fraction, workshop.residue_m3.value)
+def batches_in_time(need_m3: float, hollows: int, work_s: float, before_s: float, rate_m3_s: float) -> int:
+    """Batches needed so that each is poured while it can be worked: stirring and resting, then pouring its share and going from hollow to hollow.
+
+        n = ceil((need / rate + hollows x PER_HOLLOW_S) / (work - before));   1 where nothing is left to pour in, which is a verdict of its own
+    """
+    left = work_s - before_s
+    if left <= 0:
+        return 1
+    return max(1, math.ceil((need_m3 / rate_m3_s + (hollows if hollows > 1 else 0) * PER_HOLLOW_S) / left * (1 - 1e-12)))
+
+
+def weigh(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> list[Weighing]:
+    """Equal batches that together pour the needs [m3] of all colours, with what stays in each cup on top."""
+    count = count_batches(needs_m3, ratio, workshop, least)
+    mixed = mixed_for([one / count for one in needs_m3], workshop)
     step = workshop.scale.step_kg.value
     mass_a = to_step(ratio.part_a(mixed * ratio.mixed_density), step)
     mass_b = to_step(mass_a / ratio.by_weight, step)
-    return [Weighing(poured, mixed, mass_a, mass_b)] * count
+    return [Weighing(sum(needs_m3) / count, mixed, mass_a, mass_b)] * count

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ..plan_parts import BatchPlan, PourPlan
 from ..say import Say
 from ..verdict import Verdict
 from ..workshop import Workshop
+from .batches import PER_HOLLOW_S, batches_in_time
 from .ratio import ratio_error
+
+THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting resins
 
 if TYPE_CHECKING:
     from ..pours import Mix, Pour
@@ -15,12 +19,14 @@ if TYPE_CHECKING:
 RATIO_ERROR_CARE = 0.02  # common practice, no source: off by more than about 2 % shows in the cure of most systems
 
 
-def mix_verdicts(pours: list[Pour], workshop: Workshop, say: Say) -> list[Verdict]:
+def mix_verdicts(pours: list[Pour], plans: list[PourPlan], workshop: Workshop, say: Say) -> list[Verdict]:
     found: list[Verdict] = []
-    for pour in pours:
+    for pour, plan in zip(pours, plans, strict=True):
         for mix in pour.mixes(workshop):
+            batch = next(one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour)
             found += _too_coarse(mix, pour.number, workshop, say)
-            found += _too_slow(mix, pour.number, workshop, say)
+            found += _too_slow(mix, pour.number, batch, workshop, say)
+            found += _pump(batch) + _drill(mix, workshop)
     return list({(verdict.code, verdict.weight): verdict for verdict in reversed(found)}.values())[::-1]
 
 
@@ -37,16 +43,27 @@ def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Ver
     )]
 
 
-def _too_slow(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdict]:
-    work = mix.system.working_time
-    needed = mix.system.stir_s.value + mix.system.rest_s.value + mix.weighings[0].poured_m3 / workshop.pour_rate_m3_s
-    mass = mix.weighings[0].mass_kg
+def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: Say) -> list[Verdict]:
+    """Against the sheet's working time, and against the pot clock of this very batch in its cup."""
+    work, mass, count = mix.system.working_time, mix.weighings[0].mass_kg, len(mix.weighings)
+    before = batch.stir_s + (batch.stir_again_s or 0.0) + batch.rest_s
+    pouring = mix.weighings[0].poured_m3 / workshop.pour_rate_m3_s + (mix.hollows / count * PER_HOLLOW_S if mix.hollows > 1 else 0.0)
+    needed, pot = before + pouring, batch.pot
     found = []
     if needed > work.time_s.value:
         found.append(Verdict(
             weight="stops", stage="mix", code="gone-before-poured", rule="5.5", title=f"Pour {number} sets in the cup",
             text=f"Stirring, resting and pouring one batch take {say.duration(needed)}; it can be worked for "
-                 f"{say.duration(work.time_s.value)}.", todo="Use a smaller cup, so that each batch is smaller.",
+                 f"{say.duration(work.time_s.value)}.", todo="Use a smaller cup, so that each batch is smaller; or a slower system.",
+        ))
+    elif pot is not None and needed > pot.pour_by.value:
+        fitting = batches_in_time(mix.need_m3, mix.hollows, pot.pour_by.value, before, workshop.pour_rate_m3_s)
+        found.append(Verdict(
+            weight="care", stage="mix", code="thickens-first", rule="5.5", title=f"Pour {number} thickens before it is poured",
+            text=f"{say.mass(mass)} in one cup have to be poured by {say.duration(pot.pour_by.value)} ({pot.why}); stirring, resting and pouring take "
+                 f"{say.duration(needed)}.",
+            todo=f"Mix it as {max(fitting, count + 1)} batches one after the other, or pour it out flat at once." if before < pot.pour_by.value
+            else "Cool the room or choose a slower system.",
         ))
     elif mass > work.mass_kg.value and work.time_s.value < 4 * 3600:
         found.append(Verdict(
@@ -55,4 +72,26 @@ def _too_slow(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdi
                  f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
             todo="Pour each batch at once after its rest.",
         ))
+    if mix.by_time:
+        found.append(Verdict(
+            weight="good", stage="mix", code="batches-by-time", rule="5.5", title=f"Pour {number} in {count} batches, for time",
+            text=f"They would fit fewer cups, but {mix.hollows} hollows cannot be filled within the working time from one." if mix.hollows > 1 else
+            "They would fit fewer cups, but one could not be poured within the working time.", todo="Mix the next batch when the last one is poured."))
     return found
+
+
+def _pump(batch: BatchPlan) -> list[Verdict]:
+    if batch.pump is None or not (batch.pump.too_few or abs(batch.pump.ratio_off) > RATIO_ERROR_CARE):
+        return []
+    return [Verdict(
+        weight="care", stage="mix", code="pump-too-coarse", rule="5.8", title="Too little for the pumps",
+        text=f"{batch.pump.strokes_a} strokes of A and {batch.pump.strokes_b} of B put the ratio {abs(batch.pump.ratio_off):.1%} off"
+             + ("; one short stroke among so few spoils it." if batch.pump.too_few else "."), todo="Weigh this batch.")]
+
+
+def _drill(mix: Mix, workshop: Workshop) -> list[Verdict]:
+    thin = mix.system.viscosity_pa_s is not None and mix.system.viscosity_pa_s.value < THIN_PA_S
+    return [Verdict(
+        weight="good", stage="mix", code="drill-and-thin", rule="5.10", title="Thin resin and a drill",
+        text=f"{mix.system.name} is thin: the cup is flung and bubbles are drawn in.", todo="Hold or clamp the cup, low speed, the mixer under the surface.")
+    ] if thin and workshop.stir_with == "drill" else []

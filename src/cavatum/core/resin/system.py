@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Ratio, SpecificHeat, Temperature, Viscosity
+from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Pressure, Ratio, SpecificHeat, Temperature, Viscosity
 from ..working import Data, Origin
 
 
@@ -18,12 +18,13 @@ class DepthRule(Data):
 
 
 class WorkingTime(Data):
-    """How long it can be worked, at which mass and temperature, and what the maker means by it."""
+    """How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of the criterion "a temperature"."""
 
     time_s: Duration
     mass_kg: Mass
     temperature_c: Temperature
     criterion: Literal["gel", "doubled viscosity", "too thick to pour", "a temperature", "not said"] = "not said"
+    until_c: Temperature | None = None
 
 
 class CureFit(Data):
@@ -50,8 +51,16 @@ class Kit(Data):
 
 
 class System(Data):
-    """All times count from pouring, at 23 degC. `basis` None stops the job.
+    """All times count from pouring, at times_at_c (None: 23 degC). `basis` None stops the job.
 
+    ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
+    density_mix_kg_m3  as the sheet states it: a check against additive volumes
+    times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and densities for
+    liquid_most    of liquid colourants, where the sheet limits them closer
+    stir_again_s   in a second, clean cup
+    first_part     the one the sheet wants first; None: the workshop's school
+    shelf_life_s   once opened
+    pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
     heat_j_kg      heat of reaction, where the maker states it
@@ -68,6 +77,20 @@ class System(Data):
     density_a_kg_m3: Density
     density_b_kg_m3: Density
     is_filled: bool = False
+    ratio_other: Ratio | None = None
+    density_mix_kg_m3: Density | None = None
+    density_at_c: Temperature | None = None
+    times_at_c: Temperature | None = None
+    viscosity_at_c: Temperature | None = None
+    stir_again_s: Duration | None = None
+    first_part: Literal["A", "B"] | None = None
+    pump_a_kg: Mass | None = None
+    pump_b_kg: Mass | None = None
+    light_use_s: Duration | None = None
+    heat_resistance_c: Temperature | None = None
+    shelf_life_s: Duration | None = None
+    pressure_from_pa: Pressure | None = None
+    pressure_to_pa: Pressure | None = None
     viscosity_pa_s: Viscosity | None = None
     working_time: WorkingTime
     depth_rules: Annotated[list[DepthRule], Field(min_length=1, max_length=10)]
@@ -81,6 +104,7 @@ class System(Data):
     rest_s: Duration
     shrinkage: Fraction
     colourant_most: Fraction
+    liquid_most: Fraction | None = None
     room_from_c: Temperature
     room_to_c: Temperature
     room_humidity_most: Humidity

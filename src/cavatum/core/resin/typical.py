@@ -47,6 +47,14 @@ _HEAT = {
 }
 
 
+# Second stir in a clean cup [s]; light use [s]; heat resistance after cure [degC]; opened life [s]; pressure [Pa gauge].
+_MORE = {
+    "thin-sealing-epoxy": (None, None, 50, 365 * _DAY, None), "coating-epoxy": (3 * _MIN, 48 * _H, 60, 365 * _DAY, None),
+    "craft-casting-epoxy": (3 * _MIN, None, 55, 365 * _DAY, None), "casting-epoxy-25": (4 * _MIN, None, 55, 365 * _DAY, None),
+    "slow-casting-epoxy": (5 * _MIN, None, 50, 365 * _DAY, None), "fast-casting-polyurethane": (None, None, 80, 91 * _DAY, (2.5e5, 4e5)),
+}
+
+
 def _typical(value: float | str) -> dict:
     if isinstance(value, str):
         return {"as_typed": value, "origin": "typical"}
@@ -56,6 +64,7 @@ def _typical(value: float | str) -> dict:
 def _sheet(row: tuple) -> System:
     (id_, name, basis, ratio, rho_a, rho_b, work, rules, least, tack, bond_from, bond_to, demould, cure, stir, rest, shrink,
      colour, room_from, room_to, humidity, pressure, kits) = row
+    again, light, resists, life, bar = _MORE[id_]
     return System(
         id=id_, name=name, class_name=name, basis=basis, ratio=_typical(ratio),
         density_a_kg_m3=_typical(rho_a), density_b_kg_m3=_typical(rho_b),
@@ -70,6 +79,10 @@ def _sheet(row: tuple) -> System:
         room_humidity_most=_typical(humidity), needs_pressure=pressure,
         cures_like=id_, times_depth_m=_typical(_HEAT[id_][0]), peak_wanted_c=_typical(_HEAT[id_][1]), peak_never_c=_typical(_HEAT[id_][2]),
         pour_from_c=_typical(_HEAT[id_][3][0]) if _HEAT[id_][3] else None, pour_to_c=_typical(_HEAT[id_][3][1]) if _HEAT[id_][3] else None,
+        times_at_c=_typical(23), viscosity_at_c=_typical(23), density_at_c=_typical(23), stir_again_s=_typical(again) if again else None,
+        liquid_most=_typical(0.02) if id_ == "slow-casting-epoxy" else None,
+        light_use_s=_typical(light) if light else None, heat_resistance_c=_typical(resists), shelf_life_s=_typical(life),
+        pressure_from_pa=_typical(bar[0]) if bar else None, pressure_to_pa=_typical(bar[1]) if bar else None,
         kits=[Kit(amount=amount, by=by, price_minor=price, origin="typical") for amount, by, price in kits],
     )
 

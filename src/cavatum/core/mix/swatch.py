@@ -1,0 +1,67 @@
+"""A swatch's colour from a photo with a grey patch of known lightness in it, and how far two swatches are apart. Rule 5.6."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..errors import DomainError
+
+PATCH = 0.18  # luminance of the printed patch's middle grey against paper white; printed sRGB 118
+SEEN = 2.3  # a difference that is just seen, CIELAB. Mahy, Van Eycken and Oosterlinck, Color Res. Appl. 19 (1994), from memory
+# Linear sRGB to XYZ, IEC 61966-2-1; D65 white is the sum of each row.
+_XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
+Lab = tuple[float, float, float]
+
+
+def linear(srgb: np.ndarray) -> np.ndarray:
+    """sRGB [0 to 1] to linear light. Source: IEC 61966-2-1."""
+    return np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
+
+
+def lab_of(linear_rgb: np.ndarray) -> Lab:
+    """CIELAB (D65) of linear sRGB, shape (3,). Source: CIE 15."""
+    ratio = (_XYZ @ linear_rgb) / _XYZ.sum(axis=1)
+    f = np.where(ratio > (6 / 29) ** 3, np.cbrt(ratio), ratio / (3 * (6 / 29) ** 2) + 4 / 29)
+    return float(116 * f[1] - 16), float(500 * (f[0] - f[1])), float(200 * (f[1] - f[2]))
+
+
+def corrected(swatch_srgb: tuple[float, float, float], patch_srgb: tuple[float, float, float]) -> tuple[Lab, float]:
+    """The swatch's CIELAB as if the patch were the grey it is printed as, and how far the photo's patch was off (CIEDE2000).
+
+    Each channel of linear light is multiplied so that the patch comes out at PATCH. sRGB means of the two fields, 0 to 1.
+    Raises DomainError for a patch that is burnt out or black: then the photo tells nothing.
+    Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
+    """
+    patch = linear(np.array(patch_srgb))
+    if patch.min() < 0.01 or patch.max() > 0.9:
+        raise DomainError("grey patch", f"{patch.max():.0%} bright", "it is neither burnt out nor black in the photo",
+                          "Take the photo again in even, softer light.", "patch")
+    as_printed = np.full(3, PATCH)
+    return lab_of(linear(np.array(swatch_srgb)) * as_printed / patch), difference(lab_of(patch), lab_of(as_printed))
+
+
+def difference(one: Lab, other: Lab) -> float:
+    """CIEDE2000 with kL = kC = kH = 1.
+
+    Source: Sharma, Wu and Dalal, Color Res. Appl. 30 (2005) 21.
+    """
+    (l1, a1, b1), (l2, a2, b2) = one, other
+    middle = (math.hypot(a1, b1) + math.hypot(a2, b2)) / 2
+    g = 0.5 * (1 - math.sqrt(middle**7 / (middle**7 + 25**7)))
+    a1, a2 = (1 + g) * a1, (1 + g) * a2
+    c1, c2 = math.hypot(a1, b1), math.hypot(a2, b2)
+    h1, h2 = (math.degrees(math.atan2(b, a)) % 360 for a, b in ((a1, b1), (a2, b2)))
+    turn = 0.0 if c1 * c2 == 0 else (h2 - h1 + 180) % 360 - 180
+    if c1 * c2 and turn == -180 and h2 > h1:
+        turn = 180.0
+    dl, dc, dh = l2 - l1, c2 - c1, 2 * math.sqrt(c1 * c2) * math.sin(math.radians(turn / 2))
+    light, chroma = (l1 + l2) / 2, (c1 + c2) / 2
+    hue = h1 + h2 if c1 * c2 == 0 else (h1 + h2) / 2 if abs(h1 - h2) <= 180 else (h1 + h2 + 360) / 2 if h1 + h2 < 360 else (h1 + h2 - 360) / 2
+    t = (1 - 0.17 * math.cos(math.radians(hue - 30)) + 0.24 * math.cos(math.radians(2 * hue)) + 0.32 * math.cos(math.radians(3 * hue + 6))
+         - 0.20 * math.cos(math.radians(4 * hue - 63)))
+    sl = 1 + 0.015 * (light - 50) ** 2 / math.sqrt(20 + (light - 50) ** 2)
+    sc, sh = 1 + 0.045 * chroma, 1 + 0.015 * chroma * t
+    rt = -2 * math.sqrt(chroma**7 / (chroma**7 + 25**7)) * math.sin(math.radians(60 * math.exp(-(((hue - 275) / 25) ** 2))))
+    return math.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))

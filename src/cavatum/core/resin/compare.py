@@ -1,0 +1,107 @@
+"""Systems side by side on one piece: for each, in one line, what speaks for it and what against. Rules 3.4 and 4.4."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import datetime
+
+from ..say import Say
+from ..working import Data
+
+
+class Facts(Data):
+    """One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the shelf leave; all None where it is not offered."""
+
+    system_id: str
+    name: str
+    offered: bool
+    why_not: str = ""
+    pours: int = 0
+    visits: int = 0
+    sanded: int = 0
+    hands_on_s: float = 0.0
+    days: float | None = None
+    out_of_form_at: datetime | None = None
+    peak_c: float | None = None
+    wanted_c: float | None = None
+    runs_away: bool = False
+    buy_minor: int | None = None
+    left_kg: float | None = None
+    in_stock: bool = False
+    doubts: int = 0
+    stops: int = 0
+    typical: int = 0
+    pressure: bool = False
+    least_pour_gap_h: float | None = None
+
+
+class Reasons(Data):
+    for_it: str
+    against: str
+
+
+Better = Callable[[Facts], float | None]
+
+
+def reasons(all_: Sequence[Facts], say: Say) -> dict[str, Reasons]:
+    """In the order of what costs most when it goes wrong: first what stops it, then heat, then pours, days, money, trust."""
+    offered = [one for one in all_ if one.offered]
+    return {one.system_id: Reasons(for_it=_for(one, offered, say), against=_against(one, offered, say)) for one in all_}
+
+
+def _best(one: Facts, others: Sequence[Facts], measure: Better) -> bool:
+    """Alone the best of at least two, or among the best where not all are alike."""
+    mine, values = measure(one), [value for value in (measure(other) for other in others) if value is not None]
+    return mine is not None and len(values) > 1 and mine == min(values) and max(values) > mine
+
+
+def _for(one: Facts, offered: Sequence[Facts], say: Say) -> str:
+    if not one.offered:
+        return ""
+    said = []
+    if one.in_stock:
+        said.append("on the shelf already")
+    if one.pours == 1:
+        said.append("one pour")
+    elif _best(one, offered, lambda other: float(other.visits)):
+        said.append("fewest visits")
+    if _best(one, offered, lambda other: other.days):
+        said.append("soonest out of the form")
+    if one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10:
+        said.append(f"stays cool, {say.temperature(one.peak_c)}")
+    if not one.in_stock and _best(one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)):
+        said.append("cheapest to buy")
+    if one.typical == 0 and one.doubts == 0:
+        said.append("its sheet is confirmed")
+    return _sentence(said)
+
+
+def _against(one: Facts, offered: Sequence[Facts], say: Say) -> str:
+    if not one.offered:
+        return one.why_not
+    said = []
+    if one.runs_away:
+        said.append("a layer runs away")
+    elif one.peak_c is not None and one.wanted_c is not None and one.peak_c > one.wanted_c:
+        said.append(f"gets to {say.temperature(one.peak_c)}, over the {say.temperature(one.wanted_c)} wanted")
+    if one.stops:
+        said.append("something stops the job")
+    if one.pressure:
+        said.append("needs a pressure chamber")
+    if one.sanded:
+        said.append(f"{one.sanded} bond {'window' if one.sanded == 1 else 'windows'} missed: cure and sand")
+    fewest = min((other.pours for other in offered), default=one.pours)
+    if one.pours >= 2 * max(fewest, 1) and one.pours > 2:
+        said.append(f"{one.pours} pours")
+    if one.left_kg is not None and one.buy_minor and one.left_kg > 0.5:
+        said.append(f"leaves {say.mass(one.left_kg)} over")
+    if one.doubts:
+        said.append(f"{one.doubts} {'doubt' if one.doubts == 1 else 'doubts'} about its sheet")
+    elif one.typical:
+        said.append("typical values, not your sheet")
+    return _sentence(said)
+
+
+def _sentence(said: list[str]) -> str:
+    kept = ", ".join(said[:3])
+    return kept[:1].upper() + kept[1:] + "." if kept else ""
