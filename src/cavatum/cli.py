@@ -42,6 +42,7 @@ def _moment(text: str) -> datetime:
 
 def plan(file: str, now: datetime) -> int:
     """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical, and marked so."""
+    from .core.goods import NONE
     from .core.piece import Piece
     from .core.plan import make_plan
     from .core.resin.typical import typical_systems
@@ -57,7 +58,7 @@ def plan(file: str, now: datetime) -> int:
     except ValidationError as error:
         return _complain("\n".join(f"{one['pointer'] or 'piece'}: {one['message']} {one['way_out']}" for one in explain(error)))
     sheets = {sheet.id: sheet for sheet in [*typical_systems(), *piece.systems]}
-    made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now)
+    made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now, goods=piece.goods or NONE)
     print(made.model_dump_json(indent=1))
     return 0
 

@@ -14,7 +14,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, heat, pieces, problems, systems, workshop
+from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, stock, systems, weighing, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -47,7 +47,7 @@ def create_app(
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
     CSRFProtect(app)
-    for module in (pieces, heat, exports, files, systems, workshop, bench, devices):
+    for module in (pieces, resin, heat, weighing, exports, files, systems, goods, stock, workshop, bench, devices):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)

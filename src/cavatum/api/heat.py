@@ -11,6 +11,7 @@ from procrastinate.exceptions import ProcrastinateException
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
+from ..core.clock.windows import whole_half_hour
 from ..core.cure.of_system import class_of, cure_of
 from ..core.cure.parameters import CLASSES
 from ..core.errors import DomainError
@@ -38,9 +39,9 @@ class JobPath(BaseModel):
 
 
 class WorkBody(BaseModel):
-    """bands: of every layer. three: one void in three dimensions."""
+    """bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system on the shelf."""
 
-    kind: Literal["bands", "three"]
+    kind: Literal["bands", "three", "compare"]
     void_id: Id | None = None
 
 
@@ -49,6 +50,12 @@ class LayerBand(Band):
 
     void_id: str
     layer: int
+
+
+class SystemBand(Band):
+    """The hottest layer's band with this system."""
+
+    system_id: str
 
 
 class JobAnswer(BaseModel):
@@ -61,11 +68,12 @@ class JobAnswer(BaseModel):
     says: str
     bands: list[LayerBand] | None = None
     three: Three | None = None
+    compare: list[SystemBand] | None = None
 
 
 def _answer(job: Job) -> dict[str, Any]:
     found = job.result or {}
-    return JobAnswer(id=job.id, kind=job.kind, state=job.state, progress=job.progress, says=job.says, bands=found.get("bands"),
+    return JobAnswer(id=job.id, kind=job.kind, state=job.state, progress=job.progress, says=job.says, bands=found.get("bands"), compare=found.get("compare"),
                      three=found if job.kind == "three" and found else None).model_dump(mode="json")
 
 
@@ -79,9 +87,16 @@ def _queue(job_id: int) -> None:
 
 def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Plan, dict[str, Any]]:
     stored = pieces.read(connection, shop, piece_id)
-    sheets, workshop = planning.inputs_of(connection, shop)
-    plan = planning.plan_of(connection, shop, stored, now(), (sheets, workshop))
-    return stored.piece, plan, planning.job_inputs(stored.piece, sheets, workshop, plan.made_at)
+    inputs = planning.inputs_of(connection, shop)
+    plan = planning.plan_of(connection, shop, stored, now(), inputs)
+    return stored.piece, plan, planning.job_inputs(stored.piece, inputs, plan.made_at)
+
+
+def _compare_inputs(connection: Connection, shop: int, piece_id: int) -> dict[str, Any]:
+    """All sheets of the shelf. The start is rounded to the half hour, so that a page opened again finds the answer of a moment ago."""
+    inputs = planning.inputs_of(connection, shop)
+    piece = pieces.read(connection, shop, piece_id).piece
+    return planning.all_systems_inputs(piece, inputs, whole_half_hour(now()))
 
 
 @blueprint.post("/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer})
@@ -89,7 +104,7 @@ def ask_for_work(path: PiecePath, body: WorkBody):
     """200 with the result where it is known already."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        _, _, inputs = _inputs(connection, shop, path.piece_id)
+        inputs = _compare_inputs(connection, shop, path.piece_id) if body.kind == "compare" else _inputs(connection, shop, path.piece_id)[2]
         job, is_new = jobs.ask(connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})})
     if is_new:
         _queue(job.id)
@@ -123,13 +138,13 @@ def lay_probe_over(path: PiecePath, body: ProbeBody):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop = planning.inputs_of(connection, shop)
-        plan = planning.plan_of(connection, shop, stored, now(), (sheets, workshop))
-    course = courses_of(stored.piece, sheets, workshop, plan).get(body.void_id)
+        inputs = planning.inputs_of(connection, shop)
+        plan = planning.plan_of(connection, shop, stored, now(), inputs)
+    course = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods).get(body.void_id)
     if course is None or body.layer >= len(course.layers):
         raise DomainError("layer", f"{body.layer + 1} of {body.void_id}", "its heat is computed", "Choose a layer that the plan has.", "no-layer")
     log = ProbeLog(points=stand_in_curve(course, body.layer), left_out=[]) if body.stand_in else read_probe_csv(body.text)
-    system = sheets[course.layers[body.layer].cure.system_id]
+    system = inputs.sheets[course.layers[body.layer].cure.system_id]
     points = [(at + body.begun_s, celsius) for at, celsius in log.points if at + body.begun_s >= 0]
     found = refit(course, body.layer, points, _factor(system))
     note = f"{'stand-in ' if body.stand_in else ''}probe in {stored.piece.name}"[:120]

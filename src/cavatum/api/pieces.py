@@ -10,15 +10,15 @@ from pydantic import BaseModel, Field
 
 from ..core.errors import DomainError
 from ..core.measure.cavity import cavity_of, coat_cavity
-from ..core.options import compare, option_of
+from ..core.options import compare
 from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_parts import Option, Plan
-from ..core.readings import Id, Temperature
+from ..core.readings import Temperature
 from ..formats.piece_file import read_piece, write_piece
-from ..store import pieces, systems
+from ..store import pieces
 from ..store.pieces import StoredPiece
-from . import planning
+from . import planning, taking_in
 from .context import now, transaction, workshop_id
 from .problems import Problem, from_domain
 
@@ -93,22 +93,6 @@ class PlanAnswer(BaseModel):
 
 class OptionsAnswer(BaseModel):
     options: list[Option]
-
-
-class Candidate(BaseModel):
-    system_id: Id
-    name: str
-    option: Option
-    cost_minor: float | None
-    mass_kg: float | None
-    doubts: int
-
-
-class CandidatesAnswer(BaseModel):
-    """What each system on the shelf would make of this piece."""
-
-    candidates: list[Candidate]
-
 
 
 def _answer(stored: StoredPiece) -> dict:
@@ -244,38 +228,18 @@ def read_options(path: PiecePath):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop = planning.inputs_of(connection, shop)
-    return OptionsAnswer(options=compare(stored.piece, sheets, workshop, now())).model_dump(mode="json")
-
-
-@blueprint.get("/<int:piece_id>/candidates", operation_id="readCandidates", responses={200: CandidatesAnswer})
-def read_candidates(path: PiecePath):
-    """Every system on the shelf tried on this piece, with its fewest pours."""
-    with transaction() as connection:
-        shop = workshop_id(connection)
-        stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop = planning.inputs_of(connection, shop)
-    found = []
-    for sheet in sheets.values():
-        piece = stored.piece.model_copy(update={"system_id": sheet.id})
-        plan = make_plan(piece, sheets, workshop, now(), in_full=False)
-        option = option_of(piece, sheets, workshop, now())
-        found.append(Candidate(
-            system_id=sheet.id, name=sheet.name, option=option, doubts=sum(1 for v in plan.verdicts if v.stage == "resin"),
-            cost_minor=plan.totals.cost.value if plan.totals.cost else None,
-            mass_kg=plan.totals.mass.value if plan.totals.mass else None,
-        ))
-    return CandidatesAnswer(candidates=found).model_dump(mode="json")
+        inputs = planning.inputs_of(connection, shop)
+    return OptionsAnswer(options=compare(stored.piece, inputs.sheets, inputs.workshop, now(), inputs.goods)).model_dump(mode="json")
 
 
 @blueprint.post("/try", operation_id="tryPlan", responses={200: PlanAnswer})
 def try_plan(body: TryBody):
     """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
     with transaction() as connection:
-        sheets, workshop = planning.inputs_of(connection, workshop_id(connection))
+        sheets, workshop, goods = planning.inputs_of(connection, workshop_id(connection))
     if body.room_c is not None:
         workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
-    made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full)
+    made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods)
     return PlanAnswer(plan=made, revision=0).model_dump(mode="json")
 
 
@@ -284,10 +248,10 @@ def export_piece(path: PiecePath):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop = planning.inputs_of(connection, shop)
+        sheets, workshop, goods = planning.inputs_of(connection, shop)
     named = planning.named_systems(stored.piece)
     complete = stored.piece.model_copy(update={
-        "systems": [sheet for id_, sheet in sheets.items() if id_ in named], "workshop": workshop,
+        "systems": [sheet for id_, sheet in sheets.items() if id_ in named], "workshop": workshop, "goods": planning.named_goods(stored.piece, goods),
     })
     response = Response(write_piece(complete), mimetype="application/json")
     name = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in stored.piece.name.lower()).strip("-") or "piece"
@@ -302,39 +266,5 @@ def import_piece():
     _check_voids(piece)
     with transaction() as connection:
         shop = workshop_id(connection)
-        renamed = _take_in_systems(connection, shop, piece)
-        stored = pieces.create(connection, shop, _with_systems(piece, renamed), "taken in from a file")
+        stored = pieces.create(connection, shop, taking_in.with_own_shelf(connection, shop, piece), "taken in from a file")
     return _answer(stored), 201
-
-
-def _take_in_systems(connection, shop: int, piece: Piece) -> dict[str, str]:
-    shelf = systems.newest(connection, shop)
-    renamed = {}
-    for sheet in piece.systems:
-        id_, number = sheet.id, 1
-        while id_ in shelf and not _same_sheet(shelf[id_], sheet):
-            number += 1
-            id_ = f"{sheet.id[:36]}-{number}"
-        if id_ not in shelf:
-            name = sheet.name if number == 1 else f"{sheet.name} (from a file)"
-            shelf[id_] = systems.add_version(connection, shop, sheet.model_copy(update={"id": id_, "name": name}))
-        renamed[sheet.id] = id_
-    return renamed
-
-
-def _same_sheet(one, other) -> bool:
-    skip = {"id", "version", "name"}
-    return one.model_dump(exclude=skip) == other.model_dump(exclude=skip)
-
-
-def _with_systems(piece: Piece, renamed: dict[str, str]) -> Piece:
-    def with_portions(filled):
-        return filled.model_copy(update={"portions": [
-            portion.model_copy(update={"system_id": renamed.get(portion.system_id or "", portion.system_id)})
-            for portion in filled.portions
-        ]})
-
-    return piece.model_copy(update={
-        "voids": [with_portions(void) for void in piece.voids], "coats": [with_portions(coat) for coat in piece.coats],
-        "system_id": renamed.get(piece.system_id or "", piece.system_id), "systems": [], "workshop": None,
-    })

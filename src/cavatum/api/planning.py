@@ -6,24 +6,41 @@ import hashlib
 from datetime import datetime
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from psycopg import Connection
 
 from .. import __version__, core
+from ..core.goods import Goods
 from ..core.piece import Piece
 from ..core.plan import make_plan
-from ..core.plan_parts import Plan
+from ..core.plan_parts import Plan, PourPlan
 from ..core.resin.system import System
 from ..core.workshop import Workshop
-from ..store import pieces, plans, systems, workshops
+from ..store import goods, pieces, plans, systems, workshops
 from ..store.pieces import StoredPiece
 
-Inputs = tuple[dict[str, System], Workshop]
+
+class Inputs(NamedTuple):
+    """What every plan of a workshop rests on besides the piece."""
+
+    sheets: dict[str, System]
+    workshop: Workshop
+    goods: Goods
 
 
 def inputs_of(connection: Connection, workshop_id: int) -> Inputs:
-    return systems.newest(connection, workshop_id), workshops.read(connection, workshop_id)
+    return Inputs(systems.newest(connection, workshop_id), workshops.read(connection, workshop_id), goods.newest(connection, workshop_id))
+
+
+def named_goods(piece: Piece, shelf: Goods) -> Goods:
+    """Those that the piece names, and the colourants that its recipes name."""
+    portions = [portion for filled in (*piece.voids, *piece.coats) for portion in filled.portions]
+    recipes = {portion.recipe_id: shelf.recipes[portion.recipe_id] for portion in portions if portion.recipe_id in shelf.recipes}
+    colourants = {part.colourant_id for recipe in recipes.values() for part in recipe.parts}
+    materials = {void.around.material_id for void in piece.voids if void.around and void.around.material_id}
+    return Goods(recipes=recipes, colourants={one: shelf.colourants[one] for one in sorted(colourants) if one in shelf.colourants},
+                 materials={one: shelf.materials[one] for one in sorted(materials) if one in shelf.materials})
 
 
 def named_systems(piece: Piece) -> set[str]:
@@ -33,13 +50,13 @@ def named_systems(piece: Piece) -> set[str]:
 
 def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: datetime, inputs: Inputs | None = None) -> Plan:
     """The stored plan where nothing changed. A proposed start that has passed is no longer a proposal: then from now."""
-    sheets, workshop = inputs or inputs_of(connection, workshop_id)
-    record = _record(stored.piece, sheets, workshop)
+    inputs = inputs or inputs_of(connection, workshop_id)
+    record = _record(stored.piece, inputs)
     key = plans.hash_inputs(record)
     known = plans.newest(connection, workshop_id, stored.id, key)
     if known is not None and (known.start_is_chosen or known.start_at is None or known.start_at > now):
         return known
-    plan = make_plan(stored.piece, sheets, workshop, now)
+    plan = make_plan(stored.piece, inputs.sheets, inputs.workshop, now, goods=inputs.goods)
     plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
     pieces.write_summary(connection, workshop_id, stored.id, _summary(stored.piece, plan))
     return plan
@@ -52,19 +69,25 @@ def core_fingerprint() -> str:
     return hashlib.sha256(b"".join(file.read_bytes() for file in files)).hexdigest()[:16]
 
 
-def _record(piece: Piece, sheets: dict[str, System], workshop: Workshop) -> dict[str, Any]:
+def _record(piece: Piece, inputs: Inputs) -> dict[str, Any]:
     named = named_systems(piece)
     return {
         "cavatum": __version__, "core": core_fingerprint(),
-        "piece": piece.model_dump(mode="json", exclude={"systems", "workshop"}),
-        "systems": [sheet.model_dump(mode="json") for id_, sheet in sorted(sheets.items()) if id_ in named],
-        "workshop": workshop.model_dump(mode="json"),
+        "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}),
+        "systems": [sheet.model_dump(mode="json") for id_, sheet in sorted(inputs.sheets.items()) if id_ in named],
+        "workshop": inputs.workshop.model_dump(mode="json"), "goods": named_goods(piece, inputs.goods).model_dump(mode="json"),
     }
 
 
-def job_inputs(piece: Piece, sheets: dict[str, System], workshop: Workshop, made_at: datetime) -> dict[str, Any]:
+def job_inputs(piece: Piece, inputs: Inputs, made_at: datetime) -> dict[str, Any]:
     """What a worker needs to make this very plan again."""
-    return {**_record(piece, sheets, workshop), "made_at": made_at.isoformat()}
+    return {**_record(piece, inputs), "made_at": made_at.isoformat()}
+
+
+def all_systems_inputs(piece: Piece, inputs: Inputs, made_at: datetime) -> dict[str, Any]:
+    """What a worker needs to try every system of the shelf on this piece."""
+    sheets = [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())]
+    return {**_record(piece, inputs), "systems": sheets, "made_at": made_at.isoformat()}
 
 
 def _summary(piece: Piece, plan: Plan) -> dict[str, Any]:
@@ -76,4 +99,17 @@ def _summary(piece: Piece, plan: Plan) -> dict[str, Any]:
         "net_m3": totals.net.value if totals.net else None, "mass_kg": totals.mass.value if totals.mass else None,
         "pours": totals.pours, "says": worst.title if worst else "", "weight": worst.weight if worst else "good",
         "tint": piece.tint, "poured_at": [row.segments[0].to_at.isoformat() for row in rows if row.segments],
+        "needs": [needs_of(pour) for pour in plan.pours],
     }
+
+
+def needs_of(pour: PourPlan) -> list[dict[str, Any]]:
+    """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how many hollows."""
+    found = []
+    for first in {batch.mass.working: batch for batch in pour.batches}.values():
+        alike = [batch for batch in pour.batches if batch.mass.working == first.mass.working]
+        masses = {part.part: part.mass.value * len(alike) for part in first.parts}
+        found.append({"system_id": first.system_id, "a_kg": masses["A"], "b_kg": masses["B"], "colours": [
+            {"colour": one.colour, "need_m3": one.share * sum(batch.mixed.value for batch in alike)} for one in first.colours], "hollows": first.hollows,
+            "voids": sorted({layer.void_id for layer in pour.layers if layer.system_id == first.system_id})})
+    return found

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from .goods import NONE, Goods
 from .piece import LayerChoice, Piece
 from .plan import make_plan
-from .plan_parts import Option
+from .plan_parts import Option, Plan
 from .resin.system import System
 from .verdict import Verdict
 from .workshop import Workshop
@@ -16,17 +17,21 @@ TITLES: dict[LayerChoice, str] = {
 }
 
 
-def compare(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime) -> list[Option]:
+def compare(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: Goods = NONE) -> list[Option]:
     """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if drawn; even only where it was chosen."""
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
     choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds", *(["even"] if piece.layering == "even" else []), *(["own"] if drawn else [])]
     memo: dict = {}
-    return [option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo) for choice in choices]
+    return [option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods) for choice in choices]
 
 
-def option_of(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict | None = None) -> Option:
+def option_of(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict | None = None, goods: Goods = NONE) -> Option:
     """One way to split, the piece's own choice."""
-    plan = make_plan(piece, systems, workshop, now, in_full=False, memo=memo)
+    return option_from(piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, goods=goods))
+
+
+def option_from(piece: Piece, plan: Plan) -> Option:
+    """A plan made for this choice, as one line beside others."""
     stop = next((verdict for verdict in plan.verdicts if verdict.weight == "stops" and verdict.stage in ("layers", "mix")), None)
     totals = plan.totals
     heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]

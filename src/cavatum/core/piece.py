@@ -13,6 +13,7 @@ from pydantic import AwareDatetime, Field, model_validator
 
 from .coats import Coat
 from .errors import DomainError
+from .goods import Goods
 from .piece_parts import Form, Inclusion, Portion, Void
 from .readings import Fraction, Id, Label, Length, Name, SignedAngle
 from .resin.system import System
@@ -41,7 +42,7 @@ class Level(Data):
 
 
 class Piece(Data):
-    """One piece. `systems` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
+    """One piece. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
     format: Literal["cavatum-piece"] = FORMAT
     version: Literal[1] = VERSION
@@ -63,6 +64,7 @@ class Piece(Data):
     reserve: Fraction | None = None
     first_pour_at: AwareDatetime | None = None
     systems: Annotated[list[System], Field(max_length=40)] = []
+    goods: Goods | None = None
     workshop: Workshop | None = None
 
     @model_validator(mode="after")

@@ -41,17 +41,17 @@ def _castings(today: datetime) -> list[dict[str, Any]]:
             "due": due(today, 25), "note": "Turned later. Two colours swirled by temperature, chamber at 2.8 bar.",
             "voids": [{
                 "id": "column", "name": "Column", "wall": "plastic",
-                "shape": {"kind": "cylinder", "diameter_m": "92 mm ± 0.5 mm", "depth_m": "310 mm ± 1 mm"}, "portions": [{"id": "column-1"}],
+                "shape": {"kind": "cylinder", "diameter_m": "92 mm ± 0.5 mm", "depth_m": "310 mm ± 1 mm"}, "portions": [{"id": "column-1", "colour": "slate", "recipe_id": "slate"}],
             }],
         },
         {
             "name": "Fern tray", "for_whom": PRIVATE, "kind_of_work": "small castings", "tint": "#7FA06A", "system_id": "craft-casting-epoxy", "due": due(today, 21),
             "note": "Base layer first, leaves laid on it while it is gummy.",
             "voids": [{
-                "id": "tray", "name": "Tray", "wall": "silicone", "shape": measured.fern_tray(),
+                "id": "tray", "name": "Tray", "wall": "silicone", "around": {"material_id": "tray-mould"}, "shape": measured.fern_tray(),
                 "inclusions": [{"id": "leaves", "name": "fern leaf", "count": 9, "size_m": {"form": "block", "length_m": "70 mm", "width_m": "22 mm", "height_m": "0.4 mm"},
                                 "density_kg_m3": "250 kg/m3", "from_m": "8 mm", "to_m": "9 mm", "held_down": True}],
-                "portions": [{"id": "base", "colour": "pale green", "to_m": "8 mm"}, {"id": "clear", "colour": "clear"}],
+                "portions": [{"id": "base", "colour": "pale green", "recipe_id": "pale-green", "to_m": "8 mm"}, {"id": "clear", "colour": "clear"}],
             }],
         },
     ]
@@ -76,9 +76,9 @@ def _pockets_and_nests(today: datetime) -> list[dict[str, Any]]:
             "survey": {"material": "larch", "grain": "open", "finish": "bare", "moisture": "9.5 %", "length_m": "180 mm", "width_m": "180 mm", "thickness_m": "24 mm"},
             "voids": [
                 {"id": "ring", "name": "Ring pocket", "count": 10, "wall": "wood", "shape": pockets["ring pocket"], "soak_m3_m2": "60 mL/m2", "overfill_m": "0.5 mm",
-                 "portions": [{"id": "ring-1", "colour": "rust"}]},
+                 "portions": [{"id": "ring-1", "colour": "rust", "recipe_id": "rust"}]},
                 {"id": "arrow", "name": "Arrow pocket", "count": 10, "wall": "wood", "shape": pockets["arrow pocket"], "soak_m3_m2": "60 mL/m2", "overfill_m": "0.5 mm",
-                 "portions": [{"id": "arrow-1", "colour": "cream"}]},
+                 "portions": [{"id": "arrow-1", "colour": "cream", "recipe_id": "cream"}]},
             ],
         },
     ]
@@ -162,7 +162,7 @@ def _under_way(today: datetime) -> list[dict[str, Any]]:
                 "id": "pull", "name": "Pull", "count": 14, "wall": "silicone",
                 "shape": {"kind": "fill test", "filled_with": "water", "mass_kg": "21.46 g ± 0.1 g", "density_kg_m3": {"as_typed": "998 kg/m3", "origin": "typical"},
                           "depth_m": "10 mm"},
-                "portions": [{"id": "base", "colour": "moss", "to_m": "4 mm"}, {"id": "top", "colour": "clear"}],
+                "portions": [{"id": "base", "colour": "moss", "recipe_id": "moss", "to_m": "4 mm"}, {"id": "top", "colour": "clear"}],
                 "inclusions": [{"id": "brass", "name": "brass insert", "sample": 14, "volume_m3": "12.6 mL ± 0.5 mL", "density_kg_m3": "8500 kg/m3",
                                 "from_m": "4 mm", "to_m": "9 mm"}],
             }],
@@ -176,7 +176,7 @@ def _under_way(today: datetime) -> list[dict[str, Any]]:
                                    {"id": "knot", "kind": "knot", "x_m": "1100 mm", "y_m": "330 mm", "length_m": "26 mm", "width_m": "20 mm", "depth_m": "18 mm", "treat": "note"}]},
             "voids": [{
                 "id": "inlet", "name": "Inlet", "wall": "wood", "shape": measured.inlet(), "overfill_m": "2 mm", "soak_m3_m2": "20 mL/m2",
-                "form": {"dam_m": "6 mm", "release": "tape", "joints_sealed": True, "leak_tested": True}, "portions": [{"id": "inlet-1", "colour": "amber"}],
+                "form": {"dam_m": "6 mm", "release": "tape", "joints_sealed": True, "leak_tested": True}, "portions": [{"id": "inlet-1", "colour": "amber", "recipe_id": "amber"}],
             }],
         },
     ]
@@ -192,6 +192,6 @@ def _done(today: datetime) -> list[dict[str, Any]]:
         {
             "name": "Door plaque", "for_whom": ARBORETUM, "kind_of_work": "block", "tint": "#5B7A55", "system_id": "casting-epoxy-25",
             "first_pour_at": at(today, -20, 9), "note": "Handed over.",
-            "voids": [{"id": "plaque", "name": "Plaque", "wall": "board", "shape": box("300 mm", "180 mm", "12 mm"), "portions": [{"id": "plaque-1"}]}],
+            "voids": [{"id": "plaque", "name": "Plaque", "wall": "board", "shape": box("300 mm", "180 mm", "12 mm"), "portions": [{"id": "plaque-1", "colour": "moss", "recipe_id": "moss"}]}],
         },
     ]

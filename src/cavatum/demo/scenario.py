@@ -10,7 +10,8 @@ from ..core.errors import DomainError
 from ..core.piece import Piece
 from ..core.resin.typical import typical_systems
 from ..core.workshop import Workshop
-from ..store import files, pieces, systems, workshops
+from ..store import files, goods, pieces, systems, workshops
+from . import stocked
 from .commissions import ZONE, documents
 from .measured import file_of
 
@@ -42,7 +43,7 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
     if not pieces.all_untouched_demo(connection, shop):
         return "left as you changed it"
     stored, wanted = pieces.demo_ids(connection, shop), demo_pieces(now)
-    if len(stored) != len(wanted):
+    if len(stored) != len(wanted) or not goods.newest(connection, shop).recipes:
         lay_out_anew(connection, shop, now)
         return "laid out anew, as this version ships it"
     _keep_files(connection, shop)
@@ -61,6 +62,7 @@ def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
     if not workshops.is_demo(connection, shop) and pieces.has_any(connection, shop):
         raise DomainError("workshop", "your own", "only the demo is laid out anew",
                           "Start ./cavatum demo in a checkout of its own.", "not-demo")
+    stocked.remove_all(connection, shop)
     pieces.remove_every_row(connection, shop)
     systems.remove_all(connection, shop)
     _fill(connection, shop, now)
@@ -71,5 +73,8 @@ def _fill(connection: Connection, shop: int, now: datetime) -> None:
     _keep_files(connection, shop)
     for sheet in typical_systems():
         systems.add_version(connection, shop, sheet)
+    stocked.fill(connection, shop, now)
     for piece in demo_pieces(now):
-        pieces.create(connection, shop, piece, "demo", is_demo=True)
+        stored = pieces.create(connection, shop, piece, "demo", is_demo=True)
+        if piece.name == "Door plaque":
+            stocked.weighed(connection, shop, stored.id)

@@ -1,28 +1,40 @@
 """Reads the workshop's instruments, real ports and stand-ins by the same code (pySerial's URLs), and keeps what they say.
 
-CAVATUM_LEVEL  where the level is: /dev/ttyUSB0, or socket://127.0.0.1:port; nothing set, nothing read
+CAVATUM_LEVEL, CAVATUM_SCALE  where they are: /dev/ttyUSB0, or socket://127.0.0.1:port; nothing set, nothing read
+CAVATUM_SCALE_BAUD            speed of the scale's port, 9600 unless said
 """
 
 from __future__ import annotations
 
 import os
 import sys
+import threading
 import time
-from collections.abc import Iterator
+from collections import deque
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import psycopg
 import serial
 
 from ..store import devices, workshops
 from .lines import parse_tilt
+from .scale_lines import parse_scale
 
 PATIENCE_S = 5.0
 PAUSE_S = 2.0
+KEPT = 24  # about three seconds of lines: enough to tell rest from movement
+AT_LEAST_EVERY_S = 1.0  # a reading at rest is written this often, one that moves at once
+COMMANDS = {"tare": "T"}
+
+
+def open_port(url: str, baud: int = 9600) -> serial.SerialBase:
+    return serial.serial_for_url(url, baudrate=baud, timeout=PATIENCE_S)
 
 
 def lines_of(url: str) -> Iterator[str]:
     """Lines as they come; ends when the device goes quiet for PATIENCE_S or goes away."""
-    with serial.serial_for_url(url, baudrate=9600, timeout=PATIENCE_S) as port:
+    with open_port(url) as port:
         while line := port.readline():
             yield line.decode("ascii", errors="replace").strip()
 
@@ -30,24 +42,67 @@ def lines_of(url: str) -> Iterator[str]:
 def read_level(database_url: str, url: str) -> None:
     name = "stand-in level" if os.environ.get("CAVATUM_STAND_IN_LEVEL_PORT") else "the workshop's level"
     with psycopg.connect(database_url, autocommit=True) as connection:
-        with connection.transaction():
-            shop = workshops.implied_workshop(connection)
+        shop = _shop(connection)
         for line in lines_of(url):
             tilt = parse_tilt(line)
             if tilt is not None:
                 devices.keep_reading(connection, shop, "level", name, {"pitch_deg": tilt.pitch_deg, "roll_deg": tilt.roll_deg})
 
 
-def main() -> int:
-    """Tries again for ever: an instrument that was unplugged comes back by itself."""
-    url = os.environ.get("CAVATUM_LEVEL", "")
+def _shop(connection: psycopg.Connection) -> int:
+    with connection.transaction():
+        return workshops.implied_workshop(connection)
+
+
+def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.time) -> None:
+    """Every line that is a weight, with the newest before it, and the commands that wait. Ends when the scale goes quiet or away."""
+    stand_in = bool(os.environ.get("CAVATUM_STAND_IN_SCALE_PORT"))
+    name = "stand-in scale" if stand_in else "the workshop's scale"
+    kept: deque[dict[str, Any]] = deque(maxlen=KEPT)
+    said: dict[str, Any] = {"stand_in": stand_in, "problem": "", "step_kg": None, "unchanged_since_s": clock()}
+    written_s = 0.0
+    with psycopg.connect(database_url, autocommit=True) as connection, open_port(url, int(os.environ.get("CAVATUM_SCALE_BAUD", "9600"))) as port:
+        shop = _shop(connection)
+        devices.take_commands(connection, shop, "scale")
+        while line := port.readline():
+            for command in devices.take_commands(connection, shop, "scale"):
+                port.write(f"{COMMANDS.get(command, command)}\r\n".encode("ascii"))
+            found = parse_scale(line.decode("ascii", errors="replace"))
+            if found is None:
+                continue
+            now, before = clock(), kept[-1] if kept else None
+            said["problem"] = found.problem
+            if found.mass_kg is not None:
+                said["step_kg"] = found.step_kg
+                kept.append({"at_s": now, "mass_kg": found.mass_kg, "unit": found.unit, "stable": found.stable, "overload": False})
+            elif found.problem in ("overload", "underload"):
+                kept.append({"at_s": now, "mass_kg": before["mass_kg"] if before else 0.0, "unit": before["unit"] if before else "", "stable": False,
+                             "overload": found.problem == "overload"})
+            changed = before is None or found.problem != "" or kept[-1]["mass_kg"] != before["mass_kg"]
+            said["unchanged_since_s"] = now if changed else said["unchanged_since_s"]
+            if changed or now - written_s >= AT_LEAST_EVERY_S:
+                devices.keep_reading(connection, shop, "scale", name, {**said, "readings": list(kept)})
+                written_s = now
+
+
+def _again_and_again(what: str, read: Callable[[str, str], None], url: str) -> None:
+    """For ever: an instrument that was unplugged comes back by itself."""
     while True:
         try:
-            if url:
-                read_level(os.environ["CAVATUM_DATABASE_URL"], url)
+            read(os.environ["CAVATUM_DATABASE_URL"], url)
         except (serial.SerialException, psycopg.OperationalError, OSError) as error:
-            print(f"devices: {url}: {error}", file=sys.stderr)
-        time.sleep(PAUSE_S if url else 60.0)
+            print(f"devices: {what} at {url}: {error}", file=sys.stderr)
+        time.sleep(PAUSE_S)
+
+
+def main() -> int:
+    """One thread an instrument; none set: the process waits, so that the manager does not end the others."""
+    wanted = [("level", read_level, os.environ.get("CAVATUM_LEVEL", "")), ("scale", read_scale, os.environ.get("CAVATUM_SCALE", ""))]
+    for what, read, url in wanted:
+        if url:
+            threading.Thread(target=_again_and_again, args=(what, read, url), daemon=True).start()
+    while True:
+        time.sleep(60.0)
 
 
 if __name__ == "__main__":

@@ -129,7 +129,23 @@ def _reference(said: dict[str, Any]):
     return Lengths(points.reshape(2, 2, 2), *sizes)
 
 
+def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Mean linear sRGB of rectangles, given as shares of width and height."""
+    from ..core.mix.swatch import linear
+    from .photos_in import read_photo
+
+    picture = read_photo(data)
+    high, wide = picture.shape[:2]
+    means = []
+    for field in options["fields"]:
+        cut = picture[int(field["top"] * high):int(field["bottom"] * high), int(field["left"] * wide):int(field["right"] * wide)]
+        if cut.size < 3 * 100:
+            raise DomainError("field", "smaller than 100 pixels", "it covers a good part of patch or swatch", "Draw it larger.", "too-small")
+        means.append([float(one) for one in linear(cut.reshape(-1, 3)[:, ::-1] / 255.0).mean(axis=0)])
+    return {"means": means}
+
+
 TASKS: dict[str, Task] = {
     "outlines": outlines, "mesh about": mesh_about, "mesh": mesh, "mesh preview": mesh_preview, "mesh source": export_source,
-    "photo view": photo_view, "trace": trace,
+    "photo view": photo_view, "photo fields": photo_fields, "trace": trace,
 }

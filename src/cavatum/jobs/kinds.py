@@ -12,6 +12,7 @@ import psycopg
 
 from ..core.cure.of_system import class_of
 from ..core.errors import DomainError
+from ..core.goods import Goods
 from ..core.layers.bands import bands
 from ..core.layers.course import Course
 from ..core.layers.three import in_three
@@ -29,14 +30,16 @@ from ..store import files
 from ..store.jobs import Job
 
 Tell = Callable[[float], bool]
+COMPARE_DRAWS = 40  # side by side a tenth of them either way is enough; the layers' own bands take all
 
 
 def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str, Course]]:
     piece = Piece.model_validate(inputs["piece"])
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
     workshop = Workshop.model_validate(inputs["workshop"])
-    plan = make_plan(piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False)
-    return piece, systems, courses_of(piece, systems, workshop, plan)
+    goods = Goods.model_validate(inputs.get("goods", {}))  # jobs asked for by an older version have none
+    plan = make_plan(piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False, goods=goods)
+    return piece, systems, courses_of(piece, systems, workshop, plan, goods)
 
 
 def work_bands(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
@@ -69,4 +72,27 @@ def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Sol
     return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)
 
 
-KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three}
+def work_compare(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+    """For every system on the shelf, how far off the hottest layer's peak may be on this piece."""
+    systems = [one["id"] for one in job.inputs["systems"]]
+    found = []
+    for place, system_id in enumerate(systems):
+        inputs = {**job.inputs, "piece": {**job.inputs["piece"], "system_id": system_id, "layering": "fewest"}}
+
+        def part(share: float, place: int = place) -> bool:
+            return tell((place + share) / len(systems))
+
+        _, sheets, courses = _courses(inputs)
+        named = {layer.cure.system_id for course in courses.values() for layer in course.layers}
+        made = bands(courses, {one: class_of(sheets[one]) for one in named}, part, COMPARE_DRAWS)
+        if courses and not made:
+            return None
+        if made:
+            hottest = max(made.values(), key=lambda band: band.high_c)
+            found.append({"system_id": system_id, **hottest.model_dump()})
+        if not part(1.0):
+            return None
+    return {"compare": found}
+
+
+KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three, "compare": work_compare}

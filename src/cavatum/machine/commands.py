@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from . import cluster, packages, paths, server
 from .tell import SetupError, say
 
-SPEED_SUBJECTS = ["measure", "heat", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "mix", "web"]
 
 
 def main(arguments: list[str]) -> int:
@@ -114,7 +114,7 @@ def _serve(port: int, *, with_demo: bool) -> int:
         for what in ["migrate", *(["demo-data"] if with_demo else [])]:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
-        process = server.launch(database.url(), port, cluster.free_port() if with_demo else None)
+        process = server.launch(database.url(), port, (cluster.free_port(), cluster.free_port()) if with_demo else None)
         server.note_running(port, process.pid)
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")

@@ -109,10 +109,11 @@ def require_free_port(port: int) -> None:
             ) from error
 
 
-def environment(database_url: str, port: int, stand_in_port: int | None = None) -> dict[str, str]:
-    """What the processes are told. With a stand-in's port the level is the one that ships with Cavatum, and says so."""
-    stand_in = {} if stand_in_port is None else {
-        "CAVATUM_STAND_IN_LEVEL_PORT": str(stand_in_port), "CAVATUM_LEVEL": f"socket://{HOST}:{stand_in_port}",
+def environment(database_url: str, port: int, stand_ins: tuple[int, int] | None = None) -> dict[str, str]:
+    """What the processes are told. With stand-ins' ports (level, scale) the instruments are those that ship with Cavatum, and say so."""
+    stand_in = {} if stand_ins is None else {
+        "CAVATUM_STAND_IN_LEVEL_PORT": str(stand_ins[0]), "CAVATUM_LEVEL": f"socket://{HOST}:{stand_ins[0]}",
+        "CAVATUM_STAND_IN_SCALE_PORT": str(stand_ins[1]), "CAVATUM_SCALE": f"socket://{HOST}:{stand_ins[1]}",
     }
     return {
         **os.environ,
@@ -126,13 +127,13 @@ def environment(database_url: str, port: int, stand_in_port: int | None = None) 
     }
 
 
-def launch(database_url: str, port: int, stand_in_port: int | None = None) -> subprocess.Popen:
-    procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_in_port is None else "Procfile.demo")
+def launch(database_url: str, port: int, stand_ins: tuple[int, int] | None = None) -> subprocess.Popen:
+    procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
     log = (paths.HOME / "server.log").open("ab")
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
     return subprocess.Popen(
-        command, env=environment(database_url, port, stand_in_port), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
+        command, env=environment(database_url, port, stand_ins), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
     )
 
 

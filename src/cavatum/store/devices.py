@@ -23,3 +23,17 @@ def newest(connection: Connection, workshop_id: int, kind: str) -> tuple[str, di
         "select name, reading, read_at, extract(epoch from now() - read_at)::float8 from device_reading where workshop_id = %s and kind = %s",
         (workshop_id, kind),
     ).fetchone()
+
+
+def ask(connection: Connection, workshop_id: int, kind: str, command: str) -> None:
+    """Leave a command for the process that owns the port."""
+    connection.execute("insert into device_command (workshop_id, kind, command) values (%s, %s, %s)", (workshop_id, kind, command))
+
+
+def take_commands(connection: Connection, workshop_id: int, kind: str) -> list[str]:
+    """All that wait, oldest first, each handed out once; what is older than ten seconds is stale and thrown away."""
+    rows = connection.execute(
+        "delete from device_command where workshop_id = %s and kind = %s returning id, command, made_at > now() - interval '10 seconds'",
+        (workshop_id, kind),
+    ).fetchall()
+    return [command for _, command, fresh in sorted(rows) if fresh]

@@ -48,7 +48,7 @@ def create(connection: Connection, workshop_id: int, piece: Piece, what: str = "
 
 
 def _document(piece: Piece) -> dict[str, Any]:
-    return piece.model_dump(mode="json", exclude={"systems", "workshop"})
+    return piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"})
 
 
 def _append(

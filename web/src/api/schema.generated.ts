@@ -116,23 +116,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/pieces/{piece_id}/candidates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every system on the shelf tried on this piece, with its fewest pours. */
-        get: operations["readCandidates"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/pieces/try": {
         parameters: {
             query?: never;
@@ -183,6 +166,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every system on the shelf tried on this piece, with its fewest pours. */
+        get: operations["readCandidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan's needs against bottles, other plans' reservations and kits. */
+        get: operations["readPieceStock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/work": {
         parameters: {
             query?: never;
@@ -227,6 +244,124 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["endJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every batch of this piece that was begun, oldest first. */
+        get: operations["listWeighings"];
+        put?: never;
+        /** The batch that is open already, else a new one, frozen as the plan has it now. */
+        post: operations["beginWeighing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readWeighing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep one entry. The last one, mixed, books what was taken from the bottles that were named. */
+        post: operations["enterWeighing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest hundred batches of the workshop: what a colour can be repeated from. */
+        get: operations["listAllWeighings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}/bottle-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which part a known volume weighs like. Nothing is stored. */
+        post: operations["testBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readScale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scale/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tare any scale; the others move what lies on the stand-in, and are refused on a real one. */
+        post: operations["commandScale"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -471,6 +606,369 @@ export interface paths {
             cookie?: never;
         };
         get: operations["readVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readGoods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Generic kinds to start from, every value typical. */
+        get: operations["readGoodsClasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/colourant/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepColourant"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/material/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepMaterial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/{kind}/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Off the shelf; its versions stay, so that old plans still explain themselves. */
+        delete: operations["retireGood"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/{kind}/{good_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringBackGood"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipe for so much clear mix, to the workshop's scale. Nothing is stored. */
+        post: operations["scaleRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The colour that comes of pouring coloured mixes together. Nothing is stored. */
+        post: operations["blendRecipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/repeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The colour of a weighed batch as a recipe, with what its lots are now. */
+        post: operations["repeatColour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/drops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One drop from a weighed number of them. */
+        post: operations["calibrateDrops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}/opacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much light a layer of this recipe lets through, by its swatch. */
+        post: operations["readOpacity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/swatch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The swatch's colour under the light that makes the patch its printed grey, and which recipes look like it. Nothing is stored. */
+        post: operations["readSwatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readStock"];
+        put?: never;
+        post: operations["addBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addKit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeBottle"];
+        post?: never;
+        delete: operations["removeBottle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refused below zero: the bottle's figure is wrong then, and has to be weighed. */
+        post: operations["takeFromBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["weighBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readMoves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringBackBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/purchase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is stored. */
+        post: operations["planPurchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/leftovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Voids of other pieces that wait for this very resin and colour and take whole hollows of it. */
+        get: operations["placeLeftover"];
         put?: never;
         post?: never;
         delete?: never;
@@ -748,9 +1246,15 @@ export interface components {
          * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
          *
          *     wall_m   how thick the wall is (the wood beside a river: how wide)
+         *     material_id  a form material of the shelf, in place of the wall kind's typical values
          *     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
          */
         Around: {
+            /**
+             * Material Id
+             * @default null
+             */
+            material_id?: string | null;
             /** @default null */
             wall_m?: components["schemas"]["Offset"] | null;
             /**
@@ -908,6 +1412,69 @@ export interface components {
             favourite_rule?: "" | "30 g per 1000 cm²" | "1 fl oz per ft²" | "60 g per 1000 cm²" | "square inches / 70 = fl oz" | "3 fl oz per ft²" | "32 ft² per US gallon" | "self-levels at 1/8 in";
             /** Portions */
             portions: components["schemas"]["Portion"][];
+        };
+        /**
+         * Colourant
+         * @description most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a weighed number of them.
+         */
+        Colourant: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mica powder" | "pigment powder" | "pigment paste" | "liquid dye" | "flake" | "glitter" | "filler" | "wood dust";
+            density_kg_m3: components["schemas"]["Density"];
+            most: components["schemas"]["Fraction"];
+            /** @default null */
+            size_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            thick_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            drop_kg?: components["schemas"]["Mass"] | null;
+            /**
+             * Water
+             * @default not said
+             * @enum {string}
+             */
+            water?: "water-free" | "water-based" | "not said";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Conductivity
+         * @description From foams to aluminium [W/(m K)].
+         */
+        Conductivity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * Cone
@@ -1187,8 +1754,93 @@ export interface components {
              */
             leak_tested?: boolean;
         };
+        /**
+         * FormMaterial
+         * @description like: the kind of wall it counts as (release, soaking, cells of the wall); thickness_m, holds_m3: of a mould that is used again.
+         */
+        FormMaterial: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Like
+             * @enum {string}
+             */
+            like: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            conductivity_w_m_k: components["schemas"]["Conductivity"];
+            density_kg_m3: components["schemas"]["Density"];
+            heat_capacity_j_kg_k: components["schemas"]["HeatCapacity"];
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Mould
+             * @default false
+             */
+            is_mould?: boolean;
+            /** @default null */
+            holds_m3?: components["schemas"]["Volume"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
         /** Fraction */
         Fraction: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Goods */
+        Goods: {
+            /**
+             * Colourants
+             * @default {}
+             */
+            colourants?: {
+                [key: string]: components["schemas"]["Colourant"];
+            };
+            /**
+             * Recipes
+             * @default {}
+             */
+            recipes?: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            /**
+             * Materials
+             * @default {}
+             */
+            materials?: {
+                [key: string]: components["schemas"]["FormMaterial"];
+            };
+        };
+        /**
+         * HeatCapacity
+         * @description Of solids [J/(kg K)].
+         */
+        HeatCapacity: {
             /** Value */
             value: number;
             /**
@@ -1539,7 +2191,7 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. `systems` and `workshop` travel only in piece files, so that a file can be planned anywhere.
+         * @description One piece. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
         Piece: {
             /**
@@ -1620,11 +2272,13 @@ export interface components {
              */
             systems?: components["schemas"]["System"][];
             /** @default null */
+            goods?: components["schemas"]["Goods"] | null;
+            /** @default null */
             workshop?: components["schemas"]["Workshop"] | null;
         };
         /**
          * Portion
-         * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line.
+         * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the colour's recipe on the shelf.
          */
         Portion: {
             /** Id */
@@ -1639,6 +2293,11 @@ export interface components {
              * @default
              */
             colour?: string;
+            /**
+             * Recipe Id
+             * @default null
+             */
+            recipe_id?: string | null;
             /** @default null */
             to_m?: components["schemas"]["Length"] | null;
             /**
@@ -1646,6 +2305,30 @@ export interface components {
              * @default null
              */
             boundaries_m?: components["schemas"]["Length"][] | null;
+        };
+        /**
+         * Pressure
+         * @description Gauge pressure of a chamber [Pa].
+         */
+        Pressure: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
         };
         /**
          * Profile
@@ -1685,6 +2368,51 @@ export interface components {
              * @default null
              */
             spread?: number | null;
+        };
+        /**
+         * Recipe
+         * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed; came_from: the record or the recipes it was made of.
+         */
+        Recipe: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Tint
+             * @default #7C8C86
+             */
+            tint?: string;
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /** @default null */
+            swatch?: components["schemas"]["Swatch"] | null;
+            /**
+             * Lots
+             * @default {}
+             */
+            lots?: Record<string, never>;
+            /**
+             * Came From
+             * @default
+             */
+            came_from?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** RecipePart */
+        RecipePart: {
+            /** Colourant Id */
+            colourant_id: string;
+            share: components["schemas"]["Fraction"];
         };
         /**
          * River
@@ -1916,9 +2644,45 @@ export interface components {
             underside_school?: "tape" | "scrape" | "sand later";
         };
         /**
+         * Swatch
+         * @description A sample of this very recipe: how thick it is and what share of light it lets through (held over a printed card, or by a meter).
+         */
+        Swatch: {
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            lets_through?: components["schemas"]["Fraction"] | null;
+            /**
+             * Photo
+             * @default null
+             */
+            photo?: string | null;
+            /**
+             * Lab
+             * @default null
+             */
+            lab?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Patch Off
+             * @default null
+             */
+            patch_off?: number | null;
+        };
+        /**
          * System
-         * @description All times count from pouring, at 23 degC. `basis` None stops the job.
+         * @description All times count from pouring, at times_at_c (None: 23 degC). `basis` None stops the job.
          *
+         *     ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
+         *     density_mix_kg_m3  as the sheet states it: a check against additive volumes
+         *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and densities for
+         *     liquid_most    of liquid colourants, where the sheet limits them closer
+         *     stir_again_s   in a second, clean cup
+         *     first_part     the one the sheet wants first; None: the workshop's school
+         *     shelf_life_s   once opened
+         *     pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
          *     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
          *     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
          *     heat_j_kg      heat of reaction, where the maker states it
@@ -1954,6 +2718,37 @@ export interface components {
              */
             is_filled?: boolean;
             /** @default null */
+            ratio_other?: components["schemas"]["Ratio"] | null;
+            /** @default null */
+            density_mix_kg_m3?: components["schemas"]["Density"] | null;
+            /** @default null */
+            density_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            times_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            viscosity_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            stir_again_s?: components["schemas"]["Duration"] | null;
+            /**
+             * First Part
+             * @default null
+             */
+            first_part?: ("A" | "B") | null;
+            /** @default null */
+            pump_a_kg?: components["schemas"]["Mass"] | null;
+            /** @default null */
+            pump_b_kg?: components["schemas"]["Mass"] | null;
+            /** @default null */
+            light_use_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            heat_resistance_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            shelf_life_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            pressure_from_pa?: components["schemas"]["Pressure"] | null;
+            /** @default null */
+            pressure_to_pa?: components["schemas"]["Pressure"] | null;
+            /** @default null */
             viscosity_pa_s?: components["schemas"]["Viscosity"] | null;
             working_time: components["schemas"]["WorkingTime"];
             /** Depth Rules */
@@ -1969,6 +2764,8 @@ export interface components {
             rest_s: components["schemas"]["Duration"];
             shrinkage: components["schemas"]["Fraction"];
             colourant_most: components["schemas"]["Fraction"];
+            /** @default null */
+            liquid_most?: components["schemas"]["Fraction"] | null;
             room_from_c: components["schemas"]["Temperature"];
             room_to_c: components["schemas"]["Temperature"];
             room_humidity_most: components["schemas"]["Humidity"];
@@ -2155,7 +2952,7 @@ export interface components {
         };
         /**
          * WorkingTime
-         * @description How long it can be worked, at which mass and temperature, and what the maker means by it.
+         * @description How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of the criterion "a temperature".
          */
         WorkingTime: {
             time_s: components["schemas"]["Duration"];
@@ -2167,8 +2964,14 @@ export interface components {
              * @enum {string}
              */
             criterion?: "gel" | "doubled viscosity" | "too thick to pour" | "a temperature" | "not said";
+            /** @default null */
+            until_c?: components["schemas"]["Temperature"] | null;
         };
-        /** Workshop */
+        /**
+         * Workshop
+         * @description cup_line_m3: how far the lines of the measuring cup are apart. Schools: first_part, colours (several of one pour out of one clear mix), stir_with,
+         *     second_cup (stirred again in a clean one where the sheet gives a time for it).
+         */
         Workshop: {
             /** Name */
             name: string;
@@ -2198,12 +3001,31 @@ export interface components {
             cup_m3: components["schemas"]["Volume"];
             residue_fraction: components["schemas"]["Fraction"];
             residue_m3: components["schemas"]["Volume"];
+            /** @default null */
+            cup_line_m3?: components["schemas"]["Volume"] | null;
             /**
              * First Part
              * @default A
              * @enum {string}
              */
             first_part?: "A" | "B";
+            /**
+             * Colours
+             * @default one clear mix
+             * @enum {string}
+             */
+            colours?: "one clear mix" | "each by itself";
+            /**
+             * Stir With
+             * @default hand
+             * @enum {string}
+             */
+            stir_with?: "hand" | "drill";
+            /**
+             * Second Cup
+             * @default true
+             */
+            second_cup?: boolean;
             /**
              * Pour Rate M3 S
              * @default 0.000016666666666666667
@@ -2330,7 +3152,10 @@ export interface components {
             /** Share */
             share: number;
         };
-        /** BatchPlan */
+        /**
+         * BatchPlan
+         * @description colours: more than one when several come out of this clear mix. hollows: how many are filled from all batches of this mix.
+         */
         BatchPlan: {
             /** Number */
             number: number;
@@ -2353,6 +3178,31 @@ export interface components {
             colourant_most: components["schemas"]["Figure"];
             /** @default null */
             pot?: components["schemas"]["PotClock"] | null;
+            /**
+             * First Part
+             * @enum {string}
+             */
+            first_part: "A" | "B";
+            mixed: components["schemas"]["Figure"];
+            /**
+             * Stir Again S
+             * @default null
+             */
+            stir_again_s?: number | null;
+            /**
+             * Hollows
+             * @default 1
+             */
+            hollows?: number;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["ColourPlan"][];
+            /** @default null */
+            line_error?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            pump?: components["schemas"]["PumpPlan"] | null;
         };
         /**
          * Clock
@@ -2416,12 +3266,51 @@ export interface components {
              */
             shares?: components["schemas"]["SpreadShare"][];
         };
+        /**
+         * ColourPlan
+         * @description One colour of a batch: share of the clear mix, its colourants, how much light the layer lets through.
+         */
+        ColourPlan: {
+            /** Colour */
+            colour: string;
+            /** Recipe Id */
+            recipe_id: string | null;
+            /** Share */
+            share: number;
+            clear: components["schemas"]["Figure"];
+            /** Doses */
+            doses: components["schemas"]["DosePlan"][];
+            through: components["schemas"]["Figure"] | null;
+        };
         /** Corner */
         Corner: {
             /** Name */
             name: string;
             height: components["schemas"]["Figure"];
             shim: components["schemas"]["Figure"];
+        };
+        /**
+         * DosePlan
+         * @description One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was weighed.
+         */
+        DosePlan: {
+            /** Colourant Id */
+            colourant_id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Share */
+            share: number;
+            mass: components["schemas"]["Figure"];
+            /** Off */
+            off: number;
+            /** Drops */
+            drops: number | null;
+            /** Drops Off */
+            drops_off: number | null;
+            /** Drop Kg */
+            drop_kg: number | null;
         };
         /**
          * Early
@@ -2448,7 +3337,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /** Working */
             working: string;
         };
@@ -2506,7 +3395,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /**
              * Origin
              * @enum {string}
@@ -2808,6 +3697,19 @@ export interface components {
              */
             is_done?: boolean;
         };
+        /** PumpPlan */
+        PumpPlan: {
+            /** Strokes A */
+            strokes_a: number;
+            /** Strokes B */
+            strokes_b: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Ratio Off */
+            ratio_off: number;
+            /** Too Few */
+            too_few: boolean;
+        };
         /** ReadyItem */
         ReadyItem: {
             /** Code */
@@ -3098,7 +4000,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /** Source */
             source: string;
             /**
@@ -3157,28 +4059,6 @@ export interface components {
             runs_away?: boolean;
         };
         /**
-         * CandidatesAnswer
-         * @description What each system on the shelf would make of this piece.
-         */
-        CandidatesAnswer: {
-            /** Candidates */
-            candidates: components["schemas"]["Candidate"][];
-        };
-        /** Candidate */
-        Candidate: {
-            /** System Id */
-            system_id: string;
-            /** Name */
-            name: string;
-            option: components["schemas"]["Option"];
-            /** Cost Minor */
-            cost_minor: number | null;
-            /** Mass Kg */
-            mass_kg: number | null;
-            /** Doubts */
-            doubts: number;
-        };
-        /**
          * TryBody
          * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not only the figures of a drag.
          */
@@ -3194,6 +4074,209 @@ export interface components {
              * @default true
              */
             in_full?: boolean;
+        };
+        /**
+         * CandidatesAnswer
+         * @description What each system on the shelf would make of this piece.
+         */
+        CandidatesAnswer: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+        };
+        /**
+         * Candidate
+         * @description used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer a system.
+         */
+        Candidate: {
+            option: components["schemas"]["Option"];
+            facts: components["schemas"]["Facts"];
+            reasons: components["schemas"]["Reasons"];
+            /** Used Minor */
+            used_minor: number | null;
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+        };
+        /**
+         * Facts
+         * @description One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the shelf leave; all None where it is not offered.
+         */
+        Facts: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /** Offered */
+            offered: boolean;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not?: string;
+            /**
+             * Pours
+             * @default 0
+             */
+            pours?: number;
+            /**
+             * Visits
+             * @default 0
+             */
+            visits?: number;
+            /**
+             * Sanded
+             * @default 0
+             */
+            sanded?: number;
+            /**
+             * Hands On S
+             * @default 0
+             */
+            hands_on_s?: number;
+            /**
+             * Days
+             * @default null
+             */
+            days?: number | null;
+            /**
+             * Out Of Form At
+             * @default null
+             */
+            out_of_form_at?: string | null;
+            /**
+             * Peak C
+             * @default null
+             */
+            peak_c?: number | null;
+            /**
+             * Wanted C
+             * @default null
+             */
+            wanted_c?: number | null;
+            /**
+             * Runs Away
+             * @default false
+             */
+            runs_away?: boolean;
+            /**
+             * Buy Minor
+             * @default null
+             */
+            buy_minor?: number | null;
+            /**
+             * Left Kg
+             * @default null
+             */
+            left_kg?: number | null;
+            /**
+             * In Stock
+             * @default false
+             */
+            in_stock?: boolean;
+            /**
+             * Doubts
+             * @default 0
+             */
+            doubts?: number;
+            /**
+             * Stops
+             * @default 0
+             */
+            stops?: number;
+            /**
+             * Typical
+             * @default 0
+             */
+            typical?: number;
+            /**
+             * Pressure
+             * @default false
+             */
+            pressure?: boolean;
+        };
+        /**
+         * Line
+         * @description So many of one kit. opened_for: the need it is opened for first.
+         */
+        Line: {
+            kit: components["schemas"]["Kit"];
+            /** Count */
+            count: number;
+            /** Price Minor */
+            price_minor: number;
+            /** Opened For */
+            opened_for: string;
+        };
+        /**
+         * PartNeed
+         * @description What somebody needs of a system's parts [kg], and when. who: the piece.
+         */
+        PartNeed: {
+            /** Who */
+            who: string;
+            /** System Id */
+            system_id: string;
+            /** A Kg */
+            a_kg: number;
+            /** B Kg */
+            b_kg: number;
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+        };
+        /** Reasons */
+        Reasons: {
+            /** For It */
+            for_it: string;
+            /** Against */
+            against: string;
+        };
+        /**
+         * ToBuy
+         * @description One system's answer. problem: why there is none.
+         */
+        ToBuy: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /** Need Kg */
+            need_kg: number;
+            /** From Stock Kg */
+            from_stock_kg: number;
+            /** Left Kg */
+            left_kg: number;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Price Minor */
+            price_minor: number;
+            /** Needs */
+            needs: components["schemas"]["PartNeed"][];
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /**
+             * Opened Life Days
+             * @default null
+             */
+            opened_life_days?: number | null;
+        };
+        /**
+         * StockAnswer
+         * @description What this piece takes, what there is to buy for it, and what the shelf says to that.
+         */
+        StockAnswer: {
+            /** Needs */
+            needs: components["schemas"]["PartNeed"][];
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
         };
         /**
          * JobAnswer
@@ -3348,6 +4431,480 @@ export interface components {
              * @default false
              */
             stand_in?: boolean;
+        };
+        /**
+         * WeighingAnswer
+         * @description state: all that follows from the entries; live: the scale at this moment.
+         */
+        WeighingAnswer: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            task: components["schemas"]["WeighTask"];
+            state: components["schemas"]["WeighState"];
+            /** Entries */
+            entries: components["schemas"]["KeptEntry"][];
+            live: components["schemas"]["Live"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Booked
+             * @default []
+             */
+            booked?: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Accept
+         * @description Left as it is, off or not: the person's own decision.
+         */
+        Accept: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accept";
+        };
+        /**
+         * ColourCup
+         * @description share: of the batch that goes into this cup.
+         */
+        ColourCup: {
+            /** Colour */
+            colour: string;
+            /** Share */
+            share: number;
+            /**
+             * Colourants
+             * @default []
+             */
+            colourants?: components["schemas"]["Dose"][];
+        };
+        /**
+         * Dose
+         * @description share: of the clear mix in its cup, by mass; drop_kg: one drop, where it was calibrated.
+         */
+        Dose: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /**
+             * Drop Kg
+             * @default null
+             */
+            drop_kg?: number | null;
+        };
+        /** EndWeighing */
+        EndWeighing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "mixed" | "given up";
+        };
+        /**
+         * FromBottle
+         * @description The bottle a part comes from, so that its lot is in the record and its rest on the shelf.
+         */
+        FromBottle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bottle";
+            /** Step */
+            step: string;
+            /** Bottle Id */
+            bottle_id: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+        };
+        /** KeptEntry */
+        KeptEntry: {
+            /** Number */
+            number: number;
+            /** Event */
+            event: components["schemas"]["Taken"] | components["schemas"]["Zero"] | components["schemas"]["Undo"] | components["schemas"]["FromBottle"] | components["schemas"]["LargerCup"] | components["schemas"]["Accept"] | components["schemas"]["EndWeighing"];
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+        };
+        /** LargerCup */
+        LargerCup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            /** Cup M3 */
+            cup_m3: number;
+        };
+        /**
+         * Live
+         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, may be taken as it is.
+         */
+        Live: {
+            /** Connected */
+            connected: boolean;
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Stand In
+             * @default false
+             */
+            stand_in?: boolean;
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "quiet" | "no zero" | "pour" | "slowly" | "on it" | "too much" | "lifted" | "tared" | "nothing due";
+            /** Says */
+            says: string;
+            /**
+             * Gross Kg
+             * @default null
+             */
+            gross_kg?: number | null;
+            /**
+             * Net Kg
+             * @default null
+             */
+            net_kg?: number | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number;
+            /**
+             * At Rest
+             * @default false
+             */
+            at_rest?: boolean;
+            /**
+             * Ready
+             * @default false
+             */
+            ready?: boolean;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Verdicts
+             * @default []
+             */
+            verdicts?: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Taken
+         * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again with a clean stick.
+         */
+        Taken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken";
+            /** Step */
+            step: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "scale" | "hand";
+            /**
+             * Gross Kg
+             * @default null
+             */
+            gross_kg?: number | null;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+        };
+        /**
+         * Undo
+         * @description The last amount or choice is taken back.
+         */
+        Undo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undo";
+        };
+        /**
+         * WeighState
+         * @description version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
+         */
+        WeighState: {
+            /** Version */
+            version: number;
+            /** Steps */
+            steps: components["schemas"]["WeighStep"][];
+            /** Current */
+            current: number | null;
+            /** Zero Kg */
+            zero_kg: number | null;
+            /** Mass A Kg */
+            mass_a_kg: number;
+            /** Mass B Kg */
+            mass_b_kg: number;
+            /** Off */
+            off: number | null;
+            /** Cup M3 */
+            cup_m3: number;
+            /** Cup Fill */
+            cup_fill: number;
+            /** Taken */
+            taken: components["schemas"]["Taken"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "" | "mixed" | "given up";
+        };
+        /**
+         * WeighStep
+         * @description key: A, B or cup/colourant. target and remaining change with what was really taken before.
+         */
+        WeighStep: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Cup
+             * @default
+             */
+            cup?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "colourant";
+            /** Target Kg */
+            target_kg: number;
+            /** Taken Kg */
+            taken_kg: number;
+            /** Remaining Kg */
+            remaining_kg: number;
+            /** Close Kg */
+            close_kg: number;
+            /**
+             * Drops
+             * @default null
+             */
+            drops?: number | null;
+            /** Done */
+            done: boolean;
+            /**
+             * Bottle Id
+             * @default null
+             */
+            bottle_id?: number | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+        };
+        /**
+         * WeighTask
+         * @description What this batch should be, frozen when weighing begins. order: the part that goes in first.
+         */
+        WeighTask: {
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Pour */
+            pour: string;
+            /** Batch */
+            batch: number;
+            /** Batches */
+            batches: number;
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "AB" | "BA";
+            /** By Weight */
+            by_weight: number;
+            /** Density A */
+            density_a: number;
+            /** Density B */
+            density_b: number;
+            /** Target A Kg */
+            target_a_kg: number;
+            /** Target B Kg */
+            target_b_kg: number;
+            /** Step Kg */
+            step_kg: number;
+            /** Most Kg */
+            most_kg: number;
+            /** Cup M3 */
+            cup_m3: number;
+            /** Cups */
+            cups: components["schemas"]["ColourCup"][];
+            /** Stir S */
+            stir_s: number;
+            /**
+             * Stir Again S
+             * @default null
+             */
+            stir_again_s?: number | null;
+            /** Rest S */
+            rest_s: number;
+            /** Pour Within S */
+            pour_within_s: number;
+        };
+        /**
+         * Zero
+         * @description From here on the scale counts: cup on, tared or not.
+         */
+        Zero: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zero";
+            /** Gross Kg */
+            gross_kg: number;
+        };
+        /** BeginBody */
+        BeginBody: {
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+        };
+        /**
+         * EntryBody
+         * @description after: how many entries the device knew when this one was made; event_id: made by the device.
+         */
+        EntryBody: {
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /** After */
+            after: number;
+            /** Event */
+            event: components["schemas"]["Taken"] | components["schemas"]["Zero"] | components["schemas"]["Undo"] | components["schemas"]["FromBottle"] | components["schemas"]["LargerCup"] | components["schemas"]["Accept"] | components["schemas"]["EndWeighing"];
+        };
+        /** WeighingList */
+        WeighingList: {
+            /** Weighings */
+            weighings: components["schemas"]["WeighingRow"][];
+        };
+        /**
+         * WeighingRow
+         * @description One weighed batch in a list.
+         */
+        WeighingRow: {
+            /** Id */
+            id: number;
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            /** Called */
+            called: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Ended */
+            ended: string;
+            /** Mass A Kg */
+            mass_a_kg: number;
+            /** Mass B Kg */
+            mass_b_kg: number;
+            /** Off */
+            off: number | null;
+            /** Colourants */
+            colourants: {
+                [key: string]: number;
+            };
+            /** Lots */
+            lots: {
+                [key: string]: string;
+            };
+        };
+        /** TestAnswer */
+        TestAnswer: {
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * TestBody
+         * @description A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are apart.
+         */
+        TestBody: {
+            /** Step */
+            step: string;
+            volume: components["schemas"]["Volume"];
+            mass: components["schemas"]["Mass"];
+            line: components["schemas"]["Volume"];
+        };
+        /** ScaleAnswer */
+        ScaleAnswer: {
+            /** Connected */
+            connected: boolean;
+            /** Device */
+            device: string;
+            /** Stand In */
+            stand_in: boolean;
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Age S */
+            age_s: number | null;
+        };
+        /** CommandBody */
+        CommandBody: {
+            /** Command */
+            command: string;
         };
         /** FileAnswer */
         FileAnswer: {
@@ -3630,6 +5187,385 @@ export interface components {
             /** Versions */
             versions: components["schemas"]["System"][];
         };
+        /** Classes */
+        Classes: {
+            /** Colourants */
+            colourants: components["schemas"]["Colourant"][];
+            /** Materials */
+            materials: components["schemas"]["FormMaterial"][];
+        };
+        /**
+         * ScaledAnswer
+         * @description least_clear_kg: from which on every colourant can be weighed to a tenth.
+         */
+        ScaledAnswer: {
+            /** Doses */
+            doses: components["schemas"]["ScaledDose"][];
+            /** Least Clear Kg */
+            least_clear_kg: number;
+        };
+        /** ScaledDose */
+        ScaledDose: {
+            /** Colourant Id */
+            colourant_id: string;
+            /** Name */
+            name: string;
+            /** Exact Kg */
+            exact_kg: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Off */
+            off: number;
+            /** Drops */
+            drops: number | null;
+            /** Drops Off */
+            drops_off: number | null;
+        };
+        /** ScaleBody */
+        ScaleBody: {
+            clear: components["schemas"]["Mass"];
+        };
+        /**
+         * PartsAnswer
+         * @description Shares of the clear mix; said: what differs or has to be known.
+         */
+        PartsAnswer: {
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /** Total */
+            total: number;
+            /**
+             * Lots
+             * @default {}
+             */
+            lots?: {
+                [key: string]: string;
+            };
+            /**
+             * Said
+             * @default []
+             */
+            said?: string[];
+        };
+        /**
+         * BlendBody
+         * @description Coloured mixes poured together, each with its weight, colourants included.
+         */
+        BlendBody: {
+            /** Mixes */
+            mixes: components["schemas"]["BlendPart"][];
+        };
+        /** BlendPart */
+        BlendPart: {
+            /** Recipe Id */
+            recipe_id: string;
+            mass: components["schemas"]["Mass"];
+        };
+        /** RecordBody */
+        RecordBody: {
+            /** Weighing Id */
+            weighing_id: number;
+        };
+        /** DropsAnswer */
+        DropsAnswer: {
+            /** Drop Kg */
+            drop_kg: number;
+            /** Off */
+            off: number;
+        };
+        /** DropsBody */
+        DropsBody: {
+            /** Drops */
+            drops: number;
+            mass: components["schemas"]["Mass"];
+        };
+        /**
+         * OpacityAnswer
+         * @description through: share of light at this depth; opaque: nothing is made out behind it; share: the colourants' total for `wanted`.
+         */
+        OpacityAnswer: {
+            /** Through */
+            through: number;
+            /** Opaque */
+            opaque: boolean;
+            /** Share */
+            share: number | null;
+            /** Note */
+            note: string;
+        };
+        /** OpacityBody */
+        OpacityBody: {
+            depth: components["schemas"]["Length"];
+            /**
+             * Wanted
+             * @default null
+             */
+            wanted?: number | null;
+        };
+        /**
+         * SwatchAnswer
+         * @description lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print; against: other recipes' swatches, nearest first.
+         */
+        SwatchAnswer: {
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+            /** Tint */
+            tint: string;
+            /** Patch Off */
+            patch_off: number;
+            /** Against */
+            against: components["schemas"]["Likeness"][];
+        };
+        /** Likeness */
+        Likeness: {
+            /** Recipe Id */
+            recipe_id: string;
+            /** Name */
+            name: string;
+            /** Difference */
+            difference: number;
+            /** Seen */
+            seen: boolean;
+        };
+        /**
+         * SwatchBody
+         * @description The photo (a file kept already), where the grey patch is and where the swatch is.
+         */
+        SwatchBody: {
+            /** Photo */
+            photo: string;
+            patch: components["schemas"]["PhotoField"];
+            swatch: components["schemas"]["PhotoField"];
+        };
+        /**
+         * PhotoField
+         * @description A rectangle in the photo, as shares of its width and height.
+         */
+        PhotoField: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Right */
+            right: number;
+            /** Bottom */
+            bottom: number;
+        };
+        /** StockList */
+        StockList: {
+            /** Bottles */
+            bottles: components["schemas"]["BottleRow"][];
+            /** Reserved */
+            reserved: components["schemas"]["PartNeed"][];
+        };
+        /**
+         * Bottle
+         * @description One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of this bottle alone, or of its kit by weight.
+         */
+        Bottle: {
+            /**
+             * Goods
+             * @enum {string}
+             */
+            goods: "system" | "colourant";
+            /** Goods Id */
+            goods_id: string;
+            /**
+             * Part
+             * @default
+             * @enum {string}
+             */
+            part?: "A" | "B" | "";
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            full_kg: components["schemas"]["Mass"];
+            /**
+             * Opened On
+             * @default null
+             */
+            opened_on?: string | null;
+            /**
+             * Best Before
+             * @default null
+             */
+            best_before?: string | null;
+            /**
+             * Price Minor
+             * @default null
+             */
+            price_minor?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * BottleRow
+         * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all plans together.
+         */
+        BottleRow: {
+            standing: components["schemas"]["Standing"];
+            /** Good Until */
+            good_until: string | null;
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Standing
+         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way.
+         */
+        Standing: {
+            /** Status */
+            status: string;
+            /** Filled */
+            filled: number;
+            /** Phase */
+            phase: string;
+        };
+        /**
+         * AddBottleBody
+         * @description left: None for a full one.
+         */
+        AddBottleBody: {
+            bottle: components["schemas"]["Bottle"];
+            /** @default null */
+            left?: components["schemas"]["Mass"] | null;
+        };
+        /**
+         * AddKitBody
+         * @description A kit of the sheet brought home: a bottle of each part.
+         */
+        AddKitBody: {
+            /** System Id */
+            system_id: string;
+            /** Kit */
+            kit: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            /**
+             * Price Minor
+             * @default null
+             */
+            price_minor?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+        };
+        /**
+         * TakeBody
+         * @description Taken for something that was not weighed here.
+         */
+        TakeBody: {
+            mass: components["schemas"]["Mass"];
+            /**
+             * Why
+             * @default taken
+             */
+            why?: string;
+        };
+        /**
+         * WeighBody
+         * @description What is really left, weighed, empty bottle taken off. nothing: True when it is empty.
+         */
+        WeighBody: {
+            /** @default null */
+            left?: components["schemas"]["Mass"] | null;
+            /**
+             * Nothing
+             * @default false
+             */
+            nothing?: boolean;
+        };
+        /** MoveList */
+        MoveList: {
+            /** Moves */
+            moves: components["schemas"]["MoveRow"][];
+        };
+        /** MoveRow */
+        MoveRow: {
+            /** Kg */
+            kg: number;
+            /** Why */
+            why: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * BuyAnswer
+         * @description One answer a system, kits shared by all pieces; price_minor in all.
+         */
+        BuyAnswer: {
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+            /** Price Minor */
+            price_minor: number;
+            /** Unplanned */
+            unplanned: string[];
+        };
+        /** BuyBody */
+        BuyBody: {
+            /** Piece Ids */
+            piece_ids: number[];
+        };
+        /** LeftoverAnswer */
+        LeftoverAnswer: {
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * Offer
+         * @description fills: whole hollows of it, or the whole layer; takes_m3: how much of the leftover that uses.
+         */
+        Offer: {
+            waiting: components["schemas"]["Waiting"];
+            /** Fills */
+            fills: number;
+            /** Takes M3 */
+            takes_m3: number;
+            /** Whole */
+            whole: boolean;
+        };
+        /**
+         * Waiting
+         * @description A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or its window is open).
+         */
+        Waiting: {
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Void */
+            void: string;
+            /** Pour */
+            pour: number;
+            /** System Id */
+            system_id: string;
+            /** Colour */
+            colour: string;
+            /** Need M3 */
+            need_m3: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+        };
         /** Health */
         Health: {
             /** Status */
@@ -3777,18 +5713,6 @@ export interface components {
             label: string;
             /** Detail */
             detail: string;
-        };
-        /**
-         * Standing
-         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way.
-         */
-        Standing: {
-            /** Status */
-            status: string;
-            /** Filled */
-            filled: number;
-            /** Phase */
-            phase: string;
         };
         /** LevelReading */
         LevelReading: {
@@ -4217,45 +6141,6 @@ export interface operations {
             };
         };
     };
-    readCandidates: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CandidatesAnswer"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     tryPlan: {
         parameters: {
             query?: never;
@@ -4352,6 +6237,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCandidates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidatesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPieceStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockAnswer"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4526,6 +6489,326 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobAnswer"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWeighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listAllWeighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    testBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    commandScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommandBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5229,6 +7512,981 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Goods"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readGoodsClasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Classes"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepColourant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Colourant"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colourant"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepMaterial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormMaterial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormMaterial"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireGood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+                kind: "colourant" | "recipe" | "material";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBackGood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+                kind: "colourant" | "recipe" | "material";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scaleRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaledAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blendRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlendBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    repeatColour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calibrateDrops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DropsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readOpacity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpacityBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpacityAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSwatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwatchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddBottleBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddKitBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bottle"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeFromBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMoves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBackBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planPurchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placeLeftover: {
+        parameters: {
+            query: {
+                volume_m3: number;
+                system_id: string;
+                colour?: string;
+                piece_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,11 +7,10 @@ from collections.abc import Sequence
 from ..say import Say
 from ..verdict import Verdict
 from ..working import Data
-from ..workshop import Scale
 
 REST_S = 1.0  # own choice: within one step for this long is at rest
 QUIET_S = 3.0
-FROZEN_S = 20.0  # own judgement: nobody pours so slowly that no step changes
+FROZEN_S = 30.0  # own judgement: nobody pours so slowly that no step changes
 FASTEST_KG_S = 0.15  # own judgement: a fast pour by hand is about 2 L a minute, 0.04 kg/s; a jug tipped over less than this
 
 
@@ -34,17 +33,17 @@ def at_rest(readings: Sequence[ScaleReading], step_kg: float) -> bool:
     return last.at_s - readings[0].at_s >= REST_S * 0.8 and all(abs(one.mass_kg - last.mass_kg) <= step_kg * 1.01 and not one.overload for one in span)
 
 
-def doubts(readings: Sequence[ScaleReading], scale: Scale, say: Say, *, pouring: bool) -> list[Verdict]:
-    """What speaks against the scale right now. pouring: somebody is meant to be pouring, so that a reading which never changes is odd."""
+def doubts(readings: Sequence[ScaleReading], most_kg: float, say: Say, unchanged_s: float) -> list[Verdict]:
+    """What speaks against the scale right now. unchanged_s: how long it has said the very same while somebody is meant to be pouring."""
     if not readings:
         return []
     last, found = readings[-1], []
-    if last.overload or last.mass_kg > scale.most_kg.value:
+    if last.overload or last.mass_kg > most_kg:
         found.append(Verdict(weight="stops", stage="mix", code="overload", rule="5.2", title="Too heavy for the scale",
-                             text=f"It reads no more than {say.mass(scale.most_kg.value)}, cup and all.", todo="Take the cup off, and split the batch in two."))
-    if pouring and _unchanged_for(readings) >= FROZEN_S:
+                             text=f"It reads no more than {say.mass(most_kg)}, cup and all.", todo="Take the cup off, and split the batch in two."))
+    if unchanged_s >= FROZEN_S and not last.overload:
         found.append(Verdict(weight="care", stage="mix", code="frozen", rule="5.2", title="The scale does not move",
-                             text=f"It has said exactly {say.mass(last.mass_kg)} for {_unchanged_for(readings):.0f} s.",
+                             text=f"It has said exactly {say.mass(last.mass_kg)} for {unchanged_s:.0f} s.",
                              todo="If you are pouring, stop: lift the cup and set it down again. Still the same: go on by hand with another scale."))
     jump = _jump(readings)
     if jump is not None:
@@ -57,16 +56,6 @@ def doubts(readings: Sequence[ScaleReading], scale: Scale, say: Say, *, pouring:
                              text="The figures here are turned into grams and stay right; those on its own display are in the new unit.",
                              todo=f"Press the unit key until it shows {units[0]} again."))
     return found
-
-
-def _unchanged_for(readings: Sequence[ScaleReading]) -> float:
-    last = readings[-1]
-    since = last.at_s
-    for one in reversed(readings):
-        if one.mass_kg != last.mass_kg:
-            break
-        since = one.at_s
-    return last.at_s - since
 
 
 def _jump(readings: Sequence[ScaleReading]) -> float | None:

@@ -27,19 +27,27 @@ def lab_of(linear_rgb: np.ndarray) -> Lab:
     return float(116 * f[1] - 16), float(500 * (f[0] - f[1])), float(200 * (f[1] - f[2]))
 
 
-def corrected(swatch_srgb: tuple[float, float, float], patch_srgb: tuple[float, float, float]) -> tuple[Lab, float]:
-    """The swatch's CIELAB as if the patch were the grey it is printed as, and how far the photo's patch was off (CIEDE2000).
+def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
+    """The swatch's CIELAB as if the patch were the grey it is printed as, its tint for the screen, and how far the photo's patch was off (CIEDE2000).
 
-    Each channel of linear light is multiplied so that the patch comes out at PATCH. sRGB means of the two fields, 0 to 1.
+    swatch, patch  mean linear sRGB of the two fields, shape (3,), 0 to 1
+    Each channel is multiplied so that the patch comes out at PATCH.
     Raises DomainError for a patch that is burnt out or black: then the photo tells nothing.
     Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
     """
-    patch = linear(np.array(patch_srgb))
     if patch.min() < 0.01 or patch.max() > 0.9:
         raise DomainError("grey patch", f"{patch.max():.0%} bright", "it is neither burnt out nor black in the photo",
                           "Take the photo again in even, softer light.", "patch")
     as_printed = np.full(3, PATCH)
-    return lab_of(linear(np.array(swatch_srgb)) * as_printed / patch), difference(lab_of(patch), lab_of(as_printed))
+    under_it = swatch * as_printed / patch
+    return lab_of(under_it), _tint(under_it), difference(lab_of(patch), lab_of(as_printed))
+
+
+def _tint(light: np.ndarray) -> str:
+    """sRGB as #RRGGBB; what a screen cannot show is cut to what it can, for show only."""
+    within = np.clip(light, 0.0, 1.0)
+    srgb = np.where(within <= 0.0031308, 12.92 * within, 1.055 * within ** (1 / 2.4) - 0.055)
+    return "#" + "".join(f"{round(float(one) * 255):02X}" for one in srgb)
 
 
 def difference(one: Lab, other: Lab) -> float:

@@ -32,7 +32,6 @@ class Facts(Data):
     stops: int = 0
     typical: int = 0
     pressure: bool = False
-    least_pour_gap_h: float | None = None
 
 
 class Reasons(Data):

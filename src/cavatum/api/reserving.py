@@ -1,0 +1,63 @@
+"""What plans take from the shelf: of one plan, and of all pieces whose start is set."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from psycopg import Connection
+
+from ..core.mix.leftover import Waiting
+from ..core.plan_parts import Plan
+from ..core.resin.stock import PartNeed
+from ..store import pieces
+from .planning import needs_of
+
+MOST_PIECES = 200
+
+
+def needs_of_plan(who: str, plan: Plan) -> list[PartNeed]:
+    """One need a pour and system, at the pour's own hour where the plan has hours."""
+    rows = plan.clock.rows if plan.clock else []
+    moments = [row.segments[0].to_at for row in rows if row.segments]
+    found = []
+    for index, pour in enumerate(plan.pours):
+        at = moments[index] if index < len(moments) else None
+        found += [PartNeed(who=who, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs_of(pour)]
+    return found
+
+
+def together(needs: list[PartNeed], system_id: str) -> PartNeed:
+    mine = [one for one in needs if one.system_id == system_id]
+    return PartNeed(who=mine[0].who, system_id=system_id, a_kg=sum(one.a_kg for one in mine), b_kg=sum(one.b_kg for one in mine), at=mine[0].at)
+
+
+def _summaries(connection: Connection, shop: int) -> list[tuple[int, str, dict[str, Any]]]:
+    rows, _ = pieces.listed(connection, shop, "", MOST_PIECES, 0)
+    return [(row.id, row.name, row.summary) for row in rows]
+
+
+def reserved(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[PartNeed]:
+    """Pours still to come of all pieces whose start somebody set, by the plan that was made for each last."""
+    found = []
+    for id_, name, summary in _summaries(connection, shop):
+        if id_ == without:
+            continue
+        moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
+        for at, needs in zip(moments, summary.get("needs", []), strict=False):
+            if at > moment:
+                found += [PartNeed(who=name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs]
+    return found
+
+
+def waiting(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[Waiting]:
+    """First pours that nobody has made yet: what a leftover can go into without waiting for a layer below."""
+    found = []
+    for id_, name, summary in _summaries(connection, shop):
+        moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
+        if id_ == without or (moments and moments[0] <= moment) or not summary.get("needs"):
+            continue
+        for one in summary["needs"][0]:
+            found += [Waiting(piece_id=id_, piece=name, void=" and ".join(one["voids"]), pour=1, system_id=one["system_id"], colour=colour["colour"],
+                              need_m3=colour["need_m3"], count=one["hollows"] if len(one["colours"]) == 1 else 1) for colour in one["colours"]]
+    return found

@@ -1,0 +1,95 @@
+"""The scale over the batch, this moment: how far to the target, at rest on it or over it, and what is odd. Rules 5.1 and 5.2."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from ..say import Say
+from ..verdict import Verdict
+from ..working import Data
+from .scale import QUIET_S, ScaleReading, at_rest, doubts
+from .weighing import WeighState, WeighTask
+
+SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
+LIFTED_STEPS, ZERO_STEPS = 5, 2
+
+Tone = Literal["quiet", "no zero", "pour", "slowly", "on it", "too much", "lifted", "tared", "nothing due"]
+
+
+class Live(Data):
+    """net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, may be taken as it is."""
+
+    connected: bool
+    device: str = ""
+    stand_in: bool = False
+    tone: Tone
+    says: str
+    gross_kg: float | None = None
+    net_kg: float | None = None
+    share: float = 0.0
+    at_rest: bool = False
+    ready: bool = False
+    unit: str = ""
+    verdicts: list[Verdict] = []
+
+
+def no_scale(says: str = "No scale is connected. Type what it shows.") -> Live:
+    return Live(connected=False, tone="quiet", says=says)
+
+
+PROBLEMS = {
+    "no-unit": "The scale sends numbers without a unit. Set it to send grams; until then type what it shows.",
+    "not-a-weight": "The scale counts something else than weight. Switch it to grams; until then type what it shows.",
+}
+
+
+def live(task: WeighTask, state: WeighState, readings: Sequence[ScaleReading], age_s: float, unchanged_s: float, problem: str, step_kg: float | None,
+         device: str,
+         say: Say, *, stand_in: bool = False) -> Live:
+    """One picture of the moment. Older than QUIET_S: the scale is quiet, and the batch goes on by hand.
+
+    step_kg  the last digit of what the scale sends; coarser than the workshop's scale is said
+    """
+    if age_s > QUIET_S or not readings or problem in PROBLEMS:
+        quiet = f"The scale has been quiet for {age_s:.0f} s. Nothing is lost: type what it shows, or plug it in again."
+        says = PROBLEMS.get(problem, quiet if readings else "No scale is connected. Type what it shows.")
+        return Live(connected=False, device=device, stand_in=stand_in, tone="quiet", says=says)
+    last = readings[-1]
+    rest = at_rest(readings, task.step_kg)
+    step = None if state.current is None else state.steps[state.current]
+    found = doubts(readings, task.most_kg, say, unchanged_s if step is not None and state.zero_kg is not None else 0.0) + _coarse(task, step_kg, say)
+    base = Live(connected=True, device=device, stand_in=stand_in, tone="pour", says="", gross_kg=last.mass_kg, at_rest=rest, unit=last.unit, verdicts=found)
+    if step is None:
+        return base.model_copy(update={"tone": "nothing due", "says": "All of it is in."})
+    if state.zero_kg is None:
+        return base.model_copy(update={"tone": "no zero", "says": "Cup on the scale, then say so: it counts from there."})
+    return _over_the_step(base, task, state, last.mass_kg, rest)
+
+
+def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float, rest: bool) -> Live:
+    assert state.current is not None and state.zero_kg is not None  # asked before
+    step, zero = state.steps[state.current], state.zero_kg
+    net = gross - zero
+    share = net / step.remaining_kg if step.remaining_kg > 0 else 0.0
+    with_net = base.model_copy(update={"net_kg": net, "share": share})
+    if rest and abs(gross) <= ZERO_STEPS * task.step_kg and abs(zero) > 10 * task.step_kg:
+        return with_net.model_copy(update={"tone": "tared", "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back."})
+    if net < -LIFTED_STEPS * task.step_kg:
+        return with_net.model_copy(update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."})
+    if net > step.remaining_kg + step.close_kg:
+        return with_net.model_copy(update={"tone": "too much", "says": "Stop pouring." if not rest else "Too much. Take it as it is: what to add is worked "
+                                                                                                        "out.", "ready": False})
+    if abs(net - step.remaining_kg) <= step.close_kg:
+        return with_net.model_copy(update={"tone": "on it", "says": "On it." if rest else "Stop, let it settle.", "ready": rest})
+    if share >= SLOW_FROM:
+        return with_net.model_copy(update={"tone": "slowly", "says": "Slowly now, in a thread."})
+    return with_net.model_copy(update={"tone": "pour", "says": f"Pour {step.name}."})
+
+
+def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:
+    if step_kg is None or step_kg <= task.step_kg * 1.01:
+        return []
+    return [Verdict(weight="care", stage="mix", code="scale-coarser", rule="5.2", title="The scale is coarser than the workshop's settings say",
+                    text=f"It sends steps of {step_kg * 1000:.3g} g; the plan was made for {task.step_kg * 1000:.3g} g.",
+                    todo="Switch it to its finer range, or correct the workshop's scale.")]

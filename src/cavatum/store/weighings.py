@@ -1,0 +1,106 @@
+"""Batches on the scale: the frozen task and its events, append-only; an event sent twice is kept once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from ..core.errors import DomainError
+from ..core.mix.weighing import EndWeighing, WeighEvent, WeighTask, check
+from .pool import NotFound
+
+_EVENT: TypeAdapter[WeighEvent] = TypeAdapter(WeighEvent)
+
+
+@dataclass(frozen=True)
+class StoredEvent:
+    number: int
+    event_id: UUID
+    event: WeighEvent
+    received_at: datetime
+
+
+@dataclass(frozen=True)
+class Weighing:
+    id: int
+    piece_id: int | None
+    pour: int
+    batch: int
+    task: WeighTask
+    made_at: datetime
+    ended_at: datetime | None
+    events: list[StoredEvent]
+
+    @property
+    def plain(self) -> list[WeighEvent]:
+        return [one.event for one in self.events]
+
+
+def start(connection: Connection, workshop_id: int, piece_id: int, pour: int, batch: int, task: WeighTask) -> Weighing:
+    """The open weighing of this batch if there is one, else a new one: two devices that begin at once share it."""
+    connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"weighing/{piece_id}/{pour}/{batch}"))
+    row = connection.execute(
+        "select id from weighing where workshop_id = %s and piece_id = %s and pour = %s and batch = %s and ended_at is null order by id desc limit 1",
+        (workshop_id, piece_id, pour, batch),
+    ).fetchone() or connection.execute(
+        "insert into weighing (workshop_id, piece_id, pour, batch, task) values (%s, %s, %s, %s, %s) returning id",
+        (workshop_id, piece_id, pour, batch, Jsonb(task.model_dump(mode="json"))),
+    ).fetchone()
+    assert row is not None  # an insert with returning gives its row
+    return read(connection, workshop_id, row[0])
+
+
+def read(connection: Connection, workshop_id: int, weighing_id: int) -> Weighing:
+    row = connection.execute(
+        "select id, piece_id, pour, batch, task, made_at, ended_at from weighing where workshop_id = %s and id = %s", (workshop_id, weighing_id)
+    ).fetchone()
+    if row is None:
+        raise NotFound("weighing")
+    events = connection.execute(
+        "select number, event_id, event, received_at from weighing_event where workshop_id = %s and weighing_id = %s order by number",
+        (workshop_id, weighing_id),
+    ).fetchall()
+    kept = [StoredEvent(number, id_, _EVENT.validate_python(event), at) for number, id_, event, at in events]
+    return Weighing(row[0], row[1], row[2], row[3], WeighTask.model_validate(row[4]), row[5], row[6], kept)
+
+
+def of_piece(connection: Connection, workshop_id: int, piece_id: int) -> list[Weighing]:
+    rows = connection.execute(
+        "select id from weighing where workshop_id = %s and piece_id = %s order by id", (workshop_id, piece_id)
+    ).fetchall()
+    return [read(connection, workshop_id, row[0]) for row in rows]
+
+
+def newest(connection: Connection, workshop_id: int, most: int = 100) -> list[Weighing]:
+    rows = connection.execute("select id from weighing where workshop_id = %s order by id desc limit %s", (workshop_id, most)).fetchall()
+    return [read(connection, workshop_id, row[0]) for row in rows]
+
+
+def append(connection: Connection, workshop_id: int, weighing_id: int, event_id: UUID, event: WeighEvent, after: int) -> tuple[Weighing, bool]:
+    """Keep an event that was made when `after` events were known; False when it is here already.
+
+    Raises DomainError "moved-on" when another device was quicker, and what core.mix.weighing.check refuses.
+    """
+    connection.execute("select id from weighing where workshop_id = %s and id = %s for update", (workshop_id, weighing_id))
+    now = read(connection, workshop_id, weighing_id)
+    if any(one.event_id == event_id for one in now.events):
+        return now, False
+    if after != len(now.events):
+        raise DomainError("entry", f"made on {after} entries", f"there are {len(now.events)} by now", "Look at what is there, then go on.", "moved-on")
+    check(now.task, now.plain, event)
+    connection.execute(
+        "insert into weighing_event (workshop_id, weighing_id, number, event_id, event) values (%s, %s, %s, %s, %s)",
+        (workshop_id, weighing_id, after + 1, event_id, Jsonb(event.model_dump(mode="json"))),
+    )
+    if isinstance(event, EndWeighing):
+        connection.execute("update weighing set ended_at = now() where workshop_id = %s and id = %s", (workshop_id, weighing_id))
+    return read(connection, workshop_id, weighing_id), True
+
+
+def remove_all(connection: Connection, workshop_id: int) -> None:
+    connection.execute("delete from weighing where workshop_id = %s", (workshop_id,))
