@@ -17,10 +17,10 @@ from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.mix.weighing import reduce
 from ..core.readings import Id, Length, Mass
-from ..formats import sandbox
-from ..store import files, stock, weighings, workshops
 from ..store import goods as shelf
+from ..store import stock, weighings, workshops
 from .context import transaction, workshop_id
+from .files import read_once
 from .problems import Problem
 
 blueprint = APIBlueprint("goods", __name__, url_prefix="/api/v1/goods", abp_responses={"4XX": Problem})
@@ -286,10 +286,8 @@ def opacity(path: ColourantPath, body: OpacityBody):
 def read_swatch(body: SwatchBody):
     """The swatch's colour under the light that makes the patch its printed grey, and which recipes look like it. Nothing is stored."""
     with transaction() as connection:
-        shop = workshop_id(connection)
-        photo = files.content(connection, shop, body.photo)
-        goods = shelf.newest(connection, shop)
-    found = sandbox.ask("photo fields", photo, {"fields": [body.patch.model_dump(), body.swatch.model_dump()]})
+        goods = shelf.newest(connection, workshop_id(connection))
+    found = read_once(body.photo, "photo fields", ("photo",), {"fields": [body.patch.model_dump(), body.swatch.model_dump()]})
     patch, swatch = (np.array(one) for one in found["means"])
     lab, tint, off = corrected(swatch, patch)
     near = [Likeness(recipe_id=one.id, name=one.name, difference=round(difference(lab, one.swatch.lab), 2), seen=difference(lab, one.swatch.lab) > SEEN)

@@ -13,7 +13,7 @@ from ..core.plan_parts import Option, Plan
 from ..core.resin.buying import ToBuy, to_buy
 from ..core.resin.checks import check_system
 from ..core.resin.compare import Facts, Reasons, reasons
-from ..core.resin.stock import PartNeed, Standing, need_verdicts
+from ..core.resin.stock import OnShelf, PartNeed, need_verdicts
 from ..core.resin.system import typical_fields
 from ..core.say import Say
 from ..core.verdict import Verdict
@@ -64,7 +64,7 @@ def read_candidates(path: PiecePath):
     return CandidatesAnswer(candidates=compared(stored, inputs, there, now())).model_dump(mode="json")
 
 
-def compared(stored: StoredPiece, inputs: Inputs, there: list[Standing], moment: datetime) -> list[Candidate]:
+def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime) -> list[Candidate]:
     found: list[Candidate] = []
     for sheet in inputs.sheets.values():
         piece = stored.piece.model_copy(update={"system_id": sheet.id, "layering": "fewest"})

@@ -11,7 +11,7 @@ from ..core.errors import DomainError
 from ..core.mix.leftover import Offer, offers
 from ..core.readings import Id, Label, Mass
 from ..core.resin.buying import ToBuy, part_bottles, to_buy
-from ..core.resin.stock import Bottle, PartNeed, Standing, bottle_verdicts, good_until
+from ..core.resin.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until
 from ..core.say import Say
 from ..core.verdict import Verdict
 from ..store import pieces, stock
@@ -29,7 +29,7 @@ class BottlePath(BaseModel):
 class BottleRow(BaseModel):
     """A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all plans together."""
 
-    standing: Standing
+    standing: OnShelf
     good_until: str | None
     verdicts: list[Verdict]
 
@@ -103,7 +103,7 @@ class LeftoverAnswer(BaseModel):
     offers: list[Offer]
 
 
-def _row(one: Standing, inputs: planning.Inputs, moment: datetime) -> BottleRow:
+def _row(one: OnShelf, inputs: planning.Inputs, moment: datetime) -> BottleRow:
     system = inputs.sheets.get(one.bottle.goods_id) if one.bottle.goods == "system" else None
     until = good_until(one.bottle, system)
     return BottleRow(standing=one, good_until=until.isoformat() if until else None, verdicts=bottle_verdicts(one, system, moment.date(), Say(inputs.workshop)))

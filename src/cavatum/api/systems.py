@@ -6,6 +6,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.errors import DomainError
+from ..core.layers.claimed import claimed_layers
 from ..core.readings import Id
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
@@ -39,7 +40,7 @@ class Versions(BaseModel):
 
 
 def _sheet(system: System) -> Sheet:
-    return Sheet(system=system, verdicts=check_system(system), typical=typical_fields(system))
+    return Sheet(system=system, verdicts=[*check_system(system), *claimed_layers(system)], typical=typical_fields(system))
 
 
 @blueprint.get("", operation_id="readShelf", responses={200: Shelf})

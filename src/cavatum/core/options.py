@@ -49,4 +49,4 @@ def option_from(piece: Piece, plan: Plan) -> Option:
 
 def _why_not(stop: Verdict) -> str:
     """Short, beside the others: the drawing shows the rest once it is chosen."""
-    return f"{stop.title} for the sheet's rule." if stop.code == "too-deep" else f"{stop.title}." if stop.stage == "layers" else stop.text
+    return f"{stop.title} for the sheet's rule." if stop.code == "too-deep" else f"{stop.title}."

@@ -8,7 +8,7 @@ from datetime import datetime
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.resin.stock import Bottle, Standing, booked
+from ..core.resin.stock import Bottle, OnShelf, booked
 from .pool import NotFound
 
 _LISTED = (
@@ -25,19 +25,19 @@ class Move:
     made_at: datetime
 
 
-def listed(connection: Connection, workshop_id: int) -> list[Standing]:
+def listed(connection: Connection, workshop_id: int) -> list[OnShelf]:
     rows = connection.execute(_LISTED + " group by b.id order by b.id", (workshop_id,)).fetchall()
-    return [Standing(id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0)) for id_, content, left in rows]
+    return [OnShelf(id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0)) for id_, content, left in rows]
 
 
-def read(connection: Connection, workshop_id: int, bottle_id: int) -> Standing:
+def read(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
     row = connection.execute(_LISTED + " and b.id = %s group by b.id", (workshop_id, bottle_id)).fetchone()
     if row is None:
         raise NotFound("bottle")
-    return Standing(id=row[0], bottle=Bottle.model_validate(row[1]), left_kg=max(round(row[2], 6), 0.0))
+    return OnShelf(id=row[0], bottle=Bottle.model_validate(row[1]), left_kg=max(round(row[2], 6), 0.0))
 
 
-def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float) -> Standing:
+def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float) -> OnShelf:
     row = connection.execute(
         "insert into bottle (workshop_id, content) values (%s, %s) returning id", (workshop_id, Jsonb(bottle.model_dump(mode="json")))
     ).fetchone()
@@ -46,13 +46,13 @@ def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float
     return read(connection, workshop_id, row[0])
 
 
-def change(connection: Connection, workshop_id: int, bottle_id: int, bottle: Bottle) -> Standing:
+def change(connection: Connection, workshop_id: int, bottle_id: int, bottle: Bottle) -> OnShelf:
     read(connection, workshop_id, bottle_id)
     connection.execute("update bottle set content = %s where workshop_id = %s and id = %s", (Jsonb(bottle.model_dump(mode="json")), workshop_id, bottle_id))
     return read(connection, workshop_id, bottle_id)
 
 
-def take(connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int | None = None) -> Standing:
+def take(connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int | None = None) -> OnShelf:
     """Book what was taken. Raises DomainError below zero; the row is locked, so that two at once cannot both take the last."""
     connection.execute("select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id))
     booked(read(connection, workshop_id, bottle_id).left_kg, kg)
@@ -60,7 +60,7 @@ def take(connection: Connection, workshop_id: int, bottle_id: int, kg: float, wh
     return read(connection, workshop_id, bottle_id)
 
 
-def weigh_anew(connection: Connection, workshop_id: int, bottle_id: int, left_kg: float, why: str) -> Standing:
+def weigh_anew(connection: Connection, workshop_id: int, bottle_id: int, left_kg: float, why: str) -> OnShelf:
     """What is really left, weighed: the difference is booked, so that the history shows it."""
     connection.execute("select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id))
     _move(connection, workshop_id, bottle_id, left_kg - read(connection, workshop_id, bottle_id).left_kg, why, None)
@@ -72,7 +72,7 @@ def remove(connection: Connection, workshop_id: int, bottle_id: int) -> None:
     connection.execute("update bottle set gone_at = now() where workshop_id = %s and id = %s", (workshop_id, bottle_id))
 
 
-def bring_back(connection: Connection, workshop_id: int, bottle_id: int) -> Standing:
+def bring_back(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
     connection.execute("update bottle set gone_at = null where workshop_id = %s and id = %s", (workshop_id, bottle_id))
     return read(connection, workshop_id, bottle_id)
 

@@ -19,6 +19,8 @@ export const keys = {
   candidates: (id: number, revision: number) => ["candidates", id, revision] as const,
   shelf: ["shelf"] as const,
   bench: ["bench"] as const,
+  stock: ["stock"] as const,
+  goods: ["goods"] as const,
 };
 
 export function useSession() {
@@ -74,6 +76,22 @@ export function useShelf() {
   return useQuery({ queryKey: keys.shelf, queryFn: async () => (await call<Schemas["Shelf"]>("GET", "/systems")).sheets });
 }
 
+export function useStock() {
+  return useQuery({ queryKey: keys.stock, queryFn: () => call<Schemas["StockList"]>("GET", "/stock") });
+}
+
+export function useGoods() {
+  return useQuery({ queryKey: keys.goods, queryFn: () => call<Schemas["Goods"]>("GET", "/goods") });
+}
+
+export function usePieceStock(id: number, revision: number) {
+  return useQuery({ queryKey: [...keys.stock, id, revision], queryFn: () => call<Schemas["StockAnswer"]>("GET", `/pieces/${id}/stock`), placeholderData: keepPreviousData });
+}
+
+export function useWeighings(id: number) {
+  return useQuery({ queryKey: ["weighings", id], queryFn: async () => (await call<Schemas["WeighingList"]>("GET", `/pieces/${id}/weighings`)).weighings });
+}
+
 export function useBench() {
   return useQuery({ queryKey: keys.bench, queryFn: () => call<Schemas["Bench"]>("GET", "/bench"), refetchInterval: 60_000 });
 }
@@ -87,7 +105,7 @@ export function useEverythingAnew() {
 export type Work = Schemas["JobAnswer"];
 
 /** Long work on a piece's heat: asked for once by what it rests on, looked at until it is over. */
-export function useWork(id: number, revision: number, kind: "bands" | "three", voidId: string | null, enabled: boolean) {
+export function useWork(id: number, revision: number, kind: "bands" | "three" | "compare", voidId: string | null, enabled: boolean) {
   const asked = useQuery({
     queryKey: ["work", id, revision, kind, voidId],
     queryFn: () => call<Work>("POST", `/pieces/${id}/work`, { kind, void_id: voidId }),

@@ -2396,7 +2396,9 @@ export interface components {
              * Lots
              * @default {}
              */
-            lots?: Record<string, never>;
+            lots?: {
+                [key: string]: string;
+            };
             /**
              * Came From
              * @default
@@ -4300,6 +4302,11 @@ export interface components {
             bands?: components["schemas"]["LayerBand"][] | null;
             /** @default null */
             three?: components["schemas"]["Three"] | null;
+            /**
+             * Compare
+             * @default null
+             */
+            compare?: components["schemas"]["SystemBand"][] | null;
         };
         /**
          * LayerBand
@@ -4316,6 +4323,20 @@ export interface components {
             void_id: string;
             /** Layer */
             layer: number;
+        };
+        /**
+         * SystemBand
+         * @description The hottest layer's band with this system.
+         */
+        SystemBand: {
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Over */
+            over: number;
+            /** System Id */
+            system_id: string;
         };
         /**
          * Three
@@ -4342,14 +4363,14 @@ export interface components {
         };
         /**
          * WorkBody
-         * @description bands: of every layer. three: one void in three dimensions.
+         * @description bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system on the shelf.
          */
         WorkBody: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "bands" | "three";
+            kind: "bands" | "three" | "compare";
             /**
              * Void Id
              * @default null
@@ -5412,23 +5433,22 @@ export interface components {
          * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all plans together.
          */
         BottleRow: {
-            standing: components["schemas"]["Standing"];
+            standing: components["schemas"]["OnShelf"];
             /** Good Until */
             good_until: string | null;
             /** Verdicts */
             verdicts: components["schemas"]["Verdict"][];
         };
         /**
-         * Standing
-         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way.
+         * OnShelf
+         * @description A bottle with what is left in it [kg] by all that was booked; id of the store.
          */
-        Standing: {
-            /** Status */
-            status: string;
-            /** Filled */
-            filled: number;
-            /** Phase */
-            phase: string;
+        OnShelf: {
+            /** Id */
+            id: number;
+            bottle: components["schemas"]["Bottle"];
+            /** Left Kg */
+            left_kg: number;
         };
         /**
          * AddBottleBody
@@ -5713,6 +5733,18 @@ export interface components {
             label: string;
             /** Detail */
             detail: string;
+        };
+        /**
+         * Standing
+         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way.
+         */
+        Standing: {
+            /** Status */
+            status: string;
+            /** Filled */
+            filled: number;
+            /** Phase */
+            phase: string;
         };
         /** LevelReading */
         LevelReading: {

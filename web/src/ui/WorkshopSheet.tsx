@@ -1,5 +1,6 @@
 /** The workshop's settings: room now, scale, cup, habits, hours. Saved as they are made. */
 import { Dialog } from "radix-ui";
+import { useId } from "react";
 import { call } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
 import { WorkingPanel } from "./Fig";
@@ -44,6 +45,10 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             <option value="B">part B, the hardener</option>
           </select>
         </div>
+        <QuantityField label="cup lines are apart by" kind="volume" optional help="empty: nothing is measured in the cup" reading={workshop.cup_line_m3} onCommit={(r) => save({ cup_line_m3: r })} />
+        <Choice label="several colours in one pour" value={workshop.colours ?? "one clear mix"} options={[["one clear mix", "out of one clear mix"], ["each by itself", "each mixed by itself"]]} onChange={(colours) => save({ colours: colours as Workshop["colours"] })} />
+        <Choice label="stirred by" value={workshop.stir_with ?? "hand"} options={[["hand", "hand: fewer bubbles"], ["drill", "drill: large volumes"]]} onChange={(stir_with) => save({ stir_with: stir_with as Workshop["stir_with"] })} />
+        <Choice label="second, clean cup" value={(workshop.second_cup ?? true) ? "yes" : "no"} options={[["yes", "where the sheet gives a time for it"], ["no", "never: one cup"]]} onChange={(value) => save({ second_cup: value === "yes" })} />
       </div>
       <details className="mt-3"><summary className="quiet">How the dew point is worked out</summary><WorkingPanel working={dew_point} /></details>
       <h2 className="mt-5 mb-1">Hands are here</h2>
@@ -60,6 +65,16 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         {is_demo ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
       </div>
     </>
+  );
+}
+
+function Choice({ label, value, options, onChange }: { label: string; value: string; options: [string, string][]; onChange: (value: string) => Promise<void> }) {
+  const id = useId();
+  return (
+    <div>
+      <label className="block text-[13px] text-slate" htmlFor={id}>{label}</label>
+      <select id={id} className="box" value={value} onChange={(event) => void onChange(event.target.value)}>{options.map(([one, words]) => <option key={one} value={one}>{words}</option>)}</select>
+    </div>
   );
 }
 

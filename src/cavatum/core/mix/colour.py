@@ -53,7 +53,7 @@ class Recipe(Data):
     tint: str = Field(default="#7C8C86", pattern=r"^#[0-9A-Fa-f]{6}$")
     parts: Annotated[list[RecipePart], Field(min_length=1, max_length=20)]
     swatch: Swatch | None = None
-    lots: dict[Id, Label] = {}
+    lots: Annotated[dict[str, Label], Field(max_length=20)] = {}
     came_from: Label = ""
     note: str = Field(default="", max_length=1000)
 

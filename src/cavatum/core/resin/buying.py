@@ -9,7 +9,7 @@ from ..errors import DomainError
 from ..mix.ratio import Ratio, ratio_of
 from ..working import Data
 from .purchase import FOREVER_S, Need, Offer, Purchase, cheapest
-from .stock import Bottle, PartNeed, Standing, held
+from .stock import Bottle, OnShelf, PartNeed, held
 from .system import Kit, System
 
 
@@ -46,7 +46,7 @@ def offers_of(system: System, ratio: Ratio) -> dict[Offer, Kit]:
     return found
 
 
-def to_buy(system: System, needs: Sequence[PartNeed], stock: Sequence[Standing], now: datetime) -> ToBuy:
+def to_buy(system: System, needs: Sequence[PartNeed], stock: Sequence[OnShelf], now: datetime) -> ToBuy:
     """The cheapest kits for all needs of one system together, bottles first; a need without a moment counts as now.
 
     Raises nothing: what cannot be answered is said in `problem`.

@@ -66,13 +66,17 @@ def _for(one: Facts, offered: Sequence[Facts], say: Say) -> str:
         said.append("fewest visits")
     if _best(one, offered, lambda other: other.days):
         said.append("soonest out of the form")
-    if one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10:
+    if _cool(one) and not all(_cool(other) for other in offered):
         said.append(f"stays cool, {say.temperature(one.peak_c)}")
     if not one.in_stock and _best(one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)):
         said.append("cheapest to buy")
     if one.typical == 0 and one.doubts == 0:
         said.append("its sheet is confirmed")
     return _sentence(said)
+
+
+def _cool(one: Facts) -> bool:
+    return one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10
 
 
 def _against(one: Facts, offered: Sequence[Facts], say: Say) -> str:
@@ -96,7 +100,7 @@ def _against(one: Facts, offered: Sequence[Facts], say: Say) -> str:
         said.append(f"leaves {say.mass(one.left_kg)} over")
     if one.doubts:
         said.append(f"{one.doubts} {'doubt' if one.doubts == 1 else 'doubts'} about its sheet")
-    elif one.typical:
+    elif one.typical and not all(other.typical for other in offered):
         said.append("typical values, not your sheet")
     return _sentence(said)
 

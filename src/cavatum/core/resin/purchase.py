@@ -9,8 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..errors import DomainError, Infeasible
+from .openings import best_openings
 
-STEP_KG = 1e-4  # amounts are whole tenths of a gram inside, so that covering is exact
+GRAM_KG = 1e-3
 FOREVER_S = float("inf")
 
 
@@ -58,9 +59,9 @@ class Purchase:
         return found
 
 
-def _steps(mass_kg: float, *, up: bool) -> int:
-    """Whole tenths of a gram: needs round up, what is bought rounds down, so that a plan is never short."""
-    exact = mass_kg / STEP_KG
+def _grams(mass_kg: float, *, up: bool) -> int:
+    """Whole grams: needs round up, kits and bottles down, so that a plan is never short."""
+    exact = mass_kg / GRAM_KG
     near = round(exact)
     if abs(exact - near) < 1e-6:
         return near
@@ -79,98 +80,48 @@ def useful(offers: Sequence[Offer]) -> list[Offer]:
 
 
 def cheapest(offers: Sequence[Offer], needs: Sequence[Need], held: Sequence[Held] = (), opened_life_s: float = FOREVER_S) -> Purchase:
-    """The least price; among equal prices the least left over. Integer, proven.
+    """The least price; among equal prices the least bought. Exact in whole grams (needs up, kits down).
 
-        min sum p_k n_kj   so that   sum_(j <= i, t_i - t_j <= life) y_ji + stock_i = need_i,   sum_i y_ji <= sum_k a_k n_kj,   n whole
+    The shelf's bottles are used first, what goes off first before the rest; kits are bought for what is then short, and only when it is short:
+    a kit opened later keeps longer, so opening early never pays, and when one is opened all older ones are empty. So
 
-    j counts the moments at which kits are opened, each that of a need. Solved by branch and bound (HiGHS, gap 0), then covered anew in whole
-    tenths of a gram, so that no rounding of the solver can leave a need short.
-    Raises Infeasible without offers where stock does not do, DomainError for an amount that is not positive.
-    Source: integer programming; the cover problem of the unbounded knapsack.
+        V_j(r) = min_y  G(y) + W_j(y - r)      r grams of need j are short, y are opened for it
+        W_j(z) = V_i(C_i - z) for the need i at which z runs out within the opened life, V_m+1(d_m+1) when it outlasts it
+        G(y)   = min_k  p_k + G(y - a_k)       unbounded knapsack
+
+    Raises Infeasible without offers where stock does not do, DomainError for an offer that is not positive.
+    Source: dynamic programming (Bellman); the cover problem of the unbounded knapsack.
     """
     for offer in offers:
         if not offer.mass_kg > 0 or offer.price_minor < 0:
             raise DomainError("kit", f"{offer.mass_kg * 1000:g} g at {offer.price_minor}", "it holds something and costs nothing or more", "Correct it.")
     order = sorted((need for need in needs if need.mass_kg > 0), key=lambda need: need.at_s)
-    wanted = [_steps(need.mass_kg, up=True) for need in order]
-    stock = [_steps(one.mass_kg, up=False) for one in held]
-    supplies = [Supply(steps, frozenset(i for i, need in enumerate(order) if need.at_s <= one.until_s)) for one, steps in zip(held, stock, strict=True)]
-    if not _covers(wanted, supplies) and not offers:
-        raise Infeasible("kits", "none with a price", "what the shelf does not hold has to be bought", "Enter the sizes it is sold in.", "no-kits")
-    bought: list[tuple[Offer, int, int]] = []
-    if not _covers(wanted, supplies):
-        opened = [frozenset(i for i, need in enumerate(order) if 0 <= need.at_s - first.at_s <= opened_life_s) for first in order]
-        starts = [0] if opened and len(opened[0]) == len(order) else list(range(len(order)))
-        found = _solve(useful(offers), wanted, supplies, [opened[j] for j in starts])
-        bought = [(offer, count, j) for j, group in zip(starts, found, strict=True) for offer, count in group]
-        new = [Supply(_steps(offer.mass_kg, up=False) * count, opened[j]) for offer, count, j in bought]
-        if not _covers(wanted, supplies + new):
-            raise Infeasible("purchase", "not found", "the solver ends with whole kits that cover", "Try with fewer kits.", "solver")
-    amount = sum(_steps(offer.mass_kg, up=False) * count for offer, count, _ in bought)
-    total, most = sum(wanted), sum(stock)
-    used = total - _lacking(wanted, supplies)
-    return Purchase(tuple(bought), sum(offer.price_minor * count for offer, count, _ in bought), total * STEP_KG, used * STEP_KG,
-                    (most + amount - total) * STEP_KG)
+    total, most = sum(_grams(need.mass_kg, up=True) for need in order), sum(_grams(one.mass_kg, up=False) for one in held)
+    short = _after_stock(order, held)
+    open_needs = [(index, need.at_s, grams) for index, (need, grams) in enumerate(zip(order, short, strict=True)) if grams]
+    used = total - sum(short)
+    if not open_needs:
+        return Purchase((), 0, total * GRAM_KG, used * GRAM_KG, (most - used) * GRAM_KG)
+    choice = [offer for offer in useful(offers) if _grams(offer.mass_kg, up=False) > 0]
+    if not choice:
+        raise Infeasible("kits", "none with a price", f"{sum(short) * GRAM_KG:.2f} kg have to be bought", "Enter the sizes it is sold in.", "no-kits")
+    opened = best_openings([(_grams(offer.mass_kg, up=False), offer.price_minor) for offer in choice], [(at, grams) for _, at, grams in open_needs],
+                           opened_life_s)
+    bought = tuple((choice[kit], count, open_needs[place][0]) for place, kits in opened for kit, count in sorted(kits.items()))
+    amount = sum(_grams(offer.mass_kg, up=False) * count for offer, count, _ in bought)
+    return Purchase(bought, sum(offer.price_minor * count for offer, count, _ in bought), total * GRAM_KG, used * GRAM_KG, (most + amount - total) * GRAM_KG)
 
 
-@dataclass(frozen=True)
-class Supply:
-    """What a bottle, or the kits opened for one need, can give [steps] and to which needs."""
-
-    steps: int
-    serves: frozenset[int]
-
-
-def _lacking(wanted: list[int], supplies: list[Supply]) -> int:
-    """Steps that nothing covers. Each need in order of time from what goes off first: with spans of time that is the best there is."""
-    left = sorted(([max(one.serves, default=-1), one.steps, one.serves] for one in supplies), key=lambda one: one[0])
-    short = 0
-    for i, need in enumerate(wanted):
-        for one in left:
-            if i in one[2] and need:
-                taken = min(need, one[1])
-                one[1] -= taken
-                need -= taken
-        short += need
+def _after_stock(order: list[Need], held: Sequence[Held]) -> list[int]:
+    """What each need is short of [g], earliest need first, from the bottle that goes off first."""
+    bottles = sorted([one.until_s, float(_grams(one.mass_kg, up=False))] for one in held)
+    short = []
+    for need in order:
+        grams = _grams(need.mass_kg, up=True)
+        for bottle in bottles:
+            if bottle[0] >= need.at_s:
+                taken = min(grams, int(bottle[1]))
+                bottle[1] -= taken
+                grams -= taken
+        short.append(grams)
     return short
-
-
-def _covers(wanted: list[int], supplies: list[Supply]) -> bool:
-    return _lacking(wanted, supplies) == 0
-
-
-def _solve(offers: list[Offer], needs: list[int], stock: list[Supply], opened: list[frozenset[int]]) -> list[list[tuple[Offer, int]]]:
-    """Price first, then, at that price, what is left over. Columns: how many of each size at each opening, then how much goes from where to which need."""
-    import numpy as np
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import lil_matrix
-
-    sizes, groups = len(offers), len(opened)
-    amounts = [_steps(offer.mass_kg, up=False) for offer in offers]
-    pairs = [(j, i) for j, serves in enumerate([*opened, *(one.serves for one in stock)]) for i in sorted(serves)]
-    whole = groups * sizes
-    columns, sources = whole + len(pairs), groups + len(stock)
-    rows = lil_matrix((sources + len(needs), columns))
-    for j in range(groups):
-        rows[j, j * sizes:(j + 1) * sizes] = amounts
-    for place, (j, i) in enumerate(pairs):
-        rows[j, whole + place] = -1.0
-        rows[sources + i, whole + place] = 1.0
-    low = np.concatenate([np.zeros(groups), [-float(one.steps) for one in stock], needs])
-    most = np.concatenate([np.full(sources, np.inf), np.asarray(needs, float)])
-    reach = [sum(needs[i] for i in serves) for serves in opened]
-    upper = np.concatenate([[-(-reach[j] // amount) for j in range(groups) for amount in amounts], [float(needs[i]) for _, i in pairs]])
-    kind = np.concatenate([np.ones(whole), np.zeros(len(pairs))])
-    prices = np.concatenate([np.tile([float(offer.price_minor) for offer in offers], groups), np.zeros(len(pairs))])
-    volumes = np.concatenate([np.tile(np.asarray(amounts, float), groups), np.zeros(len(pairs))])
-
-    def solved(cost, constraints):
-        done = milp(cost, constraints=constraints, integrality=kind, bounds=Bounds(0, upper), options={"mip_rel_gap": 0.0})
-        if done.x is None:  # enough of one kit meets every need, so only the solver can have failed
-            raise Infeasible("purchase", "not found", "the solver ends", "Try with fewer kits.", "solver")
-        return np.rint(done.x[:whole])
-
-    base = LinearConstraint(rows.tocsr(), low, most)
-    least = float(solved(prices, [base]) @ prices[:whole])
-    counts = solved(volumes, [base, LinearConstraint(prices.reshape(1, -1), -np.inf, least + 0.5)])
-    return [[(offers[k], int(counts[j * sizes + k])) for k in range(sizes) if counts[j * sizes + k]] for j in range(groups)]

@@ -35,7 +35,7 @@ class Bottle(Data):
     note: Label = ""
 
 
-class Standing(Data):
+class OnShelf(Data):
     """A bottle with what is left in it [kg] by all that was booked; id of the store."""
 
     id: int
@@ -67,7 +67,7 @@ def booked(left_kg: float, take_kg: float) -> float:
     return max(left_kg - take_kg, 0.0)
 
 
-def held(stock: Sequence[Standing], system: System, ratio: Ratio, now: datetime) -> list[Held]:
+def held(stock: Sequence[OnShelf], system: System, ratio: Ratio, now: datetime) -> list[Held]:
     """Usable mix from the bottles of both parts, what goes off first paired first. Expired bottles do not count; a part without its partner makes nothing.
 
         mix = min(A (1 + 1/r), B (1 + r))
@@ -92,7 +92,7 @@ def held(stock: Sequence[Standing], system: System, ratio: Ratio, now: datetime)
     return found
 
 
-def bottle_verdicts(one: Standing, system: System | None, today: date, say: Say) -> list[Verdict]:
+def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Say) -> list[Verdict]:
     """Expired, soon to expire, nearly empty."""
     until, found = good_until(one.bottle, system), []
     name = f"part {one.bottle.part}" if one.bottle.part else "it"
@@ -112,7 +112,7 @@ def bottle_verdicts(one: Standing, system: System | None, today: date, say: Say)
     return found
 
 
-def need_verdicts(need: PartNeed, reserved: Sequence[PartNeed], stock: Sequence[Standing], system: System, now: datetime, say: Say) -> list[Verdict]:
+def need_verdicts(need: PartNeed, reserved: Sequence[PartNeed], stock: Sequence[OnShelf], system: System, now: datetime, say: Say) -> list[Verdict]:
     """Whether the shelf holds what this piece needs, once earlier plans have had theirs."""
     found = []
     for part in ("A", "B"):

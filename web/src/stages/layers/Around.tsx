@@ -1,5 +1,5 @@
 /** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until somebody says. */
-import type { Piece } from "../../api/queries";
+import { useGoods, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import type { StageProps } from "../Workspace";
@@ -11,6 +11,7 @@ export const STANDS: [NonNullable<Given["stands_on"]>, string][] = [["bench", "a
 export const WALLS: [NonNullable<Void["wall"]>, string][] = [["wood", "wood"], ["board", "coated board"], ["silicone", "silicone"], ["plastic", "plastic"], ["metal", "metal"], ["glass", "glass"], ["other", "not said"]];
 
 export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "plan" | "edits" | "voidId">) {
+  const goods = useGoods();
   const hollow = (stored.piece.voids ?? []).find((one) => one.id === voidId);
   if (!hollow) return null;
   const around: Partial<Given> = hollow.around ?? {};
@@ -22,6 +23,13 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
       <summary className="quiet">What stands round it</summary>
       <p className="text-[12.5px] text-slate">It decides: foam under a form that was fine on a board can make it run away. What you leave empty is taken as typical and listed below.</p>
       <div className="mt-2 grid grid-cols-2 gap-2">
+        <div className="col-span-2">
+          <label className="block text-[13px] text-slate" htmlFor="around-material">form of the shelf</label>
+          <select id="around-material" className="box" value={around.material_id ?? ""} onChange={(event) => void change({ material_id: event.target.value || null }).catch(() => undefined)}>
+            <option value="">none: typical {WALLS.find(([value]) => value === hollow.wall)?.[1] ?? "board"}</option>
+            {Object.values(goods.data?.materials ?? {}).map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
+          </select>
+        </div>
         <QuantityField label={hollow.wall === "wood" ? "wood beside it, wide" : "wall, thick"} kind="length" optional reading={around.wall_m as Reading | null} onCommit={(wall_m) => change({ wall_m: wall_m as Given["wall_m"] })} />
         <QuantityField label="floor, thick" kind="length" optional reading={around.floor_m as Reading | null} onCommit={(floor_m) => change({ floor_m: floor_m as Given["floor_m"] })} />
         <div>
