@@ -58,7 +58,7 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
         return known
     plan = make_plan(stored.piece, inputs.sheets, inputs.workshop, now, goods=inputs.goods)
     plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
-    pieces.write_summary(connection, workshop_id, stored.id, _summary(stored.piece, plan))
+    pieces.write_summary(connection, workshop_id, stored.id, summary_of(stored.piece, plan))
     return plan
 
 
@@ -90,7 +90,7 @@ def all_systems_inputs(piece: Piece, inputs: Inputs, made_at: datetime) -> dict[
     return {**_record(piece, inputs), "systems": sheets, "made_at": made_at.isoformat()}
 
 
-def _summary(piece: Piece, plan: Plan) -> dict[str, Any]:
+def summary_of(piece: Piece, plan: Plan) -> dict[str, Any]:
     """What the list shows of a piece; times only when its start is set."""
     rows = plan.clock.rows if plan.clock and plan.start_is_chosen else []
     totals = plan.totals

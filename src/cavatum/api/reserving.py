@@ -11,7 +11,7 @@ from ..core.mix.leftover import Waiting
 from ..core.plan_parts import Plan
 from ..core.resin.stock import PartNeed
 from ..store import pieces
-from .planning import needs_of
+from .planning import inputs_of, needs_of, plan_of, summary_of
 
 MOST_PIECES = 200
 
@@ -32,15 +32,24 @@ def together(needs: list[PartNeed], system_id: str) -> PartNeed:
     return PartNeed(who=mine[0].who, system_id=system_id, a_kg=sum(one.a_kg for one in mine), b_kg=sum(one.b_kg for one in mine), at=mine[0].at)
 
 
-def _summaries(connection: Connection, shop: int) -> list[tuple[int, str, dict[str, Any]]]:
+def _summaries(connection: Connection, shop: int, moment: datetime) -> list[tuple[int, str, dict[str, Any]]]:
+    """Of the newest pieces. One that nobody has planned yet, or an older version did, is planned now: nothing is left out in silence."""
     rows, _ = pieces.listed(connection, shop, "", MOST_PIECES, 0)
-    return [(row.id, row.name, row.summary) for row in rows]
+    inputs, found = None, []
+    for row in rows:
+        summary = row.summary
+        if "needs" not in summary:
+            inputs = inputs or inputs_of(connection, shop)
+            stored = pieces.read(connection, shop, row.id)
+            summary = summary_of(stored.piece, plan_of(connection, shop, stored, moment, inputs))
+        found.append((row.id, row.name, summary))
+    return found
 
 
 def reserved(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[PartNeed]:
     """Pours still to come of all pieces whose start somebody set, by the plan that was made for each last."""
     found = []
-    for id_, name, summary in _summaries(connection, shop):
+    for id_, name, summary in _summaries(connection, shop, moment):
         if id_ == without:
             continue
         moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
@@ -53,7 +62,7 @@ def reserved(connection: Connection, shop: int, moment: datetime, without: int |
 def waiting(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[Waiting]:
     """First pours that nobody has made yet: what a leftover can go into without waiting for a layer below."""
     found = []
-    for id_, name, summary in _summaries(connection, shop):
+    for id_, name, summary in _summaries(connection, shop, moment):
         moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
         if id_ == without or (moments and moments[0] <= moment) or not summary.get("needs"):
             continue

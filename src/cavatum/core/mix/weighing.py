@@ -201,11 +201,13 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Say | None = None) ->
     cup_m3 = next((one.cup_m3 for one in reversed(standing) if isinstance(one, LargerCup)), task.cup_m3)
     accepted = any(isinstance(one, Accept) for one in standing)
     bottles = {one.step: one for one in standing if isinstance(one, FromBottle)}
-    steps = [_with_bottle(step, bottles) for step in [*_parts(task, a, b, accepted), *_colours(task, a + b, sums)]]
+    parts = _parts(task, a, b, accepted)
+    base_kg = a + b if all(step.done for step in parts) else task.wanted_kg  # before both are in, the colour is shown for the batch as planned
+    steps = [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
     current = next((index for index, step in enumerate(steps) if not step.done), None)
     ended = next((one.how for one in standing if isinstance(one, EndWeighing)), "")
     state = WeighState(
-        version=len(events), steps=steps, current=None if ended else current, zero_kg=_zero(standing), mass_a_kg=a, mass_b_kg=b,
+        version=len(events), steps=steps, current=None if ended else current, zero_kg=_zero(standing, steps, current), mass_a_kg=a, mass_b_kg=b,
         off=ratio_off(a, b, task.ratio) if b > 0 and a > 0 else None, cup_m3=cup_m3, cup_fill=(a / task.density_a + b / task.density_b) / cup_m3,
         taken=taken, verdicts=[], can_undo=any(not isinstance(one, (Zero, EndWeighing)) for one in standing) and not ended, ended=ended)
     return state if say is None else state.model_copy(update={"verdicts": _verdicts(task, state, say)})
@@ -225,9 +227,12 @@ def _standing(events: list[WeighEvent]) -> list[WeighEvent]:
     return kept
 
 
-def _zero(standing: list[WeighEvent]) -> float | None:
-    """What the scale showed when the present step began: the last settled reading, or what it was set to."""
+def _zero(standing: list[WeighEvent], steps: list[WeighStep], current: int | None) -> float | None:
+    """What the scale showed when the present step began: the last settled reading, or what it was set to. Another cup counts anew."""
+    cups = {step.key: step.cup for step in steps}
     for one in reversed(standing):
+        if isinstance(one, Taken) and current is not None and cups.get(one.step) != steps[current].cup:
+            return None
         if isinstance(one, Zero) or (isinstance(one, Taken) and one.gross_kg is not None):
             return one.gross_kg
         if isinstance(one, Taken):
@@ -271,11 +276,10 @@ def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighSte
 def _colours(task: WeighTask, mix_kg: float, sums: dict[str, float]) -> list[WeighStep]:
     """Each colourant as a share of the clear mix that is really there, in its cup's share of it; half a step goes up."""
     steps = []
-    base = mix_kg or task.wanted_kg
     for place, cup in enumerate(task.cups):
         for one in cup.colourants:
             key = f"{place}/{one.id}"
-            exact = one.share * cup.share * base
+            exact = one.share * cup.share * mix_kg
             target = to_step(exact, task.step_kg)
             have = sums.get(key, 0.0)
             close = max(task.step_kg, COLOUR_CLOSE * exact)
@@ -307,12 +311,13 @@ def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
     if not (first_over or second_over):
         return []
     answer = put_right(state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg)
+    extra = state.total_kg - task.wanted_kg
     if state.steps[0].done and state.steps[1].done and answer.fits:
         return [Verdict(weight="good", stage="mix", code="over-need", rule="5.1", title="More than was planned",
-                        text=f"The ratio is right; {say.mass(answer.over_kg)} ({say.volume(answer.over_m3)}) will be left over.",
-                        todo="Have somewhere to pour it: another void that waits, or a thin sheet.")] if answer.over_kg > task.step_kg else []
+                        text=f"{say.mass(extra)} ({say.volume(extra / task.ratio.mixed_density)}) will be left over.",
+                        todo="Have somewhere to pour it: another void that waits, or a thin sheet.")] if extra > RATIO_CLOSE * task.wanted_kg else []
     part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
-    text = (f"Too much of {part.name}. Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
+    text = (f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
             f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned.")
     if not answer.fits:
         where = f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})" if not answer.fits_cup else f"the scale ({say.mass(task.most_kg)})"

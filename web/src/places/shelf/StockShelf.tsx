@@ -60,12 +60,17 @@ function BottleLine({ row, isOpen, onOpen }: { row: Row; isOpen: boolean; onOpen
         <svg width="26" height="34" aria-hidden="true"><path d="M9 2h8v6l5 6v18H4V14l5-6z" fill="var(--form)" className="stroke-ink" strokeWidth="1.5" /><path d={`M4.800 ${31.2 - 16 * share}H21.2V31.2H4.800z`} fill="var(--liquid)" className="stroke-ink" strokeWidth="1" /></svg>
         <span className="font-semibold">{bottle.part ? `part ${bottle.part}` : "colour"}</span>
         <span className="tabular-nums whitespace-nowrap"><b className="font-semibold">{text(left_kg, "mass", units)}</b> <span className="text-slate">of {text(bottle.full_kg.value, "mass", units)}</span></span>
-        <span className="text-[13px] max-sm:col-span-3">lot {bottle.lot || "not noted"}{row.good_until ? `, good until ${row.good_until}` : ", no date known"}{bottle.opened_on ? `, opened ${bottle.opened_on}` : ", sealed"}{worst ? <span className={`flex gap-1 items-center ${worst.weight === "good" ? "" : "text-rust font-semibold"}`}><Shape weight={worst.weight} /> {worst.title}</span> : null}</span>
+        <span className="text-[13px] max-sm:col-span-3">lot {bottle.lot || "not noted"}{row.good_until ? `, good until ${day(row.good_until)}` : ", no date known"}{bottle.opened_on ? `, opened ${day(bottle.opened_on)}` : ", sealed"}{worst ? <span className={`flex gap-1 items-center ${worst.weight === "good" ? "" : "text-rust font-semibold"}`}><Shape weight={worst.weight} /> {worst.title}</span> : null}</span>
         <span className="text-slate text-[13px] whitespace-nowrap max-sm:hidden">{typeof bottle.price_minor === "number" ? text(bottle.price_minor, "money", units, currency) : ""}</span>
       </button>
       {isOpen ? <BottleEditor row={row} /> : null}
     </li>
   );
+}
+
+/** A calendar day as it is said; no zone is meant. */
+function day(iso: string): string {
+  return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }).format(new Date(`${iso}T00:00Z`));
 }
 
 function BottleEditor({ row }: { row: Row }) {

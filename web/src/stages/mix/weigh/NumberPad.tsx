@@ -28,10 +28,10 @@ export function NumberPad({ title, onTake, onClose }: { title: string; onTake: (
       <p className="text-[22px] font-semibold max-w-[26ch]">{title}</p>
       <output aria-label="so far" className="text-[64px] leading-none font-semibold tabular-nums border-b-2 border-ink min-h-[72px]">{digits || "0"} <span className="text-[28px]">{unit}</span></output>
       {problem ? <p role="alert" className="text-[18px] text-rust max-w-[30ch]">{problem}</p> : null}
-      <div className="grid grid-cols-[repeat(3,84px)_auto] gap-2">
+      <div className="grid grid-cols-[repeat(3,84px)_132px] gap-2">
         {KEYS.map((key, index) => <button key={key} autoFocus={index === 0} className="big-box" style={{ gridColumn: (index % 3) + 1, gridRow: Math.floor(index / 3) + 1 }} aria-label={key === "⌫" ? "delete" : key} onClick={() => press(key)}>{key}</button>)}
         <div role="radiogroup" aria-label="unit" className="col-start-4 row-start-1 row-span-3 grid gap-2 pl-6">
-          {UNITS.map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
+          {UNITS.map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
         </div>
       </div>
       <div className="flex justify-between gap-8 mt-2">

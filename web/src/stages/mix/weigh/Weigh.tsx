@@ -50,7 +50,8 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
         <Link to={`/pieces/${weighing.piece_id}/mix`} className="big-quiet">‹ Leave</Link>
         <h1 className="text-[22px]">{task.piece}</h1>
         <p className="text-[17px] text-slate">{task.pour}, batch {task.batch} of {task.batches} · {task.system}</p>
-        <p className="text-[17px] ml-auto text-slate max-sm:ml-0" aria-live="polite">{waiting.length || isLost ? `The line is down: ${waiting.length ? `${waiting.length} kept here, sent later` : "trying again"}` : live.device || "no scale"}</p>
+        <button className="big-quiet ml-auto" onClick={() => setPanel("end")}>Give up this batch</button>
+        <p className="text-[17px] text-slate" aria-live="polite">{waiting.length || isLost ? `The line is down: ${waiting.length ? `${waiting.length} kept here, sent later` : "trying again"}` : live.device || "no scale"}</p>
       </header>
       <div className="grow grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1 gap-x-8 px-6 max-sm:px-3 py-3">
         <section aria-label="Now" className="min-w-0">
@@ -73,7 +74,6 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
         <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" }, state.version)}>Undo the last</button>
         {step ? <button className="big-quiet" onClick={() => setPanel("hand")}>By hand</button> : null}
         {step?.kind === "part" ? <button className="big-quiet max-sm:hidden" onClick={() => setPanel("bottle")}>Right bottle?</button> : null}
-        <button className="big-quiet max-sm:hidden" onClick={() => setPanel("end")}>Give up</button>
         {primary ? <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>{primary[0]}</button> : null}
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
@@ -102,9 +102,25 @@ function title(step: Step | null, { state }: Weighing): string {
 /** The figure on the scale since this step began, beside what is wanted. Always grams: that is what a bench scale shows. */
 function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }) {
   const net = live.connected ? live.net_kg : null;
+  if (!live.connected) {
+    return (
+      <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${grams(step.remaining_kg)} grams wanted, read your own scale`}>
+        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(step.remaining_kg)}</span>
+        <span className="text-[26px] max-sm:text-[20px]">g wanted: read your own scale</span>
+      </p>
+    );
+  }
+  if (live.connected && typeof net !== "number" && typeof live.gross_kg === "number") {
+    return (
+      <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums text-slate">
+        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(live.gross_kg)}</span>
+        <span className="text-[26px] max-sm:text-[20px]">g on the scale, not counted yet · {grams(step.remaining_kg)} g wanted</span>
+      </p>
+    );
+  }
   return (
     <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${typeof net === "number" ? grams(net) : "no reading"} of ${grams(step.remaining_kg)} grams`}>
-      <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{typeof net === "number" ? grams(net) : "– –"}</span>
+      <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{typeof net === "number" ? grams(net) : "?"}</span>
       <span className="text-[40px] max-sm:text-[28px]">of <b className="font-semibold">{grams(step.remaining_kg)}</b> g</span>
       <span className="text-[19px] text-slate">± {grams(step.close_kg)} g is close enough{step.taken_kg > 0 ? ` · ${grams(step.taken_kg)} g are in` : ""}</span>
     </p>
