@@ -49,7 +49,8 @@ def batch_cards(book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, goods:
     )
     plan = BatchPlan(
         number=1, system_id=mix.system.id, system_name=mix.system.name, colour=mix.colour, parts=parts, mass=mass, cup_fill=fill,
-        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within_figure(book, key, mix.system, pot),
+        ratio_error=error, stir_s=mix.system.stir_s.value, rest_s=mix.system.rest_s.value, pour_within=within_figure(book, key, mix.system, pot,
+            again.value if again else 0.0),
         colourant_most=colourant, pot=pot, stir_again_s=again.value if again else None, hollows=mix.hollows,
         colours=_colours(book, key, mix, one, mass, workshop, goods), line_error=_line_error(book, key, mix, one, workshop), pump=_pump(mix, one),
         first_part=parts[0].part, mixed=book.figure(f"{key}/mixed", "One batch by volume", one.mixed_m3, "volume", "A / density of A + B / density of B",

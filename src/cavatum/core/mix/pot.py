@@ -52,14 +52,17 @@ def pot_plan(book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float,
     )
 
 
-def within_figure(book: Workbook, key: str, system: System, pot: PotClock | None) -> Figure:
-    """Time left for pouring after stirring: the sooner of the sheet's working time and the pot clock of this batch."""
+def within_figure(book: Workbook, key: str, system: System, pot: PotClock | None, again_s: float = 0.0) -> Figure:
+    """Time left for pouring after stirring: the sooner of the sheet's working time and the pot clock of this batch. again_s: in a second cup."""
     work, stir = system.working_time, system.stir_s
     inputs = [work.time_s.as_input("working time of the sheet"), stir.as_input("stirring")]
+    if again_s and system.stir_again_s:
+        inputs.append(system.stir_again_s.as_input("stirring again in a second cup"))
     sheet = f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C ({work.criterion})"
+    stirred = stir.value + again_s
     if pot is None:
-        return book.figure(f"{key}/within", "Pour within", max(work.time_s.value - stir.value, 0.0), "duration", "working time − stirring", inputs, sheet,
+        return book.figure(f"{key}/within", "Pour within", max(work.time_s.value - stirred, 0.0), "duration", "working time − stirring", inputs, sheet,
                            ["A larger batch or a warmer room shortens it; that is not computed for this system."])
-    return book.figure(f"{key}/within", "Pour within", max(min(work.time_s.value, pot.pour_by.value) - stir.value, 0.0), "duration",
+    return book.figure(f"{key}/within", "Pour within", max(min(work.time_s.value, pot.pour_by.value) - stirred, 0.0), "duration",
                        "the sooner of working time and pot clock − stirring", [*inputs, book.computed("pour by, in this cup and room", pot.pour_by)],
                        f"{sheet}; pot clock of this batch")

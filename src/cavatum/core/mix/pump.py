@@ -35,5 +35,5 @@ def strokes(mass_a_kg: float, mass_b_kg: float, stroke_a_kg: float, stroke_b_kg:
         off = a * stroke_a_kg / (b * stroke_b_kg) / by_weight - 1
         return Strokes(a, b, a * stroke_a_kg + b * stroke_b_kg, off, min(a, b) < FEWEST)
 
-    enough = [one for one in map(pair, range(least, least + max(3, least // 5) + 1)) if one.b * stroke_b_kg >= mass_b_kg * 0.98]
+    enough = [one for one in map(pair, range(least, least + max(1, least // 5) + 1)) if one.b * stroke_b_kg >= mass_b_kg * 0.98]
     return min(enough or [pair(least)], key=lambda one: (round(abs(one.ratio_off), 3), one.mass_kg))

@@ -66,7 +66,8 @@ def to_buy(system: System, needs: Sequence[PartNeed], stock: Sequence[OnShelf], 
     order = sorted((one for one in wanted if one.mass_kg > 0), key=lambda one: one.at_s)
     lines = [Line(kit=kits[offer], count=count, price_minor=offer.price_minor * count, opened_for=order[opened].name) for offer, count, opened in found.bought]
     # Needs are rounded up to whole grams one by one, so that their sum may be a gram or two over what is really needed.
-    return base.model_copy(update={"from_stock_kg": min(found.from_stock_kg, total), "left_kg": found.left_kg, "lines": lines, "price_minor": found.price_minor})
+    return base.model_copy(update={"from_stock_kg": min(found.from_stock_kg, total), "left_kg": found.left_kg, "lines": lines,
+                                   "price_minor": found.price_minor})
 
 
 def part_bottles(system: System, kit: Kit, lot: str, price_minor: int | None) -> list[tuple[Bottle, float]]:

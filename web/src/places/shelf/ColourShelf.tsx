@@ -84,7 +84,7 @@ function RecipeView({ recipe, goods, keep, onRemove }: { recipe: Recipe; goods: 
 
 function Scaled({ recipe }: { recipe: Recipe }) {
   const { units } = useUnits();
-  const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g", origin: "chosen" });
+  const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g" });
   const found = useQuery({ queryKey: ["scaled", recipe.id, recipe.version, clear?.value], queryFn: () => call<Schemas["ScaledAnswer"]>("POST", `/goods/recipe/${recipe.id}/scale`, { clear }), enabled: !!clear });
   return (
     <section aria-label="For a batch">
@@ -98,7 +98,7 @@ function Scaled({ recipe }: { recipe: Recipe }) {
 }
 
 function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Promise<void> }) {
-  const [depth, setDepth] = useState<Reading | null>({ value: 0.012, as_typed: "12 mm", origin: "chosen" });
+  const [depth, setDepth] = useState<Reading | null>({ value: 0.012, as_typed: "12 mm" });
   const swatch = recipe.swatch;
   const found = useQuery({ queryKey: ["opacity", recipe.id, recipe.version, depth?.value], queryFn: () => call<Schemas["OpacityAnswer"]>("POST", `/goods/recipe/${recipe.id}/opacity`, { depth, wanted: 0.02 }), enabled: !!depth && !!swatch?.lets_through, retry: false });
   const total = recipe.parts.reduce((sum, part) => sum + part.share.value, 0);

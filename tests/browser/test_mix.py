@@ -1,0 +1,218 @@
+"""Mixing as a maker does it: the stand-in scale through the real interface, by hand when it goes quiet; the Shelf's colours and stock; choosing a resin."""
+
+import contextlib
+import re
+import threading
+
+import psycopg
+import pytest
+from playwright.sync_api import expect
+
+from cavatum.devices import reader
+from cavatum.devices.stand_in_scale import Server
+from cavatum.store import weighings
+from cavatum.store.workshops import implied_workshop
+from tests.browser.test_frame import complaints_of_axe
+
+
+@pytest.fixture
+def scale(database_url, monkeypatch):
+    """The stand-in with the reader on it, as the devices process runs them; unplugged and plugged in again by itself."""
+    monkeypatch.setattr(reader, "PATIENCE_S", 0.5)
+    server = Server(("127.0.0.1", 0))
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    monkeypatch.setenv("CAVATUM_STAND_IN_SCALE_PORT", str(server.server_address[1]))
+    over = threading.Event()
+
+    def read_on() -> None:
+        while not over.is_set():
+            with contextlib.suppress(OSError, psycopg.Error):
+                reader.read_scale(database_url, f"socket://127.0.0.1:{server.server_address[1]}")
+            over.wait(0.2)
+
+    thread = threading.Thread(target=read_on, daemon=True)
+    thread.start()
+    yield server
+    over.set()
+    server.shutdown()
+    server.server_close()
+    thread.join(10)
+
+
+def piece_at(open_page, name: str, where: str, **options):
+    page = open_page("/pieces", **options)
+    page.get_by_role("link", name=re.compile(name)).first.click()
+    page.wait_for_url(re.compile(r"/pieces/\d+"))
+    page.goto(re.sub(r"(/pieces/\d+).*", rf"\1/{where}", page.url))
+    return page
+
+
+def hand(page, key: str) -> None:
+    page.get_by_role("button", name=key, exact=True).click()
+
+
+def pad(page, digits: str) -> None:
+    page.get_by_role("button", name="By hand").click()
+    for digit in digits:
+        page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Take it").click()
+
+
+def figure(page) -> float:
+    return float(page.locator("[data-figure=weighing]").inner_text().removesuffix(" g"))
+
+
+def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(open_page, scale, database_url):
+    page = piece_at(open_page, "Drawer pulls", "weigh/1/1")
+    page.get_by_text("This scale is a stand-in").click()
+    hand(page, "set a cup down")
+    expect(page.locator("[data-figure=weighing]")).to_contain_text(re.compile(r"180\.\d"))
+    page.get_by_role("button", name="Cup is on: count from here").click()
+    page.get_by_role("radio", name=re.compile("lot C-1107A")).click()
+    expect(page.get_by_text("Pour part A.", exact=True)).to_be_visible()
+    hand(page, "pour what is missing")
+    # At rest on its target it moves on by itself.
+    expect(page.get_by_text("Then pour part B (hardener)")).to_be_visible(timeout=20_000)
+    hand(page, "pour 100 g")
+    expect(page.get_by_text("Too much. Take it as it is: what to add is worked out.")).to_be_visible(timeout=20_000)
+    page.get_by_role("button", name="Take it as it is").click()
+    expect(page.get_by_text(re.compile(r"Add [\d.]+ g of part A: the ratio is right again"))).to_be_visible()
+    expect(page.get_by_text("Add part A (resin)")).to_be_visible()
+    # The plug is pulled: the wanted weight stands large, and the hand goes on.
+    hand(page, "pull the plug 8 s")
+    expect(page.get_by_text(re.compile("The scale has been quiet"))).to_be_visible(timeout=20_000)
+    pad(page, f"{figure(page):.1f}")
+    expect(page.get_by_text("Add Moss paste")).to_be_visible()
+    pad(page, f"{figure(page):.1f}")
+    expect(page.get_by_text("All of it is in.")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Stir 3 min, scrape walls, bottom and stick\. Into a clean cup"))).to_be_visible()
+    page.get_by_role("button", name="It is mixed: keep the record").click()
+    page.get_by_role("button", name="Yes, it is mixed").click()
+    expect(page.get_by_role("heading", name="Mixed and in the record")).to_be_visible()
+    rows = page.get_by_role("table", name="What was weighed").get_by_role("row")
+    expect(rows).to_have_count(5)
+    with psycopg.connect(database_url) as connection:
+        one = next(one for one in weighings.newest(connection, implied_workshop(connection)) if one.task.piece == "Drawer pulls")
+    taken = [(event.step, event.by) for event in one.plain if event.kind == "taken"]
+    assert taken == [("A", "scale"), ("B", "scale"), ("A", "hand"), ("0/moss-paste", "hand")]
+    assert len({entry.event_id for entry in one.events}) == len(one.events) and one.ended_at is not None
+
+
+def test_the_record_books_the_bottle_and_the_mix_stage_knows_it(open_page, scale):
+    page = piece_at(open_page, "Drawer pulls", "weigh/1/1")
+    page.get_by_role("radio", name=re.compile("lot C-1107A")).click()
+    pad(page, "74.2")
+    page.get_by_role("radio", name=re.compile("lot C-1107B")).click()
+    pad(page, "66.4")
+    expect(page.get_by_text("Add Moss paste")).to_be_visible()
+    pad(page, f"{figure(page):.1f}")
+    page.get_by_role("button", name="It is mixed: keep the record").click()
+    page.get_by_role("button", name="Yes, it is mixed").click()
+    page.get_by_role("link", name="Back to the piece").click()
+    expect(page.get_by_role("link", name=re.compile("Batch 1 was weighed"))).to_be_visible()
+    page.goto("/shelf/stock")
+    expect(page.get_by_text("785.8 g", exact=True)).to_be_visible()  # 860.0 less 74.2
+    page.get_by_role("button", name=re.compile("785.8 g")).click()
+    page.get_by_text("What was booked").click()
+    expect(page.get_by_text("Drawer pulls, pour 1, batch 1")).to_be_visible()
+
+
+def test_an_undo_a_wrong_entry_and_a_batch_given_up_stay_in_the_record(open_page, scale):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    pad(page, "500")
+    expect(page.get_by_text(re.compile("500.0 g are in"))).to_be_visible()
+    page.get_by_role("button", name="Undo the last").click()
+    expect(page.get_by_role("button", name="Undo the last")).to_be_disabled()
+    page.get_by_role("button", name="Give up this batch").click()
+    page.get_by_role("button", name="Give it up").click()
+    expect(page.get_by_role("heading", name="What do I weigh?")).to_be_visible()
+
+
+def test_taps_while_the_line_is_down_are_kept_and_sent_once(open_page, scale, database_url):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    expect(page.get_by_text("Pour part A (resin)")).to_be_visible()
+    page.route("**/entries", lambda route: route.abort())
+    page.get_by_role("button", name="Cup is on: count from here").click()
+    expect(page.get_by_text(re.compile("1 kept here, sent later"))).to_be_visible()
+    page.unroute("**/entries")
+    expect(page.get_by_text(re.compile("kept here"))).to_have_count(0)
+    expect(page.get_by_text("Pour part A.", exact=True)).to_be_visible()
+    with psycopg.connect(database_url) as connection:
+        one = weighings.newest(connection, implied_workshop(connection))[0]
+    assert [event.kind for event in one.plain] == ["zero"]
+
+
+@pytest.mark.parametrize(("width", "theme"), [(1280, "paper"), (1280, "night"), (360, "paper")])
+def test_the_bench_view_is_large_reachable_and_passes_axe(open_page, scale, width, theme):
+    page = piece_at(open_page, "Drawer pulls", "weigh/1/1", width=width, theme=theme)
+    expect(page.locator("[data-figure=weighing]")).to_be_visible()
+    expect(page.get_by_text("stand-in scale")).to_be_visible()
+    page.get_by_text("This scale is a stand-in").click()
+    tall = page.locator("[data-figure=weighing]").evaluate("one => parseFloat(getComputedStyle(one).fontSize)")
+    assert tall >= 96
+    small = page.evaluate("""() => [...document.querySelectorAll('button, a, summary')].filter((one) => one.offsetParent && one.getBoundingClientRect().height < 63.9)
+        .map((one) => one.textContent)""")
+    assert small == []
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    assert complaints_of_axe(page) == []
+    page.get_by_role("button", name="By hand").click()
+    assert complaints_of_axe(page) == []
+
+
+def test_systems_are_compared_on_the_piece_with_reasons_and_purchase(open_page):
+    page = piece_at(open_page, "Seed-head block", "resin")
+    options = page.get_by_role("radiogroup", name="Resin system")
+    expect(options.get_by_role("radio")).to_have_count(6)
+    expect(options.get_by_text("Against:").first).to_be_visible()
+    expect(page.get_by_role("region", name="To buy for this piece")).to_contain_text("from the shelf")
+    options.get_by_role("radio", name=re.compile("Fast casting")).click()
+    expect(page.get_by_role("region", name="To buy for this piece")).to_contain_text("1.80 kg")
+
+
+def test_a_recipe_is_scaled_two_are_poured_together_and_last_months_comes_back(open_page):
+    page = open_page("/shelf/colours")
+    page.get_by_role("button", name="Rust", exact=True).click()
+    batch = page.get_by_role("region", name="For a batch")
+    expect(batch.get_by_text("12.0 g").or_(batch.get_by_text("12 g"))).to_be_visible()  # 2.4 % of 500 g
+    expect(page.get_by_role("region", name="How opaque")).to_contain_text("opaque")
+    page.get_by_role("button", name="Pour two colours together").click()
+    group = page.get_by_role("navigation", name="Recipes")
+    group.get_by_label("weighs, as mixed").first.fill("100 g")
+    group.get_by_label("weighs, as mixed").last.fill("50 g")
+    group.get_by_label("weighs, as mixed").last.press("Tab")
+    group.get_by_role("button", name="What comes of it?").click()
+    group.get_by_role("button", name="Keep it as a recipe").click()
+    expect(page.get_by_role("heading", name="Amber and Cream")).to_be_visible()
+    page.get_by_role("button", name="Last month's colour again").click()
+    group.get_by_role("button", name=re.compile("Door plaque, pour 1")).click()
+    expect(group.get_by_text(re.compile("lot MP-8 then, lot MP-9 now"))).to_be_visible()
+
+
+def test_a_bottle_is_weighed_anew_and_below_zero_is_refused_at_the_field(open_page):
+    page = open_page("/shelf/stock")
+    page.get_by_role("button", name=re.compile(r"part B.*140\.0 g")).click()
+    page.get_by_label("take out").fill("200 g")
+    page.get_by_label("take out").press("Enter")
+    expect(page.get_by_text(re.compile("Weigh the bottle"))).to_be_visible()
+    page.get_by_label("weighed anew: left in it").fill("120 g")
+    page.get_by_label("weighed anew: left in it").press("Enter")
+    expect(page.get_by_text("120.0 g", exact=True)).to_be_visible()
+    expect(page.get_by_role("complementary", name="Buying")).to_contain_text("together")
+
+
+def test_a_second_ratio_that_does_not_fit_is_doubted_beside_its_numbers(open_page):
+    page = open_page("/shelf/coating-epoxy")
+    page.get_by_label("ratio by weight, if stated").fill("100:100")
+    page.get_by_label("ratio by weight, if stated").press("Enter")
+    expect(page.get_by_text("Its two ratios do not fit its densities")).to_be_visible()
+    expect(page.get_by_text(re.compile("100:87.9 by weight"))).to_be_visible()
+    page.get_by_role("button", name="same on mine").first.click()
+    expect(page.get_by_text(re.compile(r"\d+ values are typical"))).to_be_visible()
+
+
+def test_the_mixing_sheet_prints_every_batch(open_page):
+    page = piece_at(open_page, "Waymark discs", "mix")
+    expect(page.get_by_text("One clear mix, stirred clear, then parted:")).to_be_visible()
+    page.get_by_role("link", name="Print view").click()
+    expect(page.get_by_role("heading", name="Waymark discs: what to weigh")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("of it into rust"))).to_be_visible()

@@ -1,0 +1,224 @@
+"""A batch on the scale: targets that follow what was really taken, overshoot put right, a scale that lies, the wrong bottle."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cavatum.core.errors import DomainError
+from cavatum.core.mix.bottle import bottle_verdict, which_part
+from cavatum.core.mix.live import live
+from cavatum.core.mix.overshoot import put_right, ratio_off
+from cavatum.core.mix.ratio import Ratio
+from cavatum.core.mix.scale import ScaleReading, at_rest, doubts
+from cavatum.core.mix.weighing import Accept, ColourCup, Dose, EndWeighing, LargerCup, Taken, Undo, WeighTask, Zero, check, reduce
+from cavatum.core.say import Say
+from tests.samples import workshop
+
+SAY = Say(workshop())
+ONE_TO_083 = Ratio(1 / 0.83, 1150, 955)
+
+
+def task(**changes) -> WeighTask:
+    """100 g of A to 83 g of B."""
+    base = {
+        "piece_id": 1, "piece": "Sample", "pour": "pour 1", "batch": 1, "batches": 1, "system_id": "s", "system": "Sample system", "order": "AB", "by_weight": 1 / 0.83,
+        "density_a": 1150.0, "density_b": 955.0, "target_a_kg": 0.1, "target_b_kg": 0.083, "step_kg": 1e-4, "most_kg": 3.0, "cup_m3": 1e-3,
+        "cups": [ColourCup(colour="", share=1.0)], "stir_s": 180.0, "rest_s": 0.0, "pour_within_s": 1800.0}
+    return WeighTask.model_validate({**base, **changes})
+
+
+def took(step: str, kg: float, by: str = "scale") -> Taken:
+    return Taken(step=step, mass_kg=kg, by=by, gross_kg=kg if by == "scale" else None)
+
+
+def codes(state) -> list[str]:
+    return [one.code for one in state.verdicts]
+
+
+@given(st.floats(0.001, 5), st.floats(0.001, 5), st.floats(0.2, 5))
+def test_the_answer_restores_the_ratio(a, b, by_weight):
+    ratio = Ratio(by_weight, 1100, 1000)
+    answer = put_right(a, b, ratio, 0.001, 1.0, 1e-9, 1000.0)
+    assert answer.add_kg >= -1e-9 and abs(answer.ratio_off) < 1e-5
+    now_a, now_b = a + (answer.add_kg if answer.add_part == "A" else 0), b + (answer.add_kg if answer.add_part == "B" else 0)
+    assert now_a / now_b == pytest.approx(by_weight, rel=1e-5) and answer.total_kg == pytest.approx(now_a + now_b)
+
+
+@given(st.floats(0.01, 3), st.floats(0.01, 3), st.sampled_from([1e-5, 1e-4, 1e-3]))
+def test_on_a_scale_with_steps_the_answer_is_right_to_half_a_step(a, b, step):
+    answer = put_right(a, b, ONE_TO_083, 0.01, 1.0, step, 1000.0)
+    assert answer.add_kg / step == pytest.approx(round(answer.add_kg / step), abs=1e-4)
+    least = min(a, b)
+    assert abs(answer.ratio_off) <= step / 2 / least * 1.3 + 1e-9
+
+
+def test_too_much_b_of_one_to_083_by_hand():
+    # hand-worked: 90 g of B want 108.4 g of A; 100 are in
+    answer = put_right(0.1, 0.09, ONE_TO_083, 0.183, 1e-3, 1e-4, 3.0)
+    assert (answer.add_part, round(answer.add_kg, 4), round(answer.over_kg, 4)) == ("A", 0.0084, 0.0154) and answer.fits
+
+
+def test_negative_weights_and_an_empty_cup_are_refused():
+    for a, b in ((-0.1, 0.2), (0.0, 0.0)):
+        with pytest.raises(DomainError):
+            put_right(a, b, ONE_TO_083, 0.1, 1e-3, 1e-4, 3.0)
+    with pytest.raises(DomainError):
+        ratio_off(0.1, 0.0, ONE_TO_083)
+
+
+def test_an_overshoot_larger_than_the_cup_or_the_scale_is_said():
+    assert not put_right(0.9, 0.6, ONE_TO_083, 0.2, 1e-3, 1e-4, 3.0).fits_cup
+    assert not put_right(2.0, 1.6, ONE_TO_083, 0.2, 1.0, 1e-4, 3.0).fits_scale
+
+
+def test_the_second_target_follows_the_first_as_it_was_taken():
+    state = reduce(task(), [Zero(gross_kg=0.2), took("A", 0.1)])
+    assert (state.current, state.steps[1].target_kg) == (1, 0.083)
+    more = reduce(task(), [took("A", 0.12)])
+    assert more.steps[1].target_kg == pytest.approx(0.0996)  # 120 x 0.83
+
+
+def test_too_little_of_the_first_part_keeps_it_due():
+    state = reduce(task(), [took("A", 0.06)])
+    assert state.current == 0 and state.steps[0].remaining_kg == pytest.approx(0.04)
+
+
+def test_too_much_of_the_second_part_asks_for_the_first_again_and_then_all_is_in():
+    over = reduce(task(), [took("A", 0.1), took("B", 0.09)], SAY)
+    assert over.current == 0 and over.steps[0].remaining_kg == pytest.approx(0.0084) and codes(over) == ["overshoot"]
+    right = reduce(task(), [took("A", 0.1), took("B", 0.09), took("A", 0.0084)], SAY)
+    assert right.current is None and abs(right.off) < 0.001 and codes(right) == ["over-need"]
+
+
+def test_an_overshoot_that_the_cup_does_not_take_stops_and_a_larger_cup_takes_it():
+    small = task(cup_m3=1.9e-4)
+    events = [took("A", 0.1), took("B", 0.11)]
+    assert codes(reduce(small, events, SAY)) == ["overshoot-too-large"]
+    assert codes(reduce(small, [*events, LargerCup(cup_m3=5e-4)], SAY)) == ["overshoot"]
+
+
+def test_an_undo_takes_back_the_last_amount_and_its_zero():
+    events = [took("A", 0.1), took("B", 0.09), Undo()]
+    assert reduce(task(), events).steps[1].taken_kg == 0
+    assert reduce(task(), [*events, Undo()]).steps[0].taken_kg == 0
+    assert reduce(task(), [took("A", 0.1), Zero(gross_kg=0.0), Undo()]).steps[0].taken_kg == 0
+
+
+def test_hardener_first_turns_the_order_round():
+    state = reduce(task(order="BA"), [took("B", 0.083)])
+    assert [step.key for step in state.steps[:2]] == ["B", "A"] and state.steps[1].target_kg == pytest.approx(0.1)
+
+
+def test_what_is_left_off_its_ratio_on_purpose_is_said():
+    state = reduce(task(), [took("A", 0.1), took("B", 0.07), Accept()], SAY)
+    assert state.current is None and codes(state) == ["off-ratio"]
+
+
+@given(st.floats(0.05, 0.15), st.floats(0.04, 0.15))
+def test_following_the_targets_always_ends_in_ratio(first, second):
+    events = [took("A", round(first, 4)), took("B", round(second, 4))]
+    for _ in range(6):
+        state = reduce(task(cup_m3=1.0), events)
+        if state.current is None:
+            break
+        step = state.steps[state.current]
+        events.append(took(step.key, round(step.remaining_kg, 4)))
+    assert state.current is None and abs(state.off) <= 0.021
+
+
+def test_colours_follow_the_mix_that_is_really_there():
+    cups = [ColourCup(colour="rust", share=0.75, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
+            ColourCup(colour="cream", share=0.25, colourants=[Dose(id="white", name="White", share=0.02, drop_kg=4e-5)])]
+    before = reduce(task(cups=cups), [took("A", 0.1)])
+    assert before.steps[2].target_kg == pytest.approx(0.0027)  # of 183 g as planned, although only A is in
+    after = reduce(task(cups=cups), [took("A", 0.2), took("B", 0.166)])
+    assert [step.target_kg for step in after.steps[2:]] == pytest.approx([0.0055, 0.0018]) and after.steps[3].drops == 46
+
+
+def test_another_cup_is_counted_anew():
+    cups = [ColourCup(colour="rust", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
+            ColourCup(colour="cream", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.01)])]
+    state = reduce(task(cups=cups), [took("A", 0.1), took("B", 0.083)])
+    assert state.steps[state.current].cup == "rust" and state.zero_kg is None
+    assert reduce(task(cups=cups), [took("A", 0.1), took("B", 0.083), Zero(gross_kg=0.3)]).zero_kg == 0.3
+
+
+@pytest.mark.parametrize(("events", "event", "code"), [
+    ([took("A", 0.1)], Taken(step="C", mass_kg=0.1, by="hand"), "no-step"),
+    ([took("A", 0.1)], Taken(step="A", mass_kg=-0.2, by="hand"), "negative"),
+    ([], Taken(step="A", mass_kg=0.0, by="hand"), "zero"),
+    ([], Undo(), "nothing-there"),
+    ([took("A", 0.1)], EndWeighing(how="mixed"), "not-complete"),
+    ([EndWeighing(how="given up")], took("A", 0.1), "ended"),
+])
+def test_what_cannot_follow_is_refused_with_its_reason(events, event, code):
+    with pytest.raises(DomainError) as refused:
+        check(task(), events, event)
+    assert refused.value.code == code
+
+
+def stream(*masses: float, period_s: float = 0.12, **changes) -> list[ScaleReading]:
+    return [ScaleReading(at_s=100 + i * period_s, mass_kg=mass, **changes) for i, mass in enumerate(masses)]
+
+
+def look(readings, events, **changes):
+    t = task(**changes)
+    return live(t, reduce(t, events), readings, 0.1, 0.0, "", 1e-4, "scale", SAY)
+
+
+def test_a_reading_within_a_step_for_a_second_is_at_rest():
+    assert at_rest(stream(*[0.1] * 12), 1e-4)
+    assert not at_rest(stream(*[0.1 + i * 1e-3 for i in range(12)]), 1e-4)
+    assert not at_rest(stream(*[0.1] * 12, stable=False), 1e-4)
+    assert not at_rest(stream(0.1, 0.1), 1e-4)
+
+
+def test_the_live_figure_counts_from_the_zero_and_is_ready_on_target_at_rest():
+    zero = Zero(gross_kg=0.18)
+    assert look(stream(*[0.18 + 0.05] * 12), [zero]).tone == "pour"
+    assert look(stream(*[0.18 + 0.095] * 12), [zero]).tone == "slowly"
+    on = look(stream(*[0.18 + 0.1003] * 12), [zero])
+    assert on.tone == "on it" and on.ready and on.net_kg == pytest.approx(0.1003)
+    assert look(stream(*[0.18 + 0.12] * 12), [zero]).tone == "too much"
+    assert not look(stream(*[0.18 + 0.09 + i * 1e-3 for i in range(12)]), [zero]).ready
+
+
+def test_no_zero_a_tare_and_a_lifted_cup_are_told_apart():
+    assert look(stream(*[0.18] * 12), []).tone == "no zero"
+    assert look(stream(*[0.0] * 12), [Zero(gross_kg=0.18)]).tone == "tared"
+    assert look(stream(*[-0.18] * 12), [Zero(gross_kg=0.0)]).tone == "lifted"
+
+
+def test_a_quiet_scale_and_one_without_a_unit_leave_the_hand():
+    t = task()
+    quiet = live(t, reduce(t, []), stream(0.1), 9.0, 0.0, "", None, "scale", SAY)
+    assert not quiet.connected and "type what it shows" in quiet.says
+    bare = live(t, reduce(t, []), [], 0.1, 0.0, "no-unit", None, "scale", SAY)
+    assert not bare.connected and "unit" in bare.says
+
+
+def test_a_scale_that_lies_is_doubted():
+    found = lambda readings, still=0.0: [one.code for one in doubts(readings, 3.0, SAY, still)]  # noqa: E731
+    assert found(stream(*[0.1] * 12)) == []
+    assert found(stream(*[0.1] * 12), 40.0) == ["frozen"]
+    assert found(stream(0.1, 0.1, 0.4, 0.4)) == ["jump"]
+    assert found(stream(0.1, 0.104, 0.108)) == []  # a hand's pour
+    assert found([*stream(0.1, 0.1), ScaleReading(at_s=100.4, mass_kg=0.1, unit="oz")]) == ["unit-changed"]
+    assert found(stream(3.2)) == ["overload"] and found(stream(0.1, overload=True)) == ["overload"]
+
+
+def test_a_coarser_scale_than_the_plan_was_made_for_is_said():
+    t = task()
+    seen = live(t, reduce(t, [Zero(gross_kg=0)]), stream(*[0.0] * 12), 0.1, 0.0, "", 1e-3, "scale", SAY)
+    assert [one.code for one in seen.verdicts] == ["scale-coarser"]
+
+
+def test_the_wrong_bottle_is_told_by_the_weight_of_a_known_volume():
+    # 100 mL to 2 mL lines: A would weigh 115 g, B 95.5 g
+    for grams, found in ((115.0, "A"), (95.5, "B"), (105.0, "neither")):
+        assert which_part(grams / 1000, 1e-4, 2e-6, 1e-4, ONE_TO_083).found == found
+    assert which_part(0.0105, 1e-5, 4e-6, 1e-3, ONE_TO_083).found == "either"
+    other = bottle_verdict(which_part(0.0955, 1e-4, 2e-6, 1e-4, ONE_TO_083), "A", ONE_TO_083, SAY)
+    assert (other.weight, other.code) == ("stops", "bottle-other") and "part B" in other.title
+    with pytest.raises(DomainError):
+        which_part(0.001, 1e-6, 4e-6, 1e-4, ONE_TO_083)
