@@ -20,9 +20,10 @@ PICTURES = {
     "layers": ("Seed-head block", "layers", "paper", 1280, 800), "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
     "clock": ("Entrance bench seat", "clock", "paper", 1280, 800), "phone": ("Entrance bench seat", "layers", "paper", 390, 844),
     "working": ("Seed-head block", "mix", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
-    "coat": ("Refectory counter", "measure", "paper", 1280, 800), "nested": ("Planter rings", "measure", "night", 1280, 800),
+    "coat": ("Refectory counter", "measure", "paper", 1280, 800), "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
+    "stock": ("", "/shelf/stock", "paper", 1280, 800), "colours": ("", "/shelf/colours", "paper", 1280, 800),
     "mesh": ("Fern tray", "measure", "paper", 1280, 800), "trace": ("Newel post", "measure", "paper", 1280, 800),
-    "heat": ("Seed-head block", "layers", "night", 1280, 800), "survey-phone": ("Newel post", "survey", "night", 390, 844),
+    "heat": ("Seed-head block", "layers", "night", 1280, 800),
 }
 
 
@@ -55,6 +56,26 @@ def trace(page) -> None:
     page.get_by_role("region", name="What was traced").wait_for(timeout=20_000)
 
 
+def too_much(page) -> None:
+    """The stand-in's hands: a cup, part A, and ten grams of B too much."""
+    page.get_by_text("This scale is a stand-in").click()
+    for key in ("lift the cup", "set a cup down"):
+        page.get_by_role("button", name=key, exact=True).click()
+        page.wait_for_timeout(2500)
+    page.get_by_role("button", name="Cup is on: count from here").click()
+    page.get_by_text("Pour part A.", exact=True).wait_for()
+    page.get_by_role("button", name="pour what is missing").click()
+    page.get_by_text("Then pour part B").wait_for(timeout=60_000)
+    page.get_by_role("button", name="pour what is missing").click()
+    page.wait_for_timeout(1000)
+    page.get_by_role("button", name="pour 10 g").click()
+    page.get_by_text("Too much. Take it as it is").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Take it as it is").click()
+    page.get_by_text("the ratio is right again").wait_for()
+    page.get_by_text("This scale is a stand-in").click()
+    page.wait_for_timeout(600)
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"] if os.geteuid() == 0 else [])
@@ -83,6 +104,15 @@ def main() -> None:
                 page.get_by_role("button", name="Show it in three dimensions").click()
                 page.locator("canvas").wait_for()
                 page.wait_for_timeout(800)
+            if name == "resin":
+                page.get_by_text(re.compile(r"peak.*\(\d+ to \d+\)")).first.wait_for(timeout=60_000)
+            if name == "stock":
+                page.get_by_text(re.compile("pieces together")).wait_for(timeout=60_000)
+            if name == "weigh":
+                too_much(page)
+            if name == "colours":
+                page.get_by_role("button", name="Rust", exact=True).click()
+                page.wait_for_timeout(600)
             if name == "trace":
                 trace(page)
             page.screenshot(path=FOLDER / f"{name}.png")

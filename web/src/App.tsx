@@ -1,16 +1,19 @@
+import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api/queries";
 import { Bench } from "./places/Bench";
 import { Pieces } from "./places/Pieces";
-import { Patch } from "./places/shelf/SwatchPhoto";
-import { Shelf } from "./places/Shelf";
-import { MixSheet } from "./stages/mix/MixSheet";
-import { Weigh } from "./stages/mix/weigh/Weigh";
-import { ReadySheet } from "./stages/survey/ReadySheet";
 import { Workspace } from "./stages/Workspace";
 import { Frame } from "./ui/Frame";
 import { SessionContext } from "./ui/session";
 import { Waiting } from "./ui/states";
+
+// Opened seldom or by themselves: the first page need not wait for them.
+const Shelf = lazy(() => import("./places/Shelf").then((found) => ({ default: found.Shelf })));
+const Patch = lazy(() => import("./places/shelf/SwatchPhoto").then((found) => ({ default: found.Patch })));
+const MixSheet = lazy(() => import("./stages/mix/MixSheet").then((found) => ({ default: found.MixSheet })));
+const ReadySheet = lazy(() => import("./stages/survey/ReadySheet").then((found) => ({ default: found.ReadySheet })));
+const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ default: found.Weigh })));
 
 export function App() {
   const session = useSession();
@@ -18,7 +21,7 @@ export function App() {
   return (
     <SessionContext value={session.data}>
       <Routes>
-        <Route path="/pieces/:id/weigh/:pour/:batch" element={<Weigh />} />
+        <Route path="/pieces/:id/weigh/:pour/:batch" element={<Suspense fallback={<Waiting error={null} what="the batch" />}><Weigh /></Suspense>} />
         <Route path="*" element={<InFrame />} />
       </Routes>
     </SessionContext>
@@ -27,7 +30,8 @@ export function App() {
 
 function InFrame() {
   return (
-      <Frame>
+    <Frame>
+      <Suspense fallback={<Waiting error={null} what="the page" />}>
         <Routes>
           <Route path="/" element={<Bench />} />
           <Route path="/pieces" element={<Pieces />} />
@@ -43,6 +47,7 @@ function InFrame() {
           <Route path="/shelf/:systemId" element={<Shelf />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
-      </Frame>
+      </Suspense>
+    </Frame>
   );
 }

@@ -16,7 +16,7 @@ export function Bottles({ step, systemId, onChoose }: { step: Schemas["WeighStep
         const short = standing.left_kg < step.remaining_kg;
         return (
           <button key={standing.id} role="radio" aria-checked={standing.id === step.bottle_id} onClick={() => onChoose(standing.id, standing.bottle.lot ?? "")}
-            className={`min-h-16 px-4 text-left text-[17px] border-2 rounded-[3px] ${standing.id === step.bottle_id ? "border-spruce border-4 font-semibold" : "border-slate"}`}>
+            className={`min-h-[64px] px-4 text-left text-[17px] border-2 rounded-[3px] ${standing.id === step.bottle_id ? "border-spruce border-4 font-semibold" : "border-slate"}`}>
             lot {standing.bottle.lot || "not noted"}
             <span className={`block text-[16px] ${expired || short ? "text-rust font-semibold" : "text-slate"}`}>{grams(standing.left_kg)} g left{expired ? ", past its date" : short ? ", not enough" : ""}</span>
           </button>

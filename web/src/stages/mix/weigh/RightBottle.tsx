@@ -29,7 +29,7 @@ export function RightBottle({ weighing, step, onClose }: { weighing: Weighing; s
     <div role="dialog" aria-label="Is it the right bottle?" className="fixed inset-0 z-50 bg-paper grid place-content-center p-6 gap-4 text-[18px]">
       <p className="text-[26px] font-semibold">Is this part {step.key}?</p>
       <p className="max-w-[48ch]">Pour some of it to a line of a measuring cup and weigh it. Its density tells the two parts apart: A {(weighing.task.density_a / 1000).toFixed(3)}, B {(weighing.task.density_b / 1000).toFixed(3)} g/mL by the sheet.</p>
-      <div className="grid grid-cols-3 max-sm:grid-cols-1 gap-4 [&_.box]:min-h-16 [&_.box]:text-[20px]">
+      <div className="grid grid-cols-3 max-sm:grid-cols-1 gap-4 [&_.box]:min-h-[64px] [&_.box]:text-[20px]">
         <QuantityField label="volume at the line" kind="volume" reading={volume} onCommit={setVolume} />
         <QuantityField label="weighs" kind="mass" reading={mass} help={onScale && !mass ? `on the scale now: ${grams(onScale)} g` : undefined} optional onCommit={setMass} />
         <QuantityField label="lines are apart by" kind="volume" reading={line} onCommit={setLine} />

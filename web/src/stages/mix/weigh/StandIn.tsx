@@ -12,8 +12,8 @@ export function StandIn({ remainingKg }: { remainingKg: number }) {
   ];
   return (
     <details className="px-6 max-sm:px-3 pb-4 text-[16px]">
-      <summary className="min-h-16 grid content-center cursor-pointer text-slate">This scale is a stand-in: its hands are here</summary>
-      <div className="flex flex-wrap gap-3">{keys.map(([words, command]) => <button key={words} className="min-h-16 px-4 border-2 border-slate rounded-[3px]" onClick={say(command)}>{words}</button>)}</div>
+      <summary className="min-h-[64px] grid content-center cursor-pointer text-slate">This scale is a stand-in: its hands are here</summary>
+      <div className="flex flex-wrap gap-3">{keys.map(([words, command]) => <button key={words} className="min-h-[64px] px-4 border-2 border-slate rounded-[3px]" onClick={say(command)}>{words}</button>)}</div>
       {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
     </details>
   );

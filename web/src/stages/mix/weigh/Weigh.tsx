@@ -46,7 +46,7 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
 
   return (
     <main className="bench-mode min-h-dvh flex flex-col" data-tone={live.tone}>
-      <header className="flex flex-wrap items-center gap-x-6 px-6 max-sm:px-3 border-b border-ink min-h-16">
+      <header className="flex flex-wrap items-center gap-x-6 px-6 max-sm:px-3 border-b border-ink min-h-[64px]">
         <Link to={`/pieces/${weighing.piece_id}/mix`} className="big-quiet">‹ Leave</Link>
         <h1 className="text-[22px]">{task.piece}</h1>
         <p className="text-[17px] text-slate">{task.pour}, batch {task.batch} of {task.batches} · {task.system}</p>
@@ -107,6 +107,7 @@ function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }
       <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${grams(step.remaining_kg)} grams wanted, read your own scale`}>
         <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(step.remaining_kg)}</span>
         <span className="text-[26px] max-sm:text-[20px]">g wanted: read your own scale</span>
+        <Near step={step} />
       </p>
     );
   }
@@ -115,6 +116,7 @@ function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }
       <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums text-slate">
         <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(live.gross_kg)}</span>
         <span className="text-[26px] max-sm:text-[20px]">g on the scale, not counted yet · {grams(step.remaining_kg)} g wanted</span>
+        <Near step={step} />
       </p>
     );
   }
@@ -122,9 +124,13 @@ function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }
     <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${typeof net === "number" ? grams(net) : "no reading"} of ${grams(step.remaining_kg)} grams`}>
       <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{typeof net === "number" ? grams(net) : "?"}</span>
       <span className="text-[40px] max-sm:text-[28px]">of <b className="font-semibold">{grams(step.remaining_kg)}</b> g</span>
-      <span className="text-[19px] text-slate">± {grams(step.close_kg)} g is close enough{step.taken_kg > 0 ? ` · ${grams(step.taken_kg)} g are in` : ""}</span>
+      <Near step={step} />
     </p>
   );
+}
+
+function Near({ step }: { step: Step }) {
+  return <span className="text-[19px] text-slate">± {grams(step.close_kg)} g is close enough{step.taken_kg > 0 ? ` · ${grams(step.taken_kg)} g are in` : ""}</span>;
 }
 
 function AllIn({ weighing: { task, state } }: { weighing: Weighing }) {
@@ -142,7 +148,7 @@ function Steps({ weighing: { task, state } }: { weighing: Weighing }) {
   return (
     <ol aria-label="This batch" className="rule self-start max-lg:mt-6">
       {state.steps.map((step, index) => (
-        <li key={step.key} aria-current={index === state.current ? "step" : undefined} className={`grid grid-cols-[30px_1fr_auto] items-center gap-2 min-h-16 text-[19px] ${index === state.current ? "border-l-8 border-spruce pl-3 font-semibold" : "pl-5"}`}>
+        <li key={step.key} aria-current={index === state.current ? "step" : undefined} className={`grid grid-cols-[30px_1fr_auto] items-center gap-2 min-h-[64px] text-[19px] ${index === state.current ? "border-l-8 border-spruce pl-3 font-semibold" : "pl-5"}`}>
           <span role="img" aria-label={step.done ? "in" : index === state.current ? "now" : "later"}>{step.done ? "✓" : index === state.current ? "▸" : "·"}</span>
           <span>{step.kind === "part" ? `Part ${step.key}` : step.name}{step.cup ? <span className="text-[16px] text-slate block">{step.cup}</span> : null}{step.lot ? <span className="text-[16px] text-slate block">lot {step.lot}</span> : null}</span>
           <span className="tabular-nums text-right">{step.done ? grams(step.taken_kg) : grams(step.target_kg)} g</span>
