@@ -217,3 +217,12 @@ def test_the_mixing_sheet_prints_every_batch(open_page):
     page.get_by_role("link", name="Print view").click()
     expect(page.get_by_role("heading", name="Waymark discs: what to weigh")).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("of it into rust"))).to_be_visible()
+
+
+def test_an_amount_without_in_all_or_of_each_part_is_asked_about(open_page):
+    page = piece_at(open_page, "Drawer pulls", "mix")
+    page.get_by_text("Another amount").click()
+    page.get_by_label("amount", exact=True).fill("100 mL")
+    page.get_by_label("amount", exact=True).press("Enter")
+    page.get_by_role("button", name="100 mL of each part").click()
+    expect(page.get_by_role("table", name=re.compile("Weighed out: 100 mL of each part"))).to_contain_text("114.0 g")  # 1.14 g/mL

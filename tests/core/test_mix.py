@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from cavatum.core.errors import DomainError, Infeasible
 from cavatum.core.measure.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
 from cavatum.core.measure.holddown import uplift_mass
+from cavatum.core.mix.amount import read_amount, weigh_out
 from cavatum.core.mix.batches import CUP_FILL, count_batches, to_step, weigh
 from cavatum.core.mix.ratio import Ratio, ratio_error, ratio_of
 from cavatum.core.readings import ArealVolume, Fraction
@@ -124,3 +125,48 @@ def test_uplift_follows_archimedes():
     # 1 L of cork (200 kg/m3) wholly under in resin of 1100: 0.9 kg holds it
     assert uplift_mass(1100, 200, 1e-3, 1e-3) == pytest.approx(0.9)
     assert uplift_mass(1100, 2650, 1e-3, 1e-3) < 0
+
+
+@pytest.mark.parametrize(("text", "code", "choices"), [
+    ("300 g", "in-all-or-each", ["300 g in all", "300 g of each part"]),
+    ("8 oz of each part", "bare-ounce", ["8 oz wt of each part", "8 fl oz of each part"]),
+    ("8 oz", "bare-ounce", ["8 oz wt in all", "8 fl oz in all"]),
+    ("-5 g in all", "out-of-range", []), ("3 mm in all", "other-kind", []), ("nothing", "not-a-number", []),
+])
+def test_an_amount_that_says_too_little_is_asked_about_never_guessed(text, code, choices):
+    with pytest.raises(DomainError) as refused:
+        read_amount(text)
+    assert refused.value.code == code and refused.value.choices == choices
+
+
+def test_in_all_and_of_each_part_differ_by_two():
+    sheet = system("fast-casting-polyurethane")
+    both, each = weigh_out(read_amount("300 g in all"), sheet), weigh_out(read_amount("300 g of each part"), sheet)
+    assert (both.mass_a.value, each.mass_a.value, each.mass.value) == pytest.approx((0.15, 0.3, 0.6))
+
+
+def test_6_40_in_all_at_1_to_083_by_weight():
+    # hand-worked: 3.50 + 2.90
+    found = weigh_out(read_amount("6.40 kg in all"), system("coating-epoxy", density_a_kg_m3="1.15 g/mL", density_b_kg_m3="0.955 g/mL"))
+    assert (round(found.mass_a.value, 2), round(found.mass_b.value, 2)) == (3.5, 2.9)
+
+
+@given(st.sampled_from(sorted(SHEETS)), st.floats(0.01, 3), st.sampled_from(["g", "mL"]), st.sampled_from(["in all", "of A", "of B"]))
+def test_any_amount_comes_out_in_ratio_and_as_asked(id_, amount, unit, sense):
+    sheet = SHEETS[id_]
+    said, ratio = read_amount(f"{amount * 1000:.3f} {unit} {sense}"), ratio_of(sheet)
+    found = weigh_out(said, sheet)
+    assert found.mass_a.value / found.mass_b.value == pytest.approx(ratio.by_weight) and found.volume_a.value / found.volume_b.value == pytest.approx(ratio.by_volume)
+    asked = {"in all": (found.mass, found.volume), "of A": (found.mass_a, found.volume_a), "of B": (found.mass_b, found.volume_b)}[sense]
+    assert asked[0 if unit == "g" else 1].value == pytest.approx(said.value)
+
+
+def test_equal_parts_of_a_two_to_one_resin_are_refused():
+    with pytest.raises(DomainError, match="off its ratio"):
+        weigh_out(read_amount("100 mL of each part"), system("casting-epoxy-25"))
+
+
+def test_the_scale_carries_the_cup_too():
+    heavy = workshop(cup_m3="20 L", cup_kg="1 kg")
+    one = weigh([2.5e-3], ratio_of(system()), heavy)
+    assert len(one) == 2 and one[0].mass_kg <= 2.0 and len(weigh([2.5e-3], ratio_of(system()), workshop(cup_m3="20 L"))) == 1

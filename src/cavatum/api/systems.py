@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from flask_openapi3 import APIBlueprint
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from ..core.errors import DomainError
 from ..core.layers.claimed import claimed_layers
+from ..core.mix.amount import WeighOut, read_amount, weigh_out
 from ..core.readings import Id
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
@@ -87,6 +88,22 @@ def confirm_system(path: SystemPath):
         newest = systems.versions(connection, shop, path.system_id)[0]
         stored = systems.add_version(connection, shop, confirmed(newest))
     return _sheet(stored).model_dump(mode="json")
+
+
+class AmountBody(BaseModel):
+    """As it is said: "300 g in all", "8 fl oz of each part"."""
+
+    text: str = Field(max_length=80)
+    default_unit: str | None = Field(default=None, max_length=20)
+
+
+@blueprint.post("/<string:system_id>/amount", operation_id="weighOut", responses={200: WeighOut})
+def weigh_out_amount(path: SystemPath, body: AmountBody):
+    """Both parts for any amount. Nothing is stored; what was not said is asked."""
+    said = read_amount(body.text, body.default_unit)
+    with transaction() as connection:
+        sheet = systems.versions(connection, workshop_id(connection), path.system_id)[0]
+    return weigh_out(said, sheet).model_dump(mode="json")
 
 
 @blueprint.delete("/<string:system_id>", operation_id="retireSystem", responses={204: None})

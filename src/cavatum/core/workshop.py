@@ -42,8 +42,11 @@ class Night(Data):
 
 
 class Workshop(Data):
-    """cup_line_m3: how far the lines of the measuring cup are apart. Schools: first_part, colours (several of one pour out of one clear mix), stir_with,
-    second_cup (stirred again in a clean one where the sheet gives a time for it)."""
+    """cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+
+    Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
+    gives a time for it).
+    """
 
     name: Name
     zone: str = "UTC"
@@ -58,11 +61,17 @@ class Workshop(Data):
     residue_fraction: Fraction
     residue_m3: Volume
     cup_line_m3: Volume | None = None
+    cup_kg: Mass | None = None
     first_part: Literal["A", "B"] = "A"
     colours: Literal["one clear mix", "each by itself"] = "one clear mix"
     stir_with: Literal["hand", "drill"] = "hand"
     second_cup: bool = True
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
+
+    @property
+    def scale_carries_kg(self) -> float:
+        """What the scale can still show with the cup on it; without the cup's weight its whole range."""
+        return max(self.scale.most_kg.value - (self.cup_kg.value if self.cup_kg else 0.0), 0.0)
 
     @field_validator("zone")
     @classmethod

@@ -598,6 +598,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{system_id}/amount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Both parts for any amount. Nothing is stored; what was not said is asked. */
+        post: operations["weighOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{system_id}/versions": {
         parameters: {
             query?: never;
@@ -2971,8 +2988,10 @@ export interface components {
         };
         /**
          * Workshop
-         * @description cup_line_m3: how far the lines of the measuring cup are apart. Schools: first_part, colours (several of one pour out of one clear mix), stir_with,
-         *     second_cup (stirred again in a clean one where the sheet gives a time for it).
+         * @description cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+         *
+         *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
+         *     gives a time for it).
          */
         Workshop: {
             /** Name */
@@ -3005,6 +3024,8 @@ export interface components {
             residue_m3: components["schemas"]["Volume"];
             /** @default null */
             cup_line_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            cup_kg?: components["schemas"]["Mass"] | null;
             /**
              * First Part
              * @default A
@@ -5202,6 +5223,37 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][];
             /** Typical */
             typical: string[];
+        };
+        /**
+         * WeighOut
+         * @description Both parts by weight and by volume, and what they are together.
+         */
+        WeighOut: {
+            /** Words */
+            words: string;
+            mass_a: components["schemas"]["Figure"];
+            mass_b: components["schemas"]["Figure"];
+            volume_a: components["schemas"]["Figure"];
+            volume_b: components["schemas"]["Figure"];
+            mass: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
+         * AmountBody
+         * @description As it is said: "300 g in all", "8 fl oz of each part".
+         */
+        AmountBody: {
+            /** Text */
+            text: string;
+            /**
+             * Default Unit
+             * @default null
+             */
+            default_unit?: string | null;
         };
         /** Versions */
         Versions: {
@@ -7505,6 +7557,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmountBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighOut"];
                 };
             };
             /** @description Unprocessable Entity */

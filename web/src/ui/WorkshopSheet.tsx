@@ -45,6 +45,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             <option value="B">part B, the hardener</option>
           </select>
         </div>
+        <QuantityField label="empty mixing cup weighs" kind="mass" optional help="the scale carries it too" reading={workshop.cup_kg} onCommit={(r) => save({ cup_kg: r })} />
         <QuantityField label="cup lines are apart by" kind="volume" optional help="empty: nothing is measured in the cup" reading={workshop.cup_line_m3} onCommit={(r) => save({ cup_line_m3: r })} />
         <Choice label="several colours in one pour" value={workshop.colours ?? "one clear mix"} options={[["one clear mix", "out of one clear mix"], ["each by itself", "each mixed by itself"]]} onChange={(colours) => save({ colours: colours as Workshop["colours"] })} />
         <Choice label="stirred by" value={workshop.stir_with ?? "hand"} options={[["hand", "hand: fewer bubbles"], ["drill", "drill: large volumes"]]} onChange={(stir_with) => save({ stir_with: stir_with as Workshop["stir_with"] })} />

@@ -57,7 +57,7 @@ def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least
     Raises Infeasible when what stays in the cups leaves nothing to pour, or over MOST_BATCHES.
     """
     need = sum(needs_m3)
-    capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale.most_kg.value / ratio.mixed_density)
+    capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale_carries_kg / ratio.mixed_density)
     pours = capacity * (1 - workshop.residue_fraction.value) - workshop.residue_m3.value
     count = max(least, math.ceil(need / pours * (1 - 1e-12))) if pours > 0 else MOST_BATCHES + 1
     while len(needs_m3) > 1 and count <= MOST_BATCHES and mixed_for([one / count for one in needs_m3], workshop) > capacity * (1 + 1e-12):

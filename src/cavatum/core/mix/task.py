@@ -21,7 +21,7 @@ def task_of(piece_id: int, piece: str, plan: Plan, pour_number: int, batch_numbe
     return WeighTask(
         piece_id=piece_id, piece=piece, pour=pour.called, batch=batch_number, batches=len(pour.batches), system_id=system.id, system=system.name,
         order="AB" if batch.first_part == "A" else "BA", by_weight=ratio.by_weight, density_a=ratio.density_a, density_b=ratio.density_b,
-        target_a_kg=masses["A"], target_b_kg=masses["B"], step_kg=workshop.scale.step_kg.value, most_kg=workshop.scale.most_kg.value,
+        target_a_kg=masses["A"], target_b_kg=masses["B"], step_kg=workshop.scale.step_kg.value, most_kg=workshop.scale_carries_kg,
         cup_m3=workshop.cup_m3.value, cups=_cups(batch), stir_s=batch.stir_s, stir_again_s=batch.stir_again_s, rest_s=batch.rest_s,
         pour_within_s=batch.pour_within.value)
 

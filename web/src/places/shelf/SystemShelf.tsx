@@ -11,6 +11,7 @@ import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { Empty, Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
+import { AnyAmount } from "../../stages/mix/AnyAmount";
 import { Kits } from "./Kits";
 
 type Sheet = Schemas["Sheet"];
@@ -87,6 +88,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         </div>
       ) : null}
       <Verdicts verdicts={sheet.verdicts} title="Doubts about this sheet" />
+      <AnyAmount systemId={system.id} />
       <h3 className="font-semibold mt-4 border-b border-ink">Ratio</h3>
       <div className="mt-2 grid grid-cols-3 gap-3 max-md:grid-cols-2">
         <TextField label="name" required value={system.name} onCommit={(name) => change({ name })} />

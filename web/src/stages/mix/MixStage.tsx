@@ -7,6 +7,7 @@ import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../Workspace";
+import { AnyAmount } from "./AnyAmount";
 import { Colours } from "./Colours";
 import { minutes } from "./minutes";
 import { PotClock } from "./PotClock";
@@ -34,6 +35,7 @@ export function MixStage({ stored, plan }: StageProps) {
           </section>
         );
       })}
+      {stored.piece.system_id ? <AnyAmount systemId={stored.piece.system_id} /> : null}
       <Verdicts verdicts={plan.verdicts} stage="mix" />
       <section className="mt-4"><h2>With care</h2>{plan.cautions.map((caution) => <p key={caution} className="mt-1 text-[13px]">{caution}</p>)}</section>
     </>
