@@ -106,7 +106,7 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
             "note": "Six on the two-position rotator; glitter rested before it goes on.",
             "coats": [{"id": "pot", "name": "Pot", "count": 6, "wall": "plastic", "grain": "not porous", "edges": "none", "film_m": "0.8 mm",
                        "surface": {"kind": "cup", "top_diameter_m": "78 mm", "bottom_diameter_m": "62 mm", "height_m": "110 mm", "with_base": False, "bare_band_m": "8 mm"},
-                       "portions": [{"id": "pot-1"}]}],
+                       "portions": [{"id": "pot-1", "colour": "starlight", "recipe_id": "starlight"}]}],
         },
         {
             "name": "Refectory counter", "for_whom": ARBORETUM, "kind_of_work": "flood coat", "tint": "#C98F4E", "system_id": "coating-epoxy", "due": due(today, 20),

@@ -51,6 +51,7 @@ def recipes() -> list[Recipe]:
         one("moss", "Moss", "#5E7F4E", {"moss-paste": "1.2 %"}, swatch=swatch("3 mm", "12 %")),
         one("pale-green", "Pale green", "#B7CFA0", {"moss-paste": "0.3 %", "white-paste": "0.4 %"}, swatch=swatch("3 mm", "30 %")),
         one("amber", "Amber", "#D39A3C", {"amber-dye": "0.15 %"}, swatch=swatch("5 mm", "45 %")),
+        one("starlight", "Starlight", "#C9CBD3", {"glitter-1": "4 %"}),
         one("slate", "Slate", "#4F6273", {"slate-mica": "1.8 %"}, swatch=swatch("3 mm", "6 %")),
     ]
 

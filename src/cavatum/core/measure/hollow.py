@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
+from functools import cached_property
 
 Point = tuple[float, float]
 Ring = list[Point]
@@ -64,7 +65,7 @@ class Hollow(ABC):
         """How far off [m3] the volume may be because the shape between the readings is not known; 0 where it is."""
         return 0.0
 
-    @property
+    @cached_property  # asked for at every height of a heat run
     def size_m(self) -> tuple[float, float]:
         """Length and width of the opening's bounding box [m]."""
         xs, ys = zip(*self.rim(), strict=True)

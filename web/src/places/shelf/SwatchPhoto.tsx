@@ -68,7 +68,7 @@ export function Patch() {
     <article className="p-8 max-w-[640px] mx-auto">
       <p className="no-print flex gap-4 mb-4"><button className="key" onClick={() => window.print()}>Print</button><a className="quiet self-center" href="/shelf/colours">Back to the colours</a></p>
       <h1 className="text-[22px]">Grey patch for swatch photos</h1>
-      <svg width="480" height="240" role="img" aria-label="A middle grey field and a frame for the swatch" className="print:[print-color-adjust:exact]"><rect x="4" y="4" width="228" height="228" fill="#767676" /><rect x="248" y="4" width="228" height="228" fill="none" stroke="#20262b" strokeWidth="2" strokeDasharray="8 5" /><text x="362" y="122" textAnchor="middle" fontSize="16">lay the swatch here</text></svg>
+      <svg viewBox="0 0 480 240" width="480" role="img" aria-label="A middle grey field and a frame for the swatch" className="max-w-full h-auto print:[print-color-adjust:exact]"><rect x="4" y="4" width="228" height="228" fill="#767676" /><rect x="248" y="4" width="228" height="228" fill="none" stroke="#20262b" strokeWidth="2" strokeDasharray="8 5" /><text x="362" y="122" textAnchor="middle" fontSize="16">lay the swatch here</text></svg>
       <p className="mt-3 max-w-[52ch]">Print on plain white paper without colour management. Always use the same print: printers differ, and the patch is what makes two photos comparable. One even light, no flash, no shadow.</p>
     </article>
   );

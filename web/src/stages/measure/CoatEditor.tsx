@@ -6,6 +6,7 @@ import { COVERAGE_RULES, GRAINS, SURFACES, type Coat } from "../../domain/surfac
 import { CoatSketch } from "../../drawing/CoatSketch";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
+import { RecipeField } from "./RecipeField";
 import { useUnits } from "../../ui/session";
 import { ChoiceField } from "./ShapeFields";
 import { Shares } from "./Shares";
@@ -103,6 +104,7 @@ function FilmPortions({ coat, index, change, standard }: { coat: Coat; index: nu
               </select>
             </div>
             {at === coat.portions.length - 1 ? <p className="self-end pb-2 text-[13px] text-slate">to the whole film</p> : <QuantityField label="up to a film of" kind="length" reading={portion.to_m} pointer={`/coats/${index}/portions/${at}/to_m`} onCommit={(to_m) => set("film of a coat", portion.id, { to_m })} />}
+            <RecipeField portionId={portion.id} recipeId={portion.recipe_id} onChoose={(recipe_id, name) => void set("recipe of a coat", portion.id, { recipe_id, ...(portion.colour ? {} : { colour: name }) }).catch(() => undefined)} />
           </div>
         ))}
         <p className="flex gap-4"><button className="quiet" onClick={() => void add()}>Another coat</button>{coat.portions.length > 1 ? <button className="quiet" onClick={() => void change("one coat less", (one) => ({ ...one, portions: one.portions.slice(0, -1).map((portion, at, all) => (at === all.length - 1 ? { ...portion, to_m: null } : portion)) }))}>Take the last out</button> : null}</p>

@@ -1,8 +1,9 @@
 /** What fills a void from the bottom up: one portion, or several colours one on the other. */
 import { useState } from "react";
 import { Refused } from "../../api/client";
-import { useGoods, type Void } from "../../api/queries";
+import type { Void } from "../../api/queries";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
+import { RecipeField } from "./RecipeField";
 
 type Portion = Void["portions"][number];
 
@@ -14,7 +15,6 @@ interface Props {
 }
 
 export function PortionList({ hollow, index, change, nextId }: Props) {
-  const goods = useGoods();
   const [height, setHeight] = useState<Reading | null>(null);
   const [problem, setProblem] = useState("");
   const set = (what: string, id: string, part: Partial<Portion>) =>
@@ -43,16 +43,7 @@ export function PortionList({ hollow, index, change, nextId }: Props) {
           return (
             <div key={portion.id} className="grid grid-cols-2 gap-2">
               <TextField label={at === 0 ? "colour" : "then, colour"} value={portion.colour ?? ""} onCommit={(colour) => set("colour", portion.id, { colour })} />
-              <div>
-                <label className="block text-[13px] text-slate" htmlFor={`recipe-${portion.id}`}>by the recipe</label>
-                <select id={`recipe-${portion.id}`} className="box" value={portion.recipe_id ?? ""} onChange={(event) => {
-                  const recipe = goods.data?.recipes?.[event.target.value];
-                  void set("recipe", portion.id, { recipe_id: event.target.value || null, ...(recipe && !portion.colour ? { colour: recipe.name.toLowerCase() } : {}) }).catch(() => undefined);
-                }}>
-                  <option value="">none: clear, or coloured by eye</option>
-                  {Object.values(goods.data?.recipes ?? {}).map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
-                </select>
-              </div>
+              <RecipeField portionId={portion.id} recipeId={portion.recipe_id} onChoose={(recipe_id, name) => void set("recipe", portion.id, { recipe_id, ...(portion.colour ? {} : { colour: name }) }).catch(() => undefined)} />
               {last ? <p className="col-span-2 text-[13px] text-slate">to the fill line</p> : <QuantityField label="up to" kind="length" reading={portion.to_m} pointer={`/voids/${index}/portions/${at}/to_m`} onCommit={(reading) => set("height of a colour", portion.id, { to_m: reading })} />}
             </div>
           );
