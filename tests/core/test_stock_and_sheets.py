@@ -19,7 +19,7 @@ from cavatum.core.plan import make_plan
 from cavatum.core.resin.buying import part_bottles, to_buy
 from cavatum.core.resin.checks import check_system
 from cavatum.core.resin.compare import Facts, reasons
-from cavatum.core.resin.stock import Bottle, OnShelf, PartNeed, booked, bottle_verdicts, good_until, held, need_verdicts
+from cavatum.core.resin.stock import Bottle, OnShelf, PartNeed, booked, bottle_verdicts, good_until, held, need_verdicts, unpromised
 from cavatum.core.say import Say
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
@@ -77,6 +77,12 @@ def test_an_empty_jug_and_a_promised_one_are_said_before_the_pour():
     assert codes(need_verdicts(mine, [], stock, SLOW, NOW, SAY)) == ["jug-empty-b"]
     other = PartNeed(who="Block", system_id=SLOW.id, a_kg=1.5, b_kg=0.0)
     assert codes(need_verdicts(mine, [other], stock, SLOW, NOW, SAY)) == ["jug-promised-a", "jug-empty-b"]
+
+
+def test_what_other_plans_reserve_is_not_free_and_expired_bottles_promise_nothing():
+    stock = [bottle("A", 1.0, 1, best_before="2026-01-01"), bottle("A", 1.0, 2), bottle("B", 0.3, 3)]
+    other = PartNeed(who="Block", system_id=SLOW.id, a_kg=0.6, b_kg=0.5)
+    assert [one.left_kg for one in unpromised(stock, [other], {SLOW.id: SLOW}, NOW.date())] == pytest.approx([1.0, 0.4, 0.0])
 
 
 def test_what_to_buy_counts_kits_by_volume_as_their_mass():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
@@ -46,11 +47,11 @@ def _summaries(connection: Connection, shop: int, moment: datetime) -> list[tupl
     return found
 
 
-def reserved(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[PartNeed]:
+def reserved(connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()) -> list[PartNeed]:
     """Pours still to come of all pieces whose start somebody set, by the plan that was made for each last."""
     found = []
     for id_, name, summary in _summaries(connection, shop, moment):
-        if id_ == without:
+        if id_ in without:
             continue
         moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
         for at, needs in zip(moments, summary.get("needs", []), strict=False):

@@ -13,7 +13,7 @@ from ..core.plan_parts import Option, Plan
 from ..core.resin.buying import ToBuy, to_buy
 from ..core.resin.checks import check_system
 from ..core.resin.compare import Facts, Reasons, reasons
-from ..core.resin.stock import OnShelf, PartNeed, need_verdicts
+from ..core.resin.stock import OnShelf, PartNeed, need_verdicts, unpromised
 from ..core.resin.system import typical_fields
 from ..core.say import Say
 from ..core.verdict import Verdict
@@ -60,7 +60,8 @@ def read_candidates(path: PiecePath):
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
         inputs = planning.inputs_of(connection, shop)
-        there = stock.listed(connection, shop)
+        promised = reserving.reserved(connection, shop, now(), without=(stored.id,))
+        there = unpromised(stock.listed(connection, shop), promised, inputs.sheets, now().date())
     return CandidatesAnswer(candidates=compared(stored, inputs, there, now())).model_dump(mode="json")
 
 
@@ -104,9 +105,10 @@ def read_stock(path: PiecePath):
         inputs = planning.inputs_of(connection, shop)
         plan = planning.plan_of(connection, shop, stored, moment, inputs)
         there = stock.listed(connection, shop)
-        reserved = reserving.reserved(connection, shop, moment, without=stored.id)
+        reserved = reserving.reserved(connection, shop, moment, without=(stored.id,))
     needs = reserving.needs_of_plan(stored.piece.name, plan)
     systems = sorted({need.system_id for need in needs})
     say = Say(inputs.workshop)
     said = [verdict for one in systems for verdict in need_verdicts(reserving.together(needs, one), reserved, there, inputs.sheets[one], moment, say)]
-    return StockAnswer(needs=needs, buy=[to_buy(inputs.sheets[one], needs, there, moment) for one in systems], verdicts=said).model_dump(mode="json")
+    free = unpromised(there, reserved, inputs.sheets, moment.date())
+    return StockAnswer(needs=needs, buy=[to_buy(inputs.sheets[one], needs, free, moment) for one in systems], verdicts=said).model_dump(mode="json")

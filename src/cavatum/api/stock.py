@@ -11,7 +11,7 @@ from ..core.errors import DomainError
 from ..core.mix.leftover import Offer, offers
 from ..core.readings import Id, Label, Mass
 from ..core.resin.buying import ToBuy, part_bottles, to_buy
-from ..core.resin.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until
+from ..core.resin.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
 from ..core.say import Say
 from ..core.verdict import Verdict
 from ..store import pieces, stock
@@ -219,6 +219,7 @@ def plan_purchase(body: BuyBody):
             needs += found
             if not plan.pours:
                 unplanned.append(stored.piece.name)
+        there = unpromised(there, reserving.reserved(connection, shop, moment, without=body.piece_ids), inputs.sheets, moment.date())
     buy = [to_buy(inputs.sheets[one], needs, there, moment) for one in sorted({need.system_id for need in needs})]
     return BuyAnswer(buy=buy, price_minor=sum(one.price_minor for one in buy), unplanned=unplanned).model_dump(mode="json")
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Literal
 
@@ -90,6 +90,25 @@ def held(stock: Sequence[OnShelf], system: System, ratio: Ratio, now: datetime) 
         b[0][1] -= mix - ratio.part_a(mix)
         a, b = [one for one in a if one[1] > 1e-9], [one for one in b if one[1] > 1e-9]
     return found
+
+
+def unpromised(stock: Sequence[OnShelf], reserved: Sequence[PartNeed], systems: Mapping[str, System], today: date) -> list[OnShelf]:
+    """The bottles with what other plans reserve taken off, from those that count, what goes off first before the rest."""
+    def end(one: OnShelf) -> date:
+        return good_until(one.bottle, systems[one.bottle.goods_id]) or date.max
+
+    left = {one.id: one.left_kg for one in stock}
+    for need in reserved:
+        if need.system_id not in systems:
+            continue
+        for part, kg in (("A", need.a_kg), ("B", need.b_kg)):
+            fitting = [one for one in stock if one.bottle.goods_id == need.system_id and one.bottle.part == part and _counts(one.bottle,
+                systems[need.system_id], today)]
+            for one in sorted(fitting, key=end):
+                taken = min(kg, left[one.id])
+                left[one.id] -= taken
+                kg -= taken
+    return [one.model_copy(update={"left_kg": left[one.id]}) for one in stock]
 
 
 def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Say) -> list[Verdict]:
