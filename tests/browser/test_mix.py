@@ -129,6 +129,20 @@ def test_an_undo_a_wrong_entry_and_a_batch_given_up_stay_in_the_record(open_page
     expect(page.get_by_role("heading", name="What do I weigh?")).to_be_visible()
 
 
+def test_an_overshoot_larger_than_the_cup_goes_on_in_a_larger_one_or_is_left_on_purpose(open_page, scale):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    pad(page, "2500")
+    pad(page, "900")
+    expect(page.get_by_text("Too much for the cup or the scale.")).to_be_visible()
+    page.get_by_role("button", name="It is in a larger cup now").click()
+    for digit in "9000":
+        page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Take it").click()
+    expect(page.get_by_role("button", name="It is in a larger cup now")).to_have_count(0)
+    page.get_by_role("button", name="Leave it off its ratio").click()
+    expect(page.get_by_text("Off its ratio, and left so.")).to_be_visible()
+
+
 def test_taps_while_the_line_is_down_are_kept_and_sent_once(open_page, scale, database_url):
     page = piece_at(open_page, "Seed-head block", "weigh/1/1")
     expect(page.get_by_text("Pour part A (resin)")).to_be_visible()
@@ -226,3 +240,65 @@ def test_an_amount_without_in_all_or_of_each_part_is_asked_about(open_page):
     page.get_by_label("amount", exact=True).press("Enter")
     page.get_by_role("button", name="100 mL of each part").click()
     expect(page.get_by_role("table", name=re.compile("Weighed out: 100 mL of each part"))).to_contain_text("114.0 g")  # 1.14 g/mL
+
+
+def test_a_size_is_added_to_a_sheet_and_a_kit_comes_home_as_two_bottles(open_page):
+    page = open_page("/shelf/casting-epoxy-25")
+    page.get_by_label("A and B together").fill("750 g")
+    page.get_by_label("price, GBP").fill("24,50")
+    page.get_by_role("button", name="Add the size").click()
+    expect(page.get_by_role("region", name="Sold in")).to_contain_text("£24.50")
+    page.goto("/shelf/stock")
+    page.get_by_text("Put something on the shelf").click()
+    page.get_by_label("a kit of").select_option(label="Casting epoxy 2:1, 25 mm")
+    page.get_by_label("size").select_option(label="750.0 g")
+    page.get_by_label("lot").first.fill("Q-1")
+    page.get_by_role("button", name="Bring the kit home").click()
+    bottles = page.get_by_role("region", name="Casting epoxy 2:1, 25 mm")
+    expect(bottles.get_by_role("button", name=re.compile("lot Q-1"))).to_have_count(2)
+    bottles.get_by_role("button", name=re.compile("part A")).click()
+    page.get_by_role("button", name="Take the bottle off the shelf").click()
+    page.get_by_role("button", name="Bring it back").click()
+    expect(bottles.get_by_role("button", name=re.compile("lot Q-1"))).to_have_count(2)
+
+
+def test_a_form_of_the_shelf_is_chosen_for_a_void_and_listed_with_its_values(open_page):
+    page = open_page("/shelf/forms")
+    page.get_by_label("another one, starting from").select_option(label="Silicone")
+    page.get_by_role("button", name="Add it").click()
+    page.get_by_text("Silicone, mine").click()
+    page.get_by_label("conductivity").last.fill("0.3 W/m K")
+    page.get_by_label("conductivity").last.press("Enter")
+    expect(page.get_by_text(re.compile(r"0\.3 W/\(m·K\)"))).to_be_visible()
+    page = piece_at(open_page, "Newel finials", "layers")
+    page.get_by_text("What stands round it").click()
+    page.get_by_label("form of the shelf").select_option(label="Silicone, mine")
+    expect(page.get_by_label("form of the shelf")).to_have_value("form")
+
+
+def test_a_swatch_photo_is_read_under_its_patch_and_kept_with_the_recipe(open_page, tmp_path):
+    from tests.api.test_shelf_and_weighing import photo
+
+    picture = tmp_path / "swatch.png"
+    picture.write_bytes(photo((0.3, 0.1, 0.05), (1.3, 1.0, 0.7)))
+    page = open_page("/shelf/colours")
+    page.get_by_role("button", name="Rust", exact=True).click()
+    swatch = page.get_by_role("region", name="Swatch photo")
+    swatch.get_by_label("A photo of swatch and patch").set_input_files(picture)
+    image = swatch.get_by_role("img", name=re.compile("tap the patch"))
+    expect(image).to_be_visible()
+    box = image.bounding_box()
+    image.click(position={"x": box["width"] * 0.25, "y": box["height"] * 0.5})
+    expect(swatch.get_by_text("Now tap the swatch.")).to_be_visible()
+    image.click(position={"x": box["width"] * 0.75, "y": box["height"] * 0.5})
+    expect(swatch.get_by_text(re.compile(r"L\* \d+"))).to_be_visible()
+    swatch.get_by_role("button", name="Keep it with the recipe").click()
+    expect(page.get_by_text("version 2", exact=False).first).to_be_visible()
+
+
+def test_a_recipe_is_chosen_for_a_portion_and_stands_on_its_card(open_page):
+    page = piece_at(open_page, "Newel finials", "measure")
+    page.get_by_role("button", name=re.compile("Cube")).first.click()
+    page.get_by_label("by the recipe").select_option(label="Slate")
+    page.goto(page.url.replace("/measure", "/mix"))
+    expect(page.get_by_role("region", name="Colour").first).to_contain_text("Slate mica")

@@ -12,7 +12,7 @@ from ..core.errors import DomainError
 from ..core.goods import Goods
 from ..core.heat.form_material import FormMaterial, typical_materials
 from ..core.mix.colour import Colourant, Recipe, RecipePart, typical_colourants
-from ..core.mix.opacity import SEEN_THROUGH, lets_through, share_for
+from ..core.mix.opacity import lets_through, share_for, words
 from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.mix.weighing import reduce
@@ -100,11 +100,11 @@ class OpacityBody(BaseModel):
 
 
 class OpacityAnswer(BaseModel):
-    """through: share of light at this depth; opaque: nothing is made out behind it; share: the colourants' total for `wanted`."""
+    """through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`, None where it lets less through already."""
 
     through: float
-    opaque: bool
-    share: float | None
+    looks: str
+    times: float | None
     note: str
 
 
@@ -278,7 +278,7 @@ def opacity(path: ColourantPath, body: OpacityBody):
     known = (swatch.depth_m.value, recipe.total, swatch.lets_through.value)
     through = lets_through(*known, body.depth.value, recipe.total)
     share = share_for(*known, body.depth.value, body.wanted) if body.wanted else None
-    return OpacityAnswer(through=through, opaque=through < SEEN_THROUGH, share=share,
+    return OpacityAnswer(through=through, looks=words(through), times=share / recipe.total if share and share > recipe.total else None,
                          note="An estimate by the Beer-Lambert law from the swatch: powders scatter and lie flat, and let through less.").model_dump()
 
 

@@ -86,9 +86,7 @@ def _queue(job_id: int) -> None:
 
 
 def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Plan, dict[str, Any]]:
-    stored = pieces.read(connection, shop, piece_id)
-    inputs = planning.inputs_of(connection, shop)
-    plan = planning.plan_of(connection, shop, stored, now(), inputs)
+    stored, inputs, plan = planning.opened(connection, shop, piece_id, now())
     return stored.piece, plan, planning.job_inputs(stored.piece, inputs, plan.made_at)
 
 
@@ -137,9 +135,7 @@ class ProbeAnswer(BaseModel):
 def lay_probe_over(path: PiecePath, body: ProbeBody):
     with transaction() as connection:
         shop = workshop_id(connection)
-        stored = pieces.read(connection, shop, path.piece_id)
-        inputs = planning.inputs_of(connection, shop)
-        plan = planning.plan_of(connection, shop, stored, now(), inputs)
+        stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
     course = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods).get(body.void_id)
     if course is None or body.layer >= len(course.layers):
         raise DomainError("layer", f"{body.layer + 1} of {body.void_id}", "its heat is computed", "Choose a layer that the plan has.", "no-layer")

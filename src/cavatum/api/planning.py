@@ -62,6 +62,12 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
     return plan
 
 
+def opened(connection: Connection, workshop_id: int, piece_id: int, now: datetime) -> tuple[StoredPiece, Inputs, Plan]:
+    """A piece with its plan and what the plan rests on."""
+    stored, inputs = pieces.read(connection, workshop_id, piece_id), inputs_of(connection, workshop_id)
+    return stored, inputs, plan_of(connection, workshop_id, stored, now, inputs)
+
+
 @cache
 def core_fingerprint() -> str:
     """Of the core's own code: a corrected rule makes new plans, an old plan keeps the rule it was made by."""

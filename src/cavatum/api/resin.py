@@ -101,9 +101,7 @@ def read_stock(path: PiecePath):
     moment = now()
     with transaction() as connection:
         shop = workshop_id(connection)
-        stored = pieces.read(connection, shop, path.piece_id)
-        inputs = planning.inputs_of(connection, shop)
-        plan = planning.plan_of(connection, shop, stored, moment, inputs)
+        stored, inputs, plan = planning.opened(connection, shop, path.piece_id, moment)
         there = stock.listed(connection, shop)
         reserved = reserving.reserved(connection, shop, moment, without=(stored.id,))
     needs = reserving.needs_of_plan(stored.piece.name, plan)

@@ -19,7 +19,7 @@ from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, 
 from ..core.readings import Mass, Volume
 from ..core.say import Say
 from ..core.verdict import Verdict
-from ..store import devices, pieces, stock, weighings, workshops
+from ..store import devices, stock, weighings, workshops
 from ..store.weighings import Weighing
 from . import planning
 from .context import now, transaction, workshop_id
@@ -143,14 +143,8 @@ def begin(path: PiecePath, body: BeginBody):
     """The batch that is open already, else a new one, frozen as the plan has it now."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        stored = pieces.read(connection, shop, path.piece_id)
-        inputs = planning.inputs_of(connection, shop)
-        plan = planning.plan_of(connection, shop, stored, now(), inputs)
-        pour = next((one for one in plan.pours if one.number == body.pour), None)
-        batch = next((one for one in pour.batches if one.number == body.batch), None) if pour else None
-        if batch is None:
-            raise DomainError("batch", f"{body.batch} of pour {body.pour}", "the plan has it", "Open the plan as it is now.", "no-batch")
-        task = task_of(stored.id, stored.piece.name, plan, body.pour, body.batch, inputs.sheets[batch.system_id], inputs.workshop)
+        stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
+        task = task_of(stored.id, stored.piece.name, plan, body.pour, body.batch, inputs.sheets, inputs.workshop)
         return _answer(connection, shop, weighings.start(connection, shop, stored.id, body.pour, body.batch, task)), 201
 
 

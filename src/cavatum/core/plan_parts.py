@@ -244,6 +244,7 @@ class ColourPlan(Data):
     clear: Figure
     doses: list[DosePlan]
     through: Figure | None
+    looks: str = ""
 
 
 class PumpPlan(Data):

@@ -3304,6 +3304,11 @@ export interface components {
             /** Doses */
             doses: components["schemas"]["DosePlan"][];
             through: components["schemas"]["Figure"] | null;
+            /**
+             * Looks
+             * @default
+             */
+            looks?: string;
         };
         /** Corner */
         Corner: {
@@ -4605,7 +4610,9 @@ export interface components {
         };
         /**
          * Live
-         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, may be taken as it is.
+         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, moves on by itself.
+         *
+         *     can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some was taken out of, with a clean stick.
          */
         Live: {
             /** Connected */
@@ -4624,7 +4631,7 @@ export interface components {
              * Tone
              * @enum {string}
              */
-            tone: "quiet" | "no zero" | "pour" | "slowly" | "on it" | "too much" | "lifted" | "tared" | "nothing due";
+            tone: "quiet" | "no zero" | "pour" | "slowly" | "on it" | "too much" | "lifted" | "taken out" | "tared" | "nothing due";
             /** Says */
             says: string;
             /**
@@ -4652,6 +4659,16 @@ export interface components {
              * @default false
              */
             ready?: boolean;
+            /**
+             * Can Take
+             * @default false
+             */
+            can_take?: boolean;
+            /**
+             * Taken Out
+             * @default
+             */
+            taken_out?: string;
             /**
              * Unit
              * @default
@@ -4707,6 +4724,8 @@ export interface components {
         /**
          * WeighState
          * @description version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
+         *
+         *     over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this cup any more.
          */
         WeighState: {
             /** Version */
@@ -4727,6 +4746,12 @@ export interface components {
             cup_m3: number;
             /** Cup Fill */
             cup_fill: number;
+            /** Over Kg */
+            over_kg: number;
+            /** Over M3 */
+            over_m3: number;
+            /** Too Full */
+            too_full: boolean;
             /** Taken */
             taken: components["schemas"]["Taken"][];
             /** Verdicts */
@@ -5354,15 +5379,15 @@ export interface components {
         };
         /**
          * OpacityAnswer
-         * @description through: share of light at this depth; opaque: nothing is made out behind it; share: the colourants' total for `wanted`.
+         * @description through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`, None where it lets less through already.
          */
         OpacityAnswer: {
             /** Through */
             through: number;
-            /** Opaque */
-            opaque: boolean;
-            /** Share */
-            share: number | null;
+            /** Looks */
+            looks: string;
+            /** Times */
+            times: number | null;
             /** Note */
             note: string;
         };

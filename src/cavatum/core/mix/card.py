@@ -10,7 +10,7 @@ from ..plan_parts import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from ..working import Figure, Input, Workbook
 from ..workshop import Workshop
 from .batches import CUP_FILL, Weighing, mixed_for
-from .opacity import lets_through
+from .opacity import lets_through, words
 from .pot import pot_plan, within_figure
 from .pump import strokes
 from .ratio import ratio_error
@@ -135,7 +135,9 @@ def _colour(book: Workbook, key: str, need: ColourNeed, share: float, one: Weigh
             doses.append(DosePlan(colourant_id=dose.colourant_id, name=name, share=part.share.value, mass=figure, off=dose.off, drops=dose.drops,
                                   drops_off=dose.drops_off,
                                   drop_kg=told.drop_kg.value if told and told.drop_kg else None, kind=told.kind if told else ""))
-    return ColourPlan(colour=need.colour, recipe_id=need.recipe_id, share=share, clear=clear, doses=doses, through=_through(book, key, need))
+    through = _through(book, key, need)
+    return ColourPlan(colour=need.colour, recipe_id=need.recipe_id, share=share, clear=clear, doses=doses, through=through,
+                      looks=words(through.value) if through else "")
 
 
 def _off(dose: Scaled) -> str:

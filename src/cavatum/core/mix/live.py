@@ -14,11 +14,14 @@ from .weighing import WeighState, WeighTask
 SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
 LIFTED_STEPS, ZERO_STEPS = 5, 2
 
-Tone = Literal["quiet", "no zero", "pour", "slowly", "on it", "too much", "lifted", "tared", "nothing due"]
+Tone = Literal["quiet", "no zero", "pour", "slowly", "on it", "too much", "lifted", "taken out", "tared", "nothing due"]
 
 
 class Live(Data):
-    """net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, may be taken as it is."""
+    """net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, moves on by itself.
+
+    can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some was taken out of, with a clean stick.
+    """
 
     connected: bool
     device: str = ""
@@ -30,6 +33,8 @@ class Live(Data):
     share: float = 0.0
     at_rest: bool = False
     ready: bool = False
+    can_take: bool = False
+    taken_out: str = ""
     unit: str = ""
     verdicts: list[Verdict] = []
 
@@ -72,9 +77,13 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
     step, zero = state.steps[state.current], state.zero_kg
     net = gross - zero
     share = net / step.remaining_kg if step.remaining_kg > 0 else 0.0
-    with_net = base.model_copy(update={"net_kg": net, "share": share})
+    with_net = base.model_copy(update={"net_kg": net, "share": share, "can_take": rest and net > task.step_kg})
     if rest and abs(gross) <= ZERO_STEPS * task.step_kg and abs(zero) > 10 * task.step_kg:
-        return with_net.model_copy(update={"tone": "tared", "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back."})
+        return with_net.model_copy(update={"tone": "tared", "can_take": False,
+                                           "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back."})
+    if net < -LIFTED_STEPS * task.step_kg and _may_be_taken_out(state, -net):
+        return with_net.model_copy(update={"tone": "taken out", "taken_out": state.steps[0].key, "can_take": rest,
+                                           "says": f"Less than before: taken out of {state.steps[0].name} again?"})
     if net < -LIFTED_STEPS * task.step_kg:
         return with_net.model_copy(update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."})
     if net > step.remaining_kg + step.close_kg:
@@ -85,6 +94,12 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
     if share >= SLOW_FROM:
         return with_net.model_copy(update={"tone": "slowly", "says": "Slowly now, in a thread."})
     return with_net.model_copy(update={"tone": "pour", "says": f"Pour {step.name}."})
+
+
+def _may_be_taken_out(state: WeighState, kg: float) -> bool:
+    """Only the first part is in, pure, and less is missing than went in. A lifted cup takes more with it than that."""
+    first, second = state.steps[0], state.steps[1]
+    return state.current == 1 and second.taken_kg == 0 and kg < first.taken_kg
 
 
 def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:

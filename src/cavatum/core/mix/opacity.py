@@ -9,6 +9,14 @@ from ..errors import DomainError
 SEEN_THROUGH = 0.02  # own judgement: below it nothing behind is made out
 
 
+NEARLY = 0.2  # own judgement: shapes, no detail
+
+
+def words(through: float) -> str:
+    """How a layer that lets so much through looks."""
+    return "opaque" if through < SEEN_THROUGH else "nearly opaque" if through < NEARLY else "seen through"
+
+
 def lets_through(swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, share: float) -> float:
     """Share of light through a layer, from a swatch of the same colourants.
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from ..errors import DomainError
 from ..plan_parts import BatchPlan, Plan
 from ..resin.system import System
@@ -10,12 +12,13 @@ from .ratio import ratio_of
 from .weighing import ColourCup, Dose, WeighTask
 
 
-def task_of(piece_id: int, piece: str, plan: Plan, pour_number: int, batch_number: int, system: System, workshop: Workshop) -> WeighTask:
+def task_of(piece_id: int, piece: str, plan: Plan, pour_number: int, batch_number: int, systems: Mapping[str, System], workshop: Workshop) -> WeighTask:
     """Raises DomainError for a pour or batch that the plan does not have."""
     pour = next((one for one in plan.pours if one.number == pour_number), None)
     batch = next((one for one in pour.batches if one.number == batch_number), None) if pour else None
     if pour is None or batch is None:
         raise DomainError("batch", f"{batch_number} of pour {pour_number}", "the plan has it", "Open the plan as it is now.", "no-batch")
+    system = systems[batch.system_id]
     ratio = ratio_of(system)
     masses = {part.part: part.mass.value for part in batch.parts}
     return WeighTask(

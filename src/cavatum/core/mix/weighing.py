@@ -145,7 +145,10 @@ class WeighStep(Data):
 
 
 class WeighState(Data):
-    """version: number of events it was made from. off: A:B against the ratio, as a share, once both are in."""
+    """version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
+
+    over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this cup any more.
+    """
 
     version: int
     steps: list[WeighStep]
@@ -156,6 +159,9 @@ class WeighState(Data):
     off: float | None
     cup_m3: float
     cup_fill: float
+    over_kg: float
+    over_m3: float
+    too_full: bool
     taken: list[Taken]
     verdicts: list[Verdict]
     can_undo: bool
@@ -206,11 +212,17 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Say | None = None) ->
     steps = [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
     current = next((index for index, step in enumerate(steps) if not step.done), None)
     ended = next((one.how for one in standing if isinstance(one, EndWeighing)), "")
+    extra = max(a + b - task.wanted_kg, 0.0)
     state = WeighState(
-        version=len(events), steps=steps, current=None if ended else current, zero_kg=_zero(standing, steps, current), mass_a_kg=a, mass_b_kg=b,
+        over_kg=extra, over_m3=extra / task.ratio.mixed_density, too_full=_too_full(task, a, b, cup_m3), version=len(events), steps=steps,
+        current=None if ended else current, zero_kg=_zero(standing, steps, current), mass_a_kg=a, mass_b_kg=b,
         off=ratio_off(a, b, task.ratio) if b > 0 and a > 0 else None, cup_m3=cup_m3, cup_fill=(a / task.density_a + b / task.density_b) / cup_m3,
         taken=taken, verdicts=[], can_undo=any(not isinstance(one, (Zero, EndWeighing)) for one in standing) and not ended, ended=ended)
     return state if say is None else state.model_copy(update={"verdicts": _verdicts(task, state, say)})
+
+
+def _too_full(task: WeighTask, a: float, b: float, cup_m3: float) -> bool:
+    return a + b > 0 and not put_right(a, b, task.ratio, task.wanted_kg, cup_m3, task.step_kg, task.most_kg).fits_cup
 
 
 def _standing(events: list[WeighEvent]) -> list[WeighEvent]:
@@ -311,11 +323,10 @@ def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
     if not (first_over or second_over):
         return []
     answer = put_right(state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg)
-    extra = state.total_kg - task.wanted_kg
     if state.steps[0].done and state.steps[1].done and answer.fits:
         return [Verdict(weight="good", stage="mix", code="over-need", rule="5.1", title="More than was planned",
-                        text=f"{say.mass(extra)} ({say.volume(extra / task.ratio.mixed_density)}) will be left over.",
-                        todo="Have somewhere to pour it: another void that waits, or a thin sheet.")] if extra > RATIO_CLOSE * task.wanted_kg else []
+                        text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
+                        todo="Have somewhere to pour it: another void that waits, or a thin sheet.")] if state.over_kg > RATIO_CLOSE * task.wanted_kg else []
     part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
     text = (f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
             f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned.")

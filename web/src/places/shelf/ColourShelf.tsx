@@ -101,7 +101,6 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
   const [depth, setDepth] = useState<Reading | null>({ value: 0.012, as_typed: "12 mm" });
   const swatch = recipe.swatch;
   const found = useQuery({ queryKey: ["opacity", recipe.id, recipe.version, depth?.value], queryFn: () => call<Schemas["OpacityAnswer"]>("POST", `/goods/recipe/${recipe.id}/opacity`, { depth, wanted: 0.02 }), enabled: !!depth && !!swatch?.lets_through, retry: false });
-  const total = recipe.parts.reduce((sum, part) => sum + part.share.value, 0);
   return (
     <section aria-label="How opaque">
       <h3 className="font-semibold border-b border-ink">How opaque at a depth</h3>
@@ -110,7 +109,7 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
         {swatch ? <QuantityField label="lets through" kind="fraction" optional help="over a printed card" reading={swatch.lets_through as Reading | null} onCommit={(reading) => keep({ ...recipe, swatch: { ...swatch, lets_through: reading as typeof swatch.lets_through } })} /> : <span />}
         <QuantityField label="a layer of" kind="length" reading={depth} onCommit={setDepth} />
       </div>
-      {found.data ? <p className="mt-1"><b className="text-[19px] font-semibold">{found.data.through < 0.001 ? "< 0.1" : (100 * found.data.through).toFixed(1)} %</b> of the light comes through: {found.data.opaque ? "opaque" : "you see through it"}.{typeof found.data.share === "number" && !found.data.opaque ? ` For an opaque layer it takes ${(found.data.share / total).toFixed(1)} times the colour.` : ""} <span className="text-slate text-[12.5px]">{found.data.note}</span></p> : <p className="text-slate text-[13px]">Cast a thin swatch and say how much light it lets through; then any depth is worked out.</p>}
+      {found.data ? <p className="mt-1"><b className="text-[19px] font-semibold">{found.data.through < 0.001 ? "< 0.1" : (100 * found.data.through).toFixed(1)} %</b> of the light comes through: {found.data.looks}.{typeof found.data.times === "number" ? ` For an opaque layer it takes ${found.data.times.toFixed(1)} times the colour.` : ""} <span className="text-slate text-[12.5px]">{found.data.note}</span></p> : <p className="text-slate text-[13px]">Cast a thin swatch and say how much light it lets through; then any depth is worked out.</p>}
     </section>
   );
 }

@@ -20,7 +20,7 @@ export function Colours({ batch, plan }: { batch: Batch; plan: Plan }) {
             </p>
           ))}
           {one.doses.some((dose) => dose.kind === "glitter") ? <p className="text-slate">Glitter: rested as the pot clock says; or laid on the wet film at once, thickly, without a rest. Both are done.</p> : null}
-          {one.through ? <p className="text-slate">Lets <Fig figure={one.through} plan={plan} unitClass="" /> of the light through at this depth: {one.through.value < 0.02 ? "opaque" : one.through.value < 0.2 ? "nearly opaque" : "seen through"}.</p> : null}
+          {one.through ? <p className="text-slate">Lets <Fig figure={one.through} plan={plan} unitClass="" /> of the light through at this depth: {one.looks}.</p> : null}
         </div>
       ))}
       {colours.some((one) => one.doses.length) ? <p className="text-slate">Stir clear first, then the colour in small steps: it cannot be taken out.</p> : null}

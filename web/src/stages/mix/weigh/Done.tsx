@@ -8,12 +8,10 @@ import { Shape } from "../../../ui/Verdicts";
 import { grams } from "./Weigh";
 import type { Weighing } from "./useWeighing";
 
-const LEAST_M3 = 5e-6;
+const LEAST_M3 = 5e-6; // less is not worth a line
 
 export function Done({ weighing }: { weighing: Weighing }) {
   const { task, state } = weighing;
-  const density = (task.by_weight + 1) / (task.by_weight / task.density_a + 1 / task.density_b);
-  const over = (state.mass_a_kg + state.mass_b_kg - task.target_a_kg - task.target_b_kg) / density;
   return (
     <main className="bench-mode min-h-dvh max-w-[900px] mx-auto px-6 py-5 text-[19px]">
       <h1 className="text-[32px]">{state.ended === "mixed" ? "Mixed and in the record" : "Given up; the record keeps it"}</h1>
@@ -30,7 +28,7 @@ export function Done({ weighing }: { weighing: Weighing }) {
       </table>
       <p className="mt-3">{typeof state.off === "number" ? `A : B is ${Math.abs(state.off) < 0.0005 ? "exactly in ratio" : `off by ${(100 * Math.abs(state.off)).toFixed(1)} %`}.` : ""}</p>
       {(weighing.booked ?? []).map((verdict) => <p key={verdict.title} className="mt-2 grid grid-cols-[24px_1fr] gap-3"><Shape weight={verdict.weight} /><span><b>{verdict.title}.</b> {verdict.text} {verdict.todo}</span></p>)}
-      {over > LEAST_M3 && state.ended === "mixed" ? <Leftover volume={over} weighing={weighing} /> : null}
+      {state.over_m3 > LEAST_M3 && state.ended === "mixed" ? <Leftover volume={state.over_m3} weighing={weighing} /> : null}
       <p className="mt-6"><Link className="big-key inline-grid content-center" to={`/pieces/${weighing.piece_id}/mix`}>Back to the piece</Link></p>
     </main>
   );

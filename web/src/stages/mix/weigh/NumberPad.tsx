@@ -1,14 +1,21 @@
-/** A weight put in by knuckle: keys of 64 px, no keyboard. The server reads it, so the unit is said. */
+/** A weight or a volume put in by knuckle: keys of 64 px, no keyboard. The server reads it, so the unit is said. */
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { understand } from "../../../ui/understand";
 
 const KEYS = ["7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "⌫"];
-const UNITS = ["g", "oz wt", "kg"];
+const UNITS = { mass: ["g", "oz wt", "kg"], volume: ["mL", "L", "fl oz"] };
 
-export function NumberPad({ title, onTake, onClose }: { title: string; onTake: (kg: number, typed: string) => void; onClose: () => void }) {
+interface Props {
+  title: string;
+  kind?: "mass" | "volume";
+  onTake: (value: number, typed: string) => void;
+  onClose: () => void;
+}
+
+export function NumberPad({ title, kind = "mass", onTake, onClose }: Props) {
   const [digits, setDigits] = useState("");
-  const [unit, setUnit] = useState("g");
+  const [unit, setUnit] = useState(UNITS[kind][0]);
   const [problem, setProblem] = useState("");
   const press = (key: string) => {
     setProblem("");
@@ -16,7 +23,7 @@ export function NumberPad({ title, onTake, onClose }: { title: string; onTake: (
   };
   const take = async () => {
     try {
-      const found: Schemas["Understood"] = await understand(`${digits} ${unit}`, "mass", "metric");
+      const found: Schemas["Understood"] = await understand(`${digits} ${unit}`, kind, "metric");
       onTake(found.value, found.as_typed);
     } catch (error) {
       setProblem((error as Error).message);
@@ -31,7 +38,7 @@ export function NumberPad({ title, onTake, onClose }: { title: string; onTake: (
       <div className="grid grid-cols-[repeat(3,84px)_132px] gap-2">
         {KEYS.map((key, index) => <button key={key} autoFocus={index === 0} className="big-box" style={{ gridColumn: (index % 3) + 1, gridRow: Math.floor(index / 3) + 1 }} aria-label={key === "⌫" ? "delete" : key} onClick={() => press(key)}>{key}</button>)}
         <div role="radiogroup" aria-label="unit" className="col-start-4 row-start-1 row-span-3 grid gap-2 pl-6">
-          {UNITS.map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
+          {UNITS[kind].map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
         </div>
       </div>
       <div className="flex justify-between gap-8 mt-2">

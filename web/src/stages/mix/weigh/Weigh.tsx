@@ -28,20 +28,21 @@ export function Weigh() {
 function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<typeof useWeighing> & { weighing: Weighing }) {
   const { task, state, live } = weighing;
   const navigate = useNavigate();
-  const [panel, setPanel] = useState<"" | "hand" | "bottle" | "end">("");
+  const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
   const step: Step | null = typeof state.current === "number" ? state.steps[state.current] : null;
   const take = (massKg: number, by: "scale" | "hand", asTyped = "") =>
     step && enter({ kind: "taken", step: step.key, mass_kg: massKg, by, gross_kg: by === "scale" ? live.gross_kg : null, as_typed: asTyped }, state.version);
   const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 }, state.version);
   useTakesItself(weighing, waiting.length === 0 && !panel, () => take(live.net_kg ?? 0, "scale"));
 
-  const canTake = !!step && live.connected && live.at_rest && (live.net_kg ?? 0) > (step.close_kg ?? 0) && !["lifted", "tared", "no zero"].includes(live.tone);
+  const takeOut = () => enter({ kind: "taken", step: live.taken_out ?? "", mass_kg: live.net_kg ?? 0, by: "scale", gross_kg: live.gross_kg, as_typed: "" }, state.version);
   const primary: [string, () => void] | null = !step ? ["It is mixed: keep the record", () => setPanel("end")]
     : live.tone === "no zero" ? ["Cup is on: count from here", zero]
     : live.tone === "tared" ? ["It was tared: count from here", zero]
+    : live.tone === "taken out" ? ["That much was taken out", takeOut]
     : live.connected ? ["Take it as it is", () => take(live.net_kg ?? 0, "scale")]
     : ["Type what the scale shows", () => setPanel("hand")];
-  const ready = !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || canTake;
+  const ready = !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
   useKeys(primary && ready && !panel ? primary[1] : null, state.can_undo && !panel ? () => enter({ kind: "undo" }, state.version) : null);
 
   return (
@@ -73,11 +74,14 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
       <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex flex-wrap items-center gap-4">
         <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" }, state.version)}>Undo the last</button>
         {step ? <button className="big-quiet" onClick={() => setPanel("hand")}>By hand</button> : null}
-        {step?.kind === "part" ? <button className="big-quiet max-sm:hidden" onClick={() => setPanel("bottle")}>Right bottle?</button> : null}
+        {step?.kind === "part" ? <button className="big-quiet" onClick={() => setPanel("bottle")}>Right bottle?</button> : null}
+        {state.too_full ? <button className="big-quiet" onClick={() => setPanel("cup")}>It is in a larger cup now</button> : null}
+        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? <button className="big-quiet" onClick={() => enter({ kind: "accept" }, state.version)}>Leave it off its ratio</button> : null}
         {primary ? <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>{primary[0]}</button> : null}
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {panel === "hand" && step ? <NumberPad title={`What the scale shows for ${step.name}`} onClose={() => setPanel("")} onTake={(kg, typed) => { take(kg, "hand", typed); setPanel(""); }} /> : null}
+      {panel === "cup" ? <NumberPad title="How much does the larger cup hold, to its brim?" kind="volume" onClose={() => setPanel("")} onTake={(cup_m3) => { enter({ kind: "cup", cup_m3 }, state.version); setPanel(""); }} /> : null}
       {panel === "bottle" && step ? <RightBottle weighing={weighing} step={step} onClose={() => setPanel("")} /> : null}
       {panel === "end" ? (
         <div role="dialog" aria-label="End of the batch" className="fixed inset-0 z-50 bg-paper grid place-content-center gap-8 p-6 text-[24px] text-center">
