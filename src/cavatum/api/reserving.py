@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from datetime import datetime
-from typing import Any
 
 from psycopg import Connection
 
@@ -33,37 +32,29 @@ def together(needs: list[PartNeed], system_id: str) -> PartNeed:
     return PartNeed(who=mine[0].who, system_id=system_id, a_kg=sum(one.a_kg for one in mine), b_kg=sum(one.b_kg for one in mine), at=mine[0].at)
 
 
-def _summaries(connection: Connection, shop: int, moment: datetime) -> list[tuple[int, str, dict[str, Any]]]:
-    """Of the newest pieces. One that nobody has planned yet, or an older version did, is planned now: nothing is left out in silence."""
-    rows, _ = pieces.listed(connection, shop, "", MOST_PIECES, 0)
-    inputs, found = None, []
-    for row in rows:
+def reserved(connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()) -> list[PartNeed]:
+    """Pours still to come of all pieces whose start somebody set, by the plan made last of each; one that has none yet is planned now."""
+    found, inputs = [], None
+    for row in pieces.with_a_start(connection, shop):
+        if row.id in without:
+            continue
         summary = row.summary
         if "needs" not in summary:
             inputs = inputs or inputs_of(connection, shop)
             stored = pieces.read(connection, shop, row.id)
             summary = summary_of(stored.piece, plan_of(connection, shop, stored, moment, inputs))
-        found.append((row.id, row.name, summary))
-    return found
-
-
-def reserved(connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()) -> list[PartNeed]:
-    """Pours still to come of all pieces whose start somebody set, by the plan that was made for each last."""
-    found = []
-    for id_, name, summary in _summaries(connection, shop, moment):
-        if id_ in without:
-            continue
-        moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
-        for at, needs in zip(moments, summary.get("needs", []), strict=False):
+        moments = [datetime.fromisoformat(one) for one in summary["poured_at"]]
+        for at, needs in zip(moments, summary["needs"], strict=False):
             if at > moment:
-                found += [PartNeed(who=name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs]
+                found += [PartNeed(who=row.name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs]
     return found
 
 
 def waiting(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[Waiting]:
-    """First pours that nobody has made yet: what a leftover can go into without waiting for a layer below."""
+    """First pours that nobody has made yet, of pieces that were planned: what a leftover can go into without waiting for a layer below."""
     found = []
-    for id_, name, summary in _summaries(connection, shop, moment):
+    for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
+        id_, name, summary = row.id, row.name, row.summary
         moments = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
         if id_ == without or (moments and moments[0] <= moment) or not summary.get("needs"):
             continue

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from .clock import ribbon
+from .clock.steps import clock_steps, late_verdicts, prepared_from
 from .clock.windows import Days, best_start, lay_out, whole_half_hour
 from .coats import Coat
 from .errors import DomainError
@@ -30,7 +31,7 @@ from .mix.colour_verdicts import colour_verdicts
 from .mix.ratio import Ratio, ratio_of
 from .mix.verdicts import mix_verdicts
 from .piece import Piece, Portion, Void
-from .plan_parts import CoatPlan, Plan, SurveyPlan, Totals, VoidPlan
+from .plan_parts import ClockStep, CoatPlan, Plan, PourPlan, SurveyPlan, Totals, VoidPlan
 from .pours import Fill, Pour, pour_plan, pours_of
 from .practice.cautions import CUP, GENERAL, PRESSURE
 from .resin.checks import check_system
@@ -98,14 +99,16 @@ def make_plan(
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop, job.heat.cures, goods) for pour in pours]
     job.verdicts += mix_verdicts(pours, plans, workshop, job.say) + colour_verdicts(pours, plans, goods, workshop, job.say)
-    start, days, run = lay_out_days(job, pours)
+    start, days, run = lay_out_days(job, pours, prepared_from(found.steps, now, workshop))
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
     totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
+    steps = _steps(job, found, pours, plans, days)
+    job.verdicts += late_verdicts(steps, piece.first_pour_at, now, job.say)
     return Plan(
         made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
         survey=found, voids=voids, coats=coats, level=level, pours=plans,
         sections=[section_of(cavity) for cavity in job.cavities.values()],
-        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), totals=totals,
+        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), steps=steps, totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
         stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
         typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
@@ -234,10 +237,11 @@ def _column(job: Job, void: Void | Coat) -> list[Fill]:
     return fills
 
 
-def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days, Run | None]:
+def lay_out_days(job: Job, pours: list[Pour], ready: datetime) -> tuple[datetime | None, Days, Run | None]:
     """Rules 6.1 and 6.2: the start, the windows from the computed cure, and what to do when nobody is there in one.
 
-    A start is sought with the windows of pours made as soon as they may; the days are laid out with those of the hours really taken.
+    A start is sought from `ready` on, when what comes before mixing can be done, with the windows of pours made as soon as they may; the days
+    are laid out with those of the hours really taken.
     """
     if not pours:
         return None, Days([], None, []), None
@@ -247,13 +251,24 @@ def lay_out_days(job: Job, pours: list[Pour]) -> tuple[datetime | None, Days, Ru
         window = soonest.pour(pour.heats, at_s)
         tasks.append(pour.task(job.workshop, window))
         at_s += window.opens_s if window and window.opens_s else max(fill.system.bond_from_s.value for fill in pour.fills)
-    better = best_start(tasks, job.workshop, whole_half_hour(job.now))
-    start = job.piece.first_pour_at or (better.at if better else whole_half_hour(job.now))
+    better = best_start(tasks, job.workshop, whole_half_hour(ready))
+    start = job.piece.first_pour_at or (better.at if better else whole_half_hour(ready))
     run = understand(job, start).run()
     days = lay_out(tasks, job.workshop, start, lambda index, poured_s: run.pour(pours[index].heats, poured_s))
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
     job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)
     return start, days, run
+
+
+def _steps(job: Job, found: SurveyPlan, pours: list[Pour], plans: list[PourPlan], days: Days) -> list[ClockStep]:
+    """Rules 6.1 and 7.1: what has to be done when, with the hour the heat comes where it is computed."""
+    first = days.pours[0].poured_at if days.pours else None
+    peaks: list[datetime | None] = []
+    for plan in plans:
+        heats = [layer.heat for layer in plan.layers if layer.heat]
+        hottest = max(heats, key=lambda heat: heat.peak.value, default=None)
+        peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest and first else None)
+    return clock_steps(job.piece.kind_of_work, found.steps, pours, days, peaks, job.workshop)
 
 
 def _cautions(used: list[System], has_pours: bool) -> list[str]:

@@ -310,6 +310,26 @@ class Pin(Data):
     why: str
 
 
+class ClockStep(Data):
+    """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
+
+    pour: which one it belongs to; None before the first.
+    """
+
+    code: str
+    kind: Literal["prepare", "pour", "defoam", "watch", "form", "test", "finish"]
+    title: str
+    text: str
+    why: str
+    rule: str
+    pour: int | None
+    earliest: datetime
+    latest: datetime | None
+    at: datetime | None
+    hands_s: float
+    tools: str
+
+
 class Row(Data):
     label: str
     segments: list[Segment]
@@ -368,6 +388,7 @@ class Plan(Data):
     heat_maps: list[HeatMap] = []
     heat_notes: list[str] = []
     clock: Clock | None
+    steps: list[ClockStep] = []
     totals: Totals
     verdicts: list[Verdict]
     stages: list[StageState]

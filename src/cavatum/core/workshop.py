@@ -45,7 +45,7 @@ class Workshop(Data):
     """cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
 
     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
-    gives a time for it).
+    gives a time for it), defoam, flame_rounds, peel_tape, recoat.
     """
 
     name: Name
@@ -66,6 +66,10 @@ class Workshop(Data):
     colours: Literal["one clear mix", "each by itself"] = "one clear mix"
     stir_with: Literal["hand", "drill"] = "hand"
     second_cup: bool = True
+    defoam: Literal["flame", "heat gun", "alcohol mist", "nothing"] = "flame"
+    flame_rounds: Literal["three", "every 15 min"] = "three"
+    peel_tape: Literal["while gummy", "after cure"] = "while gummy"
+    recoat: Literal["bond in the window", "cure and sand"] = "bond in the window"
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
 
     @property

@@ -194,8 +194,18 @@ def listed(connection: Connection, workshop_id: int, search: str, limit: int, of
     return rows, total[0] if total else 0
 
 
+def with_a_start(connection: Connection, workshop_id: int) -> list[ListedPiece]:
+    """Pieces whose first pour somebody has set."""
+    with connection.cursor(row_factory=class_row(ListedPiece)) as cursor:
+        return cursor.execute(
+            "select p.id, p.name, p.for_whom, p.kind, p.due, p.changed_at, p.summary from piece p"
+            " join piece_revision r on r.piece_id = p.id and r.revision = p.head"
+            " where p.workshop_id = %s and p.removed_at is null and r.document->>'first_pour_at' is not null order by p.id", (workshop_id,),
+        ).fetchall()
+
+
 def write_summary(connection: Connection, workshop_id: int, piece_id: int, summary: dict[str, Any]) -> None:
-    """A few computed figures beside the list row; written with each plan, never read back as an input."""
+    """A few computed figures beside the list row, by the plan made last: what lists show, and what plans reserve of the shelf."""
     connection.execute("update piece set summary = %s where workshop_id = %s and id = %s", (Jsonb(summary), workshop_id, piece_id))
 
 

@@ -2991,7 +2991,7 @@ export interface components {
          * @description cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
          *
          *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
-         *     gives a time for it).
+         *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
          */
         Workshop: {
             /** Name */
@@ -3049,6 +3049,30 @@ export interface components {
              * @default true
              */
             second_cup?: boolean;
+            /**
+             * Defoam
+             * @default flame
+             * @enum {string}
+             */
+            defoam?: "flame" | "heat gun" | "alcohol mist" | "nothing";
+            /**
+             * Flame Rounds
+             * @default three
+             * @enum {string}
+             */
+            flame_rounds?: "three" | "every 15 min";
+            /**
+             * Peel Tape
+             * @default while gummy
+             * @enum {string}
+             */
+            peel_tape?: "while gummy" | "after cure";
+            /**
+             * Recoat
+             * @default bond in the window
+             * @enum {string}
+             */
+            recoat?: "bond in the window" | "cure and sand";
             /**
              * Pour Rate M3 S
              * @default 0.000016666666666666667
@@ -3253,6 +3277,44 @@ export interface components {
             rows: components["schemas"]["Row"][];
             /** Pins */
             pins: components["schemas"]["Pin"][];
+        };
+        /**
+         * ClockStep
+         * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
+         *
+         *     pour: which one it belongs to; None before the first.
+         */
+        ClockStep: {
+            /** Code */
+            code: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "prepare" | "pour" | "defoam" | "watch" | "form" | "test" | "finish";
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Pour */
+            pour: number | null;
+            /**
+             * Earliest
+             * Format: date-time
+             */
+            earliest: string;
+            /** Latest */
+            latest: string | null;
+            /** At */
+            at: string | null;
+            /** Hands S */
+            hands_s: number;
+            /** Tools */
+            tools: string;
         };
         /**
          * CoatPlan
@@ -3622,6 +3684,11 @@ export interface components {
              */
             heat_notes?: string[];
             clock: components["schemas"]["Clock"] | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["ClockStep"][];
             totals: components["schemas"]["Totals"];
             /** Verdicts */
             verdicts: components["schemas"]["Verdict"][];

@@ -50,6 +50,10 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <Choice label="several colours in one pour" value={workshop.colours ?? "one clear mix"} options={[["one clear mix", "out of one clear mix"], ["each by itself", "each mixed by itself"]]} onChange={(colours) => save({ colours: colours as Workshop["colours"] })} />
         <Choice label="stirred by" value={workshop.stir_with ?? "hand"} options={[["hand", "hand: fewer bubbles"], ["drill", "drill: large volumes"]]} onChange={(stir_with) => save({ stir_with: stir_with as Workshop["stir_with"] })} />
         <Choice label="second, clean cup" value={(workshop.second_cup ?? true) ? "yes" : "no"} options={[["yes", "where the sheet gives a time for it"], ["no", "never: one cup"]]} onChange={(value) => save({ second_cup: value === "yes" })} />
+        <Choice label="bubbles are driven out by" value={workshop.defoam ?? "flame"} options={[["flame", "a flame, short and moving"], ["heat gun", "a heat gun on low"], ["alcohol mist", "a mist of alcohol, no flame near"], ["nothing", "nothing"]]} onChange={(defoam) => save({ defoam: defoam as Workshop["defoam"] })} />
+        <Choice label="rounds" value={workshop.flame_rounds ?? "three"} options={[["three", "at once, 15, 30 to 45 min"], ["every 15 min", "every 15 min for an hour or two"]]} onChange={(rounds) => save({ flame_rounds: rounds as Workshop["flame_rounds"] })} />
+        <Choice label="tape is peeled" value={workshop.peel_tape ?? "while gummy"} options={[["while gummy", "while it is gummy"], ["after cure", "after cure, cut first"]]} onChange={(peel) => save({ peel_tape: peel as Workshop["peel_tape"] })} />
+        <Choice label="the next layer" value={workshop.recoat ?? "bond in the window"} options={[["bond in the window", "in the bond window"], ["cure and sand", "cured and sanded first"]]} onChange={(recoat) => save({ recoat: recoat as Workshop["recoat"] })} />
       </div>
       <details className="mt-3"><summary className="quiet">How the dew point is worked out</summary><WorkingPanel working={dew_point} /></details>
       <h2 className="mt-5 mb-1">Hands are here</h2>

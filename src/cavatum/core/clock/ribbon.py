@@ -66,7 +66,7 @@ def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
             pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand",
-                            why=f"half an hour (common practice) before pour {pour.number}, as the bond window was missed"))
+                            why=f"half an hour (common practice) before pour {pour.number}, as {_why_sanded(days, pour.number)}"))
         pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, {pour.called}", kind="pour",
                         why=_why_pour(pours, days, pour.number, say)))
     if days.demould_at:
@@ -86,10 +86,14 @@ def _why_pour(pours: list[Pour], days: Days, number: int, say: Say) -> str:
     origin = COMPUTED if times.computed else _origins(
         {fill.system.bond_from_s.origin for fill in below.fills} | {fill.system.bond_to_s.origin for fill in below.fills})
     if not days.pours[number - 1].bonded:
-        return f"after demould time and sanding; the bond window of pour {number - 1} fell outside your hours"
+        return f"after demould time and sanding; {_why_sanded(days, number)}"
     opens, closes = ((moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to))
     return (f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured ({origin}), "
             f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here")
+
+
+def _why_sanded(days: Days, number: int) -> str:
+    return f"the bond window of pour {number - 1} fell outside your hours" if number - 1 in days.missed else "curing and sanding is the workshop's school"
 
 
 def _origins(origins: set[str]) -> str:

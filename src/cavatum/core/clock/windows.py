@@ -58,7 +58,7 @@ class PourTimes:
 
 @dataclass(frozen=True)
 class Days:
-    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below."""
+    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below; none where sanding is the school."""
 
     pours: list[PourTimes]
     demould_at: datetime | None
@@ -107,10 +107,11 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Li
         below = pours[-1]
         # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of the last pour.
         ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
-        mix_at = next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
+        by_choice = workshop.recoat == "cure and sand"
+        mix_at = None if by_choice else next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
         bonded = mix_at is not None
         if mix_at is None:
-            missed.append(index)
+            missed += [] if by_choice else [index]
             sand = timedelta(seconds=SAND_S)
             found = next_slot(workshop, below.demould_from, sand + task.hands_on)
             mix_at = (found or below.demould_from) + sand

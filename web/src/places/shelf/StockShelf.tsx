@@ -19,6 +19,8 @@ export function StockShelf() {
   const shelf = useShelf();
   const goods = useGoods();
   const [open, setOpen] = useState<number | null>(null);
+  const [gone, setGone] = useState<{ id: number; called: string } | null>(null);
+  const anew = useEverythingAnew();
   if (!stock.data || !shelf.data || !goods.data) return <Waiting error={stock.error ?? shelf.error ?? goods.error} what="the stock" />;
   const names = (row: Row) => (row.standing.bottle.goods === "system" ? shelf.data.find((one) => one.system.id === row.standing.bottle.goods_id)?.system.name : goods.data.colourants?.[row.standing.bottle.goods_id]?.name) ?? row.standing.bottle.goods_id;
   const groups = new Map<string, Row[]>();
@@ -26,8 +28,9 @@ export function StockShelf() {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_360px] gap-8 px-7 py-3 max-lg:block max-sm:px-3">
       <section aria-label="Bottles">
+        {gone ? <p role="status" className="py-2">{gone.called} is off the shelf. <button className="quiet" onClick={() => void call("POST", `/stock/${gone.id}/bring-back`).then(() => { setGone(null); return anew(); })}>Bring it back</button></p> : null}
         {groups.size === 0 ? <p className="text-slate py-4">No bottle is on the shelf. Bring a kit home, or add a single bottle.</p> : null}
-        {[...groups].map(([name, rows]) => <Group key={name} name={name} rows={rows} reserved={stock.data.reserved} open={open} onOpen={setOpen} />)}
+        {[...groups].map(([name, rows]) => <Group key={name} name={name} rows={rows} reserved={stock.data.reserved} open={open} onOpen={setOpen} onGone={(id, called) => setGone({ id, called })} />)}
         <AddBottle sheets={shelf.data} colourants={Object.values(goods.data.colourants ?? {})} />
       </section>
       <Purchase />
@@ -35,7 +38,16 @@ export function StockShelf() {
   );
 }
 
-function Group({ name, rows, reserved, open, onOpen }: { name: string; rows: Row[]; reserved: Schemas["PartNeed"][]; open: number | null; onOpen: (id: number | null) => void }) {
+interface GroupProps {
+  name: string;
+  rows: Row[];
+  reserved: Schemas["PartNeed"][];
+  open: number | null;
+  onOpen: (id: number | null) => void;
+  onGone: (id: number, called: string) => void;
+}
+
+function Group({ name, rows, reserved, open, onOpen, onGone }: GroupProps) {
   const { units } = useUnits();
   const id = rows[0].standing.bottle.goods_id;
   const mine = reserved.filter((one) => one.system_id === id);
@@ -44,12 +56,12 @@ function Group({ name, rows, reserved, open, onOpen }: { name: string; rows: Row
     <section className="mt-3" aria-label={name}>
       <h2 className="text-[17px] border-b border-ink">{name}</h2>
       {mine.length ? <p className="text-[13px] text-slate">Reserved: A {kg(mine.reduce((sum, one) => sum + one.a_kg, 0))}, B {kg(mine.reduce((sum, one) => sum + one.b_kg, 0))} for {[...new Set(mine.map((one) => one.who))].join(", ")}.</p> : null}
-      <ul className="rule">{rows.map((row) => <BottleLine key={row.standing.id} row={row} isOpen={open === row.standing.id} onOpen={() => onOpen(open === row.standing.id ? null : row.standing.id)} />)}</ul>
+      <ul className="rule">{rows.map((row) => <BottleLine key={row.standing.id} row={row} isOpen={open === row.standing.id} onOpen={() => onOpen(open === row.standing.id ? null : row.standing.id)} onGone={() => onGone(row.standing.id, `${name}${row.standing.bottle.part ? `, part ${row.standing.bottle.part}` : ""}`)} />)}</ul>
     </section>
   );
 }
 
-function BottleLine({ row, isOpen, onOpen }: { row: Row; isOpen: boolean; onOpen: () => void }) {
+function BottleLine({ row, isOpen, onOpen, onGone }: { row: Row; isOpen: boolean; onOpen: () => void; onGone: () => void }) {
   const { units, currency } = useUnits();
   const { bottle, left_kg } = row.standing;
   const share = Math.min(left_kg / bottle.full_kg.value, 1);
@@ -63,7 +75,7 @@ function BottleLine({ row, isOpen, onOpen }: { row: Row; isOpen: boolean; onOpen
         <span className="text-[13px] max-sm:col-span-3">lot {bottle.lot || "not noted"}{row.good_until ? `, good until ${day(row.good_until)}` : ", no date known"}{bottle.opened_on ? `, opened ${day(bottle.opened_on)}` : ", sealed"}{worst ? <span className={`flex gap-1 items-center ${worst.weight === "good" ? "" : "text-rust font-semibold"}`}><Shape weight={worst.weight} /> {worst.title}</span> : null}</span>
         <span className="text-slate text-[13px] whitespace-nowrap max-sm:hidden">{typeof bottle.price_minor === "number" ? text(bottle.price_minor, "money", units, currency) : ""}</span>
       </button>
-      {isOpen ? <BottleEditor row={row} /> : null}
+      {isOpen ? <BottleEditor row={row} onGone={onGone} /> : null}
     </li>
   );
 }
@@ -73,18 +85,16 @@ function day(iso: string): string {
   return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }).format(new Date(`${iso}T00:00Z`));
 }
 
-function BottleEditor({ row }: { row: Row }) {
+function BottleEditor({ row, onGone }: { row: Row; onGone: () => void }) {
   const { standing } = row;
   const anew = useEverythingAnew();
   const { units, zone } = useUnits();
-  const [gone, setGone] = useState(false);
   const moves = useQuery({ queryKey: ["moves", standing.id, standing.left_kg], queryFn: () => call<Schemas["MoveList"]>("GET", `/stock/${standing.id}/moves`) });
   const act = async (method: string, path: string, body?: unknown) => {
     await call(method, `/stock/${standing.id}${path}`, body);
     await anew();
   };
   const change = (part: Partial<typeof standing.bottle>) => act("PUT", "", { ...standing.bottle, ...part });
-  if (gone) return <p className="text-[13px] py-2">Off the shelf. <button className="quiet" onClick={() => void act("POST", "/bring-back").then(() => setGone(false))}>Bring it back</button></p>;
   return (
     <div className="pl-10 py-2 grid grid-cols-3 gap-3 max-sm:grid-cols-1 max-sm:pl-0">
       {row.verdicts.map((one) => <p key={one.code} className="col-span-3 max-sm:col-span-1 text-[13px]"><b>{one.title}.</b> {one.text} {one.todo}</p>)}
@@ -97,7 +107,7 @@ function BottleEditor({ row }: { row: Row }) {
       <details className="col-span-3 max-sm:col-span-1 text-[13px]"><summary className="cursor-pointer">What was booked</summary>
         <ul>{moves.data?.moves.map((one, index) => <li key={index} className="flex gap-3"><span className="tabular-nums w-20 text-right">{one.kg > 0 ? "+" : "−"}{text(Math.abs(one.kg), "mass", units)}</span><span>{one.why}</span><span className="text-slate">{new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeZone: zone }).format(new Date(one.made_at))}</span></li>)}</ul>
       </details>
-      <button className="quiet text-left text-[13px]" onClick={() => void act("DELETE", "").then(() => setGone(true))}>Take the bottle off the shelf</button>
+      <button className="quiet text-left text-[13px]" onClick={() => void call("DELETE", `/stock/${standing.id}`).then(() => { onGone(); return anew(); })}>Take the bottle off the shelf</button>
     </div>
   );
 }
@@ -106,8 +116,8 @@ function Purchase() {
   const pieces = usePieces("", 0);
   const listed = useMemo(() => pieces.data?.pieces ?? [], [pieces.data]);
   const [picked, setPicked] = useState<Set<number> | null>(null);
-  // Before anybody ticked: the pieces that are not finished.
-  const chosen = useMemo(() => picked ?? new Set(listed.filter((one) => (one.filled ?? 0) < 1).map((one) => one.id)), [picked, listed]);
+  // Before anybody ticked: the pieces that were planned and are not finished.
+  const chosen = useMemo(() => picked ?? new Set(listed.filter((one) => (one.filled ?? 0) < 1 && (one.pours ?? 0) > 0).map((one) => one.id)), [picked, listed]);
   const ids = [...chosen].sort((a, b) => a - b);
   const found = useQuery({ queryKey: ["purchase", ids.join()], queryFn: () => call<Schemas["BuyAnswer"]>("POST", "/purchase", { piece_ids: ids }), enabled: ids.length > 0 });
   const toggle = (id: number, on: boolean) => {

@@ -10,7 +10,7 @@ type Spot = { x: number; y: number };
 export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Promise<void> }) {
   const [photo, setPhoto] = useState(recipe.swatch?.photo ?? "");
   const [spots, setSpots] = useState<Spot[]>([]);
-  const [ratio, setRatio] = useState(1);
+  const [ratio, setRatio] = useState(0); // width over height; 0 until the photo is there
   const [found, setFound] = useState<Schemas["SwatchAnswer"] | null>(null);
   const [problem, setProblem] = useState("");
   const read = async (patch: Spot, swatch: Spot) => {
@@ -24,6 +24,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
     }
   };
   const tap = (spot: Spot) => {
+    if (!ratio) return;
     const next = spots.length === 2 ? [spot] : [...spots, spot];
     setSpots(next);
     if (next.length === 2) void read(next[0], next[1]);
@@ -37,7 +38,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
     <section className="mt-5" aria-label="Swatch photo">
       <h3 className="font-semibold border-b border-ink">Swatch photo</h3>
       <p className="text-[13px] text-slate mt-1">Lay the swatch beside the printed grey patch in one even light. <a className="quiet" href="/shelf/patch">Print the patch</a></p>
-      {recipe.swatch ? <FileDrop label="A photo of swatch and patch" accept={ACCEPT.photo} onKept={(file) => { setPhoto(file.sha256); setSpots([]); setFound(null); }} /> : <p className="text-[13px]">Say first how thick the swatch is, above.</p>}
+      {recipe.swatch ? <FileDrop label="A photo of swatch and patch" accept={ACCEPT.photo} onKept={(file) => { setPhoto(file.sha256); setRatio(0); setSpots([]); setFound(null); }} /> : <p className="text-[13px]">Say first how thick the swatch is, above.</p>}
       {photo ? (
         <div className="mt-2 grid grid-cols-[minmax(0,360px)_1fr] gap-4 max-sm:grid-cols-1">
           <div className="relative self-start">
@@ -46,7 +47,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
             <svg className="absolute inset-0 w-full h-full pointer-events-none" aria-hidden="true">{spots.map((spot, index) => <g key={index}><rect x={`${100 * (spot.x - HALF)}%`} y={`${100 * (spot.y - HALF * ratio)}%`} width={`${200 * HALF}%`} height={`${200 * HALF * ratio}%`} fill="none" stroke="#fff" strokeWidth="4" /><rect x={`${100 * (spot.x - HALF)}%`} y={`${100 * (spot.y - HALF * ratio)}%`} width={`${200 * HALF}%`} height={`${200 * HALF * ratio}%`} fill="none" stroke="#20262b" strokeWidth="2" /></g>)}</svg>
           </div>
           <div className="text-[13px]">
-            <p className="font-medium">{spots.length === 0 ? "Tap the grey patch." : spots.length === 1 ? "Now tap the swatch." : "Read."}</p>
+            <p className="font-medium">{!ratio ? "Opening the photo …" : spots.length === 0 ? "Tap the grey patch." : spots.length === 1 ? "Now tap the swatch." : "Read."}</p>
             <details><summary className="cursor-pointer text-slate">By keyboard</summary>{["patch", "swatch"].map((name, at) => (["x", "y"] as const).map((axis) => <label key={name + axis} className="block">{name}, {axis === "x" ? "across" : "down"}<input type="range" min="0" max="1" step="0.01" value={spots[at]?.[axis] ?? 0.5} onChange={(event) => step(at, axis, Number(event.target.value))} /></label>))}</details>
             {problem ? <p role="alert" className="text-rust font-medium">{problem}</p> : null}
             {found ? <>

@@ -1,5 +1,6 @@
 /** Clock: the start, the moments hands are needed, and what clashes. */
 import { useEffect, useState } from "react";
+import type { Plan } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
@@ -39,8 +40,31 @@ export function ClockStage({ plan, edits }: StageProps) {
         })}
         {plan.totals.ready_at ? <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]"><b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b><span>fully cured</span></li> : null}
       </ul>
+      <Steps steps={plan.steps ?? []} zone={zone} />
       <p className="text-[12.5px] text-slate mt-1">Times are computed from the cure of this shape in this room, or the sheet's where that is not known. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
       <Verdicts verdicts={plan.verdicts} stage="clock" />
     </>
+  );
+}
+
+/** Every step in order, each with its window; what falls outside the hours of people is said. */
+function Steps({ steps, zone }: { steps: NonNullable<Plan["steps"]>; zone: string }) {
+  if (!steps.length) return null;
+  return (
+    <details className="mt-2">
+      <summary className="quiet">Every step, {steps.length} in all</summary>
+      <ol className="rule">
+        {steps.map((step, index) => (
+          <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-1.5 text-[13px]">
+            <b className="font-semibold">{moment(step.at ?? step.earliest, zone)}</b>
+            <span><b className="font-semibold">{step.title}</b>{typeof step.pour === "number" ? <span className="text-slate">, pour {step.pour}</span> : null}
+              <span className="block">{step.text}</span>
+              <span className="block text-[12.5px] text-slate">{step.why} {step.latest && step.latest !== step.earliest ? `From ${moment(step.earliest, zone)} to ${moment(step.latest, zone)}.` : ""}{step.tools ? ` With: ${step.tools}.` : ""}</span>
+              {step.at ? null : <span className="block text-rust font-medium">Nobody is here then.</span>}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </details>
   );
 }
