@@ -87,7 +87,8 @@ def main() -> None:
                 path = page.get_by_role("link", name=re.compile(piece)).get_attribute("href")
                 place = path.rsplit("/", 1)[0] + "/" + place
             page.goto(place)
-            page.wait_for_load_state("networkidle")
+            if name != "weigh":  # the bench view never stops asking
+                page.wait_for_load_state("networkidle")
             page.wait_for_timeout(500)
             if name == "working":
                 page.get_by_role("button", name=re.compile("Part A by weight")).first.click()

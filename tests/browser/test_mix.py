@@ -143,6 +143,23 @@ def test_an_overshoot_larger_than_the_cup_goes_on_in_a_larger_one_or_is_left_on_
     expect(page.get_by_text("Off its ratio, and left so.")).to_be_visible()
 
 
+def test_two_taps_faster_than_the_server_are_both_kept_in_their_order(open_page, scale, database_url):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    expect(page.get_by_text("Pour part A (resin)")).to_be_visible()
+
+    def slowly(route):
+        threading.Event().wait(0.4)
+        route.continue_()
+
+    page.route("**/entries", slowly)
+    page.get_by_role("radio", name=re.compile("lot S-0931A")).dispatch_event("click")
+    page.get_by_role("button", name="Cup is on: count from here").dispatch_event("click")
+    expect(page.get_by_text("Pour part A.", exact=True)).to_be_visible()
+    with psycopg.connect(database_url) as connection:
+        one = weighings.newest(connection, implied_workshop(connection))[0]
+    assert [event.kind for event in one.plain] == ["bottle", "zero"]
+
+
 def test_taps_while_the_line_is_down_are_kept_and_sent_once(open_page, scale, database_url):
     page = piece_at(open_page, "Seed-head block", "weigh/1/1")
     expect(page.get_by_text("Pour part A (resin)")).to_be_visible()

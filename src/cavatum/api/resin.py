@@ -7,6 +7,7 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
+from ..core.clock.windows import whole_half_hour
 from ..core.options import option_from
 from ..core.plan import make_plan
 from ..core.plan_parts import Option, Plan
@@ -19,6 +20,7 @@ from ..core.say import Say
 from ..core.verdict import Verdict
 from ..store import pieces, stock
 from ..store.pieces import StoredPiece
+from ..store.plans import hash_inputs
 from . import planning, reserving
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
@@ -26,6 +28,10 @@ from .planning import Inputs
 from .problems import Problem
 
 blueprint = APIBlueprint("resin", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+
+
+MOST_REMEMBERED = 64
+_COMPARED: dict[str, list[Candidate]] = {}
 
 
 class Candidate(BaseModel):
@@ -62,10 +68,21 @@ def read_candidates(path: PiecePath):
         inputs = planning.inputs_of(connection, shop)
         promised = reserving.reserved(connection, shop, now(), without=(stored.id,))
         there = unpromised(stock.listed(connection, shop), promised, inputs.sheets, now().date())
-    return CandidatesAnswer(candidates=compared(stored, inputs, there, now())).model_dump(mode="json")
+    return CandidatesAnswer(candidates=_remembered(stored, inputs, there, whole_half_hour(now()))).model_dump(mode="json")
+
+
+def _remembered(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime) -> list[Candidate]:
+    """The comparison is a pure function of all it rests on; a page opened again within the half hour need not wait for it."""
+    key = hash_inputs({**planning.all_systems_inputs(stored.piece, inputs, moment), "stock": [one.model_dump(mode="json") for one in there]})
+    if key not in _COMPARED:
+        while len(_COMPARED) >= MOST_REMEMBERED:
+            _COMPARED.pop(next(iter(_COMPARED)))
+        _COMPARED[key] = compared(stored, inputs, there, moment)
+    return _COMPARED[key]
 
 
 def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime) -> list[Candidate]:
+    """Every system on the shelf, as if mixing began no sooner than `moment`."""
     found: list[Candidate] = []
     for sheet in inputs.sheets.values():
         piece = stored.piece.model_copy(update={"system_id": sheet.id, "layering": "fewest"})

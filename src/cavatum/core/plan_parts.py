@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Literal
 
 from .measure.section import Section
+from .plan_mix import BatchPlan
 from .survey.patches import Patch
 from .survey.preparation import PrepStep
 from .verdict import Stage, Verdict
@@ -187,97 +188,6 @@ class Allowance(Data):
     name: str
     volume: Figure
     share: float
-
-
-class PartPlan(Data):
-    """One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with the first."""
-
-    part: Literal["A", "B"]
-    mass: Figure
-    volume: Figure
-    cumulative: Figure
-
-
-class PotClock(Data):
-    """The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
-
-    curve    (s, degC of the stirred batch, Pa s) until the middle gels
-    drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
-    settles  further than the layer is deep, after the longest rest too
-    """
-
-    pour_by: Figure
-    why: str
-    thickens_s: float | None
-    gel_s: float | None
-    hottest_c: float
-    split_s: float | None
-    pour_from_s: float | None
-    pour_to_s: float | None
-    curve: list[tuple[float, float, float]]
-    drift: Figure
-    left: list[tuple[float, float]]
-    settles: bool
-    smallest_bubble: Figure | None
-
-
-class DosePlan(Data):
-    """One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was weighed."""
-
-    colourant_id: str
-    name: str
-    kind: str
-    share: float
-    mass: Figure
-    off: float
-    drops: int | None
-    drops_off: float | None
-    drop_kg: float | None
-
-
-class ColourPlan(Data):
-    """One colour of a batch: share of the clear mix, its colourants, how much light the layer lets through."""
-
-    colour: str
-    recipe_id: str | None
-    share: float
-    clear: Figure
-    doses: list[DosePlan]
-    through: Figure | None
-    looks: str = ""
-
-
-class PumpPlan(Data):
-    strokes_a: int
-    strokes_b: int
-    mass_kg: float
-    ratio_off: float
-    too_few: bool
-
-
-class BatchPlan(Data):
-    """colours: more than one when several come out of this clear mix. hollows: how many are filled from all batches of this mix."""
-
-    number: int
-    system_id: str
-    system_name: str
-    colour: str
-    parts: list[PartPlan]
-    mass: Figure
-    cup_fill: Figure
-    ratio_error: Figure
-    stir_s: float
-    rest_s: float
-    pour_within: Figure
-    colourant_most: Figure
-    pot: PotClock | None = None
-    first_part: Literal["A", "B"]
-    mixed: Figure
-    stir_again_s: float | None = None
-    hollows: int = 1
-    colours: list[ColourPlan] = []
-    line_error: Figure | None = None
-    pump: PumpPlan | None = None
 
 
 class PourPlan(Data):

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from ..errors import DomainError
 from ..goods import Goods
-from ..plan_parts import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
+from ..plan_mix import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from ..working import Figure, Input, Workbook
 from ..workshop import Workshop
 from .batches import CUP_FILL, Weighing, mixed_for

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..goods import Goods
-from ..plan_parts import BatchPlan, ColourPlan, PourPlan
+from ..plan_mix import BatchPlan, ColourPlan
+from ..plan_parts import PourPlan
 from ..say import Say
 from ..verdict import Verdict
 from ..workshop import Workshop

@@ -8,7 +8,7 @@ from ..cure.particles import mobility, smallest_bubble_out
 from ..cure.potclock import glitter_drift, pot_clock
 from ..errors import DomainError
 from ..heat.cup import LEAST_KG, MOST_KG
-from ..plan_parts import PotClock
+from ..plan_mix import PotClock
 from ..resin.system import System
 from ..working import Figure, Input, Workbook
 from ..workshop import Workshop

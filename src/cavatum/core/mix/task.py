@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..errors import DomainError
-from ..plan_parts import BatchPlan, Plan
+from ..plan_mix import BatchPlan
+from ..plan_parts import Plan
 from ..resin.system import System
 from ..workshop import Workshop
 from .ratio import ratio_of

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..plan_parts import BatchPlan, PourPlan
+from ..plan_mix import BatchPlan
+from ..plan_parts import PourPlan
 from ..say import Say
 from ..verdict import Verdict
 from ..workshop import Workshop

@@ -31,11 +31,11 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
   const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
   const step: Step | null = typeof state.current === "number" ? state.steps[state.current] : null;
   const take = (massKg: number, by: "scale" | "hand", asTyped = "") =>
-    step && enter({ kind: "taken", step: step.key, mass_kg: massKg, by, gross_kg: by === "scale" ? live.gross_kg : null, as_typed: asTyped }, state.version);
-  const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 }, state.version);
-  useTakesItself(weighing, waiting.length === 0 && !panel, () => take(live.net_kg ?? 0, "scale"));
+    step && enter({ kind: "taken", step: step.key, mass_kg: massKg, by, gross_kg: by === "scale" ? live.gross_kg : null, as_typed: asTyped });
+  const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 });
+  useTakesItself(weighing, waiting === 0 && !panel, () => take(live.net_kg ?? 0, "scale"));
 
-  const takeOut = () => enter({ kind: "taken", step: live.taken_out ?? "", mass_kg: live.net_kg ?? 0, by: "scale", gross_kg: live.gross_kg, as_typed: "" }, state.version);
+  const takeOut = () => enter({ kind: "taken", step: live.taken_out ?? "", mass_kg: live.net_kg ?? 0, by: "scale", gross_kg: live.gross_kg, as_typed: "" });
   const primary: [string, () => void] | null = !step ? ["It is mixed: keep the record", () => setPanel("end")]
     : live.tone === "no zero" ? ["Cup is on: count from here", zero]
     : live.tone === "tared" ? ["It was tared: count from here", zero]
@@ -43,7 +43,7 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
     : live.connected ? ["Take it as it is", () => take(live.net_kg ?? 0, "scale")]
     : ["Type what the scale shows", () => setPanel("hand")];
   const ready = !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
-  useKeys(primary && ready && !panel ? primary[1] : null, state.can_undo && !panel ? () => enter({ kind: "undo" }, state.version) : null);
+  useKeys(primary && ready && !panel ? primary[1] : null, state.can_undo && !panel ? () => enter({ kind: "undo" }) : null);
 
   return (
     <main className="bench-mode min-h-dvh flex flex-col" data-tone={live.tone}>
@@ -52,7 +52,7 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
         <h1 className="text-[22px]">{task.piece}</h1>
         <p className="text-[17px] text-slate">{task.pour}, batch {task.batch} of {task.batches} · {task.system}</p>
         <button className="big-quiet ml-auto" onClick={() => setPanel("end")}>Give up this batch</button>
-        <p className="text-[17px] text-slate" aria-live="polite">{waiting.length || isLost ? `The line is down: ${waiting.length ? `${waiting.length} kept here, sent later` : "trying again"}` : live.device || "no scale"}</p>
+        <p className="text-[17px] text-slate" aria-live="polite">{isLost ? `The line is down: ${waiting ? `${waiting} kept here, sent later` : "trying again"}` : live.device || "no scale"}</p>
       </header>
       <div className="grow grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1 gap-x-8 px-6 max-sm:px-3 py-3">
         <section aria-label="Now" className="min-w-0">
@@ -67,28 +67,28 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
               <span className="pt-1"><Shape weight={verdict.weight} /></span><span><b>{verdict.title}.</b> {verdict.text} <b className="font-semibold">{verdict.todo}</b></span>
             </li>
           ))}</ul>
-          {step ? <Bottles step={step} systemId={task.system_id} onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot }, state.version)} /> : null}
+          {step ? <Bottles step={step} systemId={task.system_id} onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })} /> : null}
         </section>
         <Steps weighing={weighing} />
       </div>
       <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex flex-wrap items-center gap-4">
-        <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" }, state.version)}>Undo the last</button>
+        <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>Undo the last</button>
         {step ? <button className="big-quiet" onClick={() => setPanel("hand")}>By hand</button> : null}
         {step?.kind === "part" ? <button className="big-quiet" onClick={() => setPanel("bottle")}>Right bottle?</button> : null}
         {state.too_full ? <button className="big-quiet" onClick={() => setPanel("cup")}>It is in a larger cup now</button> : null}
-        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? <button className="big-quiet" onClick={() => enter({ kind: "accept" }, state.version)}>Leave it off its ratio</button> : null}
+        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>Leave it off its ratio</button> : null}
         {primary ? <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>{primary[0]}</button> : null}
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {panel === "hand" && step ? <NumberPad title={`What the scale shows for ${step.name}`} onClose={() => setPanel("")} onTake={(kg, typed) => { take(kg, "hand", typed); setPanel(""); }} /> : null}
-      {panel === "cup" ? <NumberPad title="How much does the larger cup hold, to its brim?" kind="volume" onClose={() => setPanel("")} onTake={(cup_m3) => { enter({ kind: "cup", cup_m3 }, state.version); setPanel(""); }} /> : null}
+      {panel === "cup" ? <NumberPad title="How much does the larger cup hold, to its brim?" kind="volume" onClose={() => setPanel("")} onTake={(cup_m3) => { enter({ kind: "cup", cup_m3 }); setPanel(""); }} /> : null}
       {panel === "bottle" && step ? <RightBottle weighing={weighing} step={step} onClose={() => setPanel("")} /> : null}
       {panel === "end" ? (
         <div role="dialog" aria-label="End of the batch" className="fixed inset-0 z-50 bg-paper grid place-content-center gap-8 p-6 text-[24px] text-center">
           <p className="max-w-[30ch]">{step ? "Give this batch up? What was weighed stays in the record." : "Stirred, scraped, and all of it in?"}</p>
           <div className="flex gap-24 max-sm:gap-8 justify-center flex-wrap">
             <button className="big-quiet" onClick={() => setPanel("")}>Not yet</button>
-            <button className="big-key" onClick={() => { enter({ kind: "end", how: step ? "given up" : "mixed" }, state.version); setPanel(""); if (step) navigate(`/pieces/${weighing.piece_id}/mix`); }}>{step ? "Give it up" : "Yes, it is mixed"}</button>
+            <button className="big-key" onClick={() => { enter({ kind: "end", how: step ? "given up" : "mixed" }); setPanel(""); if (step) navigate(`/pieces/${weighing.piece_id}/mix`); }}>{step ? "Give it up" : "Yes, it is mixed"}</button>
           </div>
         </div>
       ) : null}

@@ -14,7 +14,7 @@ interface Entry {
   event: WeighEvent;
 }
 
-/** begun: which weighing; null until the server has answered. waiting: entries not sent yet. */
+/** begun: which weighing; null until the server has answered. waiting: entries on their way; isLost: the server does not answer. */
 export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
   const begun = useQuery({
@@ -29,62 +29,71 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
     enabled: id !== undefined, initialData: begun.data,
     refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS), refetchIntervalInBackground: true, staleTime: 0,
   });
-  const { waiting, problem, enter, clear } = useEntries(id, (answer) => client.setQueryData(["weighing", id], answer));
-  return { weighing: looked.data, error: begun.error, isLost: looked.isError, waiting, problem, enter, clear };
+  const { waiting, isDown, problem, enter } = useEntries(id, looked.data?.state.version ?? 0, (answer) => client.setQueryData(["weighing", id], answer));
+  return { weighing: looked.data, error: begun.error, isLost: looked.isError || isDown, waiting, problem, enter };
 }
 
-/** Entries in the order they were made. What cannot be sent is kept on this device and sent again, under the same id. */
-function useEntries(id: number | undefined, onKept: (answer: Weighing) => void) {
+/** Entries in the order they were made, one after the other. What cannot be sent is kept on this device and sent again, under the same id. */
+function useEntries(id: number | undefined, version: number, onKept: (answer: Weighing) => void) {
   const key = `cavatum-weighing-${id}`;
-  const [waiting, setWaiting] = useState<Entry[]>([]);
-  const [problem, setProblem] = useState("");
+  const queue = useRef<Entry[]>([]);
+  const known = useRef(0); // entries that the server is known to have
   const sending = useRef(false);
   const kept = useRef(onKept);
   kept.current = onKept;
+  known.current = Math.max(known.current, version);
+  const [waiting, setWaiting] = useState(0);
+  const [isDown, setDown] = useState(false);
+  const [problem, setProblem] = useState("");
 
-  useEffect(() => {
-    if (id === undefined) return;
-    const left = localStorage.getItem(key);
-    if (left) setWaiting(JSON.parse(left) as Entry[]);
-  }, [id, key]);
+  const noted = useCallback(() => {
+    if (queue.current.length) localStorage.setItem(key, JSON.stringify(queue.current));
+    else localStorage.removeItem(key);
+    setWaiting(queue.current.length);
+  }, [key]);
 
-  const send = useCallback(async (entries: Entry[]) => {
+  const send = useCallback(async () => {
     if (sending.current || id === undefined) return;
     sending.current = true;
-    let left = entries;
     try {
-      while (left.length) {
+      while (queue.current.length) {
         try {
-          kept.current(await call<Weighing>("POST", `/weighings/${id}/entries`, left[0]));
-          setProblem("");
+          const answer = await call<Weighing>("POST", `/weighings/${id}/entries`, queue.current[0]);
+          known.current = Math.max(known.current, answer.state.version);
+          queue.current = queue.current.slice(1);
+          kept.current(answer);
+          setDown(false);
         } catch (error) {
-          if (error instanceof Unreachable) break;
-          // Refused: it cannot follow what is there by now. Said, and not tried again.
+          if (error instanceof Unreachable) {
+            setDown(true);
+            break;
+          }
+          // Refused: it cannot follow what is there by now, nor can those made after it. Said, and not tried again.
           setProblem(error instanceof Refused ? error.message : (error as Error).message);
+          queue.current = [];
         }
-        left = left.slice(1);
+        noted();
       }
     } finally {
       sending.current = false;
-      if (left.length) localStorage.setItem(key, JSON.stringify(left));
-      else localStorage.removeItem(key);
-      setWaiting(left);
     }
-  }, [id, key]);
+  }, [id, noted]);
 
   useEffect(() => {
-    if (!waiting.length) return;
-    const timer = window.setTimeout(() => void send(waiting), AGAIN_MS);
-    return () => window.clearTimeout(timer);
-  }, [waiting, send]);
+    if (id === undefined) return;
+    queue.current = JSON.parse(localStorage.getItem(key) ?? "[]") as Entry[];
+    setWaiting(queue.current.length);
+    void send();
+    const timer = window.setInterval(() => queue.current.length && void send(), AGAIN_MS);
+    return () => window.clearInterval(timer);
+  }, [id, key, send]);
 
-  const enter = useCallback((event: WeighEvent, version: number) => {
+  const enter = useCallback((event: WeighEvent) => {
     setProblem("");
-    const entry: Entry = { event_id: crypto.randomUUID(), after: version + waiting.length, event };
-    const all = [...waiting, entry];
-    localStorage.setItem(key, JSON.stringify(all));
-    void send(all);
-  }, [key, send, waiting]);
+    queue.current = [...queue.current, { event_id: crypto.randomUUID(), after: known.current + queue.current.length, event }];
+    noted();
+    void send();
+  }, [noted, send]);
 
-  return { waiting, problem, enter, clear: () => setProblem("") };
+  return { waiting, isDown, problem, enter };
 }
