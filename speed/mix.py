@@ -14,13 +14,15 @@ from statistics import median
 import psycopg
 from common import Board, own_database, served, timed
 
+from cavatum.api.planning import inputs_of
+from cavatum.api.resin import compared
 from cavatum.core.mix.overshoot import put_right
 from cavatum.core.mix.ratio import Ratio
 from cavatum.core.mix.weighing import Taken, Undo, Zero, reduce
 from cavatum.core.resin.purchase import FOREVER_S, Held, Need, Offer, cheapest, useful
 from cavatum.demo import scenario
 from cavatum.devices.scale_lines import parse_scale
-from cavatum.store import devices, pieces, weighings
+from cavatum.store import devices, pieces, stock, weighings
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.core.test_purchase import brute
@@ -111,14 +113,24 @@ def over_the_api(board: Board) -> None:
             devices.keep_reading(connection, shop, "scale", "stand-in scale", {"stand_in": True, "problem": "", "step_kg": 1e-4, "unchanged_since_s": 0.0,
                                                                               "readings": readings})
         with served(url) as address:
-            for name in ("Seed-head block", "Waymark discs", "Entrance bench seat", "Refectory counter"):
-                found = asked(f"{address}/api/v1/pieces/{ids[name]}/candidates", 6)[2:]
-                board.line(f"six systems compared, {name}, warm", median(found), "s", most=COMPARE_S)
+            compare(board, url, ids)
+            again = median(asked(f"{address}/api/v1/pieces/{ids['Seed-head block']}/candidates", 6)[2:])
+            board.line("the comparison asked for again within the half hour", again, "s", most=COMPARE_S)
             plan = median(asked(f"{address}/api/v1/pieces/{ids['Seed-head block']}/plan", 8)[2:])
             board.line("bench view asks for its batch and the scale", median(asked(f"{address}/api/v1/weighings/{open_.id}", 60)[5:]) * 1000, "ms",
                        most=LIVE_MS)
             board.line("against the stored plan of a piece", median(asked(f"{address}/api/v1/weighings/{open_.id}", 60)[5:]) / plan, "times", most=PLAN_TIMES)
             board.line("what to buy for all pieces of the demo", _bought(address, list(ids.values())), "s", most=BUY_S)
+
+
+def compare(board: Board, url: str, ids: dict[str, int]) -> None:
+    """The comparison itself, computed anew each time: warm is the kernel and the fits of the sheets, not its own answer."""
+    with psycopg.connect(url) as connection:
+        shop = implied_workshop(connection)
+        inputs, there = inputs_of(connection, shop), stock.listed(connection, shop)
+        for name in ("Seed-head block", "Waymark discs", "Entrance bench seat", "Refectory counter"):
+            stored = pieces.read(connection, shop, ids[name])
+            board.line(f"six systems compared, {name}, warm", timed(lambda stored=stored: compared(stored, inputs, there, NOW), 3), "s", most=COMPARE_S)
 
 
 def _bought(address: str, ids: list[int]) -> float:
