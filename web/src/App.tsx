@@ -15,6 +15,8 @@ const MixSheet = lazy(() => import("./stages/mix/MixSheet").then((found) => ({ d
 const ReadySheet = lazy(() => import("./stages/survey/ReadySheet").then((found) => ({ default: found.ReadySheet })));
 const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ default: found.Weigh })));
 
+const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
+
 export function App() {
   const session = useSession();
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;
@@ -22,6 +24,7 @@ export function App() {
     <SessionContext value={session.data}>
       <Routes>
         <Route path="/pieces/:id/weigh/:pour/:batch" element={<Suspense fallback={<Waiting error={null} what="the batch" />}><Weigh /></Suspense>} />
+        <Route path="/runs/:run" element={<Suspense fallback={<Waiting error={null} what="the run" />}><Run /></Suspense>} />
         <Route path="*" element={<InFrame />} />
       </Routes>
     </SessionContext>

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 import os
 import secrets
 from collections.abc import Callable
@@ -14,12 +16,13 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, stock, systems, weighing, workshop
+from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, runs, stock, systems, weighing, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
 TRUSTED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 NONCE_MARK = b"__NONCE__"
+SHIPPED = ("favicon.svg", "icon-192.png", "icon-512.png", "manifest.webmanifest")
 
 
 def create_app(
@@ -47,7 +50,7 @@ def create_app(
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
     CSRFProtect(app)
-    for module in (pieces, resin, heat, weighing, exports, files, systems, goods, stock, workshop, bench, devices):
+    for module in (pieces, resin, heat, weighing, runs, exports, files, systems, goods, stock, workshop, bench, devices):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)
@@ -95,18 +98,28 @@ def _front_end(app: Flask) -> None:
     def page(path: str):
         if path.startswith("api/"):
             abort(404)
-        if path == "favicon.svg":
+        if path in SHIPPED:
             return send_from_directory(DIST, path)
+        if path == "sw.js":
+            return _service_worker()
         g.nonce = secrets.token_urlsafe(16)
         html = (DIST / "index.html").read_bytes().replace(NONCE_MARK, g.nonce.encode())
         return Response(html, mimetype="text/html", headers={"Cache-Control": "no-store"})
+
+
+def _service_worker() -> Response:
+    """The worker that keeps pages at hand, told which built files there are: another build, another worker."""
+    files = sorted(f"/assets/{one.name}" for one in (DIST / "assets").iterdir() if one.suffix in (".js", ".css", ".woff2"))
+    version = hashlib.sha256("".join(files).encode()).hexdigest()[:16]
+    text = (DIST / "sw.js").read_text().replace("__VERSION__", version).replace("__FILES__", json.dumps(files))
+    return Response(text, mimetype="text/javascript", headers={"Cache-Control": "no-cache"})
 
 
 def _headers(response: Response) -> Response:
     nonce = f" 'nonce-{g.nonce}'" if "nonce" in g else ""
     response.headers.setdefault("Content-Security-Policy", (
         f"default-src 'none'; script-src 'self'; style-src 'self'{nonce}; img-src 'self' data: blob:; font-src 'self'; "
-        "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+        "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
     ))
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["X-Frame-Options"] = "DENY"

@@ -14,6 +14,7 @@ from .problems import Problem
 
 blueprint = APIBlueprint("devices", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 OLDEST_S = 10.0
+ROOM_OLDEST_S = 600.0
 
 
 class LevelReading(BaseModel):
@@ -34,3 +35,37 @@ def read_level():
     if age_s > OLDEST_S:
         raise DomainError("level", f"quiet for {age_s:.0f} s", f"it has to have spoken within {OLDEST_S:g} s", "Switch it on, or type the two angles.", "quiet")
     return LevelReading(device=name, read_at=read_at, **reading).model_dump(mode="json")
+
+
+class Instrument(BaseModel):
+    """One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use."""
+
+    kind: str
+    device: str
+    stand_in: bool
+    value: float | None = None
+    humidity: float | None = None
+    problem: str = ""
+    age_s: float
+
+
+class InstrumentList(BaseModel):
+    instruments: list[Instrument]
+
+
+@blueprint.get("/instruments", operation_id="listInstruments", responses={200: InstrumentList})
+def list_instruments():
+    """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not used."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        found = [_instrument(kind, one) for kind in ("thermometer", "probe", "room") if (one := devices.newest(connection, shop, kind)) is not None]
+    return InstrumentList(instruments=found).model_dump()
+
+
+def _instrument(kind: str, newest: tuple) -> Instrument:
+    name, reading, _, age_s = newest
+    quiet = age_s > (ROOM_OLDEST_S if kind == "room" else OLDEST_S)
+    value = reading.get("temperature_c") if kind == "room" else reading.get("value")
+    problem = f"The {name} has been quiet for {age_s:.0f} s." if quiet else reading.get("problem", "")
+    return Instrument(kind=kind, device=name, stand_in=bool(reading.get("stand_in", "stand-in" in name)), value=None if quiet else value,
+                      humidity=None if quiet else reading.get("humidity"), problem=problem, age_s=age_s)

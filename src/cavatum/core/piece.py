@@ -50,7 +50,7 @@ class Piece(Data):
     for_whom: Label = ""
     kind_of_work: Literal[
         "deep pour", "block", "small castings", "crack or knot", "carved pockets", "pressure casting", "nested mould",
-        "flood coat", "thin coat", "rotator", "painted top", "other",
+        "flood coat", "thin coat", "rotator", "painted top", "turned work", "other",
     ] = "other"
     due: date | None = None
     note: str = Field(default="", max_length=4000)

@@ -223,7 +223,7 @@ class Pin(Data):
 class ClockStep(Data):
     """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
 
-    pour: which one it belongs to; None before the first.
+    pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the clock on the wall.
     """
 
     code: str
@@ -238,6 +238,7 @@ class ClockStep(Data):
     at: datetime | None
     hands_s: float
     tools: str
+    with_cure: bool = False
 
 
 class Row(Data):

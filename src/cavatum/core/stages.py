@@ -8,7 +8,7 @@ from .plan_parts import PourPlan, StageState
 from .resin.system import System
 from .verdict import Verdict
 
-BUILT = ("survey", "measure", "resin", "layers", "mix", "clock")
+BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour")
 
 
 def stages_of(
@@ -22,6 +22,7 @@ def stages_of(
         "layers": "" if pours else "Measure and choose a system first.",
         "mix": "" if pours else "Nothing to weigh yet.",
         "clock": "" if days.pours else "Nothing to pour yet.",
+        "pour": "" if days.pours else "Nothing to pour yet.",
     }
     summaries = {
         "survey": piece.survey.material if piece.survey and piece.survey.material != "not said" else "",
@@ -30,6 +31,7 @@ def stages_of(
         "layers": _count(len(pours), "pour"),
         "mix": _count(sum(len(pour.batches) for pour in pours), "batch", "batches"),
         "clock": _count(len(days.pours) + (1 if days.demould_at else 0), "visit") if days.pours else "",
+        "pour": "",
     }
     first_missing = next((stage for stage in BUILT if missing[stage] and stage != "survey"), None)
     states = []

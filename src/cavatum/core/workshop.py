@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import AwareDatetime, Field, field_validator, model_validator
 
 from .errors import DomainError
-from .readings import Fraction, Humidity, Mass, Name, Temperature, Volume
+from .readings import Fraction, Humidity, Label, Mass, Name, Temperature, Volume
 from .working import Data
 
 MINUTES_A_DAY = 24 * 60
@@ -41,8 +41,19 @@ class Night(Data):
     to_min: int = Field(ge=0, lt=MINUTES_A_DAY)
 
 
+class Busy(Data):
+    """Nobody is at the bench then, whatever the hours say: a delivery, a fair, from a calendar or typed."""
+
+    from_at: AwareDatetime
+    to_at: AwareDatetime
+    what: Label = ""
+    source: Literal["typed", "calendar"] = "typed"
+
+
 class Workshop(Data):
-    """cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+    """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are counted.
+
+    cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
 
     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
@@ -70,6 +81,13 @@ class Workshop(Data):
     flame_rounds: Literal["three", "every 15 min"] = "three"
     peel_tape: Literal["while gummy", "after cure"] = "while gummy"
     recoat: Literal["bond in the window", "cure and sand"] = "bond in the window"
+    clean_hand: Literal["left", "right"] = "left"
+    people: int = Field(default=1, ge=1, le=20)
+    chambers: int = Field(default=0, ge=0, le=20)
+    chamber_m3: Volume | None = None
+    rotator_places: int = Field(default=0, ge=0, le=40)
+    shelves: int = Field(default=0, ge=0, le=200)
+    busy: Annotated[list[Busy], Field(max_length=500)] = []
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
 
     @property

@@ -32,7 +32,7 @@ def documents(today: datetime) -> list[dict[str, Any]]:
 def _castings(today: datetime) -> list[dict[str, Any]]:
     return [
         {
-            "name": "Newel finials", "for_whom": ARBORETUM, "kind_of_work": "other", "tint": "#B9C4B4", "system_id": "slow-casting-epoxy", "due": due(today, 40),
+            "name": "Newel finials", "for_whom": ARBORETUM, "kind_of_work": "turned work", "tint": "#B9C4B4", "system_id": "slow-casting-epoxy", "due": due(today, 40),
             "note": "Turned to 95 mm spheres from 105 mm cubes, then ground and polished.",
             "voids": [{"id": "cube", "name": "Cube", "count": 2, "wall": "silicone", "shape": box("105 mm", "105 mm", "105 mm"), "portions": [{"id": "cube-1"}]}],
         },

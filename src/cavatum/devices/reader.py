@@ -1,6 +1,7 @@
 """Reads the workshop's instruments, real ports and stand-ins by the same code (pySerial's URLs), and keeps what they say.
 
-CAVATUM_LEVEL, CAVATUM_SCALE  where they are: /dev/ttyUSB0, or socket://127.0.0.1:port; nothing set, nothing read
+CAVATUM_LEVEL, CAVATUM_SCALE, CAVATUM_THERMOMETER, CAVATUM_PROBE  where they are: /dev/ttyUSB0, or socket://127.0.0.1:port; nothing set, nothing read
+CAVATUM_ROOM                  the room sensor: mqtt://host:port/topic
 CAVATUM_SCALE_BAUD            speed of the scale's port, 9600 unless said
 """
 
@@ -12,19 +13,24 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable, Iterator
+from datetime import UTC, datetime
+from functools import partial
 from typing import Any
 
 import psycopg
 import serial
 
-from ..store import devices, workshops
+from ..store import devices, runs, workshops
 from .lines import parse_tilt
+from .room import read_room
 from .scale_lines import parse_scale
+from .thermo_lines import parse_thermo
 
 PATIENCE_S = 5.0
 PAUSE_S = 2.0
 KEPT = 24  # about three seconds of lines: enough to tell rest from movement
 AT_LEAST_EVERY_S = 1.0  # a reading at rest is written this often, one that moves at once
+LOG_EVERY_S = 60.0
 COMMANDS = {"tare": "T"}
 
 
@@ -85,6 +91,31 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
                 written_s = now
 
 
+def read_thermo(database_url: str, url: str, kind: str) -> None:
+    """Thermometer or probe logger: the newest reading, and what cannot be said with it. A probe that lies in a run is logged there every minute."""
+    stand_in = bool(os.environ.get("CAVATUM_STAND_IN_THERMOMETER_PORT"))
+    name = f"stand-in {kind}" if stand_in else f"the workshop's {kind}"
+    logged_s = -LOG_EVERY_S
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        shop = _shop(connection)
+        for line in lines_of(url):
+            found = parse_thermo(line)
+            if found is None:
+                continue
+            devices.keep_reading(connection, shop, kind, name, {"value": found.celsius, "problem": found.words, "stand_in": stand_in})
+            if kind == "probe" and found.celsius is not None and time.monotonic() - logged_s >= LOG_EVERY_S:
+                logged_s = time.monotonic()
+                for run_id, pour in runs.with_probe(connection, shop):
+                    runs.keep_readings(connection, shop, run_id, pour, "probe_c", [(datetime.now(UTC), found.celsius)], name)
+
+
+def read_room_sensor(database_url: str, url: str) -> None:
+    name = "stand-in room sensor" if os.environ.get("CAVATUM_BROKER_PORT") else "the room sensor"
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        shop = _shop(connection)
+    read_room(database_url, url, shop, name)
+
+
 def _again_and_again(what: str, read: Callable[[str, str], None], url: str) -> None:
     """For ever: an instrument that was unplugged comes back by itself."""
     while True:
@@ -97,7 +128,12 @@ def _again_and_again(what: str, read: Callable[[str, str], None], url: str) -> N
 
 def main() -> int:
     """One thread an instrument; none set: the process waits, so that the manager does not end the others."""
-    wanted = [("level", read_level, os.environ.get("CAVATUM_LEVEL", "")), ("scale", read_scale, os.environ.get("CAVATUM_SCALE", ""))]
+    wanted = [
+        ("level", read_level, os.environ.get("CAVATUM_LEVEL", "")), ("scale", read_scale, os.environ.get("CAVATUM_SCALE", "")),
+        ("thermometer", partial(read_thermo, kind="thermometer"), os.environ.get("CAVATUM_THERMOMETER", "")),
+        ("probe", partial(read_thermo, kind="probe"), os.environ.get("CAVATUM_PROBE", "")),
+        ("room sensor", read_room_sensor, os.environ.get("CAVATUM_ROOM", "")),
+    ]
     for what, read, url in wanted:
         if url:
             threading.Thread(target=_again_and_again, args=(what, read, url), daemon=True).start()

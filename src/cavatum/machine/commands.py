@@ -71,8 +71,8 @@ def _one_at_a_time() -> Iterator[None]:
         yield
 
 
-def _set_up(*, testing: bool) -> None:
-    packages.install_debian_packages(browser=testing)
+def _set_up(*, testing: bool, broker: bool = False) -> None:
+    packages.install_debian_packages(browser=testing, broker=broker or testing)
     packages.install_python_packages(testing=testing)
     packages.compile_kernel()
     packages.build_front_end()
@@ -105,7 +105,7 @@ def _serve(port: int, *, with_demo: bool) -> int:
         return 0
     server.require_free_port(port)
     with _one_at_a_time():
-        _set_up(testing=False)
+        _set_up(testing=False, broker=with_demo)
         database, started_database = cluster.ensure_running()
         server.note_running(port)
     process = None
@@ -114,7 +114,7 @@ def _serve(port: int, *, with_demo: bool) -> int:
         for what in ["migrate", *(["demo-data"] if with_demo else [])]:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
-        process = server.launch(database.url(), port, (cluster.free_port(), cluster.free_port()) if with_demo else None)
+        process = server.launch(database.url(), port, {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None)
         server.note_running(port, process.pid)
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")

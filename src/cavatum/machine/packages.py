@@ -31,7 +31,12 @@ def can_make_venv() -> bool:
     return subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True).returncode == 0
 
 
-def missing_debian_packages(*, browser: bool) -> list[str]:
+def find_broker() -> str | None:
+    """Debian keeps it in sbin, which is not on everybody's PATH."""
+    return shutil.which("mosquitto") or shutil.which("mosquitto", path="/usr/sbin:/usr/local/sbin")
+
+
+def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]:
     missing = []
     if find_postgres_bin() is None:
         missing.append("postgresql")
@@ -39,11 +44,13 @@ def missing_debian_packages(*, browser: bool) -> list[str]:
         missing.append("python3-venv")
     if browser and find_chromium() is None:
         missing.append("chromium")
+    if broker and find_broker() is None:
+        missing.append("mosquitto")
     return missing
 
 
-def install_debian_packages(*, browser: bool) -> None:
-    missing = missing_debian_packages(browser=browser)
+def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
+    missing = missing_debian_packages(browser=browser, broker=broker)
     if not missing:
         return
     line = f"apt-get update && apt-get install -y {' '.join(missing)}"

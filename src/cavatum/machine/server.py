@@ -109,12 +109,16 @@ def require_free_port(port: int) -> None:
             ) from error
 
 
-def environment(database_url: str, port: int, stand_ins: tuple[int, int] | None = None) -> dict[str, str]:
-    """What the processes are told. With stand-ins' ports (level, scale) the instruments are those that ship with Cavatum, and say so."""
-    stand_in = {} if stand_ins is None else {
-        "CAVATUM_STAND_IN_LEVEL_PORT": str(stand_ins[0]), "CAVATUM_LEVEL": f"socket://{HOST}:{stand_ins[0]}",
-        "CAVATUM_STAND_IN_SCALE_PORT": str(stand_ins[1]), "CAVATUM_SCALE": f"socket://{HOST}:{stand_ins[1]}",
-    }
+STAND_INS = ("level", "scale", "thermometer", "probe")
+
+
+def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None) -> dict[str, str]:
+    """What the processes are told. stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are stand-ins."""
+    stand_in: dict[str, str] = {}
+    for name in STAND_INS if stand_ins else ():
+        stand_in |= {f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]), f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}"}
+    if stand_ins:
+        stand_in |= {"CAVATUM_BROKER_PORT": str(stand_ins["broker"]), "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room"}
     return {
         **os.environ,
         "PATH": f"{paths.VENV / 'bin'}:{os.environ.get('PATH', '')}",
@@ -127,8 +131,16 @@ def environment(database_url: str, port: int, stand_ins: tuple[int, int] | None 
     }
 
 
-def launch(database_url: str, port: int, stand_ins: tuple[int, int] | None = None) -> subprocess.Popen:
+def _write_broker_settings(port: int) -> None:
+    """Loopback only, nothing kept: the broker carries the stand-in room sensor's words and no others."""
+    lines = [f"listener {port} {HOST}", "allow_anonymous true", "persistence false", "log_dest stderr", "log_type error"]
+    (paths.HOME / "broker.conf").write_text("\n".join(lines) + "\n")
+
+
+def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None) -> subprocess.Popen:
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
+    if stand_ins:
+        _write_broker_settings(stand_ins["broker"])
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
     log = (paths.HOME / "server.log").open("ab")
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.

@@ -367,6 +367,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of its own, from the plan's start. */
+        post: operations["beginRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRunEvents"];
+        put?: never;
+        /** Keeps each event once, and answers with all that this device does not know yet. */
+        post: operations["sendRunEvents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/jump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** On to a moment of a rehearsal: the waits between are left out. Refused in a real run. */
+        post: operations["jumpRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open runs as they stand, newest first; rehearsals too, marked so. */
+        get: operations["listRuns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was read over what was predicted, pour by pour. A cure that keeps another time moves the windows to come, and that is an event. */
+        get: operations["readRunHeat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readDebrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
         parameters: {
             query?: never;
@@ -1160,6 +1277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not used. */
+        get: operations["listInstruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1335,6 +1469,33 @@ export interface components {
             length_m: components["schemas"]["Length"];
             width_m: components["schemas"]["Length"];
             depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Busy
+         * @description Nobody is at the bench then, whatever the hours say: a delivery, a fair, from a calendar or typed.
+         */
+        Busy: {
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source?: "typed" | "calendar";
         };
         /**
          * Clash
@@ -2235,7 +2396,7 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "other";
+            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "turned work" | "other";
             /**
              * Due
              * @default null
@@ -2988,7 +3149,9 @@ export interface components {
         };
         /**
          * Workshop
-         * @description cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+         * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are counted.
+         *
+         *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
          *
          *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
          *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
@@ -3073,6 +3236,39 @@ export interface components {
              * @enum {string}
              */
             recoat?: "bond in the window" | "cure and sand";
+            /**
+             * Clean Hand
+             * @default left
+             * @enum {string}
+             */
+            clean_hand?: "left" | "right";
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Chambers
+             * @default 0
+             */
+            chambers?: number;
+            /** @default null */
+            chamber_m3?: components["schemas"]["Volume"] | null;
+            /**
+             * Rotator Places
+             * @default 0
+             */
+            rotator_places?: number;
+            /**
+             * Shelves
+             * @default 0
+             */
+            shelves?: number;
+            /**
+             * Busy
+             * @default []
+             */
+            busy?: components["schemas"]["Busy"][];
             /**
              * Pour Rate M3 S
              * @default 0.000016666666666666667
@@ -3282,7 +3478,7 @@ export interface components {
          * ClockStep
          * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
          *
-         *     pour: which one it belongs to; None before the first.
+         *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the clock on the wall.
          */
         ClockStep: {
             /** Code */
@@ -3315,6 +3511,11 @@ export interface components {
             hands_s: number;
             /** Tools */
             tools: string;
+            /**
+             * With Cure
+             * @default false
+             */
+            with_cure?: boolean;
         };
         /**
          * CoatPlan
@@ -5040,6 +5241,803 @@ export interface components {
             /** Command */
             command: string;
         };
+        /** RunAnswer */
+        RunAnswer: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Speed */
+            speed: number;
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Ended */
+            ended: boolean;
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles?: components["schemas"]["Trouble"][];
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Is Rehearsal */
+            is_rehearsal: boolean;
+            script: components["schemas"]["Script"];
+            /** Mishaps */
+            mishaps: components["schemas"]["Mishap"][];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /**
+         * Attach
+         * @description The probe logger lies in this piece from now on; pour None: it was taken out.
+         */
+        Attach: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "attach";
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+        };
+        /**
+         * BeginStep
+         * @description A step is begun: its timer runs from here.
+         */
+        BeginStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begin";
+            /** Step */
+            step: string;
+        };
+        /** DoneStep */
+        DoneStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "done";
+            /** Step */
+            step: string;
+        };
+        /** EndRun */
+        EndRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "finished" | "given up";
+        };
+        /**
+         * Heard
+         * @description An alarm was heard, on whichever device.
+         */
+        Heard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heard";
+            /** Alarm */
+            alarm: string;
+        };
+        /**
+         * Kept
+         * @description An event of the record, in the order it counts. doubted: the device's moment could not be right, the server's receipt stands.
+         */
+        Kept: {
+            /** Number */
+            number: number;
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /** Seq */
+            seq: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** Who */
+            who: string;
+            /** Doubted */
+            doubted: boolean;
+            /** Event */
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["EndRun"];
+        };
+        /** LaterStep */
+        LaterStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "later";
+            /** Step */
+            step: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Mishap
+         * @description first: in this order, now. then: once it is quiet. grave: people before the piece.
+         */
+        Mishap: {
+            /** Code */
+            code: string;
+            /** Key */
+            key: string;
+            /** Grave */
+            grave: boolean;
+            /** First */
+            first: string[];
+            /** Then */
+            then: string[];
+        };
+        /** MishapBegun */
+        MishapBegun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mishap";
+            /** Code */
+            code: string;
+        };
+        /** MishapOver */
+        MishapOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mishap-over";
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+        };
+        /** Noted */
+        Noted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** Text */
+            text: string;
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+        };
+        /**
+         * Pace
+         * @description The cure of this pour runs so many times as long as predicted: its later windows move.
+         */
+        Pace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pace";
+            /** Pour */
+            pour: number;
+            /** Times */
+            times: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /** Pictured */
+        Pictured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+        };
+        /**
+         * PourCurve
+         * @description What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its layer).
+         */
+        PourCurve: {
+            /** Pour */
+            pour: number;
+            /** Called */
+            called: string;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /** Peak C */
+            peak_c: number;
+            /** Never C */
+            never_c: number;
+        };
+        /**
+         * ReadOff
+         * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along and across], probe_c [degC].
+         */
+        ReadOff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "surface_c" | "room_c" | "humidity" | "level_along" | "level_across" | "probe_c";
+            /** Value */
+            value: number;
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+            /**
+             * By
+             * @default hand
+             * @enum {string}
+             */
+            by?: "hand" | "instrument" | "stand-in";
+        };
+        /** Script */
+        Script: {
+            /**
+             * Format
+             * @default 1
+             * @constant
+             */
+            format?: 1;
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Tint */
+            tint: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /** Zone */
+            zone: string;
+            /** Steps */
+            steps: components["schemas"]["ScriptStep"][];
+            /** Curves */
+            curves: components["schemas"]["PourCurve"][];
+            /** Depth Share */
+            depth_share: number[];
+        };
+        /**
+         * ScriptStep
+         * @description One thing to do.
+         *
+         *     anchor          the step its window counts from; None: planned_at and planned_to stand
+         *     on              whether the anchor's begin or its end counts
+         *     from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
+         *     planned_at, planned_to  the same window by the plan
+         *     timer_s         runs from the moment the step is begun
+         *     again_s         after a test that was not passed: when to test again
+         *     passes          once its window is over there is nothing left to do
+         */
+        ScriptStep: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "prepare" | "ready" | "sand" | "weigh" | "stir" | "rest" | "part" | "pour" | "defoam" | "watch" | "form" | "test" | "finish";
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+            /**
+             * Batch
+             * @default null
+             */
+            batch?: number | null;
+            /**
+             * Tools
+             * @default
+             */
+            tools?: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution?: string;
+            /**
+             * Hand
+             * @default
+             */
+            hand?: string;
+            /**
+             * Checks
+             * @default []
+             */
+            checks?: string[];
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: components["schemas"]["WeighPart"][];
+            /**
+             * Doses
+             * @default []
+             */
+            doses?: string[];
+            /**
+             * Step Kg
+             * @default null
+             */
+            step_kg?: number | null;
+            /**
+             * Anchor
+             * @default null
+             */
+            anchor?: string | null;
+            /**
+             * On
+             * @default done
+             * @enum {string}
+             */
+            on?: "begun" | "done";
+            /**
+             * From S
+             * @default 0
+             */
+            from_s?: number;
+            /**
+             * To S
+             * @default null
+             */
+            to_s?: number | null;
+            /**
+             * With Cure
+             * @default false
+             */
+            with_cure?: boolean;
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /**
+             * Planned To
+             * @default null
+             */
+            planned_to?: string | null;
+            /**
+             * Timer S
+             * @default null
+             */
+            timer_s?: number | null;
+            /**
+             * Again S
+             * @default null
+             */
+            again_s?: number | null;
+            /**
+             * Hands S
+             * @default 0
+             */
+            hands_s?: number;
+            /**
+             * Passes
+             * @default false
+             */
+            passes?: boolean;
+        };
+        /** SkipStep */
+        SkipStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "skip";
+            /** Step */
+            step: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * Tested
+         * @description Readiness by test. Not passed or not sure: the step stays, and is due again.
+         */
+        Tested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "test";
+            /** Step */
+            step: string;
+            /**
+             * Result
+             * @enum {string}
+             */
+            result: "passed" | "not passed" | "not sure";
+        };
+        /**
+         * Trouble
+         * @description Something that comes up so long after a pour: words for the bench, and the mishap key that answers it, if one does.
+         */
+        Trouble: {
+            /** Id */
+            id: string;
+            /** Pour */
+            pour: number;
+            /** After S */
+            after_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mishap" | "silent" | "absurd" | "behind" | "ahead";
+            /**
+             * Code
+             * @default
+             */
+            code?: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * UndoEvent
+         * @description The event with this id counts no more; it stays in the record.
+         */
+        UndoEvent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undo";
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+        };
+        /**
+         * WeighPart
+         * @description per_other: of this part for one of the other, by mass: what overshooting the other asks for.
+         */
+        WeighPart: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            /** Target Kg */
+            target_kg: number;
+            /** Per Other */
+            per_other: number;
+        };
+        /** BeginRunBody */
+        BeginRunBody: {
+            /** @default null */
+            rehearse?: components["schemas"]["RehearseBody"] | null;
+        };
+        /**
+         * RehearseBody
+         * @description speed: so many times as fast; troubles: with things going wrong, drawn by the seed.
+         */
+        RehearseBody: {
+            /**
+             * Speed
+             * @default 60
+             */
+            speed?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Troubles
+             * @default true
+             */
+            troubles?: boolean;
+        };
+        /**
+         * EventsAnswer
+         * @description now: the run's own moment; speed: how fast its clock goes. troubles: of a rehearsal, those that have come up.
+         */
+        EventsAnswer: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Speed */
+            speed: number;
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Ended */
+            ended: boolean;
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles?: components["schemas"]["Trouble"][];
+        };
+        /** EventsBody */
+        EventsBody: {
+            /**
+             * Since
+             * @default 0
+             */
+            since?: number;
+            /** Events */
+            events: components["schemas"]["Sent"][];
+        };
+        /**
+         * Sent
+         * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment. device_at: its own clock, kept, never used.
+         */
+        Sent: {
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /** Seq */
+            seq: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Device At
+             * Format: date-time
+             */
+            device_at: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Event */
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["EndRun"];
+        };
+        /** JumpBody */
+        JumpBody: {
+            /**
+             * To
+             * Format: date-time
+             */
+            to: string;
+        };
+        /** RunList */
+        RunList: {
+            /** Runs */
+            runs: components["schemas"]["RunRow"][];
+        };
+        /**
+         * Alarm
+         * @description at: when it sounds; is_past: it should have sounded by now and nobody heard it.
+         */
+        Alarm: {
+            /** Id */
+            id: string;
+            /** Step */
+            step: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** Is Past */
+            is_past: boolean;
+        };
+        /**
+         * RunRow
+         * @description One run in a list, as it stands.
+         */
+        RunRow: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Piece */
+            piece: string;
+            /** Tint */
+            tint: string;
+            /** Is Rehearsal */
+            is_rehearsal: boolean;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Step */
+            step: string;
+            /** Step Id */
+            step_id: string;
+            /** Opens At */
+            opens_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Is Hands On */
+            is_hands_on: boolean;
+            /** Poured */
+            poured: number;
+            /** Alarms */
+            alarms: components["schemas"]["Alarm"][];
+            /** Open Mishaps */
+            open_mishaps: number;
+            /** Speed */
+            speed: number;
+        };
+        /** RunHeat */
+        RunHeat: {
+            /** Pours */
+            pours: components["schemas"]["MeasuredCurve"][];
+            /** Room */
+            room: [
+                string,
+                number
+            ][];
+            /** Attached */
+            attached: number | null;
+        };
+        /**
+         * MeasuredCurve
+         * @description One pour: what was expected and what was read, both in seconds after it was poured.
+         */
+        MeasuredCurve: {
+            predicted: components["schemas"]["PourCurve"];
+            /** Poured At */
+            poured_at: string | null;
+            /** Probe */
+            probe: [
+                number,
+                number
+            ][];
+            /** Surface */
+            surface: [
+                number,
+                number
+            ][];
+            pace: components["schemas"]["PaceFound"] | null;
+            /** Absurd */
+            absurd: number;
+        };
+        /**
+         * PaceFound
+         * @description times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the prediction as it was.
+         */
+        PaceFound: {
+            /** Times */
+            times: number;
+            /** Offset K */
+            offset_k: number;
+            /** Rms K */
+            rms_k: number;
+            /** Before K */
+            before_k: number;
+            /** Readings */
+            readings: number;
+            /** Says */
+            says: string;
+        };
+        /** Debrief */
+        Debrief: {
+            /** Steps */
+            steps: components["schemas"]["StepDebrief"][];
+            /** Done */
+            done: number;
+            /** Skipped */
+            skipped: number;
+            /** Late */
+            late: number;
+            /** Early */
+            early: number;
+            /** Tests */
+            tests: number;
+            /** Mishaps */
+            mishaps: number;
+            /** Absurd */
+            absurd: number;
+            /** Repeats */
+            repeats: number;
+            /** Says */
+            says: components["schemas"]["Verdict"][];
+        };
+        /**
+         * StepDebrief
+         * @description late_s: begun so long after its window closed; early_s: so long before it opened.
+         */
+        StepDebrief: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: string;
+            /** Late S */
+            late_s: number;
+            /** Early S */
+            early_s: number;
+        };
         /** FileAnswer */
         FileAnswer: {
             /** Sha256 */
@@ -5903,6 +6901,40 @@ export interface components {
              * Format: date-time
              */
             read_at: string;
+        };
+        /** InstrumentList */
+        InstrumentList: {
+            /** Instruments */
+            instruments: components["schemas"]["Instrument"][];
+        };
+        /**
+         * Instrument
+         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use.
+         */
+        Instrument: {
+            /** Kind */
+            kind: string;
+            /** Device */
+            device: string;
+            /** Stand In */
+            stand_in: boolean;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /** Age S */
+            age_s: number;
         };
     };
     responses: never;
@@ -6985,6 +8017,333 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRunBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRunEvents: {
+        parameters: {
+            query?: {
+                since?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendRunEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jumpRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JumpBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listRuns: {
+        parameters: {
+            query?: {
+                piece_id?: number | null;
+                only_open?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRunHeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunHeat"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDebrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -9096,6 +10455,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LevelReading"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentList"];
                 };
             };
             /** @description Unprocessable Entity */

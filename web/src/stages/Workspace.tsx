@@ -17,6 +17,7 @@ import { LayerTable } from "./layers/LayerTable";
 import { MeasureStage } from "./measure/MeasureStage";
 import { MixStage } from "./mix/MixStage";
 import { PieceHead } from "./PieceHead";
+import { PourStage } from "./pour/PourStage";
 import { ResinStage } from "./resin/ResinStage";
 import { SurveyDrawing } from "./survey/SurveyDrawing";
 import { SurveyStage } from "./survey/SurveyStage";
@@ -35,7 +36,7 @@ export interface StageProps {
 }
 
 const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
-  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage,
+  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage, pour: PourStage,
 };
 
 export function Workspace() {

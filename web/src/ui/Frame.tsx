@@ -10,11 +10,14 @@ import { keepTheme, storedTheme } from "./theme";
 import { WorkshopSheet } from "./WorkshopSheet";
 
 const KEYS: [string, string][] = [
-  ["1 – 6", "Survey, Measure, Resin, Layers, Mix, Clock of the open piece"],
+  ["1 – 7", "Survey, Measure, Resin, Layers, Mix, Clock, Pour of the open piece"],
   ["/", "search the pieces"],
   ["n", "new piece"],
   ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],
   ["Ctrl Z, Ctrl Shift Z", "undo, do again"],
+  ["Space, Page Down", "bench mode: go on (a foot pedal sends these)"],
+  ["Page Up, u", "bench mode: undo the last"],
+  ["m", "bench mode: something is wrong"],
   ["?", "these keys"],
 ];
 

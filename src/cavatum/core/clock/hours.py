@@ -12,7 +12,20 @@ HORIZON_DAYS = 60
 
 
 def open_spans(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tuple[datetime, datetime]]:
-    """The spans (UTC) in which hands are there, cut to from_..to. A span that a clock change swallows is left out."""
+    """The spans (UTC) in which hands are there, cut to from_..to, busy times taken out. A span that a clock change swallows is left out."""
+    busy = sorted((one.from_at, one.to_at) for one in workshop.busy)
+    for begin, end in _by_the_week(workshop, from_, to):
+        for taken_from, taken_to in busy:
+            if taken_to <= begin or taken_from >= end:
+                continue
+            if taken_from > begin:
+                yield begin, taken_from
+            begin = min(max(begin, taken_to), end)
+        if begin < end:
+            yield begin, end
+
+
+def _by_the_week(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tuple[datetime, datetime]]:
     zone = ZoneInfo(workshop.zone)
     day = from_.astimezone(zone).date()
     last = to.astimezone(zone).date()

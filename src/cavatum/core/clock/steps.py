@@ -116,4 +116,4 @@ def _step(row: WorkStep, pour: Pour, times: PourTimes, following: PourTimes | No
     at = next_slot(workshop, earliest, timedelta(seconds=row.hands_s), latest)
     return ClockStep(code=row.code, kind=row.kind, title=row.title, text=row.text, why=row.why, rule=row.rule, pour=pour.number, earliest=earliest,
                      latest=latest, at=at,
-                     hands_s=row.hands_s, tools=row.tools)
+                     hands_s=row.hands_s, tools=row.tools, with_cure=row.anchor != "poured")

@@ -30,6 +30,7 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
     "pressure casting": (VESSEL, ("fit", "Mould fits by diameter and height, lid closes"), ("clockhand",
         "Closing time known: from pour to lid within the working time")),
     "nested mould": (LEAKS, ("inner", "Inner mould centred and held down"), FLAME),
+    "turned work": (LEAKS, HELD, FLAME, ("grip", "Enough length left to grip and turn away")),
     "other": (FLAME,),
 }
 

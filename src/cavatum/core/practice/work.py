@@ -14,9 +14,9 @@ Which = Literal["every", "not the last", "last"]
 StepKind = Literal["prepare", "pour", "defoam", "watch", "form", "test", "finish"]
 
 POURED_OPEN = ("thin coat", "flood coat", "painted top", "deep pour", "crack or knot", "small castings", "carved pockets", "rotator", "block", "nested mould",
-               "other")
+               "turned work", "other")
 COATS = ("thin coat", "flood coat", "painted top")
-FORMS = ("deep pour", "block", "small castings", "nested mould", "pressure casting")
+FORMS = ("deep pour", "block", "small castings", "nested mould", "pressure casting", "turned work")
 ALL = (*POURED_OPEN, "pressure casting")
 FLAMES = ("flame", "heat gun")
 
@@ -60,9 +60,12 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep("mist", "defoam", "A mist of alcohol", "One light mist from half a metre, no flame in the room then or after.",
              "A school: it breaks the bubbles without heat.", "7.1", POURED_OPEN, "every", "poured", 0,
              10 * MIN, 1 * MIN, "spray bottle", ("alcohol mist",)),
-    WorkStep("first-hour", "watch", "Watch the first hour", "Look along the light: bubbles, craters, a level that creeps, a leak below, a fly. Correct a "
-                                                            "level by little, wait, look again.",
-             "The hour after pouring ruins more pieces than the pour.", "7.2", ALL, "every", "poured", 0, 60 * MIN, 10 * MIN, "lamp, level, shims"),
+    WorkStep("look-1", "watch", "Look along the light", "Bubbles, craters, a leak below, a fly. Level: correct it by little, wait, look again.",
+             "The hour after pouring ruins more pieces than the pour.", "7.2", ALL, "every", "poured", 8 * MIN, 14 * MIN, 3 * MIN, "lamp, level, shims"),
+    WorkStep("look-2", "watch", "Look again: level, leaks, craters", "Underside and joints with a lamp; the level creeps for half an hour.",
+             "What runs out now can still be pushed back and stirred in.", "7.2", ALL, "every", "poured", 24 * MIN, 30 * MIN, 3 * MIN, "lamp, level, shims"),
+    WorkStep("look-3", "watch", "Last look of the first hour", "Along the light once more; then it is left alone.",
+             "What shows now can still be put right.", "7.2", ALL, "every", "poured", 50 * MIN, 70 * MIN, 4 * MIN, "lamp"),
     WorkStep("lid", "pour", "Into the chamber, lid closed, pressure up", "Within the working time; never over the rating of the vessel, valve closed slowly.",
              "Pressure has to stand before it thickens.", "6.1",
              ("pressure casting",), "every", "poured", 0, 3 * MIN, 3 * MIN, "pressure vessel"),
@@ -83,7 +86,7 @@ TABLE: tuple[WorkStep, ...] = (
              ("after cure",)),
     WorkStep("heat-visit", "watch", "Look in when the heat comes",
              "Bubbles at walls and wood, a smell, a bulge: nothing may be too hot to hold a hand over. Infrared reading.",
-             "Wood and corners let go of their air when it warms.", "6.4", ("deep pour", "block", "crack or knot", "nested mould"), "every", "peak", -1 * H,
+             "Wood and corners let go of their air when it warms.", "6.4", ("deep pour", "block", "crack or knot", "nested mould", "turned work"), "every", "peak", -1 * H,
              2 * H, 5 * MIN, "infrared thermometer"),
     WorkStep("lay-in", "form", "Lay the inserts on", "On the gummy layer, pressed down a little; nothing may move when it is tilted.",
              "They neither sink nor float now.", "4.1", ("small castings",), "not the last",
@@ -99,7 +102,12 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep("nail", "test", "Nail test before demoulding", "At the edge, read at once: a dent heals itself. Gloves stay on.",
              "Early demoulding marks and bends.", "8.1", FORMS, "last", "demould", 0, 24 * H, 5 * MIN, "nail"),
     WorkStep("square", "finish", "Rough-square, leave it long", "Sharp flash off first; trim to length last.", "What is cut too early moves.", "1.8",
-             ("pressure casting", "nested mould"), "last", "demould", 2 * H, 48 * H, 30 * MIN),
+             ("pressure casting", "nested mould", "turned work"), "last", "demould", 2 * H, 48 * H, 30 * MIN),
+    WorkStep("move", "watch", "May be moved from here on", "Gelled: carried level to a quieter or warmer room if wanted, set level again, checked again.",
+             "Liquid resin runs to the low side and wets what should stay dry.", "6.4", ("deep pour", "block", "nested mould", "turned work", "small castings"), "every",
+             "gelled", 0, 12 * H, 0),
+    WorkStep("turn", "finish", "Turn or carve it", "Hard enough to throw chips: light cuts, sharp tools; the foot last.", "Strings mean it is too soft: wait, test again.",
+             "8.3", ("turned work",), "last", "demould", 12 * H, None, 90 * MIN, "lathe, sharp tools"),
     WorkStep("hand-over", "finish", "Fully cured", "Tested once more, cleaned, with its care note.", "Heat and load only from now on.", "6.1", ALL, "last",
              "cured", 0, None, 15 * MIN),
 )

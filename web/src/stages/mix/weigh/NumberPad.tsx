@@ -9,19 +9,23 @@ const UNITS = { mass: ["g", "oz wt", "kg"], volume: ["mL", "L", "fl oz"] };
 interface Props {
   title: string;
   kind?: "mass" | "volume";
+  /** One unit in which the digits are meant as they are: works without the server too. */
+  plain?: string;
   onTake: (value: number, typed: string) => void;
   onClose: () => void;
 }
 
-export function NumberPad({ title, kind = "mass", onTake, onClose }: Props) {
+export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Props) {
   const [digits, setDigits] = useState("");
-  const [unit, setUnit] = useState(UNITS[kind][0]);
+  const units = plain ? [plain] : UNITS[kind];
+  const [unit, setUnit] = useState(units[0]);
   const [problem, setProblem] = useState("");
   const press = (key: string) => {
     setProblem("");
     setDigits((now) => (key === "⌫" ? now.slice(0, -1) : key === "." && now.includes(".") ? now : (now + key).slice(0, 8)));
   };
   const take = async () => {
+    if (plain) return onTake(Number(digits), `${digits} ${plain}`);
     try {
       const found: Schemas["Understood"] = await understand(`${digits} ${unit}`, kind, "metric");
       onTake(found.value, found.as_typed);
@@ -38,7 +42,7 @@ export function NumberPad({ title, kind = "mass", onTake, onClose }: Props) {
       <div className="grid grid-cols-[repeat(3,84px)_132px] gap-2">
         {KEYS.map((key, index) => <button key={key} autoFocus={index === 0} className="big-box" style={{ gridColumn: (index % 3) + 1, gridRow: Math.floor(index / 3) + 1 }} aria-label={key === "⌫" ? "delete" : key} onClick={() => press(key)}>{key}</button>)}
         <div role="radiogroup" aria-label="unit" className="col-start-4 row-start-1 row-span-3 grid gap-2 pl-6">
-          {UNITS[kind].map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
+          {units.map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
         </div>
       </div>
       <div className="flex justify-between gap-8 mt-2">

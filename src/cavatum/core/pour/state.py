@@ -1,0 +1,221 @@
+"""What a log of events makes of a script: the pure fold, and how it stands at a moment. Rules 7.1, 7.2, 7.5.
+
+The same fold is kept in web/src/domain/run.ts, so that a phone out of reach goes on by itself; the examples in tests/examples/runs.json
+are read by both. No rule of the trade is in it: windows, waits and words come with the script.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Literal
+
+from ..working import Data
+from .events import Kept
+from .script import Script, ScriptStep
+
+StepStatus = Literal["to do", "done", "skipped"]
+When = Literal["waits", "early", "open", "late", "over", "done", "skipped"]
+
+
+class Mark(Data):
+    """What became of one step. again_at: after a test that was not passed. repeats: said again although it was done."""
+
+    status: StepStatus = "to do"
+    begun_at: datetime | None = None
+    ended_at: datetime | None = None
+    result: str = ""
+    again_at: datetime | None = None
+    later_at: datetime | None = None
+    who: str = ""
+    repeats: int = 0
+    event_id: str = ""
+
+
+class OpenMishap(Data):
+    event_id: str
+    code: str
+    at: datetime
+    over_at: datetime | None = None
+
+
+class RunState(Data):
+    """marks: by step. pace: by pour, how many times as long as predicted the cure takes. attached: the pour the probe lies in."""
+
+    marks: dict[str, Mark]
+    mishaps: list[OpenMishap] = []
+    heard: list[str] = []
+    pace: dict[str, float] = {}
+    attached: int | None = None
+    ended: Literal["", "finished", "given up"] = ""
+    ended_at: datetime | None = None
+    undone: list[str] = []
+    events: int = 0
+
+
+class StepView(Data):
+    """One step at a moment. early: not open yet; over: its window closed and nothing is left to do; late: past due, or past its window."""
+
+    id: str
+    when: When
+    opens_at: datetime | None
+    closes_at: datetime | None
+    timer_ends_at: datetime | None
+
+
+class Alarm(Data):
+    """at: when it sounds; is_past: it should have sounded by now and nobody heard it."""
+
+    id: str
+    step: str
+    at: datetime
+    words: str
+    is_past: bool
+
+
+class RunView(Data):
+    current: str | None
+    steps: list[StepView]
+    alarms: list[Alarm]
+
+
+CLOSING_S = 120.0  # own judgement: a warning before a cup has to be poured
+
+
+def fold(script: Script, events: Sequence[Kept]) -> RunState:
+    """The state after these events in their order. What an undo names counts as if it had never been said; it stays in the log."""
+    known = {step.id: step for step in script.steps}
+    undone = {str(one.event.event_id) for one in events if one.event.kind == "undo"}
+    state: dict = {"marks": {}, "mishaps": {}, "heard": [], "pace": {}, "attached": None, "ended": "", "ended_at": None}
+    for one in events:
+        if str(one.event_id) not in undone:
+            _apply(state, known, one)
+    return RunState(marks=state["marks"], mishaps=list(state["mishaps"].values()), heard=state["heard"], pace=state["pace"], attached=state["attached"],
+                    ended=state["ended"], ended_at=state["ended_at"], undone=sorted(undone), events=len(events))
+
+
+def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
+    event = one.event
+    if event.kind in ("begin", "done", "skip", "test", "later"):
+        if event.step in known:
+            mark = state["marks"].get(event.step, Mark())
+            state["marks"][event.step] = _marked(mark, known[event.step], one)
+    elif event.kind == "heard":
+        if event.alarm not in state["heard"]:
+            state["heard"].append(event.alarm)
+    elif event.kind == "mishap":
+        state["mishaps"][str(one.event_id)] = OpenMishap(event_id=str(one.event_id), code=event.code, at=one.at)
+    elif event.kind == "mishap-over":
+        found = state["mishaps"].get(str(event.event_id))
+        if found and found.over_at is None:
+            state["mishaps"][str(event.event_id)] = found.model_copy(update={"over_at": one.at})
+    elif event.kind == "pace":
+        state["pace"][str(event.pour)] = event.times
+    elif event.kind == "attach":
+        state["attached"] = event.pour
+    elif event.kind == "end" and not state["ended"]:
+        state["ended"], state["ended_at"] = event.how, one.at
+
+
+def _marked(mark: Mark, step: ScriptStep, one: Kept) -> Mark:
+    """A step that is over stays so: the first word counts, the others are numbered."""
+    event = one.event
+    if mark.status != "to do":
+        return mark.model_copy(update={"repeats": mark.repeats + 1})
+    over = {"ended_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
+    if event.kind == "begin":
+        return mark if mark.begun_at else mark.model_copy(update={"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None})
+    if event.kind == "later":
+        return mark.model_copy(update={"later_at": one.at + timedelta(seconds=event.seconds)})
+    if event.kind == "test" and event.result != "passed":
+        again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
+        return mark.model_copy(update={"result": event.result, "again_at": again, "begun_at": mark.begun_at or one.at, "later_at": None})
+    result = event.result if event.kind == "test" else mark.result
+    status: StepStatus = "skipped" if event.kind == "skip" else "done"
+    return mark.model_copy(update={**over, "status": status, "result": result, "begun_at": mark.begun_at or one.at, "again_at": None})
+
+
+def look(script: Script, state: RunState, now: datetime) -> RunView:
+    """How every step stands at a moment, what is to be done now, and which alarms are set."""
+    views = [_view(step, state, now) for step in script.steps]
+    current = None if state.ended else _current(script, views)
+    alarms = [] if state.ended else [alarm for step, view in zip(script.steps, views, strict=True) for alarm in _alarms(step, view, state, now)]
+    return RunView(current=current, steps=views, alarms=sorted(alarms, key=lambda one: (one.at, one.id)))
+
+
+def _current(script: Script, views: Sequence[StepView]) -> str | None:
+    """What hands can do now, in order; else what only has to be known; else what comes first."""
+    pairs = list(zip(script.steps, views, strict=True))
+    hands = next((view.id for step, view in pairs if view.when in ("open", "late") and step.hands_s > 0), None)
+    known = next((view.id for step, view in pairs if view.when in ("open", "late")), None)
+    early = min(((view.opens_at, place, view.id) for place, view in enumerate(views) if view.when == "early" and view.opens_at), default=None)
+    return hands or known or (early[2] if early else None)
+
+
+def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datetime | None, bool]:
+    """Opens, closes, and whether it is settled: the anchor was really done (or there is none). A skipped anchor leaves the plan's own moments."""
+    if step.anchor is None:
+        return step.planned_at, step.planned_to, True
+    anchor = state.marks.get(step.anchor)
+    at = None if anchor is None else anchor.begun_at if step.on == "begun" else anchor.ended_at
+    if anchor is not None and anchor.status == "skipped":
+        return step.planned_at, step.planned_to, True
+    if at is None or (step.on == "done" and anchor is not None and anchor.status != "done"):
+        return step.planned_at, step.planned_to, False
+    pace = state.pace.get(_pour_of(step.anchor), 1.0) if step.with_cure else 1.0
+    opens = at + timedelta(seconds=_whole(step.from_s * pace))
+    closes = None if step.to_s is None else at + timedelta(seconds=_whole(step.to_s * pace))
+    return opens, closes, True
+
+
+def _whole(seconds: float) -> int:
+    """To the second, halves up, as the browser does it too."""
+    return math.floor(seconds + 0.5)
+
+
+def _pour_of(step_id: str) -> str:
+    """"2" of "p2/b1/pour"."""
+    return step_id.split("/")[0][1:]
+
+
+def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
+    mark = state.marks.get(step.id, Mark())
+    opens, closes, settled = window_of(step, state)
+    if mark.again_at is not None:
+        opens = mark.again_at
+        closes = None if closes is None else max(closes, opens)
+    timer = mark.begun_at + timedelta(seconds=step.timer_s) if step.timer_s and mark.begun_at and mark.status == "to do" else None
+    return StepView(id=step.id, when=_when(step, mark, opens, closes, settled, now), opens_at=opens, closes_at=closes, timer_ends_at=timer)
+
+
+def _when(step: ScriptStep, mark: Mark, opens: datetime | None, closes: datetime | None, settled: bool, now: datetime) -> When:
+    if mark.status == "done":
+        return "done"
+    if mark.status == "skipped":
+        return "skipped"
+    if not settled:
+        return "waits"
+    if step.passes and closes is not None and now > closes:
+        return "over"
+    if closes is not None and now > closes:
+        return "late"
+    return "early" if opens is not None and now < opens and step.anchor is not None else "open"
+
+
+def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) -> list[Alarm]:
+    """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be poured, a reminder put off."""
+    if view.when in ("done", "skipped", "waits", "over"):
+        return []
+    mark = state.marks.get(step.id, Mark())
+    found: list[tuple[str, datetime, str]] = []
+    if view.timer_ends_at:
+        found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
+    elif mark.later_at:
+        found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
+    elif step.anchor and view.opens_at and step.hands_s > 0 and step.from_s > 0:
+        found.append((f"opens-{int(view.opens_at.timestamp())}", view.opens_at, step.title))
+    if step.kind == "pour" and view.closes_at:
+        found.append(("closes", view.closes_at - timedelta(seconds=CLOSING_S), f"{step.title}: the cup has to be empty in 2 min"))
+    return [Alarm(id=f"{step.id}/{name}", step=step.id, at=at, words=words, is_past=at <= now)
+            for name, at, words in found if f"{step.id}/{name}" not in state.heard]

@@ -1,0 +1,48 @@
+"""What is done at the bench from weighing to pouring, and the usual cautions beside each, as a table a maker can read and correct.
+
+Common practice, no source, unless said. Rules 1.7, 5.1 to 5.10, 7.1 to 7.3 and the hazards.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+GLOVES = "Gloves and eyes covered; air moving out of the room; breathing protection as the safety data sheet says."
+FLAME = "No alcohol, acetone or open solvent in the room. Nothing that burns near the flame. Never leave it lit."
+CUP_HEAT = "A full cup left standing can heat up, smoke and burn: pour it out or spread it."
+VESSEL = "Only within the vessel's rating, inspected; close and release slowly."
+SHARP = "Flash is sharp: gloves that resist cuts, eyes covered."
+DUST = "Dust of resin and wood: mask as the data sheets say, extraction on."
+HOT = "It may be hot enough to burn: infrared first, hands later. Carry nothing that smokes."
+
+CAUTIONS = {
+    "weigh": GLOVES, "stir": GLOVES, "stir-again": GLOVES, "rest": CUP_HEAT, "part": GLOVES, "pour": GLOVES, "round-1": FLAME, "round-2": FLAME, "round-3": FLAME,
+    "rounds": FLAME, "mist": "Alcohol mist burns: no flame in the room then or after, air moving.", "lid": VESSEL, "release": VESSEL, "heat-visit": HOT,
+    "square": SHARP, "sand": DUST, "turn": "Lathe: no gloves at the turning work, face shield, dust extraction.", "peel-cured": SHARP,
+}
+
+
+@dataclass(frozen=True)
+class BenchStep:
+    """code, title, text. {values} are filled in by the script; nothing else is."""
+
+    code: str
+    title: str
+    text: str
+    why: str
+    rule: str
+
+
+READY = BenchStep("ready", "Ready before mixing", "Once round the bench. Tap what is there.", "Nothing can be fetched with sticky gloves.", "1.7")
+SAND = BenchStep("sand", "Sand, dust off, wipe", "120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
+                 "The layer below bonds no more by itself.", "8.3")
+WEIGH = BenchStep("weigh", "Weigh {batch}", "Part {first} first, then {second}.", "Off-ratio resin stays sticky for good.", "5.1")
+STIR = BenchStep("stir", "Stir {batch}", "Scrape walls, bottom and stick, until no strings and clear.{drill}", "What is not mixed never sets.", "5.3")
+STIR_AGAIN = BenchStep("stir-again", "Into a clean cup, stir again", "Clean cup, clean stick; leave the last film of the first cup.",
+                       "The film on the first cup's wall is unmixed.", "5.3")
+PART = BenchStep("part", "Part it into colours", "{colours}", "Several colours come from one clear mix.", "5.6")
+REST = BenchStep("rest", "Let {batch} rest", "Bubbles rise; do not stir again.", "Bubbles come up, glitter thickens.", "5.4")
+POUR = BenchStep("pour", "Pour {batch}", "{what}", "Poured out it stays cool; in the cup it runs away.", "5.5")
+
+CLEAN_HAND = {"left": "Left hand stays clean, for this screen.", "right": "Right hand stays clean, for this screen."}
+STICKY = {"weigh", "stir", "stir-again", "rest", "part", "pour", "round-1", "round-2", "round-3", "spin", "top-up", "lid", "lay-in"}

@@ -1,0 +1,137 @@
+/** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own clock.
+ *  Every tap is an entry of its own in this device's storage until the server has it; a repeat changes nothing there. */
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { call, Refused, Unreachable, type Schemas } from "../../api/client";
+import { fold, look, type Kept, type RunEvent } from "../../domain/run";
+import { uuid } from "../../domain/uuid";
+
+type Run = Schemas["RunAnswer"];
+type Answer = Schemas["EventsAnswer"];
+type Sent = Schemas["Sent"];
+const LOOK_MS = 2000;
+const TICK_MS = 250;
+
+interface Clock {
+  server: number;
+  wall: number;
+  steady: number;
+  speed: number;
+}
+
+const waitingKey = (run: number, event: string) => `cavatum-said-${run}-${event}`;
+const runKey = (run: number) => `cavatum-run-${run}`;
+
+function thisDevice(): string {
+  const kept = sessionStorage.getItem("cavatum-device") ?? uuid();
+  sessionStorage.setItem("cavatum-device", kept);
+  return kept;
+}
+
+/** What this device said and the server has not answered for, oldest first; of every page that was open on it. */
+function unsent(run: number): Sent[] {
+  const found: Sent[] = [];
+  for (let index = 0; index < localStorage.length; index += 1) {
+    const key = localStorage.key(index)!;
+    if (key.startsWith(`cavatum-said-${run}-`)) found.push(JSON.parse(localStorage.getItem(key)!) as Sent);
+  }
+  return found.sort((a, b) => a.at.localeCompare(b.at) || a.seq - b.seq);
+}
+
+export function forget(run: number): void {
+  localStorage.removeItem(runKey(run));
+}
+
+export function useRun(id: number) {
+  const [run, setRun] = useState<Run | null>(() => JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as Run | null);
+  const [error, setError] = useState<Error | null>(null);
+  const [isAway, setAway] = useState(false);
+  const [waiting, setWaiting] = useState<Sent[]>(() => unsent(id));
+  const [problem, setProblem] = useState("");
+  const [, tick] = useState(0);
+  const clock = useRef<Clock | null>(null);
+  const busy = useRef(false);
+  const newest = useRef(run);
+  newest.current = run;
+
+  const hear = useCallback((answer: Answer, whole?: Run) => {
+    clock.current = { server: +new Date(answer.now), wall: Date.now(), steady: performance.now(), speed: answer.speed };
+    const before = whole ?? newest.current;
+    if (!before) return;
+    const events = [...new Map([...before.events, ...answer.events].map((one) => [one.number, one])).values()].sort((a, b) => a.number - b.number);
+    const next: Run = { ...before, events, now: answer.now, speed: answer.speed, ended: answer.ended, troubles: answer.troubles };
+    newest.current = next;
+    setRun(next);
+    setAway(false);
+    setError(null);
+    try {
+      localStorage.setItem(runKey(id), JSON.stringify(next));
+      localStorage.setItem(`${runKey(id)}-clock`, JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed }));
+    } catch {
+      setProblem("This device's storage is full: taps are kept only while the page is open.");
+    }
+  }, [id]);
+
+  const sync = useCallback(async () => {
+    if (busy.current) return;
+    busy.current = true;
+    try {
+      if (!newest.current) {
+        const whole = await call<Run>("GET", `/runs/${id}`);
+        hear(whole, whole);
+      }
+      const since = newest.current!.events.at(-1)?.number ?? 0;
+      const said = unsent(id).slice(0, 200);
+      const answer = said.length ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said }) : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
+      for (const one of said) localStorage.removeItem(waitingKey(id, one.event_id));
+      hear(answer);
+      setWaiting(unsent(id));
+    } catch (failure) {
+      if (failure instanceof Unreachable) setAway(true);
+      else if (failure instanceof Refused && failure.problem.status === 403) void call<Schemas["Session"]>("GET", "/session").then((session) => import("../../api/client").then((client) => client.setToken(session.csrf_token))).catch(() => setAway(true));
+      else if (failure instanceof Refused && failure.problem.status < 500) setError(failure);
+      else setAway(true);
+    } finally {
+      busy.current = false;
+    }
+  }, [hear, id]);
+
+  useEffect(() => {
+    const kept = JSON.parse(localStorage.getItem(`${runKey(id)}-clock`) ?? "null") as { server: string; wall: number; speed: number } | null;
+    if (kept && !clock.current) clock.current = { server: +new Date(kept.server), wall: kept.wall, steady: performance.now() - (Date.now() - kept.wall), speed: kept.speed };
+    void sync();
+    const looking = window.setInterval(() => void sync(), LOOK_MS);
+    const ticking = window.setInterval(() => tick((count) => count + 1), TICK_MS);
+    return () => {
+      window.clearInterval(looking);
+      window.clearInterval(ticking);
+    };
+  }, [id, sync]);
+
+  /** The run's moment: the server's at the last word from it, carried on by a clock that nobody can set. */
+  const now = clock.current ? clock.current.server + (performance.now() - clock.current.steady) * clock.current.speed : Date.now();
+
+  const say = useCallback((event: RunEvent) => {
+    const seqKey = `cavatum-seq-${id}-${thisDevice()}`;
+    const seq = Number(sessionStorage.getItem(seqKey) ?? "0") + 1;
+    sessionStorage.setItem(seqKey, String(seq));
+    const at = clock.current ? clock.current.server + (performance.now() - clock.current.steady) * clock.current.speed : Date.now();
+    const sent: Sent = { event_id: uuid(), device: thisDevice(), seq, at: new Date(at).toISOString(), device_at: new Date().toISOString(), who: localStorage.getItem("cavatum-who") ?? "", event };
+    localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));
+    setWaiting(unsent(id));
+    void sync();
+    return sent.event_id;
+  }, [id, sync]);
+
+  const events = useMemo<Kept[]>(() => {
+    const kept = run?.events ?? [];
+    const known = new Set(kept.map((one) => one.event_id));
+    const last = kept.at(-1)?.number ?? 0;
+    return [...kept, ...waiting.filter((one) => !known.has(one.event_id)).map((one, index): Kept => ({ ...one, who: one.who ?? "", number: last + 1 + index, received_at: one.at, doubted: false }))];
+  }, [run, waiting]);
+  const state = useMemo(() => (run ? fold(run.script, events) : null), [run, events]);
+  const view = run && state ? look(run.script, state, now) : null;
+
+  return { run, state, view, events, now, say, sync, error, isAway, waiting: waiting.length, problem };
+}
+
+export type OpenRun = ReturnType<typeof useRun>;
