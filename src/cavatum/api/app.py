@@ -16,7 +16,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, runs, stock, systems, weighing, workshop
+from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, runs, schedule, stock, systems, weighing, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -50,7 +50,7 @@ def create_app(
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
     CSRFProtect(app)
-    for module in (pieces, resin, heat, weighing, runs, exports, files, systems, goods, stock, workshop, bench, devices):
+    for module in (pieces, resin, heat, weighing, runs, schedule, exports, files, systems, goods, stock, workshop, bench, devices):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)

@@ -77,7 +77,7 @@ def _answer(job: Job) -> dict[str, Any]:
                      three=found if job.kind == "three" and found else None).model_dump(mode="json")
 
 
-def _queue(job_id: int) -> None:
+def queue_word(job_id: int) -> None:
     """Word to the workers. It may get lost with this process: the worker's rounds find the row."""
     if "cavatum-queue" not in current_app.extensions:
         current_app.extensions["cavatum-queue"] = queue.open_sync(current_app.config["DATABASE_URL"])
@@ -105,7 +105,7 @@ def ask_for_work(path: PiecePath, body: WorkBody):
         inputs = _compare_inputs(connection, shop, path.piece_id) if body.kind == "compare" else _inputs(connection, shop, path.piece_id)[2]
         job, is_new = jobs.ask(connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})})
     if is_new:
-        _queue(job.id)
+        queue_word(job.id)
     return _answer(job), 200 if job.is_over else 202
 
 

@@ -41,6 +41,13 @@ class Level(Data):
     width_m: Length
 
 
+class PourStart(Data):
+    """When a later pour is to be mixed: fixed by hand or on the workshop's clock."""
+
+    pour: int = Field(ge=2, le=500)
+    at: AwareDatetime
+
+
 class Piece(Data):
     """One piece. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
@@ -63,6 +70,7 @@ class Piece(Data):
     layering: LayerChoice = "fewest"
     reserve: Fraction | None = None
     first_pour_at: AwareDatetime | None = None
+    later_mixes: Annotated[list[PourStart], Field(max_length=60)] = []
     systems: Annotated[list[System], Field(max_length=40)] = []
     goods: Goods | None = None
     workshop: Workshop | None = None

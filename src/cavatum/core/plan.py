@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 
 from .clock import ribbon
 from .clock.steps import clock_steps, late_verdicts, prepared_from
-from .clock.windows import Days, best_start, lay_out, whole_half_hour
+from .clock.windows import Days, best_start, lay_out, whole_half_hour, window_of
 from .coats import Coat
 from .errors import DomainError
 from .goods import NONE, Goods
@@ -99,7 +99,8 @@ def make_plan(
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop, job.heat.cures, goods) for pour in pours]
     job.verdicts += mix_verdicts(pours, plans, workshop, job.say) + colour_verdicts(pours, plans, goods, workshop, job.say)
-    start, days, run = lay_out_days(job, pours, prepared_from(found.steps, now, workshop))
+    prepared_at = prepared_from(found.steps, now, workshop)
+    start, days, run = lay_out_days(job, pours, prepared_at)
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
     totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
     steps = _steps(job, found, pours, plans, days)
@@ -108,7 +109,8 @@ def make_plan(
         made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
         survey=found, voids=voids, coats=coats, level=level, pours=plans,
         sections=[section_of(cavity) for cavity in job.cavities.values()],
-        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), steps=steps, totals=totals,
+        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), steps=steps,
+        windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)], prepared_at=prepared_at, totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
         stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
         typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
@@ -254,7 +256,8 @@ def lay_out_days(job: Job, pours: list[Pour], ready: datetime) -> tuple[datetime
     better = best_start(tasks, job.workshop, whole_half_hour(ready))
     start = job.piece.first_pour_at or (better.at if better else whole_half_hour(ready))
     run = understand(job, start).run()
-    days = lay_out(tasks, job.workshop, start, lambda index, poured_s: run.pour(pours[index].heats, poured_s))
+    days = lay_out(tasks, job.workshop, start, lambda index, poured_s: run.pour(pours[index].heats, poured_s),
+                   {one.pour - 1: one.at for one in job.piece.later_mixes} if job.piece.first_pour_at else None)
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
     job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)
     return start, days, run

@@ -220,6 +220,21 @@ class Pin(Data):
     why: str
 
 
+class PourWindow(Data):
+    """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was poured."""
+
+    pour: int
+    mix_s: float
+    pour_s: float
+    opens_s: float
+    closes_s: float
+    demould_s: float
+    cured_s: float
+    mix_at: datetime
+    bonded: bool
+    computed: bool
+
+
 class ClockStep(Data):
     """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
 
@@ -300,6 +315,8 @@ class Plan(Data):
     heat_notes: list[str] = []
     clock: Clock | None
     steps: list[ClockStep] = []
+    windows: list[PourWindow] = []
+    prepared_at: datetime | None = None
     totals: Totals
     verdicts: list[Verdict]
     stages: list[StageState]

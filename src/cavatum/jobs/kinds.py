@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import psycopg
 
+from ..core.clock.together import Planned
 from ..core.cure.of_system import class_of
 from ..core.errors import DomainError
 from ..core.goods import Goods
@@ -22,6 +23,7 @@ from ..core.measure.triangles import Solid
 from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_heat import courses_of
+from ..core.plan_together import plan_together
 from ..core.resin.system import System
 from ..core.shapes import Mesh
 from ..core.workshop import Workshop
@@ -95,4 +97,22 @@ def work_compare(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[s
     return {"compare": found}
 
 
-KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three, "compare": work_compare}
+def work_schedule(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+    """All pieces on one clock."""
+    inputs = job.inputs
+    systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
+    workshop, goods = Workshop.model_validate(inputs["workshop"]), Goods.model_validate(inputs["goods"])
+    made_at = datetime.fromisoformat(inputs["made_at"])
+    planned = []
+    for place, one in enumerate(inputs["pieces"]):
+        piece = Piece.model_validate(one["piece"])
+        plan = make_plan(piece, systems, workshop, made_at, in_full=False, goods=goods)
+        planned.append(Planned(one["id"], piece, plan, one["is_free"], one["must_bond"], one["must_due"]))
+        if not tell(0.3 * (place + 1) / len(inputs["pieces"])):
+            return None
+    made = plan_together(planned, systems, workshop, goods, made_at, lambda share, _: tell(0.3 + 0.7 * share))
+    return None if made is None else made.model_dump(mode="json")
+
+
+KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three, "compare": work_compare,
+                                                                                      "schedule": work_schedule}

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
 
 from psycopg import Connection
 from psycopg.types.json import Jsonb
@@ -130,7 +129,8 @@ def jump(connection: Connection, workshop_id: int, run_id: int, rehearsal: Rehea
                        (Jsonb(rehearsal.model_dump(mode="json")), workshop_id, run_id))
 
 
-def keep_readings(connection: Connection, workshop_id: int, run_id: int, pour: int | None, what: str, readings: Sequence[tuple[datetime, float]], source: str) -> None:
+def keep_readings(connection: Connection, workshop_id: int, run_id: int, pour: int | None, what: str, readings: Sequence[tuple[datetime, float]],
+                  source: str) -> None:
     with connection.cursor() as cursor:
         cursor.executemany(
             "insert into run_reading (workshop_id, run_id, what, pour, at, value, source) values (%s, %s, %s, %s, %s, %s, %s) on conflict do nothing",
@@ -154,7 +154,8 @@ def readings(connection: Connection, workshop_id: int, run_id: int, what: str, p
 def with_probe(connection: Connection, workshop_id: int) -> list[tuple[int, int]]:
     """(run, pour) of every real run that the probe logger lies in."""
     return connection.execute(
-        "select id, probe_pour from run where workshop_id = %s and ended_at is null and rehearsal is null and probe_pour is not null", (workshop_id,)).fetchall()
+        "select id, probe_pour from run where workshop_id = %s and ended_at is null and rehearsal is null and probe_pour is not null",
+        (workshop_id,)).fetchall()
 
 
 def keep_warm(connection: Connection, workshop_id: int, run_id: int, pour: int, poured_at: datetime, found: Sequence[Warm]) -> None:

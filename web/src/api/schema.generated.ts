@@ -484,6 +484,155 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is known. */
+        post: operations["askForSchedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedule/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedule/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets the starts that were proposed; each is an edit of its piece and can be undone there. */
+        post: operations["keepStarts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When to begin: for some starts of the next two working days when the first window opens. */
+        get: operations["adviseStarts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/{secret}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by the plan. */
+        get: operations["readCalendarFeed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readFeedAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renewFeedAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/busy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An iCalendar file as the request's body: its busy times take the place of those taken in before; typed ones stay. */
+        post: operations["takeInBusy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
         parameters: {
             query?: never;
@@ -2445,6 +2594,11 @@ export interface components {
              */
             first_pour_at?: string | null;
             /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+            /**
              * Systems
              * @default []
              */
@@ -2483,6 +2637,19 @@ export interface components {
              * @default null
              */
             boundaries_m?: components["schemas"]["Length"][] | null;
+        };
+        /**
+         * PourStart
+         * @description When a later pour is to be mixed: fixed by hand or on the workshop's clock.
+         */
+        PourStart: {
+            /** Pour */
+            pour: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * Pressure
@@ -3890,6 +4057,16 @@ export interface components {
              * @default []
              */
             steps?: components["schemas"]["ClockStep"][];
+            /**
+             * Windows
+             * @default []
+             */
+            windows?: components["schemas"]["PourWindow"][];
+            /**
+             * Prepared At
+             * @default null
+             */
+            prepared_at?: string | null;
             totals: components["schemas"]["Totals"];
             /** Verdicts */
             verdicts: components["schemas"]["Verdict"][];
@@ -3964,6 +4141,35 @@ export interface components {
             allowances: components["schemas"]["Allowance"][];
             /** Batches */
             batches: components["schemas"]["BatchPlan"][];
+        };
+        /**
+         * PourWindow
+         * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was poured.
+         */
+        PourWindow: {
+            /** Pour */
+            pour: number;
+            /** Mix S */
+            mix_s: number;
+            /** Pour S */
+            pour_s: number;
+            /** Opens S */
+            opens_s: number;
+            /** Closes S */
+            closes_s: number;
+            /** Demould S */
+            demould_s: number;
+            /** Cured S */
+            cured_s: number;
+            /**
+             * Mix At
+             * Format: date-time
+             */
+            mix_at: string;
+            /** Bonded */
+            bonded: boolean;
+            /** Computed */
+            computed: boolean;
         };
         /**
          * PrepStep
@@ -6037,6 +6243,242 @@ export interface components {
             late_s: number;
             /** Early S */
             early_s: number;
+        };
+        /** ScheduleAnswer */
+        ScheduleAnswer: {
+            /** Job Id */
+            job_id: number;
+            /** State */
+            state: string;
+            /** Progress */
+            progress: number;
+            /** Says */
+            says: string;
+            /** @default null */
+            result?: components["schemas"]["ScheduleResult"] | null;
+        };
+        /**
+         * Proposal
+         * @description One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a sanded layer. late_days: after its due date.
+         */
+        Proposal: {
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            /** Is Free */
+            is_free: boolean;
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /**
+             * Was At
+             * Format: date-time
+             */
+            was_at: string;
+            /** Works */
+            works: [
+                string,
+                string,
+                string
+            ][];
+            /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+            /** Sands */
+            sands: number;
+            /**
+             * Ready At
+             * Format: date-time
+             */
+            ready_at: string;
+            /** Late Days */
+            late_days: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * ScheduleResult
+         * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the heat at these hours has the same windows.
+         */
+        ScheduleResult: {
+            /** Feasible */
+            feasible: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Proposals
+             * @default []
+             */
+            proposals?: components["schemas"]["Proposal"][];
+            /**
+             * Missed
+             * @default 0
+             */
+            missed?: number;
+            /**
+             * Late Days
+             * @default 0
+             */
+            late_days?: number;
+            /**
+             * Visits
+             * @default 0
+             */
+            visits?: number;
+            /**
+             * Visits Bound
+             * @default 0
+             */
+            visits_bound?: number;
+            /**
+             * Proven
+             * @default false
+             */
+            proven?: boolean;
+            /**
+             * Rounds
+             * @default 0
+             */
+            rounds?: number;
+            /**
+             * Agrees
+             * @default true
+             */
+            agrees?: boolean;
+            /**
+             * Clash
+             * @default []
+             */
+            clash?: string[];
+            /**
+             * Ways Out
+             * @default []
+             */
+            ways_out?: components["schemas"]["WayOut"][];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+        };
+        /** WayOut */
+        WayOut: {
+            /** Words */
+            words: string;
+            /** Missed */
+            missed: number;
+            /** Late Days */
+            late_days: number;
+        };
+        /**
+         * ScheduleBody
+         * @description Pieces not named: those without a start are free, the others stand.
+         */
+        ScheduleBody: {
+            /**
+             * Wishes
+             * @default []
+             */
+            wishes?: components["schemas"]["Wish"][];
+        };
+        /**
+         * Wish
+         * @description How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not a day later.
+         */
+        Wish: {
+            /** Piece Id */
+            piece_id: number;
+            /** Is Free */
+            is_free: boolean;
+            /**
+             * Must Bond
+             * @default false
+             */
+            must_bond?: boolean;
+            /**
+             * Must Due
+             * @default false
+             */
+            must_due?: boolean;
+        };
+        /** KeptAnswer */
+        KeptAnswer: {
+            /** Kept */
+            kept: components["schemas"]["PieceAnswer"][];
+        };
+        /** KeepBody */
+        KeepBody: {
+            /** Starts */
+            starts: components["schemas"]["KeptStart"][];
+        };
+        /** KeptStart */
+        KeptStart: {
+            /** Piece Id */
+            piece_id: number;
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+        };
+        /** AdviceAnswer */
+        AdviceAnswer: {
+            /** Starts */
+            starts: components["schemas"]["StartAdvice"][];
+        };
+        /**
+         * StartAdvice
+         * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with one pour.
+         */
+        StartAdvice: {
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /** Opens At */
+            opens_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Next Mix At */
+            next_mix_at: string | null;
+            /** Missed */
+            missed: number;
+            /**
+             * Ready At
+             * Format: date-time
+             */
+            ready_at: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FeedAnswer
+         * @description path: of the calendar feed, secret: whoever knows it sees the hands-on moments.
+         */
+        FeedAnswer: {
+            /** Path */
+            path: string;
+        };
+        /** BusyAnswer */
+        BusyAnswer: {
+            /** Taken */
+            taken: number;
+            /** Left Out */
+            left_out: string[];
         };
         /** FileAnswer */
         FileAnswer: {
@@ -8343,6 +8785,358 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askForSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepStarts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    adviseStarts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCalendarFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readFeedAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewFeedAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeInBusy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BusyAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

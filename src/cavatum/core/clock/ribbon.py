@@ -114,6 +114,12 @@ def window_verdicts(
             text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to {say.moment(below.bond_to)}, and no free "
                  "span of yours in it is long enough.", todo=todo, where="/first_pour_at",
         ))
+    for index in days.unkept:
+        below = days.pours[index - 1]
+        found.append(Verdict(
+            weight="care", stage="clock", code="wish-too-early", rule="6.2", title=f"Pour {index + 1} is fixed too early",
+            text=f"The layer below takes it {say.moment(below.bond_from)} to {say.moment(below.bond_to)}; what was fixed is before that.",
+            todo="Move it into the window, or leave it free: it stands at the first moment you are here.", where="/later_mixes"))
     if chosen is None:
         found.append(Verdict(
             weight="good", stage="clock", code="start-proposed", rule="6.2", title="Start not set yet",

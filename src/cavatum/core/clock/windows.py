@@ -6,11 +6,12 @@ to cure and is sanded before the next. All sheet times count from pouring.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from ..layers.course import Window
+from ..plan_parts import PourWindow
 from ..resin.system import System
 from ..workshop import Workshop
 from .hours import next_slot
@@ -63,6 +64,7 @@ class Days:
     pours: list[PourTimes]
     demould_at: datetime | None
     missed: list[int]
+    unkept: list[int] = field(default_factory=list)
 
 
 def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None) -> PourTimes:
@@ -90,16 +92,29 @@ def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None
     )
 
 
+def window_of(number: int, times: PourTimes) -> PourWindow:
+    """One pour's times as spans, for a schedule of all pieces and for advice on when to start."""
+    def after(moment: datetime) -> float:
+        return (moment - times.poured_at).total_seconds()
+
+    return PourWindow(pour=number, mix_s=(times.pour_at - times.mix_at).total_seconds(), pour_s=(times.poured_at - times.pour_at).total_seconds(),
+                      opens_s=after(times.bond_from), closes_s=after(times.bond_to), demould_s=after(times.demould_from), cured_s=after(times.cured_at),
+                      mix_at=times.mix_at, bonded=times.bonded, computed=times.computed)
+
+
 Live = Callable[[int, float], Window | None]
 
 
-def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Live | None = None) -> Days:
-    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow.
+def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Live | None = None, wanted: Mapping[int, datetime] | None = None) -> Days:
+    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow, or when it is wanted.
 
+    wanted  begins of mixing by index, fixed by a person; one that is in no window of the layer below goes on a cured and sanded layer, one that is too
+            early for that too is not kept, and its index stands in `unkept`
     live  computes the window of pour i poured so many seconds after the first; else the tasks' own windows hold
     """
     pours: list[PourTimes] = []
     missed: list[int] = []
+    unkept: list[int] = []
     for index, task in enumerate(tasks):
         if index == 0:
             pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
@@ -108,9 +123,19 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Li
         # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of the last pour.
         ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
         by_choice = workshop.recoat == "cure and sand"
+        wish = (wanted or {}).get(index)
         mix_at = None if by_choice else next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
+        if wish is not None and not by_choice and ready <= wish <= below.bond_to - task.hands_on:
+            mix_at = wish
+        elif wish is not None and wish >= below.demould_from + timedelta(seconds=SAND_S):
+            mix_at = None
+        elif wish is not None:
+            unkept.append(index)
         bonded = mix_at is not None
-        if mix_at is None:
+        if mix_at is None and wish is not None and index not in unkept:
+            missed += [] if by_choice else [index]
+            mix_at = wish
+        elif mix_at is None:
             missed += [] if by_choice else [index]
             sand = timedelta(seconds=SAND_S)
             found = next_slot(workshop, below.demould_from, sand + task.hands_on)
@@ -118,7 +143,7 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Li
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
         pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
     demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
-    return Days(pours, demould_at, missed)
+    return Days(pours, demould_at, missed, unkept)
 
 
 @dataclass(frozen=True)

@@ -62,9 +62,11 @@ def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
 
 
 def _sentences(script: Script, state: RunState, late: list[StepDebrief], early: list[StepDebrief], absurd: int, say: Say) -> list[Verdict]:
-    found = [Verdict(weight="care", stage="pour", code="was-late", rule="7.5", title=f"{row.title}: late", text=f"{say.duration(row.late_s)} after its window closed.",
+    found = [Verdict(weight="care", stage="pour", code="was-late", rule="7.5", title=f"{row.title}: late",
+                     text=f"{say.duration(row.late_s)} after its window closed.",
                      todo="Set the reminder on the device that is with you, or plan the start so that the window meets your hours.") for row in late[:6]]
-    found += [Verdict(weight="care", stage="pour", code="was-early", rule="8.1", title=f"{row.title}: early", text=f"{say.duration(row.early_s)} before it was due.",
+    found += [Verdict(weight="care", stage="pour", code="was-early", rule="8.1", title=f"{row.title}: early",
+                      text=f"{say.duration(row.early_s)} before it was due.",
                       todo="Readiness is a test: stick, nail, temperature.") for row in early[:6]]
     for one in state.mishaps:
         took = (one.over_at - one.at).total_seconds() if one.over_at else None

@@ -121,7 +121,8 @@ class EndRun(Data):
 
 
 RunEvent = Annotated[
-    BeginStep | DoneStep | SkipStep | Tested | UndoEvent | LaterStep | Heard | ReadOff | Noted | Pictured | MishapBegun | MishapOver | Pace | Attach | EndRun, Field(discriminator="kind")]
+    BeginStep | DoneStep | SkipStep | Tested | UndoEvent | LaterStep | Heard | ReadOff | Noted | Pictured | MishapBegun | MishapOver | Pace | Attach | EndRun,
+    Field(discriminator="kind")]
 
 
 class Sent(Data):

@@ -56,8 +56,11 @@ class Warm(Data):
     room_c: float
 
 
-STORIES = (("leak", "A drop hangs under the form, and another."), ("fly", "A fly has landed in the middle of it."), ("fisheyes", "Three small craters near the edge."),
-           ("over", "It stands over the rim at one corner."), ("bubbles", "A chain of bubbles comes up at the wood."), ("smoke", "The cup you put down smells and smokes."))
+STORIES = (
+    ("leak", "A drop hangs under the form, and another."), ("fly", "A fly has landed in the middle of it."), ("fisheyes", "Three small craters near the edge."),
+    ("over", "It stands over the rim at one corner."), ("bubbles", "A chain of bubbles comes up at the wood."),
+    ("smoke", "The cup you put down smells and smokes."),
+)
 
 
 def troubles_of(seed: int, pours: Sequence[int]) -> list[Trouble]:
@@ -79,7 +82,8 @@ def true_pace(seed: int) -> float:
     return float(np.exp(np.random.default_rng(seed + 77_000).uniform(np.log(0.8), np.log(1.25))))
 
 
-def warmth(curve: PourCurve, seed: int, from_s: float, to_s: float, room_c: float, troubles: Sequence[Trouble] = (), every_s: float = READ_EVERY_S) -> list[Warm]:
+def warmth(curve: PourCurve, seed: int, from_s: float, to_s: float, room_c: float, troubles: Sequence[Trouble] = (),
+           every_s: float = READ_EVERY_S) -> list[Warm]:
     """Readings at every_s between two moments after the pour, the same for the same seed whatever span is asked."""
     pace = true_pace(seed)
     times, celsius = np.array([one[0] for one in curve.curve]) * pace, np.array([one[1] for one in curve.curve])

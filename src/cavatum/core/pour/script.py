@@ -172,7 +172,8 @@ def _mixing(pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, 
     row = rows[place]
     mix_at = (_span(row, "mix") or (row.segments[0].from_at, row.segments[0].from_at))[0]
     window = _window_of(plan, rows, place, mix_at)
-    steps = [_made(READY, f"p{pour.number}/ready", "ready", pour, None, mix_at, hands_s=120.0, **{**window, "checks": [words for _, words in ready_list(kind, air)]})]
+    steps = [_made(READY, f"p{pour.number}/ready", "ready", pour, None, mix_at, hands_s=120.0, **{**window, "checks": [words for _, words in ready_list(kind,
+                                                                                                                                                        air)]})]
     if place and not _bonded(rows, place):
         lead = {**window, "from_s": window.get("from_s", 0.0) - SAND_LEAD_S}
         steps.insert(0, _made(SAND, f"p{pour.number}/sand", "sand", pour, None, mix_at - timedelta(seconds=SAND_LEAD_S), hands_s=SAND_LEAD_S, **lead))
@@ -235,7 +236,8 @@ def _batch(pour: PourPlan, batch: BatchPlan, at: datetime, window: dict, stir_wi
         add(REST, "rest", batch.rest_s, timer_s=batch.rest_s, title=REST.title.format(batch=called))
     add(POUR, "pour", 60.0, title=POUR.title.format(batch=called), text=POUR.text.format(what=_what(pour, batch, say)))
     # The pot clock runs from the first stir, whatever was done since.
-    steps[-1] = steps[-1].model_copy(update={"anchor": f"{base}/stir", "on": "begun", "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value})
+    steps[-1] = steps[-1].model_copy(update={"anchor": f"{base}/stir", "on": "begun",
+                                             "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value})
     return steps, cursor
 
 

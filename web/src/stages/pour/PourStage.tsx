@@ -41,6 +41,8 @@ export function PourStage({ stored, plan }: StageProps) {
   return (
     <>
       <h2 className="mt-2">What do I do now?</h2>
+      <label className="block text-[13px] text-slate mt-2" htmlFor="who">who is at the bench (stands beside each entry)</label>
+      <input id="who" className="box" maxLength={60} defaultValue={localStorage.getItem("cavatum-who") ?? ""} onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())} />
       {open ? (
         <section className="mt-2">
           <p className="text-[15px]"><b className="font-semibold">{open.step || "Nothing is left to do"}</b>{open.opens_at && +new Date(open.opens_at) > +new Date(now) ? `, ${moment(open.opens_at, zone)}` : ""}</p>

@@ -49,6 +49,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const ringing: Ringing[] = view.alarms.filter((one) => one.is_past).map((one) => ({ id: one.id, words: one.words, where: run.script.piece, late: open.now - one.at }));
   const undoable = lastUndoable(open);
 
+  useEffect(() => window.scrollTo(0, 0), [shown]);
   const last = useRef(0);
   const once = (work: () => void) => () => {
     if (performance.now() - last.current < DEBOUNCE_MS) return;

@@ -1,0 +1,240 @@
+"""The workshop's clock: all pieces planned together, advice on starts, and calendars out and in."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from flask import Response, abort, request
+from flask_openapi3 import APIBlueprint
+from psycopg import Connection
+from pydantic import AwareDatetime, BaseModel, Field
+
+from ..core.clock.together import ScheduleResult
+from ..core.clock.windows import whole_half_hour
+from ..core.piece import PourStart
+from ..core.plan_parts import Plan
+from ..core.plan_together import StartAdvice, start_advice
+from ..core.pour.state import fold, look
+from ..formats.calendar import Moment, read_busy, write_calendar
+from ..store import calendars, jobs, pieces, runs, workshops
+from . import heat, planning
+from .context import now, transaction, workshop_id
+from .pieces import PieceAnswer, PiecePath
+from .problems import Problem
+
+blueprint = APIBlueprint("schedule", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+MOST_PIECES = 60
+
+
+class Wish(BaseModel):
+    """How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not a day later."""
+
+    piece_id: int = Field(ge=1, le=2**62)
+    is_free: bool
+    must_bond: bool = False
+    must_due: bool = False
+
+
+class ScheduleBody(BaseModel):
+    """Pieces not named: those without a start are free, the others stand."""
+
+    wishes: list[Wish] = Field(default=[], max_length=200)
+
+
+class ScheduleAnswer(BaseModel):
+    job_id: int
+    state: str
+    progress: float
+    says: str
+    result: ScheduleResult | None = None
+
+
+class KeptStart(BaseModel):
+    piece_id: int = Field(ge=1, le=2**62)
+    start_at: AwareDatetime
+    later_mixes: list[PourStart] = Field(default=[], max_length=60)
+
+
+class KeepBody(BaseModel):
+    starts: list[KeptStart] = Field(min_length=1, max_length=200)
+
+
+class KeptAnswer(BaseModel):
+    kept: list[PieceAnswer]
+
+
+class AdviceAnswer(BaseModel):
+    starts: list[StartAdvice]
+
+
+class FeedAnswer(BaseModel):
+    """path: of the calendar feed, secret: whoever knows it sees the hands-on moments."""
+
+    path: str
+
+
+class BusyAnswer(BaseModel):
+    taken: int
+    left_out: list[str]
+
+
+def _schedule_answer(job: jobs.Job) -> dict[str, Any]:
+    result = ScheduleResult.model_validate(job.result) if job.result and job.state == "done" else None
+    return ScheduleAnswer(job_id=job.id, state=job.state, progress=job.progress, says=job.says, result=result).model_dump(mode="json")
+
+
+@blueprint.post("/schedule", operation_id="askForSchedule", responses={200: ScheduleAnswer, 202: ScheduleAnswer})
+def ask_for_schedule(body: ScheduleBody):
+    """All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is known."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        job, is_new = jobs.ask(connection, shop, "schedule", _inputs(connection, shop, body))
+    if is_new:
+        heat.queue_word(job.id)
+    return _schedule_answer(job), 200 if job.is_over else 202
+
+
+def _inputs(connection: Connection, shop: int, body: ScheduleBody) -> dict[str, Any]:
+    inputs, wishes = planning.inputs_of(connection, shop), {one.piece_id: one for one in body.wishes}
+    moment = whole_half_hour(now())
+    found = []
+    for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
+        stored = pieces.read(connection, shop, row.id)
+        wish = wishes.get(row.id)
+        is_free = wish.is_free if wish else stored.piece.first_pour_at is None
+        if any(run.rehearsal is None for run in runs.listed(connection, shop, is_open=True, piece_id=row.id)):
+            is_free = False  # it is being poured: nobody moves it
+        piece = stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []}) if is_free else stored.piece
+        found.append({"id": row.id, "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}), "is_free": is_free,
+                      "must_bond": bool(wish and wish.must_bond), "must_due": bool(wish and wish.must_due)})
+    return {"made_at": moment.isoformat(), "core": planning.core_fingerprint(), "pieces": sorted(found, key=lambda one: one["id"]),
+            "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())], "workshop": inputs.workshop.model_dump(mode="json"),
+            "goods": inputs.goods.model_dump(mode="json")}
+
+
+class ScheduleJobPath(BaseModel):
+    job_id: int = Field(ge=1, le=2**62)
+
+
+@blueprint.get("/schedule/<int:job_id>", operation_id="readSchedule", responses={200: ScheduleAnswer})
+def read_schedule(path: ScheduleJobPath):
+    with transaction() as connection:
+        return _schedule_answer(jobs.read(connection, workshop_id(connection), path.job_id))
+
+
+@blueprint.post("/schedule/keep", operation_id="keepStarts", responses={200: KeptAnswer})
+def keep_starts(body: KeepBody):
+    """Sets the starts that were proposed; each is an edit of its piece and can be undone there."""
+    kept = []
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        for one in body.starts:
+            stored = pieces.read(connection, shop, one.piece_id)
+            changed = stored.piece.model_copy(update={"first_pour_at": one.start_at, "later_mixes": one.later_mixes})
+            saved = pieces.save(connection, shop, one.piece_id, stored.revision, changed, "start set on the workshop's clock")
+            kept.append(PieceAnswer(id=saved.id, revision=saved.revision, piece=saved.piece, changed_at=saved.changed_at, can_undo=saved.can_undo,
+                                    can_redo=saved.can_redo, merged=saved.merged))
+    return KeptAnswer(kept=kept).model_dump(mode="json")
+
+
+@blueprint.get("/pieces/<int:piece_id>/starts", operation_id="adviseStarts", responses={200: AdviceAnswer})
+def advise_starts(path: PiecePath):
+    """When to begin: for some starts of the next two working days when the first window opens."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        stored, inputs = pieces.read(connection, shop, path.piece_id), planning.inputs_of(connection, shop)
+    found = start_advice(stored.piece.model_copy(update={"first_pour_at": None}), inputs.sheets, inputs.workshop, now(), inputs.goods)
+    return AdviceAnswer(starts=found).model_dump(mode="json")
+
+
+def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
+    """The steps of a piece with a set start that want hands, as far as somebody is there; mixing from its pins."""
+    if not plan.start_is_chosen or plan.clock is None:
+        return []
+    found = [Moment(f"piece-{piece_id}-{step.pour or 0}-{step.code}", step.at, step.at + timedelta(seconds=step.hands_s), f"{step.title}, {name}",
+                    f"{step.text} {step.why}".strip()) for step in plan.steps if step.at is not None and step.hands_s > 0]
+    found += [Moment(f"piece-{piece_id}-{number}-{pin.kind}", pin.at, pin.until or pin.at + timedelta(minutes=30), f"{pin.label}, {name}", pin.why, 30)
+              for number, pin in enumerate(plan.clock.pins)]
+    return found
+
+
+def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime) -> list[Moment]:
+    """What is still to come of a run, in the windows that its record has by now."""
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    view = look(run.script, state, real)
+    steps = {step.id: step for step in run.script.steps}
+    found = []
+    for seen in view.steps:
+        step = steps[seen.id]
+        if seen.when in ("done", "skipped", "over") or seen.opens_at is None or step.hands_s <= 0:
+            continue
+        begin = max(seen.opens_at, real)
+        found.append(Moment(f"run-{run.id}-{step.id.replace('/', '-')}", begin, begin + timedelta(seconds=step.hands_s), f"{step.title}, {run.script.piece}",
+                            f"{step.text} {step.why}".strip(), 5))
+    return found
+
+
+class FeedPath(BaseModel):
+    secret: str = Field(min_length=20, max_length=80)
+
+
+@blueprint.get("/calendar/<secret>.ics", operation_id="readCalendarFeed", responses={200: None})
+def feed(path: FeedPath):
+    """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by the plan."""
+    with transaction() as connection:
+        shop = calendars.workshop_of(connection, path.secret)
+        if shop is None:
+            abort(404)
+        return _calendar(connection, shop)
+
+
+@blueprint.get("/calendar.ics", operation_id="readCalendar", responses={200: None})
+def download():
+    with transaction() as connection:
+        response = _calendar(connection, workshop_id(connection))
+    response.headers["Content-Disposition"] = 'attachment; filename="cavatum.ics"'
+    return response
+
+
+def _calendar(connection: Connection, shop: int) -> Response:
+    moment, found, running = now(), [], {}
+    for run in runs.listed(connection, shop, is_open=True):
+        if run.rehearsal is None and run.piece_id is not None:
+            running[run.piece_id] = run
+    inputs = planning.inputs_of(connection, shop)
+    for row in pieces.with_a_start(connection, shop):
+        if row.id in running:
+            continue
+        stored = pieces.read(connection, shop, row.id)
+        found += [one for one in moments_of(row.id, stored.piece.name, planning.plan_of(connection, shop, stored, moment, inputs)) if one.to_at >= moment]
+    for run in running.values():
+        found += run_moments(connection, shop, run, moment)
+    data = write_calendar(f"Cavatum, {inputs.workshop.name}", sorted(found, key=lambda one: one.from_at), moment)
+    return Response(data, mimetype="text/calendar; charset=utf-8")
+
+
+@blueprint.get("/calendar", operation_id="readFeedAddress", responses={200: FeedAnswer})
+def feed_address():
+    with transaction() as connection:
+        return FeedAnswer(path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection))}.ics").model_dump()
+
+
+@blueprint.post("/calendar/new", operation_id="renewFeedAddress", responses={200: FeedAnswer})
+def new_feed_address():
+    with transaction() as connection:
+        return FeedAnswer(path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection))}.ics").model_dump()
+
+
+@blueprint.post("/calendar/busy", operation_id="takeInBusy", responses={200: BusyAnswer})
+def take_in_busy():
+    """An iCalendar file as the request's body: its busy times take the place of those taken in before; typed ones stay."""
+    data = request.get_data()
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        settings = workshops.read(connection, shop)
+        found = read_busy(data, now(), ZoneInfo(settings.zone))
+        typed = [one for one in settings.busy if one.source == "typed"]
+        workshops.write(connection, shop, settings.model_copy(update={"busy": (typed + found.busy)[:500]}), workshops.is_demo(connection, shop))
+    return BusyAnswer(taken=len(found.busy), left_out=found.left_out).model_dump()

@@ -1,0 +1,425 @@
+"""All pieces on one clock: when each is poured so that windows meet people, chamber, rotator and shelves. Rules 6.1 and 6.2.
+
+Solved exactly by OR-Tools CP-SAT, one wish after the other and each kept for the next: fewest windows missed, then least lateness, then fewest visits,
+then the earliest finish. All times are seconds from the schedule's own beginning, laid on a grid of STEP_S: windows are narrowed to it, never widened.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+STEP_S = 300
+BLOCK_S = 4 * 3600  # own judgement: a visit is a stretch of at most four hours in which somebody is wanted at the bench
+RESOURCES = ("chamber", "rotator", "shelf")
+
+
+@dataclass(frozen=True)
+class Mode:
+    """One way to do a piece of work: hands for so long, begun from_s to to_s after the work before it has ended; to_s None: any time later.
+
+    misses  1 where a bond window is given up for it (cured and sanded instead)
+    """
+
+    name: Literal["bond", "sand", "only"]
+    hands_s: float
+    from_s: float = 0.0
+    to_s: float | None = None
+    misses: int = 0
+
+
+@dataclass(frozen=True)
+class Work:
+    """One visit of hands to one piece. dusty: sanding, turning. quiet_s: so long after it nobody may make dust."""
+
+    id: str
+    words: str
+    modes: tuple[Mode, ...]
+    dusty: bool = False
+    quiet_s: float = 0.0
+
+
+@dataclass(frozen=True)
+class Hold:
+    """A place that is taken from the begin of one work to the end of another."""
+
+    resource: str
+    first: str
+    last: str
+
+
+@dataclass(frozen=True)
+class Job:
+    """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it is ready. must: its due date, or its windows,
+    are no wish but a must.
+
+    pins  begins that the person fixed; near: (work, begin, half width) that an earlier round found, for which the windows were worked out
+    """
+
+    id: str
+    name: str
+    works: tuple[Work, ...]
+    release_s: float = 0.0
+    due_s: float | None = None
+    ready_s: float = 0.0
+    holds: tuple[Hold, ...] = ()
+    pins: dict[str, float] = field(default_factory=dict)
+    near: tuple[str, float, float] | None = None
+    must_bond: bool = False
+    must_due: bool = False
+    ready_work: str = ""
+
+    @property
+    def ready_id(self) -> str:
+        """The work whose end the ready time counts from: the last one unless said."""
+        return self.ready_work or self.works[-1].id
+
+
+@dataclass(frozen=True)
+class Shop:
+    """open: spans in which hands are there [s]; people: how many; places: by resource, absent: not counted. blocks: the visits, cut from open."""
+
+    open: tuple[tuple[float, float], ...]
+    people: int = 1
+    places: dict[str, int] = field(default_factory=dict)
+
+    @property
+    def blocks(self) -> list[tuple[float, float]]:
+        found = []
+        for begin, end in self.open:
+            count = max(1, -(-int(end - begin) // BLOCK_S))
+            size = -(-int((end - begin) / count) // STEP_S) * STEP_S
+            cursor = begin
+            while cursor < end:
+                found.append((cursor, min(cursor + size, end)))
+                cursor += size
+        return found
+
+
+@dataclass(frozen=True)
+class Placed:
+    start_s: float
+    end_s: float
+    mode: Mode
+
+
+@dataclass(frozen=True)
+class Answer:
+    """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and lateness has fewer."""
+
+    placed: dict[str, Placed]
+    missed: int
+    late_s: float
+    visits: int
+    visits_bound: int
+    proven: bool
+
+
+@dataclass(frozen=True)
+class Clash:
+    """Wishes that cannot all be met; without any one of them the others can. Each as (kind, job, work). None at all: not even without any wish."""
+
+    wishes: tuple[tuple[str, str, str], ...]
+
+
+Tell = Callable[[float, str], bool]
+
+
+def _silent(share: float, words: str) -> bool:
+    return True
+
+
+def solve(jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 2, tell: Tell = _silent) -> Answer | Clash | None:
+    """The best schedule; a minimal clash where the musts and pins leave none; None where `tell` says to end or the time was too short to know.
+
+    seconds  for all wishes together; workers: threads
+    """
+    if not jobs:
+        return Answer({}, 0, 0.0, 0, 0, True)
+    model = _Model(jobs, shop)
+    share = {"windows": 0.5, "lateness": 0.5, "visits": 0.85, "tidy": 1.0}
+    proven, bound, left = True, 0, seconds
+    for number, (name, part) in enumerate(share.items()):
+        if not tell(number / len(share), name):
+            return None
+        status, low, took = model.minimise(name, left * part, workers)
+        left -= took
+        if status == "infeasible":
+            return minimal_clash(jobs, shop, workers)
+        if status == "unknown":
+            if number == 0:
+                return None
+            continue
+        proven = proven and (name not in ("windows", "lateness") or status == "optimal")
+        bound = low if name == "visits" else bound
+    tell(1.0, "done")
+    return model.answer(proven, bound)
+
+
+class _Model:
+    """The CP-SAT model. Slots are STEP_S long; wishes (pins, musts) may hang on literals, so that a clash can be named."""
+
+    def __init__(self, jobs: Sequence[Job], shop: Shop, *, with_wishes: bool = False) -> None:
+        from ortools.sat.python import cp_model
+
+        self.cp = cp_model
+        self.jobs, self.shop, self.with_wishes = jobs, shop, with_wishes
+        self.model = cp_model.CpModel()
+        self.wishes: dict[tuple[str, str, str], Any] = {}
+        self.starts: dict[str, Any] = {}
+        self.ends: dict[str, Any] = {}
+        self.chosen: dict[tuple[str, str], Any] = {}
+        self.hands: list[Any] = []
+        self.dust: list[tuple[Any, int]] = []
+        self.kept: dict[str, int] = {}
+        self._hands_before: list[float] = []
+        self.found: dict[str, int] = {}
+        self.horizon = _slots_up(max((end for _, end in shop.open), default=0.0)) + 1
+        for job in jobs:
+            self._job(job)
+        self._share_hands()
+        self._share_places()
+        self.objectives = {"windows": self._windows(), "lateness": self._lateness(), "visits": self._visits(), "tidy": sum(self.ends.values())}
+
+    def _wish(self, kind: str, job: str, work: str = "") -> list[Any]:
+        """What a wish is enforced by: nothing where it is simply a must."""
+        if not self.with_wishes:
+            return []
+        key = (kind, job, work)
+        if key not in self.wishes:
+            self.wishes[key] = self.model.new_bool_var("/".join(key))
+        return [self.wishes[key]]
+
+    def _job(self, job: Job) -> None:
+        before = None
+        for work in job.works:
+            self._work(job, work, before)
+            before = work.id
+        if job.due_s is not None and job.must_due:
+            self.model.add(self.ends[job.ready_id] + _slots_up(job.ready_s) <= int(job.due_s // STEP_S)).only_enforce_if(*self._wish("due", job.id))
+
+    def _work(self, job: Job, work: Work, before: str | None) -> None:
+        model, cp = self.model, self.cp
+        start = model.new_int_var(_slots_up(job.release_s), self.horizon, f"{work.id}/start")
+        end = model.new_int_var(0, self.horizon, f"{work.id}/end")
+        literals = []
+        for mode in work.modes:
+            size = max(_slots_up(mode.hands_s), 1)
+            chosen = model.new_bool_var(f"{work.id}/{mode.name}")
+            literals.append(chosen)
+            self.chosen[work.id, mode.name] = chosen
+            self.hands.append(model.new_optional_interval_var(start, size, end, chosen, f"{work.id}/{mode.name}/hands"))
+            model.add_linear_expression_in_domain(start, cp.Domain.from_intervals(_fits(self.shop, size))).only_enforce_if(chosen)
+            model.add(end == start + size).only_enforce_if(chosen)
+            if before is not None:
+                model.add(start >= self.ends[before] + _slots_up(mode.from_s)).only_enforce_if(chosen)
+                if mode.to_s is not None:
+                    model.add(start <= self.ends[before] + int(mode.to_s // STEP_S)).only_enforce_if(chosen)
+            if mode.misses and job.must_bond:
+                model.add(chosen == 0).only_enforce_if(*self._wish("bond", job.id, work.id))
+            if work.dusty or mode.name == "sand":
+                self.dust.append((self.hands[-1], len(self.jobs) + 1))
+        model.add_exactly_one(literals)
+        if work.id in job.pins:
+            model.add(start == round(job.pins[work.id] / STEP_S)).only_enforce_if(*self._wish("pin", job.id, work.id))
+        if job.near and job.near[0] == work.id:
+            model.add_linear_constraint(start, _slots_up(job.near[1] - job.near[2]), int((job.near[1] + job.near[2]) // STEP_S))
+        if work.quiet_s:
+            size = _slots_up(work.quiet_s)
+            self.dust.append((model.new_fixed_size_interval_var(end, size, f"{work.id}/quiet"), 1))
+        self.starts[work.id], self.ends[work.id] = start, end
+
+    def _share_hands(self) -> None:
+        if self.shop.people == 1:
+            self.model.add_no_overlap(self.hands)
+        else:
+            self.model.add_cumulative(self.hands, [1] * len(self.hands), self.shop.people)
+        if self.dust:
+            self.model.add_cumulative([one for one, _ in self.dust], [demand for _, demand in self.dust], len(self.jobs) + 1)
+
+    def _share_places(self) -> None:
+        for resource in RESOURCES:
+            held = [self._held(job, hold) for job in self.jobs for hold in job.holds if hold.resource == resource]
+            if held and resource in self.shop.places:
+                self.model.add_cumulative(held, [1] * len(held), self.shop.places[resource])
+
+    def _held(self, job: Job, hold: Hold) -> Any:
+        size = self.model.new_int_var(0, self.horizon, f"{job.id}/{hold.resource}/size")
+        return self.model.new_interval_var(self.starts[hold.first], size, self.ends[hold.last], f"{job.id}/{hold.resource}")
+
+    def _windows(self) -> Any:
+        return sum(mode.misses * self.chosen[work.id, mode.name] for job in self.jobs for work in job.works for mode in work.modes)
+
+    def _lateness(self) -> Any:
+        late = []
+        for job in self.jobs:
+            if job.due_s is None:
+                continue
+            one = self.model.new_int_var(0, self.horizon * 3, f"{job.id}/late")
+            self.model.add(one >= self.ends[job.ready_id] + _slots_up(job.ready_s) - int(job.due_s // STEP_S))
+            late.append(one)
+        return sum(late)
+
+    def _visits(self) -> Any:
+        """A block of hours is visited when a work begins in it. Each work's block narrows the next one's: the relaxation is weak without that."""
+        model, blocks = self.model, self.shop.blocks
+        used = [model.new_bool_var(f"visit {number}") for number in range(len(blocks))]
+        for job in self.jobs:
+            before: dict[int, Any] = {}
+            for work in job.works:
+                inside = {}
+                for number, (begin, end) in enumerate(blocks):
+                    if end <= job.release_s:
+                        continue
+                    here = model.new_bool_var("")
+                    domain = self.cp.Domain(_slots_up(begin), max(_slots_up(end) - 1, _slots_up(begin)))
+                    model.add_linear_expression_in_domain(self.starts[work.id], domain).only_enforce_if(here)
+                    model.add_implication(here, used[number])
+                    inside[number] = here
+                model.add_exactly_one(inside.values())
+                for number, here in before.items():
+                    model.add_bool_or([there for other, there in inside.items() if _can_follow(blocks[number], blocks[other], self._hands_before,
+                                                                                               work)]).only_enforce_if(here)
+                before = inside
+                self._hands_before = [mode.hands_s for mode in work.modes]
+        return sum(used)
+
+    def minimise(self, name: str, seconds: float, workers: int) -> tuple[str, int, float]:
+        """(optimal, feasible, infeasible or unknown; the lower bound; seconds it took). What was reached is kept for the wishes after it."""
+        cp, solver = self.cp, self.cp.CpSolver()
+        objective = self.objectives[name]
+        if isinstance(objective, int):  # nothing in it: nobody has a due date, or no window can be missed
+            self.model.clear_objective()
+        else:
+            self.model.minimize(objective)
+        solver.parameters.max_time_in_seconds = seconds
+        solver.parameters.num_workers = workers
+        solver.parameters.random_seed = 1
+        if name == "visits":  # the full relaxation and a search from below: these two prove the fewest visits, the default does not
+            solver.parameters.linearization_level = 2
+            solver.parameters.subsolvers.extend(["max_lp", "objective_lb_search"])
+        status = solver.solve(self.model)
+        if status == cp.INFEASIBLE:
+            return "infeasible", 0, solver.wall_time
+        if status not in (cp.OPTIMAL, cp.FEASIBLE):
+            return "unknown", 0, solver.wall_time
+        self.found = {one.name: solver.value(one) for one in self._variables()}
+        self.model.clear_hints()
+        for one in self._variables():
+            self.model.add_hint(one, solver.value(one))
+        reached = 0 if isinstance(objective, int) else round(solver.objective_value)
+        self.kept[name] = reached
+        if not isinstance(objective, int):
+            self.model.add(objective <= reached)
+        low = 0 if isinstance(objective, int) else math.ceil(solver.best_objective_bound - 1e-6)
+        return "optimal" if status == cp.OPTIMAL else "feasible", low, solver.wall_time
+
+    def _variables(self) -> list[Any]:
+        return [*self.starts.values(), *self.ends.values(), *self.chosen.values()]
+
+    def answer(self, proven: bool, bound: int) -> Answer:
+        placed = {}
+        for job in self.jobs:
+            for work in job.works:
+                mode = next(one for one in work.modes if self.found[f"{work.id}/{one.name}"])
+                placed[work.id] = Placed(self.found[f"{work.id}/start"] * STEP_S, self.found[f"{work.id}/end"] * STEP_S, mode)
+        return Answer(placed, self.kept["windows"], self.kept["lateness"] * STEP_S, visits_of(placed, self.shop), bound, proven)
+
+
+def _can_follow(before: tuple[float, float], after: tuple[float, float], hands: Sequence[float], work: Work) -> bool:
+    """Whether a work in one block can be followed by the next in another, by any of its ways; generous by a slot."""
+    earliest, latest = before[0] + min(hands) - STEP_S, before[1] + max(hands) + STEP_S
+    return any(after[1] > earliest + mode.from_s and (mode.to_s is None or after[0] < latest + mode.to_s) for mode in work.modes)
+
+
+def _slots_up(seconds: float) -> int:
+    return -int(-seconds // STEP_S)
+
+
+def _fits(shop: Shop, size: int) -> list[list[int]]:
+    """Slots at which work of this size may begin; a start that no span takes leaves an empty domain, which is no schedule."""
+    found = [[_slots_up(begin), int(end // STEP_S) - size] for begin, end in shop.open if int(end // STEP_S) - size >= _slots_up(begin)]
+    return found or [[-2, -2]]
+
+
+def visits_of(placed: dict[str, Placed], shop: Shop) -> int:
+    """Blocks of hours in which some work begins."""
+    return sum(1 for begin, end in shop.blocks if any(begin <= one.start_s < end for one in placed.values()))
+
+
+def minimal_clash(jobs: Sequence[Job], shop: Shop, workers: int = 2, seconds: float = 10.0) -> Clash | None:
+    """A set of wishes that cannot all be met and of which none can be left out: found by the solver's own proof, then thinned one by one.
+
+    An empty clash: without any wish there is no schedule either (nobody is ever there long enough). None: the time was too short to know.
+    """
+    model = _Model(jobs, shop, with_wishes=True)
+    wishes = dict(model.wishes)
+
+    def fails(subset: Sequence[tuple[str, str, str]]) -> bool | None:
+        solver = model.cp.CpSolver()
+        solver.parameters.max_time_in_seconds = seconds
+        solver.parameters.num_workers = workers
+        model.model.clear_assumptions()
+        model.model.add_assumptions([wishes[one] for one in subset])
+        status = solver.solve(model.model)
+        if status == model.cp.INFEASIBLE:
+            return True
+        return False if status in (model.cp.OPTIMAL, model.cp.FEASIBLE) else None
+
+    bare = fails([])
+    if bare is not False:
+        return Clash(()) if bare else None
+    left = list(wishes)
+    if fails(left) is not True:
+        return None
+    for one in list(left):
+        without = [other for other in left if other != one]
+        if fails(without) is True:
+            left = without
+    return Clash(tuple(left))
+
+
+def broken(jobs: Sequence[Job], shop: Shop, placed: dict[str, Placed]) -> list[str]:
+    """Every rule that a schedule breaks, checked by plain arithmetic and not by the solver: hours, windows, hands, places, dust, pins."""
+    found = []
+    for job in jobs:
+        before: Placed | None = None
+        for work in job.works:
+            one = placed[work.id]
+            if not any(begin <= one.start_s and one.end_s <= end for begin, end in shop.open):
+                found.append(f"{work.id}: outside the hours")
+            if one.end_s - one.start_s < one.mode.hands_s:
+                found.append(f"{work.id}: too short")
+            if before is None and one.start_s < job.release_s:
+                found.append(f"{work.id}: before it can begin")
+            waited = one.start_s - before.end_s if before is not None else one.mode.from_s
+            if waited < one.mode.from_s or (one.mode.to_s is not None and waited > one.mode.to_s):
+                found.append(f"{work.id}: outside its window")
+            if work.id in job.pins and abs(one.start_s - job.pins[work.id]) > STEP_S:
+                found.append(f"{work.id}: not where it is pinned")
+            before = one
+    found += _over(list(placed.values()), shop.people, "hands")
+    for resource, many in shop.places.items():
+        spans = [Placed(placed[hold.first].start_s, placed[hold.last].end_s,
+                        placed[hold.first].mode) for job in jobs for hold in job.holds if hold.resource == resource]
+        found += _over(spans, many, resource)
+    return found + _dusty(jobs, placed)
+
+
+def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
+    edges = sorted([(one.start_s, 1) for one in spans] + [(one.end_s, -1) for one in spans], key=lambda edge: (edge[0], edge[1]))
+    level = 0
+    for at, change in edges:
+        level += change
+        if level > most:
+            return [f"{what}: {level} at once at {at:g} s, {most} there"]
+    return []
+
+
+def _dusty(jobs: Sequence[Job], placed: dict[str, Placed]) -> list[str]:
+    quiet = [(work.id, placed[work.id].end_s, placed[work.id].end_s + work.quiet_s) for job in jobs for work in job.works if work.quiet_s]
+    dusty = [(work.id, placed[work.id].start_s, placed[work.id].end_s) for job in jobs for work in job.works
+             if work.dusty or placed[work.id].mode.name == "sand"]
+    return [f"{one}: dust while {other} is wet" for one, begin, end in dusty for other, wet, dry in quiet if one != other and begin < dry and wet < end]

@@ -1,0 +1,230 @@
+"""Pieces and their plans as the schedule's jobs, and the schedule's answer in words. Rules 6.1 and 6.2."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from ..piece import Piece, PourStart
+from ..plan_parts import Plan
+from ..practice.work import COATS, FORMS
+from ..say import Say
+from ..working import Data
+from ..workshop import Workshop
+from .hours import open_spans
+from .schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
+from .windows import SAND_S
+
+OUT_S = 1800.0  # common practice: half an hour to take it out of its form
+QUIET_S = 3 * 3600.0  # own judgement: until a coat no longer takes dust
+HORIZON = timedelta(days=28)
+PAST_DUE = timedelta(days=60)
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A piece with its plan. is_free: its start may be chosen; else it stands where the plan has it."""
+
+    id: int
+    piece: Piece
+    plan: Plan
+    is_free: bool
+    must_bond: bool = False
+    must_due: bool = False
+
+
+class Proposal(Data):
+    """One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a sanded layer. late_days: after its due date."""
+
+    piece_id: int
+    name: str
+    is_free: bool
+    start_at: datetime
+    was_at: datetime
+    works: list[tuple[str, datetime, datetime]]
+    later_mixes: list[PourStart] = []
+    sands: int
+    ready_at: datetime
+    late_days: float
+    reason: str
+
+
+class WayOut(Data):
+    words: str
+    missed: int
+    late_days: float
+
+
+class ScheduleResult(Data):
+    """feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the heat at these hours has the same windows."""
+
+    feasible: bool
+    made_at: datetime
+    proposals: list[Proposal] = []
+    missed: int = 0
+    late_days: float = 0.0
+    visits: int = 0
+    visits_bound: int = 0
+    proven: bool = False
+    rounds: int = 0
+    agrees: bool = True
+    clash: list[str] = []
+    ways_out: list[WayOut] = []
+    left_out: list[str] = []
+
+
+def shop_of(workshop: Workshop, from_at: datetime) -> Shop:
+    spans = tuple(((begin - from_at).total_seconds(), (end - from_at).total_seconds()) for begin, end in open_spans(workshop, from_at, from_at + HORIZON))
+    counted = {"chamber": workshop.chambers, "rotator": workshop.rotator_places, "shelf": workshop.shelves}
+    return Shop(spans, workshop.people, {name: many for name, many in counted.items() if many})
+
+
+def due_moment(due: date, workshop: Workshop) -> datetime:
+    """The end of the day it is due."""
+    return datetime.combine(due + timedelta(days=1), time(0), ZoneInfo(workshop.zone))
+
+
+def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
+    """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the next one counts from them."""
+    plan, key = one.plan, str(one.id)
+    if not plan.windows:
+        return None
+    works: list[Work] = []
+    pins: dict[str, float] = {}
+    ahead = [place for place, window in enumerate(plan.windows) if one.is_free or window.mix_at >= from_at]
+    for place in ahead:
+        window, id_ = plan.windows[place], f"{key}/p{plan.windows[place].pour}"
+        below = plan.windows[place - 1] if place and works else None
+        works.append(Work(id_, f"{plan.pours[place].called}", _modes(window.mix_s + window.pour_s, below, workshop),
+                          quiet_s=QUIET_S if one.piece.kind_of_work in COATS else 0.0))
+        if not one.is_free:
+            pins[id_] = _on_grid((window.mix_at - from_at).total_seconds())
+    last = plan.windows[-1]
+    out = plan.totals.out_of_form_at
+    if works and ahead[-1] == len(plan.windows) - 1:
+        works.append(Work(f"{key}/out", "out of the form" if one.piece.kind_of_work not in COATS else "may be handled", (Mode("only", OUT_S, last.demould_s),)))
+        ready = (works[-2].id, last.cured_s)
+    elif not works and out and out >= from_at:
+        works.append(Work(f"{key}/out", "out of the form", (Mode("only", OUT_S),)))
+        pins[works[0].id] = _on_grid((out - from_at).total_seconds())
+        ready = (works[0].id, max(last.cured_s - last.demould_s, 0.0))
+    else:
+        return None
+    release = max(((plan.prepared_at or from_at) - from_at).total_seconds(), 0.0) if one.is_free else 0.0
+    due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
+    return Job(key, one.piece.name, tuple(works), release_s=release, due_s=due, ready_s=ready[1], holds=_holds(one, works), pins=pins,
+               must_bond=one.must_bond, must_due=one.must_due, ready_work=ready[0])
+
+
+def _on_grid(seconds: float) -> float:
+    return round(seconds / STEP_S) * STEP_S
+
+
+def _modes(hands_s: float, below: object, workshop: Workshop) -> tuple[Mode, ...]:
+    """Bond in the window of the layer below, or cure and sand. Windows count from poured to poured; mixing begins before."""
+    if below is None:
+        return (Mode("only", hands_s),)
+    opens, closes, demould = below.opens_s, below.closes_s, below.demould_s  # type: ignore[attr-defined]
+    sand = Mode("sand", hands_s + SAND_S, demould, None, 0 if workshop.recoat == "cure and sand" else 1)
+    if workshop.recoat == "cure and sand" or closes - max(opens, hands_s) < 2 * STEP_S:
+        return (replace(sand, misses=0 if workshop.recoat == "cure and sand" else 1),)
+    return (Mode("bond", hands_s, max(opens - hands_s, 0.0), closes - hands_s), sand)
+
+
+def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
+    kind = one.piece.kind_of_work
+    resource = "chamber" if kind == "pressure casting" else "rotator" if kind == "rotator" else "shelf" if kind in FORMS or kind in COATS else ""
+    return (Hold(resource, works[0].id, works[-1].id),) if resource else ()
+
+
+def result_of(answer: Answer, planned: Sequence[Planned], jobs: Mapping[str, Job], from_at: datetime, made_at: datetime, say: Say) -> ScheduleResult:
+    proposals = [_proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs]
+    return ScheduleResult(
+        feasible=True, made_at=made_at, proposals=sorted(proposals, key=lambda one: one.start_at), missed=answer.missed,
+        late_days=sum(one.late_days for one in proposals), visits=answer.visits, visits_bound=answer.visits_bound, proven=answer.proven)
+
+
+def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Say) -> Proposal:
+    def moment(seconds: float) -> datetime:
+        return from_at + timedelta(seconds=seconds)
+
+    placed = [(work, answer.placed[work.id]) for work in job.works]
+    ready = answer.placed[job.ready_id].end_s + job.ready_s
+    late = max(ready - job.due_s, 0.0) / 86400 if job.due_s is not None else 0.0
+    sands = sum(1 for _, where in placed if where.mode.misses)
+    start = moment(placed[0][1].start_s)
+    return Proposal(
+        piece_id=one.id, name=one.piece.name, is_free=one.is_free, start_at=start, was_at=one.plan.start_at or start,
+        works=[(work.words, moment(where.start_s), moment(where.end_s)) for work, where in placed], sands=sands, ready_at=moment(ready), late_days=late,
+        later_mixes=[PourStart(pour=int(work.id.rpartition("/p")[2]),
+                               at=moment(where.end_s - where.mode.hands_s + (SAND_S if where.mode.name == "sand" else 0)))
+                     for work, where in placed[1:] if "/p" in work.id],
+        reason=_reason(one, job, placed, late, say, moment))
+
+
+def _reason(one: Planned, job: Job, placed: list, late: float, say: Say, moment: object) -> str:
+    """Why here, in one line: what binds it."""
+    if not one.is_free:
+        return "stands where you set it"
+    parts = []
+    for before, (work, where) in zip(placed, placed[1:], strict=False):
+        if where.mode.name == "bond":
+            opens = before[1].end_s + where.mode.from_s
+            closes = before[1].end_s + (where.mode.to_s or 0.0)
+            parts.append(f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}")  # type: ignore[operator]
+        elif where.mode.misses:
+            parts.append(f"{work.words} on a sanded layer: its window meets nobody")
+    if late:
+        parts.append(f"{late:.1f} days after it is due, the least there is")
+    return "; ".join(parts) or "as early as it can be prepared and joins other visits"
+
+
+def clash_words(clash: Clash, jobs: Mapping[str, Job], from_at: datetime, say: Say) -> list[str]:
+    if not clash.wishes:
+        return ["Nobody is ever there long enough for one of these works: look at the workshop's hours."]
+    return [_wish_words(kind, jobs[job], work, from_at, say) for kind, job, work in clash.wishes]
+
+
+def _wish_words(kind: str, job: Job, work: str, from_at: datetime, say: Say) -> str:
+    words = next((one.words for one in job.works if one.id == work), "")
+    if kind == "pin":
+        return f"{job.name}, {words}: fixed at {say.moment(from_at + timedelta(seconds=job.pins[work]))}"
+    if kind == "due":
+        return f"{job.name}: ready by its due date"
+    return f"{job.name}, {words}: in the bond window, not sanded"
+
+
+def without_wish(jobs: Sequence[Job], wish: tuple[str, str, str]) -> list[Job]:
+    """The jobs with one wish given up."""
+    kind, id_, work = wish
+    changed = []
+    for job in jobs:
+        if job.id == id_:
+            if kind == "pin":
+                job = replace(job, pins={key: at for key, at in job.pins.items() if key != work})
+            else:
+                job = replace(job, must_due=False) if kind == "due" else replace(job, must_bond=False)
+        changed.append(job)
+    return changed
+
+
+def ways_out(clash: Clash, jobs: Sequence[Job], shop: Shop, from_at: datetime, say: Say, seconds: float = 3.0) -> list[WayOut]:
+    """What giving up each wish of a clash would cost, the cheapest first."""
+    found = []
+    by_id = {job.id: job for job in jobs}
+    for kind, id_, work in clash.wishes:
+        answer = solve(without_wish(jobs, (kind, id_, work)), shop, seconds)
+        if not isinstance(answer, Answer):
+            continue
+        job = by_id[id_]
+        if kind == "pin":
+            at = from_at + timedelta(seconds=answer.placed[work].start_s)
+            words = f"{job.name}: {next(one.words for one in job.works if one.id == work)} {say.moment(at)} instead"
+        elif kind == "due":
+            words = f"{job.name}: ready {say.moment(from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + job.ready_s))}, after it is due"
+        else:
+            words = f"{job.name}: let it cure and sand it before {next((one.words for one in job.works if one.id == work), 'the next pour')}"
+        found.append(WayOut(words=words, missed=answer.missed, late_days=answer.late_s / 86400))
+    return sorted(found, key=lambda one: (one.missed, one.late_days))

@@ -1,0 +1,172 @@
+"""All pieces planned together: solve, run the heat again at the hours found, and repeat until both agree. Rule 6.2."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+from .clock.hours import open_spans
+from .clock.schedule import Answer, Clash, Job, Shop, Tell, Work, solve
+from .clock.together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
+from .clock.windows import SAND_S, whole_half_hour
+from .goods import NONE, Goods
+from .options import compare
+from .piece import Piece, PourStart
+from .plan import make_plan
+from .plan_parts import Plan
+from .resin.system import System
+from .say import Say
+from .working import Data
+from .workshop import Workshop
+
+ROUNDS = 3
+AGREES_S = 900.0  # own judgement: windows that move by less than a quarter of an hour are the same
+NEAR_S = 1800.0
+WARMER_K = 3.0
+MOST_SPLITS = 3
+
+
+def plan_together(pieces: Sequence[Planned], systems: Mapping[str, System], workshop: Workshop, goods: Goods, made_at: datetime, tell: Tell,
+                  seconds: float = 6.0) -> ScheduleResult | None:
+    """The schedule of all pieces from `made_at` on, or the clash of its wishes with the ways out. None: told to end.
+
+    pieces  each with the plan it has now; free ones are moved, the others stand
+    """
+    say, sheets = Say(workshop), dict(systems)
+    shop, left_out, planned = shop_of(workshop, made_at), [], list(pieces)
+    result: ScheduleResult | None = None
+    before: Answer | None = None
+    for number in range(ROUNDS):
+        def here(share: float, words: str, number: int = number) -> bool:
+            return tell((number + 0.8 * share) / ROUNDS, words)
+
+        jobs = {str(one.id): job for one in planned if (job := job_of(one, workshop, made_at)) is not None}
+        left_out = [one.piece.name for one in planned if str(one.id) not in jobs]
+        found = _solve_near(jobs, before, shop, seconds, here)
+        if found is None:
+            return None
+        if isinstance(found, Clash):
+            return _clashing(found, planned, jobs, shop, sheets, workshop, goods, made_at, left_out, say)
+        result = result_of(found, planned, jobs, made_at, made_at, say).model_copy(update={"rounds": number + 1, "left_out": left_out})
+        before = found
+        again = _replanned(planned, jobs, found, sheets, workshop, goods, made_at)
+        if again is None:
+            return result
+        planned = again
+    return result.model_copy(update={"agrees": False}) if result else None
+
+
+def _solve_near(jobs: Mapping[str, Job], before: Answer | None, shop: Shop, seconds: float, tell: Tell) -> Answer | Clash | None:
+    """After the first round each piece begins near where it did, since its windows were worked out for that hour; freely where that costs a window."""
+    if before is not None:
+        near = [replace(job, near=(job.works[0].id, before.placed[job.works[0].id].start_s, NEAR_S)) for job in jobs.values()]
+        found = solve(near, shop, seconds, tell=tell)
+        if isinstance(found, Answer) and found.missed <= before.missed:
+            return found
+    return solve(list(jobs.values()), shop, seconds, tell=tell)
+
+
+def _replanned(planned: Sequence[Planned], jobs: Mapping[str, Job], answer: Answer, sheets: dict[str, System], workshop: Workshop, goods: Goods,
+               made_at: datetime) -> list[Planned] | None:
+    """The free pieces planned anew at the starts found. None: their windows are those that were solved with."""
+    moved, differs = [], False
+    for one in planned:
+        job = jobs.get(str(one.id))
+        if job is None or not one.is_free:
+            moved.append(one)
+            continue
+        start = made_at + timedelta(seconds=answer.placed[job.works[0].id].start_s)
+        later = [PourStart(pour=int(work.id.rpartition("/p")[2]), at=made_at + timedelta(seconds=answer.placed[work.id].end_s - _hands(work)))
+                 for work in job.works[1:] if "/p" in work.id]
+        plan = make_plan(one.piece.model_copy(update={"first_pour_at": start, "later_mixes": later}), sheets, workshop, made_at, in_full=False, goods=goods)
+        differs = differs or _differ(plan, one.plan)
+        moved.append(replace(one, plan=plan.model_copy(update={"prepared_at": one.plan.prepared_at})))
+    return moved if differs else None
+
+
+def _hands(work: Work) -> float:
+    """Mixing and pouring alone: what comes before, sanding, is the rest of the longer way."""
+    return min(mode.hands_s - (SAND_S if mode.name == "sand" else 0.0) for mode in work.modes)
+
+
+def _differ(one: Plan, other: Plan) -> bool:
+    if len(one.windows) != len(other.windows):
+        return True
+    return any(abs(a - b) > AGREES_S for mine, yours in zip(one.windows, other.windows, strict=True)
+               for a, b in ((mine.opens_s, yours.opens_s), (mine.closes_s, yours.closes_s), (mine.demould_s, yours.demould_s)))
+
+
+def _clashing(clash: Clash, planned: Sequence[Planned], jobs: Mapping[str, Job], shop: Shop, sheets: dict[str, System], workshop: Workshop, goods: Goods,
+              made_at: datetime, left_out: list[str], say: Say) -> ScheduleResult:
+    ways = ways_out(clash, list(jobs.values()), shop, made_at, say)
+    for one in planned:
+        if any(id_ == str(one.id) for _, id_, _ in clash.wishes):
+            ways += other_ways(one.piece, sheets, workshop, goods, made_at)
+    return ScheduleResult(feasible=False, made_at=made_at, clash=clash_words(clash, jobs, made_at, say), ways_out=ways, left_out=left_out)
+
+
+def other_ways(piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: Goods, made_at: datetime) -> list[WayOut]:
+    """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only what misses fewer is named."""
+    say = Say(workshop)
+    now = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
+    missed = _missed(now)
+    found = []
+    if missed:
+        splits = [one for one in compare(piece, sheets, workshop, made_at, goods) if one.offered and one.sanded < missed]
+        found += [WayOut(words=f"{piece.name}: {one.title.lower()}, {one.pours} {'pour' if one.pours == 1 else 'pours'}", missed=one.sanded, late_days=0.0)
+                  for one in splits[:MOST_SPLITS]]
+        for kelvin in (WARMER_K, -WARMER_K):
+            room = workshop.room_c.value + kelvin
+            other = workshop.model_copy(update={"room_c": workshop.room_c.model_copy(update={"value": room, "as_typed": ""}), "night": None})
+            plan = make_plan(piece, sheets, other, made_at, in_full=False, goods=goods)
+            if plan.pours and _missed(plan) < missed and not any(one.weight == "stops" for one in plan.verdicts):
+                found.append(WayOut(words=f"{piece.name}: keep the room at {say.temperature(room)}, day and night", missed=_missed(plan), late_days=0.0))
+    return found
+
+
+def _missed(plan: Plan) -> int:
+    return sum(1 for one in plan.verdicts if one.code == "window-missed")
+
+
+class StartAdvice(Data):
+    """What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with one pour."""
+
+    start_at: datetime
+    opens_at: datetime | None
+    closes_at: datetime | None
+    next_mix_at: datetime | None
+    missed: int
+    ready_at: datetime
+    words: str
+
+
+def start_advice(piece: Piece, sheets: dict[str, System], workshop: Workshop, made_at: datetime, goods: Goods = NONE, most: int = 8) -> list[StartAdvice]:
+    """Starts in the hours of people over the next two working days, with when the first window opens for each: the heat is run for every one."""
+    say, found = Say(workshop), []
+    plan = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
+    if not plan.windows:
+        return []
+    hands = timedelta(seconds=plan.windows[0].mix_s + plan.windows[0].pour_s)
+    for at in _choices(workshop, plan.prepared_at or made_at, hands, most):
+        one = make_plan(piece.model_copy(update={"first_pour_at": at}), sheets, workshop, made_at, in_full=False, goods=goods)
+        first = one.windows[0]
+        poured = first.mix_at + timedelta(seconds=first.mix_s + first.pour_s)
+        many = len(one.windows) > 1
+        opens, closes = poured + timedelta(seconds=first.opens_s), poured + timedelta(seconds=first.closes_s)
+        words = (f"Pour at {say.moment(poured)} and the bond window opens {say.moment(opens)}, until {say.moment(closes)}." if many
+                 else f"Pour at {say.moment(poured)} and it may leave the form {say.moment(poured + timedelta(seconds=first.demould_s))}.")
+        found.append(StartAdvice(start_at=at, opens_at=opens if many else None, closes_at=closes if many else None,
+                                 next_mix_at=one.windows[1].mix_at if many else None, missed=_missed(one), ready_at=one.totals.ready_at or poured, words=words))
+    return found
+
+
+def _choices(workshop: Workshop, from_at: datetime, hands: timedelta, most: int) -> list[datetime]:
+    """Evenly over the spans of the next two days in which somebody is there."""
+    spans = [(begin, end - hands) for begin, end in open_spans(workshop, whole_half_hour(from_at), from_at + timedelta(days=4)) if end - begin >= hands][:2]
+    each = max(most // max(len(spans), 1), 1)
+    found = []
+    for begin, last in spans:
+        step = (last - begin) / max(each - 1, 1)
+        found += [whole_half_hour(begin + step * number) for number in range(each)]
+    return sorted({at for at in found if any(begin <= at <= last for begin, last in spans)})
