@@ -17,6 +17,10 @@ const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ d
 
 const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
 
+const WorkshopClock = lazy(() => import("./places/workshop/WorkshopClock").then((found) => ({ default: found.WorkshopClock })));
+
+const Wall = lazy(() => import("./places/Wall").then((found) => ({ default: found.Wall })));
+
 export function App() {
   const session = useSession();
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;
@@ -24,6 +28,7 @@ export function App() {
     <SessionContext value={session.data}>
       <Routes>
         <Route path="/pieces/:id/weigh/:pour/:batch" element={<Suspense fallback={<Waiting error={null} what="the batch" />}><Weigh /></Suspense>} />
+        <Route path="/wall" element={<Suspense fallback={<Waiting error={null} what="the wall page" />}><Wall /></Suspense>} />
         <Route path="/runs/:run" element={<Suspense fallback={<Waiting error={null} what="the run" />}><Run /></Suspense>} />
         <Route path="*" element={<InFrame />} />
       </Routes>
@@ -42,6 +47,7 @@ function InFrame() {
           <Route path="/pieces/:id/ready" element={<ReadySheet />} />
           <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
           <Route path="/pieces/:id/:stage" element={<Workspace />} />
+          <Route path="/workshop" element={<WorkshopClock />} />
           <Route path="/shelf" element={<Shelf />} />
           <Route path="/shelf/stock" element={<Shelf part="stock" />} />
           <Route path="/shelf/colours" element={<Shelf part="colours" />} />

@@ -9,10 +9,14 @@ from pydantic import BaseModel
 
 from ..core.clock.bench import Moment, Standing, moments_after, standing_at
 from ..core.plan_parts import Clock
-from ..store import pieces
+from ..core.resin.stock import Low, low_of
+from ..store import devices, pieces, runs, stock
 from . import planning
 from .context import now, transaction, workshop_id
+from .devices import Instrument, instrument
 from .problems import Problem
+from .reserving import reserved
+from .runs import RunRow, row_of
 
 blueprint = APIBlueprint("bench", __name__, url_prefix="/api/v1/bench", abp_responses={"4XX": Problem})
 MOST_PIECES = 24
@@ -33,6 +37,9 @@ class Bench(BaseModel):
     now: datetime
     pieces: list[BenchPiece]
     more: int
+    runs: list[RunRow]
+    room: list[Instrument]
+    low: list[Low]
 
 
 @blueprint.get("", operation_id="readBench", responses={200: Bench})
@@ -43,8 +50,12 @@ def read_bench():
         rows, total = pieces.listed(connection, shop, "", MOST_PIECES, 0)
         inputs = planning.inputs_of(connection, shop)
         found = [_bench_piece(connection, shop, row.id, moment, inputs) for row in rows]
+        open_runs = [row_of(connection, shop, one, moment) for one in runs.listed(connection, shop, is_open=True) if one.rehearsal is None]
+        low = low_of(reserved(connection, shop, moment), stock.listed(connection, shop), inputs.sheets, moment.date())
+        room = devices.newest(connection, shop, "room")
     found.sort(key=lambda one: (one.moments[0].at if one.moments else datetime.max.replace(tzinfo=moment.tzinfo), one.name))
-    return Bench(now=moment, pieces=found, more=max(total - MOST_PIECES, 0)).model_dump(mode="json")
+    return Bench(now=moment, pieces=found, more=max(total - MOST_PIECES, 0), runs=open_runs, room=[instrument("room", room)] if room else [],
+                 low=low).model_dump(mode="json")
 
 
 def _bench_piece(connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs) -> BenchPiece:

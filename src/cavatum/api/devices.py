@@ -58,11 +58,11 @@ def list_instruments():
     """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not used."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        found = [_instrument(kind, one) for kind in ("thermometer", "probe", "room") if (one := devices.newest(connection, shop, kind)) is not None]
+        found = [instrument(kind, one) for kind in ("thermometer", "probe", "room") if (one := devices.newest(connection, shop, kind)) is not None]
     return InstrumentList(instruments=found).model_dump()
 
 
-def _instrument(kind: str, newest: tuple) -> Instrument:
+def instrument(kind: str, newest: tuple) -> Instrument:
     name, reading, _, age_s = newest
     quiet = age_s > (ROOM_OLDEST_S if kind == "room" else OLDEST_S)
     value = reading.get("temperature_c") if kind == "room" else reading.get("value")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
-from uuid import UUID, uuid4
+from uuid import uuid4
 
 from flask_openapi3 import APIBlueprint
 from psycopg import Connection
@@ -12,7 +12,7 @@ from pydantic import BaseModel, Field
 from ..core.errors import DomainError
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept, Pace, Sent
-from ..core.pour.pace import MOVES_FROM, PaceFound, is_absurd, pace_of
+from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, troubles_of, warmth
 from ..core.pour.script import PourCurve, Script, compile_script
 from ..core.pour.state import Alarm, RunState, RunView, fold, look
@@ -26,8 +26,8 @@ from .pieces import PiecePath
 from .problems import Problem
 
 blueprint = APIBlueprint("runs", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
-SERVER = UUID("00000000-0000-4000-8000-000000000001")  # the device that says what the server worked out
 MOST_AT_ONCE = 500
+HOT_C = 45.0  # own judgement: too hot to hold a hand on
 JUMP_MOST = timedelta(days=21)
 
 
@@ -94,6 +94,9 @@ class RunRow(BaseModel):
     now: datetime
     step: str
     step_id: str
+    kind: str
+    now_c: float | None
+    is_hot: bool
     opens_at: datetime | None
     closes_at: datetime | None
     is_hands_on: bool
@@ -136,10 +139,7 @@ def begin_run(path: PiecePath, body: BeginRunBody):
         stored, inputs, plan = planning.opened(connection, shop, path.piece_id, real)
         if not plan.pours or plan.start_at is None:
             raise DomainError("plan", "without a pour", "there is something to pour", "Measure a void or coat and choose a system first.", "no-pour")
-        say = Say(inputs.workshop)
-        air = stored.piece.survey.air_school if stored.piece.survey else "still air"
-        script = compile_script(stored.id, stored.piece.name, stored.piece.tint, stored.piece.kind_of_work, air, inputs.workshop.clean_hand,
-                                inputs.workshop.stir_with, plan, say)
+        script = compile_script(stored.id, stored.piece, plan, inputs.workshop)
         rehearsal = None
         if body.rehearse:
             first = min(step.planned_at for step in script.steps)
@@ -277,13 +277,27 @@ def row_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunRo
     view: RunView = look(run.script, state, moment)
     step = next((one for one in run.script.steps if one.id == view.current), None)
     seen = next((one for one in view.steps if one.id == view.current), None)
+    warmest = _warmest(run, state, moment)
     poured = sum(share for share, pour in zip(run.script.depth_share, sorted({one.pour for one in run.script.steps if one.pour}), strict=False)
                  if _poured_at(run, state, pour))
     return RunRow(
         id=run.id, piece_id=run.piece_id, piece=run.script.piece, tint=run.script.tint, is_rehearsal=run.rehearsal is not None, begun_at=run.begun_at,
-        ended_at=run.ended_at, now=moment, step=step.title if step else "", step_id=step.id if step else "", opens_at=seen.opens_at if seen else None,
+        ended_at=run.ended_at, now=moment, step=step.title if step else "", step_id=step.id if step else "", kind=step.kind if step else "",
+        now_c=warmest, is_hot=warmest is not None and warmest >= HOT_C, opens_at=seen.opens_at if seen else None,
         closes_at=seen.closes_at if seen else None, is_hands_on=bool(step and step.hands_s > 0), poured=poured, alarms=view.alarms,
         open_mishaps=sum(1 for one in state.mishaps if one.over_at is None), speed=_speed(run))
+
+
+def _warmest(run: Run, state: RunState, moment: datetime) -> float | None:
+    """Hottest of all that is poured, by the plan's curve at the pace its readings gave. None: nothing is poured, or its curve has ended."""
+    found = []
+    for curve in run.script.curves:
+        poured = _poured_at(run, state, curve.pour)
+        if poured is not None:
+            at = (moment - poured).total_seconds() / state.pace.get(str(curve.pour), 1.0)
+            if at <= curve.curve[-1][0]:
+                found.append(expected_c(curve.curve, at))
+    return max(found, default=None)
 
 
 @blueprint.get("/runs/<int:run_id>/heat", operation_id="readRunHeat", responses={200: RunHeat})
@@ -326,7 +340,7 @@ def _move_windows(connection: Connection, shop: int, run: Run, state: RunState, 
             continue
         seq = int(now().timestamp() * 1000)
         event = Pace(pour=one.predicted.pour, times=one.pace.times, why=one.pace.says)
-        runs.append(connection, shop, run, [Sent(event_id=uuid4(), device=SERVER, seq=seq, at=moment, device_at=now(), event=event)], moment)
+        runs.append(connection, shop, run, [Sent(event_id=uuid4(), device=runs.SERVER, seq=seq, at=moment, device_at=now(), event=event)], moment)
 
 
 @blueprint.get("/runs/<int:run_id>/debrief", operation_id="readDebrief", responses={200: Debrief})

@@ -10,8 +10,8 @@ from ..core.errors import DomainError
 from ..core.piece import Piece
 from ..core.resin.typical import typical_systems
 from ..core.workshop import Workshop
-from ..store import files, goods, pieces, systems, workshops
-from . import stocked
+from ..store import files, goods, pieces, runs, systems, workshops
+from . import running, stocked
 from .commissions import ZONE, documents
 from .measured import file_of
 
@@ -24,6 +24,7 @@ def workshop() -> Workshop:
         "name": "Quillstone Yard", "zone": ZONE, "currency": "GBP", "units": "metric",
         "room_c": "21.4 C", "room_humidity": "52 %", "week": [WEEKDAY] * 5 + [SATURDAY, []],
         "scale": {"most_kg": "3 kg", "step_kg": "0.1 g"}, "cup_m3": "2.5 L",
+        "people": 2, "chambers": 1, "chamber_m3": "10 L", "rotator_places": 2, "shelves": 3,
         "residue_fraction": {"value": 0.02, "origin": "typical"}, "residue_m3": {"value": 4e-6, "origin": "typical"},
     })
 
@@ -40,7 +41,7 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
         return "laid out around today"
     if not workshops.is_demo(connection, shop):
         return "left out, your own work is here"
-    if not pieces.all_untouched_demo(connection, shop):
+    if not pieces.all_untouched_demo(connection, shop) or not runs.only_demo(connection, shop):
         return "left as you changed it"
     stored, wanted = pieces.demo_ids(connection, shop), demo_pieces(now)
     if len(stored) != len(wanted) or not goods.newest(connection, shop).recipes:
@@ -49,6 +50,8 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
     _keep_files(connection, shop)
     for one, piece in zip(stored, wanted, strict=True):
         pieces.move_demo(connection, shop, one, piece)
+    runs.remove_all(connection, shop)
+    _run(connection, shop, now)
     return "moved to today"
 
 
@@ -62,6 +65,8 @@ def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
     if not workshops.is_demo(connection, shop) and pieces.has_any(connection, shop):
         raise DomainError("workshop", "your own", "only the demo is laid out anew",
                           "Start ./cavatum demo in a checkout of its own.", "not-demo")
+    workshops.lock(connection, shop)
+    runs.remove_all(connection, shop)
     stocked.remove_all(connection, shop)
     pieces.remove_every_row(connection, shop)
     systems.remove_all(connection, shop)
@@ -78,3 +83,12 @@ def _fill(connection: Connection, shop: int, now: datetime) -> None:
         stored = pieces.create(connection, shop, piece, "demo", is_demo=True)
         if piece.name == "Door plaque":
             stocked.weighed(connection, shop, stored.id)
+    _run(connection, shop, now)
+
+
+def _run(connection: Connection, shop: int, now: datetime) -> None:
+    """The bench seat is on the bench: its first pour was made yesterday."""
+    for id_ in pieces.demo_ids(connection, shop):
+        stored = pieces.read(connection, shop, id_)
+        if stored.piece.name == "Entrance bench seat":
+            running.begin(connection, shop, stored, now)

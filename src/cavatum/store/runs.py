@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from uuid import UUID
 
 from psycopg import Connection
 from psycopg.types.json import Jsonb
@@ -18,6 +19,7 @@ from .pool import NotFound
 
 _EVENT: TypeAdapter[RunEvent] = TypeAdapter(RunEvent)
 MOST_EVENTS = 20_000
+SERVER = UUID("00000000-0000-4000-8000-000000000001")  # the device that says what the server worked out
 
 
 @dataclass(frozen=True)
@@ -44,7 +46,7 @@ def _run(row: tuple) -> Run:
 
 
 def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int, plan: Plan, script: Script, begun_at: datetime, room_c: float,
-          rehearsal: Rehearsal | None) -> tuple[Run, bool]:
+          rehearsal: Rehearsal | None, *, is_demo: bool = False) -> tuple[Run, bool]:
     """The open run of this piece if there is one, else a new one; a rehearsal is always new. True when it is new."""
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"run/{piece_id}"))
     if rehearsal is None:
@@ -54,10 +56,10 @@ def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int
         if row is not None:
             return _run(row), False
     row = connection.execute(
-        "insert into run (workshop_id, piece_id, revision, plan, script, rehearsal, room_c, begun_at) values (%s, %s, %s, %s, %s, %s, %s, %s)"
+        "insert into run (workshop_id, piece_id, revision, plan, script, rehearsal, room_c, begun_at, is_demo) values (%s, %s, %s, %s, %s, %s, %s, %s, %s)"
         " returning id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour",
         (workshop_id, piece_id, revision, Jsonb(plan.model_dump(mode="json")), Jsonb(script.model_dump(mode="json")),
-         Jsonb(rehearsal.model_dump(mode="json")) if rehearsal else None, room_c, begun_at)).fetchone()
+         Jsonb(rehearsal.model_dump(mode="json")) if rehearsal else None, room_c, begun_at, is_demo)).fetchone()
     assert row is not None  # an insert with returning gives its row
     return _run(row), True
 
@@ -163,6 +165,14 @@ def keep_warm(connection: Connection, workshop_id: int, run_id: int, pour: int, 
     moments = [(poured_at + timedelta(seconds=one.at_s), one) for one in found]
     keep_readings(connection, workshop_id, run_id, pour, "probe_c", [(at, one.probe_c) for at, one in moments if one.probe_c is not None], "stand-in")
     keep_readings(connection, workshop_id, run_id, None, "room_c", [(at, one.room_c) for at, one in moments], "stand-in")
+
+
+def only_demo(connection: Connection, workshop_id: int) -> bool:
+    """True while nobody has begun or added anything: every run is the demo's, with the demo's events alone."""
+    row = connection.execute(
+        "select not exists (select 1 from run r where r.workshop_id = %s and (not r.is_demo or exists"
+        " (select 1 from run_event e where e.run_id = r.id and e.who <> 'demo' and e.device <> %s)))", (workshop_id, SERVER)).fetchone()
+    return bool(row and row[0])
 
 
 def remove_all(connection: Connection, workshop_id: int) -> None:

@@ -30,6 +30,11 @@ def _first(connection: Connection):
     return connection.execute("select id from workshop order by id limit 1").fetchone()
 
 
+def lock(connection: Connection, workshop_id: int) -> None:
+    """Everybody who is about to write something new into this workshop waits until this transaction ends."""
+    connection.execute("select id from workshop where id = %s for update", (workshop_id,))
+
+
 def read(connection: Connection, workshop_id: int) -> Workshop:
     row = connection.execute("select settings from workshop where id = %s", (workshop_id,)).fetchone()
     assert row is not None  # the id comes from implied_workshop

@@ -92,8 +92,8 @@ export function useWeighings(id: number) {
   return useQuery({ queryKey: ["weighings", id], queryFn: async () => (await call<Schemas["WeighingList"]>("GET", `/pieces/${id}/weighings`)).weighings });
 }
 
-export function useBench() {
-  return useQuery({ queryKey: keys.bench, queryFn: () => call<Schemas["Bench"]>("GET", "/bench"), refetchInterval: 60_000 });
+export function useBench(everyMs = 30_000) {
+  return useQuery({ queryKey: keys.bench, queryFn: () => call<Schemas["Bench"]>("GET", "/bench"), refetchInterval: everyMs });
 }
 
 /** After a sheet, the workshop or the demo changed, every plan is another one. */

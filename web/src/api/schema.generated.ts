@@ -6138,6 +6138,12 @@ export interface components {
             step: string;
             /** Step Id */
             step_id: string;
+            /** Kind */
+            kind: string;
+            /** Now C */
+            now_c: number | null;
+            /** Is Hot */
+            is_hot: boolean;
             /** Opens At */
             opens_at: string | null;
             /** Closes At */
@@ -7287,6 +7293,12 @@ export interface components {
             pieces: components["schemas"]["BenchPiece"][];
             /** More */
             more: number;
+            /** Runs */
+            runs: components["schemas"]["RunRow"][];
+            /** Room */
+            room: components["schemas"]["Instrument"][];
+            /** Low */
+            low: components["schemas"]["Low"][];
         };
         /** BenchPiece */
         BenchPiece: {
@@ -7300,6 +7312,54 @@ export interface components {
             clock: components["schemas"]["Clock"] | null;
             /** Moments */
             moments: components["schemas"]["Moment"][];
+        };
+        /**
+         * Instrument
+         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use.
+         */
+        Instrument: {
+            /** Kind */
+            kind: string;
+            /** Device */
+            device: string;
+            /** Stand In */
+            stand_in: boolean;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /** Age S */
+            age_s: number;
+        };
+        /**
+         * Low
+         * @description Of one part of a system: what the shelf holds and what plans with a start still take [kg].
+         */
+        Low: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            /** Left Kg */
+            left_kg: number;
+            /** Needed Kg */
+            needed_kg: number;
         };
         /**
          * Moment
@@ -7348,35 +7408,6 @@ export interface components {
         InstrumentList: {
             /** Instruments */
             instruments: components["schemas"]["Instrument"][];
-        };
-        /**
-         * Instrument
-         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use.
-         */
-        Instrument: {
-            /** Kind */
-            kind: string;
-            /** Device */
-            device: string;
-            /** Stand In */
-            stand_in: boolean;
-            /**
-             * Value
-             * @default null
-             */
-            value?: number | null;
-            /**
-             * Humidity
-             * @default null
-             */
-            humidity?: number | null;
-            /**
-             * Problem
-             * @default
-             */
-            problem?: string;
-            /** Age S */
-            age_s: number;
         };
     };
     responses: never;

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useBench } from "../api/queries";
 import type { Schemas } from "../api/client";
-import { moment } from "../domain/format";
+import { moment, text } from "../domain/format";
 import { mergedAway, onOneLine } from "../domain/bench";
 import { countdown } from "../domain/time";
 import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
@@ -16,10 +16,10 @@ type BenchPiece = Schemas["BenchPiece"];
 
 export function Bench() {
   const bench = useBench();
-  const { zone } = useUnits();
+  const { zone, units } = useUnits();
   const now = useNow(bench.data?.now, bench.dataUpdatedAt);
   if (bench.isPending || !bench.data) return <Waiting error={bench.error} what="the bench" />;
-  const { pieces, more } = bench.data;
+  const { pieces, more, runs, low, room } = bench.data;
   const moments = pieces.flatMap((piece) => piece.moments.map((one) => ({ piece, one }))).sort((a, b) => a.one.at.localeCompare(b.one.at));
   const [next, ...then] = moments;
   return (
@@ -39,9 +39,13 @@ export function Bench() {
               <li key={index} className="grid grid-cols-[104px_1fr] py-1.5 text-[13.5px]"><b className="font-semibold">{moment(one.at, zone)}</b><Link to={`/pieces/${piece.id}/clock`}>{one.label}, {piece.name}</Link></li>
             ))}
             {then.length === 0 ? <li className="py-1.5 text-slate">nothing else is set</li> : null}
+            {low.map((one) => <li key={one.system_id + one.part} className="grid grid-cols-[104px_1fr] py-1.5 text-[13.5px]"><b className="font-semibold text-rust">low</b><Link to="/shelf/stock">{one.name}, part {one.part}: {text(one.left_kg, "mass", units)} left, plans need {text(one.needed_kg, "mass", units)}</Link></li>)}
           </ul>
+          <p className="flex flex-wrap gap-x-5 mt-1"><Link className="quiet" to="/workshop">Plan all together</Link><Link className="quiet" to="/wall">Open as the wall page</Link></p>
+          {room.map((one) => <p key={one.device} className="text-[13px] text-slate">{one.problem || `${one.device}: ${text(one.value ?? 0, "temperature", units)}${typeof one.humidity === "number" ? `, air ${text(one.humidity, "fraction", units)}` : ""}`}</p>)}
         </section>
       </div>
+      {runs.length ? <Running runs={runs} now={now} zone={zone} /> : null}
       {pieces.length ? <AllPieces pieces={pieces} now={now} zone={zone} more={more} /> : null}
     </>
   );
@@ -58,6 +62,31 @@ function Next({ piece, one, now, zone }: { piece: BenchPiece; one: Schemas["Mome
       <p className="mt-2 text-[15px] max-w-[660px]">{piece.standing.status[0].toUpperCase() + piece.standing.status.slice(1)}. {one.detail}</p>
       <p className="mt-4 flex gap-4 items-center"><Link className="key" to={`/pieces/${piece.id}/${one.label.startsWith("mix") ? "mix" : "clock"}`}>{one.label.startsWith("mix") ? "What to weigh" : "Look at its clock"}</Link><Link className="quiet" to={`/pieces/${piece.id}/clock`}>Not today: move it</Link></p>
     </>
+  );
+}
+
+/** What is being poured: each run with what is next of it; hot and waiting ones say so in a word. */
+export function Running({ runs, now, zone }: { runs: Schemas["RunRow"][]; now: Date; zone: string }) {
+  const { units } = useUnits();
+  return (
+    <section aria-label="On the bench" className="px-7 py-3 border-b border-line max-sm:px-3">
+      <h2>On the bench</h2>
+      <ul className="grid grid-cols-3 gap-x-8 max-lg:grid-cols-2 max-sm:grid-cols-1">
+        {runs.map((one) => {
+          const opens = one.opens_at ? +new Date(one.opens_at) - +now : 0;
+          return (
+            <li key={one.id} className="flex gap-3 py-2 items-start">
+              <LittleHollow filled={one.poured} tint={one.tint} />
+              <Link to={`/runs/${one.id}`} className="min-w-0">
+                <b className="font-semibold text-[15px] block">{one.piece}</b>
+                <span className="block text-[13.5px]">{one.step || "nothing is left to do"}{one.opens_at ? (opens > 0 ? `, in ${countdown(opens)}` : ", now") : ""}{one.closes_at ? `, until ${moment(one.closes_at, zone)}` : ""}</span>
+                <span className="block text-[12.5px]">{one.open_mishaps ? <b className="text-rust font-semibold">something is wrong </b> : null}{one.is_hot ? <b className="text-rust font-semibold">hot: </b> : null}{typeof one.now_c === "number" ? `about ${text(one.now_c, "temperature", units)} by the plan` : ""}{one.kind === "test" && opens <= 0 ? <b className="font-semibold"> waiting to be tested</b> : null}</span>
+              </Link>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
   );
 }
 

@@ -54,6 +54,11 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <Choice label="rounds" value={workshop.flame_rounds ?? "three"} options={[["three", "at once, 15, 30 to 45 min"], ["every 15 min", "every 15 min for an hour or two"]]} onChange={(rounds) => save({ flame_rounds: rounds as Workshop["flame_rounds"] })} />
         <Choice label="tape is peeled" value={workshop.peel_tape ?? "while gummy"} options={[["while gummy", "while it is gummy"], ["after cure", "after cure, cut first"]]} onChange={(peel) => save({ peel_tape: peel as Workshop["peel_tape"] })} />
         <Choice label="the next layer" value={workshop.recoat ?? "bond in the window"} options={[["bond in the window", "in the bond window"], ["cure and sand", "cured and sanded first"]]} onChange={(recoat) => save({ recoat: recoat as Workshop["recoat"] })} />
+        <NumberOf label="people at the bench at once" value={workshop.people ?? 1} least={1} onCommit={(people) => save({ people })} />
+        <NumberOf label="pressure chambers" value={workshop.chambers ?? 0} onCommit={(chambers) => save({ chambers })} />
+        <NumberOf label="places on rotators" value={workshop.rotator_places ?? 0} onCommit={(rotator_places) => save({ rotator_places })} />
+        <NumberOf label="places on curing shelves" help="0: not counted" value={workshop.shelves ?? 0} onCommit={(shelves) => save({ shelves })} />
+        <Choice label="hand that stays clean" value={workshop.clean_hand ?? "left"} options={[["left", "the left"], ["right", "the right"]]} onChange={(hand) => save({ clean_hand: hand as Workshop["clean_hand"] })} />
       </div>
       <details className="mt-3"><summary className="quiet">How the dew point is worked out</summary><WorkingPanel working={dew_point} /></details>
       <h2 className="mt-5 mb-1">Hands are here</h2>
@@ -70,6 +75,16 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         {is_demo ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
       </div>
     </>
+  );
+}
+
+function NumberOf({ label, value, least = 0, help, onCommit }: { label: string; value: number; least?: number; help?: string; onCommit: (value: number) => Promise<void> }) {
+  return (
+    <TextField label={help ? `${label} (${help})` : label} value={String(value)} onCommit={(typed) => {
+      const read = Number(typed);
+      if (!Number.isInteger(read) || read < least) throw new Error(`A whole number from ${least} up.`);
+      return onCommit(read);
+    }} />
   );
 }
 

@@ -325,7 +325,9 @@ class _Model:
             for work in job.works:
                 mode = next(one for one in work.modes if self.found[f"{work.id}/{one.name}"])
                 placed[work.id] = Placed(self.found[f"{work.id}/start"] * STEP_S, self.found[f"{work.id}/end"] * STEP_S, mode)
-        return Answer(placed, self.kept["windows"], self.kept["lateness"] * STEP_S, visits_of(placed, self.shop), bound, proven)
+        missed = sum(one.mode.misses for one in placed.values())
+        late = sum(max(placed[job.ready_id].end_s + job.ready_s - job.due_s, 0.0) for job in self.jobs if job.due_s is not None)
+        return Answer(placed, missed, late, visits_of(placed, self.shop), bound, proven)
 
 
 def _can_follow(before: tuple[float, float], after: tuple[float, float], hands: Sequence[float], work: Work) -> bool:

@@ -41,6 +41,11 @@ def is_absurd(celsius: float) -> bool:
     return not SURFACE_LEAST_C <= celsius <= SURFACE_MOST_C
 
 
+def expected_c(curve: Sequence[tuple[float, float]], at_s: float) -> float:
+    """The predicted degC at a moment after pouring, between the curve's points; before and after them its ends."""
+    return float(np.interp(at_s, [one[0] for one in curve], [one[1] for one in curve]))
+
+
 def _misfit(factor: float, times: np.ndarray, measured: np.ndarray, curve_t: np.ndarray, curve_c: np.ndarray) -> tuple[float, float]:
     """(rms [K], offset [K]); times (n,) s after pouring, measured (n,) degC, curve (m,)."""
     expected = np.interp(times / factor, curve_t, curve_c)

@@ -9,12 +9,14 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
+from ..piece import Piece
 from ..plan_mix import BatchPlan, ColourPlan
 from ..plan_parts import ClockStep, Plan, PourPlan, Row
 from ..practice.mixing import CAUTIONS, CLEAN_HAND, PART, POUR, READY, REST, SAND, STICKY, STIR, STIR_AGAIN, WEIGH, BenchStep
 from ..practice.readiness import ready_list
 from ..say import Say
 from ..working import Data
+from ..workshop import Workshop
 
 FORMAT = 1
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
@@ -94,22 +96,23 @@ class Script(Data):
     depth_share: list[float]
 
 
-def compile_script(piece_id: int, name: str, tint: str, kind_of_work: str, air: str, clean_hand: str, stir_with: str, plan: Plan, say: Say) -> Script:
-    """The script of a plan, from preparation to hand-over, in the order things are expected.
+def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) -> Script:
+    """The script of a piece's plan, from preparation to hand-over, in the order things are expected.
 
-    air         school of still air or fan; clean_hand: which hand stays clean; stir_with: by hand or drill
     Raises nothing: a plan without pours gives a script without steps.
     """
+    say, kind, stir_with = Say(workshop), piece.kind_of_work, workshop.stir_with
+    air = piece.survey.air_school if piece.survey else "still air"
     rows = plan.clock.rows if plan.clock else []
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
     after = _after_pours(plan, rows)
     for place, pour in enumerate(plan.pours):
-        steps += _mixing(pour, place, plan, rows, kind_of_work, air, stir_with, say)
+        steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
-    hand = CLEAN_HAND[clean_hand]
+    hand = CLEAN_HAND[workshop.clean_hand]
     steps = [one.model_copy(update={"caution": CAUTIONS.get(one.code, ""), "hand": hand if one.code in STICKY else ""}) for one in steps]
     total = sum(pour.net.value for pour in plan.pours) or 1.0
-    return Script(piece_id=piece_id, piece=name, tint=tint, kind_of_work=kind_of_work, zone=say.workshop.zone, steps=steps,
+    return Script(piece_id=piece_id, piece=piece.name, tint=piece.tint, kind_of_work=kind, zone=say.workshop.zone, steps=steps,
                   curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None], depth_share=[pour.net.value / total for pour in plan.pours])
 
 

@@ -152,6 +152,30 @@ def need_verdicts(need: PartNeed, reserved: Sequence[PartNeed], stock: Sequence[
     return found
 
 
+class Low(Data):
+    """Of one part of a system: what the shelf holds and what plans with a start still take [kg]."""
+
+    system_id: str
+    name: str
+    part: Literal["A", "B"]
+    left_kg: float
+    needed_kg: float
+
+
+def low_of(reserved: Sequence[PartNeed], stock: Sequence[OnShelf], systems: Mapping[str, System], today: date) -> list[Low]:
+    """Parts of which plans take more than the shelf holds; of a system of which nothing was ever put on the shelf nothing is said."""
+    found = []
+    for system_id in sorted({need.system_id for need in reserved} & set(systems)):
+        mine = [one for one in stock if one.bottle.goods == "system" and one.bottle.goods_id == system_id]
+        parts: tuple[tuple[Literal["A", "B"], float], ...] = (("A", sum(one.a_kg for one in reserved if one.system_id == system_id)),
+                                                               ("B", sum(one.b_kg for one in reserved if one.system_id == system_id)))
+        for part, needed in parts if mine else ():
+            left = sum(one.left_kg for one in mine if one.bottle.part == part and _counts(one.bottle, systems[system_id], today))
+            if left < needed:
+                found.append(Low(system_id=system_id, name=systems[system_id].name, part=part, left_kg=left, needed_kg=needed))
+    return found
+
+
 def _counts(bottle: Bottle, system: System, today: date) -> bool:
     until = good_until(bottle, system)
     return bottle.goods == "system" and (until is None or until >= today)

@@ -11,7 +11,8 @@ create table run (
     begun_at    timestamptz not null,
     made_at     timestamptz not null default now(),
     ended_at    timestamptz,
-    probe_pour  integer
+    probe_pour  integer,
+    is_demo     boolean not null default false
 );
 create index run_open on run (workshop_id, id desc) where ended_at is null;
 create index run_of_piece on run (workshop_id, piece_id, id desc);

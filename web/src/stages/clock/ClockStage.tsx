@@ -1,5 +1,8 @@
 /** Clock: the start, the moments hands are needed, and what clashes. */
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import { call, type Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
@@ -7,7 +10,7 @@ import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../Workspace";
 
-export function ClockStage({ plan, edits }: StageProps) {
+export function ClockStage({ stored, plan, edits }: StageProps) {
   const { zone } = useUnits();
   const proposed = plan.start_at ? toWall(plan.start_at, zone) : "";
   const [typed, setTyped] = useState(proposed);
@@ -29,6 +32,8 @@ export function ClockStage({ plan, edits }: StageProps) {
           </div>
         </div>
       ) : <p className="mt-1 text-slate">Measure a void and choose a system first.</p>}
+      {(stored.piece.later_mixes ?? []).length ? <p className="mt-2 text-[13px]">{stored.piece.later_mixes!.length} later {stored.piece.later_mixes!.length === 1 ? "pour is" : "pours are"} fixed on the workshop's clock. <button className="quiet" onClick={() => void edits.edit("later pours free again", (piece) => ({ ...piece, later_mixes: [] }))}>Leave them free</button></p> : null}
+      {plan.pours.length ? <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} /> : null}
       <ul className="rule mt-3">
         {(plan.clock?.pins ?? []).map((pin, index) => {
           return (
@@ -44,6 +49,26 @@ export function ClockStage({ plan, edits }: StageProps) {
       <p className="text-[12.5px] text-slate mt-1">Times are computed from the cure of this shape in this room, or the sheet's where that is not known. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
       <Verdicts verdicts={plan.verdicts} stage="clock" />
     </>
+  );
+}
+
+/** When to begin: what follows from some starts of the next two working days. Worked out only when asked. */
+function Advice({ pieceId, revision, zone, onSet }: { pieceId: number; revision: number; zone: string; onSet: (at: string) => void }) {
+  const [open, setOpen] = useState(false);
+  const found = useQuery({ queryKey: ["starts", pieceId, revision], enabled: open, queryFn: async () => (await call<Schemas["AdviceAnswer"]>("GET", `/pieces/${pieceId}/starts`)).starts });
+  return (
+    <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="quiet">When should I begin?</summary>
+      {found.data ? (
+        <ul className="rule">
+          {found.data.map((one) => (
+            <li key={one.start_at} className="py-1.5 text-[13px]">{one.words} {one.missed ? <b className="text-rust font-semibold">{one.missed} {one.missed === 1 ? "window meets" : "windows meet"} nobody.</b> : "Every window meets your hours."} <button className="quiet" aria-label={`Start ${moment(one.start_at, zone)}`} onClick={() => onSet(one.start_at)}>Start {moment(one.start_at, zone)}</button></li>
+          ))}
+          {found.data.length === 0 ? <li className="py-1.5 text-slate">Nobody is there long enough in the next days.</li> : null}
+        </ul>
+      ) : <p className="text-[13px] text-slate">{found.error ? found.error.message : "Running the heat for each …"}</p>}
+      <Link className="quiet" to="/workshop">All pieces together, on the workshop's clock</Link>
+    </details>
   );
 }
 
