@@ -23,9 +23,14 @@ def main(arguments: list[str]) -> int:
     commands.add_parser("demo-data")
     commands.add_parser("openapi", help="print the OpenAPI document")
     commands.add_parser("schema", help="print the JSON Schema of the piece file")
+    certificate_command = commands.add_parser("certificates", help="make or renew the network's certificates, print where they are")
+    certificate_command.add_argument("folder", type=Path)
+    certificate_command.add_argument("names", nargs="+")
     options = parser.parse_args(arguments)
     if options.command == "plan":
         return plan(options.file, options.now or datetime.now(UTC))
+    if options.command == "certificates":
+        return certificates(options.folder, options.names)
     if options.command == "openapi":
         return openapi()
     if options.command == "schema":
@@ -66,6 +71,19 @@ def plan(file: str, now: datetime) -> int:
 def _complain(text: str) -> int:
     print(text, file=sys.stderr)
     return 2
+
+
+def certificates(folder: Path, names: list[str]) -> int:
+    import json
+
+    from .network.certificates import ensure
+
+    try:
+        made = ensure(folder, names)
+    except (ValueError, OSError) as error:
+        return _complain(str(error))
+    print(json.dumps({"authority": str(made.authority), "server": str(made.server), "key": str(made.key), "fingerprint": made.fingerprint}))
+    return 0
 
 
 def openapi() -> int:

@@ -1,5 +1,6 @@
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
+import { Refused } from "./api/client";
 import { useSession } from "./api/queries";
 import { Bench } from "./places/Bench";
 import { Pieces } from "./places/Pieces";
@@ -21,8 +22,12 @@ const WorkshopClock = lazy(() => import("./places/workshop/WorkshopClock").then(
 
 const Wall = lazy(() => import("./places/Wall").then((found) => ({ default: found.Wall })));
 
+const Pair = lazy(() => import("./places/Pair").then((found) => ({ default: found.Pair })));
+const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
+
 export function App() {
   const session = useSession();
+  if (window.location.pathname === "/pair" || (session.error instanceof Refused && session.error.problem.status === 401)) return <Suspense fallback={null}><Pair /></Suspense>;
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;
   return (
     <SessionContext value={session.data}>
@@ -47,6 +52,7 @@ function InFrame() {
           <Route path="/pieces/:id/ready" element={<ReadySheet />} />
           <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
           <Route path="/pieces/:id/:stage" element={<Workspace />} />
+          <Route path="/phones" element={<Phones />} />
           <Route path="/workshop" element={<WorkshopClock />} />
           <Route path="/shelf" element={<Shelf />} />
           <Route path="/shelf/stock" element={<Shelf part="stock" />} />

@@ -6,7 +6,7 @@ import hashlib
 import json
 import os
 import secrets
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from pathlib import Path
 
@@ -16,7 +16,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, goods, heat, pieces, problems, resin, runs, schedule, stock, systems, weighing, workshop
+from . import bench, devices, exports, files, goods, heat, pairing, pieces, problems, resin, runs, schedule, stock, systems, weighing, workshop
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -25,14 +25,21 @@ NONCE_MARK = b"__NONCE__"
 SHIPPED = ("favicon.svg", "icon-192.png", "icon-512.png", "manifest.webmanifest")
 
 
+def create_network_app() -> Flask:
+    """The application as phones reach it: over HTTPS, by the names of its certificate, for paired devices only."""
+    return create_app(network_hosts=os.environ["CAVATUM_NETWORK_HOSTS"].split(","))
+
+
 def create_app(
-    database_url: str | None = None, *, secret_key: str | None = None, now: Callable[[], datetime] | None = None
+    database_url: str | None = None, *, secret_key: str | None = None, now: Callable[[], datetime] | None = None,
+    network_hosts: Sequence[str] | None = None,
 ) -> Flask:
     """The application. Without arguments it is configured by the environment that the start command sets.
 
     database_url  of PostgreSQL; else CAVATUM_DATABASE_URL
     secret_key    signs sessions; else CAVATUM_SECRET_KEY; never a default
     now           the clock of tests and rehearsals; else the server's own
+    network_hosts names it is reached by on the workshop's network; None: on loopback, where nobody has to be paired
     """
     app = OpenAPI(
         "cavatum", info=Info(title="Cavatum", version=__version__), doc_prefix="/api/v1", doc_ui=False, static_folder=None,
@@ -41,7 +48,9 @@ def create_app(
     app.config.update(
         DATABASE_URL=database_url or os.environ["CAVATUM_DATABASE_URL"],
         SECRET_KEY=secret_key or os.environ["CAVATUM_SECRET_KEY"],
-        MAX_CONTENT_LENGTH=MOST_BODY_BYTES, TRUSTED_HOSTS=TRUSTED_HOSTS, NOW=now,
+        MAX_CONTENT_LENGTH=MOST_BODY_BYTES, TRUSTED_HOSTS=list(network_hosts or TRUSTED_HOSTS), NOW=now,
+        NETWORK_ADDRESS=os.environ.get("CAVATUM_NETWORK_ADDRESS"), NETWORK_AUTHORITY=os.environ.get("CAVATUM_NETWORK_AUTHORITY"),
+        NETWORK_FINGERPRINT=os.environ.get("CAVATUM_NETWORK_FINGERPRINT"),
         SESSION_COOKIE_SAMESITE="Strict", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_NAME="cavatum", WTF_CSRF_TIME_LIMIT=None,
     )
     app.json.sort_keys = False
@@ -49,8 +58,10 @@ def create_app(
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
+    if network_hosts is not None:
+        pairing.guard(app)
     CSRFProtect(app)
-    for module in (pieces, resin, heat, weighing, runs, schedule, exports, files, systems, goods, stock, workshop, bench, devices):
+    for module in (pieces, resin, heat, weighing, runs, schedule, exports, files, systems, goods, stock, workshop, bench, devices, pairing):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)

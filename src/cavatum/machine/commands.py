@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import fcntl
+import json
 import os
 import signal
 import subprocess
@@ -12,7 +13,7 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from . import cluster, packages, paths, server
+from . import cluster, network, packages, paths, server
 from .tell import SetupError, say
 
 SPEED_SUBJECTS = ["measure", "heat", "mix", "web"]
@@ -44,6 +45,9 @@ def _parser() -> argparse.ArgumentParser:
     ):
         command = commands.add_parser(name, help=text)
         command.add_argument("--port", type=int, default=paths.DEFAULT_PORT)
+        command.add_argument("--network", action="store_true", help="let paired phones in over HTTPS on the workshop's network")
+        command.add_argument("--network-port", type=int, default=paths.DEFAULT_PORT + 3)
+        command.add_argument("--host", action="append", default=[], help="a name or address phones use, beside those this computer knows of itself")
         command.set_defaults(do=do)
     commands.add_parser("stop", help="end what demo or start began").set_defaults(do=stop)
     commands.add_parser("test", help="run all tests, or ./cavatum test PATH... [pytest options]").set_defaults(do=test)
@@ -90,14 +94,15 @@ def _in_venv(arguments: list[str], **extra: str) -> int:
 
 
 def demo(options: argparse.Namespace) -> int:
-    return _serve(options.port, with_demo=True)
+    return _serve(options, with_demo=True)
 
 
 def start(options: argparse.Namespace) -> int:
-    return _serve(options.port, with_demo=False)
+    return _serve(options, with_demo=False)
 
 
-def _serve(port: int, *, with_demo: bool) -> int:
+def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
+    port = options.port
     begun = time.monotonic()
     running = server.read_running()
     if running:
@@ -114,10 +119,13 @@ def _serve(port: int, *, with_demo: bool) -> int:
         for what in ["migrate", *(["demo-data"] if with_demo else [])]:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
-        process = server.launch(database.url(), port, {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None)
+        open_to = _open_network(options) if options.network else {}
+        process = server.launch(database.url(), port, {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None, open_to)
         server.note_running(port, process.pid)
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
+        if open_to:
+            say(f"on the network for paired phones: {open_to['CAVATUM_NETWORK_ADDRESS']} (let one in at http://{server.HOST}:{port}/phones)")
         if process.wait() != 0:
             raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
     except KeyboardInterrupt:
@@ -132,6 +140,21 @@ def _serve(port: int, *, with_demo: bool) -> int:
             cluster.stop(database)
         say("stopped what this command had started.")
     return 0
+
+
+def _open_network(options: argparse.Namespace) -> dict[str, str]:
+    """Certificates for the names this computer has, and what the network's process is told."""
+    server.require_free_port(options.network_port, "0.0.0.0")
+    names = network.own_names(options.host)
+    process = subprocess.run([str(paths.venv_python()), "-m", "cavatum.cli", "certificates", str(paths.HOME / "tls"), *names], capture_output=True, text=True,
+                             env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
+    if process.returncode:
+        raise SetupError("The certificate could not be made.", process.stderr.strip()[-400:])
+    made = json.loads(process.stdout)
+    address = f"https://{network.best_name(names, options.host)}:{options.network_port}"
+    return {"CAVATUM_NETWORK_HOSTS": ",".join(f"[{one}]" if ":" in one else one for one in names), "CAVATUM_NETWORK_PORT": str(options.network_port),
+            "CAVATUM_NETWORK_ADDRESS": address, "CAVATUM_NETWORK_AUTHORITY": made["authority"], "CAVATUM_NETWORK_FINGERPRINT": made["fingerprint"],
+            "CAVATUM_NETWORK_CERTIFICATE": made["server"], "CAVATUM_NETWORK_KEY": made["key"]}
 
 
 def stop(options: argparse.Namespace) -> int:

@@ -97,14 +97,14 @@ def note_running(port: int, server_pid: int | None = None) -> None:
     paths.RUN_FILE.write_text(json.dumps(note))
 
 
-def require_free_port(port: int) -> None:
+def require_free_port(port: int, host: str = HOST) -> None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind((HOST, port))
+            probe.bind((host, port))
         except OSError as error:
             raise SetupError(
-                f"Port {port} on {HOST} is taken by another program.",
+                f"Port {port} on {host} is taken by another program.",
                 f"Choose another: ./cavatum demo --port {port + 1}",
             ) from error
 
@@ -112,7 +112,7 @@ def require_free_port(port: int) -> None:
 STAND_INS = ("level", "scale", "thermometer", "probe")
 
 
-def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None) -> dict[str, str]:
+def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None) -> dict[str, str]:
     """What the processes are told. stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are stand-ins."""
     stand_in: dict[str, str] = {}
     for name in STAND_INS if stand_ins else ():
@@ -127,7 +127,7 @@ def environment(database_url: str, port: int, stand_ins: dict[str, int] | None =
         "CAVATUM_DATABASE_URL": database_url,
         "CAVATUM_SECRET_KEY": secret_key(),
         "CAVATUM_PORT": str(port),
-        **stand_in,
+        **stand_in, **(network or {}),
     }
 
 
@@ -137,15 +137,20 @@ def _write_broker_settings(port: int) -> None:
     (paths.HOME / "broker.conf").write_text("\n".join(lines) + "\n")
 
 
-def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None) -> subprocess.Popen:
+def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None) -> subprocess.Popen:
+    """The processes of the Procfile, the network's own beside them where phones are let in."""
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
+    if network:
+        both = [procfile.read_text(), (paths.CHECKOUT / "deploy" / "Procfile.network").read_text()]
+        procfile = paths.HOME / "Procfile"
+        procfile.write_text("\n".join(both))
     if stand_ins:
         _write_broker_settings(stand_ins["broker"])
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
     log = (paths.HOME / "server.log").open("ab")
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
     return subprocess.Popen(
-        command, env=environment(database_url, port, stand_ins), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
+        command, env=environment(database_url, port, stand_ins, network), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
     )
 
 

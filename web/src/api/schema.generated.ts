@@ -1443,6 +1443,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readPairing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pairing/enter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A phone enters its code once. What is wrong with a code is not told: no such, used, too late are one answer. */
+        post: operations["enterPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPhones"];
+        put?: never;
+        post: operations["offerPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phones/{pairing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endPhone"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workshop's own certificate authority, to be installed on a phone. Public by its nature. */
+        get: operations["readAuthority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5773,6 +5855,7 @@ export interface components {
          *     timer_s         runs from the moment the step is begun
          *     again_s         after a test that was not passed: when to test again
          *     passes          once its window is over there is nothing left to do
+         *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
          */
         ScriptStep: {
             /** Id */
@@ -5893,6 +5976,11 @@ export interface components {
              * @default false
              */
             passes?: boolean;
+            /**
+             * Rings
+             * @default true
+             */
+            rings?: boolean;
         };
         /** SkipStep */
         SkipStep: {
@@ -7408,6 +7496,90 @@ export interface components {
         InstrumentList: {
             /** Instruments */
             instruments: components["schemas"]["Instrument"][];
+        };
+        /** PairingState */
+        PairingState: {
+            /** Csrf Token */
+            csrf_token: string;
+            /** Is Network */
+            is_network: boolean;
+            /** Paired */
+            paired: boolean;
+        };
+        /** EnterBody */
+        EnterBody: {
+            /** Code */
+            code: string;
+        };
+        /**
+         * Offered
+         * @description Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and size).
+         */
+        Offered: {
+            /** Code */
+            code: string;
+            /** Address */
+            address: string;
+            /** Qr Path */
+            qr_path: string;
+            /** Qr Size */
+            qr_size: number;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+        };
+        /** OfferBody */
+        OfferBody: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Hours
+             * @default 12
+             */
+            hours?: number;
+        };
+        /**
+         * PhoneList
+         * @description address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the workshop's own authority.
+         */
+        PhoneList: {
+            /** Address */
+            address: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Phones */
+            phones: components["schemas"]["PairedPhone"][];
+        };
+        /** PairedPhone */
+        PairedPhone: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Is Used */
+            is_used: boolean;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+            /** Seen At */
+            seen_at: string | null;
         };
     };
     responses: never;
@@ -11318,6 +11490,232 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["InstrumentList"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPhones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offerPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endPhone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pairing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readAuthority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

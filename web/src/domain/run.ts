@@ -176,7 +176,7 @@ function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number
   const found: [string, number, string][] = [];
   if (seen.timer_ends_at !== null) found.push(["timer", seen.timer_ends_at, `${step.title}: time is up`]);
   else if (mark.later_at !== null) found.push([`later-${Math.trunc(mark.later_at / 1000)}`, mark.later_at, step.title]);
-  else if (step.anchor && seen.opens_at !== null && (step.hands_s ?? 0) > 0 && (step.from_s ?? 0) > 0) found.push([`opens-${Math.trunc(seen.opens_at / 1000)}`, seen.opens_at, step.title]);
+  else if ((step.rings ?? true) && step.anchor && seen.opens_at !== null && (step.hands_s ?? 0) > 0 && (step.from_s ?? 0) > 0) found.push([`opens-${Math.trunc(seen.opens_at / 1000)}`, seen.opens_at, step.title]);
   if (step.kind === "pour" && seen.closes_at !== null) found.push(["closes", seen.closes_at - CLOSING_MS, `${step.title}: the cup has to be empty in 2 min`]);
   return found.map(([name, at, words]) => ({ id: `${step.id}/${name}`, step: step.id, at, words, is_past: at <= now })).filter((one) => !state.heard.includes(one.id));
 }

@@ -90,7 +90,7 @@ export function Running({ runs, now, zone }: { runs: Schemas["RunRow"][]; now: D
   );
 }
 
-function title(label: string): string {
+export function title(label: string): string {
   const words = label.replace(/^mix, p/, "p");
   return words[0].toUpperCase() + words.slice(1);
 }

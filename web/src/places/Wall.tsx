@@ -6,6 +6,7 @@ import { call } from "../api/client";
 import { keys, useBench } from "../api/queries";
 import { moment, text } from "../domain/format";
 import { uuid } from "../domain/uuid";
+import { title } from "./Bench";
 import { LittleHollow } from "../drawing/LittleHollow";
 import { large } from "../stages/pour/timer";
 import { AlarmOverlay, beep, useAwake, useSound, wakeSound, type Ringing } from "../ui/alarms";
@@ -45,7 +46,7 @@ export function Wall() {
       {next ? (
         <section aria-label="Next for your hands" className="mt-2">
           <p className="text-slate">{next.at <= now ? "Now" : "Next"}, {next.where}</p>
-          <h1 className="text-[72px] leading-[1.05] max-lg:text-[48px] max-sm:text-[34px]">{next.words}</h1>
+          <h1 className="text-[72px] leading-[1.05] max-lg:text-[48px] max-sm:text-[34px]">{title(next.words)}</h1>
           <p className="mt-2 flex flex-wrap items-baseline gap-x-6"><span data-figure="timer" role="timer" aria-label={next.at <= now ? "due now" : `in ${large(next.at - now)}`} className={`font-semibold tabular-nums leading-none text-[120px] max-sm:text-[80px] ${next.at <= now ? "text-rust" : ""}`}>{next.at <= now ? "now" : large(next.at - now)}</span>
             <span className="text-[28px]">{next.until ? `until ${moment(new Date(next.until).toISOString(), zone)}` : next.at > now ? moment(new Date(next.at).toISOString(), zone) : ""}</span></p>
         </section>

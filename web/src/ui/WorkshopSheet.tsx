@@ -1,6 +1,7 @@
 /** The workshop's settings: room now, scale, cup, habits, hours. Saved as they are made. */
 import { Dialog } from "radix-ui";
 import { useId } from "react";
+import { Link } from "react-router";
 import { call } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
 import { WorkingPanel } from "./Fig";
@@ -72,6 +73,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
       </div>
       <div className="mt-5 flex gap-4 items-center">
         <Dialog.Close className="key">Close</Dialog.Close>
+        <Link className="quiet" to="/phones" onClick={onClose}>Phones and the wall</Link>
         {is_demo ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
       </div>
     </>

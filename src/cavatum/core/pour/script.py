@@ -43,6 +43,7 @@ class ScriptStep(Data):
     timer_s         runs from the moment the step is begun
     again_s         after a test that was not passed: when to test again
     passes          once its window is over there is nothing left to do
+    rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
     """
 
     id: str
@@ -72,6 +73,7 @@ class ScriptStep(Data):
     again_s: float | None = None
     hands_s: float = 0.0
     passes: bool = False
+    rings: bool = True
 
 
 class PourCurve(Data):
@@ -219,7 +221,7 @@ def _batch(pour: PourPlan, batch: BatchPlan, at: datetime, window: dict, stir_wi
     first, second = batch.parts
     by_weight = {first.part: first.mass.value / second.mass.value, second.part: second.mass.value / first.mass.value}
     weigh = _made(WEIGH, f"{base}/weigh", "weigh", pour, batch.number, at, **window, title=WEIGH.title.format(batch=called),
-                  text=WEIGH.text.format(first=first.part, second=second.part), step_kg=say.workshop.scale.step_kg.value, hands_s=180.0,
+                  text=WEIGH.text.format(first=first.part, second=second.part), step_kg=say.workshop.scale.step_kg.value, hands_s=180.0, rings=False,
                   parts=[WeighPart(part=one.part, target_kg=one.mass.value, per_other=by_weight[one.part]) for one in (first, second)],
                   doses=[_dose(colour, dose.name, dose.mass.value, dose.drops, say) for colour in batch.colours for dose in colour.doses])
     steps, cursor = [weigh], at + timedelta(minutes=3)

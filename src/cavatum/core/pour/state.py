@@ -213,7 +213,7 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
         found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
     elif mark.later_at:
         found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
-    elif step.anchor and view.opens_at and step.hands_s > 0 and step.from_s > 0:
+    elif step.rings and step.anchor and view.opens_at and step.hands_s > 0 and step.from_s > 0:
         found.append((f"opens-{int(view.opens_at.timestamp())}", view.opens_at, step.title))
     if step.kind == "pour" and view.closes_at:
         found.append(("closes", view.closes_at - timedelta(seconds=CLOSING_S), f"{step.title}: the cup has to be empty in 2 min"))

@@ -1,7 +1,7 @@
 /** Bench mode of a run: one step at a time, large; timers, alarms, tests, readings, mishaps. Works from knuckle, keyboard and pedal, and without the server. */
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { AlarmOverlay, useAwake, useSound, type Ringing } from "../../ui/alarms";
+import { AlarmOverlay, since, useAwake, useSound, type Ringing } from "../../ui/alarms";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { AlarmList } from "./AlarmList";
@@ -182,11 +182,18 @@ function Next({ open, current, onShow, zone }: { open: OpenRun; current: string 
     <ul aria-label="Then" className="rule border-t border-line mt-4">
       {soon.map(({ step, seen }) => (
         <li key={step.id}><button className="w-full min-h-[64px] grid grid-cols-[minmax(96px,auto)_1fr] gap-4 items-center text-left text-[18px]" onClick={() => onShow(step.id)}>
-          <b className="font-semibold tabular-nums">{seen.opens_at ? clockTime(seen.opens_at, zone, open.now) : "after that"}</b><span className="text-slate">{step.title}{step.pour ? `, pour ${step.pour}` : ""}</span>
+          <b className="font-semibold tabular-nums">{seen.opens_at ? clockTime(seen.opens_at, zone, open.now) : "after that"}</b><span className="text-slate">{step.title}{step.pour ? `, pour ${step.pour}` : ""}{slip(step, seen)}</span>
         </button></li>
       ))}
     </ul>
   );
+}
+
+/** How far a step has slipped against the plan, because what it counts from was earlier or later, or the cure keeps another pace. */
+function slip(step: { planned_at: string; anchor?: string | null }, seen: { when: string; opens_at: number | null }): string {
+  if (!step.anchor || seen.when === "waits" || seen.opens_at === null) return "";
+  const moved = seen.opens_at - +new Date(step.planned_at);
+  return Math.abs(moved) < 900_000 ? "" : `, ${since(Math.abs(moved))} ${moved > 0 ? "later" : "sooner"} than planned`;
 }
 
 /** The last word that changed a step, of anybody, that was not taken back. */
