@@ -7,9 +7,9 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from .clock.hours import open_spans
-from .clock.schedule import Answer, Clash, Job, Shop, Tell, Work, solve
+from .clock.schedule import Answer, Clash, Job, Shop, Tell, solve
 from .clock.together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
-from .clock.windows import SAND_S, whole_half_hour
+from .clock.windows import whole_half_hour
 from .goods import NONE, Goods
 from .options import compare
 from .piece import Piece, PourStart
@@ -77,17 +77,12 @@ def _replanned(planned: Sequence[Planned], jobs: Mapping[str, Job], answer: Answ
             moved.append(one)
             continue
         start = made_at + timedelta(seconds=answer.placed[job.works[0].id].start_s)
-        later = [PourStart(pour=int(work.id.rpartition("/p")[2]), at=made_at + timedelta(seconds=answer.placed[work.id].end_s - _hands(work)))
-                 for work in job.works[1:] if "/p" in work.id]
+        later = [PourStart(pour=int(work.id.rpartition("/p")[2]), at=made_at + timedelta(seconds=where.start_s + where.mode.dust_s))
+                 for work in job.works[1:] if "/p" in work.id and (where := answer.placed[work.id])]
         plan = make_plan(one.piece.model_copy(update={"first_pour_at": start, "later_mixes": later}), sheets, workshop, made_at, in_full=False, goods=goods)
         differs = differs or _differ(plan, one.plan)
         moved.append(replace(one, plan=plan.model_copy(update={"prepared_at": one.plan.prepared_at})))
     return moved if differs else None
-
-
-def _hands(work: Work) -> float:
-    """Mixing and pouring alone: what comes before, sanding, is the rest of the longer way."""
-    return min(mode.hands_s - (SAND_S if mode.name == "sand" else 0.0) for mode in work.modes)
 
 
 def _differ(one: Plan, other: Plan) -> bool:

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 STEP_S = 300
 BLOCK_S = 4 * 3600  # own judgement: a visit is a stretch of at most four hours in which somebody is wanted at the bench
+TIDY_S = 2.0  # earliest finish is no promise: the best that is found in so long
 RESOURCES = ("chamber", "rotator", "shelf")
 
 
@@ -20,7 +21,7 @@ RESOURCES = ("chamber", "rotator", "shelf")
 class Mode:
     """One way to do a piece of work: hands for so long, begun from_s to to_s after the work before it has ended; to_s None: any time later.
 
-    misses  1 where a bond window is given up for it (cured and sanded instead)
+    misses  1 where a bond window is given up for it (cured and sanded instead); dust_s: so long of it, from its begin, makes dust
     """
 
     name: Literal["bond", "sand", "only"]
@@ -28,16 +29,16 @@ class Mode:
     from_s: float = 0.0
     to_s: float | None = None
     misses: int = 0
+    dust_s: float = 0.0
 
 
 @dataclass(frozen=True)
 class Work:
-    """One visit of hands to one piece. dusty: sanding, turning. quiet_s: so long after it nobody may make dust."""
+    """One visit of hands to one piece. quiet_s: from its begin (sanding left out) until so long after it nobody may make dust."""
 
     id: str
     words: str
     modes: tuple[Mode, ...]
-    dusty: bool = False
     quiet_s: float = 0.0
 
 
@@ -144,13 +145,14 @@ def solve(jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 
     for number, (name, part) in enumerate(share.items()):
         if not tell(number / len(share), name):
             return None
-        status, low, took = model.minimise(name, left * part, workers)
+        status, low, took = model.minimise(name, min(left * part, TIDY_S) if name == "tidy" else left * part, workers)
         left -= took
         if status == "infeasible":
             return minimal_clash(jobs, shop, workers)
         if status == "unknown":
             if number == 0:
                 return None
+            proven = proven and name not in ("windows", "lateness")
             continue
         proven = proven and (name not in ("windows", "lateness") or status == "optimal")
         bound = low if name == "visits" else bound
@@ -181,7 +183,9 @@ class _Model:
             self._job(job)
         self._share_hands()
         self._share_places()
-        self.objectives = {"windows": self._windows(), "lateness": self._lateness(), "visits": self._visits(), "tidy": sum(self.ends.values())}
+        # Each is built when it is its turn: without the many literals of the visits the first two are found in half the time.
+        self.objectives: dict[str, Callable[[], Any]] = {
+            "windows": self._windows, "lateness": self._lateness, "visits": self._visits, "tidy": lambda: sum(self.ends.values())}
 
     def _wish(self, kind: str, job: str, work: str = "") -> list[Any]:
         """What a wish is enforced by: nothing where it is simply a must."""
@@ -219,16 +223,18 @@ class _Model:
                     model.add(start <= self.ends[before] + int(mode.to_s // STEP_S)).only_enforce_if(chosen)
             if mode.misses and job.must_bond:
                 model.add(chosen == 0).only_enforce_if(*self._wish("bond", job.id, work.id))
-            if work.dusty or mode.name == "sand":
-                self.dust.append((self.hands[-1], len(self.jobs) + 1))
+            if mode.dust_s:
+                dust = _slots_up(mode.dust_s)
+                self.dust.append((model.new_optional_interval_var(start, dust, start + dust, chosen, f"{work.id}/{mode.name}/dust"), len(self.jobs) + 1))
         model.add_exactly_one(literals)
         if work.id in job.pins:
             model.add(start == round(job.pins[work.id] / STEP_S)).only_enforce_if(*self._wish("pin", job.id, work.id))
         if job.near and job.near[0] == work.id:
             model.add_linear_constraint(start, _slots_up(job.near[1] - job.near[2]), int((job.near[1] + job.near[2]) // STEP_S))
         if work.quiet_s:
-            size = _slots_up(work.quiet_s)
-            self.dust.append((model.new_fixed_size_interval_var(end, size, f"{work.id}/quiet"), 1))
+            wet = min(_slots_up(mode.hands_s) - _slots_up(mode.dust_s) for mode in work.modes)
+            size = _slots_up(work.quiet_s) + wet
+            self.dust.append((model.new_fixed_size_interval_var(end - wet, size, f"{work.id}/quiet"), 1))
         self.starts[work.id], self.ends[work.id] = start, end
 
     def _share_hands(self) -> None:
@@ -289,7 +295,7 @@ class _Model:
     def minimise(self, name: str, seconds: float, workers: int) -> tuple[str, int, float]:
         """(optimal, feasible, infeasible or unknown; the lower bound; seconds it took). What was reached is kept for the wishes after it."""
         cp, solver = self.cp, self.cp.CpSolver()
-        objective = self.objectives[name]
+        objective = self.objectives[name]()
         if isinstance(objective, int):  # nothing in it: nobody has a due date, or no window can be missed
             self.model.clear_objective()
         else:
@@ -421,7 +427,8 @@ def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
 
 
 def _dusty(jobs: Sequence[Job], placed: dict[str, Placed]) -> list[str]:
-    quiet = [(work.id, placed[work.id].end_s, placed[work.id].end_s + work.quiet_s) for job in jobs for work in job.works if work.quiet_s]
-    dusty = [(work.id, placed[work.id].start_s, placed[work.id].end_s) for job in jobs for work in job.works
-             if work.dusty or placed[work.id].mode.name == "sand"]
+    quiet = [(work.id, placed[work.id].end_s - min(mode.hands_s - mode.dust_s for mode in work.modes), placed[work.id].end_s + work.quiet_s)
+             for job in jobs for work in job.works if work.quiet_s]
+    dusty = [(work.id, placed[work.id].start_s, placed[work.id].start_s + placed[work.id].mode.dust_s) for job in jobs for work in job.works
+             if placed[work.id].mode.dust_s]
     return [f"{one}: dust while {other} is wet" for one, begin, end in dusty for other, wet, dry in quiet if one != other and begin < dry and wet < end]

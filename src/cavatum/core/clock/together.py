@@ -8,7 +8,7 @@ from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from ..piece import Piece, PourStart
-from ..plan_parts import Plan
+from ..plan_parts import Plan, PourWindow
 from ..practice.work import COATS, FORMS
 from ..say import Say
 from ..working import Data
@@ -97,7 +97,7 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
     for place in ahead:
         window, id_ = plan.windows[place], f"{key}/p{plan.windows[place].pour}"
         below = plan.windows[place - 1] if place and works else None
-        works.append(Work(id_, f"{plan.pours[place].called}", _modes(window.mix_s + window.pour_s, below, workshop),
+        works.append(Work(id_, f"{plan.pours[place].called}", _modes(window.mix_s + window.pour_s, window.mix_s, below, workshop),
                           quiet_s=QUIET_S if one.piece.kind_of_work in COATS else 0.0))
         if not one.is_free:
             pins[id_] = _on_grid((window.mix_at - from_at).total_seconds())
@@ -122,15 +122,16 @@ def _on_grid(seconds: float) -> float:
     return round(seconds / STEP_S) * STEP_S
 
 
-def _modes(hands_s: float, below: object, workshop: Workshop) -> tuple[Mode, ...]:
-    """Bond in the window of the layer below, or cure and sand. Windows count from poured to poured; mixing begins before."""
+def _modes(hands_s: float, mix_s: float, below: PourWindow | None, workshop: Workshop) -> tuple[Mode, ...]:
+    """Bond in the window of the layer below, or cure and sand. Windows count from poured to poured; mixing begins before the window opens."""
     if below is None:
         return (Mode("only", hands_s),)
-    opens, closes, demould = below.opens_s, below.closes_s, below.demould_s  # type: ignore[attr-defined]
-    sand = Mode("sand", hands_s + SAND_S, demould, None, 0 if workshop.recoat == "cure and sand" else 1)
-    if workshop.recoat == "cure and sand" or closes - max(opens, hands_s) < 2 * STEP_S:
-        return (replace(sand, misses=0 if workshop.recoat == "cure and sand" else 1),)
-    return (Mode("bond", hands_s, max(opens - hands_s, 0.0), closes - hands_s), sand)
+    by_choice = workshop.recoat == "cure and sand"
+    sand = Mode("sand", hands_s + SAND_S, below.demould_s, None, 0 if by_choice else 1, SAND_S)
+    opens, closes = max(below.opens_s - mix_s, 0.0), below.closes_s - hands_s
+    if by_choice or closes - opens < 2 * STEP_S:
+        return (sand,)
+    return (Mode("bond", hands_s, opens, closes), sand)
 
 
 def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
@@ -159,7 +160,7 @@ def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Sa
         piece_id=one.id, name=one.piece.name, is_free=one.is_free, start_at=start, was_at=one.plan.start_at or start,
         works=[(work.words, moment(where.start_s), moment(where.end_s)) for work, where in placed], sands=sands, ready_at=moment(ready), late_days=late,
         later_mixes=[PourStart(pour=int(work.id.rpartition("/p")[2]),
-                               at=moment(where.end_s - where.mode.hands_s + (SAND_S if where.mode.name == "sand" else 0)))
+                               at=moment(where.start_s + where.mode.dust_s))
                      for work, where in placed[1:] if "/p" in work.id],
         reason=_reason(one, job, placed, late, say, moment))
 
