@@ -103,7 +103,8 @@ class Server(socketserver.ThreadingTCPServer):
 
 def newest_pour(connection: psycopg.Connection) -> tuple[PourCurve, datetime] | None:
     """The last thing that was poured in an open run that is no rehearsal."""
-    shop = workshops.implied_workshop(connection)
+    with connection.transaction():
+        shop = workshops.implied_workshop(connection)
     found = []
     for run in runs.listed(connection, shop, is_open=True):
         if run.rehearsal is not None:
@@ -129,21 +130,24 @@ def follow(warmth: Warmth, database_url: str) -> None:
 
 
 def tell_room(warmth: Warmth, port: int, topic: str = "cavatum/room") -> None:
-    """Publishes the room every few seconds; waits for the broker where it is not up yet."""
+    """Publishes the room every few seconds, for ever; waits for the broker where it is not up, or not any more."""
     while True:
         client = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2)
+        there = threading.Event()
+        client.on_connect = lambda *_, up=there: up.set()
         try:
             client.connect("127.0.0.1", port, keepalive=20)
             client.loop_start()
-            while True:
+            there.wait(5.0)
+            while client.is_connected():
                 moment = datetime.now(UTC)
                 said = {"temperature": round(warmth.room_c(moment) + warmth.noise.gauss(0, 0.05), 2), "humidity": round(51 + warmth.noise.gauss(0, 0.3), 1)}
-                if not client.is_connected() and not client.publish(topic, "{}").is_published():
-                    time.sleep(0.5)
                 client.publish(topic, json.dumps(said))
                 time.sleep(LOOK_EVERY_S)
+            client.loop_stop()
         except OSError:
-            time.sleep(1.0)
+            pass
+        time.sleep(1.0)
 
 
 def main() -> int:

@@ -1,0 +1,81 @@
+"""The workshop's own certificates: they vouch for this shop alone, are renewed in time, and carry a real HTTPS connection."""
+
+import http.server
+import ssl
+import stat
+import threading
+import urllib.request
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from cryptography import x509
+
+from cavatum.machine import network
+from cavatum.network.certificates import SERVER_DAYS, ensure
+
+NAMES = ["127.0.0.1", "localhost", "yard.local", "192.168.1.20", "yard"]
+
+
+def load(path):
+    return x509.load_pem_x509_certificate(path.read_bytes())
+
+
+def test_keys_are_readable_by_their_owner_alone(tmp_path):
+    made = ensure(tmp_path / "tls", NAMES)
+    for key in (made.key, tmp_path / "tls" / "authority.key"):
+        assert stat.S_IMODE(key.stat().st_mode) == 0o600
+    assert stat.S_IMODE((tmp_path / "tls").stat().st_mode) == 0o700
+
+
+def test_they_are_kept_while_they_hold_and_renewed_a_month_before_they_end(tmp_path):
+    first = ensure(tmp_path, NAMES)
+    before = first.server.read_bytes()
+    assert ensure(tmp_path, NAMES).server.read_bytes() == before
+    later = datetime.now(UTC) + timedelta(days=SERVER_DAYS - 29)
+    again = ensure(tmp_path, NAMES, later)
+    assert again.server.read_bytes() != before and again.fingerprint == first.fingerprint  # phones keep the authority they trust
+
+
+def test_another_name_of_the_host_makes_another_certificate_of_the_same_authority(tmp_path):
+    first = ensure(tmp_path, NAMES)
+    second = ensure(tmp_path, [*NAMES, "192.168.1.77"])
+    assert second.fingerprint == first.fingerprint
+    names = load(second.server).extensions.get_extension_for_class(x509.SubjectAlternativeName).value.get_values_for_type(x509.IPAddress)
+    assert "192.168.1.77" in [str(one) for one in names]
+
+
+@pytest.mark.parametrize("name", ["8.8.8.8", "bank.example", "192.0.2.2"])
+def test_the_authority_vouches_for_nothing_public(tmp_path, name):
+    with pytest.raises(ValueError):
+        ensure(tmp_path, ["127.0.0.1", name])
+
+
+def test_the_authority_is_bound_to_private_networks(tmp_path):
+    found = load(ensure(tmp_path, NAMES).authority).extensions.get_extension_for_class(x509.NameConstraints)
+    assert found.critical and x509.DNSName("local") in found.value.permitted_subtrees
+    assert all(one.value.is_private or one.value.is_link_local for one in found.value.permitted_subtrees if isinstance(one, x509.IPAddress))
+
+
+def test_a_connection_is_trusted_by_who_trusts_the_authority_and_by_nobody_else(tmp_path):
+    made = ensure(tmp_path, NAMES)
+    server = http.server.HTTPServer(("127.0.0.1", 0), http.server.SimpleHTTPRequestHandler)
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    context.load_cert_chain(made.server, made.key)
+    server.socket = context.wrap_socket(server.socket, server_side=True)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    url = f"https://127.0.0.1:{server.server_address[1]}/"
+    trusting = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPSHandler(context=ssl.create_default_context(cafile=made.authority)))
+    assert trusting.open(url, timeout=5).status == 200
+    other = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPSHandler(context=ssl.create_default_context()))
+    with pytest.raises(urllib.error.URLError, match="CERTIFICATE_VERIFY_FAILED"):
+        other.open(url, timeout=5)
+    server.shutdown()
+    server.server_close()
+
+
+def test_this_computers_own_names_are_private_ones():
+    names = network.own_names(["shop.local"])
+    assert {"localhost", "127.0.0.1", "shop.local"} <= set(names)
+    assert all(network.is_private(one) for one in names if network._is_address(one))
+    assert network.best_name(names, ["shop.local"]) == "shop.local"
+    assert network.best_name(["127.0.0.1", "192.168.1.20", "yard"], []) == "192.168.1.20" and network.best_name(["localhost"], []) == "127.0.0.1"
