@@ -23,7 +23,7 @@ def chromium():
 
 def _is_complaint(message) -> bool:
     """Refusals (4xx) and a server that a test takes away are the page's daily bread."""
-    return message.type == "error" and not any(word in message.text for word in ("status of 4", "net::ERR_FAILED"))
+    return message.type == "error" and not any(word in message.text for word in ("status of 4", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED"))
 
 
 @pytest.fixture

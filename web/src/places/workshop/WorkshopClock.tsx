@@ -60,6 +60,7 @@ export function WorkshopClock() {
       {pieces.length === 0 ? <Empty title="Nothing to lay out"><p>Measure a piece and choose its resin; then it has a clock.</p></Empty> : (
         <div className="grid grid-cols-[minmax(0,1fr)_300px] gap-8 mt-4 max-lg:block">
           <div className="min-w-0">
+            <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Pieces and what may move, table">
             <table className="plain" aria-label="Pieces and what may move">
               <thead><tr><th>piece</th><th>first mix now</th><th>may be moved</th><th>no sanding</th><th>not after its due date</th></tr></thead>
               <tbody>
@@ -79,6 +80,7 @@ export function WorkshopClock() {
                 })}
               </tbody>
             </table>
+            </div>
             <div className="mt-4 flex flex-wrap items-center gap-5">
               <button className="key" disabled={busy} onClick={() => void plan()}>Plan all together</button>
               {busy ? (
@@ -135,6 +137,7 @@ function Found({ result, away, zone, onKeep }: { result: Result; away: Schemas["
         {result.agrees ? " The heat at these hours was run again and has the same windows." : " At these hours the windows still move a little: look at each piece's clock."}
       </p>
       <div className="my-3"><ClockRibbon from={from} to={to} zone={zone} away={mergedAway(away, from, to)} rows={rows} cursor={null} rowHeight={30} labelWidth={150} /></div>
+      <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Proposed starts, table">
       <table className="plain" aria-label="Proposed starts">
         <thead><tr><th>piece</th><th>first mix</th><th>ready</th><th>why here</th><th /></tr></thead>
         <tbody>
@@ -149,6 +152,7 @@ function Found({ result, away, zone, onKeep }: { result: Result; away: Schemas["
           ))}
         </tbody>
       </table>
+      </div>
       {(result.left_out ?? []).length ? <p className="text-[13px] text-slate mt-2">Nothing is still to come for {result.left_out!.join(", ")}.</p> : null}
       {free.length ? <button className="key mt-4" onClick={() => onKeep(free)}>Keep all these starts</button> : null}
     </section>

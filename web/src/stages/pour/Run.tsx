@@ -49,7 +49,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const ringing: Ringing[] = view.alarms.filter((one) => one.is_past).map((one) => ({ id: one.id, words: one.words, where: run.script.piece, late: open.now - one.at }));
   const undoable = lastUndoable(open);
 
-  useEffect(() => window.scrollTo(0, 0), [shown]);
+  useEffect(() => { window.scrollTo(0, 0); }, [shown]);
   const last = useRef(0);
   const once = (work: () => void) => () => {
     if (performance.now() - last.current < DEBOUNCE_MS) return;
@@ -72,8 +72,8 @@ function AtTheBench({ open }: { open: OpenRun }) {
   return (
     <main className="bench-mode min-h-dvh max-w-[1280px] mx-auto px-6 py-4 max-sm:px-4 max-sm:py-3 flex flex-col">
       <header className="flex flex-wrap items-center justify-between gap-x-5 gap-y-1 text-[17px]">
-        <Link to={`/pieces/${run.piece_id ?? ""}/pour`} className="big-quiet px-0! no-underline! text-ink!" aria-label={`${run.script.piece}, leave bench mode`}>
-          <span><b className="font-semibold">‹ {run.script.piece}</b>{step?.pour ? <span className="text-slate"> · pour {step.pour}</span> : null}</span>
+        <Link to={`/pieces/${run.piece_id ?? ""}/pour`} className="big-quiet px-0! no-underline! text-ink!">
+          <span><b className="font-semibold">‹ {run.script.piece}</b><span className="sr-only">, leave bench mode</span>{step?.pour ? <span className="text-slate"> · pour {step.pour}</span> : null}</span>
         </Link>
         <span className="text-slate tabular-nums">{clockTime(open.now, zone)} · <Kept open={open} /></span>
       </header>
