@@ -3,7 +3,6 @@
 import os
 import re
 import sys
-import tempfile
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
@@ -14,7 +13,8 @@ sys.path.insert(0, str(FOLDER.parents[1] / "src"))
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 # name -> piece ("" for a place), address or stage, theme, width, height
 PICTURES = {
-    "bench": ("", "/", "paper", 1280, 800), "pieces": ("", "/pieces", "paper", 1280, 800),
+    "bench": ("", "/", "paper", 1280, 800), "workshop": ("", "/workshop", "paper", 1280, 800), "wall": ("", "/wall", "paper", 1280, 800),
+    "pour": ("Planter rings", "pour", "paper", 1280, 800), "pour-phone": ("Fern tray", "pour", "night", 390, 844),
     "shelf": ("", "/shelf/slow-casting-epoxy", "paper", 1280, 800),
     "measure": ("Seed-head block", "measure", "paper", 1280, 800), "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
     "layers": ("Seed-head block", "layers", "paper", 1280, 800), "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
@@ -22,38 +22,8 @@ PICTURES = {
     "working": ("Seed-head block", "mix", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
     "coat": ("Refectory counter", "measure", "paper", 1280, 800), "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
     "stock": ("", "/shelf/stock", "paper", 1280, 800), "colours": ("", "/shelf/colours", "paper", 1280, 800),
-    "mesh": ("Fern tray", "measure", "paper", 1280, 800), "trace": ("Newel post", "measure", "paper", 1280, 800),
-    "heat": ("Seed-head block", "layers", "night", 1280, 800),
+    "mesh": ("Fern tray", "measure", "paper", 1280, 800),
 }
-
-
-def trace(page) -> None:
-    """A rendered photograph, its card set and its hollow tapped."""
-    import cv2
-    import numpy as np
-
-    from tests.scenes.photo import CARD_M, render
-
-    scene = render(np.random.default_rng(3))
-    photo = Path(tempfile.mkdtemp()) / "inlet.jpg"
-    photo.write_bytes(cv2.imencode(".jpg", scene.image)[1].tobytes())
-    page.get_by_role("button", name="Add a void").click()
-    page.get_by_role("radio", name="outline × depth").click()
-    page.get_by_label("From a photo").set_input_files(photo)
-    board = page.get_by_role("group", name="The photo")
-    board.wait_for()
-    page.wait_for_timeout(800)
-    scale, left, top = board.evaluate("svg => { const m = svg.getScreenCTM(); return [m.a, m.e, m.f]; }")
-    high, wide = scene.image.shape[:2]
-    for start, corner in zip([(0.2, 0.2), (0.5, 0.2), (0.5, 0.5), (0.2, 0.5)], scene.corners_px, strict=True):
-        page.mouse.move(start[0] * wide * scale + left, start[1] * high * scale + top)
-        page.mouse.down()
-        page.mouse.move(corner[0] * scale + left, corner[1] * scale + top, steps=3)
-        page.mouse.up()
-    for label, side in zip(("from corner 1 to 2", "from corner 2 to 3"), CARD_M, strict=True):
-        page.get_by_label(label).fill(f"{side * 1000:g} mm")
-    page.mouse.click(scene.seed_px[0][0] * scale + left, scene.seed_px[0][1] * scale + top)
-    page.get_by_role("region", name="What was traced").wait_for(timeout=20_000)
 
 
 def too_much(page) -> None:
@@ -76,10 +46,25 @@ def too_much(page) -> None:
     page.wait_for_timeout(600)
 
 
+def at_the_bench(page, until: str) -> None:
+    """A rehearsal as slow as it is, up to a step; its timer started where it has one."""
+    page.get_by_label("how many times as fast").select_option(label="as slow as it is")
+    page.get_by_label("with things going wrong").set_checked(False)
+    page.get_by_role("button", name="Begin a rehearsal").click()
+    page.locator("main.bench-mode h1").wait_for()
+    while until not in page.locator("main.bench-mode h1").inner_text():
+        page.get_by_role("button", name=re.compile(r"^(Done|Seen|Start|Let it rest)")).first.click()
+        page.wait_for_timeout(500)
+    if until.startswith("Stir"):
+        page.get_by_role("button", name=re.compile("^Start")).click()
+        page.wait_for_timeout(2500)
+
+
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"] if os.geteuid() == 0 else [])
-        for name, (piece, place, theme, width, height) in PICTURES.items():
+        wanted = sys.argv[2:] or PICTURES
+        for name, (piece, place, theme, width, height) in ((one, PICTURES[one]) for one in wanted):
             page = browser.new_context(viewport={"width": width, "height": height}, base_url=ADDRESS, locale="en-GB").new_page()
             page.add_init_script(f"localStorage.setItem('cavatum-theme', '{theme}')")
             if piece:
@@ -87,20 +72,14 @@ def main() -> None:
                 path = page.get_by_role("link", name=re.compile(piece)).get_attribute("href")
                 place = path.rsplit("/", 1)[0] + "/" + place
             page.goto(place)
-            if name != "weigh":  # the bench view never stops asking
+            if name not in ("weigh", "wall"):  # the bench view never stops asking
                 page.wait_for_load_state("networkidle")
             page.wait_for_timeout(500)
             if name == "working":
                 page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
                 page.wait_for_timeout(300)
-            if name in ("layers", "heat"):
+            if name == "layers":
                 page.get_by_text("in eight of ten draws").first.wait_for(timeout=30_000)
-            if name == "heat":
-                page.get_by_label("room", exact=True).fill("33")
-                page.get_by_role("button", name="temperature").click()
-                page.wait_for_timeout(2500)
-                page.evaluate("window.scrollTo(0, 0)")
-                page.wait_for_timeout(300)
             if name == "mesh":
                 page.get_by_role("button", name="Show it in three dimensions").click()
                 page.locator("canvas").wait_for()
@@ -114,8 +93,14 @@ def main() -> None:
             if name == "colours":
                 page.get_by_role("button", name="Rust", exact=True).click()
                 page.wait_for_timeout(600)
-            if name == "trace":
-                trace(page)
+            if name == "workshop":
+                page.get_by_role("button", name="Plan all together").click()
+                page.get_by_role("table", name="Proposed starts").wait_for(timeout=120_000)
+                page.get_by_role("button", name="Plan all together").scroll_into_view_if_needed()
+                page.mouse.wheel(0, 420)
+                page.wait_for_timeout(500)
+            if name.startswith("pour"):
+                at_the_bench(page, "Second round" if name == "pour-phone" else "Stir batch 1")
             page.screenshot(path=FOLDER / f"{name}.png")
         browser.close()
 

@@ -149,6 +149,17 @@ def test_all_pieces_are_planned_together_and_the_starts_are_kept(client, databas
     assert client.get(f"/pieces/{ids[0]}").json["piece"]["first_pour_at"]
 
 
+def test_a_batch_weighed_at_the_scale_is_a_step_done_in_the_run(client):
+    piece = add_piece(client, voids=[box_void("200 mm", "100 mm", "20 mm")])
+    run = begin(client, piece)["id"]
+    weighing = client.call("POST", f"/pieces/{piece}/weighings", {"pour": 1, "batch": 1}).json
+    task = weighing["task"]
+    for after, event in enumerate(({"kind": "taken", "step": "A", "mass_kg": task["target_a_kg"], "by": "hand"}, {"kind": "taken", "step": "B", "mass_kg": task["target_b_kg"], "by": "hand"},
+                  {"kind": "end", "how": "mixed"})):
+        assert client.call("POST", f"/weighings/{weighing['id']}/entries", {"event_id": str(uuid4()), "after": after, "event": event}).status_code == 200
+    assert [one["event"] for one in client.get(f"/runs/{run}").json["events"]] == [{"kind": "done", "step": "p1/b1/weigh"}]
+
+
 def test_starts_are_advised_with_the_window_that_follows(client):
     found = client.get(f"/pieces/{add_piece(client)}/starts").json["starts"]
     assert found and all(re.match(r"Pour at .* and the bond window opens .*", one["words"]) for one in found)

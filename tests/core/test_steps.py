@@ -17,7 +17,7 @@ from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 KINDS = {
     "thin coat": "cover", "flood coat": "peel", "painted top": "peel", "deep pour": "heat-visit", "crack or knot": "top-up", "small castings": "nail", "carved pockets": "harden",
-    "rotator": "spin", "pressure casting": "lid", "nested mould": "nail", "block": "heat-visit", "other": "cover",
+    "rotator": "spin", "pressure casting": "lid", "nested mould": "nail", "block": "heat-visit", "turned work": "turn", "other": "cover",
 }
 SURVEY = {"material": "chestnut", "grain": "open", "finish": "bare", "found": ["dust in crevices"]}
 

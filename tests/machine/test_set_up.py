@@ -6,6 +6,7 @@ import signal
 import socket
 import subprocess
 import time
+import urllib.error
 import urllib.request
 from pathlib import Path
 
@@ -189,3 +190,51 @@ def test_waiting_for_a_dead_server_ends_with_the_log(home):
     with pytest.raises(SetupError, match="did not come up"):
         server.wait_until_it_answers(dead, 1)
     assert time.monotonic() - begun < 10
+
+
+def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(home):
+    port = cluster.free_port()
+    line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
+    opener = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPCookieProcessor())
+
+    def ask(path, body=None, token=""):
+        request = urllib.request.Request(f"http://127.0.0.1:{port}/api/v1{path}", None if body is None else json.dumps(body).encode(),
+                                         {"Content-Type": "application/json", "X-CSRFToken": token})
+        with opener.open(request, timeout=40) as answer:
+            return json.loads(answer.read())
+
+    with subprocess.Popen(line, **options) as demo:
+        said = ""
+        while "ready in" not in said:
+            text = demo.stderr.readline()
+            assert text, said
+            said += text
+        token = ask("/session")["csrf_token"]
+        piece = next(one["id"] for one in ask("/pieces")["pieces"] if one["name"] == "Planter rings")
+        run = ask(f"/pieces/{piece}/runs", {"rehearse": None}, token)
+        moment = run["now"]
+        events = [{"event_id": f"00000000-0000-4000-8000-{number:012}", "device": "00000000-0000-4000-8000-00000000dead", "seq": number + 1, "at": moment,
+                   "device_at": moment, "event": {"kind": "note", "text": f"entry {number}"}} for number in range(30)]
+        acknowledged, record = 0, cluster.read_record()
+        for number, event in enumerate(events):
+            if number == 12:
+                os.kill(int((Path(record.folder) / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+            try:
+                ask(f"/runs/{run['id']}/events", {"since": 0, "events": [event]}, token)
+                acknowledged += 1
+            except (urllib.error.HTTPError, OSError):
+                break  # what was not acknowledged stays on the device
+        assert acknowledged >= 12
+        cluster.ensure_running()
+        kept = []
+        for _ in range(40):  # the device sends all of it again, not knowing what had arrived
+            try:
+                kept = ask(f"/runs/{run['id']}/events", {"since": 0, "events": events}, token)["events"]
+                break
+            except (urllib.error.HTTPError, OSError):
+                time.sleep(0.5)
+        assert [one["event"]["text"] for one in kept] == [f"entry {number}" for number in range(30)]
+        line, options = command("stop", home=home, capture_output=True)
+        subprocess.run(line, **options)
+        demo.stderr.read()
+    cluster.stop(cluster.read_record())

@@ -110,11 +110,11 @@ def summary_of(piece: Piece, plan: Plan) -> dict[str, Any]:
 
 
 def needs_of(pour: PourPlan) -> list[dict[str, Any]]:
-    """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how many hollows."""
-    found = []
+    """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how many hollows. One to spare counts twice."""
+    found, times = [], 2 if pour.spare else 1
     for first in {batch.mass.working: batch for batch in pour.batches}.values():
         alike = [batch for batch in pour.batches if batch.mass.working == first.mass.working]
-        masses = {part.part: part.mass.value * len(alike) for part in first.parts}
+        masses = {part.part: part.mass.value * len(alike) * times for part in first.parts}
         found.append({"system_id": first.system_id, "a_kg": masses["A"], "b_kg": masses["B"], "colours": [
             {"colour": one.colour, "need_m3": one.share * sum(batch.mixed.value for batch in alike)} for one in first.colours], "hollows": first.hollows,
             "voids": sorted({layer.void_id for layer in pour.layers if layer.system_id == first.system_id})})

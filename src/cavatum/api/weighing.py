@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from flask_openapi3 import APIBlueprint
 from psycopg import Connection
@@ -16,10 +16,11 @@ from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
 from ..core.mix.task import task_of
 from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, reduce
+from ..core.pour.events import DoneStep, Sent
 from ..core.readings import Mass, Volume
 from ..core.say import Say
 from ..core.verdict import Verdict
-from ..store import devices, stock, weighings, workshops
+from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
 from . import planning
 from .context import now, transaction, workshop_id
@@ -162,7 +163,19 @@ def enter(path: WeighingPath, body: EntryBody):
         shop = workshop_id(connection)
         one, is_new = weighings.append(connection, shop, path.weighing_id, body.event_id, body.event, body.after)
         booked = _book(connection, shop, one) if is_new and isinstance(body.event, EndWeighing) else []
+        if is_new and isinstance(body.event, EndWeighing) and body.event.how == "mixed":
+            _tell_the_run(connection, shop, one)
         return _answer(connection, shop, one, booked)
+
+
+def _tell_the_run(connection: Connection, shop: int, one: Weighing) -> None:
+    """The batch is weighed: in the piece's open run its step is done, without anybody saying it twice."""
+    step, moment = f"p{one.pour}/b{one.batch}/weigh", now()
+    for run in runs.listed(connection, shop, is_open=True, piece_id=one.piece_id) if one.piece_id else []:
+        if run.rehearsal is None and any(known.id == step for known in run.script.steps):
+            said = Sent(event_id=uuid5(runs.SERVER, f"weighing/{one.id}"), device=runs.SERVER, seq=one.id, at=moment, device_at=moment,
+                        event=DoneStep(step=step))
+            runs.append(connection, shop, runs.read(connection, shop, run.id, lock=True), [said], moment)
 
 
 def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:

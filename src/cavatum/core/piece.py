@@ -49,7 +49,8 @@ class PourStart(Data):
 
 
 class Piece(Data):
-    """One piece. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
+    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece
+    files, so that a file can be planned anywhere."""
 
     format: Literal["cavatum-piece"] = FORMAT
     version: Literal[1] = VERSION
@@ -70,6 +71,7 @@ class Piece(Data):
     layering: LayerChoice = "fewest"
     reserve: Fraction | None = None
     first_pour_at: AwareDatetime | None = None
+    spare_coat: bool = False
     later_mixes: Annotated[list[PourStart], Field(max_length=60)] = []
     systems: Annotated[list[System], Field(max_length=40)] = []
     goods: Goods | None = None

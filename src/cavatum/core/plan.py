@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from .clock import ribbon
+from .clock.places import chamber_verdicts, spare_verdicts
 from .clock.steps import clock_steps, late_verdicts, prepared_from
 from .clock.windows import Days, best_start, lay_out, whole_half_hour, window_of
 from .coats import Coat
@@ -102,6 +103,9 @@ def make_plan(
     prepared_at = prepared_from(found.steps, now, workshop)
     start, days, run = lay_out_days(job, pours, prepared_at)
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
+    if piece.spare_coat and pours and pours[-1].coat:
+        plans[-1] = plans[-1].model_copy(update={"spare": True})
+    job.verdicts += spare_verdicts(plans, job.say) + chamber_verdicts(piece, voids, used, workshop, job.say)
     totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
     steps = _steps(job, found, pours, plans, days)
     job.verdicts += late_verdicts(steps, piece.first_pour_at, now, job.say)

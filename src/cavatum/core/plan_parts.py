@@ -191,7 +191,7 @@ class Allowance(Data):
 
 
 class PourPlan(Data):
-    """called: "pour 2" or "coat 1", as a person would."""
+    """called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved."""
 
     number: int
     called: str
@@ -201,6 +201,7 @@ class PourPlan(Data):
     mass: Figure
     allowances: list[Allowance]
     batches: list[BatchPlan]
+    spare: bool = False
 
 
 class Segment(Data):

@@ -16,7 +16,7 @@ from contextlib import contextmanager
 from . import cluster, network, packages, paths, server
 from .tell import SetupError, say
 
-SPEED_SUBJECTS = ["measure", "heat", "mix", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "web"]
 
 
 def main(arguments: list[str]) -> int:

@@ -2600,7 +2600,7 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
         Piece: {
             /**
@@ -2675,6 +2675,11 @@ export interface components {
              * @default null
              */
             first_pour_at?: string | null;
+            /**
+             * Spare Coat
+             * @default false
+             */
+            spare_coat?: boolean;
             /**
              * Later Mixes
              * @default []
@@ -4207,7 +4212,7 @@ export interface components {
         };
         /**
          * PourPlan
-         * @description called: "pour 2" or "coat 1", as a person would.
+         * @description called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
          */
         PourPlan: {
             /** Number */
@@ -4223,6 +4228,11 @@ export interface components {
             allowances: components["schemas"]["Allowance"][];
             /** Batches */
             batches: components["schemas"]["BatchPlan"][];
+            /**
+             * Spare
+             * @default false
+             */
+            spare?: boolean;
         };
         /**
          * PourWindow

@@ -57,6 +57,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <Choice label="the next layer" value={workshop.recoat ?? "bond in the window"} options={[["bond in the window", "in the bond window"], ["cure and sand", "cured and sanded first"]]} onChange={(recoat) => save({ recoat: recoat as Workshop["recoat"] })} />
         <NumberOf label="people at the bench at once" value={workshop.people ?? 1} least={1} onCommit={(people) => save({ people })} />
         <NumberOf label="pressure chambers" value={workshop.chambers ?? 0} onCommit={(chambers) => save({ chambers })} />
+        <QuantityField label="chamber's usable volume" kind="volume" optional help="empty: fit is not checked" reading={workshop.chamber_m3} onCommit={(r) => save({ chamber_m3: r })} />
         <NumberOf label="places on rotators" value={workshop.rotator_places ?? 0} onCommit={(rotator_places) => save({ rotator_places })} />
         <NumberOf label="places on curing shelves" help="0: not counted" value={workshop.shelves ?? 0} onCommit={(shelves) => save({ shelves })} />
         <Choice label="hand that stays clean" value={workshop.clean_hand ?? "left"} options={[["left", "the left"], ["right", "the right"]]} onChange={(hand) => save({ clean_hand: hand as Workshop["clean_hand"] })} />

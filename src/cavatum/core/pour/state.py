@@ -99,8 +99,7 @@ def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
     event = one.event
     if event.kind in ("begin", "done", "skip", "test", "later"):
         if event.step in known:
-            mark = state["marks"].get(event.step, Mark())
-            state["marks"][event.step] = _marked(mark, known[event.step], one)
+            _mark(state["marks"].setdefault(event.step, dict(_FRESH)), known[event.step], one)
     elif event.kind == "heard":
         if event.alarm not in state["heard"]:
             state["heard"].append(event.alarm)
@@ -118,22 +117,25 @@ def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
         state["ended"], state["ended_at"] = event.how, one.at
 
 
-def _marked(mark: Mark, step: ScriptStep, one: Kept) -> Mark:
+_FRESH = Mark().model_dump()
+
+
+def _mark(mark: dict, step: ScriptStep, one: Kept) -> None:
     """A step that is over stays so: the first word counts, the others are numbered."""
     event = one.event
-    if mark.status != "to do":
-        return mark.model_copy(update={"repeats": mark.repeats + 1})
-    over = {"ended_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
-    if event.kind == "begin":
-        return mark if mark.begun_at else mark.model_copy(update={"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None})
-    if event.kind == "later":
-        return mark.model_copy(update={"later_at": one.at + timedelta(seconds=event.seconds)})
-    if event.kind == "test" and event.result != "passed":
+    if mark["status"] != "to do":
+        mark["repeats"] += 1
+    elif event.kind == "begin":
+        if mark["begun_at"] is None:
+            mark |= {"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
+    elif event.kind == "later":
+        mark["later_at"] = one.at + timedelta(seconds=event.seconds)
+    elif event.kind == "test" and event.result != "passed":
         again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
-        return mark.model_copy(update={"result": event.result, "again_at": again, "begun_at": mark.begun_at or one.at, "later_at": None})
-    result = event.result if event.kind == "test" else mark.result
-    status: StepStatus = "skipped" if event.kind == "skip" else "done"
-    return mark.model_copy(update={**over, "status": status, "result": result, "begun_at": mark.begun_at or one.at, "again_at": None})
+        mark |= {"result": event.result, "again_at": again, "begun_at": mark["begun_at"] or one.at, "later_at": None}
+    else:
+        mark |= {"status": "skipped" if event.kind == "skip" else "done", "result": event.result if event.kind == "test" else mark["result"],
+                 "begun_at": mark["begun_at"] or one.at, "ended_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None, "again_at": None}
 
 
 def look(script: Script, state: RunState, now: datetime) -> RunView:

@@ -94,6 +94,8 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep("stick", "test", "Stick test before the next pour", "A clean stick comes away clean, or just tacky; warm ones cooled to about 30 °C.",
              "Readiness is a test, never only a time.", "8.1", ALL, "not the last",
              "bond opens", 0, None, 2 * MIN, "clean stick"),
+    WorkStep("inspect", "test", "Inspect it along the light", "Flawless: it is the finish. Craters, dust, bare spots: it was the seal; sand all over and coat again.",
+             "Whether one more coat is needed shows only now.", "6.3", COATS, "last", "demould", 0, 48 * H, 5 * MIN, "lamp"),
     WorkStep("harden", "test", "Harden test before the next cut", "A nail leaves no dent; a cutter throws chips, not strings.",
              "Soft resin drags and tears out.", "8.1", ("carved pockets",), "every", "demould", 0, 12 * H,
              5 * MIN, "nail"),

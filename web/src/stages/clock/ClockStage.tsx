@@ -33,6 +33,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
         </div>
       ) : <p className="mt-1 text-slate">Measure a void and choose a system first.</p>}
       {(stored.piece.later_mixes ?? []).length ? <p className="mt-2 text-[13px]">{stored.piece.later_mixes!.length} later {stored.piece.later_mixes!.length === 1 ? "pour is" : "pours are"} fixed on the workshop's clock. <button className="quiet" onClick={() => void edits.edit("later pours free again", (piece) => ({ ...piece, later_mixes: [] }))}>Leave them free</button></p> : null}
+      {(stored.piece.coats ?? []).length ? <label className="mt-2 flex gap-2 items-start min-h-7 text-[13.5px]"><input type="checkbox" className="mt-1" checked={stored.piece.spare_coat ?? false} onChange={(event) => void edits.edit("one more coat, perhaps", (piece) => ({ ...piece, spare_coat: event.target.checked }))} /> The last coat may have to be made again: keep stock for it, decide at the inspection</label> : null}
       {plan.pours.length ? <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} /> : null}
       <ul className="rule mt-3">
         {(plan.clock?.pins ?? []).map((pin, index) => {

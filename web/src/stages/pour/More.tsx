@@ -34,6 +34,17 @@ export function More({ open, step, onClose, onSkip }: { open: OpenRun; step?: Sc
       setSays((error as Error).message);
     }
   };
+  const shopLevel = async () => {
+    try {
+      const found = await call<Schemas["LevelReading"]>("GET", "/level");
+      const slope = (degrees: number) => Math.round(Math.tan((degrees * Math.PI) / 180) * 10_000) / 10;
+      open.say({ kind: "reading", what: "level_along", value: slope(found.pitch_deg), pour, by: "instrument" });
+      open.say({ kind: "reading", what: "level_across", value: slope(found.roll_deg), pour, by: "instrument" });
+      setSays(`${slope(found.pitch_deg)} mm a metre along, ${slope(found.roll_deg)} across from ${found.device}, are in the record.`);
+    } catch (error) {
+      setSays((error as Error).message);
+    }
+  };
   const level = () => {
     const once = (event: DeviceOrientationEvent) => {
       window.removeEventListener("deviceorientation", once);
@@ -55,6 +66,7 @@ export function More({ open, step, onClose, onSkip }: { open: OpenRun; step?: Sc
           <button className="big-box text-[20px]!" onClick={() => setPad("surface_c")}>Surface, typed</button>
           <button className="big-box text-[20px]!" onClick={() => setPad("room_c")}>Room, typed</button>
           <button className="big-box text-[20px]!" onClick={level}>Level of this phone</button>
+          <button className="big-box text-[20px]!" onClick={() => void shopLevel()}>Level of the workshop</button>
           <button className="big-box text-[20px]!" onClick={() => file.current?.click()}>Photo</button>
           <button className="big-box text-[20px]!" onClick={() => { open.say({ kind: "attach", pour: open.state!.attached === pour ? null : pour }); setSays(open.state!.attached === pour ? "The probe is out of it." : "The probe logger lies in this pour from now on."); }}>{open.state!.attached === pour && pour ? "Probe is out" : "Probe is in this pour"}</button>
         </div>

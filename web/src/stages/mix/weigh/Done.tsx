@@ -12,6 +12,8 @@ const LEAST_M3 = 5e-6; // less is not worth a line
 
 export function Done({ weighing }: { weighing: Weighing }) {
   const { task, state } = weighing;
+  const runs = useQuery({ queryKey: ["runs", "of", weighing.piece_id, "open"], queryFn: async () => (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${weighing.piece_id}`)).runs, enabled: !!weighing.piece_id && state.ended === "mixed" });
+  const run = runs.data?.find((one) => !one.is_rehearsal);
   return (
     <main className="bench-mode min-h-dvh max-w-[900px] mx-auto px-6 py-5 text-[19px]">
       <h1 className="text-[32px]">{state.ended === "mixed" ? "Mixed and in the record" : "Given up; the record keeps it"}</h1>
@@ -29,7 +31,10 @@ export function Done({ weighing }: { weighing: Weighing }) {
       <p className="mt-3">{typeof state.off === "number" ? `A : B is ${Math.abs(state.off) < 0.0005 ? "exactly in ratio" : `off by ${(100 * Math.abs(state.off)).toFixed(1)} %`}.` : ""}</p>
       {(weighing.booked ?? []).map((verdict) => <p key={verdict.title} className="mt-2 grid grid-cols-[24px_1fr] gap-3"><Shape weight={verdict.weight} /><span><b>{verdict.title}.</b> {verdict.text} {verdict.todo}</span></p>)}
       {state.over_m3 > LEAST_M3 && state.ended === "mixed" ? <Leftover volume={state.over_m3} weighing={weighing} /> : null}
-      <p className="mt-6"><Link className="big-key inline-grid content-center" to={`/pieces/${weighing.piece_id}/mix`}>Back to the piece</Link></p>
+      <p className="mt-6 flex flex-wrap gap-8">
+        {run ? <Link className="big-key inline-grid content-center" to={`/runs/${run.id}`}>Back to the pour: stir it</Link> : null}
+        <Link className={run ? "big-quiet" : "big-key inline-grid content-center"} to={`/pieces/${weighing.piece_id}/mix`}>Back to the piece</Link>
+      </p>
     </main>
   );
 }

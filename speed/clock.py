@@ -1,0 +1,159 @@
+"""./cavatum speed clock: the workshop's schedule against planted solutions, the pour's fold and answers, and the sizes of bench mode in the browser."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import sys
+import time
+import uuid
+from concurrent.futures import ProcessPoolExecutor
+from datetime import UTC, datetime
+from statistics import median
+
+import psycopg
+from common import Board, own_database, served, timed
+
+from cavatum.core.clock.schedule import Answer, broken, solve, visits_of
+from cavatum.core.plan import make_plan
+from cavatum.core.pour.script import compile_script
+from cavatum.core.pour.state import fold, look
+from cavatum.demo import scenario
+from cavatum.store.workshops import implied_workshop
+from tests.samples import NOW, SHEETS, box_piece, workshop
+from tests.scenes.runs import T0, done, kept, script
+from tests.scenes.workshops import planted
+
+RANDOM, PIECES, DAYS = 10_000, 40, 21
+SOLVE_S, VISITS_OVER, FOLD_MS, COMPILE_MS, SAID_MS, LOOK_MS = 10.0, 0.02, 20.0, 30.0, 60.0, 60.0
+
+
+def one_workshop(seed: int) -> tuple[int, int, float]:
+    """(rules broken, windows missed or late against the planted schedule, seconds)."""
+    jobs, shop, found = planted(100_000 + seed, pieces=2 + seed % 2, days=12)
+    begun = time.perf_counter()
+    answer = solve(jobs, shop, seconds=1.5, workers=1)
+    took = time.perf_counter() - begun
+    if not isinstance(answer, Answer):
+        return 1, 1, took
+    return len(broken(jobs, shop, answer.placed)), int(answer.missed > 0 or answer.late_s > 0 or answer.visits > visits_of(found, shop)), took
+
+
+def many(board: Board) -> None:
+    with ProcessPoolExecutor(2) as pool:
+        found = list(pool.map(one_workshop, range(RANDOM), chunksize=50))
+    board.line(f"windows broken in {RANDOM} random workshops", sum(one[0] for one in found), "rules", most=0)
+    board.line("of these worse than the planted schedule", sum(one[1] for one in found), "shops", most=0)
+    board.line("one of these, median", median(one[2] for one in found) * 1000, "ms")
+
+
+def forty(board: Board) -> None:
+    slowest, over, unproven = 0.0, 0.0, 0
+    for seed in range(5):
+        jobs, shop, found = planted(seed, pieces=PIECES, days=DAYS)
+        said: list[float] = []
+        begun = time.perf_counter()
+        answer = solve(jobs, shop, tell=lambda share, words, said=said: said.append(share) or True)
+        slowest = max(slowest, time.perf_counter() - begun)
+        assert isinstance(answer, Answer) and not broken(jobs, shop, answer.placed) and len(said) >= 4
+        unproven += not answer.proven or answer.missed > 0 or answer.late_s > 0
+        over = max(over, answer.visits / answer.visits_bound - 1 if answer.visits_bound else 1.0)
+        board.line(f"visits of {PIECES} pieces, seed {seed}, against the planted schedule", answer.visits / visits_of(found, shop), "times", most=1.0)
+    board.line(f"{PIECES} pieces over {DAYS} days, slowest of 5", slowest, "s", most=SOLVE_S)
+    board.line("windows and lateness not proven best, of 5", unproven, "shops", most=0)
+    board.line("visits over the proven bound, worst of 5", over, "share", most=VISITS_OVER)
+
+
+def pour(board: Board) -> None:
+    made = script()
+    long = [kept(number, number / 2, done(made.steps[number % len(made.steps)].id)) for number in range(1, 2001)]
+    folded = timed(lambda: fold(made, long), 5)
+    board.line("a log of 2,000 events folded", folded * 1000, "ms", most=FOLD_MS)
+    state = fold(made, long[:8])
+    board.line("how it stands at a moment", timed(lambda: look(made, state, T0), 20) * 1000, "ms")
+    piece, shop = box_piece(), workshop()
+    plan = make_plan(piece, SHEETS, shop, NOW)
+    compiled = compile_script(1, piece, plan, shop)
+    board.line("a plan compiled into its script", timed(lambda: compile_script(1, piece, plan, shop), 10) * 1000, "ms", most=COMPILE_MS)
+    board.line("a script of three pours, as it travels", len(compiled.model_dump_json()) / 1000, "kB", most=200)
+
+
+def _ask(address: str, path: str, token: str, cookie: str, body: object = None) -> tuple[dict, float]:
+    import urllib.request
+
+    request = urllib.request.Request(f"{address}/api/v1{path}", None if body is None else json.dumps(body).encode(),
+                                     {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie})
+    begun = time.perf_counter()
+    with urllib.request.build_opener(urllib.request.ProxyHandler({})).open(request, timeout=30) as answer:
+        found = json.loads(answer.read())
+    return found, (time.perf_counter() - begun) * 1000
+
+
+def over_the_wire(board: Board, address: str) -> None:
+    import urllib.request
+
+    with urllib.request.build_opener(urllib.request.ProxyHandler({})).open(f"{address}/api/v1/session") as answer:
+        token, cookie = json.loads(answer.read())["csrf_token"], answer.headers["Set-Cookie"].split(";")[0]
+    pieces, _ = _ask(address, "/pieces", token, cookie)
+    ring = next(one["id"] for one in pieces["pieces"] if one["name"] == "Planter rings")
+    run, _ = _ask(address, f"/pieces/{ring}/runs", token, cookie, {"rehearse": None})
+    device, times, looks = str(uuid.uuid4()), [], []
+    for seq in range(1, 201):
+        moment = datetime.now(UTC).isoformat()
+        event = {"event_id": str(uuid.uuid4()), "device": device, "seq": seq, "at": moment, "device_at": moment, "event": {"kind": "note", "text": f"{seq}"}}
+        times.append(_ask(address, f"/runs/{run['id']}/events", token, cookie, {"since": seq - 1, "events": [event]})[1])
+    for _ in range(30):
+        looks.append(_ask(address, f"/runs/{run['id']}/events?since=200", token, cookie)[1])
+    board.line("an event kept and answered, median of 200", median(times), "ms", most=SAID_MS)
+    board.line("a bench looks for news, median", median(looks), "ms", most=LOOK_MS)
+    board.line("against an event", median(looks) / median(times), "times")
+
+
+def in_the_browser(board: Board, address: str) -> None:
+    from playwright.sync_api import sync_playwright
+
+    from cavatum.machine.packages import find_chromium
+    from tests.browser.test_pour import begin, sizes, tap
+
+    arguments = ["--disable-background-networking", "--disable-gpu", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=find_chromium(), args=arguments)
+        for width, height, title in ((360, 740, 34), (1280, 800, 64)):
+            page = browser.new_context(viewport={"width": width, "height": height}, base_url=address, locale="en-GB").new_page()
+            page.goto("/pieces")
+            page.get_by_role("link", name=re.compile("Fern tray")).first.click()
+            page.wait_for_url(re.compile(r"/pieces/\d+"))
+            page.goto(re.sub(r"(/pieces/\d+).*", r"\1/pour", page.url))
+            begin(page, rehearse=True, speed="as slow as it is", troubles=False)
+            while "Stir" not in page.get_by_role("heading", level=1).inner_text():
+                tap(page)
+            tap(page, re.compile("^Start"))
+            found = sizes(page)
+            board.line(f"bench mode at {width} px: instruction", found["title"], "px", least=title)
+            board.line(f"bench mode at {width} px: timer", found["timer"], "px", least=80)
+            board.line(f"bench mode at {width} px: smallest target", min(tall for _, tall in found["targets"]), "px", least=64)
+            board.line(f"bench mode at {width} px: cut off at the side", max(found["wide"], 0), "px", most=0)
+        browser.close()
+
+
+def main() -> None:
+    board = Board()
+    forty(board)
+    pour(board)
+    with own_database() as url:
+        from cavatum.store.migrate import migrate
+
+        migrate(url)
+        with psycopg.connect(url) as connection:
+            scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
+        with served(url) as address:
+            over_the_wire(board, address)
+            in_the_browser(board, address)
+    many(board)
+    sys.stdout.flush()
+    board.leave()
+
+
+if __name__ == "__main__":
+    main()
