@@ -109,7 +109,7 @@ def test_a_missing_or_old_node_is_told(monkeypatch):
 
 
 def test_without_root_and_sudo_the_one_line_is_printed(monkeypatch):
-    monkeypatch.setattr(packages, "missing_debian_packages", lambda browser: ["postgresql"])
+    monkeypatch.setattr(packages, "missing_debian_packages", lambda browser, broker: ["postgresql"])
     monkeypatch.setattr(packages.os, "geteuid", lambda: 1000)
     monkeypatch.setattr(packages.shutil, "which", lambda name: None if name == "sudo" else "/usr/bin/apt-get")
     with pytest.raises(SetupError) as refused:

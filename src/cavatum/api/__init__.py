@@ -2,3 +2,5 @@
 
 Read in order: app, problems, planning, then one blueprint a place: pieces, systems, workshop, bench.
 """
+
+from . import schemas  # noqa: F401  before any blueprint asks for one

@@ -154,7 +154,7 @@ def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None
     )
 
 
-def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: float = 30.0) -> None:
+def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: float = 90.0) -> None:
     until = time.monotonic() + patience_s
     while time.monotonic() < until:
         if process.poll() is not None:

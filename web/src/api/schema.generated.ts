@@ -2600,7 +2600,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece
+         *     files, so that a file can be planned anywhere.
          */
         Piece: {
             /**
