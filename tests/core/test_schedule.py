@@ -4,7 +4,8 @@ import itertools
 
 import pytest
 
-from cavatum.core.clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Placed, Shop, Work, broken, minimal_clash, solve, visits_of
+from cavatum.core.clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Placed, Shop, Work, minimal_clash, solve, visits_of
+from cavatum.core.clock.schedule_check import broken
 from tests.scenes.workshops import planted
 
 H = 3600.0

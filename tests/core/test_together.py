@@ -5,7 +5,8 @@ from datetime import timedelta
 import pytest
 
 from cavatum.core.clock.hours import open_spans
-from cavatum.core.clock.schedule import Answer, broken, minimal_clash, solve
+from cavatum.core.clock.schedule import Answer, minimal_clash, solve
+from cavatum.core.clock.schedule_check import broken
 from cavatum.core.clock.together import Planned, clash_words, job_of, shop_of, ways_out
 from cavatum.core.goods import NONE
 from cavatum.core.plan import make_plan

@@ -237,4 +237,3 @@ def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(hom
         line, options = command("stop", home=home, capture_output=True)
         subprocess.run(line, **options)
         demo.stderr.read()
-    cluster.stop(cluster.read_record())

@@ -6473,6 +6473,14 @@ export interface components {
              * @default []
              */
             left_out?: string[];
+            /**
+             * Away
+             * @default []
+             */
+            away?: [
+                string,
+                string
+            ][];
         };
         /** WayOut */
         WayOut: {

@@ -13,7 +13,7 @@ from ..practice.work import COATS, FORMS
 from ..say import Say
 from ..working import Data
 from ..workshop import Workshop
-from .hours import open_spans
+from .hours import away_spans, open_spans
 from .schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
 from .windows import SAND_S
 
@@ -73,6 +73,7 @@ class ScheduleResult(Data):
     clash: list[str] = []
     ways_out: list[WayOut] = []
     left_out: list[str] = []
+    away: list[tuple[datetime, datetime]] = []
 
 
 def shop_of(workshop: Workshop, from_at: datetime) -> Shop:
@@ -142,9 +143,11 @@ def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
 
 def result_of(answer: Answer, planned: Sequence[Planned], jobs: Mapping[str, Job], from_at: datetime, made_at: datetime, say: Say) -> ScheduleResult:
     proposals = [_proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs]
+    end = max((work[2] for one in proposals for work in one.works), default=from_at) + timedelta(hours=12)
     return ScheduleResult(
         feasible=True, made_at=made_at, proposals=sorted(proposals, key=lambda one: one.start_at), missed=answer.missed,
-        late_days=sum(one.late_days for one in proposals), visits=answer.visits, visits_bound=answer.visits_bound, proven=answer.proven)
+        late_days=sum(one.late_days for one in proposals), visits=answer.visits, visits_bound=answer.visits_bound, proven=answer.proven,
+        away=away_spans(say.workshop, from_at - timedelta(hours=12), end))
 
 
 def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Say) -> Proposal:

@@ -48,7 +48,7 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep("round-1", "defoam", "First round against bubbles", "Short and moving, from far (about 15 cm), never on one spot; a heat gun on low. Nothing "
                                                                  "that burns near it, no alcohol or acetone used just now.",
              "Heat thins the skin and lets the bubbles out.", "7.1", POURED_OPEN, "every", "poured", 0, 5 * MIN, 2 * MIN, "flame or heat gun", FLAMES),
-    WorkStep("round-2", "defoam", "Second round", "As the first, shorter.", "Bubbles rise for a quarter of an hour.", "7.1", POURED_OPEN, "every", "poured",
+    WorkStep("round-2", "defoam", "Second round", "Short and moving, from far, lighter than the first; look along the light after it.", "Bubbles rise for a quarter of an hour.", "7.1", POURED_OPEN, "every", "poured",
              15 * MIN, 20 * MIN, 2 * MIN,
              "flame or heat gun", FLAMES),
     WorkStep("round-3", "defoam", "Last round", "Only while it is liquid; then hands off.", "What comes up later stays.", "7.1", POURED_OPEN, "every",

@@ -4,7 +4,6 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { call, type Schemas } from "../../api/client";
 import { useBench, useEverythingAnew } from "../../api/queries";
-import { mergedAway } from "../../domain/bench";
 import { moment } from "../../domain/format";
 import { ClockRibbon, type RibbonRow } from "../../drawing/ClockRibbon";
 import { useUnits } from "../../ui/session";
@@ -94,7 +93,7 @@ export function WorkshopClock() {
             </div>
             {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
             {kept ? <p role="status" className="text-spruce font-semibold mt-2">{kept}</p> : null}
-            {answer?.result ? <Found result={answer.result} away={pieces} zone={zone} onKeep={(all) => void keep(all)} /> : null}
+            {answer?.result ? <Found result={answer.result} zone={zone} onKeep={(all) => void keep(all)} /> : null}
           </div>
           <Calendars />
         </div>
@@ -107,7 +106,7 @@ function Tick({ label, on, onChange }: { label: string; on: boolean; onChange: (
   return <input type="checkbox" className="w-6 h-6" aria-label={label} checked={on} onChange={(event) => onChange(event.target.checked)} />;
 }
 
-function Found({ result, away, zone, onKeep }: { result: Result; away: Schemas["BenchPiece"][]; zone: string; onKeep: (all: Result["proposals"]) => void }) {
+function Found({ result, zone, onKeep }: { result: Result; zone: string; onKeep: (all: Result["proposals"]) => void }) {
   if (!result.feasible) {
     return (
       <section className="mt-5" aria-label="Clash">
@@ -136,7 +135,7 @@ function Found({ result, away, zone, onKeep }: { result: Result; away: Schemas["
         {result.missed ? `${result.missed} ${result.missed === 1 ? "window is" : "windows are"} missed and sanded` : "Every window is met"}; {result.late_days ? `${result.late_days.toFixed(1)} days late in all` : "nothing is late"}; {result.visits} visits{result.visits_bound === result.visits ? ", the fewest there can be" : result.visits_bound ? `, at least ${result.visits_bound}` : ""}. {result.proven ? "No schedule has fewer windows missed or less lateness." : "Better may exist: the time was too short to tell."}
         {result.agrees ? " The heat at these hours was run again and has the same windows." : " At these hours the windows still move a little: look at each piece's clock."}
       </p>
-      <div className="my-3"><ClockRibbon from={from} to={to} zone={zone} away={mergedAway(away, from, to)} rows={rows} cursor={null} rowHeight={30} labelWidth={150} /></div>
+      <div className="my-3"><ClockRibbon from={from} to={to} zone={zone} away={(result.away ?? []) as [string, string][]} rows={rows} cursor={null} rowHeight={30} labelWidth={150} /></div>
       <div className="overflow-x-auto" tabIndex={0} role="group" aria-label="Proposed starts, table">
       <table className="plain" aria-label="Proposed starts">
         <thead><tr><th>piece</th><th>first mix</th><th>ready</th><th>why here</th><th /></tr></thead>

@@ -77,10 +77,10 @@ function AtTheBench({ open }: { open: OpenRun }) {
         </Link>
         <span className="text-slate tabular-nums">{clockTime(open.now, zone)} · <Kept open={open} /></span>
       </header>
-      {run.is_rehearsal ? <p className="text-[17px] bg-tape text-tape-ink px-3 py-1.5">Rehearsal, {run.speed} times as fast: nothing is poured.{view.current && seen?.when === "early" && seen.opens_at ? <JumpKey open={open} to={seen.opens_at} /> : null}</p> : null}
+      {run.is_rehearsal ? <p className="text-[17px] bg-tape text-tape-ink px-3 py-1.5">Rehearsal{run.speed > 1 ? `, ${run.speed} times as fast` : ""}: nothing is poured.{view.current && seen?.when === "early" && seen.opens_at ? <JumpKey open={open} to={seen.opens_at} /> : null}</p> : null}
       <Progress steps={inPour.map((one) => ({ id: one.id, when: view.steps.find((other) => other.id === one.id)!.when }))} current={shown ?? ""} />
       {step && seen ? (
-        <div className="grid grid-cols-[minmax(0,1fr)_420px] gap-8 max-lg:block flex-1 mt-2">
+        <div className="grid grid-cols-[minmax(0,1fr)_420px] gap-8 max-lg:block flex-1 mt-4">
           <section aria-label="Now" className="min-w-0">
             <h1 className="text-[64px] leading-[1.05] max-lg:text-[44px] max-sm:text-[34px]" aria-live="polite">{step.title}</h1>
             <p className="text-[24px] max-sm:text-[18px] mt-2 max-w-[46ch]">{step.text}</p>
@@ -102,7 +102,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
             {timer ? <HollowTimer timer={timer} tint={run.script.tint} /> : null}
             {isTest ? <TestKeys onSay={(result) => open.say({ kind: "test", step: step.id, result })} /> : (
               <button className={`big-key w-full min-h-[84px] text-[28px]! ${seen.when === "late" && step.kind === "defoam" ? "opacity-90" : ""}`} onClick={primary ?? undefined}>
-                {needsStart ? (step.kind === "rest" ? "Let it rest: start" : "Start") : step.hands_s ? "Done" : "Seen"} <span className="text-[17px] font-normal">(pedal)</span>
+                {needsStart ? (step.kind === "rest" ? "Let it rest: start" : "Start") : !step.hands_s ? "Seen" : seen.when === "early" ? "Done early" : "Done"} <span className="text-[17px] font-normal">(pedal)</span>
               </button>
             )}
             <div className="grid grid-cols-2 gap-4 mt-4">
@@ -176,7 +176,7 @@ function AllDone({ open }: { open: OpenRun }) {
 function Next({ open, current, onShow, zone }: { open: OpenRun; current: string | null; onShow: (id: string) => void; zone: string }) {
   const run = open.run!;
   const rows = run.script.steps.map((step, index) => ({ step, seen: open.view!.steps[index] })).filter(({ step, seen }) => step.id !== current && !["done", "skipped", "over"].includes(seen.when));
-  const soon = rows.sort((a, b) => (a.seen.opens_at ?? Infinity) - (b.seen.opens_at ?? Infinity)).slice(0, 4);
+  const soon = rows.slice(0, 4); // in the script's order: a batch stays together
   if (!soon.length) return null;
   return (
     <ul aria-label="Then" className="rule border-t border-line mt-4">
