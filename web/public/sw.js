@@ -30,6 +30,7 @@ self.addEventListener("fetch", (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (request.method !== "GET" || url.origin !== self.location.origin) return;
+  if (url.pathname.startsWith("/api/") && !ANSWERS.test(url.pathname)) return; // files to be saved, and all that changes
   if (url.pathname.startsWith("/assets/")) event.respondWith(caches.match(request).then((kept) => kept ?? fetch(request)));
   else if (request.mode === "navigate") event.respondWith(networkFirst(request, "/"));
   else if (ANSWERS.test(url.pathname)) event.respondWith(networkFirst(request, request.url));

@@ -100,7 +100,7 @@ export function AlarmOverlay({ ringing, onHeard }: { ringing: Ringing[]; onHeard
   }, [ids]);
   if (!ringing.length) return null;
   return (
-    <div className="flash fixed inset-0 z-40 grid content-center gap-6 p-6 text-center" role="alertdialog" aria-label="Alarm" aria-live="assertive">
+    <div className="flash fixed inset-0 z-[60] grid content-center gap-6 p-6 text-center" role="alertdialog" aria-label="Alarm" aria-live="assertive">
       <ul className="grid gap-4 max-h-[60dvh] overflow-auto">
         {ringing.slice(0, 6).map((one) => (
           <li key={one.id}>

@@ -203,7 +203,7 @@ def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dic
     bond = _span(row, "bond")
     take = _poured_at(rows[place]) - mix_at
     if bond and _bonded(rows, place):
-        opens, closes = bond[0] - take - poured, bond[1] - take - poured
+        opens, closes = bond[0] - timedelta(seconds=plan.windows[place].mix_s) - poured, bond[1] - take - poured
         return {"anchor": last_pour_id(below), "from_s": max(opens.total_seconds(), 0.0), "to_s": closes.total_seconds(), "with_cure": True,
                 "planned_to": bond[1] - take}
     return {"anchor": last_pour_id(below), "from_s": (mix_at - poured).total_seconds(), "with_cure": True}

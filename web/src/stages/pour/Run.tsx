@@ -122,7 +122,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
       {open.problem ? <p role="alert" className="text-rust text-[17px]">{open.problem}</p> : null}
       {sheet === "mishap" ? <MishapSheet open={open} onClose={() => setSheet(null)} /> : null}
       {sheet === "more" ? <More open={open} step={step} onClose={() => setSheet(null)} onSkip={step ? skip : null} /> : null}
-      <AlarmOverlay ringing={sheet ? [] : ringing} onHeard={(all) => { for (const one of all) open.say({ kind: "heard", alarm: one.id }); }} />
+      <AlarmOverlay ringing={sheet === "mishap" ? [] : ringing} onHeard={(all) => { for (const one of all) open.say({ kind: "heard", alarm: one.id }); }} />
     </main>
   );
 }

@@ -18,6 +18,12 @@ interface Clock {
   speed: number;
 }
 
+const MOST_AT_ONCE = 200;
+/** The steady clock stands still while some devices sleep, the wall clock can be set: the one that has run on further. The server doubts what cannot be. */
+function momentOf(clock: Clock): number {
+  return clock.server + Math.max(performance.now() - clock.steady, Date.now() - clock.wall) * clock.speed;
+}
+
 const waitingKey = (run: number, event: string) => `cavatum-said-${run}-${event}`;
 const runKey = (run: number) => `cavatum-run-${run}`;
 
@@ -50,6 +56,7 @@ export function useRun(id: number) {
   const [, tick] = useState(0);
   const clock = useRef<Clock | null>(null);
   const busy = useRef(false);
+  const parcel = useRef(MOST_AT_ONCE);
   const newest = useRef(run);
   newest.current = run;
 
@@ -74,21 +81,34 @@ export function useRun(id: number) {
   const sync = useCallback(async () => {
     if (busy.current) return;
     busy.current = true;
+    let tried: Sent[] = [];
     try {
       if (!newest.current) {
         const whole = await call<Run>("GET", `/runs/${id}`);
         hear(whole, whole);
       }
       const since = newest.current!.events.at(-1)?.number ?? 0;
-      const said = unsent(id).slice(0, 200);
+      const said = unsent(id).slice(0, parcel.current);
+      tried = said;
       const answer = said.length ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said }) : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
       for (const one of said) localStorage.removeItem(waitingKey(id, one.event_id));
+      parcel.current = MOST_AT_ONCE;
       hear(answer);
       setWaiting(unsent(id));
     } catch (failure) {
       if (failure instanceof Unreachable) setAway(true);
       else if (failure instanceof Refused && failure.problem.status === 403) void call<Schemas["Session"]>("GET", "/session").then((session) => import("../../api/client").then((client) => client.setToken(session.csrf_token))).catch(() => setAway(true));
-      else if (failure instanceof Refused && failure.problem.status < 500) setError(failure);
+      else if (failure instanceof Refused && failure.problem.status < 500) {
+        // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
+        if (tried.length > 1) parcel.current = 1;
+        else if (tried.length === 1 && [413, 422].includes(failure.problem.status)) {
+          localStorage.setItem(`cavatum-refused-${id}-${tried[0].event_id}`, JSON.stringify(tried[0]));
+          localStorage.removeItem(waitingKey(id, tried[0].event_id));
+          setWaiting(unsent(id));
+        }
+        setProblem(failure.message);
+        setError(failure);
+      }
       else setAway(true);
     } finally {
       busy.current = false;
@@ -107,14 +127,14 @@ export function useRun(id: number) {
     };
   }, [id, sync]);
 
-  /** The run's moment: the server's at the last word from it, carried on by a clock that nobody can set. */
-  const now = clock.current ? clock.current.server + (performance.now() - clock.current.steady) * clock.current.speed : Date.now();
+  /** The run's moment: the server's at the last word from it, carried on by this device. */
+  const now = clock.current ? momentOf(clock.current) : Date.now();
 
   const say = useCallback((event: RunEvent) => {
     const seqKey = `cavatum-seq-${id}-${thisDevice()}`;
     const seq = Number(sessionStorage.getItem(seqKey) ?? "0") + 1;
     sessionStorage.setItem(seqKey, String(seq));
-    const at = clock.current ? clock.current.server + (performance.now() - clock.current.steady) * clock.current.speed : Date.now();
+    const at = clock.current ? momentOf(clock.current) : Date.now();
     const sent: Sent = { event_id: uuid(), device: thisDevice(), seq, at: new Date(at).toISOString(), device_at: new Date().toISOString(), who: localStorage.getItem("cavatum-who") ?? "", event };
     localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));
     setWaiting(unsent(id));
