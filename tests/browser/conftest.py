@@ -28,15 +28,17 @@ def _is_complaint(message) -> bool:
 
 @pytest.fixture
 def open_page(chromium, demo_address):
-    """open_page(path, width=..., theme=...) -> a page of its own device; several may be open."""
+    """open_page(path, width=..., theme=..., offline=True) -> a page of its own device, which keeps its pages at hand; several may be open."""
     contexts, complaints = [], []
 
     def listen(page):
         page.on("pageerror", lambda error: complaints.append(str(error)))
         page.on("console", lambda message: complaints.append(message.text) if _is_complaint(message) else None)
 
-    def make(path="/", width=1280, height=800, theme="paper"):
-        context = chromium.new_context(viewport={"width": width, "height": height}, base_url=demo_address, accept_downloads=True, locale="en-GB")
+    def make(path="/", width=1280, height=800, theme="paper", offline=False):
+        # The worker that keeps pages at hand fetches every built file first: only where a test is about that.
+        context = chromium.new_context(viewport={"width": width, "height": height}, base_url=demo_address, accept_downloads=True, locale="en-GB",
+                                       service_workers="allow" if offline else "block")
         context.add_init_script(f"localStorage.getItem('cavatum-theme') || localStorage.setItem('cavatum-theme', '{theme}')")
         contexts.append(context)
         page = context.new_page()

@@ -116,7 +116,7 @@ def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(ope
 
 
 def test_ten_steps_without_a_network_are_kept_and_sent_once(open_page, database_url):
-    page = piece_at(open_page, "Planter rings", "pour")
+    page = piece_at(open_page, "Planter rings", "pour", offline=True)
     run = begin(page, rehearse=False)
     page.evaluate("navigator.serviceWorker.ready.then(() => true)")
     page.reload()
@@ -165,7 +165,8 @@ def test_a_server_killed_in_the_middle_loses_and_doubles_nothing(chromium, demo_
     port = cluster.free_port()
     process = server.launch(database_url, port)
     server.wait_until_it_answers(process, port)
-    context = chromium.new_context(viewport={"width": 390, "height": 844}, base_url=f"http://127.0.0.1:{port}", locale="en-GB")
+    context = chromium.new_context(viewport={"width": 390, "height": 844}, base_url=f"http://127.0.0.1:{port}", locale="en-GB",
+                                   service_workers="block")
     try:
         page = context.new_page()
         page.goto("/pieces")

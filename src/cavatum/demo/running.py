@@ -20,7 +20,7 @@ WOBBLE_K = (0.3, -0.4, 0.1, 0.5, -0.2, -0.1, 0.2, -0.5)
 
 def begin(connection: Connection, shop: int, stored: pieces.StoredPiece, now: datetime) -> None:
     workshop = workshops.read(connection, shop)
-    plan = make_plan(stored.piece, systems.newest(connection, shop), workshop, now, goods=goods.newest(connection, shop))
+    plan = make_plan(stored.piece, systems.newest(connection, shop), workshop, now, in_full=False, goods=goods.newest(connection, shop))
     if not plan.pours:
         return
     script = compile_script(stored.id, stored.piece, plan, workshop)
