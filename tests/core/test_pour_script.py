@@ -16,6 +16,7 @@ from cavatum.core.practice.mishaps import MISHAPS
 from cavatum.core.practice.mixing import CAUTIONS, STICKY
 from cavatum.core.practice.work import TABLE
 from cavatum.core.say import Say
+from cavatum.core.survey.preparation import TABLE as PREPARATION
 from tests.core.test_steps import KINDS
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.runs import T0, done, log, script
@@ -85,7 +86,7 @@ def test_sticky_steps_say_which_hand_stays_clean_and_flames_have_their_caution()
 
 
 def test_tables_name_only_steps_that_exist_and_mishaps_say_first_what_to_do():
-    known = {row.code for row in TABLE} | {"ready", "sand", "weigh", "stir", "stir-again", "rest", "part", "pour"}
+    known = {row.code for row in TABLE} | {"ready", "sand", "weigh", "stir", "stir-again", "rest", "part", "pour"} | set(PREPARATION)
     assert set(CAUTIONS) <= known and known >= STICKY
     assert len({one.code for one in MISHAPS}) == len(MISHAPS) and all(one.first and one.then for one in MISHAPS)
     assert {"smoke", "leak", "over", "fly", "fisheyes", "heating"} <= {one.code for one in MISHAPS}

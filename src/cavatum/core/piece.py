@@ -13,7 +13,9 @@ from pydantic import AwareDatetime, Field, model_validator
 
 from .coats import Coat
 from .errors import DomainError
+from .finish.wishes import Finish
 from .goods import Goods
+from .mend.mend import Mend
 from .piece_parts import Form, Inclusion, Portion, Void
 from .readings import Fraction, Id, Label, Length, Name, SignedAngle
 from .resin.system import System
@@ -49,8 +51,8 @@ class PourStart(Data):
 
 
 class Piece(Data):
-    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece
-    files, so that a file can be planned anywhere."""
+    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend: this piece mends another.
+    `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
     format: Literal["cavatum-piece"] = FORMAT
     version: Literal[1] = VERSION
@@ -73,6 +75,8 @@ class Piece(Data):
     first_pour_at: AwareDatetime | None = None
     spare_coat: bool = False
     later_mixes: Annotated[list[PourStart], Field(max_length=60)] = []
+    finish: Finish | None = None
+    mend: Mend | None = None
     systems: Annotated[list[System], Field(max_length=40)] = []
     goods: Goods | None = None
     workshop: Workshop | None = None

@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 
 from .clock import ribbon
 from .clock.places import chamber_verdicts, spare_verdicts
-from .clock.steps import clock_steps, late_verdicts, prepared_from
+from .clock.steps import clock_steps, late_verdicts, prepared_from, steps_by_themselves
 from .clock.windows import Days, best_start, lay_out, whole_half_hour, window_of
 from .coats import Coat
 from .errors import DomainError
@@ -34,7 +34,7 @@ from .mix.verdicts import mix_verdicts
 from .piece import Piece, Portion, Void
 from .plan_parts import ClockStep, CoatPlan, Plan, PourPlan, SurveyPlan, Totals, VoidPlan
 from .pours import Fill, Pour, pour_plan, pours_of
-from .practice.cautions import CUP, GENERAL, PRESSURE
+from .practice.cautions import CUP, GENERAL, PRESSURE, SKIN, product_cautions
 from .resin.checks import check_system
 from .resin.system import System, typical_fields
 from .say import Say
@@ -117,7 +117,8 @@ def make_plan(
         windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)], prepared_at=prepared_at, totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
         stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
-        typical={one.id: typical_fields(one) for one in used}, workings=job.book.workings,
+        typical={one.id: typical_fields(one) for one in used},
+        learned_pace={one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit}, workings=job.book.workings,
     )
 
 
@@ -269,16 +270,19 @@ def lay_out_days(job: Job, pours: list[Pour], ready: datetime) -> tuple[datetime
 
 def _steps(job: Job, found: SurveyPlan, pours: list[Pour], plans: list[PourPlan], days: Days) -> list[ClockStep]:
     """Rules 6.1 and 7.1: what has to be done when, with the hour the heat comes where it is computed."""
-    first = days.pours[0].poured_at if days.pours else None
+    if not days.pours:
+        return steps_by_themselves(found.steps, job.now, job.workshop)
+    first = days.pours[0].poured_at
     peaks: list[datetime | None] = []
     for plan in plans:
         heats = [layer.heat for layer in plan.layers if layer.heat]
         hottest = max(heats, key=lambda heat: heat.peak.value, default=None)
-        peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest and first else None)
+        peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest else None)
     return clock_steps(job.piece.kind_of_work, found.steps, pours, days, peaks, job.workshop)
 
 
 def _cautions(used: list[System], has_pours: bool) -> list[str]:
     if not has_pours:
         return []
-    return [GENERAL, CUP, *([PRESSURE] if any(system.needs_pressure for system in used) else [])]
+    return [GENERAL, *product_cautions([system.cures_like or system.id for system in used]), CUP, SKIN,
+            *([PRESSURE] if any(system.needs_pressure for system in used) else [])]

@@ -302,6 +302,8 @@ class StageState(Data):
 
 
 class Plan(Data):
+    """learned_pace: by system, the times as long that were learned and are in all of this plan's windows and curves."""
+
     made_at: datetime
     start_at: datetime | None
     start_is_chosen: bool
@@ -323,6 +325,7 @@ class Plan(Data):
     stages: list[StageState]
     cautions: list[str]
     typical: dict[str, list[str]]
+    learned_pace: dict[str, float] = {}
     workings: dict[str, Working]
 
 

@@ -8,7 +8,7 @@ from .plan_parts import PourPlan, StageState
 from .resin.system import System
 from .verdict import Verdict
 
-BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour")
+BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log")
 
 
 def stages_of(
@@ -23,6 +23,8 @@ def stages_of(
         "mix": "" if pours else "Nothing to weigh yet.",
         "clock": "" if days.pours else "Nothing to pour yet.",
         "pour": "" if days.pours else "Nothing to pour yet.",
+        "finish": "" if days.pours else "Nothing to finish yet.",
+        "log": "" if days.pours else "Nothing happened yet.",
     }
     summaries = {
         "survey": piece.survey.material if piece.survey and piece.survey.material != "not said" else "",
@@ -32,6 +34,8 @@ def stages_of(
         "mix": _count(sum(len(pour.batches) for pour in pours), "batch", "batches"),
         "clock": _count(len(days.pours) + (1 if days.demould_at else 0), "visit") if days.pours else "",
         "pour": "",
+        "finish": piece.finish.surface if piece.finish and piece.finish.surface != "not said" else "",
+        "log": "",
     }
     first_missing = next((stage for stage in BUILT if missing[stage] and stage != "survey"), None)
     states = []

@@ -63,6 +63,17 @@ def prepared_from(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -
     return max(cursor, beside)
 
 
+def steps_by_themselves(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> list[ClockStep]:
+    """Where nothing is poured (a way back that takes no resin): the open steps forward from now, each in people's hours and after the wait of the last."""
+    found, cursor = [], now
+    for step in (one for one in prep if not one.is_done and one.rule == "10"):
+        slot = next_slot(workshop, cursor, timedelta(seconds=PREPARED_IN_S))
+        found.append(ClockStep(code=step.code, kind="prepare", title=step.title, text=step.text, why=step.why, rule=step.rule, pour=None, earliest=cursor,
+                               latest=None, at=slot, hands_s=PREPARED_IN_S, tools=""))
+        cursor = (slot or cursor) + timedelta(seconds=PREPARED_IN_S + step.wait_from_s)
+    return found
+
+
 def late_verdicts(steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Say) -> list[Verdict]:
     """A chosen start that leaves no time for what has to be done before it."""
     first = next((one for one in steps if one.kind == "prepare" and one.latest is not None and one.latest < now), None)

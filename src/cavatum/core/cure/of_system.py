@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from ..errors import DomainError
 from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
 from ..working import Input
-from .calibration import PotLife, cached_film, cached_pot_life
+from .calibration import PotLife, cached_film, cached_pot_life, scaled
 from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
 from .parameters import CLASSES, Kinetics
 from .viscosity import viscosity_at_23
@@ -83,8 +84,12 @@ def cure_of(system: System) -> Cure:
     times = SheetTimes(system.times_depth_m.value if system.times_depth_m else _typical_depth(name), system.bond_from_s.value,
                        system.bond_to_s.value, system.demould_s.value, system.full_cure_s.value, system.times_at_c.value if system.times_at_c else SHEET_ROOM_C)
     wanted, never = LIMITS_C[name]
+    gates = gates_of(kinetics, times)  # conversions, read where the sheet measured: a resin that is slower here gets there later
+    if system.learned_pace is not None and system.cure_fit is None:
+        pace = system.learned_pace
+        kinetics, fitted = scaled(kinetics, -math.log(pace.times)), f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs"
     return Cure(
-        system.id, kinetics, gates_of(kinetics, times), system.peak_wanted_c.value if system.peak_wanted_c else wanted,
+        system.id, kinetics, gates, system.peak_wanted_c.value if system.peak_wanted_c else wanted,
         system.peak_never_c.value if system.peak_never_c else never, top, pot, _told(system, kinetics), fitted, doubt)
 
 
@@ -97,8 +102,10 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
     fitted = "measured" if system.cure_fit else "sheet" if system.working_time.time_s.origin != "typical" else "typical"
     heat = system.heat_j_kg.as_input("heat of reaction") if system.heat_j_kg else Input(
         name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical")
+    pace = system.learned_pace if system.cure_fit is None else None
+    learned = (Input(name="time it takes here, of the sheet's", value=pace.times, quantity="count", origin="learned"),) if pace else ()
     return (
-        heat,
+        heat, *learned,
         Input(name="rate at 23 °C, k2 per hour", value=kinetics.k2_ref_1_s * 3600, quantity="count", origin=fitted),
         Input(name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin="typical"),
         system.working_time.time_s.as_input("working time of the sheet"),

@@ -16,7 +16,8 @@ from .course import Course
 
 LEAST_POINTS, MOST_POINTS = 12, 400
 LEAST_RISE_K = 2.0  # a curve that hardly rises says nothing of the rate
-RATES, TOPS = (0.2, 5.0), (3.0, 30.0)
+RATES, TOPS, ROOMS_K = (0.2, 5.0), (3.0, 30.0), 3.0
+ROOM_SPREAD_K, NOISE_K = 1.0, 0.3  # own judgement: how far a room is off what was typed, how far a probe's reading
 SPAN_S = 20 * 86400.0
 
 
@@ -25,6 +26,7 @@ class Refit(Data):
 
     rate_factor: float
     top_w_m2k: float
+    room_off_k: float = 0.0
     before_k: float
     after_k: float
     points: int
@@ -37,7 +39,9 @@ class Refit(Data):
 
 
 def refit(course: Course, layer: int, measured: list[tuple[float, float]], earlier_factor: float = 1.0) -> Refit:
-    """Least squares over ln rate and ln top coefficient; the layers of the same resin below move with it.
+    """Least squares over ln rate, ln top coefficient and how far the room was off; the layers of the same resin below move with it.
+
+    The room is held near what was typed (a kelvin either way) as one reading more: a room a kelvin off alone would move the rate by 7 %.
 
     measured        (s since that layer was poured, degC in its middle)
     earlier_factor  of a refit before, so that the factor handed back is on the class's own rate
@@ -56,26 +60,28 @@ def refit(course: Course, layer: int, measured: list[tuple[float, float]], earli
     start = course.layers[layer].at_s
     top = course.stack.surround.top_w_m2k
 
-    def run(ln_rate: float, ln_top: float) -> tuple[np.ndarray, Course]:
-        again = _again(course, layer, math.exp(ln_rate), top * math.exp(ln_top), start + at[-1] + 600.0)
+    def run(ln_rate: float, ln_top: float, room_k: float) -> tuple[np.ndarray, Course]:
+        again = _again(course, layer, math.exp(ln_rate), top * math.exp(ln_top), start + at[-1] + 600.0, room_k)
         times, hottest = again.curve(layer)
         return np.interp(at, times - start, hottest), again
 
     def off(x: np.ndarray) -> np.ndarray:
-        return np.clip(run(x[0], x[1])[0] - celsius, -60, 60)
+        held = x[2] / ROOM_SPREAD_K * NOISE_K
+        return np.append(np.clip(run(*x)[0] - celsius, -60, 60), held)
 
-    before = off(np.zeros(2))
-    low = [math.log(RATES[0]), math.log(TOPS[0] / top)]
-    high = [math.log(RATES[1]), math.log(TOPS[1] / top)]
-    found = least_squares(off, np.zeros(2), bounds=(low, high), diff_step=1e-2, max_nfev=25, loss="soft_l1", f_scale=1.0)
-    after = off(found.x)
-    predicted, refitted = run(0.0, 0.0)[0], run(*found.x)[0]
+    before = off(np.zeros(3))[:-1]
+    low = [math.log(RATES[0]), math.log(TOPS[0] / top), -ROOMS_K]
+    high = [math.log(RATES[1]), math.log(TOPS[1] / top), ROOMS_K]
+    found = least_squares(off, np.zeros(3), bounds=(low, high), diff_step=1e-2, x_scale=(0.1, 0.1, 1.0), max_nfev=25, loss="soft_l1", f_scale=1.0)
+    after = off(found.x)[:-1]
+    predicted, refitted = run(0.0, 0.0, 0.0)[0], run(*found.x)[0]
 
     def pairs(values: np.ndarray) -> list[tuple[float, float]]:
         return [(round(float(s)), round(float(c), 2)) for s, c in zip(at, values, strict=True)]
 
     return Refit(
-        rate_factor=round(earlier_factor * math.exp(found.x[0]), 4), top_w_m2k=round(top * math.exp(found.x[1]), 2), before_k=_rms(before), after_k=_rms(after),
+        rate_factor=round(earlier_factor * math.exp(found.x[0]), 4), top_w_m2k=round(top * math.exp(found.x[1]), 2),
+        room_off_k=round(float(found.x[2]), 2), before_k=_rms(before), after_k=_rms(after),
         points=len(at), measured=pairs(celsius), predicted=pairs(predicted), refitted=pairs(refitted), peak_before_c=round(float(predicted.max()), 1),
         peak_after_c=round(float(refitted.max()), 1), peak_measured_c=round(float(celsius.max()), 1))
 
@@ -84,14 +90,14 @@ def _rms(values: np.ndarray) -> float:
     return round(float(np.sqrt(np.mean(values**2))), 2)
 
 
-def _again(course: Course, layer: int, rate: float, top: float, until_s: float) -> Course:
+def _again(course: Course, layer: int, rate: float, top: float, until_s: float, room_k: float = 0.0) -> Course:
     system = course.layers[layer].cure.system_id
 
     def moved(cure: Cure) -> Cure:
         return replace(cure, kinetics=scaled(cure.kinetics, math.log(rate))) if cure.system_id == system else cure
 
     stack = course.stack
-    again = Course.empty(stack.body, replace(stack.surround, top_w_m2k=top), stack.room)
+    again = Course.empty(stack.body, replace(stack.surround, top_w_m2k=top), stack.room.warmer(room_k))
     for one in course.layers[: layer + 1]:
         again = again.wait(one.at_s) if again.layers else again.later(one.at_s)
         again = again.pour(one.from_m, one.to_m, moved(one.cure))

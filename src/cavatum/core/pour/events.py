@@ -115,13 +115,54 @@ class Attach(Data):
     pour: int | None = Field(default=None, ge=1, le=500)
 
 
+class Amount(Data):
+    """What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part it belongs to.
+
+    residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk by the wood; scale_ratio: shown over true of
+    a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness left after turning
+    """
+
+    kind: Literal["amount"] = "amount"
+    what: Literal["residue_kg", "leftover_kg", "film_m", "soak_m3_m2", "scale_ratio", "pump_a_kg", "pump_b_kg", "hours_s", "wall_m"]
+    value: float = Field(ge=0, le=1e6)
+    of: Label = ""
+    as_typed: Label = ""
+
+
+class GateTested(Data):
+    """Readiness for a step of finishing, by its own test."""
+
+    kind: Literal["gate"] = "gate"
+    gate: Label
+    pour: int = Field(ge=1, le=500)
+    result: Literal["passed", "not passed", "not sure"]
+
+
+class Rated(Data):
+    """What the maker thinks of it, and what they would change."""
+
+    kind: Literal["rating"] = "rating"
+    stars: int = Field(ge=1, le=5)
+    text: str = Field(default="", max_length=NOTE_MOST)
+
+
+class Troubled(Data):
+    """What went wrong, what it came from as far as anybody knows, and the way back that was taken."""
+
+    kind: Literal["trouble"] = "trouble"
+    code: Label
+    cause: Label = ""
+    back: Label = ""
+
+
 class EndRun(Data):
     kind: Literal["end"] = "end"
     how: Literal["finished", "given up"]
 
 
 RunEvent = Annotated[
-    BeginStep | DoneStep | SkipStep | Tested | UndoEvent | LaterStep | Heard | ReadOff | Noted | Pictured | MishapBegun | MishapOver | Pace | Attach | EndRun,
+    BeginStep | DoneStep | SkipStep | Tested | UndoEvent | LaterStep | Heard | ReadOff | Noted | Pictured | MishapBegun | MishapOver | Pace | Attach | Amount
+    | GateTested | Rated | Troubled | EndRun,
     Field(discriminator="kind")]
 
 

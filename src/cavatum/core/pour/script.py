@@ -12,7 +12,7 @@ from typing import Literal
 from ..piece import Piece
 from ..plan_mix import BatchPlan, ColourPlan
 from ..plan_parts import ClockStep, Plan, PourPlan, Row
-from ..practice.mixing import CAUTIONS, CLEAN_HAND, PART, POUR, READY, REST, SAND, STICKY, STIR, STIR_AGAIN, WEIGH, BenchStep
+from ..practice.mixing import CAUTIONS, CLEAN_HAND, LATE, PART, POUR, READY, REST, SAND, STICKY, STIR, STIR_AGAIN, WEIGH, BenchStep
 from ..practice.readiness import ready_list
 from ..say import Say
 from ..working import Data
@@ -41,6 +41,7 @@ class ScriptStep(Data):
     from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
     planned_at, planned_to  the same window by the plan
     timer_s         runs from the moment the step is begun
+    late            what it means when its window has closed
     again_s         after a test that was not passed: when to test again
     passes          once its window is over there is nothing left to do
     rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
@@ -58,6 +59,7 @@ class ScriptStep(Data):
     tools: str = ""
     caution: str = ""
     hand: str = ""
+    late: str = ""
     checks: list[str] = []
     parts: list[WeighPart] = []
     doses: list[str] = []
@@ -112,7 +114,8 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
-    steps = [one.model_copy(update={"caution": CAUTIONS.get(one.code, ""), "hand": hand if one.code in STICKY else ""}) for one in steps]
+    steps = [one.model_copy(update={"caution": CAUTIONS.get(one.code, ""), "late": LATE.get(one.kind, ""), "hand": hand if one.code in STICKY else ""})
+             for one in steps]
     total = sum(pour.net.value for pour in plan.pours) or 1.0
     return Script(piece_id=piece_id, piece=piece.name, tint=piece.tint, kind_of_work=kind, zone=say.workshop.zone, steps=steps,
                   curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None], depth_share=[pour.net.value / total for pour in plan.pours])

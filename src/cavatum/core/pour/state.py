@@ -138,6 +138,13 @@ def _mark(mark: dict, step: ScriptStep, one: Kept) -> None:
                  "begun_at": mark["begun_at"] or one.at, "ended_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None, "again_at": None}
 
 
+def poured_at(script: Script, state: RunState, pour: int) -> datetime | None:
+    """When the last batch of a pour was poured, as the record has it."""
+    last = [step.id for step in script.steps if step.pour == pour and step.kind == "pour" and step.batch is not None]
+    mark = state.marks.get(last[-1]) if last else None
+    return mark.ended_at if mark and mark.status == "done" else None
+
+
 def look(script: Script, state: RunState, now: datetime) -> RunView:
     """How every step stands at a moment, what is to be done now, and which alarms are set."""
     views = [_view(step, state, now) for step in script.steps]

@@ -15,7 +15,15 @@ SHARP = "Flash is sharp: gloves that resist cuts, eyes covered."
 DUST = "Dust of resin and wood: mask as the data sheets say, extraction on."
 HOT = "It may be hot enough to burn: infrared first, hands later. Carry nothing that smokes."
 
+SKIN = "Gloves stay on until it is fully cured: skin contact before that sensitises."
+SOLVENT = "Solvent: air moving, gloves it does not eat, no flame in the room then or after."
+OVEN = "Not the oven for food, ever; stay near; nothing that burns in it."
+WASTE = "Liquid rests to hazardous collection, cured rests cold into the bin; local rules first."
+AROUND = "Children and animals out; eye rinse at hand; extraction or air moving out."
+
 CAUTIONS = {
+    "ready": AROUND, "wipe": SOLVENT, "warm-wood": OVEN, "seal": GLOVES, "stick": SKIN, "nail": SKIN, "harden": SKIN, "inspect": SKIN, "peel": SKIN,
+    "hand-over": WASTE, "top-up": GLOVES, "lay-in": SKIN, "spin": GLOVES,
     "weigh": GLOVES, "stir": GLOVES, "stir-again": GLOVES, "rest": CUP_HEAT, "part": GLOVES, "pour": GLOVES, "round-1": FLAME, "round-2": FLAME, "round-3": FLAME,
     "rounds": FLAME, "mist": "Alcohol mist burns: no flame in the room then or after, air moving.", "lid": VESSEL, "release": VESSEL, "heat-visit": HOT,
     "square": SHARP, "sand": DUST, "turn": "Lathe: no gloves at the turning work, face shield, dust extraction.", "peel-cured": SHARP,
@@ -43,6 +51,17 @@ STIR_AGAIN = BenchStep("stir-again", "Into a clean cup, stir again", "Clean cup,
 PART = BenchStep("part", "Part it into colours", "{colours}", "Several colours come from one clear mix.", "5.6")
 REST = BenchStep("rest", "Let {batch} rest", "Bubbles rise; do not stir again.", "Bubbles come up, glitter thickens.", "5.4")
 POUR = BenchStep("pour", "Pour {batch}", "{what}", "Poured out it stays cool; in the cup it runs away.", "5.5")
+
+# What lateness means, by the kind of step: rule 7.5.
+LATE = {
+    "pour": "Look at the cup first: strings, lumps or heat mean it is not poured any more. Spread it thin, away from what burns.",
+    "defoam": "It has set too far for a flame: leave it.",
+    "weigh": "The layer below bonds no more by itself: test it, sand it all over, then pour.",
+    "ready": "The layer below bonds no more by itself: test it, sand it all over, then pour.",
+    "test": "Look at it before you decide: do it now if it still gives, else leave it out.",
+    "form": "Look at it before you decide: do it now if it still gives, else leave it out.",
+    "watch": "Look at it before you decide: do it now if it still gives, else leave it out.",
+}
 
 CLEAN_HAND = {"left": "Left hand stays clean, for this screen.", "right": "Right hand stays clean, for this screen."}
 STICKY = {"weigh", "stir", "stir-again", "rest", "part", "pour", "round-1", "round-2", "round-3", "spin", "top-up", "lid", "lay-in"}

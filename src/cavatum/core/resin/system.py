@@ -38,6 +38,15 @@ class CureFit(Data):
     note: Label = ""
 
 
+class LearnedPace(Data):
+    """So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it rests on."""
+
+    times: float = Field(gt=0.2, lt=5)
+    low: float
+    high: float
+    runs: int = Field(ge=3)
+
+
 CuresLike = Literal["thin-sealing-epoxy", "coating-epoxy", "craft-casting-epoxy", "casting-epoxy-25", "slow-casting-epoxy", "fast-casting-polyurethane"]
 
 
@@ -66,6 +75,7 @@ class System(Data):
     heat_j_kg      heat of reaction, where the maker states it
     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
     cure_fit       learned from a measured curve
+    learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
     """
 
     id: Id
@@ -116,6 +126,7 @@ class System(Data):
     pour_from_c: Temperature | None = None
     pour_to_c: Temperature | None = None
     cure_fit: CureFit | None = None
+    learned_pace: LearnedPace | None = None
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []

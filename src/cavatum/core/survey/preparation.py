@@ -60,12 +60,15 @@ TABLE: dict[str, _Row] = {row.code: row for row in (
 
 
 def steps_of(piece: Piece, *, fast: bool, under_pressure: bool) -> list[PrepStep]:
-    """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without a survey none."""
+    """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without a survey none but those
+    of a way back, which come first."""
+    before = [PrepStep(code=one.code, title=one.title, text=f"{one.text} {one.caution}".strip(), why=one.why, rule="10", wait_from_s=one.wait_s,
+                       is_done=one.code in piece.mend.done) for one in piece.mend.steps] if piece.mend else []
     if piece.survey is None:
-        return []
+        return before
     codes = [*_substrate_codes(piece.survey), *_wood_codes(piece, fast, under_pressure), *_form_codes(piece)]
     done = set(piece.survey.done)
-    return [_step(TABLE[code], code in done) for code in TABLE if code in codes]
+    return before + [_step(TABLE[code], code in done) for code in TABLE if code in codes]
 
 
 def _step(row: _Row, is_done: bool) -> PrepStep:

@@ -1,0 +1,202 @@
+"""Everything learned so far, and what of it the next plan uses. Rule 9.2; origins: learned comes after measured and before the sheet.
+
+Used from three runs up and unless it was set aside, where nothing was measured or chosen. Nothing is applied without its origin in the working.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+from datetime import datetime
+from typing import Literal
+
+from ..coats import Coat
+from ..piece import Piece
+from ..plan_parts import Plan
+from ..resin.system import LearnedPace, System
+from ..working import Data, Quantity
+from ..workshop import Workshop
+from .factors import FACTORS, Factor, FactorCode
+from .observe import Observation
+from .robust import estimate
+
+LEAST_RUNS = 3
+SURE_ASIDE = 0.5  # over this chance a run is told as one that says nothing
+
+
+class LearnedRun(Data):
+    run_id: int
+    at: datetime
+    value: float
+    says: str
+    aside: bool
+
+
+class Learned(Data):
+    """value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
+
+    used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it does not. left_out: runs whose value cannot be
+    """
+
+    code: FactorCode
+    key: str
+    title: str
+    called: str
+    of: str
+    quantity: str
+    value: float
+    low: float
+    high: float
+    typical: float
+    spread: float
+    is_share: bool
+    runs: list[LearnedRun]
+    left_out: list[str]
+    is_set_aside: bool
+    goes: Literal["plan", "piece", "shown"]
+    used: bool
+    why_not: str
+
+
+def learn(observations: Sequence[Observation], set_aside: Collection[tuple[str, str]] = ()) -> list[Learned]:
+    """By factor and key, in the factors' order. A value that cannot be is left out, and said."""
+    groups: dict[tuple[FactorCode, str], list[Observation]] = {}
+    for one in sorted(observations, key=lambda one: one.at):
+        groups.setdefault((one.code, one.key), []).append(one)
+    found = [_one(FACTORS[code], key, many, (code, key) in set_aside) for (code, key), many in groups.items()]
+    order = list(FACTORS)
+    return sorted([one for one in found if one is not None], key=lambda one: (order.index(one.code), one.called))
+
+
+def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> Learned | None:
+    sound = [one for one in many if factor.least <= one.value <= factor.most and (one.value > 0 or factor.is_share)]
+    out = [f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound]
+    if not sound:
+        return None
+    centre = sound[0].centre if factor.code != "pump" else sorted(one.value for one in sound)[len(sound) // 2]
+    guess = estimate(factor, centre, [one.value for one in sound])
+    runs = [
+        LearnedRun(run_id=one.run_id, at=one.at, value=one.value, says=one.says, aside=chance > SURE_ASIDE)
+        for one, chance in zip(sound, guess.aside, strict=True)
+    ]
+    counted = sum(1 for one in runs if not one.aside)
+    why = "set aside by you" if aside else f"{LEAST_RUNS - counted} more runs are needed" if counted < LEAST_RUNS else factor.why_shown
+    return Learned(
+        code=factor.code,
+        key=key,
+        title=factor.title,
+        called=sound[-1].called,
+        of=factor.of,
+        quantity=factor.quantity,
+        value=guess.value,
+        low=guess.low,
+        high=guess.high,
+        typical=centre,
+        spread=guess.spread,
+        is_share=factor.is_share,
+        runs=runs,
+        left_out=out,
+        is_set_aside=aside,
+        goes=factor.goes,
+        used=not why and factor.goes != "shown",
+        why_not=why,
+    )
+
+
+class LearnedUse(Data):
+    """One learned value in a plan: where it went in."""
+
+    code: FactorCode
+    key: str
+    says: str
+
+
+def apply(learned: Sequence[Learned], sheets: dict[str, System], workshop: Workshop) -> tuple[dict[str, System], Workshop, list[LearnedUse]]:
+    """The sheets and the workshop as the next plan takes them, and what was changed. Measured and chosen values stand."""
+    sheets, taken = dict(sheets), []
+    for one in (one for one in learned if one.used):
+        if one.code == "pace" and one.key in sheets and sheets[one.key].cure_fit is None:
+            pace = LearnedPace(times=one.value, low=one.low, high=one.high, runs=len(one.runs))
+            sheets[one.key] = sheets[one.key].model_copy(update={"learned_pace": pace})
+            taken.append(
+                LearnedUse(code=one.code, key=one.key, says=f"{one.called} takes {one.value:.2f} times as long as its sheet says, by {len(one.runs)} runs")
+            )
+        elif one.code == "waste" and workshop.residue_fraction.origin == "typical" and workshop.residue_m3.origin == "typical":
+            share = workshop.residue_fraction.model_copy(update={"value": workshop.residue_fraction.value * one.value, "origin": "learned", "as_typed": ""})
+            fixed = workshop.residue_m3.model_copy(update={"value": workshop.residue_m3.value * one.value, "origin": "learned", "as_typed": ""})
+            workshop = workshop.model_copy(update={"residue_fraction": share, "residue_m3": fixed})
+            taken.append(LearnedUse(code=one.code, key=one.key, says=f"{one.value:.2f} times what usually stays in a cup, by {len(one.runs)} runs"))
+        elif one.code == "pump":
+            system_id, part = one.key.rsplit("/", 1)
+            field = f"pump_{part.lower()}_kg"
+            now = getattr(sheets.get(system_id), field, None)
+            if now is not None and now.origin in ("sheet", "typical"):
+                stroke = now.model_copy(update={"value": one.value, "origin": "learned", "as_typed": ""})
+                sheets[system_id] = sheets[system_id].model_copy(update={field: stroke})
+                taken.append(LearnedUse(code=one.code, key=one.key, says=f"a stroke of part {part} is {one.value * 1000:.3g} g, by {len(one.runs)} runs"))
+    return sheets, workshop, taken
+
+
+class Advice(Data):
+    """A learned value that this piece could take over where it stands on a typical value or on none. pointer: the field in the document."""
+
+    pointer: str
+    value: float
+    quantity: str
+    says: str
+
+
+def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
+    """Soak of wooden voids and coats, the film of coats: the person's to take, since they belong to a piece. A leftover is no advice for a reserve: it is
+    what reserves come to already."""
+    by = {(one.code, one.key): one for one in learned if one.used}
+    found: list[Advice] = []
+    for kind, filled in (("voids", piece.voids), ("coats", piece.coats)):
+        for index, one in enumerate(filled):
+            grain = one.grain if isinstance(one, Coat) else piece.survey.grain if piece.survey else "not said"
+            soak = by.get(("soak", grain))
+            if soak and one.wall == "wood" and (one.soak_m3_m2 is None or one.soak_m3_m2.origin == "typical"):
+                found.append(
+                    Advice(
+                        pointer=f"/{kind}/{index}/soak_m3_m2",
+                        value=soak.value,
+                        quantity="areal_volume",
+                        says=f"{one.name}: {grain} wood drinks {soak.value * 1e6:.0f} mL/m² here, by {len(soak.runs)} runs",
+                    )
+                )
+    for index, coat in enumerate(piece.coats):
+        film = by.get(("film", coat.portions[-1].system_id or piece.system_id or ""))
+        if film and coat.film_m.origin == "typical":
+            found.append(
+                Advice(
+                    pointer=f"/coats/{index}/film_m",
+                    value=coat.film_m.value * film.value,
+                    quantity="length",
+                    says=f"{coat.name}: your films come out at {film.value:.2f} of what is planned, by {len(film.runs)} runs",
+                )
+            )
+    return found
+
+
+class Compared(Data):
+    """One figure of a plan with typical values and with learned ones [SI]; None where a plan has none."""
+
+    name: str
+    quantity: Quantity
+    before: float | None
+    after: float | None
+
+
+def compared(before: Plan, after: Plan) -> list[Compared]:
+    """What learning changes in a plan that a person would look at first."""
+    rows: list[tuple[str, Quantity, Callable[[Plan], float | None]]] = [
+        ("on the scale", "mass", lambda plan: plan.totals.mass.value if plan.totals.mass else None),
+        ("pours", "count", lambda plan: plan.totals.pours),
+        ("from first pour to out of the form", "duration", _until_out_s),
+        ("hottest", "temperature", lambda plan: max((layer.heat.peak.value for pour in plan.pours for layer in pour.layers if layer.heat), default=None)),
+    ]
+    return [Compared(name=name, quantity=quantity, before=read(before), after=read(after)) for name, quantity, read in rows]
+
+
+def _until_out_s(plan: Plan) -> float | None:
+    out = plan.totals.out_of_form_at
+    return (out - plan.start_at).total_seconds() if out and plan.start_at else None

@@ -1,0 +1,323 @@
+"""One run in figures: what was planned, what was done, and where they differ. Rule 9.1.
+
+Read off the frozen plan, the run's own events and what stood on the scale; nothing is asked twice. What nobody measured is None, never a guess.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from ..mix.weighing import WeighEvent, WeighTask, reduce
+from ..plan_parts import Plan, PourPlan
+from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
+from ..pour.pace import is_absurd
+from ..pour.script import Script, ScriptStep
+from ..pour.state import RunState, fold, poured_at, window_of
+from ..practice.finishing import GATES, expected_after
+from ..practice.mishaps import MISHAPS
+from ..practice.troubles import TROUBLES
+from ..working import Data
+
+COAT_NAMES = ("coat",)
+
+
+class ColourUsed(Data):
+    name: str
+    kg: float
+
+
+class BatchRecord(Data):
+    """weighed_kg None: nothing stood on the scale for it. stir_s: as it was timed, None when nobody said."""
+
+    pour: int
+    batch: int
+    system_id: str
+    system: str
+    planned_kg: float
+    weighed_kg: float | None = None
+    ratio_off: float | None = None
+    stir_planned_s: float
+    stir_s: float | None = None
+    rest_planned_s: float
+    rested: bool | None = None
+    lots: list[str] = []
+    colours: list[ColourUsed] = []
+    residue_kg: float | None = None
+    leftover_kg: float | None = None
+
+
+class PourRecord(Data):
+    """late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its readings.
+
+    foretold_pace: what the plan had learned already, and its times have in them
+    """
+
+    pour: int
+    called: str
+    is_coat: bool
+    poured_at: datetime | None
+    planned_m3: float
+    soak_m3: float
+    density_kg_m3: float
+    depth_m: float
+    allowed_m: float
+    late_s: float = 0.0
+    early_s: float = 0.0
+    peak_predicted_c: float | None = None
+    peak_wanted_c: float | None = None
+    peak_measured_c: float | None = None
+    pace: float | None = None
+    foretold_pace: float = 1.0
+
+
+class TestRecord(Data):
+    """expected_s: after pouring, by the plan. tried: (s after pouring, result) in order."""
+
+    __test__ = False  # not one of pytest's
+
+    step: str
+    code: str
+    title: str
+    pour: int
+    expected_s: float
+    tried: list[tuple[float, str]]
+    passed_s: float | None
+    skipped: bool
+
+
+class RunRecord(Data):
+    """used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out: their titles; went_wrong: mishaps and
+    troubles in words, each once."""
+
+    run_id: int
+    piece_id: int | None
+    piece: str
+    kind_of_work: str
+    systems: list[str]
+    begun_at: datetime
+    ended_at: datetime | None
+    how: str
+    room_c: float
+    planned_kg: float
+    used_kg: float | None
+    leftover_kg: float | None
+    planned_hours_s: float | None
+    hours_s: float | None
+    cost_minor: float | None
+    stars: int | None
+    words: str
+    batches: list[BatchRecord]
+    pours: list[PourRecord]
+    tests: list[TestRecord]
+    amounts: list[Amount]
+    mishaps: list[str]
+    troubles: list[str]
+    notes: list[str]
+    photos: list[str]
+    skipped: list[str]
+    went_wrong: list[str]
+    left_out: list[str]
+    events: int
+
+
+Weighed = tuple[int, int, WeighTask, list[WeighEvent]]
+
+
+def run_record(
+    run_id: int,
+    piece_id: int | None,
+    script: Script,
+    plan: Plan,
+    kept: Sequence[Kept],
+    weighed: Sequence[Weighed],
+    begun_at: datetime,
+    room_c: float,
+    probe_peaks: dict[int, float] | None = None,
+) -> RunRecord:
+    """The whole run.
+
+    weighed      (pour, batch, task, events) of the batches that stood on the scale
+    probe_peaks  hottest of the logger's readings [degC], by pour
+    """
+    state = fold(script, kept)
+    standing = [one for one in kept if str(one.event_id) not in state.undone]
+    amounts = [one.event for one in standing if isinstance(one.event, Amount)]
+    batches = [batch for pour in plan.pours for batch in _batches(pour, script, state, weighed, amounts)]
+    used = [one.weighed_kg for one in batches]
+    leftover = [one.value for one in amounts if one.what == "leftover_kg"]
+    hours = [one.value for one in amounts if one.what == "hours_s"]
+    rating = next((one.event for one in reversed(standing) if one.event.kind == "rating"), None)
+    return RunRecord(
+        run_id=run_id,
+        piece_id=piece_id,
+        piece=script.piece,
+        kind_of_work=script.kind_of_work,
+        systems=sorted({one.system for one in batches}),
+        begun_at=begun_at,
+        ended_at=state.ended_at,
+        how=state.ended,
+        room_c=_room(standing, room_c),
+        planned_kg=sum(one.planned_kg for one in batches),
+        used_kg=sum(one for one in used if one is not None) if used and all(one is not None for one in used) else None,
+        leftover_kg=sum(leftover) if leftover else None,
+        planned_hours_s=plan.totals.hands_on.value if plan.totals.hands_on else None,
+        hours_s=hours[-1] if hours else None,
+        cost_minor=plan.totals.cost.value if plan.totals.cost else None,
+        stars=rating.stars if rating and rating.kind == "rating" else None,
+        words=rating.text if rating and rating.kind == "rating" else "",
+        batches=batches,
+        pours=[_pour(pour, script, state, standing, probe_peaks or {}, plan.learned_pace) for pour in plan.pours],
+        tests=_tests(script, state, standing) + _gates(plan, script, state, standing),
+        amounts=amounts,
+        mishaps=[one.code for one in state.mishaps],
+        troubles=[one.event.code for one in standing if one.event.kind == "trouble"],
+        notes=[one.event.text for one in standing if one.event.kind == "note"],
+        photos=[one.event.sha256 for one in standing if isinstance(one.event, Pictured)],
+        went_wrong=_went_wrong(state, standing),
+        left_out=list(dict.fromkeys(step.title for step in script.steps if (mark := state.marks.get(step.id)) and mark.status == "skipped")),
+        skipped=sorted({step.code for step in script.steps if (mark := state.marks.get(step.id)) and mark.status == "skipped"}),
+        events=len(kept),
+    )
+
+
+def _went_wrong(state: RunState, standing: Sequence[Kept]) -> list[str]:
+    words = {one.code: one.key for one in MISHAPS}
+    troubles = {one.code: one.title for one in TROUBLES}
+    said = [words.get(one.code, one.code) for one in state.mishaps]
+    return list(dict.fromkeys([*said, *(troubles.get(one.event.code, one.event.code) for one in standing if one.event.kind == "trouble")]))
+
+
+def _room(standing: Sequence[Kept], planned_c: float) -> float:
+    """The mean of what was read of the room, else what the plan took it for."""
+    read = [one.event.value for one in standing if isinstance(one.event, ReadOff) and one.event.what == "room_c"]
+    return sum(read) / len(read) if read else planned_c
+
+
+def _batches(pour: PourPlan, script: Script, state: RunState, weighed: Sequence[Weighed], amounts: Sequence[Amount]) -> list[BatchRecord]:
+    found = []
+    for batch in pour.batches:
+        base = f"p{pour.number}/b{batch.number}"
+        on_scale = [(task, events) for number, place, task, events in weighed if (number, place) == (pour.number, batch.number)]
+        more: dict = {}
+        if on_scale:
+            sums = reduce(*on_scale[-1])
+            more = {
+                "weighed_kg": sums.total_kg or None,
+                "ratio_off": sums.off,
+                "lots": sorted({step.lot for step in sums.steps if step.lot}),
+                "colours": [ColourUsed(name=step.name, kg=step.taken_kg) for step in sums.steps if step.kind == "colourant" and step.taken_kg > 0],
+            }
+        stir, rest = state.marks.get(f"{base}/stir"), state.marks.get(f"{base}/rest")
+        timed = (stir.ended_at - stir.begun_at).total_seconds() if stir and stir.status == "done" and stir.begun_at and stir.ended_at else None
+        here = [one for one in amounts if one.of == base]
+        found.append(
+            BatchRecord(
+                pour=pour.number,
+                batch=batch.number,
+                system_id=batch.system_id,
+                system=batch.system_name,
+                planned_kg=batch.mass.value,
+                stir_planned_s=batch.stir_s,
+                stir_s=timed if timed else None,
+                rest_planned_s=batch.rest_s,
+                rested=None if rest is None else rest.status == "done",
+                residue_kg=_sum(here, "residue_kg"),
+                leftover_kg=_sum(here, "leftover_kg"),
+                **more,
+            )
+        )
+    return found
+
+
+def _sum(amounts: Sequence[Amount], what: str) -> float | None:
+    found = [one.value for one in amounts if one.what == what]
+    return sum(found) if found else None
+
+
+def _pour(pour: PourPlan, script: Script, state: RunState, standing: Sequence[Kept], probe_peaks: dict[int, float], learned: dict[str, float]) -> PourRecord:
+    deepest = max(pour.layers, key=lambda one: one.depth.value)
+    heats = [one.heat for one in pour.layers if one.heat]
+    read = [
+        one.event.value for one in standing if isinstance(one.event, ReadOff) and one.event.pour == pour.number and one.event.what in ("surface_c", "probe_c")
+    ]
+    sound = [value for value in read if not is_absurd(value)] + ([probe_peaks[pour.number]] if pour.number in probe_peaks else [])
+    ready = next((step for step in script.steps if step.id == f"p{pour.number}/ready"), None)
+    late, early = _off(ready, state)
+    hottest = max(heats, key=lambda one: one.peak.value, default=None)
+    return PourRecord(
+        pour=pour.number,
+        called=pour.called,
+        is_coat=pour.called.startswith(COAT_NAMES),
+        poured_at=poured_at(script, state, pour.number),
+        planned_m3=pour.net.value,
+        soak_m3=sum(one.volume.value for one in pour.allowances if one.code in ("soak", "runoff")),
+        density_kg_m3=deepest.mass.value / deepest.volume.value,
+        depth_m=deepest.depth.value,
+        allowed_m=deepest.allowed.value,
+        late_s=late,
+        early_s=early,
+        peak_predicted_c=hottest.peak.value if hottest else None,
+        peak_wanted_c=hottest.wanted_c if hottest else None,
+        peak_measured_c=max(sound) if sound else None,
+        pace=state.pace.get(str(pour.number)),
+        foretold_pace=learned.get(deepest.system_id, 1.0),
+    )
+
+
+def _off(step: ScriptStep | None, state: RunState) -> tuple[float, float]:
+    mark = state.marks.get(step.id) if step else None
+    if step is None or mark is None or mark.status != "done" or mark.begun_at is None or step.anchor is None:
+        return 0.0, 0.0
+    opens, closes, _ = window_of(step, state)
+    late = max((mark.begun_at - closes).total_seconds(), 0.0) if closes else 0.0
+    return late, max((opens - mark.begun_at).total_seconds(), 0.0) if opens else 0.0
+
+
+def _tests(script: Script, state: RunState, standing: Sequence[Kept]) -> list[TestRecord]:
+    found = []
+    for step in script.steps:
+        if step.kind != "test" or step.pour is None:
+            continue
+        poured, mark = poured_at(script, state, step.pour), state.marks.get(step.id)
+        if poured is None or mark is None:
+            continue
+        tried = [((one.at - poured).total_seconds(), one.event.result) for one in standing if one.event.kind == "test" and one.event.step == step.id]
+        passed = next((at for at, result in tried if result == "passed"), None)
+        found.append(
+            TestRecord(
+                step=step.id,
+                code=step.code,
+                title=step.title,
+                pour=step.pour,
+                expected_s=step.from_s,
+                tried=tried,
+                passed_s=passed,
+                skipped=mark.status == "skipped",
+            )
+        )
+    return found
+
+
+def _gates(plan: Plan, script: Script, state: RunState, standing: Sequence[Kept]) -> list[TestRecord]:
+    """Tests of finishing, each with when the plan's windows expect it."""
+    tried: dict[tuple[str, int], list[tuple[float, str]]] = {}
+    for one in standing:
+        poured = poured_at(script, state, one.event.pour) if isinstance(one.event, GateTested) else None
+        if isinstance(one.event, GateTested) and poured is not None:
+            tried.setdefault((one.event.gate, one.event.pour), []).append(((one.at - poured).total_seconds(), one.event.result))
+    windows = {window.pour: window for window in plan.windows}
+    return [
+        TestRecord(
+            step=f"p{pour}/{gate}",
+            code=gate,
+            title=GATES[gate].title,
+            pour=pour,
+            expected_s=expected_after(GATES[gate], windows[pour]),
+            tried=found,
+            skipped=False,
+            passed_s=next((at for at, result in found if result == "passed"), None),
+        )
+        for (gate, pour), found in tried.items()
+        if gate in GATES and pour in windows
+    ]

@@ -1,0 +1,199 @@
+"""What runs teach: bands that hold the truth, odd runs that do not move them, what the next plan takes over, and whether it gets better."""
+
+from datetime import timedelta
+
+import pytest
+
+from cavatum.core.cure.of_system import cure_of
+from cavatum.core.errors import DomainError
+from cavatum.core.learn.factors import FACTORS, factor_of
+from cavatum.core.learn.learned import advice, apply, learn
+from cavatum.core.learn.observe import RESIDUE_KG, RESIDUE_SHARE, observe
+from cavatum.core.learn.progress import progress
+from cavatum.core.learn.record import run_record
+from cavatum.core.learn.robust import estimate
+from cavatum.core.learn.trials import TABLE, least_mass_kg, plan_trial
+from cavatum.core.mix.ratio import ratio_of
+from cavatum.core.plan import make_plan
+from cavatum.core.pour.script import compile_script
+from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
+from tests.scenes.learning import WORLDS, centre_of, known_noise_width, observed, simulated, width_of
+from tests.scenes.runs import carried_out
+
+PIECE = box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW + timedelta(hours=20))
+
+
+@pytest.mark.parametrize("world", WORLDS)
+def test_the_band_holds_the_truth_also_where_the_model_is_wrong(world):
+    """90 % stated; 85 % asked of 160 workshops (two standard errors are 5 %). Simulated, the truth hidden."""
+    held = 0
+    for seed in range(160):
+        code, runs = ("pace", "film", "soak", "waste")[seed % 4], (3, 5, 10, 40)[seed // 4 % 4]
+        truth, _, values = simulated(seed, code, world, runs)
+        found = estimate(FACTORS[code], centre_of(FACTORS[code]), values)
+        held += found.low <= truth <= found.high
+    assert held / 160 >= 0.85
+
+
+def test_the_band_is_at_most_half_as_wide_again_as_one_that_knows_the_noise():
+    ratios = []
+    for seed in range(120):
+        code, runs = ("pace", "film", "soak", "leftover")[seed % 4], (3, 5, 10, 40)[seed // 4 % 4]
+        _, wobble, values = simulated(seed, code, WORLDS[0], runs)
+        factor = FACTORS[code]
+        found = estimate(factor, centre_of(factor), values)
+        ratios.append(width_of(factor, found.low, found.high) / known_noise_width(factor, wobble, runs))
+    assert sum(ratios) / len(ratios) < 1.5
+
+
+@pytest.mark.parametrize("absurd", [0.21, 4.9])
+def test_one_absurd_run_does_not_move_the_value_out_of_its_band(absurd):
+    for seed in range(60):
+        _, _, values = simulated(seed, "pace", WORLDS[0], 3 + seed % 8)
+        before, after = estimate(FACTORS["pace"], 1.0, values), estimate(FACTORS["pace"], 1.0, [*values, absurd])
+        assert before.low <= after.value <= before.high
+        assert after.aside[-1] > 0.5
+
+
+def test_a_value_that_cannot_be_is_refused_and_left_out_and_told():
+    with pytest.raises(DomainError, match="0.2"):
+        estimate(FACTORS["pace"], 1.0, [1.0, 9.0])
+    with pytest.raises(DomainError):
+        factor_of("luck")
+    found = learn(observed("pace", [1.1, 1.2, 0.0, 1.15, 55.0]))
+    assert len(found[0].runs) == 3 and len(found[0].left_out) == 2
+
+
+def test_used_from_three_runs_up_and_not_when_set_aside():
+    two, three = learn(observed("waste", [1.4, 1.5])), learn(observed("waste", [1.4, 1.5, 1.6]))
+    assert not two[0].used and "1 more" in two[0].why_not and three[0].used
+    aside = learn(observed("waste", [1.4, 1.5, 1.6]), {("waste", "")})
+    assert aside[0].is_set_aside and not aside[0].used and aside[0].value == three[0].value
+
+
+def test_an_odd_run_is_not_counted_towards_the_three():
+    found = learn(observed("pace", [1.15, 1.17, 4.9], "slow-casting-epoxy"))[0]
+    assert [one.aside for one in found.runs] == [False, False, True] and not found.used
+
+
+def test_a_learned_pace_makes_every_window_later_by_just_that_and_says_so():
+    sheets, shop, taken = apply(learn(observed("pace", [1.2] * 8, "slow-casting-epoxy")), SHEETS, workshop())
+    pace = sheets["slow-casting-epoxy"].learned_pace
+    assert pace.times == pytest.approx(1.2, rel=0.02) and "8 runs" in taken[0].says
+    plain, learned = cure_of(SHEETS["slow-casting-epoxy"]), cure_of(sheets["slow-casting-epoxy"])
+    assert learned.gates == plain.gates  # conversions are read where the sheet measured
+    assert plain.kinetics.k2_ref_1_s / learned.kinetics.k2_ref_1_s == pytest.approx(pace.times)
+    assert any(one.origin == "learned" for one in learned.told)
+    before, after = (make_plan(PIECE, one, shop, NOW, in_full=False) for one in (SHEETS, sheets))
+    assert 1.1 < after.windows[0].opens_s / before.windows[0].opens_s < 1.3
+    assert after.learned_pace == {"slow-casting-epoxy": pace.times} and before.learned_pace == {}
+
+
+def test_learned_waste_goes_into_the_batches_and_never_over_a_measured_one():
+    found = learn(observed("waste", [1.5, 1.6, 1.55]))
+    _, shop, _ = apply(found, SHEETS, workshop())
+    assert shop.residue_fraction.origin == "learned" and shop.residue_m3.value == pytest.approx(4e-6 * found[0].value)
+    before, after = (make_plan(PIECE, SHEETS, one, NOW, in_full=False).totals.mass.value for one in (workshop(), shop))
+    assert after > before
+    own = workshop(residue_fraction={"value": 0.03, "origin": "measured"})
+    assert apply(found, SHEETS, own)[1] == own
+
+
+def test_a_measured_curve_goes_before_a_learned_pace():
+    fitted = system(cure_fit={"rate_factor": 1.1, "top_w_m2k": 9, "before_k": 1, "after_k": 0.2, "points": 40})
+    sheets, _, taken = apply(learn(observed("pace", [1.3] * 4, "slow-casting-epoxy")), {fitted.id: fitted}, workshop())
+    assert sheets[fitted.id].learned_pace is None and taken == []
+
+
+def record_of(more=(), sheets=SHEETS):
+    plan = make_plan(PIECE, sheets, workshop(), NOW, in_full=False)
+    script = compile_script(1, PIECE, plan, workshop())
+    return run_record(1, 1, script, plan, carried_out(script, more), [], NOW, 22.0)
+
+
+def test_a_record_holds_what_was_done_and_nothing_that_nobody_measured():
+    record = record_of([{"kind": "amount", "what": "residue_kg", "value": 0.031, "of": "p1/b1"}, {"kind": "rating", "stars": 4, "text": "good"},
+                        {"kind": "amount", "what": "hours_s", "value": 7200}])
+    assert record.used_kg is None and record.leftover_kg is None and record.batches[0].weighed_kg is None
+    assert record.batches[0].residue_kg == 0.031 and record.stars == 4 and record.hours_s == 7200
+    assert record.planned_kg == pytest.approx(sum(one.planned_kg for one in record.batches))
+    assert record.how == "finished" and all(one.poured_at for one in record.pours)
+
+
+def test_waste_is_told_against_what_usually_stays():
+    """By hand: 31 g of a batch, where 2 % and 4 mL (4.4 g) usually stay."""
+    record = record_of([{"kind": "amount", "what": "residue_kg", "value": 0.031, "of": "p1/b1"}])
+    found = next(one for one in observe(record) if one.code == "waste")
+    assert found.value == pytest.approx(0.031 / (RESIDUE_SHARE * record.batches[0].planned_kg + RESIDUE_KG))
+
+
+def test_a_cure_is_timed_between_the_test_not_passed_and_the_one_passed():
+    """By hand: the geometric middle of both moments over the expected one; a test passed at once says nothing."""
+    assert not [one for one in observe(record_of()) if one.code == "pace"]
+    record = record_of([("stick", 1.10, "not passed"), ("stick", 1.30, "passed")])
+    test = next(one for one in record.tests if one.code == "stick")
+    found = next(one for one in observe(record) if one.code == "pace")
+    assert found.value == pytest.approx((test.tried[0][0] * test.passed_s) ** 0.5 / test.expected_s)
+
+
+def test_a_run_planned_with_a_learned_pace_speaks_of_the_sheets_time_all_the_same():
+    sheets, _, _ = apply(learn(observed("pace", [1.2] * 8, "slow-casting-epoxy")), SHEETS, workshop())
+    record = record_of([("stick", 1.0 - 0.04, "not passed"), ("stick", 1.0 + 0.04, "passed")], sheets)
+    found = next(one for one in observe(record) if one.code == "pace")
+    assert found.value == pytest.approx(1.2, rel=0.03)
+
+
+def test_foretelling_gets_better_with_the_runs_and_never_sees_the_run_itself():
+    _, _, values = simulated(7, "pace", "a person far from typical", 12)
+    found = progress(observed("pace", values, "x"))
+    assert len(found.points) == 9 and found.learned < 0.7 * found.typical and "closer" in found.says
+    changed = progress(observed("pace", [*values[:-1], 2.0], "x"))
+    assert [one.learned for one in changed.points] == [one.learned for one in found.points]
+
+
+def test_trials_take_the_least_resin_that_the_scale_can_still_part():
+    """By hand: both readings off by half a step, 0.1 g scale, 1:1: (s/2)(1/A + 1/B) = 1 % at A = B = 10 g."""
+    assert least_mass_kg(1e-4, 1.0) == pytest.approx(0.02)
+    ratio = ratio_of(SHEETS["coating-epoxy"])
+    for row in TABLE:
+        _, each, in_all, book = plan_trial(row.code, ratio.by_weight, ratio.mixed_density, workshop())
+        assert in_all.value >= max(len(row.variants) * each.value, least_mass_kg(1e-4, ratio.by_weight)) and in_all.value < 0.2
+        assert book.workings["trial/all"].inputs
+    with pytest.raises(DomainError):
+        plan_trial("luck", 1, 1100, workshop())
+
+
+def test_soak_film_and_reserve_are_offered_where_nobody_measured_them():
+    seen = [*observed("soak", [1.2e-4, 1.3e-4, 1.25e-4], "open"), *observed("film", [1.3, 1.25, 1.35], "slow-casting-epoxy"), *observed("leftover", [0.06, 0.07, 0.05])]
+    coat = {"id": "c", "name": "Flood", "surface": {"kind": "area", "area_m2": "1 m2"}, "film_m": {"value": 0.001, "origin": "typical"}, "portions": [{"id": "c1"}]}
+    piece = box_piece(voids=[box_void(wall="wood")], coats=[coat], survey={"material": "oak", "grain": "open"})
+    found = {one.pointer: one.value for one in advice(learn(seen), piece)}
+    assert found["/voids/0/soak_m3_m2"] == pytest.approx(1.25e-4, rel=0.1) and found["/coats/0/film_m"] == pytest.approx(0.0013, rel=0.1)
+    assert found["/coats/0/soak_m3_m2"] and "/reserve" not in found  # a leftover is what reserves come to already
+    measured = box_piece(voids=[box_void(wall="wood", soak_m3_m2="90 mL/m2")], survey={"material": "oak", "grain": "open"}, reserve="5 %")
+    assert advice(learn(seen), measured) == []
+
+
+def test_learned_pumps_take_the_place_of_a_sheets_and_not_of_weighed_ones():
+    found = learn(observed("pump", [0.0121, 0.0122, 0.0123], "coating-epoxy/A"))
+    stated = system("coating-epoxy", pump_a_kg={"value": 0.013, "origin": "sheet"})
+    taken = apply(found, {stated.id: stated}, workshop())[0][stated.id].pump_a_kg
+    assert taken.origin == "learned" and taken.value == pytest.approx(0.0122, rel=0.02)
+    weighed = system("coating-epoxy", pump_a_kg={"value": 0.013, "origin": "measured"})
+    assert apply(found, {weighed.id: weighed}, workshop())[2] == []
+
+
+def test_what_is_only_shown_never_says_that_a_plan_uses_it():
+    for code, values in (("scale", [1.01, 1.011, 1.009]), ("leftover", [0.06, 0.07, 0.05])):
+        found = learn(observed(code, values))[0]
+        assert found.goes == "shown" and not found.used and found.why_not
+        assert apply([found], SHEETS, workshop())[2] == []
+
+
+def test_what_stayed_in_the_tenth_batchs_cup_is_not_the_first_ones():
+    record = record_of([{"kind": "amount", "what": "residue_kg", "value": 0.03, "of": "p1/b10"}])
+    assert record.batches[0].residue_kg is None
+
+
+def test_a_pumps_strokes_are_not_foretold_against_themselves():
+    assert progress(observed("pump", [0.012, 0.0121, 0.0122, 0.0123, 0.0121], "x/A")).points == []
