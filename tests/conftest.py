@@ -29,8 +29,7 @@ def database_url() -> Iterator[str]:
         admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
     migrate(running.url(name))
     yield running.url(name)
-    with psycopg.connect(running.url(), autocommit=True) as admin:
-        admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(name)))
+    cluster.drop_database(running, name)
     if started:
         cluster.stop(running)
 

@@ -26,11 +26,15 @@ def main(arguments: list[str]) -> int:
     certificate_command = commands.add_parser("certificates", help="make or renew the network's certificates, print where they are")
     certificate_command.add_argument("folder", type=Path)
     certificate_command.add_argument("names", nargs="+")
+    for name in ("backup", "restore"):
+        commands.add_parser(name).add_argument("file", type=Path)
     options = parser.parse_args(arguments)
     if options.command == "plan":
         return plan(options.file, options.now or datetime.now(UTC))
     if options.command == "certificates":
         return certificates(options.folder, options.names)
+    if options.command in ("backup", "restore"):
+        return keep(options.command, options.file)
     if options.command == "openapi":
         return openapi()
     if options.command == "schema":
@@ -83,6 +87,24 @@ def certificates(folder: Path, names: list[str]) -> int:
     except (ValueError, OSError) as error:
         return _complain(str(error))
     print(json.dumps({"authority": str(made.authority), "server": str(made.server), "key": str(made.key), "fingerprint": made.fingerprint}))
+    return 0
+
+
+def keep(what: str, file: Path) -> int:
+    from .jobs.nightly import postgres_programs
+    from .store import backup
+
+    url = os.environ["CAVATUM_DATABASE_URL"]
+    try:
+        if what == "restore":
+            kept = backup.restore(url, file, postgres_programs(), datetime.now(UTC))
+            print(f"cavatum: restored and compared row by row; what was there before is kept as the database {kept}", file=sys.stderr)
+        else:
+            tables = backup.make(url, file, postgres_programs())
+            print(f"cavatum: {file}: {sum(one.rows for one in tables.values())} rows of {len(tables)} tables, {file.stat().st_size / 1e6:.1f} MB, "
+                  "restored once and compared row by row", file=sys.stderr)
+    except (backup.BackupError, OSError) as error:
+        return _complain(str(error))
     return 0
 
 

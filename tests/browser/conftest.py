@@ -7,7 +7,7 @@ from playwright.sync_api import expect, sync_playwright
 
 from cavatum.machine.packages import find_chromium
 
-expect.set_options(timeout=12_000)
+expect.set_options(timeout=20_000)
 ARGUMENTS = ["--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-gpu"]
 
 
@@ -42,7 +42,7 @@ def open_page(chromium, demo_address):
         context.add_init_script(f"localStorage.getItem('cavatum-theme') || localStorage.setItem('cavatum-theme', '{theme}')")
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(15_000)
+        page.set_default_timeout(25_000)
         listen(page)
         page.goto(path)
         return page

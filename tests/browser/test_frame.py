@@ -7,8 +7,9 @@ import pytest
 from playwright.sync_api import expect
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-PLACES = ["/", "/pieces", "/shelf", "/shelf/colours", "/shelf/forms", "/shelf/stock", "/shelf/patch"]
-STAGES = ["survey", "measure", "resin", "layers", "mix", "clock"]
+PLACES = ["/", "/pieces", "/shelf", "/shelf/colours", "/shelf/forms", "/shelf/stock", "/shelf/patch", "/logbook", "/logbook/learned",
+          "/logbook/trials", "/mend", "/mend?trouble=bubbles"]
+STAGES = ["survey", "measure", "resin", "layers", "mix", "clock", "finish", "log"]
 
 
 def piece_path(page, name):
@@ -27,8 +28,7 @@ def complaints_of_axe(page):
     return [f"{one['id']}: {one['nodes'][0]['html'][-260:]}" for one in found["violations"]]
 
 
-@pytest.mark.parametrize("theme", ["paper", "night"])
-@pytest.mark.parametrize("width", [1280, 360])
+@pytest.mark.parametrize(("width", "theme"), [(1280, "paper"), (1280, "night"), (360, "night")])
 def test_axe_finds_nothing_on_any_view(open_page, theme, width):
     page = open_page("/", theme=theme, width=width)
     path = piece_path(page, "Seed-head block")

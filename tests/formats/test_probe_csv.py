@@ -32,3 +32,21 @@ def test_what_cannot_be_read_is_refused_with_its_reason(text, code):
     with pytest.raises(DomainError) as refused:
         read_probe_csv(text)
     assert refused.value.code == code
+
+
+def test_dates_without_a_zone_are_read_in_the_workshops_and_doubled_hours_left_out():
+    """25 October 2026: the clocks of Berlin go back at 3; what the logger wrote twice is there once, and the summer hour is two off UTC."""
+    found = read_probe_csv("time,temp\n2026-10-25 01:30,22\n2026-10-25 02:30,23\n2026-10-25 02:30,23.5\n2026-10-25 03:30,24\n", "Europe/Berlin")
+    assert found.begins_at.isoformat() == "2026-10-24T23:30:00+00:00" and not found.has_zone
+    assert [at for at, _ in found.points] == [0.0, 3600.0, 3 * 3600.0] and "already" in found.left_out[0]
+
+
+def test_gaps_are_told_and_not_filled():
+    rows = "".join(f"{15 * n},22\n" for n in range(8)) + "".join(f"{15 * n + 600},23\n" for n in range(8, 16))
+    found = read_probe_csv("time min,temp C\n" + rows)
+    assert len(found.points) == 16 and any("1 gap" in one and "10.2 h" in one for one in found.left_out)
+
+
+def test_dotted_dates_with_decimal_commas():
+    found = read_probe_csv("Zeit;Temp °C\n03.11.2026 08:00;22,0\n03.11.2026 08:15;22,4\n", "UTC")
+    assert found.begins_at.isoformat() == "2026-11-03T08:00:00+00:00" and found.points[1] == (900, 22.4)

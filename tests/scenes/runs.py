@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -47,6 +48,30 @@ def kept(number: int, minutes: float, event: dict[str, Any], device: int = 1, id
 
 def log(*said: tuple[float, dict[str, Any]]) -> list[Kept]:
     return [kept(number, minutes, event) for number, (minutes, event) in enumerate(said, 1)]
+
+
+def carried_out(script_: Script, more: Sequence[Any] = ()) -> list[Kept]:
+    """Every step done at its planned moment, tests passed at once; then the run ends.
+
+    more  events to add at the end, and (code, share of the expected time, result) for tests made otherwise, each in its order
+    """
+    said: list[tuple[datetime, dict[str, Any]]] = []
+    poured = {step.pour: step.planned_at for step in script_.steps if step.kind == "pour" and step.batch is not None}
+    tried = [one for one in more if isinstance(one, tuple)]
+    for step in script_.steps:
+        own = [(share, result) for code, share, result in tried if code == step.code and step.kind == "test"]
+        if own:
+            said += [(poured[step.pour] + timedelta(seconds=share * step.from_s), {"kind": "test", "step": step.id, "result": result}) for share, result in own]
+        elif step.kind == "test":
+            said.append((step.planned_at, {"kind": "test", "step": step.id, "result": "passed"}))
+        else:
+            said.append((step.planned_at, done(step.id)))
+    said.sort(key=lambda one: one[0])
+    last = said[-1][0]
+    said += [(last + timedelta(minutes=1 + number), one) for number, one in enumerate(one for one in more if isinstance(one, dict))]
+    said.append((last + timedelta(hours=1), {"kind": "end", "how": "finished"}))
+    return [Kept.model_validate({"number": number, "event_id": UUID(int=5000 + number), "device": UUID(int=1), "seq": number, "at": at, "received_at": at,
+                                 "who": "Wren", "doubted": False, "event": event}) for number, (at, event) in enumerate(said, 1)]
 
 
 def done(step: str) -> dict[str, Any]:

@@ -16,7 +16,28 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
-from . import bench, devices, exports, files, goods, heat, pairing, pieces, problems, resin, runs, schedule, stock, systems, weighing, workshop
+from . import (
+    bench,
+    devices,
+    exports,
+    files,
+    finish,
+    goods,
+    heat,
+    learned,
+    logbook,
+    mend,
+    pairing,
+    pieces,
+    problems,
+    resin,
+    runs,
+    schedule,
+    stock,
+    systems,
+    weighing,
+    workshop,
+)
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 MOST_BODY_BYTES = 2 * 1024 * 1024
@@ -61,7 +82,8 @@ def create_app(
     if network_hosts is not None:
         pairing.guard(app)
     CSRFProtect(app)
-    for module in (pieces, resin, heat, weighing, runs, schedule, exports, files, systems, goods, stock, workshop, bench, devices, pairing):
+    for module in (pieces, resin, heat, weighing, runs, schedule, finish, logbook, learned, mend, exports, files, systems, goods, stock, workshop,
+                   bench, devices, pairing):
         app.register_api(module.blueprint)
     _documents(app)
     _front_end(app)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import datetime
 
 from flask_openapi3 import APIBlueprint
@@ -11,6 +12,7 @@ from ..core.clock.bench import Moment, Standing, moments_after, standing_at
 from ..core.plan_parts import Clock
 from ..core.resin.stock import Low, low_of
 from ..store import devices, pieces, runs, stock
+from ..store.pool import NotFound
 from . import planning
 from .context import now, transaction, workshop_id
 from .devices import Instrument, instrument
@@ -49,7 +51,11 @@ def read_bench():
         shop = workshop_id(connection)
         rows, total = pieces.listed(connection, shop, "", MOST_PIECES, 0)
         inputs = planning.inputs_of(connection, shop)
-        found = [_bench_piece(connection, shop, row.id, moment, inputs) for row in rows]
+    found = []
+    for row in rows:  # each in a transaction of its own: making plans anew may take long, and nobody's edit waits for it
+        with suppress(NotFound), transaction() as connection:  # removed by another device meanwhile
+            found.append(_bench_piece(connection, shop, row.id, moment, inputs))
+    with transaction() as connection:
         open_runs = [row_of(connection, shop, one, moment) for one in runs.listed(connection, shop, is_open=True) if one.rehearsal is None]
         low = low_of(reserved(connection, shop, moment), stock.listed(connection, shop), inputs.sheets, moment.date())
         room = devices.newest(connection, shop, "room")

@@ -236,7 +236,7 @@ def read_options(path: PiecePath):
 def try_plan(body: TryBody):
     """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
     with transaction() as connection:
-        sheets, workshop, goods = planning.inputs_of(connection, workshop_id(connection))
+        sheets, workshop, goods, _ = planning.inputs_of(connection, workshop_id(connection))
     if body.room_c is not None:
         workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
     made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods)
@@ -248,7 +248,7 @@ def export_piece(path: PiecePath):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop, goods = planning.inputs_of(connection, shop)
+        sheets, workshop, goods, _ = planning.inputs_of(connection, shop)
     named = planning.named_systems(stored.piece)
     complete = stored.piece.model_copy(update={
         "systems": [sheet for id_, sheet in sheets.items() if id_ in named], "workshop": workshop, "goods": planning.named_goods(stored.piece, goods),

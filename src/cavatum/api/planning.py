@@ -12,6 +12,7 @@ from psycopg import Connection
 
 from .. import __version__, core
 from ..core.goods import Goods
+from ..core.learn.learned import LearnedUse, apply
 from ..core.piece import Piece
 from ..core.plan import make_plan
 from ..core.plan_parts import Plan, PourPlan
@@ -19,18 +20,26 @@ from ..core.resin.system import System
 from ..core.workshop import Workshop
 from ..store import goods, pieces, plans, systems, workshops
 from ..store.pieces import StoredPiece
+from ..store.pool import unless_busy
+from .learning import learned_now
 
 
 class Inputs(NamedTuple):
-    """What every plan of a workshop rests on besides the piece."""
+    """What every plan of a workshop rests on besides the piece. taken: what was learned and went into sheets and workshop."""
 
     sheets: dict[str, System]
     workshop: Workshop
     goods: Goods
+    taken: tuple[LearnedUse, ...] = ()
 
 
-def inputs_of(connection: Connection, workshop_id: int) -> Inputs:
-    return Inputs(systems.newest(connection, workshop_id), workshops.read(connection, workshop_id), goods.newest(connection, workshop_id))
+def inputs_of(connection: Connection, workshop_id: int, *, learned: bool = True) -> Inputs:
+    """learned: with what the runs taught, where nothing stronger is known."""
+    sheets, workshop = systems.newest(connection, workshop_id), workshops.read(connection, workshop_id)
+    taken: list[LearnedUse] = []
+    if learned:
+        sheets, workshop, taken = apply(learned_now(connection, workshop_id), sheets, workshop)
+    return Inputs(sheets, workshop, goods.newest(connection, workshop_id), tuple(taken))
 
 
 def named_goods(piece: Piece, shelf: Goods) -> Goods:
@@ -57,8 +66,9 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
     if known is not None and (known.start_is_chosen or known.start_at is None or known.start_at > now):
         return known
     plan = make_plan(stored.piece, inputs.sheets, inputs.workshop, now, goods=inputs.goods)
-    plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
-    pieces.write_summary(connection, workshop_id, stored.id, summary_of(stored.piece, plan))
+    with unless_busy(connection):
+        plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
+        pieces.write_summary(connection, workshop_id, stored.id, summary_of(stored.piece, plan))
     return plan
 
 

@@ -15,13 +15,14 @@ from ..core.pour.events import Kept, Pace, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, troubles_of, warmth
 from ..core.pour.script import PourCurve, Script, compile_script
-from ..core.pour.state import Alarm, RunState, RunView, fold, look
+from ..core.pour.state import Alarm, RunState, RunView, fold, look, poured_at
 from ..core.practice.mishaps import MISHAPS, Mishap
 from ..core.say import Say
 from ..store import runs, workshops
 from ..store.runs import Run
 from . import planning
 from .context import now, transaction, workshop_id
+from .learning import make_entry
 from .pieces import PiecePath
 from .problems import Problem
 
@@ -191,6 +192,8 @@ def send_events(path: RunPath, body: EventsBody):
 def _settle(connection: Connection, shop: int, run: Run) -> None:
     state = fold(run.script, runs.events(connection, shop, run.id))
     runs.note(connection, shop, run.id, state.ended_at, state.attached)
+    if state.ended and run.rehearsal is None:
+        make_entry(connection, shop, run.id)
 
 
 def _since(connection: Connection, shop: int, run: Run, since: int) -> dict:
@@ -203,13 +206,6 @@ def _since(connection: Connection, shop: int, run: Run, since: int) -> dict:
                         troubles=_troubles(run, state, moment)).model_dump(mode="json")
 
 
-def _poured_at(run: Run, state: RunState, pour: int) -> datetime | None:
-    """When the last batch of a pour was poured, as the record has it."""
-    last = [step.id for step in run.script.steps if step.pour == pour and step.kind == "pour" and step.batch is not None]
-    mark = state.marks.get(last[-1]) if last else None
-    return mark.ended_at if mark and mark.status == "done" else None
-
-
 def _drawn(run: Run) -> list[Trouble]:
     wanted = run.rehearsal is not None and run.rehearsal.troubles
     return troubles_of(run.rehearsal.seed, [one.pour for one in run.script.curves]) if wanted and run.rehearsal else []
@@ -218,7 +214,7 @@ def _drawn(run: Run) -> list[Trouble]:
 def _troubles(run: Run, state: RunState, moment: datetime) -> list[Trouble]:
     found = []
     for one in _drawn(run):
-        poured = _poured_at(run, state, one.pour)
+        poured = poured_at(run.script, state, one.pour)
         if poured is not None and poured + timedelta(seconds=one.after_s) <= moment:
             found.append(one)
     return found
@@ -228,7 +224,7 @@ def _practise(connection: Connection, shop: int, run: Run, state: RunState, mome
     """The stand-ins' readings of a rehearsal up to its moment, each kept once."""
     assert run.rehearsal is not None
     for curve in run.script.curves:
-        poured = _poured_at(run, state, curve.pour)
+        poured = poured_at(run.script, state, curve.pour)
         if poured is None:
             continue
         last = runs.last_reading_at(connection, shop, run.id, curve.pour)
@@ -279,7 +275,7 @@ def row_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunRo
     seen = next((one for one in view.steps if one.id == view.current), None)
     warmest = _warmest(run, state, moment)
     poured = sum(share for share, pour in zip(run.script.depth_share, sorted({one.pour for one in run.script.steps if one.pour}), strict=False)
-                 if _poured_at(run, state, pour))
+                 if poured_at(run.script, state, pour))
     return RunRow(
         id=run.id, piece_id=run.piece_id, piece=run.script.piece, tint=run.script.tint, is_rehearsal=run.rehearsal is not None, begun_at=run.begun_at,
         ended_at=run.ended_at, now=moment, step=step.title if step else "", step_id=step.id if step else "", kind=step.kind if step else "",
@@ -292,7 +288,7 @@ def _warmest(run: Run, state: RunState, moment: datetime) -> float | None:
     """Hottest of all that is poured, by the plan's curve at the pace its readings gave. None: nothing is poured, or its curve has ended."""
     found = []
     for curve in run.script.curves:
-        poured = _poured_at(run, state, curve.pour)
+        poured = poured_at(run.script, state, curve.pour)
         if poured is not None:
             at = (moment - poured).total_seconds() / state.pace.get(str(curve.pour), 1.0)
             if at <= curve.curve[-1][0]:
@@ -318,7 +314,7 @@ def read_heat(path: RunPath):
 
 
 def _measured(connection: Connection, shop: int, run: Run, state: RunState, kept: list[Kept], curve: PourCurve) -> MeasuredCurve:
-    poured = _poured_at(run, state, curve.pour)
+    poured = poured_at(run.script, state, curve.pour)
     if poured is None:
         return MeasuredCurve(predicted=curve, poured_at=None, probe=[], surface=[], pace=None, absurd=0)
     probe = [((at - poured).total_seconds(), value) for at, value in runs.readings(connection, shop, run.id, "probe_c", curve.pour)]

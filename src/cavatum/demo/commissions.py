@@ -33,7 +33,7 @@ def _castings(today: datetime) -> list[dict[str, Any]]:
     return [
         {
             "name": "Newel finials", "for_whom": ARBORETUM, "kind_of_work": "turned work", "tint": "#B9C4B4", "system_id": "slow-casting-epoxy", "due": due(today, 40),
-            "note": "Turned to 95 mm spheres from 105 mm cubes, then ground and polished.",
+            "note": "Turned to 95 mm spheres from 105 mm cubes, then ground and polished.", "finish": {"surface": "polish", "start": "turned"},
             "voids": [{"id": "cube", "name": "Cube", "count": 2, "wall": "silicone", "shape": box("105 mm", "105 mm", "105 mm"), "portions": [{"id": "cube-1"}]}],
         },
         {
@@ -169,7 +169,7 @@ def _under_way(today: datetime) -> list[dict[str, Any]]:
         },
         {
             "name": "Entrance bench seat", "for_whom": ARBORETUM, "kind_of_work": "deep pour", "tint": "#D39A3C", "system_id": "slow-casting-epoxy", "due": due(today, 15),
-            "first_pour_at": at(today, -1, 13), "reserve": "2 %", "note": "Ash, natural-edge inlet. Faces sealed the week before, so little soaks in.",
+            "first_pour_at": at(today, -1, 13), "reserve": "2 %", "finish": {"surface": "oil", "start": "planed or milled"}, "note": "Ash, natural-edge inlet. Faces sealed the week before, so little soaks in.",
             "survey": {"material": "ash", "grain": "open", "finish": "sealed", "moisture": "9 %", "length_m": "1380 mm", "width_m": "410 mm", "thickness_m": "42 mm", "is_flat": True,
                        "done": ["bark", "crevices", "seal", "patch", "dam", "leak-test", "leak-dry", "warm-room", "warm-bottles"],
                        "defects": [{"id": "inlet-bark", "kind": "bark", "x_m": "690 mm", "y_m": "210 mm", "length_m": "900 mm", "width_m": "30 mm", "treat": "note", "note": "taken off"},
@@ -186,12 +186,12 @@ def _done(today: datetime) -> list[dict[str, Any]]:
     return [
         {
             "name": "Bookend pair", "for_whom": PRIVATE, "kind_of_work": "block", "tint": "#7A5A8C", "system_id": "casting-epoxy-25",
-            "first_pour_at": at(today, -34, 9), "note": "Sticky on one side: off the ratio.",
+            "first_pour_at": at(today, -34, 9), "note": "Sticky on one side: off the ratio.", "finish": {"surface": "satin", "start": "drips and flash"},
             "voids": [{"id": "bookend", "name": "Bookend", "count": 2, "wall": "silicone", "shape": box("140 mm", "90 mm", "40 mm"), "portions": [{"id": "bookend-1"}]}],
         },
         {
             "name": "Door plaque", "for_whom": ARBORETUM, "kind_of_work": "block", "tint": "#5B7A55", "system_id": "casting-epoxy-25",
-            "first_pour_at": at(today, -20, 9), "note": "Handed over.",
+            "first_pour_at": at(today, -20, 9), "note": "Handed over.", "finish": {"surface": "polish", "start": "sawn", "post_cure": True, "mould": "none"},
             "voids": [{"id": "plaque", "name": "Plaque", "wall": "board", "shape": box("300 mm", "180 mm", "12 mm"), "portions": [{"id": "plaque-1", "colour": "moss", "recipe_id": "moss"}]}],
         },
     ]

@@ -10,8 +10,8 @@ from ..core.errors import DomainError
 from ..core.piece import Piece
 from ..core.resin.typical import typical_systems
 from ..core.workshop import Workshop
-from ..store import files, goods, pieces, runs, systems, workshops
-from . import running, stocked
+from ..store import files, goods, logbook, pieces, runs, systems, workshops
+from . import recorded, running, stocked
 from .commissions import ZONE, documents
 from .measured import file_of
 
@@ -67,6 +67,7 @@ def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
                           "Start ./cavatum demo in a checkout of its own.", "not-demo")
     workshops.lock(connection, shop)
     runs.remove_all(connection, shop)
+    logbook.remove_all(connection, shop)
     stocked.remove_all(connection, shop)
     pieces.remove_every_row(connection, shop)
     systems.remove_all(connection, shop)
@@ -80,14 +81,13 @@ def _fill(connection: Connection, shop: int, now: datetime) -> None:
         systems.add_version(connection, shop, sheet)
     stocked.fill(connection, shop, now)
     for piece in demo_pieces(now):
-        stored = pieces.create(connection, shop, piece, "demo", is_demo=True)
-        if piece.name == "Door plaque":
-            stocked.weighed(connection, shop, stored.id)
+        pieces.create(connection, shop, piece, "demo", is_demo=True)
     _run(connection, shop, now)
 
 
 def _run(connection: Connection, shop: int, now: datetime) -> None:
-    """The bench seat is on the bench: its first pour was made yesterday."""
+    """The bench seat is on the bench: its first pour was made yesterday. Behind it lie the runs of five weeks, with what they taught."""
+    recorded.lay_out(connection, shop, now)
     for id_ in pieces.demo_ids(connection, shop):
         stored = pieces.read(connection, shop, id_)
         if stored.piece.name == "Entrance bench seat":

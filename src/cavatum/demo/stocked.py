@@ -102,7 +102,7 @@ def fill(connection: Connection, shop: int, now: datetime) -> None:
         stock.add(connection, shop, bottle, left)
 
 
-def weighed(connection: Connection, shop: int, piece_id: int) -> None:
+def weighed(connection: Connection, shop: int, piece_id: int, at: datetime) -> None:
     """The door plaque's batch, as it was weighed three weeks ago: part B a little over, put right with A; moss from a lot that is gone."""
     sheet = next(one for one in typical_systems() if one.id == "casting-epoxy-25")
     ratio = ratio_of(sheet)
@@ -112,12 +112,13 @@ def weighed(connection: Connection, shop: int, piece_id: int) -> None:
         cups=[ColourCup(colour="Moss", share=1.0, colourants=[Dose(id="moss-paste", name="Moss paste", share=0.012)])], stir_s=300, stir_again_s=240,
         rest_s=600,
         pour_within_s=4 * 3600)
-    one = weighings.start(connection, shop, piece_id, 1, 1, task)
+    weighings.remove_of_piece(connection, shop, piece_id)
+    one = weighings.start(connection, shop, piece_id, 1, 1, task, at)
     entries = [Zero(gross_kg=0.0), Taken(step="A", mass_kg=0.5142, by="scale", gross_kg=0.5142), Taken(step="B", mass_kg=0.2262, by="scale", gross_kg=0.7404),
                Taken(step="A", mass_kg=0.0128, by="scale", gross_kg=0.7532), FromBottle(step="0/moss-paste", bottle_id=1, lot="MP-8"),
                Taken(step="0/moss-paste", mass_kg=0.0091, by="scale", gross_kg=0.7623), EndWeighing(how="mixed")]
     for number, entry in enumerate(entries):
-        weighings.append(connection, shop, one.id, UUID(int=0xCA7A << 64 | piece_id << 16 | number), entry, number)
+        weighings.append(connection, shop, one.id, UUID(int=0xCA7A << 64 | one.id << 16 | number), entry, number)
 
 
 def remove_all(connection: Connection, shop: int) -> None:

@@ -6,7 +6,8 @@ import csv
 import io
 import math
 import re
-from datetime import datetime
+from datetime import UTC, datetime
+from zoneinfo import ZoneInfo
 
 from pydantic import BaseModel
 
@@ -16,18 +17,28 @@ MOST_BYTES = 2 * 1024 * 1024
 MOST_ROWS = 50_000
 _UNITS = {"s": 1.0, "sec": 1.0, "seconds": 1.0, "min": 60.0, "minutes": 60.0, "h": 3600.0, "hours": 3600.0}
 _CLOCK = re.compile(r"^(\d{1,3}):(\d{2})(?::(\d{2}))?$")
+_DATE = re.compile(r"^(\d{4}-\d{2}-\d{2}|\d{1,2}\.\d{1,2}\.\d{4})[T ]\d")
+_DOTTED = re.compile(r"^(\d{1,2})\.(\d{1,2})\.(\d{4})")
+GAP = 5.0
 COLDEST_C, HOTTEST_C = -40.0, 400.0
 
 
 class ProbeLog(BaseModel):
-    """points: (s since the first row, degC). left_out: what was not taken, in sentences."""
+    """points: (s since the first row, degC). left_out: what was not taken, and what is missing between, in sentences.
+
+    begins_at: the moment of the first row, where the log has dates; has_zone: whether it says in which zone they are
+    """
 
     points: list[tuple[float, float]]
     left_out: list[str]
+    begins_at: datetime | None = None
+    has_zone: bool = False
 
 
-def read_probe_csv(text: str) -> ProbeLog:
-    """Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the heading says so.
+def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
+    """zone: of dates that name none (the workshop's).
+
+    Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the heading says so.
 
     Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible temperatures left out.
     Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never guessed.
@@ -44,7 +55,7 @@ def read_probe_csv(text: str) -> ProbeLog:
     fahrenheit = bool(heading) and column < len(heading) and re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", heading[column], re.I) is not None
     points, bad, odd = [], 0, 0
     for row in rows[:MOST_ROWS]:
-        at = _moment(row[times], unit) if times < len(row) else None
+        at = _moment(row[times], unit, zone) if times < len(row) else None
         value = _number(row[column], separator) if column < len(row) else None
         if at is None or value is None:
             bad += 1
@@ -54,7 +65,12 @@ def read_probe_csv(text: str) -> ProbeLog:
             odd += 1
             continue
         points.append((at, celsius))
-    return _ordered(points, bad, odd, len(rows) > MOST_ROWS)
+    log = _ordered(points, bad, odd, len(rows) > MOST_ROWS)
+    dated = next((row[times] for row in rows if times < len(row) and unit is None and _DATE.match(row[times]) is not None), None)
+    if dated is None:
+        return log
+    has_zone = re.search(r"(Z|[+-]\d{2}:?\d{2})$", dated) is not None
+    return log.model_copy(update={"begins_at": datetime.fromtimestamp(min(at for at, _ in points), UTC), "has_zone": has_zone})
 
 
 def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -> ProbeLog:
@@ -70,7 +86,16 @@ def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -
     if cut:
         left.append(f"everything after row {MOST_ROWS}")
     first = min(seen)
+    left += _gaps(sorted(seen))
     return ProbeLog(points=[(at - first, round(celsius, 3)) for at, celsius in seen.items()], left_out=left)
+
+
+def _gaps(times: list[float]) -> list[str]:
+    """Where nothing was logged for GAP times the usual step."""
+    steps = sorted(later - sooner for sooner, later in zip(times, times[1:], strict=False))
+    usual = steps[len(steps) // 2]
+    wide = [one for one in steps if one > GAP * usual]
+    return [f"{len(wide)} {'gap' if len(wide) == 1 else 'gaps'} in it, the longest {max(wide) / 3600:.3g} h; nothing was put in between"] if wide else []
 
 
 def _number(cell: str, separator: str) -> float | None:
@@ -106,16 +131,18 @@ def _temperature_column(rows: list[list[str]], heading: list[str], separator: st
     raise DomainError("temperature", "missing", "a second column holds degrees", "Export both columns.", "no-columns")
 
 
-def _moment(cell: str, unit: float | None) -> float | None:
+def _moment(cell: str, unit: float | None, zone: str = "UTC") -> float | None:
     if unit is not None:
         value = _number(cell, ";" if "," in cell else ",")
         return None if value is None else value * unit
     clock = _CLOCK.match(cell)
     if clock:
         return int(clock.group(1)) * 3600.0 + int(clock.group(2)) * 60 + int(clock.group(3) or 0)
-    if not re.match(r"^\d{4}-\d{2}-\d{2}[T ]\d", cell):
+    if not _DATE.match(cell):
         return None
+    day = _DOTTED.match(cell)
     try:
-        return datetime.fromisoformat(cell.replace("Z", "+00:00")).timestamp()
+        moment = datetime.fromisoformat(f"{day.group(3)}-{day.group(2):0>2}-{day.group(1):0>2}{cell[day.end():]}" if day else cell.replace("Z", "+00:00"))
     except ValueError:
         return None
+    return (moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(zone))).timestamp()

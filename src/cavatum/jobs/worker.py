@@ -10,16 +10,22 @@ import asyncio
 import logging
 import os
 import sys
+from datetime import UTC, datetime
+from pathlib import Path
 
 import procrastinate
 import psycopg
 from procrastinate import exceptions
 
 from ..store import jobs
+from ..store.backup import BackupError
+from .nightly import postgres_programs, tonight
 from .queue import SAYS_AGAIN_AFTER_S, TASK
 from .work import work
 
 ROUNDS_S = 5.0
+BACKUP_LOOK_S = 600.0
+BACKUP_LOCK = 0x43415642  # any number of our own: one worker of all makes the backup
 AT_ONCE = 2
 NICE = 15  # long work gives way to answers that somebody waits for
 
@@ -53,15 +59,36 @@ async def rounds(app: procrastinate.App, url: str, every_s: float = ROUNDS_S, si
             logging.getLogger("cavatum.jobs").warning("rounds: %s", error)
 
 
+async def nights(url: str, folder: Path, every_s: float = BACKUP_LOOK_S) -> None:
+    """A backup a day, made and tried by one worker of all; a failure is told in the log and tried again."""
+    while True:
+        await asyncio.sleep(every_s)
+        try:
+            made = await asyncio.to_thread(_tonight, url, folder)
+            if made:
+                logging.getLogger("cavatum.jobs").warning("backup made and tried: %s", made.name)
+        except (BackupError, psycopg.Error, OSError) as error:
+            logging.getLogger("cavatum.jobs").error("no backup: %s", error)
+
+
+def _tonight(url: str, folder: Path) -> Path | None:
+    with psycopg.connect(url, autocommit=True) as guard:
+        return tonight(url, folder, postgres_programs(), datetime.now(UTC)) if jobs.is_mine_alone(guard, BACKUP_LOCK) else None
+
+
 async def run(url: str) -> None:
     app = build(url)
     async with app.open_async():
         watching = asyncio.create_task(rounds(app, url))
+        folder = os.environ.get("CAVATUM_BACKUPS")
+        keeping = asyncio.create_task(nights(url, Path(folder))) if folder else None
         try:
             await app.run_worker_async(concurrency=AT_ONCE, wait=True, fetch_job_polling_interval=2.0, install_signal_handlers=True,
                                        delete_jobs="always", update_heartbeat_interval=5.0, stalled_worker_timeout=SAYS_AGAIN_AFTER_S)
         finally:
             watching.cancel()
+            if keeping:
+                keeping.cancel()
 
 
 def main() -> int:

@@ -244,6 +244,13 @@ def _create_role_and_database(cluster: Cluster) -> None:
         _psql(cluster, f"create database {ROLE} owner {ROLE}")
 
 
+def drop_database(cluster: Cluster, name: str) -> None:
+    """A database of tests or benchmarks, with whoever is still at it: the server's own vacuum too, which only its superuser may end."""
+    if not name.isidentifier():
+        raise SetupError(f"{name} is no name of a database.", "Use letters, digits and _ only.")
+    _psql(cluster, f"drop database {name} with (force)")
+
+
 def stop(cluster: Cluster) -> None:
     command = [_bin("pg_ctl"), "-D", cluster.folder, "-m", "fast", "-w", "stop"]
     run(_as_owner(_owner_of(Path(cluster.folder)), command), way_out="Run ./cavatum doctor.")

@@ -16,7 +16,7 @@ from contextlib import contextmanager
 from . import cluster, network, packages, paths, server
 from .tell import SetupError, say
 
-SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "web"]
 
 
 def main(arguments: list[str]) -> int:
@@ -38,7 +38,7 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./cavatum", description="Plan castings and coatings with two-part resins.")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="demo|start|stop|test|speed|plan|doctor")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="demo|start|stop|backup|restore|test|speed|plan|doctor")
     for name, do, text in (
         ("demo", demo, "set up everything, fill in the demo workshop, serve"),
         ("start", start, "the same without demo data"),
@@ -50,6 +50,10 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--host", action="append", default=[], help="a name or address phones use, beside those this computer knows of itself")
         command.set_defaults(do=do)
     commands.add_parser("stop", help="end what demo or start began").set_defaults(do=stop)
+    for name, do, text in (("backup", backup, "write a backup and try it"), ("restore", restore, "put a backup in place of the database")):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("file")
+        command.set_defaults(do=do)
     commands.add_parser("test", help="run all tests, or ./cavatum test PATH... [pytest options]").set_defaults(do=test)
     speed_command = commands.add_parser("speed", help="run the benchmarks")
     speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
@@ -167,11 +171,41 @@ def stop(options: argparse.Namespace) -> int:
     return 0
 
 
+def backup(options: argparse.Namespace) -> int:
+    """Also while the server runs: the backup speaks of one moment."""
+    return _keep("backup", options.file)
+
+
+def restore(options: argparse.Namespace) -> int:
+    if server.read_running():
+        raise SetupError("Cavatum is running.", "Run ./cavatum stop first.")
+    return _keep("restore", options.file)
+
+
+def _keep(what: str, file: str) -> int:
+    if not paths.venv_python().exists():
+        raise SetupError("Nothing is set up here yet.", "Run ./cavatum start once, then stop it.")
+    database, started_database = cluster.ensure_running()
+    try:
+        done = _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what == "restore" else 0
+        done = done or _in_venv(["-m", "cavatum.cli", what, os.path.abspath(file)], CAVATUM_DATABASE_URL=database.url())
+        return done or (_in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what == "restore" else 0)
+    finally:
+        if started_database:
+            cluster.stop(database)
+
+
 def test(options: argparse.Namespace) -> int:
+    """All tests in two processes side by side, each with a database of its own on the one cluster; named tests in one."""
     with _one_at_a_time():
         _set_up(testing=True)
-    rest = options.rest or ["--cov=cavatum.core", "--cov-report=term:skip-covered"]
-    return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
+        database, started_database = cluster.ensure_running()
+    rest = options.rest or ["-n", "2", "--dist", "worksteal", "--cov=cavatum.core", "--cov-report=term:skip-covered"]
+    try:
+        return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
+    finally:
+        if started_database:
+            cluster.stop(database)
 
 
 def speed(options: argparse.Namespace) -> int:

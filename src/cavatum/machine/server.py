@@ -119,8 +119,9 @@ def environment(database_url: str, port: int, stand_ins: dict[str, int] | None =
         stand_in |= {f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]), f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}"}
     if stand_ins:
         stand_in |= {"CAVATUM_BROKER_PORT": str(stand_ins["broker"]), "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"), "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room"}
+    backups = {} if stand_ins else {"CAVATUM_BACKUPS": os.environ.get("CAVATUM_BACKUPS", str(paths.HOME / "backups"))}
     return {
-        **os.environ,
+        **os.environ, **backups,
         "PATH": f"{paths.VENV / 'bin'}:{os.environ.get('PATH', '')}",
         "PYTHONPATH": str(paths.CHECKOUT / "src"),
         "PYTHONUNBUFFERED": "1",

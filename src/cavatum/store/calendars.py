@@ -1,4 +1,4 @@
-"""The secret address of the calendar feed, and the schedule that was proposed last."""
+"""The secret address of the calendar feed."""
 
 from __future__ import annotations
 

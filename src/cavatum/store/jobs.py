@@ -101,3 +101,9 @@ def left_behind(connection: Connection, seconds: float) -> list[int]:
     rows = connection.execute(
         "select id from job where state in ('waiting', 'running') and touched_at < now() - make_interval(secs => %s) order by id limit 100", (seconds,))
     return [row[0] for row in rows.fetchall()]
+
+
+def is_mine_alone(connection: Connection, number: int) -> bool:
+    """True when nobody else holds this lock; it is held until the connection ends."""
+    row = connection.execute("select pg_try_advisory_lock(%s)", (number,)).fetchone()
+    return bool(row and row[0])

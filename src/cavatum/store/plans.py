@@ -30,7 +30,7 @@ def newest(connection: Connection, workshop_id: int, piece_id: int, input_hash: 
 def keep(
     connection: Connection, workshop_id: int, piece_id: int, revision: int, input_hash: str, inputs: dict, made_at: datetime, plan: Plan
 ) -> None:
-    """Store once; the oldest beyond KEPT_A_PIECE go (frozen ones will hang on runs, not here)."""
+    """Store once; the oldest beyond KEPT_A_PIECE go (frozen ones hang on runs, not here)."""
     connection.execute(
         "insert into plan (workshop_id, piece_id, revision, input_hash, inputs, made_at, result)"
         " values (%s, %s, %s, %s, %s, %s, %s) on conflict do nothing",

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from typing import Any
 
+from psycopg import Connection
+from psycopg.errors import LockNotAvailable
 from psycopg_pool import ConnectionPool
 
 STATEMENT_LIMIT = "-c statement_timeout=15000 -c lock_timeout=5000 -c timezone=UTC"
@@ -25,3 +29,12 @@ class Conflict(Exception):
     head: int
     document: dict[str, Any]
     clashes: list[dict[str, Any]]
+
+
+@contextmanager
+def unless_busy(connection: Connection) -> Iterator[None]:
+    """Work on what can be made anew: left undone when another request is at the very same rows, so that nobody waits for a cache."""
+    with suppress(LockNotAvailable), connection.transaction():
+        connection.execute("set local lock_timeout = '50ms'")
+        yield
+    connection.execute("set local lock_timeout = '5s'")

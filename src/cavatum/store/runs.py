@@ -123,7 +123,8 @@ def append(connection: Connection, workshop_id: int, run: Run, sent: Sequence[Se
 
 def note(connection: Connection, workshop_id: int, run_id: int, ended_at: datetime | None, probe_pour: int | None) -> None:
     """What lists and the devices need to know of a run, read off its events."""
-    connection.execute("update run set ended_at = %s, probe_pour = %s where workshop_id = %s and id = %s", (ended_at, probe_pour, workshop_id, run_id))
+    connection.execute("update run set ended_at = %s, probe_pour = %s, touched_at = clock_timestamp() where workshop_id = %s and id = %s",
+                       (ended_at, probe_pour, workshop_id, run_id))
 
 
 def jump(connection: Connection, workshop_id: int, run_id: int, rehearsal: Rehearsal) -> None:
@@ -145,12 +146,29 @@ def last_reading_at(connection: Connection, workshop_id: int, run_id: int, pour:
 
 
 def readings(connection: Connection, workshop_id: int, run_id: int, what: str, pour: int | None = None, most: int = 600) -> list[tuple[datetime, float]]:
-    """Thinned in the database: at most about `most`, evenly by their order."""
+    """Thinned in the database to at most about `most`: of each of most / 2 equal spans of time its lowest and its highest, at a third and two thirds of
+    that span, so that no peak is lost and none is moved by more than 1 / most of the whole."""
+    named = (workshop_id, run_id, what, pour, pour)
+    span = connection.execute(
+        "select count(*), min(at), max(at) from run_reading where workshop_id = %s and run_id = %s and what = %s and (%s::int is null or pour = %s)",
+        named).fetchone()
+    assert span is not None  # an aggregate gives one row
+    total, first, last = span
+    if total <= most:
+        return connection.execute("select at, value from run_reading where workshop_id = %s and run_id = %s and what = %s and (%s::int is null or pour = %s)"
+                                  " order by at", named).fetchall()
     rows = connection.execute(
-        "select at, value from (select at, value, row_number() over (order by at) as n, count(*) over () as total from run_reading"
-        " where workshop_id = %s and run_id = %s and what = %s and (%s::int is null or pour = %s)) numbered"
-        " where n %% greatest(1, total / %s) = 0 or n = total order by at", (workshop_id, run_id, what, pour, pour, most)).fetchall()
-    return [(at, value) for at, value in rows]
+        "select min(at), max(at), min(value), max(value) from run_reading where workshop_id = %s and run_id = %s and what = %s"
+        " and (%s::int is null or pour = %s) group by date_bin(%s, at, %s)", (*named, max((last - first) * 2 / most, timedelta(seconds=1)), first)).fetchall()
+    return sorted(one for at, to, low, high in rows for one in ((at + (to - at) / 3, low), (at + (to - at) * 2 / 3, high)))
+
+
+def hottest(connection: Connection, workshop_id: int, run_id: int, least_c: float, most_c: float) -> dict[int, float]:
+    """Of the logger's readings, by pour; those outside the bounds are an instrument's, not the resin's."""
+    rows = connection.execute(
+        "select pour, max(value) from run_reading where workshop_id = %s and run_id = %s and what = 'probe_c' and pour is not null and value between %s and %s"
+        " group by pour", (workshop_id, run_id, least_c, most_c)).fetchall()
+    return dict(rows)
 
 
 def with_probe(connection: Connection, workshop_id: int) -> list[tuple[int, int]]:

@@ -41,15 +41,15 @@ class Weighing:
         return [one.event for one in self.events]
 
 
-def start(connection: Connection, workshop_id: int, piece_id: int, pour: int, batch: int, task: WeighTask) -> Weighing:
-    """The open weighing of this batch if there is one, else a new one: two devices that begin at once share it."""
+def start(connection: Connection, workshop_id: int, piece_id: int, pour: int, batch: int, task: WeighTask, made_at: datetime | None = None) -> Weighing:
+    """The open weighing of this batch if there is one, else a new one: two devices that begin at once share it. made_at: None is now."""
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"weighing/{piece_id}/{pour}/{batch}"))
     row = connection.execute(
         "select id from weighing where workshop_id = %s and piece_id = %s and pour = %s and batch = %s and ended_at is null order by id desc limit 1",
         (workshop_id, piece_id, pour, batch),
     ).fetchone() or connection.execute(
-        "insert into weighing (workshop_id, piece_id, pour, batch, task) values (%s, %s, %s, %s, %s) returning id",
-        (workshop_id, piece_id, pour, batch, Jsonb(task.model_dump(mode="json"))),
+        "insert into weighing (workshop_id, piece_id, pour, batch, task, made_at) values (%s, %s, %s, %s, %s, coalesce(%s, now())) returning id",
+        (workshop_id, piece_id, pour, batch, Jsonb(task.model_dump(mode="json")), made_at),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
     return read(connection, workshop_id, row[0])
@@ -73,6 +73,13 @@ def of_piece(connection: Connection, workshop_id: int, piece_id: int) -> list[We
     rows = connection.execute(
         "select id from weighing where workshop_id = %s and piece_id = %s order by id", (workshop_id, piece_id)
     ).fetchall()
+    return [read(connection, workshop_id, row[0]) for row in rows]
+
+
+def of_run(connection: Connection, workshop_id: int, piece_id: int, from_at: datetime, to_at: datetime | None) -> list[Weighing]:
+    """Those of the piece that were begun while a run of it went on."""
+    rows = connection.execute("select id from weighing where workshop_id = %s and piece_id = %s and made_at >= %s"
+                              " and (%s::timestamptz is null or made_at <= %s) order by id", (workshop_id, piece_id, from_at, to_at, to_at)).fetchall()
     return [read(connection, workshop_id, row[0]) for row in rows]
 
 
@@ -100,6 +107,10 @@ def append(connection: Connection, workshop_id: int, weighing_id: int, event_id:
     if isinstance(event, EndWeighing):
         connection.execute("update weighing set ended_at = now() where workshop_id = %s and id = %s", (workshop_id, weighing_id))
     return read(connection, workshop_id, weighing_id), True
+
+
+def remove_of_piece(connection: Connection, workshop_id: int, piece_id: int) -> None:
+    connection.execute("delete from weighing where workshop_id = %s and piece_id = %s", (workshop_id, piece_id))
 
 
 def remove_all(connection: Connection, workshop_id: int) -> None:

@@ -55,15 +55,6 @@ create table calendar_feed (
     made_at     timestamptz not null default now()
 );
 
--- What the workshop's schedule proposed last, and what was made of it.
-create table schedule (
-    id          bigint generated always as identity primary key,
-    workshop_id bigint not null references workshop on delete cascade,
-    job_id      bigint,
-    result      jsonb not null,
-    made_at     timestamptz not null default now()
-);
-
 -- Phones that were let in by a code from the shop's own screen, until a moment. Only hashes are kept.
 create table pairing (
     id          bigint generated always as identity primary key,

@@ -1,0 +1,243 @@
+"""The logbook: find and read runs, take logs in, export, and what was learned of them."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import datetime, timedelta
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+from psycopg import Connection
+from pydantic import BaseModel, Field
+
+from ..core.errors import DomainError
+from ..core.learn.probe_log import lay_on
+from ..core.learn.record import RunRecord
+from ..core.mend.evidence import Shown, shown_by
+from ..core.pour.debrief import Debrief, debrief
+from ..core.pour.events import Kept
+from ..core.pour.state import fold, poured_at
+from ..core.say import Say
+from ..formats.pdf import record_pdf
+from ..formats.probe_csv import read_probe_csv
+from ..store import logbook, pieces, runs, systems, workshops
+from ..store.pool import NotFound
+from . import learning
+from .context import now, transaction, workshop_id
+from .problems import Problem
+from .runs import RunPath
+
+blueprint = APIBlueprint("logbook", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+PAGE = 30
+MOST_CSV = 5_000
+
+
+class SearchQuery(BaseModel):
+    q: str = Field(default="", max_length=200)
+    kind: str | None = Field(default=None, max_length=40)
+    stars: int | None = Field(default=None, ge=1, le=5)
+    troubled: bool = False
+    offset: int = Field(default=0, ge=0, le=1_000_000)
+    limit: int = Field(default=PAGE, ge=1, le=100)
+
+
+class LogRow(BaseModel):
+    run_id: int
+    piece: str
+    kind_of_work: str
+    begun_at: datetime
+    ended_at: datetime | None
+    how: str
+    systems: list[str]
+    planned_kg: float
+    used_kg: float | None
+    peak_predicted_c: float | None
+    peak_measured_c: float | None
+    stars: int | None
+    troubled: bool
+    photos: int
+    words: str
+
+
+class LogList(BaseModel):
+    rows: list[LogRow]
+    total: int
+
+
+class RecordAnswer(BaseModel):
+    """events: all of them, undone ones too: undone names those that count no more."""
+
+    record: RunRecord
+    debrief: Debrief
+    shown: list[Shown]
+    events: list[Kept]
+    undone: list[str]
+    revision: int
+
+
+class LogFileBody(BaseModel):
+    """begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that runs in another zone."""
+
+    text: str = Field(max_length=2 * 1024 * 1024)
+    pour: int = Field(ge=1, le=500)
+    begins_at: datetime | None = None
+    shift_s: float = Field(default=0, ge=-86400, le=86400)
+    name: str = Field(default="", max_length=120)
+
+
+class LogFileAnswer(BaseModel):
+    """kept: readings that lie within the run; says: what was left out, and anything odd."""
+
+    kept: int
+    from_at: datetime
+    to_at: datetime
+    says: list[str]
+
+
+@blueprint.get("/logbook", operation_id="searchLogbook", responses={200: LogList})
+def search(query: SearchQuery):
+    """Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words of the maker."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        learning.refresh(connection, shop)
+        found, total = logbook.search(connection, shop, query.q.split(), query.kind, query.stars, query.troubled, query.limit, query.offset)
+    return LogList(rows=[_row(one) for one in found], total=total).model_dump(mode="json")
+
+
+def _row(one: logbook.Entry) -> LogRow:
+    record = one.record
+    pours = record["pours"]
+    return LogRow(
+        run_id=one.run_id,
+        piece=one.piece,
+        kind_of_work=one.kind_of_work,
+        begun_at=one.begun_at,
+        ended_at=one.ended_at,
+        how=record["how"],
+        systems=record["systems"],
+        planned_kg=record["planned_kg"],
+        used_kg=record["used_kg"],
+        stars=one.stars,
+        troubled=one.troubled,
+        peak_predicted_c=max((pour["peak_predicted_c"] for pour in pours if pour["peak_predicted_c"] is not None), default=None),
+        peak_measured_c=max((pour["peak_measured_c"] for pour in pours if pour["peak_measured_c"] is not None), default=None),
+        photos=len(record["photos"]),
+        words=record["words"],
+    )
+
+
+@blueprint.get("/runs/<int:run_id>/record", operation_id="readRecord", responses={200: RecordAnswer})
+def read_record(path: RunPath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        return _record(connection, shop, path.run_id).model_dump(mode="json")
+
+
+def _record(connection: Connection, shop: int, run_id: int) -> RecordAnswer:
+    run = runs.read(connection, shop, run_id)
+    record = learning.make_entry(connection, shop, run_id)
+    kept = runs.events(connection, shop, run_id)
+    say = Say(workshops.read(connection, shop))
+    return RecordAnswer(
+        record=record,
+        debrief=debrief(run.script, kept, say),
+        shown=shown_in(connection, shop, record, say),
+        events=kept,
+        undone=fold(run.script, kept).undone,
+        revision=run.revision,
+    )
+
+
+def shown_in(connection: Connection, shop: int, record: RunRecord, say: Say) -> list[Shown]:
+    try:
+        piece = pieces.read(connection, shop, record.piece_id).piece if record.piece_id else None
+    except NotFound:
+        piece = None
+    return shown_by(record, piece, systems.newest(connection, shop), say)
+
+
+@blueprint.post("/runs/<int:run_id>/log-file", operation_id="takeLogFile", responses={200: LogFileAnswer})
+def take_log_file(path: RunPath, body: LogFileBody):
+    """A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same file twice changes nothing."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        run = runs.read(connection, shop, path.run_id, lock=True)
+        workshop = workshops.read(connection, shop)
+        log = read_probe_csv(body.text, workshop.zone)
+        begins = log.begins_at or body.begins_at
+        poured = poured_at(run.script, fold(run.script, runs.events(connection, shop, run.id)), body.pour)
+        if begins is None:
+            raise DomainError("log", "without dates", "its first row's moment is needed", "Say when the log began: often when it was poured.", "no-date")
+        if poured is None:
+            raise DomainError("pour", str(body.pour), "it has been poured by the record", "Mark it as poured first.", "not-poured")
+        laid = lay_on(log.points, begins + timedelta(seconds=body.shift_s), run.begun_at, now(), poured)
+        zone = [] if log.begins_at is None or log.has_zone else [f"its hours were read as {workshop.zone}; they name no zone"]
+        runs.keep_readings(connection, shop, run.id, body.pour, "probe_c", laid.readings, f"file {body.name}"[:120])
+        runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
+        learning.make_entry(connection, shop, run.id)
+    says = [*log.left_out, *zone, *laid.says]
+    return LogFileAnswer(kept=len(laid.readings), from_at=laid.readings[0][0], to_at=laid.readings[-1][0], says=says).model_dump(mode="json")
+
+
+@blueprint.get("/logbook.csv", operation_id="exportLogbook")
+def export_csv(query: SearchQuery):
+    """The same search as a table, at most MOST_CSV runs."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        learning.refresh(connection, shop)
+        found, _ = logbook.search(connection, shop, query.q.split(), query.kind, query.stars, query.troubled, MOST_CSV, 0)
+    out = io.StringIO()
+    table = csv.writer(out)
+    names = ["run", "piece", "kind of work", "begun", "ended", "resin", "planned kg", "used kg", "peak predicted degC", "peak measured degC", "stars",
+             "mishaps", "words"]
+    table.writerow(names)
+    for one in found:
+        row = _row(one)
+        table.writerow(
+            [
+                row.run_id,
+                _safe(row.piece),
+                row.kind_of_work,
+                row.begun_at.isoformat(),
+                row.ended_at.isoformat() if row.ended_at else "",
+                _safe("; ".join(row.systems)),
+                f"{row.planned_kg:.4f}",
+                "" if row.used_kg is None else f"{row.used_kg:.4f}",
+                _plain(row.peak_predicted_c),
+                _plain(row.peak_measured_c),
+                row.stars or "",
+                "; ".join(one.record["went_wrong"]),
+                _safe(row.words),
+            ]
+        )
+    return Response(out.getvalue(), mimetype="text/csv", headers={"Content-Disposition": 'attachment; filename="logbook.csv"'})
+
+
+def _plain(value: float | None) -> str:
+    return "" if value is None else f"{value:.1f}"
+
+
+def _safe(text: str) -> str:
+    """A cell that a spreadsheet would take for a formula is told as text."""
+    return f"'{text}" if text[:1] in "=+-@\t\r" else text
+
+
+@blueprint.get("/runs/<int:run_id>/record.json", operation_id="exportRecord")
+def export_json(path: RunPath):
+    with transaction() as connection:
+        answer = _record(connection, workshop_id(connection), path.run_id)
+    return Response(
+        answer.model_dump_json(indent=1), mimetype="application/json", headers={"Content-Disposition": f'attachment; filename="run-{path.run_id}.json"'}
+    )
+
+
+@blueprint.get("/runs/<int:run_id>/record.pdf", operation_id="printRecord")
+def export_pdf(path: RunPath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        answer = _record(connection, shop, path.run_id)
+        say = Say(workshops.read(connection, shop))
+    return Response(
+        record_pdf(answer.record, answer.debrief, say), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="run-{path.run_id}.pdf"'}
+    )

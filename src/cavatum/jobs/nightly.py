@@ -1,0 +1,65 @@
+"""Backups every night: the newest of each of the last seven days, and of each of the four weeks before. The rest go, never the newest."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+
+from ..machine.packages import find_postgres_bin
+from ..store.backup import BackupError, make
+
+DAYS, WEEKS = 7, 4
+NAME = re.compile(r"^cavatum-(\d{4})-(\d{2})-(\d{2})T\d{6}\.backup$")
+
+
+def postgres_programs() -> Path:
+    """Raises BackupError where they are not installed."""
+    folder = find_postgres_bin()
+    if folder is None:
+        raise BackupError("PostgreSQL's programs are not installed; run: apt-get install -y postgresql")
+    return folder
+
+
+def name_of(now: datetime) -> str:
+    return f"cavatum-{now.astimezone(UTC):%Y-%m-%dT%H%M%S}.backup"
+
+
+def day_of(name: str) -> date | None:
+    found = NAME.match(name)
+    return date(*(int(part) for part in found.groups())) if found else None
+
+
+def to_remove(names: Sequence[str], today: date) -> list[str]:
+    """Of the files that this made; others are left alone. The newest always stays."""
+    dated = sorted(((day, name) for name in names if (day := day_of(name)) is not None), key=lambda one: (one[0], one[1]), reverse=True)
+    kept, days, weeks = set(), set(), set()
+    for place, (day, name) in enumerate(dated):
+        age = (today - day).days
+        week = age // 7
+        if place == 0 or (age < DAYS and day not in days) or (DAYS <= age < DAYS * (WEEKS + 1) and week not in weeks):
+            kept.add(name)
+        days.add(day)
+        if age >= DAYS:
+            weeks.add(week)
+    return [name for _, name in dated if name not in kept]
+
+
+def due(names: Sequence[str], now: datetime) -> bool:
+    """None of the last twenty hours."""
+    newest = max((name for name in names if day_of(name)), default="")
+    return newest < name_of(now - timedelta(hours=20))
+
+
+def tonight(url: str, folder: Path, programs: Path, now: datetime) -> Path | None:
+    """Makes and tries one where it is due, then clears away. Returns the file, None where none was due. Raises BackupError; then nothing is removed."""
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    names = [one.name for one in folder.iterdir()]
+    if not due(names, now):
+        return None
+    file = folder / name_of(now)
+    make(url, file, programs)
+    for name in to_remove([one.name for one in folder.iterdir()], now.date()):
+        (folder / name).unlink(missing_ok=True)
+    return file

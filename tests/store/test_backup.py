@@ -1,0 +1,123 @@
+"""Backups: equal row by row, tried before they count, refused when damaged; which nights stay."""
+
+import json
+import os
+import zipfile
+from datetime import UTC, date, datetime, timedelta
+
+import psycopg
+import pytest
+from psycopg import sql
+from psycopg.conninfo import conninfo_to_dict, make_conninfo
+
+from cavatum.demo import scenario
+from cavatum.jobs.nightly import DAYS, WEEKS, name_of, postgres_programs, to_remove, tonight
+from cavatum.store import backup
+from cavatum.store.migrate import migrate
+from cavatum.store.workshops import implied_workshop
+from tests.samples import NOW
+
+PROGRAMS = postgres_programs()
+
+
+@pytest.fixture
+def filled(database_url):
+    """A database of its own with the demo in it."""
+    name = f"keeping_{os.getpid()}"
+    other = f"{database_url.rpartition('/')[0]}/{name}"
+    with psycopg.connect(database_url, autocommit=True) as admin:
+        admin.execute(sql.SQL("drop database if exists {} with (force)").format(sql.Identifier(name)))
+        admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    migrate(other)
+    with psycopg.connect(other) as connection:
+        scenario.ensure(connection, implied_workshop(connection), NOW)
+    yield other
+    with psycopg.connect(database_url, autocommit=True) as admin:
+        for (left,) in admin.execute("select datname from pg_database where datname like %s", (f"{name}%",)).fetchall():
+            admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(left)))
+
+
+def rows(url: str) -> dict:
+    """Every row of every table as text, by another route than the fingerprints."""
+    with psycopg.connect(url) as connection:
+        names = [name for (name,) in connection.execute("select tablename from pg_tables where schemaname = 'public' order by 1").fetchall()]
+        return {name: sorted(row[0] for row in connection.execute(sql.SQL("select {0}::text from {0}").format(sql.Identifier(name))).fetchall()) for name in names}
+
+
+def test_a_restored_backup_equals_the_original_row_by_row(filled, tmp_path):
+    before = rows(filled)
+    assert before["run_event"] and before["piece"] and before["file"]
+    tables = backup.make(filled, tmp_path / "shop.backup", PROGRAMS)
+    assert {name: one.rows for name, one in tables.items()} == {name: len(found) for name, found in before.items()}
+    with psycopg.connect(filled, autocommit=True) as connection:
+        connection.execute("delete from piece")
+    kept = backup.restore(filled, tmp_path / "shop.backup", PROGRAMS, NOW)
+    assert rows(filled) == before
+    assert rows(make_conninfo(**{**conninfo_to_dict(filled), "dbname": kept}))["piece"] == []  # the one before is kept
+    assert migrate(filled) == 0
+
+
+def test_only_its_owner_may_read_it_and_no_password_is_in_it(filled, tmp_path):
+    file = tmp_path / "shop.backup"
+    backup.make(filled, file, PROGRAMS)
+    assert file.stat().st_mode & 0o077 == 0
+    assert conninfo_to_dict(filled)["password"].encode() not in file.read_bytes()
+    assert [one.name for one in tmp_path.iterdir()] == ["shop.backup"]  # nothing half-made is left
+
+
+def test_a_damaged_one_and_what_is_none_are_refused_and_nothing_changes(filled, tmp_path):
+    file = tmp_path / "shop.backup"
+    backup.make(filled, file, PROGRAMS)
+    with zipfile.ZipFile(file) as pack:
+        manifest, dump = pack.read(backup.MANIFEST), pack.read(backup.DUMP)
+    broken = tmp_path / "broken.backup"
+    with zipfile.ZipFile(broken, "w") as pack:
+        pack.writestr(backup.MANIFEST, manifest)
+        pack.writestr(backup.DUMP, dump[:-200] + bytes(200))
+    half = tmp_path / "half.backup"
+    half.write_bytes(file.read_bytes()[:-5000])
+    other = tmp_path / "holiday.zip"
+    with zipfile.ZipFile(other, "w") as pack:
+        pack.writestr("photo.jpg", b"sea")
+    before = rows(filled)
+    for bad in (broken, half, other, tmp_path / "gone.backup"):
+        with pytest.raises(backup.BackupError):
+            backup.restore(filled, bad, PROGRAMS, NOW)
+    assert rows(filled) == before
+
+
+def test_a_manifest_that_lies_about_a_table_is_found_out(filled, tmp_path):
+    file = tmp_path / "shop.backup"
+    backup.make(filled, file, PROGRAMS)
+    with zipfile.ZipFile(file) as pack:
+        manifest, dump = pack.read(backup.MANIFEST), pack.read(backup.DUMP)
+    with zipfile.ZipFile(file, "w") as pack:
+        told = json.loads(manifest)
+        told["tables"]["piece"][0] += 1
+        pack.writestr(backup.MANIFEST, json.dumps(told))
+        pack.writestr(backup.DUMP, dump)
+    with pytest.raises(backup.BackupError, match="piece"):
+        backup.try_out(filled, file, PROGRAMS)
+
+
+def test_while_somebody_is_connected_nothing_is_replaced(filled, tmp_path):
+    backup.make(filled, tmp_path / "shop.backup", PROGRAMS)
+    with psycopg.connect(filled), pytest.raises(backup.BackupError, match="connected"):
+        backup.restore(filled, tmp_path / "shop.backup", PROGRAMS, NOW)
+    assert rows(filled)["piece"]
+
+
+def test_seven_days_and_four_weeks_stay_and_never_fewer_than_one():
+    today = date(2026, 11, 25)
+    names = [name_of(datetime(2026, 11, 25, 2, tzinfo=UTC) - timedelta(days=n)) for n in range(80)]
+    gone = to_remove([*names, "holiday.zip", names[0].replace("T02", "T03")], today)
+    stays = [name for name in names if name not in gone]
+    assert len([name for name in stays if name in names[:DAYS]]) >= DAYS - 1 and len(stays) <= DAYS + WEEKS
+    assert not [name for name in names[DAYS * (WEEKS + 1):] if name in stays] and "holiday.zip" not in gone
+    assert to_remove([names[70]], today) == []
+
+
+def test_a_night_without_need_makes_none(filled, tmp_path):
+    made = tonight(filled, tmp_path / "nights", PROGRAMS, NOW)
+    assert made and made.exists() and tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=3)) is None
+    assert tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=24)) is not None
