@@ -22,6 +22,13 @@ const WorkshopClock = lazy(() => import("./places/workshop/WorkshopClock").then(
 
 const Wall = lazy(() => import("./places/Wall").then((found) => ({ default: found.Wall })));
 
+const Logbook = lazy(() => import("./places/logbook/Logbook").then((found) => ({ default: found.Logbook })));
+const LearnedPage = lazy(() => import("./places/logbook/LearnedPage").then((found) => ({ default: found.LearnedPage })));
+const Trials = lazy(() => import("./places/logbook/Trials").then((found) => ({ default: found.Trials })));
+const RunPage = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.RunPage })));
+const Compare = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.Compare })));
+const Mend = lazy(() => import("./places/mend/Mend").then((found) => ({ default: found.Mend })));
+
 const Pair = lazy(() => import("./places/Pair").then((found) => ({ default: found.Pair })));
 const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
 
@@ -60,6 +67,12 @@ function InFrame() {
           <Route path="/shelf/patch" element={<Patch />} />
           <Route path="/shelf/forms" element={<Shelf part="forms" />} />
           <Route path="/shelf/:systemId" element={<Shelf />} />
+          <Route path="/logbook" element={<Logbook />} />
+          <Route path="/logbook/learned" element={<LearnedPage />} />
+          <Route path="/logbook/trials" element={<Trials />} />
+          <Route path="/logbook/compare" element={<Compare />} />
+          <Route path="/logbook/:run" element={<RunPage />} />
+          <Route path="/mend" element={<Mend />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

@@ -633,6 +633,255 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readFinish"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/care.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["printCare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words of the maker. */
+        get: operations["searchLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/log-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same file twice changes nothing. */
+        post: operations["takeLogFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same search as a table, at most MOST_CSV runs. */
+        get: operations["exportLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["printRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the finished runs taught, with its band and the runs it rests on, and whether it made the next ones better foretold. */
+        get: operations["readLearned"];
+        /** Not used any more, or used again; the runs stay. */
+        put: operations["setAside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This piece's plan with typical values and with learned ones, side by side. */
+        get: operations["learnedForPiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTrials"];
+        put?: never;
+        post: operations["planTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stars and what was seen, and which of them is kept as the workshop's own rule. */
+        put: operations["judgeTrial"];
+        post?: never;
+        delete: operations["removeTrial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readMendTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mend/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Causes with their shares and what spoke for each; nothing is kept. */
+        post: operations["diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The way back as a piece of its own, planned from now on like any other: steps with their waits, resin with its batches and windows. */
+        post: operations["planMending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
         parameters: {
             query?: never;
@@ -2140,6 +2389,65 @@ export interface components {
             opening_m2?: components["schemas"]["Area"] | null;
         };
         /**
+         * Finish
+         * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny: it will stand in the sun.
+         */
+        Finish: {
+            /**
+             * Surface
+             * @default not said
+             * @enum {string}
+             */
+            surface?: "not said" | "next coat" | "oil" | "varnish" | "satin" | "polish";
+            /**
+             * Start
+             * @default as poured
+             * @enum {string}
+             */
+            start?: "as poured" | "drips and flash" | "sawn" | "planed or milled" | "turned" | "pits";
+            /**
+             * Series
+             * @default P
+             * @enum {string}
+             */
+            series?: "P" | "US";
+            /**
+             * Papers
+             * @default []
+             */
+            papers?: number[];
+            /**
+             * Post Cure
+             * @default false
+             */
+            post_cure?: boolean;
+            /** @default null */
+            oven_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Mould
+             * @default none
+             * @enum {string}
+             */
+            mould?: "none" | "silicone" | "plastic" | "board" | "wood" | "metal" | "glass" | "other";
+            /**
+             * Inside
+             * @default []
+             */
+            inside?: ("dry plant" | "wood" | "cork" | "paper or cloth" | "acrylic" | "metal" | "stone" | "glass" | "electronics" | "other")[];
+            /** @default null */
+            least_wall_m?: components["schemas"]["Length"] | null;
+            /**
+             * Sunny
+             * @default false
+             */
+            sunny?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
          * Form
          * @description The form or dam round a void. dam_m: its height above the rim. None: nobody said yet.
          */
@@ -2355,6 +2663,20 @@ export interface components {
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
+         * LearnedPace
+         * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it rests on.
+         */
+        LearnedPace: {
+            /** Times */
+            times: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Runs */
+            runs: number;
+        };
+        /**
          * Length
          * @description More than nothing, at most 10 m: a mould beyond that is a slip of the unit.
          */
@@ -2410,6 +2732,67 @@ export interface components {
              * @default null
              */
             spread?: number | null;
+        };
+        /**
+         * Mend
+         * @description Which piece and run it mends, what was seen, what it came from, which way back; steps before any resin.
+         */
+        Mend: {
+            /** Of Piece */
+            of_piece: number;
+            /**
+             * Of Run
+             * @default null
+             */
+            of_run?: number | null;
+            /** Trouble */
+            trouble: string;
+            /** Cause */
+            cause: string;
+            /** Back */
+            back: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["MendStep"][];
+            /**
+             * Done
+             * @default []
+             */
+            done?: string[];
+        };
+        /**
+         * MendStep
+         * @description wait_s: least time until the next; hands_s: at the bench.
+         */
+        MendStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution?: string;
+            /**
+             * Wait S
+             * @default 0
+             */
+            wait_s?: number;
+            /**
+             * Hands S
+             * @default 900
+             */
+            hands_s?: number;
         };
         /**
          * Mesh
@@ -2600,8 +2983,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. `systems`, `goods` and `workshop` travel only in piece
-         *     files, so that a file can be planned anywhere.
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend: this piece mends another.
+         *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
         Piece: {
             /**
@@ -2686,6 +3069,10 @@ export interface components {
              * @default []
              */
             later_mixes?: components["schemas"]["PourStart"][];
+            /** @default null */
+            finish?: components["schemas"]["Finish"] | null;
+            /** @default null */
+            mend?: components["schemas"]["Mend"] | null;
             /**
              * Systems
              * @default []
@@ -3123,6 +3510,7 @@ export interface components {
          *     heat_j_kg      heat of reaction, where the maker states it
          *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
          *     cure_fit       learned from a measured curve
+         *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
          */
         System: {
             /** Id */
@@ -3223,6 +3611,8 @@ export interface components {
             pour_to_c?: components["schemas"]["Temperature"] | null;
             /** @default null */
             cure_fit?: components["schemas"]["CureFit"] | null;
+            /** @default null */
+            learned_pace?: components["schemas"]["LearnedPace"] | null;
             /**
              * Needs Pressure
              * @default false
@@ -4101,7 +4491,10 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** Plan */
+        /**
+         * Plan
+         * @description learned_pace: by system, the times as long that were learned and are in all of this plan's windows and curves.
+         */
         Plan: {
             /**
              * Made At
@@ -4165,6 +4558,13 @@ export interface components {
             /** Typical */
             typical: {
                 [key: string]: string[];
+            };
+            /**
+             * Learned Pace
+             * @default {}
+             */
+            learned_pace?: {
+                [key: string]: number;
             };
             /** Workings */
             workings: {
@@ -4991,6 +5391,11 @@ export interface components {
             rate_factor: number;
             /** Top W M2K */
             top_w_m2k: number;
+            /**
+             * Room Off K
+             * @default 0
+             */
+            room_off_k?: number;
             /** Before K */
             before_k: number;
             /** After K */
@@ -5581,6 +5986,37 @@ export interface components {
             ended_at: string | null;
         };
         /**
+         * Amount
+         * @description What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part it belongs to.
+         *
+         *     residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk by the wood; scale_ratio: shown over true of
+         *     a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness left after turning
+         */
+        Amount: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "amount";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "residue_kg" | "leftover_kg" | "film_m" | "soak_m3_m2" | "scale_ratio" | "pump_a_kg" | "pump_b_kg" | "hours_s" | "wall_m";
+            /** Value */
+            value: number;
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+        };
+        /**
          * Attach
          * @description The probe logger lies in this piece from now on; pour None: it was taken out.
          */
@@ -5633,6 +6069,26 @@ export interface components {
             how: "finished" | "given up";
         };
         /**
+         * GateTested
+         * @description Readiness for a step of finishing, by its own test.
+         */
+        GateTested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate";
+            /** Gate */
+            gate: string;
+            /** Pour */
+            pour: number;
+            /**
+             * Result
+             * @enum {string}
+             */
+            result: "passed" | "not passed" | "not sure";
+        };
+        /**
          * Heard
          * @description An alarm was heard, on whichever device.
          */
@@ -5679,7 +6135,7 @@ export interface components {
             /** Doubted */
             doubted: boolean;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** LaterStep */
         LaterStep: {
@@ -5802,6 +6258,24 @@ export interface components {
             never_c: number;
         };
         /**
+         * Rated
+         * @description What the maker thinks of it, and what they would change.
+         */
+        Rated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rating";
+            /** Stars */
+            stars: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
          * ReadOff
          * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along and across], probe_c [degC].
          */
@@ -5864,6 +6338,7 @@ export interface components {
          *     from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
          *     planned_at, planned_to  the same window by the plan
          *     timer_s         runs from the moment the step is begun
+         *     late            what it means when its window has closed
          *     again_s         after a test that was not passed: when to test again
          *     passes          once its window is over there is nothing left to do
          *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
@@ -5911,6 +6386,11 @@ export interface components {
              * @default
              */
             hand?: string;
+            /**
+             * Late
+             * @default
+             */
+            late?: string;
             /**
              * Checks
              * @default []
@@ -6051,6 +6531,29 @@ export interface components {
             words: string;
         };
         /**
+         * Troubled
+         * @description What went wrong, what it came from as far as anybody knows, and the way back that was taken.
+         */
+        Troubled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trouble";
+            /** Code */
+            code: string;
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /**
+             * Back
+             * @default
+             */
+            back?: string;
+        };
+        /**
          * UndoEvent
          * @description The event with this id counts no more; it stays in the record.
          */
@@ -6172,7 +6675,7 @@ export interface components {
              */
             who?: string;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** JumpBody */
         JumpBody: {
@@ -6592,6 +7095,1019 @@ export interface components {
             taken: number;
             /** Left Out */
             left_out: string[];
+        };
+        /**
+         * FinishAnswer
+         * @description run_id: the real run whose record the gates rest on, None while nothing was begun.
+         */
+        FinishAnswer: {
+            plan: components["schemas"]["FinishPlan"];
+            /** Run Id */
+            run_id: number | null;
+        };
+        /**
+         * CareNote
+         * @description parts: (head, words). cured_at: from when heat and load are all right, None when nothing is planned.
+         */
+        CareNote: {
+            /** Title */
+            title: string;
+            /** For Whom */
+            for_whom: string;
+            /** Made By */
+            made_by: string;
+            /** Cured At */
+            cured_at: string | null;
+            /** Parts */
+            parts: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * FinishPlan
+         * @description oven_top: the warmest of the oven [degC]. workings: of the figures in it.
+         */
+        FinishPlan: {
+            /** Gates */
+            gates: components["schemas"]["GateView"][];
+            /** Steps */
+            steps: components["schemas"]["FinishStep"][];
+            /** Ladder */
+            ladder: components["schemas"]["Rung"][];
+            /** Ladder Why */
+            ladder_why: string;
+            oven: components["schemas"]["OvenProgram"] | null;
+            oven_top: components["schemas"]["Figure"] | null;
+            /** Hand Over At */
+            hand_over_at: string | null;
+            care: components["schemas"]["CareNote"];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /** FinishStep */
+        FinishStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Gate */
+            gate: string;
+            /** Caution */
+            caution: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hands S */
+            hands_s: number;
+        };
+        /**
+         * GateView
+         * @description expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth making. too_warm: the last reading says that it
+         *     is not back to the room's temperature.
+         */
+        GateView: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Pour */
+            pour: number;
+            /** Test */
+            test: string;
+            /** Passes */
+            passes: string;
+            /** Poured At */
+            poured_at: string | null;
+            expected: components["schemas"]["Figure"];
+            /**
+             * Expected At
+             * Format: date-time
+             */
+            expected_at: string;
+            readiness: components["schemas"]["Readiness"];
+            chance: components["schemas"]["Figure"] | null;
+            /** Next At */
+            next_at: string | null;
+            /**
+             * Low At
+             * Format: date-time
+             */
+            low_at: string;
+            /**
+             * High At
+             * Format: date-time
+             */
+            high_at: string;
+            /** Too Warm */
+            too_warm: boolean;
+            /** Rests On */
+            rests_on: string;
+        };
+        /**
+         * OvenProgram
+         * @description limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at least WANTED.
+         */
+        OvenProgram: {
+            /** Steps */
+            steps: components["schemas"]["OvenStep"][];
+            /** Top C */
+            top_c: number;
+            /** Limited By */
+            limited_by: string;
+            /** Total S */
+            total_s: number;
+            /** Conversion Before */
+            conversion_before: number;
+            /** Conversion */
+            conversion: number;
+            /** Tg Before C */
+            tg_before_c: number;
+            /** Tg C */
+            tg_c: number;
+            /** Reached */
+            reached: boolean;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /** OvenStep */
+        OvenStep: {
+            /** To C */
+            to_c: number;
+            /** Ramp S */
+            ramp_s: number;
+            /** Hold S */
+            hold_s: number;
+        };
+        /**
+         * Readiness
+         * @description chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that it passes then.
+         *
+         *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something is wrong, see Mend.
+         */
+        Readiness: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not tested" | "passed" | "not passed" | "not sure";
+            /** Chance Now */
+            chance_now: number;
+            /** Next S */
+            next_s: number | null;
+            /** Chance Then */
+            chance_then: number | null;
+            /** Likely S */
+            likely_s: number;
+            /** Low S */
+            low_s: number;
+            /** High S */
+            high_s: number;
+            /** Times */
+            times: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Rung
+         * @description grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer jump than needed is fine at the end.
+         */
+        Rung: {
+            /**
+             * Series
+             * @enum {string}
+             */
+            series: "P" | "US";
+            /** Grade */
+            grade: number;
+            /** Grain Um */
+            grain_um: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Is Long */
+            is_long: boolean;
+        };
+        /** LogList */
+        LogList: {
+            /** Rows */
+            rows: components["schemas"]["LogRow"][];
+            /** Total */
+            total: number;
+        };
+        /** LogRow */
+        LogRow: {
+            /** Run Id */
+            run_id: number;
+            /** Piece */
+            piece: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** How */
+            how: string;
+            /** Systems */
+            systems: string[];
+            /** Planned Kg */
+            planned_kg: number;
+            /** Used Kg */
+            used_kg: number | null;
+            /** Peak Predicted C */
+            peak_predicted_c: number | null;
+            /** Peak Measured C */
+            peak_measured_c: number | null;
+            /** Stars */
+            stars: number | null;
+            /** Troubled */
+            troubled: boolean;
+            /** Photos */
+            photos: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RecordAnswer
+         * @description events: all of them, undone ones too: undone names those that count no more.
+         */
+        RecordAnswer: {
+            record: components["schemas"]["RunRecord"];
+            debrief: components["schemas"]["Debrief"];
+            /** Shown */
+            shown: components["schemas"]["Shown"][];
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Undone */
+            undone: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * BatchRecord
+         * @description weighed_kg None: nothing stood on the scale for it. stir_s: as it was timed, None when nobody said.
+         */
+        BatchRecord: {
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /** Planned Kg */
+            planned_kg: number;
+            /**
+             * Weighed Kg
+             * @default null
+             */
+            weighed_kg?: number | null;
+            /**
+             * Ratio Off
+             * @default null
+             */
+            ratio_off?: number | null;
+            /** Stir Planned S */
+            stir_planned_s: number;
+            /**
+             * Stir S
+             * @default null
+             */
+            stir_s?: number | null;
+            /** Rest Planned S */
+            rest_planned_s: number;
+            /**
+             * Rested
+             * @default null
+             */
+            rested?: boolean | null;
+            /**
+             * Lots
+             * @default []
+             */
+            lots?: string[];
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["ColourUsed"][];
+            /**
+             * Residue Kg
+             * @default null
+             */
+            residue_kg?: number | null;
+            /**
+             * Leftover Kg
+             * @default null
+             */
+            leftover_kg?: number | null;
+        };
+        /** ColourUsed */
+        ColourUsed: {
+            /** Name */
+            name: string;
+            /** Kg */
+            kg: number;
+        };
+        /**
+         * PourRecord
+         * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its readings.
+         *
+         *     foretold_pace: what the plan had learned already, and its times have in them
+         */
+        PourRecord: {
+            /** Pour */
+            pour: number;
+            /** Called */
+            called: string;
+            /** Is Coat */
+            is_coat: boolean;
+            /** Poured At */
+            poured_at: string | null;
+            /** Planned M3 */
+            planned_m3: number;
+            /** Soak M3 */
+            soak_m3: number;
+            /** Density Kg M3 */
+            density_kg_m3: number;
+            /** Depth M */
+            depth_m: number;
+            /** Allowed M */
+            allowed_m: number;
+            /**
+             * Late S
+             * @default 0
+             */
+            late_s?: number;
+            /**
+             * Early S
+             * @default 0
+             */
+            early_s?: number;
+            /**
+             * Peak Predicted C
+             * @default null
+             */
+            peak_predicted_c?: number | null;
+            /**
+             * Peak Wanted C
+             * @default null
+             */
+            peak_wanted_c?: number | null;
+            /**
+             * Peak Measured C
+             * @default null
+             */
+            peak_measured_c?: number | null;
+            /**
+             * Pace
+             * @default null
+             */
+            pace?: number | null;
+            /**
+             * Foretold Pace
+             * @default 1
+             */
+            foretold_pace?: number;
+        };
+        /**
+         * RunRecord
+         * @description used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out: their titles; went_wrong: mishaps and
+         *     troubles in words, each once.
+         */
+        RunRecord: {
+            /** Run Id */
+            run_id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Piece */
+            piece: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /** Systems */
+            systems: string[];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** How */
+            how: string;
+            /** Room C */
+            room_c: number;
+            /** Planned Kg */
+            planned_kg: number;
+            /** Used Kg */
+            used_kg: number | null;
+            /** Leftover Kg */
+            leftover_kg: number | null;
+            /** Planned Hours S */
+            planned_hours_s: number | null;
+            /** Hours S */
+            hours_s: number | null;
+            /** Cost Minor */
+            cost_minor: number | null;
+            /** Stars */
+            stars: number | null;
+            /** Words */
+            words: string;
+            /** Batches */
+            batches: components["schemas"]["BatchRecord"][];
+            /** Pours */
+            pours: components["schemas"]["PourRecord"][];
+            /** Tests */
+            tests: components["schemas"]["TestRecord"][];
+            /** Amounts */
+            amounts: components["schemas"]["Amount"][];
+            /** Mishaps */
+            mishaps: string[];
+            /** Troubles */
+            troubles: string[];
+            /** Notes */
+            notes: string[];
+            /** Photos */
+            photos: string[];
+            /** Skipped */
+            skipped: string[];
+            /** Went Wrong */
+            went_wrong: string[];
+            /** Left Out */
+            left_out: string[];
+            /** Events */
+            events: number;
+        };
+        /**
+         * Shown
+         * @description fact: of the table; says: the figure it rests on.
+         */
+        Shown: {
+            /** Fact */
+            fact: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TestRecord
+         * @description expected_s: after pouring, by the plan. tried: (s after pouring, result) in order.
+         */
+        TestRecord: {
+            /** Step */
+            step: string;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Pour */
+            pour: number;
+            /** Expected S */
+            expected_s: number;
+            /** Tried */
+            tried: [
+                number,
+                string
+            ][];
+            /** Passed S */
+            passed_s: number | null;
+            /** Skipped */
+            skipped: boolean;
+        };
+        /**
+         * LogFileAnswer
+         * @description kept: readings that lie within the run; says: what was left out, and anything odd.
+         */
+        LogFileAnswer: {
+            /** Kept */
+            kept: number;
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * LogFileBody
+         * @description begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that runs in another zone.
+         */
+        LogFileBody: {
+            /** Text */
+            text: string;
+            /** Pour */
+            pour: number;
+            /**
+             * Begins At
+             * @default null
+             */
+            begins_at?: string | null;
+            /**
+             * Shift S
+             * @default 0
+             */
+            shift_s?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /** LearnedAnswer */
+        LearnedAnswer: {
+            /** Learned */
+            learned: components["schemas"]["Learned"][];
+            progress: components["schemas"]["Progress"];
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * Foretold
+         * @description One run's value, and what was said before it was known. off: shares by which each missed.
+         */
+        Foretold: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Called */
+            called: string;
+            /** Run Id */
+            run_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Measured */
+            measured: number;
+            /** Typical */
+            typical: number;
+            /** Learned */
+            learned: number;
+            /** Off Typical */
+            off_typical: number;
+            /** Off Learned */
+            off_learned: number;
+        };
+        /**
+         * Learned
+         * @description value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
+         *
+         *     used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it does not. left_out: runs whose value cannot be
+         */
+        Learned: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Called */
+            called: string;
+            /** Of */
+            of: string;
+            /** Quantity */
+            quantity: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Typical */
+            typical: number;
+            /** Spread */
+            spread: number;
+            /** Is Share */
+            is_share: boolean;
+            /** Runs */
+            runs: components["schemas"]["LearnedRun"][];
+            /** Left Out */
+            left_out: string[];
+            /** Is Set Aside */
+            is_set_aside: boolean;
+            /**
+             * Goes
+             * @enum {string}
+             */
+            goes: "plan" | "piece" | "shown";
+            /** Used */
+            used: boolean;
+            /** Why Not */
+            why_not: string;
+        };
+        /** LearnedRun */
+        LearnedRun: {
+            /** Run Id */
+            run_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Says */
+            says: string;
+            /** Aside */
+            aside: boolean;
+        };
+        /**
+         * Progress
+         * @description typical, learned: median miss over all runs that came after the third. says: in words, with the number of runs.
+         */
+        Progress: {
+            /** Points */
+            points: components["schemas"]["Foretold"][];
+            /** Typical */
+            typical: number | null;
+            /** Learned */
+            learned: number | null;
+            /** Says */
+            says: string;
+        };
+        /** AsideBody */
+        AsideBody: {
+            /** Code */
+            code: string;
+            /** Key */
+            key: string;
+            /** Set Aside */
+            set_aside: boolean;
+        };
+        /** LearnedForPiece */
+        LearnedForPiece: {
+            /** Taken */
+            taken: components["schemas"]["LearnedUse"][];
+            /** Compared */
+            compared: components["schemas"]["Compared"][];
+            /**
+             * Advice
+             * @default []
+             */
+            advice?: components["schemas"]["Advice"][];
+        };
+        /**
+         * Advice
+         * @description A learned value that this piece could take over where it stands on a typical value or on none. pointer: the field in the document.
+         */
+        Advice: {
+            /** Pointer */
+            pointer: string;
+            /** Value */
+            value: number;
+            /** Quantity */
+            quantity: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Compared
+         * @description One figure of a plan with typical values and with learned ones [SI]; None where a plan has none.
+         */
+        Compared: {
+            /** Name */
+            name: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * LearnedUse
+         * @description One learned value in a plan: where it went in.
+         */
+        LearnedUse: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+        };
+        /** TrialList */
+        TrialList: {
+            /** Table */
+            table: components["schemas"]["TrialRow"][];
+            /** Trials */
+            trials: components["schemas"]["StoredTrial"][];
+        };
+        /**
+         * StoredTrial
+         * @description each, in_all: None when its resin stands on the shelf no more.
+         */
+        StoredTrial: {
+            /** Id */
+            id: number;
+            trial: components["schemas"]["Trial"];
+            row: components["schemas"]["TrialRow"];
+            /** @default null */
+            each?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            in_all?: components["schemas"]["Figure"] | null;
+            /**
+             * Workings
+             * @default {}
+             */
+            workings?: {
+                [key: string]: components["schemas"]["Working"];
+            };
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * Trial
+         * @description what: of the table. kept: the variant that became the rule, None while it is open.
+         */
+        Trial: {
+            /** What */
+            what: string;
+            /** Question */
+            question: string;
+            /** System Id */
+            system_id: string;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+            /**
+             * Sample
+             * @default film
+             * @enum {string}
+             */
+            sample?: "film" | "cup";
+            /**
+             * Kept
+             * @default null
+             */
+            kept?: number | null;
+        };
+        /**
+         * TrialRow
+         * @description A trial to choose: looked at after look_s.
+         */
+        TrialRow: {
+            /** Code */
+            code: string;
+            /** Question */
+            question: string;
+            /** Variants */
+            variants: string[];
+            /**
+             * Sample
+             * @enum {string}
+             */
+            sample: "film" | "cup";
+            /** Steps */
+            steps: string[];
+            /** Look S */
+            look_s: number;
+            /** Judged By */
+            judged_by: string;
+        };
+        /**
+         * Variant
+         * @description One of the things that are tried; result: stars once judged.
+         */
+        Variant: {
+            /** Called */
+            called: string;
+            /**
+             * Stars
+             * @default null
+             */
+            stars?: number | null;
+            /**
+             * Seen
+             * @default
+             */
+            seen?: string;
+        };
+        /** NewTrialBody */
+        NewTrialBody: {
+            /** What */
+            what: string;
+            /** System Id */
+            system_id: string;
+        };
+        /** MendTable */
+        MendTable: {
+            /** Troubles */
+            troubles: components["schemas"]["TroubleRow"][];
+        };
+        /** AskedAnswer */
+        AskedAnswer: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+        };
+        /** AskedQuestion */
+        AskedQuestion: {
+            /** Code */
+            code: string;
+            /** Ask */
+            ask: string;
+            /** Answers */
+            answers: components["schemas"]["AskedAnswer"][];
+        };
+        /**
+         * TroubleRow
+         * @description facts: that can speak in this trouble, with their words.
+         */
+        TroubleRow: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Look */
+            look: string;
+            /** Questions */
+            questions: components["schemas"]["AskedQuestion"][];
+            /** Facts */
+            facts: components["schemas"]["AskedAnswer"][];
+        };
+        /**
+         * DiagnoseAnswer
+         * @description now: first steps while the pour still runs, empty when none does.
+         */
+        DiagnoseAnswer: {
+            /** Ranked */
+            ranked: components["schemas"]["Ranked"][];
+            /** Shown */
+            shown: components["schemas"]["Shown"][];
+            /** Ways */
+            ways: components["schemas"]["WayAnswer"][];
+            /** Now */
+            now: string[];
+            /** Rests On */
+            rests_on: string;
+        };
+        /** BackStepAnswer */
+        BackStepAnswer: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Wait S */
+            wait_s: number;
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * Evidence
+         * @description What spoke for or against one cause: times its weight was multiplied.
+         */
+        Evidence: {
+            /** Says */
+            says: string;
+            /** Times */
+            times: number;
+        };
+        /**
+         * Ranked
+         * @description share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways back that makers swear by.
+         */
+        Ranked: {
+            /** Cause */
+            cause: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /** Next Time */
+            next_time: string;
+            /** Back */
+            back: string;
+            /**
+             * Schools
+             * @default []
+             */
+            schools?: string[];
+            /** Share */
+            share: number;
+            /** Evidence */
+            evidence: components["schemas"]["Evidence"][];
+        };
+        /** WayAnswer */
+        WayAnswer: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Honest */
+            honest: string;
+            /** Resin */
+            resin: string;
+            /** Steps */
+            steps: components["schemas"]["BackStepAnswer"][];
+        };
+        /**
+         * DiagnoseBody
+         * @description facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the record that the person knows better.
+         */
+        DiagnoseBody: {
+            /** Trouble */
+            trouble: string;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers?: {
+                [key: string]: string;
+            };
+            /**
+             * Facts
+             * @default []
+             */
+            facts?: string[];
+            /**
+             * Not So
+             * @default []
+             */
+            not_so?: string[];
+            /**
+             * Run Id
+             * @default null
+             */
+            run_id?: number | null;
+        };
+        /**
+         * MendAnswer
+         * @description needs_system: its resin is still to be chosen.
+         */
+        MendAnswer: {
+            /** Piece Id */
+            piece_id: number;
+            /** Needs System */
+            needs_system: boolean;
+        };
+        /** MendBody */
+        MendBody: {
+            /** Trouble */
+            trouble: string;
+            /** Cause */
+            cause: string;
+            /** Back */
+            back: string;
+            /**
+             * Run Id
+             * @default null
+             */
+            run_id?: number | null;
+            /** @default null */
+            area_m2?: components["schemas"]["Area"] | null;
+            /** @default null */
+            film_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            volume_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            depth_m?: components["schemas"]["Length"] | null;
         };
         /** FileAnswer */
         FileAnswer: {
@@ -9359,6 +10875,694 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BusyAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readFinish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printCare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    searchLogbook: {
+        parameters: {
+            query?: {
+                q?: string;
+                kind?: string | null;
+                stars?: number | null;
+                troubled?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeLogFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogFileAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportLogbook: {
+        parameters: {
+            query?: {
+                q?: string;
+                kind?: string | null;
+                stars?: number | null;
+                troubled?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLearned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learnedForPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedForPiece"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrialBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judgeTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMendTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendTable"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnoseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planMending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

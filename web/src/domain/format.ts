@@ -119,6 +119,17 @@ export function moment(iso: string, zone: string): string {
   return new Intl.DateTimeFormat("en-GB", { ...PARTS, timeZone: zone }).format(new Date(iso)).replace(",", "");
 }
 
+/** With month and year: for what lies further back than a week. */
+export function date(iso: string, zone: string): string {
+  return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit", hourCycle: "h23", timeZone: zone }).format(new Date(iso)).replace(",", "");
+}
+
+/** A share as percent with one digit; what rounds to nothing has no sign. */
+export function signedPercent(share: number): string {
+  const shown = (share * 100).toFixed(1);
+  return Number(shown) === 0 ? "0.0 %" : `${share > 0 ? "+" : "−"}${Math.abs(share * 100).toFixed(1)} %`;
+}
+
 export function dayAndTime(iso: string, zone: string): { day: string; time: string } {
   const at = new Date(iso);
   return {

@@ -51,3 +51,10 @@ export function countdown(ms: number): string {
   const hours = Math.floor(minutes / 60);
   return hours < 48 ? `${hours} h ${String(minutes % 60).padStart(2, "0")}` : `${Math.floor(hours / 24)} days ${hours % 24} h`;
 }
+
+/** Whole hours for an axis of so many seconds, at most about `most` of them, at steps people count in. */
+export function hourTicks(seconds: number, most: number): number[] {
+  const hours = seconds / 3600;
+  const step = [1, 2, 3, 6, 12, 24, 48, 72, 168].find((one) => hours / one <= most) ?? Math.ceil(hours / most / 168) * 168;
+  return Array.from({ length: Math.floor(hours / step) + 1 }, (_, index) => index * step);
+}

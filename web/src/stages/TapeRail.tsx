@@ -5,6 +5,7 @@ import type { Plan } from "../api/queries";
 export const STAGES = [
   { name: "survey", title: "Survey", digit: "1" }, { name: "measure", title: "Measure", digit: "2" }, { name: "resin", title: "Resin", digit: "3" }, { name: "layers", title: "Layers", digit: "4" },
   { name: "mix", title: "Mix", digit: "5" }, { name: "clock", title: "Clock", digit: "6" }, { name: "pour", title: "Pour", digit: "7" },
+  { name: "finish", title: "Finish", digit: "8" }, { name: "log", title: "Log", digit: "9" },
 ] as const;
 export type StageName = (typeof STAGES)[number]["name"];
 

@@ -12,6 +12,10 @@ import { useShop, useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
 import { ClockStage } from "./clock/ClockStage";
 import { ConflictSheet } from "./ConflictSheet";
+import { FinishDrawing } from "./finish/FinishDrawing";
+import { FinishStage } from "./finish/FinishStage";
+import { LogDrawing } from "./log/LogDrawing";
+import { LogStage } from "./log/LogStage";
 import { LayersStage } from "./layers/LayersStage";
 import { LayerTable } from "./layers/LayerTable";
 import { MeasureStage } from "./measure/MeasureStage";
@@ -36,7 +40,7 @@ export interface StageProps {
 }
 
 const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
-  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage, pour: PourStage,
+  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage, pour: PourStage, finish: FinishStage, log: LogStage,
 };
 
 export function Workspace() {
@@ -81,10 +85,10 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
   return (
     <>
       <PieceHead stored={stored} plan={preview.shown} edits={edits} />
-      <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:block">
+      <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:flex max-sm:flex-col">
         <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
         <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} edits={edits} bands={bands} />
-        <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className="border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3">
+        <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className={`border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3 ${stage === "finish" ? "" : "max-sm:order-last"}`}>
           <Tray stored={stored} plan={preview.isTrial ? preview.shown : plan} edits={edits} voidId={voidId} chooseVoid={setChosen} preview={preview} bands={bands} />
         </aside>
       </div>
@@ -120,6 +124,8 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
   const shaded = stage === "layers" && !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
   const rows = useMemo(() => withHeat(plan, stage === "layers" || stage === "clock"), [plan, stage]);
 
+  if (stage === "finish") return <FinishDrawing stored={stored} />;
+  if (stage === "log") return <LogDrawing stored={stored} />;
   if (stage === "survey") return <SurveyDrawing stored={stored} plan={plan} edits={edits} />;
   if (!section) {
     return (

@@ -10,7 +10,7 @@ export const ORIGINS: Record<string, string> = {
 
 interface Props {
   figure: Figure | null | undefined;
-  plan: Plan;
+  plan: Pick<Plan, "workings">;
   className?: string;
   label?: string;
   provisional?: boolean;

@@ -10,7 +10,7 @@ import { keepTheme, storedTheme } from "./theme";
 import { WorkshopSheet } from "./WorkshopSheet";
 
 const KEYS: [string, string][] = [
-  ["1 – 7", "Survey, Measure, Resin, Layers, Mix, Clock, Pour of the open piece"],
+  ["1 – 9", "Survey, Measure, Resin, Layers, Mix, Clock, Pour, Finish, Log of the open piece"],
   ["/", "search the pieces"],
   ["n", "new piece"],
   ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],
@@ -64,7 +64,7 @@ export function Frame({ children }: { children: ReactNode }) {
           <Mark /> Cavatum
         </NavLink>
         <nav aria-label="Places" className="flex gap-5 max-sm:gap-4">
-          {[["/", "Bench"], ["/pieces", "Pieces"], ["/shelf", "Shelf"]].map(([to, name]) => (
+          {[["/", "Bench"], ["/pieces", "Pieces"], ["/shelf", "Shelf"], ["/logbook", "Logbook"], ["/mend", "Mend"]].map(([to, name]) => (
             <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => `py-2.5 border-b-2 ${isActive ? "border-spruce font-semibold" : "border-transparent text-slate"}`}>
               {name}
             </NavLink>

@@ -3,20 +3,24 @@ import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { call, type Schemas } from "../../api/client";
 import { text } from "../../domain/format";
+import { hourTicks } from "../../domain/time";
+import { useWidth } from "../../drawing/useWidth";
 import { useUnits } from "../../ui/session";
 
-const WIDTH = 292;
 const HEIGHT = 150;
 
-export function MeasuredCurves({ runId }: { runId: number }) {
+/** wide: as broad as its place, else as a tray. */
+export function MeasuredCurves({ runId, wide = false }: { runId: number; wide?: boolean }) {
   const found = useQuery({ queryKey: ["run-heat", runId], queryFn: () => call<Schemas["RunHeat"]>("GET", `/runs/${runId}/heat`), refetchInterval: 30_000 });
   const poured = (found.data?.pours ?? []).filter((one) => one.poured_at);
   if (!poured.length) return null;
-  return <section className="mt-5"><h2>Measured over predicted</h2>{poured.map((one) => <Curve key={one.predicted.pour} one={one} />)}</section>;
+  return <section className="mt-5"><h2>Measured over predicted</h2>{poured.map((one) => <Curve key={one.predicted.pour} one={one} wide={wide} />)}</section>;
 }
 
-function Curve({ one }: { one: Schemas["MeasuredCurve"] }) {
+function Curve({ one, wide }: { one: Schemas["MeasuredCurve"]; wide: boolean }) {
   const { units } = useUnits();
+  const [box, there] = useWidth<HTMLElement>();
+  const WIDTH = wide ? Math.max(there, 240) : 292;
   const predicted = one.predicted.curve as [number, number][];
   const read = [...(one.probe as [number, number][]), ...(one.surface as [number, number][])];
   const end = Math.max(...read.map(([at]) => at * 1.25), Math.min(predicted.at(-1)?.[0] ?? 3600, 48 * 3600));
@@ -25,10 +29,10 @@ function Curve({ one }: { one: Schemas["MeasuredCurve"] }) {
   const x = scaleLinear().domain([0, end]).range([34, WIDTH - 4]);
   const y = scaleLinear().domain([Math.min(...values) - 1, Math.max(...values) + 2]).range([HEIGHT - 20, 8]);
   return (
-    <figure className="mt-2">
+    <figure className="mt-2" ref={box}>
       <svg width={WIDTH} height={HEIGHT} className="block text-[12px]" role="img" aria-label={`${one.predicted.called}: ${read.length} readings over the predicted curve`}>
         {y.ticks(4).map((tick) => <g key={tick}><path d={`M34 ${y(tick)}H${WIDTH - 4}`} className="stroke-line" /><text x="30" y={y(tick) + 4} textAnchor="end">{text(tick, "temperature", units).replace(/ .*/, "")}</text></g>)}
-        {x.ticks(4).map((tick) => <text key={tick} x={x(tick)} y={HEIGHT - 4} textAnchor="middle">{Math.round(tick / 3600)} h</text>)}
+        {hourTicks(end, wide ? 8 : 4).map((hours) => <text key={hours} x={x(hours * 3600)} y={HEIGHT - 4} textAnchor={x(hours * 3600) > WIDTH - 24 ? "end" : "middle"}>{hours} h</text>)}
         <path d={`M${shown.map(([at, celsius]) => `${x(at)} ${y(celsius)}`).join("L")}`} fill="none" className="stroke-rust" strokeWidth="1.5" strokeDasharray="5 3" />
         {(one.probe as [number, number][]).map(([at, celsius]) => <circle key={at} cx={x(at)} cy={y(celsius)} r="1.8" className="fill-ink" />)}
         {(one.surface as [number, number][]).map(([at, celsius]) => <rect key={at} x={x(at) - 3} y={y(celsius) - 3} width="6" height="6" className="fill-spruce" />)}

@@ -1,5 +1,6 @@
 /** Something is wrong: what it is by one tap, then first what to do now, then what to write down. */
 import { useState } from "react";
+import { Link } from "react-router";
 import type { OpenRun } from "./useRun";
 
 export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => void }) {
@@ -19,6 +20,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
             <h2 className="mt-6 text-[22px]!">Then write down</h2>
             <ul className="text-[19px] list-disc pl-6 mt-1 grid gap-1">{mishap.then.map((line) => <li key={line}>{line}</li>)}</ul>
             <p className="text-[17px] text-slate mt-3">The product's safety data sheet, the fire brigade and a doctor come before this page.</p>
+            {run.is_rehearsal ? null : <p className="mt-2"><Link className="big-quiet px-0!" to={`/mend?run=${run.id}${run.piece_id ? `&piece=${run.piece_id}` : ""}`}>Once it is calm: what it comes from, and the way back</Link></p>}
             <div className="flex flex-wrap justify-between gap-6 mt-6">
               <button className="big-key" onClick={() => { if (current.over_at === null) open.say({ kind: "mishap-over", event_id: current.event_id }); onClose(); }}>It is over: back to the steps</button>
               <button className="big-quiet" onClick={() => { open.say({ kind: "undo", event_id: current.event_id }); setEventId(null); }}>That was not it</button>

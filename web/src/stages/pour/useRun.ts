@@ -27,10 +27,18 @@ function momentOf(clock: Clock): number {
 const waitingKey = (run: number, event: string) => `cavatum-said-${run}-${event}`;
 const runKey = (run: number) => `cavatum-run-${run}`;
 
-function thisDevice(): string {
+export function thisDevice(): string {
   const kept = sessionStorage.getItem("cavatum-device") ?? uuid();
   sessionStorage.setItem("cavatum-device", kept);
   return kept;
+}
+
+/** This device's own count of what it said in a run. */
+export function nextSeq(run: number): number {
+  const key = `cavatum-seq-${run}-${thisDevice()}`;
+  const seq = Number(sessionStorage.getItem(key) ?? "0") + 1;
+  sessionStorage.setItem(key, String(seq));
+  return seq;
 }
 
 /** What this device said and the server has not answered for, oldest first; of every page that was open on it. */
@@ -41,10 +49,6 @@ function unsent(run: number): Sent[] {
     if (key.startsWith(`cavatum-said-${run}-`)) found.push(JSON.parse(localStorage.getItem(key)!) as Sent);
   }
   return found.sort((a, b) => a.at.localeCompare(b.at) || a.seq - b.seq);
-}
-
-export function forget(run: number): void {
-  localStorage.removeItem(runKey(run));
 }
 
 export function useRun(id: number) {
@@ -131,9 +135,7 @@ export function useRun(id: number) {
   const now = clock.current ? momentOf(clock.current) : Date.now();
 
   const say = useCallback((event: RunEvent) => {
-    const seqKey = `cavatum-seq-${id}-${thisDevice()}`;
-    const seq = Number(sessionStorage.getItem(seqKey) ?? "0") + 1;
-    sessionStorage.setItem(seqKey, String(seq));
+    const seq = nextSeq(id);
     const at = clock.current ? momentOf(clock.current) : Date.now();
     const sent: Sent = { event_id: uuid(), device: thisDevice(), seq, at: new Date(at).toISOString(), device_at: new Date().toISOString(), who: localStorage.getItem("cavatum-who") ?? "", event };
     localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));

@@ -12,16 +12,5 @@ export function clockTime(at: number, zone: string, now = at): string {
 export function lateWords(step: ScriptStep, seen: StepView, now: number, zone: string): string {
   const closes = seen.closes_at ?? now;
   const late = `${since(now - closes)} past its window, which closed ${clockTime(closes, zone, now)}.`;
-  switch (step.kind) {
-    case "pour":
-      return `${late} Look at the cup first: strings, lumps or heat mean it is not poured any more. Spread it thin, away from what burns.`;
-    case "defoam":
-      return `${late} It has set too far for a flame: leave it.`;
-    case "weigh": case "ready":
-      return `${late} The layer below bonds no more by itself: test it, sand it all over, then pour.`;
-    case "test": case "form": case "watch":
-      return `${late} Look at it before you decide: do it now if it still gives, else leave it out.`;
-    default:
-      return late;
-  }
+  return step.late ? `${late} ${step.late}` : late;
 }

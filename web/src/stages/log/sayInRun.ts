@@ -1,0 +1,17 @@
+/** One entry for a run's record from outside bench mode: kept once, by this device's own count. */
+import { useQueryClient } from "@tanstack/react-query";
+import { call, type Schemas } from "../../api/client";
+import type { RunEvent } from "../../domain/run";
+import { uuid } from "../../domain/uuid";
+import { nextSeq, thisDevice } from "../pour/useRun";
+
+export function useSayInRun(runId: number | null | undefined) {
+  const client = useQueryClient();
+  return async (event: RunEvent) => {
+    if (!runId) throw new Error("There is no run yet.");
+    const at = new Date().toISOString();
+    const sent: Schemas["Sent"] = { event_id: uuid(), device: thisDevice(), seq: nextSeq(runId), at, device_at: at, who: localStorage.getItem("cavatum-who") ?? "", event };
+    await call("POST", `/runs/${runId}/events`, { since: 1_000_000, events: [sent] });
+    await Promise.all([["record", runId], ["finish"], ["logbook"], ["learned"], ["run-heat", runId]].map((queryKey) => client.invalidateQueries({ queryKey })));
+  };
+}
