@@ -46,8 +46,7 @@ def own_database() -> Iterator[str]:
     try:
         yield running.url(f"speed_{os.getpid()}")
     finally:
-        with psycopg.connect(running.url(), autocommit=True) as admin:
-            admin.execute(sql.SQL("drop database {} with (force)").format(name))
+        cluster.drop_database(running, f"speed_{os.getpid()}")
         if started:
             cluster.stop(running)
 

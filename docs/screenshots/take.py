@@ -18,11 +18,12 @@ PICTURES = {
     "shelf": ("", "/shelf/slow-casting-epoxy", "paper", 1280, 800),
     "measure": ("Seed-head block", "measure", "paper", 1280, 800), "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
     "layers": ("Seed-head block", "layers", "paper", 1280, 800), "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
-    "clock": ("Entrance bench seat", "clock", "paper", 1280, 800), "phone": ("Entrance bench seat", "layers", "paper", 390, 844),
-    "working": ("Seed-head block", "mix", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
-    "coat": ("Refectory counter", "measure", "paper", 1280, 800), "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
-    "stock": ("", "/shelf/stock", "paper", 1280, 800), "colours": ("", "/shelf/colours", "paper", 1280, 800),
-    "mesh": ("Fern tray", "measure", "paper", 1280, 800),
+    "clock": ("Entrance bench seat", "clock", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
+    "finish": ("Entrance bench seat", "finish", "paper", 1280, 800), "log": ("Door plaque", "log", "paper", 1280, 800),
+    "logbook": ("", "/logbook", "paper", 1280, 800), "learned": ("", "/logbook/learned", "paper", 1280, 800),
+    "mend": ("Bookend pair", "log", "night", 1280, 800),
+    "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
+    "stock": ("", "/shelf/stock", "paper", 1280, 800),
 }
 
 
@@ -75,24 +76,20 @@ def main() -> None:
             if name not in ("weigh", "wall"):  # the bench view never stops asking
                 page.wait_for_load_state("networkidle")
             page.wait_for_timeout(500)
-            if name == "working":
-                page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
-                page.wait_for_timeout(300)
+            if name == "mend":
+                page.get_by_role("link", name="Something went wrong").click()
+                page.get_by_role("button", name=re.compile("Sticky or soft")).click()
+                page.get_by_label("patches").check()
+                page.get_by_text("The record shows").wait_for()
+                page.wait_for_timeout(600)
             if name == "layers":
                 page.get_by_text("in eight of ten draws").first.wait_for(timeout=30_000)
-            if name == "mesh":
-                page.get_by_role("button", name="Show it in three dimensions").click()
-                page.locator("canvas").wait_for()
-                page.wait_for_timeout(800)
             if name == "resin":
                 page.get_by_text(re.compile(r"peak.*\(\d+ to \d+\)")).first.wait_for(timeout=60_000)
             if name == "stock":
                 page.get_by_text(re.compile("pieces together")).wait_for(timeout=60_000)
             if name == "weigh":
                 too_much(page)
-            if name == "colours":
-                page.get_by_role("button", name="Rust", exact=True).click()
-                page.wait_for_timeout(600)
             if name == "workshop":
                 page.get_by_role("button", name="Plan all together").click()
                 page.get_by_role("table", name="Proposed starts").wait_for(timeout=120_000)
