@@ -1,7 +1,8 @@
 """Runs, schedule, calendars and phones over the API."""
 
 import re
-from datetime import timedelta
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime, timedelta
 from uuid import uuid4
 
 import icalendar
@@ -100,8 +101,6 @@ def test_a_rehearsal_has_its_own_clock_readings_and_troubles_and_a_debrief(make_
     run = begin(client, piece, {"speed": 240, "seed": 12, "troubles": True})
     began = client.get(f"/runs/{run['id']}/events").json["now"]
     moment[0] = NOW + timedelta(seconds=15)
-    from datetime import datetime
-
     assert datetime.fromisoformat(client.get(f"/runs/{run['id']}/events").json["now"]) - datetime.fromisoformat(began) == timedelta(hours=1)
     pour(client, run, 1, datetime.fromisoformat(began))
     on = client.call("POST", f"/runs/{run['id']}/jump", {"to": (datetime.fromisoformat(began) + timedelta(hours=30)).isoformat()}).json
@@ -113,6 +112,31 @@ def test_a_rehearsal_has_its_own_clock_readings_and_troubles_and_a_debrief(make_
     assert client.get(f"/runs/{run['id']}/debrief").json["done"] > 5
     too_far = client.call("POST", f"/runs/{run['id']}/jump", {"to": (NOW + timedelta(days=60)).isoformat()})
     assert too_far.json["problems"][0]["code"] == "too-far"
+    _empty(database_url)
+
+
+def test_many_pages_on_one_rehearsal_do_not_wait_for_each_other_in_a_circle(make_app, database_url):
+    """Polls, taps and jumps all write what the stand-ins read; they used to lock the run and its readings in both orders."""
+    moment = [NOW]
+    app = make_app(now=lambda: moment[0])
+    client = Client(app)
+    run = begin(client, add_piece(client), {"speed": 240, "seed": 12, "troubles": False})
+    began = datetime.fromisoformat(client.get(f"/runs/{run['id']}/events").json["now"])
+    pour(client, run, 1, began)
+
+    def page(seed: int) -> list[int]:
+        device, own = str(uuid4()), Client(app)
+        codes = []
+        for turn in range(12):
+            moment[0] += timedelta(seconds=3)
+            to = (began + timedelta(hours=2 + (turn * 6 + seed) / 4)).isoformat()
+            note = {**said(turn + 1, {"kind": "note", "text": "seen"}, began), "device": device}
+            codes += [own.get(f"/runs/{run['id']}/events").status_code, send(own, run["id"], note).status_code,
+                      own.call("POST", f"/runs/{run['id']}/jump", {"to": to}).status_code, own.get(f"/runs/{run['id']}/heat").status_code]
+        return codes
+
+    with ThreadPoolExecutor(6) as threads:
+        assert {code for codes in threads.map(page, range(6)) for code in codes} == {200}
     _empty(database_url)
 
 

@@ -2,6 +2,7 @@
 
 import json
 import os
+import secrets
 import zipfile
 from datetime import UTC, date, datetime, timedelta
 
@@ -12,6 +13,7 @@ from psycopg.conninfo import conninfo_to_dict, make_conninfo
 
 from cavatum.demo import scenario
 from cavatum.jobs.nightly import DAYS, WEEKS, name_of, postgres_programs, to_remove, tonight
+from cavatum.machine import cluster
 from cavatum.store import backup
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
@@ -23,18 +25,18 @@ PROGRAMS = postgres_programs()
 @pytest.fixture
 def filled(database_url):
     """A database of its own with the demo in it."""
-    name = f"keeping_{os.getpid()}"
+    name = f"keeping_{os.getpid()}_{secrets.token_hex(3)}"
     other = f"{database_url.rpartition('/')[0]}/{name}"
     with psycopg.connect(database_url, autocommit=True) as admin:
-        admin.execute(sql.SQL("drop database if exists {} with (force)").format(sql.Identifier(name)))
         admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
     migrate(other)
     with psycopg.connect(other) as connection:
         scenario.ensure(connection, implied_workshop(connection), NOW)
     yield other
     with psycopg.connect(database_url, autocommit=True) as admin:
-        for (left,) in admin.execute("select datname from pg_database where datname like %s", (f"{name}%",)).fetchall():
-            admin.execute(sql.SQL("drop database {} with (force)").format(sql.Identifier(left)))
+        left = admin.execute("select datname from pg_database where datname like %s", (f"{name}%",)).fetchall()
+    for (one,) in left:
+        cluster.drop_database(cluster.read_record(), one)
 
 
 def rows(url: str) -> dict:

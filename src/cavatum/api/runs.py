@@ -221,8 +221,9 @@ def _troubles(run: Run, state: RunState, moment: datetime) -> list[Trouble]:
 
 
 def _practise(connection: Connection, shop: int, run: Run, state: RunState, moment: datetime) -> None:
-    """The stand-ins' readings of a rehearsal up to its moment, each kept once."""
+    """The stand-ins' readings of a rehearsal up to its moment, each kept once; one request after another, so that no two wait for each other's rows."""
     assert run.rehearsal is not None
+    runs.read(connection, shop, run.id, lock=True)
     for curve in run.script.curves:
         poured = poured_at(run.script, state, curve.pour)
         if poured is None:

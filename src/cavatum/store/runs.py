@@ -66,7 +66,7 @@ def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int
 
 def read(connection: Connection, workshop_id: int, run_id: int, *, lock: bool = False) -> Run:
     query = "select id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run where workshop_id = %s and id = %s"
-    row = connection.execute(query + (" for update" if lock else ""), (workshop_id, run_id)).fetchone()
+    row = connection.execute(query + (" for no key update" if lock else ""), (workshop_id, run_id)).fetchone()
     if row is None:
         raise NotFound("run")
     return _run(row)
