@@ -262,7 +262,7 @@ def test_on_the_network_nobody_is_answered_without_a_code_and_then_until_it_ends
     assert entered.status_code == 204 and all(word in cookie for word in ("Secure", "HttpOnly", "SameSite=Strict", "__Host-"))
     assert get("/pieces").status_code == 200
     refused = get("/phones")
-    assert refused.status_code == 422 and "shop's own screen" in refused.json["detail"]
+    assert refused.status_code == 403 and "paired for the bench" in refused.json["detail"]
     listed = shop.get("/phones").json["phones"]
     assert [one["is_used"] for one in listed] == [True]
     shop.call("DELETE", f"/phones/{listed[0]['id']}")

@@ -122,12 +122,13 @@ def test_a_code_lets_one_device_in_once_in_time_and_until_its_end(connection):
     shop = workshops.implied_workshop(connection)
     code, one = pairings.offer(connection, shop, "Wren's phone", timedelta(hours=12), NOW)
     assert pairings.enter(connection, "WRONGCODE2", NOW) is None
-    token, until = pairings.enter(connection, f" {code.lower()} ", NOW + timedelta(minutes=1))
+    token, until, where, name = pairings.enter(connection, f" {code.lower()} ", NOW + timedelta(minutes=1))
+    assert (where, name) == (shop, "Wren's phone")
     assert until == NOW + timedelta(hours=12) and pairings.enter(connection, code, NOW + timedelta(minutes=2)) is None
-    assert pairings.is_in(connection, token, NOW + timedelta(hours=11)) and not pairings.is_in(connection, token, NOW + timedelta(hours=13))
-    assert not pairings.is_in(connection, "something else", NOW)
+    assert pairings.who_is_in(connection, token, NOW + timedelta(hours=11)) == (shop, "Wren's phone")
+    assert pairings.who_is_in(connection, token, NOW + timedelta(hours=13)) is None and pairings.who_is_in(connection, "something else", NOW) is None
     pairings.end(connection, shop, one.id, NOW + timedelta(hours=1))
-    assert not pairings.is_in(connection, token, NOW + timedelta(hours=2)) and pairings.listed(connection, shop, NOW) == []
+    assert pairings.who_is_in(connection, token, NOW + timedelta(hours=2)) is None and pairings.listed(connection, shop, NOW) == []
 
 
 def test_a_code_is_too_old_after_ten_minutes_and_is_kept_only_as_a_hash(connection):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import re
 import secrets
 from collections.abc import Callable, Sequence
 from datetime import datetime
@@ -12,22 +13,28 @@ from pathlib import Path
 
 from flask import Flask, Response, abort, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
-from flask_wtf.csrf import CSRFError, CSRFProtect
+from flask_wtf.csrf import CSRFError
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
 from . import (
+    account,
     bench,
     devices,
+    door,
     exports,
     files,
     finish,
     goods,
+    health,
     heat,
+    keeping,
     learned,
     logbook,
+    logs,
     mend,
     pairing,
+    people,
     pieces,
     problems,
     resin,
@@ -36,6 +43,7 @@ from . import (
     stock,
     systems,
     weighing,
+    who,
     workshop,
 )
 
@@ -76,20 +84,25 @@ def create_app(
     )
     app.json.sort_keys = False
     problems.register(app)
+    logs.register(app)
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
-    if network_hosts is not None:
-        pairing.guard(app)
-    CSRFProtect(app)
     for module in (pieces, resin, heat, weighing, runs, schedule, finish, logbook, learned, mend, exports, files, systems, goods, stock, workshop,
-                   bench, devices, pairing):
+                   bench, devices, pairing, door, account, people, health, keeping):
         app.register_api(module.blueprint)
+    who.guard(app, _operations(app), is_network=network_hosts is not None)
     _documents(app)
     _front_end(app)
     _import_slow_ones()
     app.after_request(_headers)
     return app
+
+
+def _operations(app: OpenAPI) -> dict[tuple[str, str], str]:
+    """(rule, method) -> operation, of every rule that the OpenAPI document names."""
+    named = {(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method) for rule in app.url_map.iter_rules() for method in rule.methods or ()}
+    return {named[path, method.upper()]: operation["operationId"] for path, methods in app.api_doc["paths"].items() for method, operation in methods.items()}
 
 
 def _import_slow_ones() -> None:

@@ -1,4 +1,4 @@
-"""What every request needs: a connection from the pool, the workshop, the moment it is."""
+"""What every request needs: a connection from the pool that sees one workshop, the moment it is."""
 
 from __future__ import annotations
 
@@ -7,11 +7,12 @@ from contextlib import contextmanager
 from datetime import UTC, datetime
 
 from flask import current_app, g
-from psycopg import Connection
+from psycopg import Connection, IsolationLevel
 from psycopg_pool import ConnectionPool
+from werkzeug.exceptions import Unauthorized
 
-from ..store import workshops
-from ..store.pool import make_pool
+from ..store.pool import at_the_door, make_pool, within
+from .who import Who, here
 
 
 def pool() -> ConnectionPool:
@@ -22,15 +23,47 @@ def pool() -> ConnectionPool:
 
 
 @contextmanager
-def transaction() -> Iterator[Connection]:
-    """A connection whose work is committed as a whole or not at all."""
+def door() -> Iterator[Connection]:
+    """Before anybody is known: a connection as the database's owner. For coming in and for the server's own health, never for a workshop's rows."""
     with pool().connection() as connection:
+        at_the_door(connection)
         yield connection
 
 
+@contextmanager
+def transaction() -> Iterator[Connection]:
+    """A connection that sees the workshop of whoever asks and no other; its work is committed as a whole or not at all."""
+    with pool().connection() as connection:
+        within(connection, who(connection).workshop_id)
+        yield connection
+
+
+@contextmanager
+def snapshot() -> Iterator[Connection]:
+    """The same, with everything read as it was at one moment."""
+    with pool().connection() as connection:
+        connection.isolation_level = IsolationLevel.REPEATABLE_READ
+        try:
+            with connection.transaction():
+                within(connection, who(connection).workshop_id)
+                yield connection
+        finally:
+            connection.isolation_level = None
+
+
+def who(connection: Connection | None = None) -> Who:
+    """Who asks, as the gate found; on the computer's own address always its owner."""
+    if g.get("who") is None:
+        if current_app.config["IS_NETWORK"] or connection is None:
+            raise Unauthorized()
+        at_the_door(connection)
+        g.who = here(connection)
+    return g.who
+
+
 def workshop_id(connection: Connection) -> int:
-    """The implied workshop of a loopback server."""
-    return workshops.implied_workshop(connection)
+    """The workshop of whoever asks."""
+    return who(connection).workshop_id
 
 
 def now() -> datetime:

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import logging
+
+import psycopg
 from flask import Flask, Response, jsonify, request
+from psycopg_pool import PoolTimeout
 from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException
 
@@ -12,8 +16,9 @@ from ..formats.piece_file import explain
 from ..store.pool import Conflict, NotFound
 
 STATUS_TITLES = {
-    400: "That could not be read", 403: "Not allowed", 404: "Not here", 405: "Not possible here", 409: "Changed on another device",
+    400: "That could not be read", 401: "Not let in", 403: "Not allowed", 404: "Not here", 405: "Not possible here", 409: "Changed on another device",
     413: "Too large", 415: "Wrong kind of content", 422: "A value needs another look", 500: "Cavatum made a mistake",
+    503: "Not just now",
 }
 
 
@@ -87,6 +92,14 @@ def _from_http(error: HTTPException) -> Response:
     return answer(Problem(title=STATUS_TITLES.get(code, error.name), status=code, detail=detail))
 
 
+def _from_database(error: Exception) -> Response:
+    """It is away, or too busy with the same rows: whoever sends again loses nothing, as every event and edit counts once."""
+    logging.getLogger("cavatum.request").error("database: %s", type(error).__name__, exc_info=error)
+    response = answer(Problem(title=STATUS_TITLES[503], status=503, detail="The database does not answer just now. Nothing was changed; it is tried again."))
+    response.headers["Retry-After"] = "2"
+    return response
+
+
 def register(app: Flask) -> None:
     app.register_error_handler(ValidationError, from_validation)
     app.register_error_handler(DomainError, from_domain)
@@ -95,4 +108,6 @@ def register(app: Flask) -> None:
         title=STATUS_TITLES[404], status=404, detail=f"There is no {error} here; it may have been removed.")))
     app.register_error_handler(RecursionError, lambda _: answer(Problem(
         title=STATUS_TITLES[400], status=400, detail="The document is nested too deeply to be a piece.")))
+    app.register_error_handler(psycopg.OperationalError, _from_database)
+    app.register_error_handler(PoolTimeout, _from_database)
     app.register_error_handler(HTTPException, _from_http)

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from flask import Response, abort, request
+from flask import Response, abort, g, request
 from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
@@ -20,9 +20,10 @@ from ..core.pour.state import fold, look
 from ..formats.calendar import Moment, read_busy, write_calendar
 from ..store import calendars, jobs, pieces, runs, workshops
 from . import heat, planning
-from .context import now, transaction, workshop_id
+from .context import door, now, transaction, workshop_id
 from .pieces import PieceAnswer, PiecePath
 from .problems import Problem
+from .who import Who
 
 blueprint = APIBlueprint("schedule", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 MOST_PIECES = 60
@@ -183,10 +184,12 @@ class FeedPath(BaseModel):
 @blueprint.get("/calendar/<secret>.ics", operation_id="readCalendarFeed", responses={200: None})
 def feed(path: FeedPath):
     """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by the plan."""
-    with transaction() as connection:
+    with door() as connection:
         shop = calendars.workshop_of(connection, path.secret)
-        if shop is None:
-            abort(404)
+    if shop is None:
+        abort(404)
+    g.who = Who(shop, "viewer", "token", "a calendar")
+    with transaction() as connection:
         return _calendar(connection, shop)
 
 

@@ -1,15 +1,15 @@
-"""The workshop's settings, the session, spoken quantities, and health."""
+"""The workshop's settings, the session, and spoken quantities."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Literal
 
+from flask import g
 from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 
-from .. import __version__
 from ..core import units
 from ..core.readings import Id
 from ..core.rows import parse_rows
@@ -23,24 +23,23 @@ from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound
 from .context import now, transaction, workshop_id
+from .permissions import Role
 from .problems import Problem
 
 blueprint = APIBlueprint("workshop", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 
 
-class Health(BaseModel):
-    status: str
-    version: str
-
-
 class Session(BaseModel):
-    """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's settings."""
+    """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's settings, who is at it and what they may."""
 
     csrf_token: str
     now: datetime
     workshop: Workshop
     dew_point: Working
     is_demo: bool
+    role: Role
+    how: Literal["here", "entry", "bench", "token"]
+    who: str
 
 
 class Spoken(BaseModel):
@@ -57,17 +56,10 @@ class Understood(BaseModel):
     spread: float | None = None
 
 
-@blueprint.get("/health", operation_id="readHealth", responses={200: Health})
-def health():
-    with transaction() as connection:
-        workshops.answer(connection)
-    return Health(status="well", version=__version__).model_dump()
-
-
 def _session(settings: Workshop, is_demo: bool) -> dict:
     return Session(
         csrf_token=generate_csrf(), now=now(), workshop=settings, is_demo=is_demo,
-        dew_point=dew_point_working(settings),
+        dew_point=dew_point_working(settings), role=g.who.role, how=g.who.how, who=g.who.name if g.who.how != "here" else "",
     ).model_dump(mode="json")
 
 

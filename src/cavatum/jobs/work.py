@@ -11,6 +11,7 @@ import psycopg
 from ..core.errors import DomainError
 from ..store import jobs
 from ..store.jobs import Job
+from ..store.pool import stay_within
 from .kinds import KINDS
 
 log = logging.getLogger("cavatum.jobs")
@@ -23,6 +24,7 @@ def work(url: str, job_id: int) -> str:
         job = jobs.take(connection, job_id)
         if job is None:
             return "nothing"
+        stay_within(connection, job.workshop_id)
         return _carry_out(connection, job)
 
 

@@ -23,6 +23,7 @@ from .packages import find_postgres_bin
 from .tell import SetupError, run, say, step
 
 ROLE = "cavatum"
+SHOP_ROLE = "cavatum_shop"  # what requests work as (store/pool.py); it owns nothing
 SOCKET_PATH_LIMIT = 107  # bytes of sun_path on Linux, less the terminating zero
 SOCKET_NAME_LENGTH = len("/.s.PGSQL.65535")
 
@@ -195,6 +196,7 @@ def ensure_running() -> tuple[Cluster, bool]:
             _create_role_and_database(cluster)
         return cluster, True
     if answers(cluster):
+        _create_role_and_database(cluster)
         return cluster, False
     with step("Database"):
         _wait_for_recovery(cluster)
@@ -240,6 +242,8 @@ def _create_role_and_database(cluster: Cluster) -> None:
     # The password is made by token_urlsafe above: letters, digits, - and _ only.
     if not _psql(cluster, f"select 1 from pg_roles where rolname = '{ROLE}'").strip():  # noqa: S608, a constant
         _psql(cluster, f"create role {ROLE} login createdb password '{cluster.password}'")
+    if not _psql(cluster, f"select 1 from pg_roles where rolname = '{SHOP_ROLE}'").strip():  # noqa: S608, a constant
+        _psql(cluster, f"create role {SHOP_ROLE} nologin; grant {SHOP_ROLE} to {ROLE}")
     if not _psql(cluster, f"select 1 from pg_database where datname = '{ROLE}'").strip():  # noqa: S608, a constant
         _psql(cluster, f"create database {ROLE} owner {ROLE}")
 

@@ -1,4 +1,4 @@
-"""The workshop's own network: a certificate authority of its own, so that phones may use sensors, alarms and offline pages over HTTPS.
+"""The workshop's own network: who may come in over it, and by which line.
 
-For: making and renewing certificates (cryptography), the address as a QR code (segno). Never: a rule of the trade, the database.
+For: making and renewing certificates (cryptography), passwords (argon2), passkeys (webauthn). Never: a rule of the trade, the database.
 """

@@ -7,6 +7,7 @@ from pathlib import Path
 import psycopg
 
 FOLDER = Path(__file__).with_name("migrations")
+RIGHTS = Path(__file__).with_name("rights.sql")
 ADVISORY_LOCK = 0x43415641  # any number of our own
 
 
@@ -25,7 +26,9 @@ def migrate(url: str) -> int:
             missing = backend.to_apply(read_migrations(str(FOLDER)))
             backend.apply_migrations(missing)
         backend.connection.close()
-        return len(missing) + _queue_tables(url)
+        changes = len(missing) + _queue_tables(url)
+        guard.execute(RIGHTS.read_text())
+        return changes
 
 
 def _queue_tables(url: str) -> int:

@@ -38,23 +38,25 @@ def offer(connection: Connection, workshop_id: int, name: str, holds: timedelta,
     return code, Pairing(*row)
 
 
-def enter(connection: Connection, code: str, now: datetime) -> tuple[str, datetime] | None:
-    """The token for the phone's cookie and until when it holds; None: no such code, used already, or too late."""
+def enter(connection: Connection, code: str, now: datetime) -> tuple[str, datetime, int, str] | None:
+    """The token for the device's cookie, until when it holds, workshop and name; None: no such code, used already, or too late."""
     token = secrets.token_urlsafe(32)
     row = connection.execute(
-        "update pairing set token_hash = %s, used_at = %s where code_hash = %s and used_at is null and ended_at is null and expires_at > %s returning until_at",
+        "update pairing set token_hash = %s, used_at = %s where code_hash = %s and used_at is null and ended_at is null and expires_at > %s"
+        " returning until_at, workshop_id, name",
         (_hash(token), now, _hash(code.strip().upper()), now)).fetchone()
-    return (token, row[0]) if row else None
+    return (token, *row) if row else None
 
 
-def is_in(connection: Connection, token: str, now: datetime) -> bool:
-    """Whether a phone's token still holds."""
-    row = connection.execute(
-        "update pairing set seen_at = %s where token_hash = %s and ended_at is null and until_at > %s"
-        " and (seen_at is null or seen_at < %s) returning id", (now, _hash(token), now, now - timedelta(minutes=1))).fetchone()
-    if row is not None:
-        return True
-    return connection.execute("select 1 from pairing where token_hash = %s and ended_at is null and until_at > %s", (_hash(token), now)).fetchone() is not None
+def who_is_in(connection: Connection, token: str, now: datetime) -> tuple[int, str] | None:
+    """(workshop, name of the device) while a phone's token holds."""
+    row = connection.execute("select id, workshop_id, name, seen_at from pairing where token_hash = %s and ended_at is null and until_at > %s",
+                             (_hash(token), now)).fetchone()
+    if row is None:
+        return None
+    if row[3] is None or row[3] < now - timedelta(minutes=1):
+        connection.execute("update pairing set seen_at = %s where id = %s", (now, row[0]))
+    return row[1], row[2]
 
 
 def listed(connection: Connection, workshop_id: int, now: datetime) -> list[Pairing]:

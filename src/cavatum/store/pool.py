@@ -12,10 +12,28 @@ from psycopg.errors import LockNotAvailable
 from psycopg_pool import ConnectionPool
 
 STATEMENT_LIMIT = "-c statement_timeout=15000 -c lock_timeout=5000 -c timezone=UTC"
+SHOP_ROLE = "cavatum_shop"  # owns nothing: row-level security holds for it (rights.sql)
 
 
 def make_pool(url: str, most: int = 12) -> ConnectionPool:
-    return ConnectionPool(url, min_size=1, max_size=most, open=True, timeout=10, kwargs={"options": STATEMENT_LIMIT})
+    """Connections that see no row until within() names a workshop."""
+    return ConnectionPool(url, min_size=1, max_size=most, open=True, timeout=10, check=ConnectionPool.check_connection,
+                          kwargs={"options": f"{STATEMENT_LIMIT} -c role={SHOP_ROLE}"})
+
+
+def within(connection: Connection, workshop_id: int) -> None:
+    """Until this transaction ends the connection sees this workshop's rows and no others."""
+    connection.execute("select set_config('role', %s, true), set_config('cavatum.workshop', %s, true)", (SHOP_ROLE, str(workshop_id)))
+
+
+def stay_within(connection: Connection, workshop_id: int) -> None:
+    """The same for as long as the connection lasts: a job's."""
+    connection.execute("select set_config('role', %s, false), set_config('cavatum.workshop', %s, false)", (SHOP_ROLE, str(workshop_id)))
+
+
+def at_the_door(connection: Connection) -> None:
+    """Until within() or the transaction's end the connection works as the owner: to find out who somebody is (door.py), for nothing else."""
+    connection.execute("set local role none")
 
 
 class NotFound(Exception):

@@ -8,11 +8,6 @@ from psycopg.types.json import Jsonb
 from ..core.workshop import Workshop, typical_workshop
 
 
-def answer(connection: Connection) -> None:
-    """Returns when the database answers, raises psycopg's error when it does not."""
-    connection.execute("select 1")
-
-
 def implied_workshop(connection: Connection) -> int:
     """The id of the one workshop of a server without accounts; made on first use with typical settings."""
     row = _first(connection)

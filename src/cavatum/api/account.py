@@ -1,0 +1,184 @@
+"""One's own account: the browsers one is in with, the password, passkeys, the workshops one may change to."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from flask import g, session
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+from werkzeug.exceptions import Forbidden
+
+from ..core.errors import DomainError
+from ..core.readings import Label
+from ..network import passkeys, passwords
+from ..store import door as store
+from .context import door, now
+from .door import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
+from .problems import Problem
+from .who import note
+
+blueprint = APIBlueprint("account", __name__, url_prefix="/api/v1/account", abp_responses={"4XX": Problem})
+MOST_PASSKEYS, MOST_TRIES = 20, 5
+
+
+class EntryRow(BaseModel):
+    """A browser one is in with."""
+
+    id: int
+    agent: str
+    made_at: datetime
+    seen_at: datetime
+    until_at: datetime
+    is_this: bool
+
+
+class PasskeyRow(BaseModel):
+    id: int
+    name: str
+    made_at: datetime
+    used_at: datetime | None
+
+
+class WorkshopRow(BaseModel):
+    id: int
+    name: str
+    role: str
+    is_this: bool
+
+
+class AccountAnswer(BaseModel):
+    name: str
+    email: str
+    entries: list[EntryRow]
+    passkeys: list[PasskeyRow]
+    can_passkey: bool
+    workshops: list[WorkshopRow]
+
+
+class PasswordBody(BaseModel):
+    password: str = Field(min_length=1, max_length=passwords.MOST)
+    new_password: str = Field(min_length=1, max_length=passwords.MOST)
+
+
+class NewPasskeyBody(PasskeyAnswer):
+    name: Label = ""
+
+
+class WorkshopBody(BaseModel):
+    workshop_id: int = Field(ge=1, le=2**62)
+
+
+class EntryPath(BaseModel):
+    entry_id: int = Field(ge=1, le=2**62)
+
+
+class PasskeyPath(BaseModel):
+    passkey_id: int = Field(ge=1, le=2**62)
+
+
+def _account() -> int:
+    if g.who.account_id is None:
+        raise Forbidden("That belongs to an account; log in with one.")
+    return g.who.account_id
+
+
+@blueprint.get("", operation_id="readAccount", responses={200: AccountAnswer})
+def read_account():
+    account_id = _account()
+    with door() as connection:
+        found = store.account(connection, account_id)
+        assert found is not None  # the gate found them
+        return AccountAnswer(
+            name=found.name, email=found.email, can_passkey=names_a_host(),
+            entries=[EntryRow(id=id_, agent=agent, made_at=made, seen_at=seen, until_at=until, is_this=id_ == g.who.entry_id)
+                     for id_, agent, made, seen, until in store.entries(connection, account_id, now())],
+            passkeys=[PasskeyRow(id=id_, name=name, made_at=made, used_at=used) for id_, _, name, made, used in store.passkeys(connection, account_id)],
+            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == g.who.workshop_id) for id_, name, role in store.memberships(connection, account_id)],
+        ).model_dump(mode="json")
+
+
+@blueprint.put("/password", operation_id="changePassword", responses={204: None})
+def change_password(body: PasswordBody):
+    """Every other browser of this account is put out."""
+    account_id = _account()
+    keys = [(f"password of {account_id}", MOST_TRIES)]
+    with counted(keys), door() as connection:
+        found = store.account(connection, account_id)
+        assert found is not None  # the gate found them
+        refuse_often(connection, keys)
+        if not passwords.holds(found.password_hash, body.password):
+            raise WrongTry(DomainError("the password", "not right", "the one used until now is asked for", "Enter it again.", "no-entry"))
+        passwords.check(body.new_password, [found.name, found.email])
+        store.keep_password(connection, account_id, passwords.hash_of(body.new_password))
+        store.end_entries(connection, account_id, now(), but=g.who.entry_id)
+        note(connection, "changed the password")
+    return "", 204
+
+
+@blueprint.delete("/entries/<int:entry_id>", operation_id="endEntry", responses={204: None})
+def end_entry(path: EntryPath):
+    account_id = _account()
+    with door() as connection:
+        if store.end_entry(connection, account_id, path.entry_id, now()):
+            note(connection, "put out a browser of their own")
+    return "", 204
+
+
+@blueprint.delete("/entries", operation_id="endOtherEntries", responses={204: None})
+def end_other_entries():
+    account_id = _account()
+    with door() as connection:
+        count = store.end_entries(connection, account_id, now(), but=g.who.entry_id)
+        note(connection, "put out all other browsers", str(count))
+    return "", 204
+
+
+@blueprint.post("/passkeys/ask", operation_id="askPasskey", responses={200: PasskeyQuestion})
+def ask_passkey():
+    account_id = _account()
+    if not names_a_host():
+        raise DomainError("a passkey", "not possible here", "the address has to be a name", "Open Cavatum by the computer's name instead of its number.", "no-name")
+    with door() as connection:
+        found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
+        assert found is not None  # the gate found them
+        if len(have) >= MOST_PASSKEYS:
+            raise DomainError("passkeys", str(len(have)), f"at most {MOST_PASSKEYS}", "Remove one first.", "too-many")
+        challenge, options = passkeys.ask_to_make(host(), account_id, found.email, found.name, [one[1] for one in have])
+        store.keep_challenge(connection, challenge, account_id, now())
+        session["challenge"] = challenge.hex()
+    return PasskeyQuestion(options=options).model_dump()
+
+
+@blueprint.post("/passkeys", operation_id="keepPasskey", responses={204: None})
+def keep_passkey(body: NewPasskeyBody):
+    account_id = _account()
+    challenge = bytes.fromhex(session.pop("challenge", ""))
+    with door() as connection:
+        asked = store.use_challenge(connection, challenge, account_id, now())
+        made = passkeys.made(body.credential, challenge, host(), origin()) if asked else None
+        if made is None or store.passkey(connection, made.credential_id) is not None:
+            raise DomainError("the passkey", "not one that holds", "it answers what was just asked", "Try again.", "no-passkey")
+        store.keep_passkey(connection, account_id, made.credential_id, made.public_key, made.sign_count, body.name)
+        note(connection, "added a passkey", body.name)
+    return "", 204
+
+
+@blueprint.delete("/passkeys/<int:passkey_id>", operation_id="removePasskey", responses={204: None})
+def remove_passkey(path: PasskeyPath):
+    account_id = _account()
+    with door() as connection:
+        if store.remove_passkey(connection, account_id, path.passkey_id):
+            note(connection, "removed a passkey")
+    return "", 204
+
+
+@blueprint.post("/workshop", operation_id="switchWorkshop", responses={204: None})
+def switch_workshop(body: WorkshopBody):
+    account_id = _account()
+    with door() as connection:
+        if body.workshop_id not in [one[0] for one in store.memberships(connection, account_id)]:
+            raise Forbidden("You are not let into that workshop.")
+        store.switch(connection, g.who.entry_id, body.workshop_id)
+        note(connection, "came over from another workshop", workshop_id=body.workshop_id)
+    return "", 204

@@ -1,0 +1,83 @@
+"""How the server is: alive, ready, and in figures for a watcher (Prometheus text). No workshop's content is in any of it."""
+
+from __future__ import annotations
+
+import os
+
+from flask import Response
+from flask_openapi3 import APIBlueprint
+from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, Counter, Histogram, generate_latest
+from prometheus_client.core import GaugeMetricFamily
+from prometheus_client.multiprocess import MultiProcessCollector
+from pydantic import BaseModel
+
+from .. import __version__
+from ..store import server
+from .context import door
+from .problems import Problem, answer
+
+blueprint = APIBlueprint("health", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+REQUESTS = Counter("cavatum_requests", "Requests answered", ["operation", "status"])
+SECONDS = Histogram("cavatum_request_seconds", "Time to the answer", ["operation"], buckets=(0.01, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0))
+
+
+class Health(BaseModel):
+    status: str
+    version: str
+
+
+class Ready(BaseModel):
+    """changes: of the database, how many are applied and how many this version has."""
+
+    status: str
+    changes_applied: int
+    changes_known: int
+
+
+def count(operation: str, status: int, seconds: float) -> None:
+    REQUESTS.labels(operation, str(status)).inc()
+    SECONDS.labels(operation).observe(seconds)
+
+
+@blueprint.get("/health", operation_id="readHealth", responses={200: Health})
+def health():
+    """Alive: the process answers, and the database does."""
+    with door() as connection:
+        server.answers(connection)
+    return Health(status="well", version=__version__).model_dump()
+
+
+@blueprint.get("/ready", operation_id="readReady", responses={200: Ready, 503: Problem})
+def ready():
+    """Ready: the database is as new as this version. For a proxy that chooses between hosts."""
+    with door() as connection:
+        applied, known = server.changes(connection)
+    if applied < known:
+        return answer(Problem(title="Not ready", status=503, detail=f"The database has {applied} of {known} changes; run the migration once."))
+    return Ready(status="ready", changes_applied=applied, changes_known=known).model_dump()
+
+
+class _Database:
+    """What is counted in the database at the moment of asking."""
+
+    def collect(self):
+        with door() as connection:
+            found = server.figures(connection)
+        jobs = GaugeMetricFamily("cavatum_jobs", "Long work by its state", labels=["state"])
+        for state, number in found.jobs.items():
+            jobs.add_metric([state], number)
+        yield jobs
+        yield GaugeMetricFamily("cavatum_runs_open", "Pours that are going on", value=found.runs_open)
+        yield GaugeMetricFamily("cavatum_database_bytes", "Size of the database", value=found.bytes)
+
+
+@blueprint.get("/metrics", operation_id="readMetrics", responses={200: None})
+def metrics():
+    """Of all processes of this host, and of the database."""
+    shown = CollectorRegistry()
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        MultiProcessCollector(shown)
+        shown.register(_Database())
+        return Response(generate_latest(shown), mimetype=CONTENT_TYPE_LATEST)
+    shown.register(_Database())
+    return Response(generate_latest(REGISTRY) + generate_latest(shown), mimetype=CONTENT_TYPE_LATEST)

@@ -1,0 +1,224 @@
+"""Who is let into this workshop: people and their roles, invitations, tokens for scripts, and the trail. For its owner."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Literal
+
+from flask import current_app, g
+from flask_openapi3 import APIBlueprint
+from psycopg import Connection
+from pydantic import BaseModel, Field
+
+from ..core.errors import DomainError
+from ..core.readings import Label
+from ..store import people as store
+from .context import now, transaction, workshop_id
+from .pairing import qr_of
+from .problems import Problem
+from .who import note
+
+blueprint = APIBlueprint("people", __name__, url_prefix="/api/v1/people", abp_responses={"4XX": Problem})
+Given = Literal["owner", "maker", "viewer"]
+
+
+class PersonRow(BaseModel):
+    account_id: int
+    name: str
+    email: str
+    role: Given
+    joined_at: datetime
+    seen_at: datetime | None
+    is_you: bool
+
+
+class InvitedRow(BaseModel):
+    id: int
+    name: str
+    role: Given
+    expires_at: datetime
+    again: bool
+
+
+class TokenRow(BaseModel):
+    id: int
+    name: str
+    role: Given
+    until_at: datetime
+    seen_at: datetime | None
+
+
+class PeopleAnswer(BaseModel):
+    """address: where people reach this workshop, empty while it is on this computer only."""
+
+    address: str
+    people: list[PersonRow]
+    invited: list[InvitedRow]
+    tokens: list[TokenRow]
+
+
+class InviteBody(BaseModel):
+    name: Label = ""
+    role: Given
+
+
+class InviteAnswer(BaseModel):
+    """Told once: the link, and the same as a QR code."""
+
+    link: str
+    qr_path: str
+    qr_size: int
+    expires_at: datetime
+
+
+class RoleBody(BaseModel):
+    role: Given
+
+
+class TokenBody(BaseModel):
+    name: Label
+    role: Literal["maker", "viewer"] = "viewer"
+    days: int = Field(default=90, ge=1, le=366)
+
+
+class TokenAnswer(BaseModel):
+    """Told once."""
+
+    token: str
+    until_at: datetime
+
+
+class TrailRow(BaseModel):
+    id: int
+    at: datetime
+    what: str
+    who: str
+    about: str
+    address: str
+
+
+class TrailAnswer(BaseModel):
+    trail: list[TrailRow]
+
+
+class PersonPath(BaseModel):
+    account_id: int = Field(ge=1, le=2**62)
+
+
+class InvitationPath(BaseModel):
+    invitation_id: int = Field(ge=1, le=2**62)
+
+
+class TokenPath(BaseModel):
+    token_id: int = Field(ge=1, le=2**62)
+
+
+class TrailQuery(BaseModel):
+    before: int | None = Field(default=None, ge=1, le=2**62)
+
+
+def _address() -> str:
+    return current_app.config.get("NETWORK_ADDRESS") or ""
+
+
+@blueprint.get("", operation_id="readPeople", responses={200: PeopleAnswer})
+def read_people():
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        return PeopleAnswer(
+            address=_address(),
+            people=[PersonRow(**vars(one), is_you=one.account_id == g.who.account_id) for one in store.people(connection, shop)],
+            invited=[InvitedRow(**vars(one)) for one in store.invited(connection, shop, now())],
+            tokens=[TokenRow(**vars(one)) for one in store.tokens(connection, shop, now())]).model_dump(mode="json")
+
+
+def _link(token: str, expires_at: datetime) -> InviteAnswer:
+    link = f"{_address()}/join#{token}"
+    path, size = qr_of(link)
+    return InviteAnswer(link=link, qr_path=path, qr_size=size, expires_at=expires_at)
+
+
+def _on_a_network() -> None:
+    if not _address():
+        raise DomainError("network", "not open", "Cavatum was started for this computer alone", "Start it with: ./cavatum start --network", "loopback-only")
+
+
+@blueprint.post("/invitations", operation_id="invitePerson", responses={201: InviteAnswer})
+def invite_person(body: InviteBody):
+    _on_a_network()
+    with transaction() as connection:
+        token, made = store.invite(connection, workshop_id(connection), body.role, body.name, None, now())
+        note(connection, "invited", f"{body.name or 'somebody'} as {body.role}")
+    return _link(token, made.expires_at).model_dump(mode="json"), 201
+
+
+@blueprint.delete("/invitations/<int:invitation_id>", operation_id="endInvitation", responses={204: None})
+def end_invitation(path: InvitationPath):
+    with transaction() as connection:
+        store.end_invitation(connection, workshop_id(connection), path.invitation_id, now())
+        note(connection, "took back an invitation")
+    return "", 204
+
+
+@blueprint.post("/<int:account_id>/way-in", operation_id="offerWayIn", responses={201: InviteAnswer})
+def offer_way_in(path: PersonPath):
+    """For somebody who forgot the password: a link by which they set another. Nobody else gets to know it."""
+    _on_a_network()
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        person = store.person(connection, shop, path.account_id)
+        token, made = store.invite(connection, shop, person.role, person.name, person.account_id, now())
+        note(connection, "offered a new way in", person.name)
+    return _link(token, made.expires_at).model_dump(mode="json"), 201
+
+
+@blueprint.put("/<int:account_id>", operation_id="changePerson", responses={204: None})
+def change_person(path: PersonPath, body: RoleBody):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        person = _keeping_an_owner(connection, shop, path.account_id, loses=body.role != "owner")
+        store.change_role(connection, shop, path.account_id, body.role)
+        note(connection, "gave another role", f"{person.name}: {body.role}")
+    return "", 204
+
+
+@blueprint.delete("/<int:account_id>", operation_id="putOutPerson", responses={204: None})
+def put_out_person(path: PersonPath):
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        person = _keeping_an_owner(connection, shop, path.account_id, loses=True)
+        store.put_out(connection, shop, path.account_id, now())
+        note(connection, "put out", person.name)
+    return "", 204
+
+
+def _keeping_an_owner(connection: Connection, shop: int, account_id: int, *, loses: bool) -> store.Person:
+    """On the network the last owner stays one; on the computer's own address somebody is always let in."""
+    owners = store.lock_owners(connection, shop)
+    person = store.person(connection, shop, account_id)
+    if loses and person.role == "owner" and owners <= 1 and g.who.how != "here":
+        raise DomainError("the owner", "the last one", "a workshop has at least one", "Make somebody else an owner first.", "last-owner")
+    return person
+
+
+@blueprint.post("/tokens", operation_id="makeToken", responses={201: TokenAnswer})
+def make_token(body: TokenBody):
+    with transaction() as connection:
+        token, made = store.make_token(connection, workshop_id(connection), body.name, body.role, now() + timedelta(days=body.days))
+        note(connection, "made a token for a script", f"{body.name} as {body.role}")
+    return TokenAnswer(token=token, until_at=made.until_at).model_dump(mode="json"), 201
+
+
+@blueprint.delete("/tokens/<int:token_id>", operation_id="endToken", responses={204: None})
+def end_token(path: TokenPath):
+    with transaction() as connection:
+        store.end_token(connection, workshop_id(connection), path.token_id, now())
+        note(connection, "ended a script's token")
+    return "", 204
+
+
+@blueprint.get("/trail", operation_id="readTrail", responses={200: TrailAnswer})
+def read_trail(query: TrailQuery):
+    with transaction() as connection:
+        rows = store.trail(connection, workshop_id(connection), query.before)
+    return TrailAnswer(trail=[TrailRow(id=id_, **vars(one)) for id_, one in rows]).model_dump(mode="json")
