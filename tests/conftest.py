@@ -95,13 +95,17 @@ def client(fixed_app, database_url):
 
 
 @pytest.fixture(scope="session")
-def live_address(make_app) -> Iterator[str]:
+def live_app(make_app):
+    return make_app()
+
+
+@pytest.fixture(scope="session")
+def live_address(live_app) -> Iterator[str]:
     """The real application on a loopback port, in this process."""
     from werkzeug.serving import make_server
 
-    app = make_app()
     port = cluster.free_port()
-    server = make_server("127.0.0.1", port, app, threaded=True)
+    server = make_server("127.0.0.1", port, live_app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{port}"

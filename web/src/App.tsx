@@ -29,15 +29,19 @@ const RunPage = lazy(() => import("./places/logbook/RunPage").then((found) => ({
 const Compare = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.Compare })));
 const Mend = lazy(() => import("./places/mend/Mend").then((found) => ({ default: found.Mend })));
 
-const Pair = lazy(() => import("./places/Pair").then((found) => ({ default: found.Pair })));
+const Door = lazy(() => import("./places/Door").then((found) => ({ default: found.Door })));
+const People = lazy(() => import("./places/People").then((found) => ({ default: found.People })));
+const Account = lazy(() => import("./places/Account").then((found) => ({ default: found.Account })));
 const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
 
 export function App() {
   const session = useSession();
-  if (window.location.pathname === "/pair" || (session.error instanceof Refused && session.error.problem.status === 401)) return <Suspense fallback={null}><Pair /></Suspense>;
+  const isOut = session.error instanceof Refused && session.error.problem.status === 401;
+  if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data)) return <Suspense fallback={null}><Door /></Suspense>;
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;
   return (
     <SessionContext value={session.data}>
+      {isOut ? <p role="alert" className="px-5 py-2 bg-raised border-b border-ink">This device is no longer let in. What you do is kept here. <button className="quiet" onClick={() => window.location.reload()}>Log in again</button></p> : null}
       <Routes>
         <Route path="/pieces/:id/weigh/:pour/:batch" element={<Suspense fallback={<Waiting error={null} what="the batch" />}><Weigh /></Suspense>} />
         <Route path="/wall" element={<Suspense fallback={<Waiting error={null} what="the wall page" />}><Wall /></Suspense>} />
@@ -60,6 +64,8 @@ function InFrame() {
           <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
           <Route path="/pieces/:id/:stage" element={<Workspace />} />
           <Route path="/phones" element={<Phones />} />
+          <Route path="/people" element={<People />} />
+          <Route path="/account" element={<Account />} />
           <Route path="/workshop" element={<WorkshopClock />} />
           <Route path="/shelf" element={<Shelf />} />
           <Route path="/shelf/stock" element={<Shelf part="stock" />} />

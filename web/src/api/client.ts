@@ -17,6 +17,11 @@ export class Refused extends Error {
 /** The server could not be reached: what was typed is kept and sent again. */
 export class Unreachable extends Error {}
 
+/** Not refused for what it says, but for who says it or when: to be kept and sent again. */
+export function mayPassLater(failure: unknown): boolean {
+  return failure instanceof Unreachable || (failure instanceof Refused && ([401, 403, 408, 429].includes(failure.problem.status) || failure.problem.status >= 500));
+}
+
 let token = "";
 export function setToken(value: string): void {
   token = value;
@@ -33,6 +38,7 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
   } catch {
     throw new Unreachable("Cavatum does not answer.");
   }
+  if ([502, 503, 504].includes(response.status)) throw new Unreachable("Cavatum does not answer just now.");
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as T;

@@ -27,7 +27,7 @@ export function isTyping(event: KeyboardEvent): boolean {
 }
 
 export function Frame({ children }: { children: ReactNode }) {
-  const { workshop, dew_point } = useShop();
+  const { workshop, dew_point, how, role, who } = useShop();
   const { units } = useUnits();
   const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
   const [theme, setTheme] = useState(storedTheme);
@@ -85,6 +85,7 @@ export function Frame({ children }: { children: ReactNode }) {
             {theme === "night" ? "☀" : "☾"}
           </button>
           <button className="min-h-7 px-1" onClick={() => setSheet("keys")}>? keys</button>
+          {how === "here" ? null : <NavLink to="/account" className="min-h-7 px-1 grid content-center underline underline-offset-3">{how === "bench" ? "bench device" : role === "viewer" ? `${who}, looking` : who}</NavLink>}
         </div>
       </header>
       <main id="main">{children}</main>

@@ -13,7 +13,7 @@ const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"
 type Workshop = Session["workshop"];
 
 export function WorkshopSheet({ onClose }: { onClose: () => void }) {
-  const { workshop, dew_point, is_demo } = useShop();
+  const { workshop, dew_point, is_demo, role } = useShop();
   const anew = useEverythingAnew();
   const save = async (change: Partial<Workshop>) => {
     await call<Session>("PUT", "/workshop", { ...workshop, ...change });
@@ -72,10 +72,11 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           }} />
         ))}
       </div>
-      <div className="mt-5 flex gap-4 items-center">
+      <div className="mt-5 flex flex-wrap gap-4 items-center">
         <Dialog.Close className="key">Close</Dialog.Close>
-        <Link className="quiet" to="/phones" onClick={onClose}>Phones and the wall</Link>
-        {is_demo ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
+        {role === "owner" ? <Link className="quiet" to="/people" onClick={onClose}>People</Link> : null}
+        {role === "owner" ? <Link className="quiet" to="/phones" onClick={onClose}>Phones and the wall</Link> : <Link className="quiet" to="/wall" onClick={onClose}>The wall page</Link>}
+        {is_demo && (role === "owner" || role === "maker") ? <button className="quiet" onClick={() => window.confirm("Lay out the demo anew? Pieces you made or changed in it are cleared.") && void layOut()}>Lay out the demo anew</button> : null}
       </div>
     </>
   );

@@ -101,7 +101,8 @@ export function useRun(id: number) {
       setWaiting(unsent(id));
     } catch (failure) {
       if (failure instanceof Unreachable) setAway(true);
-      else if (failure instanceof Refused && failure.problem.status === 403) void call<Schemas["Session"]>("GET", "/session").then((session) => import("../../api/client").then((client) => client.setToken(session.csrf_token))).catch(() => setAway(true));
+      else if (failure instanceof Refused && failure.problem.status === 401) setProblem("This device is no longer let in. Taps are kept here and sent once you have logged in again.");
+      else if (failure instanceof Refused && failure.problem.status === 403) void call<Schemas["Session"]>("GET", "/session").then((session) => import("../../api/client").then((client) => client.setToken(session.csrf_token)).then(() => session.role === "viewer" && setProblem(failure.message))).catch(() => setAway(true));
       else if (failure instanceof Refused && failure.problem.status < 500) {
         // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
         if (tried.length > 1) parcel.current = 1;

@@ -1,7 +1,7 @@
 /** One batch at the scale: begun or found open, looked at four times a second, its entries kept once even when the line drops. */
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { call, Refused, Unreachable, type Schemas } from "../../../api/client";
+import { call, mayPassLater, Refused, type Schemas } from "../../../api/client";
 
 export type Weighing = Schemas["WeighingAnswer"];
 export type WeighEvent = Schemas["EntryBody"]["event"];
@@ -64,7 +64,8 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
           kept.current(answer);
           setDown(false);
         } catch (error) {
-          if (error instanceof Unreachable) {
+          if (mayPassLater(error)) {
+            if (error instanceof Refused) setProblem(error.message);
             setDown(true);
             break;
           }

@@ -1,0 +1,123 @@
+/** Coming in on the network: log in, take an invitation, or pair a device. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState, type FormEvent, type ReactNode } from "react";
+import { call, setToken, type Schemas } from "../api/client";
+import { askToSign } from "../domain/passkeys";
+import { Pair } from "./Pair";
+
+type State = Schemas["DoorState"];
+
+async function openDoor(): Promise<State> {
+  const state = await call<State>("GET", "/door");
+  setToken(state.csrf_token);
+  return state;
+}
+
+export function Door() {
+  const [pairing, setPairing] = useState(window.location.pathname === "/pair");
+  const [secret] = useState(() => (window.location.pathname === "/join" ? window.location.hash.slice(1) : ""));
+  if (pairing) return <Pair />;
+  if (window.location.pathname === "/join") return <Join secret={secret} />;
+  return <LogIn onPair={() => setPairing(true)} />;
+}
+
+function Leaf({ title, children }: { title: string; children: ReactNode }) {
+  useEffect(() => { document.title = `${title} · Cavatum`; }, [title]);
+  return (
+    <main className="max-w-[460px] mx-auto px-6 py-12 max-sm:py-7">
+      <p className="font-serif text-[21px] font-medium">Cavatum</p>
+      <h1 className="text-[34px] leading-tight mt-1">{title}</h1>
+      {children}
+    </main>
+  );
+}
+
+function useTry(what: () => Promise<void>): { busy: boolean; problem: string; go: (event?: FormEvent) => void } {
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState("");
+  const go = (event?: FormEvent) => {
+    event?.preventDefault();
+    setBusy(true);
+    setProblem("");
+    what().catch((error: Error) => { setProblem(error.message); setBusy(false); });
+  };
+  return { busy, problem, go };
+}
+
+function LogIn({ onPair }: { onPair: () => void }) {
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const door = useQuery({ queryKey: ["door"], queryFn: openDoor, staleTime: Infinity });
+  const typed = useTry(async () => {
+    await openDoor();
+    await call("POST", "/door/login", { email, password });
+    window.location.reload(); // to where one wanted to go
+  });
+  const keyed = useTry(async () => {
+    await openDoor();
+    const { options } = await call<Schemas["PasskeyQuestion"]>("POST", "/door/passkey");
+    await call("POST", "/door/passkey/login", { credential: await askToSign(options) });
+    window.location.reload();
+  });
+  return (
+    <Leaf title="Log in">
+      <form className="mt-4 grid gap-4" onSubmit={typed.go}>
+        <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
+        <label className="grid gap-1 text-[15px]">Password<input className="box min-h-11" type="password" autoComplete="current-password" required maxLength={128} value={password} onChange={(event) => setPassword(event.target.value)} /></label>
+        {typed.problem || keyed.problem ? <p role="alert" className="text-rust">{typed.problem || keyed.problem}</p> : null}
+        <div className="flex flex-wrap gap-4 items-center">
+          <button className="key min-h-11 px-6" disabled={typed.busy}>Log in</button>
+          {door.data?.passkeys && "PublicKeyCredential" in window ? <button type="button" className="quiet min-h-11" disabled={keyed.busy} onClick={() => keyed.go()}>Log in with a passkey</button> : null}
+        </div>
+      </form>
+      <h2 className="mt-9">A tablet or phone at the bench?</h2>
+      <p className="mt-1 text-[15px]">It needs no account: the owner lets it in with a code for as long as they say. <button className="quiet" onClick={onPair}>Enter a code</button></p>
+      <p className="mt-4 text-[13px] text-slate">Without an account, or the password forgotten: ask the owner of the workshop for a link. They make one under People, at the shop's own screen or in their own browser.</p>
+    </Leaf>
+  );
+}
+
+const MAY: Record<string, string> = {
+  owner: "does all of it, and says who else may come in",
+  maker: "plans, pours, and keeps shelf and record",
+  viewer: "looks, tries plans out and prints; changes nothing",
+};
+
+function Join({ secret }: { secret: string }) {
+  const found = useQuery({
+    queryKey: ["invitation"], retry: false, staleTime: Infinity,
+    queryFn: async () => {
+      window.history.replaceState(null, "", "/join"); // the secret does not stay in the browser's history
+      await openDoor();
+      return call<Schemas["InvitationAnswer"]>("POST", "/door/invitation", { secret });
+    },
+  });
+  const [name, setName] = useState<string | null>(null);
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const asked = found.data;
+  const join = useTry(async () => {
+    await call("POST", "/door/join", { secret, name: name ?? asked?.name ?? "", email, password });
+    window.location.replace("/");
+  });
+  if (!asked) return <Leaf title={found.error ? "This link does not hold" : "A moment"}>{found.error ? <p className="mt-3 text-[15px]">{found.error.message}</p> : null}</Leaf>;
+  return (
+    <Leaf title={asked.again ? `A new password, ${asked.name}` : `Come into ${asked.workshop}`}>
+      <p className="mt-2 text-[15px]">{asked.again ? `For the account ${asked.email} in ${asked.workshop}. Every browser that is logged in with it is put out.` : `You come in as ${asked.role}: ${MAY[asked.role]}.`}</p>
+      <form className="mt-4 grid gap-4" onSubmit={join.go}>
+        {asked.again ? <input type="hidden" autoComplete="username" value={asked.email} readOnly /> : (
+          <>
+            <label className="grid gap-1 text-[15px]">Your name<input className="box min-h-11" autoComplete="name" required maxLength={60} value={name ?? asked.name} onChange={(event) => setName(event.target.value)} /></label>
+            <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
+          </>
+        )}
+        <label className="grid gap-1 text-[15px]">Password
+          <input className="box min-h-11" type="password" autoComplete="new-password" required maxLength={128} aria-describedby="password-help" value={password} onChange={(event) => setPassword(event.target.value)} />
+          <span id="password-help" className="text-[13px] text-slate">At least 12 characters; three or four words that do not belong together are easy to keep in mind. {asked.again ? "" : "If this address has an account here already, its password."}</span>
+        </label>
+        {join.problem ? <p role="alert" className="text-rust">{join.problem}</p> : null}
+        <div><button className="key min-h-11 px-6" disabled={join.busy}>{asked.again ? "Set it and come in" : "Come in"}</button></div>
+      </form>
+    </Leaf>
+  );
+}
