@@ -26,8 +26,10 @@ def main(arguments: list[str]) -> int:
     certificate_command = commands.add_parser("certificates", help="make or renew the network's certificates, print where they are")
     certificate_command.add_argument("folder", type=Path)
     certificate_command.add_argument("names", nargs="+")
-    for name in ("backup", "restore"):
+    for name in ("backup", "restore", "export", "import"):
         commands.add_parser(name).add_argument("file", type=Path)
+    for name in ("workshop", "way-in"):
+        commands.add_parser(name).add_argument("given")
     options = parser.parse_args(arguments)
     if options.command == "plan":
         return plan(options.file, options.now or datetime.now(UTC))
@@ -35,6 +37,10 @@ def main(arguments: list[str]) -> int:
         return certificates(options.folder, options.names)
     if options.command in ("backup", "restore"):
         return keep(options.command, options.file)
+    if options.command in ("export", "import"):
+        return whole_workshop(options.command, options.file)
+    if options.command in ("workshop", "way-in"):
+        return let_in(options.command, options.given)
     if options.command == "openapi":
         return openapi()
     if options.command == "schema":
@@ -86,7 +92,8 @@ def certificates(folder: Path, names: list[str]) -> int:
         made = ensure(folder, names)
     except (ValueError, OSError) as error:
         return _complain(str(error))
-    print(json.dumps({"authority": str(made.authority), "server": str(made.server), "key": str(made.key), "fingerprint": made.fingerprint}))
+    print(json.dumps({"authority": str(made.authority), "server": str(made.server), "key": str(made.key), "fingerprint": made.fingerprint,
+                      "until": made.until}))
     return 0
 
 
@@ -105,6 +112,59 @@ def keep(what: str, file: Path) -> int:
                   "restored once and compared row by row", file=sys.stderr)
     except (backup.BackupError, OSError) as error:
         return _complain(str(error))
+    return 0
+
+
+def whole_workshop(what: str, file: Path) -> int:
+    """The server's first workshop as open files, or such a file into an empty server: all of it or nothing."""
+    import zipfile
+
+    import psycopg
+
+    from .store import whole
+    from .store.workshops import implied_workshop
+
+    try:
+        with psycopg.connect(os.environ["CAVATUM_DATABASE_URL"]) as connection:
+            if what == "export":
+                shop = implied_workshop(connection)
+                connection.commit()
+                connection.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
+                with zipfile.ZipFile(file, "x", zipfile.ZIP_DEFLATED) as pack:
+                    whole.export(connection, shop, pack, datetime.now(UTC))
+                print(f"cavatum: {file}: {file.stat().st_size / 1e6:.1f} MB", file=sys.stderr)
+            else:
+                with zipfile.ZipFile(file) as pack:
+                    taken = whole.take_in(connection, implied_workshop(connection), pack)
+                print(f"cavatum: {taken.rows} rows and {taken.files} files taken in", file=sys.stderr)
+    except (whole.WholeError, zipfile.BadZipFile, OSError) as error:
+        return _complain(str(error))
+    return 0
+
+
+def let_in(what: str, given: str) -> int:
+    """Another workshop with a link for its owner, or a new way in for an account; by whoever keeps the server."""
+    import psycopg
+
+    from .core.workshop import typical_workshop
+    from .store import door, people, workshops
+
+    now = datetime.now(UTC)
+    with psycopg.connect(os.environ["CAVATUM_DATABASE_URL"]) as connection:
+        if what == "workshop":
+            shop = workshops.open_another(connection, typical_workshop().model_copy(update={"name": given}))
+            secret, made = people.invite(connection, shop, "owner", "", None, now)
+        else:
+            account = door.account_of(connection, given)
+            inside = door.memberships(connection, account.id) if account else []
+            if account is None or not inside:
+                return _complain(f"No account of {given} is let into a workshop here.")
+            shop = inside[0][0]
+            secret, made = people.invite(connection, shop, inside[0][2], account.name, account.id, now, by_keeper=True)
+        people.note(connection, shop, "the server's keeper made a link", "the keeper", given)
+    address = os.environ.get("CAVATUM_NETWORK_ADDRESS") or "https://THIS-COMPUTER:PORT"
+    print(f"{address}/join#{secret}")
+    print(f"cavatum: holds until {made.expires_at:%Y-%m-%d %H:%M} UTC, once", file=sys.stderr)
     return 0
 
 

@@ -94,7 +94,8 @@ def read_account():
             entries=[EntryRow(id=id_, agent=agent, made_at=made, seen_at=seen, until_at=until, is_this=id_ == g.who.entry_id)
                      for id_, agent, made, seen, until in store.entries(connection, account_id, now())],
             passkeys=[PasskeyRow(id=id_, name=name, made_at=made, used_at=used) for id_, _, name, made, used in store.passkeys(connection, account_id)],
-            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == g.who.workshop_id) for id_, name, role in store.memberships(connection, account_id)],
+            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == g.who.workshop_id)
+                       for id_, name, role in store.memberships(connection, account_id)],
         ).model_dump(mode="json")
 
 
@@ -138,7 +139,8 @@ def end_other_entries():
 def ask_passkey():
     account_id = _account()
     if not names_a_host():
-        raise DomainError("a passkey", "not possible here", "the address has to be a name", "Open Cavatum by the computer's name instead of its number.", "no-name")
+        raise DomainError("a passkey", "not possible here", "the address has to be a name", "Open Cavatum by the computer's name instead of its number.",
+                          "no-name")
     with door() as connection:
         found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
         assert found is not None  # the gate found them

@@ -14,6 +14,7 @@ from pathlib import Path
 from flask import Flask, Response, abort, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from flask_wtf.csrf import CSRFError
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
@@ -55,8 +56,15 @@ SHIPPED = ("favicon.svg", "icon-192.png", "icon-512.png", "manifest.webmanifest"
 
 
 def create_network_app() -> Flask:
-    """The application as phones reach it: over HTTPS, by the names of its certificate, for paired devices only."""
-    return create_app(network_hosts=os.environ["CAVATUM_NETWORK_HOSTS"].split(","))
+    """The application as the network reaches it: over HTTPS, by the names of its certificate, for whoever is let in.
+
+    Behind a proxy on this computer (CAVATUM_BEHIND_PROXY) that one carries HTTPS, and what it says of address, host and protocol is believed, one step of it.
+    """
+    app = create_app(network_hosts=os.environ["CAVATUM_NETWORK_HOSTS"].split(","))
+    if os.environ.get("CAVATUM_BEHIND_PROXY"):
+        app.config["BEHIND_PROXY"] = True
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
+    return app
 
 
 def create_app(
@@ -101,7 +109,8 @@ def create_app(
 
 def _operations(app: OpenAPI) -> dict[tuple[str, str], str]:
     """(rule, method) -> operation, of every rule that the OpenAPI document names."""
-    named = {(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method) for rule in app.url_map.iter_rules() for method in rule.methods or ()}
+    named = {(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method)
+             for rule in app.url_map.iter_rules() for method in rule.methods or ()}
     return {named[path, method.upper()]: operation["operationId"] for path, methods in app.api_doc["paths"].items() for method, operation in methods.items()}
 
 

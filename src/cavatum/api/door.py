@@ -89,8 +89,8 @@ def names_a_host() -> bool:
 def refuse_often(connection: Connection, keys: list[tuple[str, int]]) -> None:
     since = now() - WITHIN
     if any(store.tries(connection, key, since) >= most for key, most in keys):
-        raise DomainError("the door", "tried too often", f"a few tries in {WITHIN.seconds // 60} minutes are taken", "Wait a quarter of an hour, then try again.",
-                          "too-often")
+        raise DomainError("the door", "tried too often", f"a few tries in {WITHIN.seconds // 60} minutes are taken",
+                          "Wait a quarter of an hour, then try again.", "too-often")
 
 
 class WrongTry(Exception):

@@ -1,4 +1,4 @@
-"""Who asks: the gate before every operation. On this computer's own address the workshop's owner; on the network an account, a paired device or a script's token.
+"""Who asks: the gate before every operation. On this computer's own address the workshop's owner; on the network an account, a paired device or a script.
 
 Order: an id for the request, who it is, whether the role may (permissions.py), then the CSRF token where a cookie told who it is.
 """
@@ -67,7 +67,8 @@ def guard(app: Flask, operations: dict[tuple[str, str], str], *, is_network: boo
 def _may(operation: str, bearer: str) -> Response | None:
     who = _find(bearer)
     if who is None:
-        return answer(Problem(title="Not let in", status=401, detail="Log in, or ask for a code at the shop's own screen. If you were in before, your time is over."))
+        return answer(Problem(title="Not let in", status=401,
+                              detail="Log in, or ask for a code at the shop's own screen. If you were in before, your time is over."))
     if who.role not in MAY.get(operation, LOOK):  # no operation: there is nothing at that address, or a document about the API
         return answer(Problem(title="Not allowed", status=403, detail=WHY[who.role]))
     if operation == "readMetrics" and who.how != "here":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import fcntl
 import json
 import os
@@ -10,12 +11,13 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from . import cluster, network, packages, paths, server
 from .tell import SetupError, say
 
+LOOK_S, SOON_S, NAMES_S = 3.0, 20.0, 3600.0
 SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "web"]
 
 
@@ -38,7 +40,8 @@ def main(arguments: list[str]) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="./cavatum", description="Plan castings and coatings with two-part resins.")
-    commands = parser.add_subparsers(dest="command", required=True, metavar="demo|start|stop|backup|restore|test|speed|plan|doctor")
+    names = "demo|start|stop|backup|restore|export|import|workshop|way-in|test|speed|plan|doctor"
+    commands = parser.add_subparsers(dest="command", required=True, metavar=names)
     for name, do, text in (
         ("demo", demo, "set up everything, fill in the demo workshop, serve"),
         ("start", start, "the same without demo data"),
@@ -47,12 +50,20 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--port", type=int, default=paths.DEFAULT_PORT)
         command.add_argument("--network", action="store_true", help="let paired phones in over HTTPS on the workshop's network")
         command.add_argument("--network-port", type=int, default=paths.DEFAULT_PORT + 3)
+        command.add_argument("--behind-proxy", action="store_true", help="a proxy on this computer carries HTTPS; with --host NAME")
         command.add_argument("--host", action="append", default=[], help="a name or address phones use, beside those this computer knows of itself")
         command.set_defaults(do=do)
     commands.add_parser("stop", help="end what demo or start began").set_defaults(do=stop)
-    for name, do, text in (("backup", backup, "write a backup and try it"), ("restore", restore, "put a backup in place of the database")):
+    for name, argument, do, text in (
+        ("backup", "file", backup, "write a backup and try it"),
+        ("restore", "file", restore, "put a backup in place of the database"),
+        ("export", "file", keep, "write all that the workshop owns as open files"),
+        ("import", "file", keep, "take such a file into an empty server"),
+        ("workshop", "name", keep, "open another workshop on this server, print a link for its owner"),
+        ("way-in", "address", keep, "print a link for whoever has forgotten the password of that account"),
+    ):
         command = commands.add_parser(name, help=text)
-        command.add_argument("file")
+        command.add_argument(argument)
         command.set_defaults(do=do)
     commands.add_parser("test", help="run all tests, or ./cavatum test PATH... [pytest options]").set_defaults(do=test)
     speed_command = commands.add_parser("speed", help="run the benchmarks")
@@ -81,6 +92,8 @@ def _one_at_a_time() -> Iterator[None]:
 
 def _set_up(*, testing: bool, broker: bool = False) -> None:
     packages.install_debian_packages(browser=testing, broker=broker or testing)
+    if testing:
+        packages.unpack_nginx()
     packages.install_python_packages(testing=testing)
     packages.compile_kernel()
     packages.build_front_end()
@@ -123,15 +136,19 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         for what in ["migrate", *(["demo-data"] if with_demo else [])]:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+        if options.network:
+            server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")
         open_to = _open_network(options) if options.network else {}
-        process = server.launch(database.url(), port, {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None, open_to)
-        server.note_running(port, process.pid)
+        stand_ins = {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
+        process = server.launch(database.url(), port, stand_ins, open_to)
+        server.note_running(port, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
         if open_to:
             say(f"on the network for paired phones: {open_to['CAVATUM_NETWORK_ADDRESS']} (let one in at http://{server.HOST}:{port}/phones)")
-        if process.wait() != 0:
-            raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
+        process = _keep_up(process, database, lambda: server.launch(database.url(), port, stand_ins, _open_network(options) if options.network else {}),
+                           lambda pid: server.note_running(port, pid, open_to.get("CAVATUM_NETWORK_ADDRESS", "")),
+                           lambda: options.network and _open_network(options) != open_to)
     except KeyboardInterrupt:
         say("stopping ...")
     finally:
@@ -146,9 +163,40 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     return 0
 
 
+def _keep_up(process: subprocess.Popen, database: cluster.Cluster, launch: Callable[[], subprocess.Popen], note: Callable[[int], None],
+             is_another: Callable[[], bool]) -> subprocess.Popen:
+    """Stays until it is stopped. A killed database is started again where it was, and so is the whole server; each process minds itself (deploy/again).
+
+    is_another  looked at every hour: this computer has other names or addresses by now, or its certificate was renewed; the server is then started anew
+
+    Raises SetupError for a server that ends again within seconds: it would only do so for ever.
+    """
+    begun = looked = time.monotonic()
+    while True:
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(LOOK_S)
+        if not cluster.answers(database):
+            say("the database has ended by itself; starting it again.")
+            cluster.ensure_running()
+        ended = process.poll() is not None
+        if ended and time.monotonic() - begun < SOON_S:
+            raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
+        if not ended and time.monotonic() - looked > NAMES_S:
+            looked, ended = time.monotonic(), is_another()
+        if ended:
+            say("the server is started again.")
+            server.end(process)
+            process, begun = launch(), time.monotonic()
+            note(process.pid)
+
+
 def _open_network(options: argparse.Namespace) -> dict[str, str]:
-    """Certificates for the names this computer has, and what the network's process is told."""
-    server.require_free_port(options.network_port, "0.0.0.0")
+    """Certificates for the names this computer has, and what the network's process is told. Behind a proxy there is none: that one carries HTTPS."""
+    if options.behind_proxy:
+        if not options.host:
+            raise SetupError("Behind a proxy Cavatum has to know its name.", "Add --host NAME, as the proxy's server_name.")
+        return {"CAVATUM_NETWORK_HOSTS": ",".join(options.host), "CAVATUM_NETWORK_PORT": str(options.network_port), "CAVATUM_BEHIND_PROXY": "1",
+                "CAVATUM_NETWORK_ADDRESS": f"https://{options.host[0]}"}
     names = network.own_names(options.host)
     process = subprocess.run([str(paths.venv_python()), "-m", "cavatum.cli", "certificates", str(paths.HOME / "tls"), *names], capture_output=True, text=True,
                              env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
@@ -158,7 +206,7 @@ def _open_network(options: argparse.Namespace) -> dict[str, str]:
     address = f"https://{network.best_name(names, options.host)}:{options.network_port}"
     return {"CAVATUM_NETWORK_HOSTS": ",".join(f"[{one}]" if ":" in one else one for one in names), "CAVATUM_NETWORK_PORT": str(options.network_port),
             "CAVATUM_NETWORK_ADDRESS": address, "CAVATUM_NETWORK_AUTHORITY": made["authority"], "CAVATUM_NETWORK_FINGERPRINT": made["fingerprint"],
-            "CAVATUM_NETWORK_CERTIFICATE": made["server"], "CAVATUM_NETWORK_KEY": made["key"]}
+            "CAVATUM_NETWORK_CERTIFICATE": made["server"], "CAVATUM_NETWORK_KEY": made["key"], "CAVATUM_NETWORK_UNTIL": made["until"]}
 
 
 def stop(options: argparse.Namespace) -> int:
@@ -182,13 +230,21 @@ def restore(options: argparse.Namespace) -> int:
     return _keep("restore", options.file)
 
 
-def _keep(what: str, file: str) -> int:
+def keep(options: argparse.Namespace) -> int:
+    """The keeper's other commands, carried out by the application's own Python."""
+    given = options.file if "file" in options else options.name if "name" in options else options.address
+    return _keep(options.command, given)
+
+
+def _keep(what: str, given: str) -> int:
     if not paths.venv_python().exists():
         raise SetupError("Nothing is set up here yet.", "Run ./cavatum start once, then stop it.")
     database, started_database = cluster.ensure_running()
     try:
-        done = _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what == "restore" else 0
-        done = done or _in_venv(["-m", "cavatum.cli", what, os.path.abspath(file)], CAVATUM_DATABASE_URL=database.url())
+        done = _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what != "backup" else 0
+        value = given if what in ("workshop", "way-in") else os.path.abspath(given)
+        running = server.read_running() or {}
+        done = done or _in_venv(["-m", "cavatum.cli", what, value], CAVATUM_DATABASE_URL=database.url(), CAVATUM_NETWORK_ADDRESS=running.get("address", ""))
         return done or (_in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what == "restore" else 0)
     finally:
         if started_database:

@@ -36,6 +36,24 @@ def find_broker() -> str | None:
     return shutil.which("mosquitto") or shutil.which("mosquitto", path="/usr/sbin:/usr/local/sbin")
 
 
+def unpacked_nginx() -> str | None:
+    """Debian's nginx for the tests, unpacked into our own folder: installed it would start a server on port 80 of this computer."""
+    return shutil.which("nginx") or shutil.which("nginx", path="/usr/sbin") or shutil.which("nginx", path=str(paths.HOME / "nginx" / "usr" / "sbin"))
+
+
+def unpack_nginx() -> None:
+    if unpacked_nginx() or shutil.which("apt-get") is None:
+        return
+    folder = paths.HOME / "nginx"
+    folder.mkdir(parents=True, exist_ok=True)
+    with step("nginx for the tests"):
+        if subprocess.run(["apt-get", "download", "nginx"], cwd=folder, capture_output=True).returncode:
+            run(["apt-get", "update"], way_out="Install nginx by hand: apt-get install nginx")
+            run(["apt-get", "download", "nginx"], cwd=folder, way_out="Install it by hand: apt-get install nginx")
+        for package in folder.glob("nginx_*.deb"):
+            run(["dpkg", "-x", str(package), str(folder)], way_out="Install it by hand: apt-get install nginx")
+
+
 def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]:
     missing = []
     if find_postgres_bin() is None:
@@ -46,6 +64,8 @@ def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]
         missing.append("chromium")
     if broker and find_broker() is None:
         missing.append("mosquitto")
+    if browser and shutil.which("ip", path="/usr/sbin:/sbin:/usr/bin") is None:
+        missing.append("iproute2")
     return missing
 
 

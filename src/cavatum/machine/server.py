@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import secrets
+import shutil
 import signal
 import socket
 import subprocess
@@ -12,11 +13,13 @@ import time
 import urllib.error
 import urllib.request
 from pathlib import Path
+from typing import BinaryIO
 
 from . import paths
 from .tell import SetupError, say
 
 HOST = "127.0.0.1"
+MOST_LOG_BYTES = 20 << 20
 
 
 def secret_key() -> str:
@@ -89,9 +92,9 @@ def _kill_what_is_left(family: dict[int, str | None]) -> None:
             os.kill(pid, signal.SIGKILL)
 
 
-def note_running(port: int, server_pid: int | None = None) -> None:
+def note_running(port: int, server_pid: int | None = None, address: str = "") -> None:
     """Written before the set-up ends and again once the server has a process of its own."""
-    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port}
+    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port, "address": address}
     if server_pid is not None:
         note |= {"server_pid": server_pid, "server_started": _start_time(server_pid)}
     paths.RUN_FILE.write_text(json.dumps(note))
@@ -128,8 +131,25 @@ def environment(database_url: str, port: int, stand_ins: dict[str, int] | None =
         "CAVATUM_DATABASE_URL": database_url,
         "CAVATUM_SECRET_KEY": secret_key(),
         "CAVATUM_PORT": str(port),
+        "CAVATUM_LOG_REQUESTS": "1",
+        "PROMETHEUS_MULTIPROC_DIR": str(_empty_folder(paths.HOME / "figures")),
         **stand_in, **(network or {}),
     }
+
+
+def _empty_folder(folder: Path) -> Path:
+    """Where the processes of one start keep their counts for the watcher; those of an earlier start are cleared."""
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir(mode=0o700)
+    return folder
+
+
+def _log() -> BinaryIO:
+    """Of the processes; a long one is set aside at a start, so that it never fills the disk unseen."""
+    file = paths.HOME / "server.log"
+    if file.exists() and file.stat().st_size > MOST_LOG_BYTES:
+        file.replace(file.with_suffix(".log.1"))
+    return file.open("ab")
 
 
 def _write_broker_settings(port: int) -> None:
@@ -138,17 +158,21 @@ def _write_broker_settings(port: int) -> None:
     (paths.HOME / "broker.conf").write_text("\n".join(lines) + "\n")
 
 
+def _network_processes(network: dict[str, str]) -> str:
+    return "Procfile.proxy" if network.get("CAVATUM_BEHIND_PROXY") else "Procfile.network"
+
+
 def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None) -> subprocess.Popen:
     """The processes of the Procfile, the network's own beside them where phones are let in."""
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
     if network:
-        both = [procfile.read_text(), (paths.CHECKOUT / "deploy" / "Procfile.network").read_text()]
+        both = [procfile.read_text(), (paths.CHECKOUT / "deploy" / _network_processes(network)).read_text()]
         procfile = paths.HOME / "Procfile"
         procfile.write_text("\n".join(both))
     if stand_ins:
         _write_broker_settings(stand_ins["broker"])
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
-    log = (paths.HOME / "server.log").open("ab")
+    log = _log()
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
     return subprocess.Popen(
         command, env=environment(database_url, port, stand_ins, network), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log

@@ -28,12 +28,13 @@ LOCAL_DOMAINS = ("local", "lan", "home.arpa", "localhost")
 
 @dataclass(frozen=True)
 class Certificates:
-    """Files in PEM; fingerprint: SHA-256 of the authority's certificate, to be compared on the phone."""
+    """Files in PEM; fingerprint: SHA-256 of the authority's certificate, to be compared on the phone; until: the end of the server's (ISO 8601)."""
 
     authority: Path
     server: Path
     key: Path
     fingerprint: str
+    until: str = ""
 
 
 def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> Certificates:
@@ -54,7 +55,8 @@ def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> C
         found.server.unlink(missing_ok=True)
     if not _holds(found.server, moment) or not found.key.exists() or not _names(found.server) >= set(hosts):
         _make_server(found, authority_key, hosts, moment)
-    return Certificates(found.authority, found.server, found.key, _load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper())
+    return Certificates(found.authority, found.server, found.key, _load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper(),
+                        _load(found.server).not_valid_after_utc.isoformat())
 
 
 def _address(name: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:

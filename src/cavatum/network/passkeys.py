@@ -37,7 +37,8 @@ def ask_to_make(host: str, account_id: int, email: str, name: str, have: list[by
     options = generate_registration_options(
         rp_id=host, rp_name=NAME, user_id=str(account_id).encode(), user_name=email, user_display_name=name,
         exclude_credentials=[PublicKeyCredentialDescriptor(id=one) for one in have],
-        authenticator_selection=AuthenticatorSelectionCriteria(resident_key=ResidentKeyRequirement.REQUIRED, user_verification=UserVerificationRequirement.REQUIRED))
+        authenticator_selection=AuthenticatorSelectionCriteria(resident_key=ResidentKeyRequirement.REQUIRED,
+                                                               user_verification=UserVerificationRequirement.REQUIRED))
     return options.challenge, json.loads(options_to_json(options))
 
 

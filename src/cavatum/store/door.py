@@ -63,7 +63,8 @@ def hashed(secret: str) -> str:
 
 
 def account_of(connection: Connection, email: str) -> Account | None:
-    row = connection.execute("select id, name, email, password_hash from account where lower(email) = lower(%s) and ended_at is null", (email.strip(),)).fetchone()
+    row = connection.execute("select id, name, email, password_hash from account where lower(email) = lower(%s) and ended_at is null",
+                             (email.strip(),)).fetchone()
     return Account(*row) if row else None
 
 
@@ -125,7 +126,8 @@ def switch(connection: Connection, entry_id: int, workshop_id: int) -> None:
 def entries(connection: Connection, account_id: int, now: datetime) -> list[tuple[int, str, datetime, datetime, datetime]]:
     """(id, agent, made, seen, until) of the browsers this account is in with."""
     return connection.execute(
-        "select id, agent, made_at, seen_at, until_at from entry where account_id = %s and ended_at is null and until_at > %s and seen_at > %s order by seen_at desc",
+        "select id, agent, made_at, seen_at, until_at from entry where account_id = %s and ended_at is null and until_at > %s and seen_at > %s"
+        " order by seen_at desc",
         (account_id, now, now - ENTRY_IDLE)).fetchall()
 
 
@@ -139,10 +141,9 @@ def end_entries(connection: Connection, account_id: int, now: datetime, but: int
 
 
 def invitation_of(connection: Connection, token: str, now: datetime, *, lock: bool = False) -> Invitation | None:
-    row = connection.execute(
-        "select i.id, i.workshop_id, i.role, i.name, i.account_id, w.settings->>'name', i.by_keeper from invitation i join workshop w on w.id = i.workshop_id"
-        " where i.token_hash = %s and i.used_at is null and i.ended_at is null and i.expires_at > %s" + (" for update of i" if lock else ""),
-        (hashed(token), now)).fetchone()
+    query = ("select i.id, i.workshop_id, i.role, i.name, i.account_id, w.settings->>'name', i.by_keeper from invitation i"
+             " join workshop w on w.id = i.workshop_id where i.token_hash = %s and i.used_at is null and i.ended_at is null and i.expires_at > %s")
+    row = connection.execute(query + (" for update of i" if lock else ""), (hashed(token), now)).fetchone()
     return Invitation(*row) if row else None
 
 

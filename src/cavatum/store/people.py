@@ -53,8 +53,10 @@ class Trail:
 
 def people(connection: Connection, workshop_id: int) -> list[Person]:
     rows = connection.execute(
-        "select a.id, a.name, a.email, m.role, m.made_at, (select max(e.seen_at) from entry e where e.account_id = a.id and e.workshop_id = m.workshop_id)"
-        " from membership m join account a on a.id = m.account_id where m.workshop_id = %s and m.ended_at is null order by m.made_at", (workshop_id,)).fetchall()
+        "select a.id, a.name, a.email, m.role, m.made_at,"
+        " (select max(e.seen_at) from entry e where e.account_id = a.id and e.workshop_id = m.workshop_id)"
+        " from membership m join account a on a.id = m.account_id where m.workshop_id = %s and m.ended_at is null order by m.made_at",
+        (workshop_id,)).fetchall()
     return [Person(*row) for row in rows]
 
 
@@ -81,13 +83,14 @@ def lock_owners(connection: Connection, workshop_id: int) -> int:
                                   (workshop_id,)).fetchall())
 
 
-def invite(connection: Connection, workshop_id: int, role: str, name: str, account_id: int | None, now: datetime) -> tuple[str, Invited]:
-    """The link's secret, told once."""
+def invite(connection: Connection, workshop_id: int, role: str, name: str, account_id: int | None, now: datetime, *,
+           by_keeper: bool = False) -> tuple[str, Invited]:
+    """The link's secret, told once. by_keeper: made at the server's own command line."""
     token = secrets.token_urlsafe(24)
     row = connection.execute(
-        "insert into invitation (workshop_id, token_hash, role, name, account_id, expires_at) values (%s, %s, %s, %s, %s, %s)"
+        "insert into invitation (workshop_id, token_hash, role, name, account_id, expires_at, by_keeper) values (%s, %s, %s, %s, %s, %s, %s)"
         " returning id, name, role, expires_at, account_id is not null",
-        (workshop_id, hashed(token), role, name.strip(), account_id, now + INVITATION_HOLDS)).fetchone()
+        (workshop_id, hashed(token), role, name.strip(), account_id, now + INVITATION_HOLDS, by_keeper)).fetchone()
     assert row is not None  # an insert with returning gives its row
     return token, Invited(*row)
 
@@ -114,8 +117,9 @@ def make_token(connection: Connection, workshop_id: int, name: str, role: str, u
 
 
 def tokens(connection: Connection, workshop_id: int, now: datetime) -> list[Token]:
-    rows = connection.execute("select id, name, role, until_at, seen_at from api_token where workshop_id = %s and ended_at is null and until_at > %s order by id",
-                              (workshop_id, now)).fetchall()
+    rows = connection.execute(
+        "select id, name, role, until_at, seen_at from api_token where workshop_id = %s and ended_at is null and until_at > %s order by id",
+        (workshop_id, now)).fetchall()
     return [Token(*row) for row in rows]
 
 

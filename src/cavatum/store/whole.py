@@ -14,6 +14,7 @@ from __future__ import annotations
 import hashlib
 import json
 import zipfile
+import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
@@ -65,7 +66,8 @@ def export(connection: Connection, workshop_id: int, pack: zipfile.ZipFile, now:
     assert row is not None  # the caller's own workshop
     put("workshop.json", iter([json.dumps(row[0], indent=1).encode()]))
     for id_, document in connection.execute(
-            "select p.id, r.document from piece p join piece_revision r on r.piece_id = p.id and r.revision = p.head where p.workshop_id = %s and p.removed_at is null",
+            "select p.id, r.document from piece p join piece_revision r on r.piece_id = p.id and r.revision = p.head where p.workshop_id = %s"
+            " and p.removed_at is null",
             (workshop_id,)).fetchall():
         put(f"pieces/{id_}.piece.json", iter([json.dumps(document, indent=1, ensure_ascii=False).encode()]))
     for table in TABLES:
@@ -114,8 +116,8 @@ def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> 
         rows = 0
         for table in TABLES:
             rows += _take_readings(connection, workshop_id, pack, sums) if table == READINGS else _take_rows(connection, workshop_id, table, pack, sums)
-    except (ValidationError, psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, UnicodeDecodeError, json.JSONDecodeError, ValueError, KeyError,
-            RecursionError, zipfile.BadZipFile) as error:
+    except (ValidationError, psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, ValueError, KeyError, TypeError, AttributeError,
+            RecursionError, NotImplementedError, zlib.error, EOFError, zipfile.BadZipFile) as error:
         raise WholeError(f"Something in it is not sound: {str(error).splitlines()[0][:200]}") from error
     _count_on(connection)
     return Taken(rows, sum(1 for name in sums if name.startswith("files/")))
@@ -196,7 +198,8 @@ def _sound(table: str, row: dict[str, Any]) -> None:
 
 
 def _take_readings(connection: Connection, workshop_id: int, pack: zipfile.ZipFile, sums: dict[str, str]) -> int:
-    connection.execute("create temporary table taken_in (run_id bigint, what text, pour integer, at timestamptz, value double precision, source text) on commit drop")
+    connection.execute("create temporary table taken_in (run_id bigint, what text, pour integer, at timestamptz, value double precision, source text)"
+                       " on commit drop")
     with connection.cursor() as cursor, cursor.copy("copy taken_in from stdin with (format csv, header)") as rows:
         for chunk in _checked(pack, f"rows/{READINGS}.csv", sums, MOST_ROWS_FILE):
             rows.write(chunk)
@@ -210,4 +213,5 @@ def _count_on(connection: Connection) -> None:
         sequence = connection.execute("select pg_get_serial_sequence(%s, 'id') where exists (select 1 from information_schema.columns"
                                       " where table_name = %s and column_name = 'id')", (table, table)).fetchone()
         if sequence and sequence[0]:
-            connection.execute(sql.SQL("select setval(%s::regclass, (select coalesce(max(id), 0) + 1 from {}), false)").format(sql.Identifier(table)), (sequence[0],))
+            above = sql.SQL("select setval(%s::regclass, (select coalesce(max(id), 0) + 1 from {}), false)").format(sql.Identifier(table))
+            connection.execute(above, (sequence[0],))

@@ -21,6 +21,13 @@ def implied_workshop(connection: Connection) -> int:
     return row[0]
 
 
+def open_another(connection: Connection, settings: Workshop) -> int:
+    """A further workshop on this server; its rows and those of the others never meet."""
+    row = connection.execute("insert into workshop (settings) values (%s) returning id", (Jsonb(settings.model_dump(mode="json")),)).fetchone()
+    assert row is not None  # an insert with returning gives its row
+    return row[0]
+
+
 def _first(connection: Connection):
     return connection.execute("select id from workshop order by id limit 1").fetchone()
 
