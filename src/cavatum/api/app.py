@@ -79,7 +79,8 @@ def create_app(
     network_hosts names it is reached by on the workshop's network; None: on loopback, where nobody has to be paired
     """
     app = OpenAPI(
-        "cavatum", info=Info(title="Cavatum", version=__version__), doc_prefix="/api/v1", doc_ui=False, static_folder=None,
+        "cavatum", info=Info(title="Cavatum", version=__version__), doc_prefix="/api/v1", doc_ui=False,
+        security_schemes={"token": {"type": "http", "scheme": "bearer", "description": "A script's token, made under People."}}, static_folder=None,
         validation_error_status=422, validation_error_callback=problems.from_validation, validation_error_model=problems.Problem,
     )
     app.config.update(

@@ -108,6 +108,8 @@ def register(app: Flask) -> None:
         title=STATUS_TITLES[404], status=404, detail=f"There is no {error} here; it may have been removed.")))
     app.register_error_handler(RecursionError, lambda _: answer(Problem(
         title=STATUS_TITLES[400], status=400, detail="The document is nested too deeply to be a piece.")))
+    app.register_error_handler(psycopg.DataError, lambda _: answer(Problem(
+        title=STATUS_TITLES[422], status=422, detail="A value holds a character or number that cannot be kept. Type it again; nothing was changed.")))
     app.register_error_handler(psycopg.OperationalError, _from_database)
     app.register_error_handler(PoolTimeout, _from_database)
     app.register_error_handler(HTTPException, _from_http)

@@ -48,7 +48,11 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
     separator = next((one for one in (";", "\t", ",") if one in text), None)
     if separator is None:
         raise DomainError("log", "one column", "it needs a time and a temperature in each row", "Export it as CSV with both.", "no-columns")
-    rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text), delimiter=separator) if any(cell.strip() for cell in row)][: MOST_ROWS + 1]
+    try:
+        lines = list(csv.reader(io.StringIO(text, newline=None), delimiter=separator))
+    except csv.Error as error:
+        raise DomainError("log", f"broken ({error})", "it is plain CSV", "Export it again.", "broken") from error
+    rows = [[cell.strip() for cell in row] for row in lines if any(cell.strip() for cell in row)][: MOST_ROWS + 1]
     heading = rows.pop(0) if rows and _number(rows[0][-1], separator) is None else []
     times, unit = _time_column(rows, heading)
     column = _temperature_column(rows, heading, separator)
@@ -74,7 +78,7 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
 
 
 def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -> ProbeLog:
-    if len(points) < 2:
+    if len({at for at, _ in points}) < 2:
         raise DomainError("log", "nothing to read", "rows hold a time and a temperature", "Look at the file: time first, then degrees.", "empty")
     seen: dict[float, float] = {}
     for at, celsius in sorted(points):

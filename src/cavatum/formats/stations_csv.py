@@ -26,7 +26,10 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
     except UnicodeDecodeError as error:
         raise DomainError("csv file", "not text in UTF-8", "it is plain text", "Save it as CSV in UTF-8.", "broken") from error
     divider = next((one for one in (";", "\t") if one in text), ",")
-    rows = [row for row in csv.reader(io.StringIO(text), delimiter=divider) if any(cell.strip() for cell in row)]
+    try:
+        rows = [row for row in csv.reader(io.StringIO(text, newline=None), delimiter=divider) if any(cell.strip() for cell in row)]
+    except csv.Error as error:
+        raise DomainError("csv file", f"broken ({error})", "it is plain CSV", "Save it again.", "broken") from error
     named = re.search(r"[\[(]\s*(mm|cm|m|in)\s*[\])]", " ".join(rows[0])) if rows else None
     unit = unit or (named.group(1) if named else None)
     if unit is None:
