@@ -54,13 +54,20 @@ def own_database() -> Iterator[str]:
 @contextmanager
 def served(url: str) -> Iterator[str]:
     """Server and worker as the start command starts them; the address they answer at."""
+    with serving(url) as (address, _):
+        yield address
+
+
+@contextmanager
+def serving(url: str) -> Iterator[tuple[str, int]]:
+    """The same, with the number of the process that manages them."""
     from cavatum.machine import cluster, server
 
     port = cluster.free_port()
     process = server.launch(url, port)
     try:
         server.wait_until_it_answers(process, port)
-        yield f"http://127.0.0.1:{port}"
+        yield f"http://127.0.0.1:{port}", process.pid
     finally:
         server.end(process)
 

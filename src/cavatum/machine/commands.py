@@ -177,7 +177,11 @@ def _keep_up(process: subprocess.Popen, database: cluster.Cluster, launch: Calla
             process.wait(LOOK_S)
         if not cluster.answers(database):
             say("the database has ended by itself; starting it again.")
-            cluster.ensure_running()
+            try:
+                cluster.ensure_running()
+            except SetupError as error:  # a full disk, say: it is tried again until there is room
+                say(f"not yet: {error.problem.splitlines()[0]}")
+                continue
         ended = process.poll() is not None
         if ended and time.monotonic() - begun < SOON_S:
             raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")

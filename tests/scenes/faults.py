@@ -1,0 +1,272 @@
+"""A shop's bad day, repeatable by seed: processes of a real `./cavatum start` are killed while pours and jobs go on; then everything that was acknowledged is counted."""
+
+from __future__ import annotations
+
+import contextlib
+import http.client
+import json
+import os
+import random
+import re
+import signal
+import subprocess
+import threading
+import time
+import uuid
+from collections import Counter
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from pathlib import Path
+
+import psycopg
+
+from cavatum.machine import cluster, paths, server
+from tests.samples import box_piece, box_void, system
+
+ROOT = Path(__file__).resolve().parents[2]
+UP_AGAIN_S = 90.0
+POURS, JOBS = 4, 2
+KINDS = {
+    "web's manager": r"gunicorn .*create_app", "web's worker": r"gunicorn .*create_app", "job worker": r"python.* -m cavatum\.jobs$", "devices": r"cavatum\.devices\.reader",
+    "database's process": r"postgres: ", "database": r"", "process manager": r"honcho start", "start itself": r"",
+}
+WEIGHTS = {"web's manager": 3, "web's worker": 8, "job worker": 6, "devices": 3, "database's process": 6, "database": 2, "process manager": 1, "start itself": 1}
+
+
+@dataclass
+class Day:
+    kills: Counter = field(default_factory=Counter)
+    full_disks: int = 0
+    sent: dict[int, list[str]] = field(default_factory=dict)
+    acknowledged: dict[int, set[str]] = field(default_factory=dict)
+    jobs_asked: set[int] = field(default_factory=set)
+    jobs_done: set[int] = field(default_factory=set)
+    wrong: list[str] = field(default_factory=list)
+    longest_away_s: float = 0.0
+
+
+class Shop:
+    """The command as a person gives it, in a home of its own; given again, with the same words, when it was killed itself."""
+
+    def __init__(self, home: Path):
+        self.home, self.port, self.process = home, cluster.free_port(), None
+        self.start()
+
+    def start(self) -> None:
+        with (self.home / "said.log").open("ab") as said:
+            self.process = subprocess.Popen([str(ROOT / "cavatum"), "start", "--port", str(self.port)], env={**os.environ, "CAVATUM_HOME": str(self.home)},
+                                            stdout=said, stderr=said, start_new_session=True)
+
+    def ask(self, method: str, path: str, body=None, cookie: dict | None = None):
+        line = http.client.HTTPConnection("127.0.0.1", self.port, timeout=15)
+        kept = cookie if cookie is not None else {}
+        try:
+            if method != "GET" and "token" not in kept:
+                kept["token"] = self.ask("GET", "/session", None, kept)[1]["csrf_token"]
+            line.request(method, f"/api/v1{path}", None if body is None else json.dumps(body),
+                         {"Content-Type": "application/json", "X-CSRFToken": kept.get("token", ""), "Cookie": kept.get("cookie", "")})
+            answer = line.getresponse()
+            if answer.getheader("Set-Cookie"):
+                kept["cookie"] = answer.getheader("Set-Cookie").partition(";")[0]
+            return answer.status, json.loads(answer.read() or b"null")
+        finally:
+            line.close()
+
+    def is_up(self) -> bool:
+        with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError):
+            return self.ask("GET", "/ready")[0] == 200
+        return False
+
+    def wait(self) -> float:
+        """Seconds until it answers; a start that was killed is given again, nothing else is ever done for it."""
+        begun = time.monotonic()
+        while not self.is_up():
+            if self.process.poll() is not None:
+                self.start()
+            if time.monotonic() - begun > UP_AGAIN_S:
+                raise AssertionError(f"not up again: {(self.home / 'said.log').read_text()[-800:]} {_end_of(self.home / 'server.log')}")
+            time.sleep(0.15)
+        return time.monotonic() - begun
+
+    def insist(self, method: str, path: str, body=None):
+        """As a device does: again until it is answered."""
+        until, kept = time.monotonic() + UP_AGAIN_S, {}
+        while time.monotonic() < until:
+            with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError):
+                status, found = self.ask(method, path, body, kept)
+                if status < 500:
+                    assert status < 400, (path, status, found)
+                    return found
+            time.sleep(0.3)
+        raise AssertionError(f"{path} was never answered")
+
+    def end(self) -> None:
+        if self.process.poll() is None:
+            self.process.send_signal(signal.SIGTERM)
+            with contextlib.suppress(subprocess.TimeoutExpired):
+                self.process.wait(60)
+
+
+def _end_of(file: Path) -> str:
+    return file.read_text(errors="replace")[-800:] if file.exists() else ""
+
+
+def _victims(kind: str, shop: Shop, record: cluster.Cluster) -> list[int]:
+    if kind == "start itself":
+        return [shop.process.pid]
+    with contextlib.suppress(OSError, ValueError, IndexError):
+        master = int((Path(record.folder) / "postmaster.pid").read_text().split()[0])
+        if kind == "database":
+            return [master]
+        if kind == "database's process":
+            return [pid for pid in server._family(master) if pid != master and re.search(r"postgres: \w+ cavatum", _words(pid))]
+    family = [pid for pid in server._family(shop.process.pid) if re.search(KINDS[kind], _words(pid)) and "deploy/again" not in _words(pid)]
+    if kind.startswith("web's"):
+        masters = [pid for pid in family if _parent(pid) not in family]
+        return masters if kind == "web's manager" else [pid for pid in family if pid not in masters]
+    return family
+
+
+def _words(pid: int) -> str:
+    with contextlib.suppress(OSError):
+        return Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " ").strip()
+    return ""
+
+
+def _parent(pid: int) -> int:
+    with contextlib.suppress(OSError, IndexError):
+        return int(Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[1])
+    return 0
+
+
+def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, number: int) -> None:
+    """A device at the bench: events by ones and threes, its clock jumping now and then; what is not acknowledged is sent again with what came after."""
+    rng, device, waiting, kept = random.Random(number), str(uuid.uuid4()), [], {}
+    sent, acknowledged = day.sent.setdefault(run_id, []), day.acknowledged.setdefault(run_id, set())
+    seq = 0
+    while not stop.is_set() or waiting:
+        if not stop.is_set():
+            for _ in range(rng.choice((1, 1, 3))):
+                seq += 1
+                at = datetime.fromisoformat(begun) + timedelta(seconds=seq, days=rng.choice((0, 0, 0, 0, -400, 3)))
+                waiting.append({"event_id": str(uuid.UUID(int=rng.getrandbits(128))), "device": device, "seq": seq, "at": at.isoformat(), "device_at": at.isoformat(),
+                                "event": {"kind": "note", "text": f"{number}/{seq}"}})
+                sent.append(waiting[-1]["event_id"])
+        try:
+            parcel = waiting[:40]
+            status, found = shop.ask("POST", f"/runs/{run_id}/events", {"since": 0, "events": parcel}, kept)
+            if status == 200:
+                acknowledged |= {one["event_id"] for one in parcel}
+                waiting = waiting[len(parcel):]
+            elif status in (403, 400):
+                kept.clear()
+            elif status < 500:
+                day.wrong.append(f"refused: {status} {str(found)[:200]}")
+                return
+        except (OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError):
+            kept.clear()
+        time.sleep(0.25)
+
+
+def _ask_for_work(shop: Shop, made: list[int], stop: threading.Event, day: Day, number: int) -> None:
+    """Long work, each time with another question; asked again until it is done."""
+    rng, kept = random.Random(number), {}
+    while not stop.is_set():
+        with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError):
+            body = {"wishes": [{"piece_id": one, "is_free": rng.random() < 0.5, "must_bond": rng.random() < 0.5, "must_due": rng.random() < 0.5} for one in made]}
+            status, found = shop.ask("POST", "/schedule", body, kept)
+            if status in (200, 202):
+                day.jobs_asked.add(found["job_id"])
+            elif status in (400, 403):
+                kept.clear()
+        stop.wait(1.5)
+
+
+def full_disk(home: Path, seconds: float) -> None:
+    """Fills the file system that the home is on, for a while."""
+    with contextlib.suppress(OSError), (home / "filler").open("wb") as file:
+        while True:
+            file.write(b"\0" * (1 << 20))
+            file.flush()
+    time.sleep(seconds)
+    (home / "filler").unlink(missing_ok=True)
+
+
+def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_disks: int = 0) -> Day:
+    """Kills that many processes while pours and jobs go on, then sends what is left and counts."""
+    rng, day, shop, stop = random.Random(seed), Day(), Shop(home), threading.Event()
+    try:
+        shop.wait()
+        record = cluster.Cluster(**json.loads((home / "cluster.json").read_text()))
+        shop.insist("POST", "/systems", system().model_dump(mode="json"))
+        made = [shop.insist("POST", "/pieces", box_piece(name=f"pour {number}", voids=[box_void(depth="50 mm")]).model_dump(mode="json"))["id"] for number in range(POURS)]
+        runs = [shop.insist("POST", f"/pieces/{one}/runs", {"rehearse": None}) for one in made]
+        threads = [threading.Thread(target=_pour, args=(shop, run["id"], run["now"], stop, day, number), daemon=True) for number, run in enumerate(runs)]
+        threads += [threading.Thread(target=_ask_for_work, args=(shop, made, stop, day, number), daemon=True) for number in range(JOBS)]
+        for thread in threads:
+            thread.start()
+        disks = {kills * (number + 1) // (full_disks + 1) for number in range(full_disks)}
+        while sum(day.kills.values()) < kills:
+            kind = rng.choices(list(WEIGHTS), list(WEIGHTS.values()))[0]
+            victims = _victims(kind, shop, record)
+            if victims:
+                with contextlib.suppress(ProcessLookupError):
+                    os.kill(rng.choice(sorted(victims)), signal.SIGKILL)
+                    day.kills[kind] += 1
+            if kind in ("database", "start itself", "process manager"):
+                day.longest_away_s = max(day.longest_away_s, shop.wait())
+            if sum(day.kills.values()) in disks:
+                disks.discard(sum(day.kills.values()))
+                full_disk(home, 4.0)
+                day.full_disks += 1
+                day.longest_away_s = max(day.longest_away_s, shop.wait())
+            time.sleep(pause_s * (0.5 + rng.random()))
+        day.longest_away_s = max(day.longest_away_s, shop.wait())
+        stop.set()
+        for thread in threads:
+            thread.join(UP_AGAIN_S)
+        _jobs_end(shop, day)
+        _count(record.url(), day)
+    finally:
+        stop.set()
+        shop.end()
+    return day
+
+
+def _jobs_end(shop: Shop, day: Day) -> None:
+    until = time.monotonic() + 2 * UP_AGAIN_S
+    while day.jobs_done != day.jobs_asked and time.monotonic() < until:
+        for one in day.jobs_asked - day.jobs_done:
+            state = shop.insist("GET", f"/schedule/{one}")["state"]
+            if state == "done":
+                day.jobs_done.add(one)
+            elif state in ("failed", "ended"):
+                day.wrong.append(f"job {one} {state}")
+                day.jobs_done.add(one)
+        time.sleep(0.5)
+
+
+def _count(url: str, day: Day) -> None:
+    with psycopg.connect(url) as connection:
+        for run_id, sent in day.sent.items():
+            rows = connection.execute("select number, event_id::text from run_event where run_id = %s order by number", (run_id,)).fetchall()
+            stored = Counter(event for _, event in rows)
+            lost, doubled = day.acknowledged[run_id] - set(stored), [event for event, times in stored.items() if times > 1]
+            if lost or doubled or set(stored) != set(sent) or [number for number, _ in rows] != list(range(1, len(rows) + 1)):
+                day.wrong.append(f"run {run_id}: {len(lost)} lost, {len(doubled)} doubled, {len(stored)} of {len(sent)} stored")
+        results = connection.execute("select count(*), count(distinct (workshop_id, kind, input_hash)), count(result) from job where id = any(%s)",
+                                     (list(day.jobs_asked),)).fetchone()
+        if results != (len(day.jobs_asked),) * 3:
+            day.wrong.append(f"of {len(day.jobs_asked)} jobs: {results}")
+
+
+def own_home(folder: Path) -> Path:
+    """A set-up folder that shares the installed packages with the checkout, readable for the database's own user."""
+    home = folder / "home"
+    home.mkdir(parents=True)
+    for part in ("venv", "stamps"):
+        (home / part).symlink_to(paths.HOME / part)
+    for parent in [home, *home.parents]:
+        if parent.is_relative_to("/tmp") and parent != Path("/tmp"):
+            parent.chmod(0o755)
+    return home
