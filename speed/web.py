@@ -1,4 +1,4 @@
-"""./cavatum speed web: the server under gunicorn and the page in Chromium, with 1,000 pieces in a database of its own."""
+"""./cavatum speed web: the server under gunicorn and the page in Chromium with 1,000 pieces; a full shop; broken files, questions and a bad day."""
 
 from __future__ import annotations
 
@@ -7,12 +7,17 @@ import os
 import re
 import secrets
 import subprocess
+import sys
+import tempfile
 import time
 import urllib.request
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
 from statistics import median
 
 import psycopg
-from common import Board, own_database, served
+from common import Board, own_database, served, serving
+from load import run_load
 from playwright.sync_api import sync_playwright
 
 from cavatum.demo import scenario
@@ -20,9 +25,14 @@ from cavatum.machine import cluster, packages, paths, server
 from cavatum.store import pieces
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
+from tests.api.test_asked import DOCUMENT, caller, laid_out
+from tests.conftest import Client
 from tests.samples import NOW, box_piece
+from tests.scenes import asked as asked_all
+from tests.scenes import faults, hostile
 
 PIECES = 1000
+FILES, QUESTIONS, KILLS, DISKS, LOAD_MIN = 20_000, 20, 300, 3, 1
 LIST_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 1.5, 250, 150, 8
 
 
@@ -113,15 +123,80 @@ def second_start() -> float:
     return seconds
 
 
+def bad_files(board: Board) -> None:
+    """In two processes side by side, each with a seed of its own."""
+    with ProcessPoolExecutor(2) as pool:
+        found = list(pool.map(hostile.campaign, [FILES // 2] * 2, [1, 2]))
+    board.line(f"{sum(one.files for one in found)} broken files: neither read nor refused in words", sum(len(one.wrong) for one in found), "", most=0)
+    board.line("the slowest of them", max(one.slowest_s for one in found), "s", most=hostile.LONGEST_S)
+    board.line("the most memory one of them took", max(one.largest_bytes for one in found) / 2**20, "MB", most=1024)
+    for one in [text for each in found for text in each.wrong][:5]:
+        print("  ", one)
+
+
+def bad_questions(board: Board) -> None:
+    """The whole API from its own document, in this process."""
+    from cavatum.api.app import create_app
+
+    with own_database() as url:
+        migrate(url)
+        app = create_app(url, secret_key="only here")
+        client = Client(app)
+        found = asked_all.campaign(DOCUMENT, caller(client), QUESTIONS, 7, laid_out(client))
+        app.extensions["cavatum-pool"].close()
+    board.line(f"{found.calls} questions to {found.operations} operations: mistakes and hangs", len(found.wrong), "", most=0)
+    board.line(f"the slowest answer ({found.slowest})", found.slowest_s, "s", most=asked_all.LONGEST_S)
+    for text in found.wrong[:5]:
+        print("  ", text)
+
+
+def bad_day(board: Board) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        home = Path(folder)
+        is_root = os.geteuid() == 0
+        if is_root:  # a file system of its own, small enough to be filled
+            subprocess.run(["mount", "-t", "tmpfs", "-o", "size=700m,mode=755", "tmpfs", folder], check=True)
+        try:
+            day = faults.bad_day(faults.own_home(home), KILLS, 20261125, full_disks=DISKS if is_root else 0)
+        finally:
+            if is_root:
+                subprocess.run(["umount", "-l", folder], check=True)
+    board.line(f"processes killed ({', '.join(f'{number} {kind}' for kind, number in day.kills.items())})", sum(day.kills.values()), "", least=KILLS)
+    board.line("times the disk was full", day.full_disks, "", least=DISKS)
+    events = sum(len(one) for one in day.acknowledged.values())
+    undone = len(day.jobs_asked - day.jobs_done)
+    board.line(f"{events} acknowledged events, {len(day.jobs_done)} jobs: lost, doubled or undone", len(day.wrong) + undone, "", most=0)
+    board.line("longest time away", day.longest_away_s, "s")
+    for text in day.wrong[:5]:
+        print("  ", text)
+
+
+def full_shop(board: Board) -> None:
+    with own_database() as url:
+        migrate(url)
+        with serving(url) as (address, pid):
+            run_load(address, url, pid, LOAD_MIN * 60, board)
+
+
+PARTS = {"page": lambda board: page_and_lists(board), "load": full_shop, "files": bad_files, "questions": bad_questions, "faults": bad_day}
+
+
 def main() -> None:
+    """All parts, or those that are named: python speed/web.py load faults."""
     board = Board()
+    os.environ["CAVATUM_SECRET_KEY"] = secrets.token_urlsafe(32)
+    for name in sys.argv[1:] or PARTS:
+        PARTS[name](board)
+    board.leave()
+
+
+def page_and_lists(board: Board) -> None:
     board.line("first-load script, compressed", first_load_kb(), "kB", most=SCRIPT_KB)
     if server.read_running() is None:
         board.line("second start, command to ready", second_start(), "s", most=SECOND_START_S)
     else:
         print("second start: not measured, a server of this checkout is running; stop it first")
         board.short += 1
-    os.environ["CAVATUM_SECRET_KEY"] = secrets.token_urlsafe(32)
     with own_database() as url:
         fill(url)
         with served(url) as address:
@@ -132,7 +207,6 @@ def main() -> None:
             board.line(f"search in {PIECES} pieces", asked(f"{address}/api/v1/pieces?search=head") * 1000, "ms", most=LIST_MS)
             board.line("bench with 24 pieces, plans stored", asked(f"{address}/api/v1/bench", 8) * 1000, "ms")
             in_the_browser(address, board)
-    board.leave()
 
 
 if __name__ == "__main__":

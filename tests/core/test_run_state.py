@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.pour.events import settled
-from cavatum.core.pour.state import CLOSING_S, fold, look, window_of
+from cavatum.core.pour.state import CLOSING_S, fold, look, may_turn, window_of
 from tests.scenes.runs import EXAMPLES, LOGS, POURED, T0, done, examples, kept, log, script
 
 SCRIPT = script()
@@ -28,6 +28,15 @@ def seen(view, step: str):
 def test_the_examples_that_both_folds_are_held_to_are_what_the_core_says():
     # regression: the browser's fold reads the same file in web/src/domain/run.test.ts
     assert json.loads(EXAMPLES.read_text()) == json.loads(json.dumps(examples())), "run: python -m tests.scenes.runs"
+
+
+@pytest.mark.parametrize("name", sorted(LOGS))
+def test_only_words_that_may_turn_a_run_end_it_or_move_its_probe(name):
+    whole, few = fold(SCRIPT, LOGS[name]), fold(SCRIPT, [one for one in LOGS[name] if may_turn([one.event.kind])])
+    assert (whole.ended, whole.ended_at, whole.attached) == (few.ended, few.ended_at, few.attached)
+    for count in range(1, len(LOGS[name])):
+        before, after = fold(SCRIPT, LOGS[name][:count]), fold(SCRIPT, LOGS[name][:count + 1])
+        assert may_turn([LOGS[name][count].event.kind]) or (before.ended_at, before.attached) == (after.ended_at, after.attached)
 
 
 def test_one_step_after_the_other_is_asked_for():

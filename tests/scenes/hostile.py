@@ -20,10 +20,10 @@ from PIL import Image
 from pydantic import ValidationError
 
 from cavatum.core.errors import DomainError
+from cavatum.core.measure.triangles import Solid
 from cavatum.formats import calendar, child, photos_in, piece_file, probe_csv, sniff, stations_csv, tasks
 from cavatum.formats.drawings_out import Sheet, write_dxf, write_svg
 from cavatum.formats.solids_out import write_3mf
-from cavatum.core.measure.triangles import Solid
 from tests.samples import NOW, box_piece
 
 LONGEST_S, MOST_BYTES = 10.0, 1024**3

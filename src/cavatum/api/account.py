@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from flask import g, session
+from flask import session
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 from werkzeug.exceptions import Forbidden
@@ -13,7 +13,7 @@ from ..core.errors import DomainError
 from ..core.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
-from .context import door, now
+from .context import door, now, who
 from .door import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
 from .problems import Problem
 from .who import note
@@ -78,9 +78,9 @@ class PasskeyPath(BaseModel):
 
 
 def _account() -> int:
-    if g.who.account_id is None:
+    if who().account_id is None:
         raise Forbidden("That belongs to an account; log in with one.")
-    return g.who.account_id
+    return who().account_id
 
 
 @blueprint.get("", operation_id="readAccount", responses={200: AccountAnswer})
@@ -91,10 +91,10 @@ def read_account():
         assert found is not None  # the gate found them
         return AccountAnswer(
             name=found.name, email=found.email, can_passkey=names_a_host(),
-            entries=[EntryRow(id=id_, agent=agent, made_at=made, seen_at=seen, until_at=until, is_this=id_ == g.who.entry_id)
+            entries=[EntryRow(id=id_, agent=agent, made_at=made, seen_at=seen, until_at=until, is_this=id_ == who().entry_id)
                      for id_, agent, made, seen, until in store.entries(connection, account_id, now())],
             passkeys=[PasskeyRow(id=id_, name=name, made_at=made, used_at=used) for id_, _, name, made, used in store.passkeys(connection, account_id)],
-            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == g.who.workshop_id)
+            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == who().workshop_id)
                        for id_, name, role in store.memberships(connection, account_id)],
         ).model_dump(mode="json")
 
@@ -112,7 +112,7 @@ def change_password(body: PasswordBody):
             raise WrongTry(DomainError("the password", "not right", "the one used until now is asked for", "Enter it again.", "no-entry"))
         passwords.check(body.new_password, [found.name, found.email])
         store.keep_password(connection, account_id, passwords.hash_of(body.new_password))
-        store.end_entries(connection, account_id, now(), but=g.who.entry_id)
+        store.end_entries(connection, account_id, now(), but=who().entry_id)
         note(connection, "changed the password")
     return "", 204
 
@@ -130,7 +130,7 @@ def end_entry(path: EntryPath):
 def end_other_entries():
     account_id = _account()
     with door() as connection:
-        count = store.end_entries(connection, account_id, now(), but=g.who.entry_id)
+        count = store.end_entries(connection, account_id, now(), but=who().entry_id)
         note(connection, "put out all other browsers", str(count))
     return "", 204
 
@@ -181,6 +181,6 @@ def switch_workshop(body: WorkshopBody):
     with door() as connection:
         if body.workshop_id not in [one[0] for one in store.memberships(connection, account_id)]:
             raise Forbidden("You are not let into that workshop.")
-        store.switch(connection, g.who.entry_id, body.workshop_id)
+        store.switch(connection, who().entry_id, body.workshop_id)
         note(connection, "came over from another workshop", workshop_id=body.workshop_id)
     return "", 204

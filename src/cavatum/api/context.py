@@ -11,8 +11,9 @@ from psycopg import Connection, IsolationLevel
 from psycopg_pool import ConnectionPool
 from werkzeug.exceptions import Unauthorized
 
-from ..store.pool import at_the_door, make_pool, within
-from .who import Who, here
+from ..store.pool import at_the_door, make_pool, within, within_first
+from ..store.workshops import implied_workshop
+from .who import Who, owner_here
 
 
 def pool() -> ConnectionPool:
@@ -34,7 +35,7 @@ def door() -> Iterator[Connection]:
 def transaction() -> Iterator[Connection]:
     """A connection that sees the workshop of whoever asks and no other; its work is committed as a whole or not at all."""
     with pool().connection() as connection:
-        within(connection, who(connection).workshop_id)
+        _inside(connection)
         yield connection
 
 
@@ -45,25 +46,36 @@ def snapshot() -> Iterator[Connection]:
         connection.isolation_level = IsolationLevel.REPEATABLE_READ
         try:
             with connection.transaction():
-                within(connection, who(connection).workshop_id)
+                _inside(connection)
                 yield connection
         finally:
             connection.isolation_level = None
 
 
-def who(connection: Connection | None = None) -> Who:
-    """Who asks, as the gate found; on the computer's own address always its owner."""
-    if g.get("who") is None:
-        if current_app.config["IS_NETWORK"] or connection is None:
-            raise Unauthorized()
+def _inside(connection: Connection) -> None:
+    if g.get("who") is None and not current_app.config["IS_NETWORK"]:
+        shop = within_first(connection)
+        if shop is not None:
+            g.who = owner_here(shop)
+            return
         at_the_door(connection)
-        g.who = here(connection)
+        g.who = owner_here(implied_workshop(connection))
+    within(connection, who().workshop_id)
+
+
+def who() -> Who:
+    """Who asks, as the gate found; on the computer's own address its owner."""
+    if g.get("who") is None:
+        if current_app.config["IS_NETWORK"]:
+            raise Unauthorized()
+        with transaction():
+            pass
     return g.who
 
 
 def workshop_id(connection: Connection) -> int:
     """The workshop of whoever asks."""
-    return who(connection).workshop_id
+    return who().workshop_id
 
 
 def now() -> datetime:

@@ -8,7 +8,7 @@ from datetime import timedelta
 from typing import Any
 from urllib.parse import urlsplit
 
-from flask import Response, current_app, g, request, session
+from flask import Response, current_app, request, session
 from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from psycopg import Connection
@@ -18,7 +18,7 @@ from ..core.errors import DomainError
 from ..core.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
-from .context import door, now
+from .context import door, now, who
 from .problems import Problem
 from .who import ENTRY, by_cookie, note
 
@@ -254,10 +254,10 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
 
 @blueprint.post("/logout", operation_id="logOut", responses={204: None})
 def log_out():
-    who = g.who
+    known = who()
     with door() as connection:
-        if who.how == "entry":
-            store.end_entry(connection, who.account_id, who.entry_id, now())
+        if known.how == "entry":
+            store.end_entry(connection, known.account_id, known.entry_id, now())
             note(connection, "went out")
     session.clear()
     response = Response(status=204)

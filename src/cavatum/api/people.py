@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Literal
 
-from flask import current_app, g
+from flask import current_app
 from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from ..core.errors import DomainError
 from ..core.readings import Label
 from ..store import people as store
-from .context import now, transaction, workshop_id
+from .context import now, transaction, who, workshop_id
 from .pairing import qr_of
 from .problems import Problem
 from .who import note
@@ -127,7 +127,7 @@ def read_people():
         shop = workshop_id(connection)
         return PeopleAnswer(
             address=_address(),
-            people=[PersonRow(**vars(one), is_you=one.account_id == g.who.account_id) for one in store.people(connection, shop)],
+            people=[PersonRow(**vars(one), is_you=one.account_id == who().account_id) for one in store.people(connection, shop)],
             invited=[InvitedRow(**vars(one)) for one in store.invited(connection, shop, now())],
             tokens=[TokenRow(**vars(one)) for one in store.tokens(connection, shop, now())]).model_dump(mode="json")
 
@@ -196,7 +196,7 @@ def _keeping_an_owner(connection: Connection, shop: int, account_id: int, *, los
     """On the network the last owner stays one; on the computer's own address somebody is always let in."""
     owners = store.lock_owners(connection, shop)
     person = store.person(connection, shop, account_id)
-    if loses and person.role == "owner" and owners <= 1 and g.who.how != "here":
+    if loses and person.role == "owner" and owners <= 1 and who().how != "here":
         raise DomainError("the owner", "the last one", "a workshop has at least one", "Make somebody else an owner first.", "last-owner")
     return person
 

@@ -15,7 +15,7 @@ from ..core.pour.events import Kept, Pace, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, troubles_of, warmth
 from ..core.pour.script import PourCurve, Script, compile_script
-from ..core.pour.state import Alarm, RunState, RunView, fold, look, poured_at
+from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
 from ..core.practice.mishaps import MISHAPS, Mishap
 from ..core.say import Say
 from ..store import runs, workshops
@@ -184,8 +184,11 @@ def send_events(path: RunPath, body: EventsBody):
             if step and step not in known:
                 raise DomainError("step", step, "it is one of this run", "Open the run again.", "no-step")
         if runs.append(connection, shop, run, body.events, run.now(now())):
-            _settle(connection, shop, run)
-            run = runs.read(connection, shop, run.id)
+            if run.ended_at is None and not may_turn(one.event.kind for one in body.events):
+                runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
+            else:
+                _settle(connection, shop, run)
+                run = runs.read(connection, shop, run.id)
         return _since(connection, shop, run, body.since)
 
 
@@ -197,13 +200,17 @@ def _settle(connection: Connection, shop: int, run: Run) -> None:
 
 
 def _since(connection: Connection, shop: int, run: Run, since: int) -> dict:
+    """What this device does not know yet; of a rehearsal also what its stand-ins read and what goes wrong, which takes its whole record."""
     moment = run.now(now())
-    kept = runs.events(connection, shop, run.id)
-    state = fold(run.script, kept)
-    if run.rehearsal and not run.ended_at:
-        _practise(connection, shop, run, state, moment)
+    kept = runs.events(connection, shop, run.id, 0 if run.rehearsal else since)
+    troubles: list[Trouble] = []
+    if run.rehearsal:
+        state = fold(run.script, kept)
+        if not run.ended_at:
+            _practise(connection, shop, run, state, moment)
+        troubles = _troubles(run, state, moment)
     return EventsAnswer(now=moment, speed=_speed(run), events=[one for one in kept if one.number > since], ended=run.ended_at is not None,
-                        troubles=_troubles(run, state, moment)).model_dump(mode="json")
+                        troubles=troubles).model_dump(mode="json")
 
 
 def _drawn(run: Run) -> list[Trouble]:

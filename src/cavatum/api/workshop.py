@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from flask import g
 from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
@@ -22,7 +21,7 @@ from ..core.workshop import Workshop
 from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound
-from .context import now, transaction, workshop_id
+from .context import now, transaction, who, workshop_id
 from .permissions import Role
 from .problems import Problem
 
@@ -59,7 +58,7 @@ class Understood(BaseModel):
 def _session(settings: Workshop, is_demo: bool) -> dict:
     return Session(
         csrf_token=generate_csrf(), now=now(), workshop=settings, is_demo=is_demo,
-        dew_point=dew_point_working(settings), role=g.who.role, how=g.who.how, who=g.who.name if g.who.how != "here" else "",
+        dew_point=dew_point_working(settings), role=who().role, how=who().how, who=who().name if who().how != "here" else "",
     ).model_dump(mode="json")
 
 

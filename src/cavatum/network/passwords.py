@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import re
 import threading
 from functools import cache
 
@@ -28,7 +29,8 @@ def check(password: str, about: list[str]) -> None:
     if not LEAST <= len(password) <= MOST:
         raise DomainError("the password", f"{len(password)} characters long", f"{LEAST} to {MOST} characters are taken", "Three or four words that do not "
                           "belong together are easy to keep in mind.", "password-length")
-    if zxcvbn(password[:72], user_inputs=[word for word in about if word])["score"] < LEAST_SCORE:
+    words = [word for text in about for word in [text, *re.split(r"\W+", text)] if word]
+    if zxcvbn(password[:72], user_inputs=words)["score"] < LEAST_SCORE:
         raise DomainError("the password", "easily guessed", "it is none that is tried first", "Take three or four words that do not belong together.",
                           "password-weak")
 

@@ -26,6 +26,13 @@ def within(connection: Connection, workshop_id: int) -> None:
     connection.execute("select set_config('role', %s, true), set_config('cavatum.workshop', %s, true)", (SHOP_ROLE, str(workshop_id)))
 
 
+def within_first(connection: Connection) -> int | None:
+    """The same for the server's first workshop, in one round trip; None while there is none."""
+    row = connection.execute("select set_config('role', %s, true), set_config('cavatum.workshop', coalesce(first_workshop()::text, ''), true)",
+                             (SHOP_ROLE,)).fetchone()
+    return int(row[1]) if row and row[1] else None
+
+
 def stay_within(connection: Connection, workshop_id: int) -> None:
     """The same for as long as the connection lasts: a job's."""
     connection.execute("select set_config('role', %s, false), set_config('cavatum.workshop', %s, false)", (SHOP_ROLE, str(workshop_id)))

@@ -36,3 +36,8 @@ grant select, insert on audit to cavatum_shop;
 grant select, update on entry to cavatum_shop;
 grant select, insert, update on pairing to cavatum_shop;
 grant usage on all sequences in schema public to cavatum_shop;
+
+-- On the computer's own address: the server's first workshop, found in the same round trip that names it.
+create or replace function first_workshop() returns bigint language sql stable security definer set search_path = public as 'select min(id) from workshop';
+revoke all on function first_workshop() from public;
+grant execute on function first_workshop() to cavatum_shop;

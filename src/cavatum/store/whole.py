@@ -176,8 +176,8 @@ def _take_rows(connection: Connection, workshop_id: int, table: str, pack: zipfi
                 content = _whole(pack, f"files/{row['sha256']}", sums, MOST_FILE)
                 if hashlib.sha256(content).hexdigest() != row["sha256"]:
                     raise WholeError(f"The file {row['sha256']} is not the one of that name.")
-                cursor.execute("insert into file (workshop_id, sha256, kind, name, size, content) values (%s, %s, %s, %s, %s, %s)",
-                               (workshop_id, row["sha256"], row["kind"], row["name"], len(content), content))
+                cursor.execute("insert into file (workshop_id, sha256, kind, name, size, content, made_at) values (%s, %s, %s, %s, %s, %s, %s)",
+                               (workshop_id, row["sha256"], row["kind"], row["name"], len(content), content, row["made_at"]))
             else:
                 columns = sql.SQL(", ").join(sql.Identifier(name) for name in row if name in known and name != "workshop_id")
                 cursor.execute(sql.SQL("insert into {table} (workshop_id, {columns}) overriding system value select %s, {columns}"

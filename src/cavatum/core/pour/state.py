@@ -7,7 +7,7 @@ are read by both. No rule of the trade is in it: windows, waits and words come w
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -93,6 +93,14 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
             _apply(state, known, one)
     return RunState(marks=state["marks"], mishaps=list(state["mishaps"].values()), heard=state["heard"], pace=state["pace"], attached=state["attached"],
                     ended=state["ended"], ended_at=state["ended_at"], undone=sorted(undone), events=len(events))
+
+
+TURNS = frozenset({"attach", "end", "undo"})
+
+
+def may_turn(kinds: Iterable[str]) -> bool:
+    """Whether words of these kinds can change where the probe lies or whether the run is over; no other kind does (see _apply)."""
+    return not TURNS.isdisjoint(kinds)
 
 
 def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
