@@ -32,7 +32,7 @@ from tests.scenes import asked as asked_all
 from tests.scenes import faults, hostile
 
 PIECES = 1000
-FILES, QUESTIONS, KILLS, DISKS, LOAD_MIN = 20_000, 20, 300, 3, 1
+FILES, QUESTIONS, KILLS, DISKS, LOAD_MIN = 20_000, 20, 300, 3, 15
 LIST_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 1.5, 250, 150, 8
 
 

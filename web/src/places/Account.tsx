@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { call, type Schemas } from "../api/client";
-import { moment } from "../domain/format";
+import { date } from "../domain/format";
 import { askToMake } from "../domain/passkeys";
 import { useShop, useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
@@ -52,13 +52,13 @@ export function Account() {
       ) : null}
       <h2 className="mt-6">Browsers you are in with</h2>
       <ul className="rule" aria-label="Browsers">{me.entries.map((one) => (
-        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{device(one.agent)}</b>{one.is_this ? " (this one)" : ""}</span><span className="text-slate">in since {moment(one.made_at, zone)}, seen {moment(one.seen_at, zone)}</span>{one.is_this ? null : <button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/entries/${one.id}`))}>Put out</button>}</li>
+        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1 max-sm:min-w-full"><b className="font-semibold">{device(one.agent)}</b>{one.is_this ? " (this one)" : ""}</span><span className="text-slate">in since {date(one.made_at, zone)}, seen {date(one.seen_at, zone)}</span>{one.is_this ? null : <button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/entries/${one.id}`))}>Put out</button>}</li>
       ))}</ul>
       {me.entries.length > 1 ? <button className="quiet mt-1" onClick={() => void doing(() => call("DELETE", "/account/entries"), "Only this browser is in now.")}>Put out all others</button> : null}
       <h2 className="mt-6">Passkeys</h2>
       <p className="text-[14px]">A passkey stays on the device and is opened by its finger, face or code; nothing can be guessed or read over a shoulder.</p>
       <ul className="rule" aria-label="Passkeys">{me.passkeys.map((one) => (
-        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name || "a device"}</b></span><span className="text-slate">{one.used_at ? `used ${moment(one.used_at, zone)}` : `made ${moment(one.made_at, zone)}`}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/passkeys/${one.id}`))}>Remove</button></li>
+        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name || "a device"}</b></span><span className="text-slate">{one.used_at ? `used ${date(one.used_at, zone)}` : `made ${date(one.made_at, zone)}`}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/passkeys/${one.id}`))}>Remove</button></li>
       ))}</ul>
       {me.can_passkey && "PublicKeyCredential" in window ? <button className="quiet mt-1" onClick={() => void addPasskey()}>Make one on this device</button> : <p className="text-slate text-[14px]">Here none can be made: open Cavatum by the computer's name instead of its number.</p>}
       <NewPassword onDone={(what) => doing(what, "The new password holds. Every other browser was put out.")} email={me.email} />

@@ -78,9 +78,9 @@ function LogIn({ onPair }: { onPair: () => void }) {
 }
 
 const MAY: Record<string, string> = {
-  owner: "does all of it, and says who else may come in",
-  maker: "plans, pours, and keeps shelf and record",
-  viewer: "looks, tries plans out and prints; changes nothing",
+  owner: "you do all of it, and say who else may come in",
+  maker: "you plan, pour, and keep shelf and record",
+  viewer: "you look, try plans out and print, and change nothing",
 };
 
 function Join({ secret }: { secret: string }) {

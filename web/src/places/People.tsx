@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { call, type Schemas } from "../api/client";
-import { moment } from "../domain/format";
+import { date } from "../domain/format";
 import { useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
 
@@ -39,7 +39,7 @@ export function People() {
         {people.length ? (
           <ul className="rule mt-3" aria-label="People">{people.map((one) => (
             <li key={one.account_id} className="py-2 grid grid-cols-[minmax(0,1fr)_auto_auto_auto] gap-x-5 gap-y-1 items-center max-sm:grid-cols-2">
-              <span className="min-w-0 max-sm:col-span-2"><b className="font-semibold">{one.name}</b>{one.is_you ? " (you)" : ""} <span className="text-slate break-words">{one.email}, {one.seen_at ? `seen ${moment(one.seen_at, zone)}` : "not in yet"}</span></span>
+              <span className="min-w-0 max-sm:col-span-2"><b className="font-semibold">{one.name}</b>{one.is_you ? " (you)" : ""} <span className="text-slate break-words">{one.email}, {one.seen_at ? `seen ${date(one.seen_at, zone)}` : "not in yet"}</span></span>
               <select className="box" aria-label={`Role of ${one.name}`} value={one.role} onChange={(event) => void doing(() => call("PUT", `/people/${one.account_id}`, { role: event.target.value }))}>
                 {ROLES.map(([role]) => <option key={role} value={role}>{role}</option>)}
               </select>
@@ -55,7 +55,7 @@ export function People() {
             <div className="min-w-0 max-w-[420px]">
               <p className="text-[15px]">{offered.who}. Shown once: point a camera at it, or hand the link over.</p>
               <p className="mt-1 font-mono text-[12.5px] break-all select-all" data-figure="link">{offered.answer.link}</p>
-              <p className="mt-1 text-slate">Holds until {moment(offered.answer.expires_at, zone)}, once.</p>
+              <p className="mt-1 text-slate">Holds until {date(offered.answer.expires_at, zone)}, once.</p>
             </div>
           </section>
         ) : null}
@@ -63,7 +63,7 @@ export function People() {
           <>
             <h2 className="mt-6">Invited</h2>
             <ul className="rule">{invited.map((one) => (
-              <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1">{one.name || "somebody"}, {one.again ? "new password" : one.role}</span><span>until {moment(one.expires_at, zone)}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/people/invitations/${one.id}`))}>Take back</button></li>
+              <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1">{one.name || "somebody"}, {one.again ? "new password" : one.role}</span><span>until {date(one.expires_at, zone)}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/people/invitations/${one.id}`))}>Take back</button></li>
             ))}</ul>
           </>
         ) : null}
@@ -72,7 +72,7 @@ export function People() {
         <NewToken onMade={(made) => { setToken(made); void doing(async () => undefined); }} onProblem={setProblem} />
         {token ? <p className="mt-2 max-w-[640px]">Shown once: <span className="font-mono text-[12.5px] break-all select-all" data-figure="token">{token}</span></p> : null}
         <ul className="rule mt-2" aria-label="Tokens">{tokens.map((one) => (
-          <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name}</b> <span className="text-slate">{one.role}, {one.seen_at ? `seen ${moment(one.seen_at, zone)}` : "not used yet"}</span></span><span>until {moment(one.until_at, zone)}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/people/tokens/${one.id}`))}>End</button></li>
+          <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name}</b> <span className="text-slate">{one.role}, {one.seen_at ? `seen ${date(one.seen_at, zone)}` : "not used yet"}</span></span><span>until {date(one.until_at, zone)}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/people/tokens/${one.id}`))}>End</button></li>
         ))}</ul>
         <h2 className="mt-7">Take everything out</h2>
         <p className="text-[14px] max-w-[640px]">All that this workshop owns as open files in one archive: pieces, sheets, runs with every event and reading, stock, photos. <a className="quiet" href="/api/v1/workshop/export.zip">Take it</a>. It goes into an empty server with <span className="font-mono text-[12.5px]">./cavatum import FILE</span>.</p>
@@ -81,7 +81,7 @@ export function People() {
         <h2>What was done</h2>
         {trail.data?.trail.length ? (
           <ul className="mt-1 text-[13px]">{trail.data.trail.map((one) => (
-            <li key={one.id} className="py-1.5 border-b border-line grid grid-cols-[112px_minmax(0,1fr)] gap-3"><span className="text-slate tabular-nums">{moment(one.at, zone)}</span><span>{one.who} {one.what}{one.about ? `: ${one.about}` : ""}</span></li>
+            <li key={one.id} className="py-1.5 border-b border-line grid grid-cols-[136px_minmax(0,1fr)] gap-3"><span className="text-slate tabular-nums">{date(one.at, zone)}</span><span>{one.who} {one.what}{one.about ? `: ${one.about}` : ""}</span></li>
           ))}</ul>
         ) : <p className="text-slate">Nothing yet.</p>}
       </aside>
@@ -124,7 +124,7 @@ function NewToken({ onMade, onProblem }: { onMade: (token: string) => void; onPr
   return (
     <form className="mt-2 flex flex-wrap gap-4 items-end" onSubmit={(event) => { event.preventDefault(); void make(); }}>
       <label className="grid text-[13px] text-slate">which script<input className="box" required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} placeholder="till" /></label>
-      <label className="grid text-[13px] text-slate">it<select className="box" value={role} onChange={(event) => setRole(event.target.value as "maker" | "viewer")}><option value="viewer">reads</option><option value="maker">reads and keeps</option></select></label>
+      <label className="grid text-[13px] text-slate">it may<select className="box" value={role} onChange={(event) => setRole(event.target.value as "maker" | "viewer")}><option value="viewer">read</option><option value="maker">read and keep</option></select></label>
       <label className="grid text-[13px] text-slate">for<select className="box" value={days} onChange={(event) => setDays(Number(event.target.value))}><option value={7}>a week</option><option value={90}>three months</option><option value={366}>a year</option></select></label>
       <button className="key">Make a token</button>
     </form>

@@ -84,7 +84,7 @@ export function Frame({ children }: { children: ReactNode }) {
           <button className="min-h-7 min-w-7" aria-label={`Theme: switch to ${nextTheme === "night" ? "night bench" : "paper"}`} onClick={() => { keepTheme(nextTheme); setTheme(nextTheme); }}>
             {theme === "night" ? "☀" : "☾"}
           </button>
-          <button className="min-h-7 px-1" onClick={() => setSheet("keys")}>? keys</button>
+          <button className={`min-h-7 px-1 ${how === "here" ? "" : "max-sm:hidden"}`} onClick={() => setSheet("keys")}>? keys</button>
           {how === "here" ? null : <NavLink to="/account" className="min-h-7 px-1 grid content-center underline underline-offset-3">{how === "bench" ? "bench device" : role === "viewer" ? `${who}, looking` : who}</NavLink>}
         </div>
       </header>
