@@ -72,14 +72,14 @@ def with_owner(url: str) -> int:
     return shop
 
 
-def until(what, patience_s: float = 40.0):
+def until(what, patience_s: float = 120.0):
     ends = time.monotonic() + patience_s
     while time.monotonic() < ends:
         try:
             found = what()
             if found:
                 return found
-        except OSError:
+        except (OSError, http.client.HTTPException):
             pass
         time.sleep(0.2)
     raise AssertionError("it did not come about")

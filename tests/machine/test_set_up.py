@@ -149,12 +149,15 @@ def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
     assert not cluster.run_status(cluster.read_record()) and not (home / "run.json").exists()
 
 
-def test_the_server_of_a_killed_command_is_ended_by_the_next(home):
-    orphan = subprocess.Popen(["sleep", "60"], start_new_session=True)
-    note = {"pid": 999_999, "started": "1", "port": 8040, "server_pid": orphan.pid, "server_started": server._start_time(orphan.pid)}
+def test_the_processes_of_a_killed_command_are_ended_by_the_next_also_without_their_manager(home):
+    orphan = subprocess.Popen(["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "one of a test"})
+    other = subprocess.Popen(["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "another start"})
+    note = {"pid": 999_999, "started": "1", "port": 8040, "mark": "one of a test"}
     (home / "run.json").write_text(json.dumps(note))
     assert server.read_running() is None
-    assert orphan.wait(timeout=5) == -signal.SIGTERM
+    assert orphan.wait(timeout=5) == -signal.SIGTERM and other.poll() is None
+    other.kill()
+    other.wait()
 
 
 def test_plan_needs_no_database_and_brings_the_files_own_sheets(tmp_path):

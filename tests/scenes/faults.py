@@ -230,7 +230,16 @@ def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_dis
     finally:
         stop.set()
         shop.end()
+        _stop_database(home)
     return day
+
+
+def _stop_database(home: Path) -> None:
+    """A start that found the database running leaves it running, as it should; here it goes with its home."""
+    with contextlib.suppress(OSError):
+        record = cluster.Cluster(**json.loads((home / "cluster.json").read_text()))
+        if cluster.run_status(record):
+            cluster.stop(record)
 
 
 def _jobs_end(shop: Shop, day: Day) -> None:

@@ -7,6 +7,7 @@ import contextlib
 import fcntl
 import json
 import os
+import secrets
 import signal
 import subprocess
 import sys
@@ -17,7 +18,7 @@ from contextlib import contextmanager
 from . import cluster, network, packages, paths, server
 from .tell import SetupError, say
 
-LOOK_S, SOON_S, NAMES_S = 3.0, 20.0, 3600.0
+LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
 SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "web"]
 
 
@@ -129,7 +130,8 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     with _one_at_a_time():
         _set_up(testing=False, broker=with_demo)
         database, started_database = cluster.ensure_running()
-        server.note_running(port)
+        mark = secrets.token_hex(16)
+        server.note_running(port, mark)
     process = None
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     try:
@@ -140,15 +142,19 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
             server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")
         open_to = _open_network(options) if options.network else {}
         stand_ins = {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
-        process = server.launch(database.url(), port, stand_ins, open_to)
-        server.note_running(port, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
+        process = server.launch(database.url(), port, stand_ins, open_to, mark)
+        server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
         if open_to:
             say(f"on the network for paired phones: {open_to['CAVATUM_NETWORK_ADDRESS']} (let one in at http://{server.HOST}:{port}/phones)")
-        process = _keep_up(process, database, lambda: server.launch(database.url(), port, stand_ins, _open_network(options) if options.network else {}),
-                           lambda pid: server.note_running(port, pid, open_to.get("CAVATUM_NETWORK_ADDRESS", "")),
-                           lambda: options.network and _open_network(options) != open_to)
+        def again() -> subprocess.Popen:
+            server.end_left_behind(mark)
+            anew = server.launch(database.url(), port, stand_ins, _open_network(options) if options.network else {}, mark)
+            server.note_running(port, mark, anew.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
+            return anew
+
+        process = _keep_up(process, database, again, lambda: options.network and _open_network(options) != open_to)
     except KeyboardInterrupt:
         say("stopping ...")
     finally:
@@ -156,6 +162,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         if process is not None:
             server.end(process)
+            server.end_left_behind(mark)
         paths.RUN_FILE.unlink(missing_ok=True)
         if started_database:
             cluster.stop(database)
@@ -163,15 +170,15 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     return 0
 
 
-def _keep_up(process: subprocess.Popen, database: cluster.Cluster, launch: Callable[[], subprocess.Popen], note: Callable[[int], None],
-             is_another: Callable[[], bool]) -> subprocess.Popen:
+def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callable[[], subprocess.Popen], is_another: Callable[[], bool]) -> subprocess.Popen:
     """Stays until it is stopped. A killed database is started again where it was, and so is the whole server; each process minds itself (deploy/again).
 
     is_another  looked at every hour: this computer has other names or addresses by now, or its certificate was renewed; the server is then started anew
 
-    Raises SetupError for a server that ends again within seconds: it would only do so for ever.
+    Raises SetupError for a server that ends again and again within seconds: it would only do so for ever.
     """
     begun = looked = time.monotonic()
+    soon = 0
     while True:
         with contextlib.suppress(subprocess.TimeoutExpired):
             process.wait(LOOK_S)
@@ -183,15 +190,15 @@ def _keep_up(process: subprocess.Popen, database: cluster.Cluster, launch: Calla
                 say(f"not yet: {error.problem.splitlines()[0]}")
                 continue
         ended = process.poll() is not None
-        if ended and time.monotonic() - begun < SOON_S:
+        soon = 0 if not ended and time.monotonic() - begun > SOON_S else soon + ended
+        if soon > MOST_SOON:
             raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
         if not ended and time.monotonic() - looked > NAMES_S:
             looked, ended = time.monotonic(), is_another()
         if ended:
             say("the server is started again.")
             server.end(process)
-            process, begun = launch(), time.monotonic()
-            note(process.pid)
+            process, begun = again(), time.monotonic()
 
 
 def _open_network(options: argparse.Namespace) -> dict[str, str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import secrets
@@ -55,17 +56,32 @@ def read_running() -> dict | None:
 
 
 def _end_orphan(note: dict) -> None:
-    """A command that was killed hard leaves its server behind: end it, so that its port is free again."""
-    pid = note.get("server_pid")
-    if pid is None or _start_time(pid) != note.get("server_started"):
-        return
-    say("Its server was still running without it; ending that first.")
-    family = _family(pid)
-    os.kill(pid, signal.SIGTERM)
-    until = time.monotonic() + 10
-    while _start_time(pid) == note["server_started"] and time.monotonic() < until:
+    """A command that was killed hard leaves its processes behind: end them, so that its port is free again."""
+    if note.get("mark"):
+        end_left_behind(note["mark"])
+
+
+def end_left_behind(mark: str, patience_s: float = 10.0) -> None:
+    """Ends every process that carries this mark of a start: also those whose process manager was killed, and which nobody else knows any more."""
+    found = _marked(mark)
+    if found:
+        say("Processes of it were still running; ending those first.")
+    for pid in found:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGTERM)
+    until = time.monotonic() + patience_s
+    while any(_start_time(pid) == started for pid, started in found.items()) and time.monotonic() < until:
         time.sleep(0.05)
-    _kill_what_is_left(family)
+    _kill_what_is_left(_marked(mark))
+
+
+def _marked(mark: str) -> dict[int, str | None]:
+    wanted, found = f"CAVATUM_MARK={mark}".encode(), {}
+    for folder in Path("/proc").glob("[0-9]*"):
+        with contextlib.suppress(OSError):
+            if wanted in (folder / "environ").read_bytes().split(b"\0"):
+                found[int(folder.name)] = _start_time(int(folder.name))
+    return found
 
 
 def _family(pid: int) -> dict[int, str | None]:
@@ -92,9 +108,9 @@ def _kill_what_is_left(family: dict[int, str | None]) -> None:
             os.kill(pid, signal.SIGKILL)
 
 
-def note_running(port: int, server_pid: int | None = None, address: str = "") -> None:
+def note_running(port: int, mark: str, server_pid: int | None = None, address: str = "") -> None:
     """Written before the set-up ends and again once the server has a process of its own."""
-    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port, "address": address}
+    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port, "address": address, "mark": mark}
     if server_pid is not None:
         note |= {"server_pid": server_pid, "server_started": _start_time(server_pid)}
     paths.RUN_FILE.write_text(json.dumps(note))
@@ -115,13 +131,18 @@ def require_free_port(port: int, host: str = HOST) -> None:
 STAND_INS = ("level", "scale", "thermometer", "probe")
 
 
-def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None) -> dict[str, str]:
-    """What the processes are told. stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are stand-ins."""
+def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None,
+                mark: str = "") -> dict[str, str]:
+    """What the processes are told. mark: of the start they belong to.
+
+    stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are stand-ins.
+    """
     stand_in: dict[str, str] = {}
     for name in STAND_INS if stand_ins else ():
         stand_in |= {f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]), f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}"}
     if stand_ins:
-        stand_in |= {"CAVATUM_BROKER_PORT": str(stand_ins["broker"]), "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"), "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room"}
+        stand_in |= {"CAVATUM_BROKER_PORT": str(stand_ins["broker"]), "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"),
+                     "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room"}
     backups = {} if stand_ins else {"CAVATUM_BACKUPS": os.environ.get("CAVATUM_BACKUPS", str(paths.HOME / "backups"))}
     return {
         **os.environ, **backups,
@@ -131,6 +152,7 @@ def environment(database_url: str, port: int, stand_ins: dict[str, int] | None =
         "CAVATUM_DATABASE_URL": database_url,
         "CAVATUM_SECRET_KEY": secret_key(),
         "CAVATUM_PORT": str(port),
+        "CAVATUM_MARK": mark,
         "CAVATUM_LOG_REQUESTS": "1",
         "PROMETHEUS_MULTIPROC_DIR": str(_empty_folder(paths.HOME / "figures")),
         **stand_in, **(network or {}),
@@ -162,7 +184,8 @@ def _network_processes(network: dict[str, str]) -> str:
     return "Procfile.proxy" if network.get("CAVATUM_BEHIND_PROXY") else "Procfile.network"
 
 
-def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None) -> subprocess.Popen:
+def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None,
+           mark: str = "") -> subprocess.Popen:
     """The processes of the Procfile, the network's own beside them where phones are let in."""
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
     if network:
@@ -174,9 +197,8 @@ def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None
     command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
     log = _log()
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
-    return subprocess.Popen(
-        command, env=environment(database_url, port, stand_ins, network), start_new_session=True, stdin=subprocess.DEVNULL, stdout=log, stderr=log
-    )
+    return subprocess.Popen(command, env=environment(database_url, port, stand_ins, network, mark), start_new_session=True, stdin=subprocess.DEVNULL,
+                            stdout=log, stderr=log)
 
 
 def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: float = 90.0) -> None:
