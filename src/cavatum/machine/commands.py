@@ -147,10 +147,13 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
         if open_to:
-            say(f"on the network for paired phones: {open_to['CAVATUM_NETWORK_ADDRESS']} (let one in at http://{server.HOST}:{port}/phones)")
+            say(f"on the network: {open_to['CAVATUM_NETWORK_ADDRESS']} (let people in at http://{server.HOST}:{port}/people)")
+
         def again() -> subprocess.Popen:
+            nonlocal open_to
             server.end_left_behind(mark)
-            anew = server.launch(database.url(), port, stand_ins, _open_network(options) if options.network else {}, mark)
+            open_to = _open_network(options) if options.network else {}
+            anew = server.launch(database.url(), port, stand_ins, open_to, mark)
             server.note_running(port, mark, anew.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
             return anew
 
