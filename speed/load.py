@@ -122,11 +122,10 @@ def planner(address: str, until: float, heard: Heard, number: int) -> None:
     """A boundary is dragged for a while, then looked at: a try of the plan for each step of the drag that was answered, as the page asks."""
     page, rng = Page(address), random.Random(number)
     made = page.call("POST", "/pieces", box_piece(name=f"dragged {number}", voids=[box_void(depth="70 mm")]).model_dump(mode="json"))
-    piece = page.call("GET", f"/pieces/{made['id']}")["piece"]
+    piece = page.call("GET", f"/pieces/{made['id']}")["piece"] | {"layering": "own"}  # what the page asks for while a boundary is held
     while time.monotonic() < until:
         for step in range(20):
-            depth = 0.05 + 0.02 * math.sin(step / 3 + number)
-            piece["voids"][0]["shape"]["depth_m"] = {"value": depth}
+            piece["voids"][0]["portions"][0]["boundaries_m"] = [{"value": round(0.035 + 0.01 * math.sin(step / 3 + number), 5), "origin": "chosen"}]
             beat = time.perf_counter()
             try:
                 page.call("POST", "/pieces/try", {"piece": piece, "in_full": False})

@@ -24,7 +24,7 @@ from tests.samples import box_piece, system
 
 ROOT = Path(__file__).resolve().parents[2]
 NAME = "shop.local"
-GUNICORN = ["gunicorn", "--no-control-socket", "--preload", "-k", "gthread", "-w", "2", "--threads", "8", "--graceful-timeout", "1"]
+GUNICORN = ["gunicorn", "-c", str(ROOT / "deploy" / "web.py"), "-w", "2", "--threads", "8", "--graceful-timeout", "1"]
 
 
 def environment(url: str, **more: str) -> dict[str, str]:

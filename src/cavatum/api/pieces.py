@@ -240,7 +240,7 @@ def try_plan(body: TryBody):
     if body.room_c is not None:
         workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
     made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods)
-    return PlanAnswer(plan=made, revision=0).model_dump(mode="json")
+    return Response(PlanAnswer(plan=made, revision=0).model_dump_json(), mimetype="application/json")  # long, and asked for with every step of a drag
 
 
 @blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})

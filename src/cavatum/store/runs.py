@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 from uuid import UUID
 
 from psycopg import Connection
@@ -40,9 +41,15 @@ class Run:
         return self.rehearsal.now(real) if self.rehearsal else real
 
 
+@lru_cache(maxsize=64)
+def _script(text: str) -> Script:
+    """Frozen with its run, and asked for with every event of it: the same text is the same script."""
+    return Script.model_validate_json(text)
+
+
 def _run(row: tuple) -> Run:
     id_, piece_id, revision, script, rehearsal, *rest = row
-    return Run(id_, piece_id, revision, Script.model_validate(script), Rehearsal.model_validate(rehearsal) if rehearsal else None, *rest)
+    return Run(id_, piece_id, revision, _script(script), Rehearsal.model_validate(rehearsal) if rehearsal else None, *rest)
 
 
 def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int, plan: Plan, script: Script, begun_at: datetime, room_c: float,
@@ -51,13 +58,13 @@ def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"run/{piece_id}"))
     if rehearsal is None:
         row = connection.execute(
-            "select id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run"
+            "select id, piece_id, revision, script::text, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run"
             " where workshop_id = %s and piece_id = %s and ended_at is null and rehearsal is null order by id desc limit 1", (workshop_id, piece_id)).fetchone()
         if row is not None:
             return _run(row), False
     row = connection.execute(
         "insert into run (workshop_id, piece_id, revision, plan, script, rehearsal, room_c, begun_at, is_demo) values (%s, %s, %s, %s, %s, %s, %s, %s, %s)"
-        " returning id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour",
+        " returning id, piece_id, revision, script::text, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour",
         (workshop_id, piece_id, revision, Jsonb(plan.model_dump(mode="json")), Jsonb(script.model_dump(mode="json")),
          Jsonb(rehearsal.model_dump(mode="json")) if rehearsal else None, room_c, begun_at, is_demo)).fetchone()
     assert row is not None  # an insert with returning gives its row
@@ -65,7 +72,8 @@ def begin(connection: Connection, workshop_id: int, piece_id: int, revision: int
 
 
 def read(connection: Connection, workshop_id: int, run_id: int, *, lock: bool = False) -> Run:
-    query = "select id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run where workshop_id = %s and id = %s"
+    query = ("select id, piece_id, revision, script::text, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run"
+             " where workshop_id = %s and id = %s")
     row = connection.execute(query + (" for no key update" if lock else ""), (workshop_id, run_id)).fetchone()
     if row is None:
         raise NotFound("run")
@@ -81,7 +89,7 @@ def frozen_plan(connection: Connection, workshop_id: int, run_id: int) -> Plan:
 
 def listed(connection: Connection, workshop_id: int, *, is_open: bool, piece_id: int | None = None, most: int = 40) -> list[Run]:
     rows = connection.execute(
-        "select id, piece_id, revision, script, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run"
+        "select id, piece_id, revision, script::text, rehearsal, room_c, begun_at, made_at, ended_at, probe_pour from run"
         " where workshop_id = %s and (not %s or ended_at is null) and (%s::bigint is null or piece_id = %s) order by id desc limit %s",
         (workshop_id, is_open, piece_id, piece_id, most)).fetchall()
     return [_run(row) for row in rows]
