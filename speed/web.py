@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import gzip
 import os
 import re
@@ -32,7 +33,8 @@ from tests.scenes import asked as asked_all
 from tests.scenes import faults, hostile
 
 PIECES = 1000
-FILES, QUESTIONS, KILLS, DISKS, LOAD_MIN = 20_000, 20, 300, 3, 15
+FILES, QUESTIONS, LOAD_MIN = 20_000, 20, 15
+KILLS, DISKS, CUTS, CLOCKS = 300, 3, 6, 20
 LIST_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 1.5, 250, 150, 8
 
 
@@ -157,12 +159,16 @@ def bad_day(board: Board) -> None:
         if is_root:  # a file system of its own, small enough to be filled
             subprocess.run(["mount", "-t", "tmpfs", "-o", "size=700m,mode=755", "tmpfs", folder], check=True)
         try:
-            day = faults.bad_day(faults.own_home(home), KILLS, 20261125, full_disks=DISKS if is_root else 0)
+            with faults.own_network() if is_root else contextlib.nullcontext():
+                day = faults.bad_day(faults.own_home(home), KILLS, 20261125, full_disks=DISKS if is_root else 0, cuts=CUTS if is_root else 0,
+                                     clock_jumps=CLOCKS)
         finally:
             if is_root:
                 subprocess.run(["umount", "-l", folder], check=True)
     board.line(f"processes killed ({', '.join(f'{number} {kind}' for kind, number in day.kills.items())})", sum(day.kills.values()), "", least=KILLS)
     board.line("times the disk was full", day.full_disks, "", least=DISKS)
+    board.line("times the network was cut between all of them", day.cuts, "", least=CUTS)
+    board.line("times the server's clock jumped, by up to 400 days", day.clock_jumps, "", least=CLOCKS)
     events = sum(len(one) for one in day.acknowledged.values())
     undone = len(day.jobs_asked - day.jobs_done)
     board.line(f"{events} acknowledged events, {len(day.jobs_done)} jobs: lost, doubled or undone", len(day.wrong) + undone, "", most=0)

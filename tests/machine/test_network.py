@@ -3,6 +3,7 @@
 import http.server
 import ssl
 import stat
+import subprocess
 import threading
 import urllib.request
 from datetime import UTC, datetime, timedelta
@@ -10,7 +11,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from cryptography import x509
 
-from cavatum.machine import network
+from cavatum.machine import cluster, commands, network, server
 from cavatum.network.certificates import SERVER_DAYS, ensure
 
 NAMES = ["127.0.0.1", "localhost", "yard.local", "192.168.1.20", "yard"]
@@ -79,3 +80,26 @@ def test_this_computers_own_names_are_private_ones():
     assert all(network.is_private(one) for one in names if network._is_address(one))
     assert network.best_name(names, ["shop.local"]) == "shop.local"
     assert network.best_name(["127.0.0.1", "192.168.1.20", "yard"], []) == "192.168.1.20" and network.best_name(["localhost"], []) == "127.0.0.1"
+
+
+def test_a_computer_that_got_another_name_starts_its_server_anew_once(monkeypatch):
+    class Process:
+        def wait(self, seconds):
+            raise subprocess.TimeoutExpired("server", seconds)
+
+        def poll(self):
+            return None
+
+    first, second, ended, looks = Process(), Process(), [], iter([False, True, False, False])
+    monkeypatch.setattr(commands, "NAMES_S", 0.0)
+    monkeypatch.setattr(cluster, "answers", lambda database: True)
+    monkeypatch.setattr(server, "end", ended.append)
+    with pytest.raises(RuntimeError, match="four looks"):
+        commands._keep_up(first, None, lambda: second, lambda: _next(looks))
+    assert ended == [first]
+
+
+def _next(looks) -> bool:
+    for found in looks:
+        return found
+    raise RuntimeError("four looks were taken")

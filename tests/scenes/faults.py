@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import http.client
 import json
 import os
 import random
 import re
 import signal
+import struct
 import subprocess
 import threading
 import time
 import uuid
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -26,6 +29,8 @@ from tests.samples import box_piece, box_void, system
 ROOT = Path(__file__).resolve().parents[2]
 UP_AGAIN_S = 90.0
 POURS, JOBS = 4, 2
+CLOCKS_S = (0, 5400, -5400, 3 * 86400, -400 * 86400)  # what the server's own clock shows beside the true time
+CUTS_S = (2.0, 8.0, 25.0)  # the longest is longer than a connection waits to be heard
 KINDS = {
     "web's manager": r"gunicorn .*create_app", "web's worker": r"gunicorn .*create_app", "job worker": r"python.* -m cavatum\.jobs$", "devices": r"cavatum\.devices\.reader",
     "database's process": r"postgres: ", "database": r"", "process manager": r"honcho start", "start itself": r"",
@@ -37,6 +42,8 @@ WEIGHTS = {"web's manager": 3, "web's worker": 8, "job worker": 6, "devices": 3,
 class Day:
     kills: Counter = field(default_factory=Counter)
     full_disks: int = 0
+    cuts: int = 0
+    clock_jumps: int = 0
     sent: dict[int, list[str]] = field(default_factory=dict)
     acknowledged: dict[int, set[str]] = field(default_factory=dict)
     jobs_asked: set[int] = field(default_factory=set)
@@ -45,17 +52,49 @@ class Day:
     longest_away_s: float = 0.0
 
 
+def _another_clock(home: Path) -> dict[str, str]:
+    """What makes every process of a start read the time as the file `clock` of its home says (clock.c)."""
+    library = home / "clock.so"
+    if not library.exists():
+        subprocess.run(["cc", "-shared", "-fPIC", "-O1", "-o", str(library), str(Path(__file__).with_name("clock.c")), "-ldl"], check=True)
+    return {"LD_PRELOAD": str(library), "CLOCK_FILE": str(home / "clock")}
+
+
+@contextlib.contextmanager
+def own_network() -> Iterator[None]:
+    """This thread and all it starts in a network of their own, whose loopback can be cut; for root only."""
+    libc, new = ctypes.CDLL(None, use_errno=True), 0x40000000  # CLONE_NEWNET
+    with open("/proc/thread-self/ns/net") as outer:
+        if libc.unshare(new):
+            raise OSError(ctypes.get_errno(), "a network of its own was refused")
+        try:
+            _loopback(up=True)
+            yield
+        finally:
+            if libc.setns(outer.fileno(), new):
+                raise OSError(ctypes.get_errno(), "the way back to the computer's network was refused")
+
+
+def _loopback(*, up: bool) -> None:
+    subprocess.run(["ip", "link", "set", "lo", "up" if up else "down"], check=True)
+
+
 class Shop:
     """The command as a person gives it, in a home of its own; given again, with the same words, when it was killed itself."""
 
     def __init__(self, home: Path):
         self.home, self.port, self.process = home, cluster.free_port(), None
+        (home / "clock").write_bytes(bytes(8))
         self.start()
 
     def start(self) -> None:
         with (self.home / "said.log").open("ab") as said:
-            self.process = subprocess.Popen([str(ROOT / "cavatum"), "start", "--port", str(self.port)], env={**os.environ, "CAVATUM_HOME": str(self.home)},
-                                            stdout=said, stderr=said, start_new_session=True)
+            self.process = subprocess.Popen([str(ROOT / "cavatum"), "start", "--port", str(self.port)], stdout=said, stderr=said, start_new_session=True,
+                                            env={**os.environ, "CAVATUM_HOME": str(self.home), **_another_clock(self.home)})
+
+    def show_time(self, beside_s: int) -> None:
+        with (self.home / "clock").open("r+b") as file:
+            file.write(struct.pack("=q", beside_s))
 
     def ask(self, method: str, path: str, body=None, cookie: dict | None = None):
         line = http.client.HTTPConnection("127.0.0.1", self.port, timeout=15)
@@ -192,8 +231,22 @@ def full_disk(home: Path, seconds: float) -> None:
     (home / "filler").unlink(missing_ok=True)
 
 
-def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_disks: int = 0) -> Day:
-    """Kills that many processes while pours and jobs go on, then sends what is left and counts."""
+def cut_network(seconds: float) -> None:
+    """Nothing gets from one process to another for a while: web, workers, devices and the benches all lose the database or the web."""
+    _loopback(up=False)
+    try:
+        time.sleep(seconds)
+    finally:
+        _loopback(up=True)
+
+
+def _spread(times: int, kills: int) -> list[int]:
+    """After how many kills something happens that happens so many times."""
+    return [kills * (number + 1) // (times + 1) for number in range(times)]
+
+
+def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_disks: int = 0, cuts: int = 0, clock_jumps: int = 0) -> Day:
+    """Kills that many processes while pours and jobs go on, cuts the network and moves the server's clock, then sends what is left and counts."""
     rng, day, shop, stop = random.Random(seed), Day(), Shop(home), threading.Event()
     try:
         shop.wait()
@@ -205,8 +258,22 @@ def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_dis
         threads += [threading.Thread(target=_ask_for_work, args=(shop, made, stop, day, number), daemon=True) for number in range(JOBS)]
         for thread in threads:
             thread.start()
-        disks = {kills * (number + 1) // (full_disks + 1) for number in range(full_disks)}
-        while sum(day.kills.values()) < kills:
+        disks, cut, jump = _spread(full_disks, kills), _spread(cuts, kills), _spread(clock_jumps, kills)
+        while (killed := sum(day.kills.values())) < kills:
+            if jump and killed >= jump[0]:
+                jump.pop(0)
+                day.clock_jumps += 1
+                shop.show_time(CLOCKS_S[day.clock_jumps % len(CLOCKS_S)])
+            if cut and killed >= cut[0]:
+                cut.pop(0)
+                cut_network(CUTS_S[day.cuts % len(CUTS_S)])
+                day.cuts += 1
+                day.longest_away_s = max(day.longest_away_s, shop.wait())
+            if disks and killed >= disks[0]:
+                disks.pop(0)
+                full_disk(home, 4.0)
+                day.full_disks += 1
+                day.longest_away_s = max(day.longest_away_s, shop.wait())
             kind = rng.choices(list(WEIGHTS), list(WEIGHTS.values()))[0]
             victims = _victims(kind, shop, record)
             if victims:
@@ -214,11 +281,6 @@ def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_dis
                     os.kill(rng.choice(sorted(victims)), signal.SIGKILL)
                     day.kills[kind] += 1
             if kind in ("database", "start itself", "process manager"):
-                day.longest_away_s = max(day.longest_away_s, shop.wait())
-            if sum(day.kills.values()) in disks:
-                disks.discard(sum(day.kills.values()))
-                full_disk(home, 4.0)
-                day.full_disks += 1
                 day.longest_away_s = max(day.longest_away_s, shop.wait())
             time.sleep(pause_s * (0.5 + rng.random()))
         day.longest_away_s = max(day.longest_away_s, shop.wait())

@@ -188,4 +188,6 @@ def _headers(response: Response) -> Response:
     response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()"
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
+        if response.mimetype == "application/json":
+            response.headers.setdefault("Content-Disposition", 'attachment; filename="answer.json"')  # opened by itself it is a file, never a page
     return response

@@ -139,7 +139,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
             if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
                 raise SetupError("The database could not be brought up to date.", "Read the lines above.")
         if options.network:
-            server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")
+            server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")  # noqa: S104, asked for
         open_to = _open_network(options) if options.network else {}
         stand_ins = {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
         process = server.launch(database.url(), port, stand_ins, open_to, mark)

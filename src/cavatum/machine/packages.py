@@ -66,6 +66,8 @@ def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]
         missing.append("mosquitto")
     if browser and shutil.which("ip", path="/usr/sbin:/sbin:/usr/bin") is None:
         missing.append("iproute2")
+    if browser and shutil.which("cc") is None:
+        missing += ["gcc", "libc6-dev"]
     return missing
 
 

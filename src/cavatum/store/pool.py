@@ -12,13 +12,14 @@ from psycopg.errors import LockNotAvailable
 from psycopg_pool import ConnectionPool
 
 STATEMENT_LIMIT = "-c statement_timeout=15000 -c lock_timeout=5000 -c timezone=UTC"
+UNHEARD_S = 20
 SHOP_ROLE = "cavatum_shop"  # owns nothing: row-level security holds for it (rights.sql)
 
 
 def make_pool(url: str, most: int = 12) -> ConnectionPool:
-    """Connections that see no row until within() names a workshop."""
-    return ConnectionPool(url, min_size=1, max_size=most, open=True, timeout=10, check=ConnectionPool.check_connection,
-                          kwargs={"options": f"{STATEMENT_LIMIT} -c role={SHOP_ROLE}"})
+    """Connections that see no row until within() names a workshop. One whose other end is silent for UNHEARD_S is given up, and its request with it."""
+    return ConnectionPool(url, min_size=1, max_size=most, open=True, timeout=10, check=ConnectionPool.check_connection, kwargs={
+        "options": f"{STATEMENT_LIMIT} -c role={SHOP_ROLE}", "tcp_user_timeout": UNHEARD_S * 1000, "keepalives_idle": UNHEARD_S})
 
 
 def within(connection: Connection, workshop_id: int) -> None:

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { call, type Schemas } from "../api/client";
 import { date } from "../domain/format";
 import { askToMake } from "../domain/passkeys";
+import { Password } from "../ui/Password";
 import { useShop, useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
 
@@ -80,8 +81,8 @@ function NewPassword({ onDone, email }: { onDone: (what: () => Promise<unknown>)
       <h2 className="mt-6">Password</h2>
       <form className="mt-1 flex flex-wrap gap-4 items-end" onSubmit={(event) => void change(event)}>
         <input type="hidden" autoComplete="username" value={email} readOnly />
-        <label className="grid text-[13px] text-slate">until now<input className="box" type="password" autoComplete="current-password" required maxLength={128} value={password} onChange={(event) => setPassword(event.target.value)} /></label>
-        <label className="grid text-[13px] text-slate">from now on, 12 characters or more<input className="box" type="password" autoComplete="new-password" required maxLength={128} value={next} onChange={(event) => setNext(event.target.value)} /></label>
+        <Password small label="until now" autoComplete="current-password" value={password} onChange={setPassword} />
+        <Password small label="from now on, 12 characters or more" autoComplete="new-password" value={next} onChange={setNext} />
         <button className="key">Change it</button>
       </form>
     </>

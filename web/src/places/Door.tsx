@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, type FormEvent, type ReactNode } from "react";
 import { call, setToken, type Schemas } from "../api/client";
 import { askToSign } from "../domain/passkeys";
+import { Password } from "../ui/Password";
 import { Pair } from "./Pair";
 
 type State = Schemas["DoorState"];
@@ -63,7 +64,7 @@ function LogIn({ onPair }: { onPair: () => void }) {
     <Leaf title="Log in">
       <form className="mt-4 grid gap-4" onSubmit={typed.go}>
         <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
-        <label className="grid gap-1 text-[15px]">Password<input className="box min-h-11" type="password" autoComplete="current-password" required maxLength={128} value={password} onChange={(event) => setPassword(event.target.value)} /></label>
+        <Password label="Password" autoComplete="current-password" value={password} onChange={setPassword} />
         {typed.problem || keyed.problem ? <p role="alert" className="text-rust">{typed.problem || keyed.problem}</p> : null}
         <div className="flex flex-wrap gap-4 items-center">
           <button className="key min-h-11 px-6" disabled={typed.busy}>Log in</button>
@@ -111,10 +112,10 @@ function Join({ secret }: { secret: string }) {
             <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
           </>
         )}
-        <label className="grid gap-1 text-[15px]">Password
-          <input className="box min-h-11" type="password" autoComplete="new-password" required maxLength={128} aria-describedby="password-help" value={password} onChange={(event) => setPassword(event.target.value)} />
+        <div className="grid gap-1">
+          <Password label="Password" autoComplete="new-password" value={password} onChange={setPassword} help="password-help" />
           <span id="password-help" className="text-[13px] text-slate">At least 12 characters; three or four words that do not belong together are easy to keep in mind. {asked.again ? "" : "If this address has an account here already, its password."}</span>
-        </label>
+        </div>
         {join.problem ? <p role="alert" className="text-rust">{join.problem}</p> : null}
         <div><button className="key min-h-11 px-6" disabled={join.busy}>{asked.again ? "Set it and come in" : "Come in"}</button></div>
       </form>
