@@ -263,6 +263,16 @@ def test_strict_headers_on_every_answer(client):
         assert headers["X-Content-Type-Options"] == "nosniff" and headers["X-Frame-Options"] == "DENY"
 
 
+def test_an_answer_opened_by_itself_is_a_file_and_never_a_page(client):
+    assert client.get("/session").headers["Content-Disposition"] == 'attachment; filename="answer.json"'
+
+
+@pytest.mark.parametrize("media", ["text/plain", "application/xml", "application/x-www-form-urlencoded", "multipart/form-data"])
+def test_a_body_of_another_kind_than_json_is_refused(client, media):
+    answer = client.call("POST", "/pieces", data=json.dumps(box_piece().model_dump(mode="json")), content_type=media)
+    assert answer.status_code in (400, 415, 422) and client.get("/pieces").json["pieces"] == []
+
+
 def test_the_session_cookie_is_strict_and_hidden_from_scripts(fixed_app, client):
     cookie = fixed_app.test_client().get("/api/v1/session").headers["Set-Cookie"]
     assert "HttpOnly" in cookie and "SameSite=Strict" in cookie

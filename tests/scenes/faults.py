@@ -123,7 +123,8 @@ class Shop:
             if self.process.poll() is not None:
                 self.start()
             if time.monotonic() - begun > UP_AGAIN_S:
-                raise AssertionError(f"not up again: {(self.home / 'said.log').read_text()[-800:]} {_end_of(self.home / 'server.log')}")
+                raise AssertionError(f"not up again: {(self.home / 'said.log').read_text()[-800:]} {_end_of(self.home / 'server.log')}"
+                                     f" {_end_of(self.home / 'cluster' / 'server.log', 4000)}")
             time.sleep(0.15)
         return time.monotonic() - begun
 
@@ -146,8 +147,8 @@ class Shop:
                 self.process.wait(60)
 
 
-def _end_of(file: Path) -> str:
-    return file.read_text(errors="replace")[-800:] if file.exists() else ""
+def _end_of(file: Path, most: int = 800) -> str:
+    return file.read_text(errors="replace")[-most:] if file.exists() else ""
 
 
 def _victims(kind: str, shop: Shop, record: cluster.Cluster) -> list[int]:

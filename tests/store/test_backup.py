@@ -12,7 +12,7 @@ from psycopg import sql
 from psycopg.conninfo import conninfo_to_dict, make_conninfo
 
 from cavatum.demo import scenario
-from cavatum.jobs.nightly import DAYS, WEEKS, name_of, postgres_programs, to_remove, tonight
+from cavatum.jobs.nightly import DAYS, WEEKS, due, name_of, postgres_programs, to_remove, tonight
 from cavatum.machine import cluster
 from cavatum.store import backup
 from cavatum.store.migrate import migrate
@@ -110,13 +110,22 @@ def test_while_somebody_is_connected_nothing_is_replaced(filled, tmp_path):
 
 
 def test_seven_days_and_four_weeks_stay_and_never_fewer_than_one():
-    today = date(2026, 11, 25)
     names = [name_of(datetime(2026, 11, 25, 2, tzinfo=UTC) - timedelta(days=n)) for n in range(80)]
-    gone = to_remove([*names, "holiday.zip", names[0].replace("T02", "T03")], today)
-    stays = [name for name in names if name not in gone]
-    assert len([name for name in stays if name in names[:DAYS]]) >= DAYS - 1 and len(stays) <= DAYS + WEEKS
-    assert not [name for name in names[DAYS * (WEEKS + 1):] if name in stays] and "holiday.zip" not in gone
-    assert to_remove([names[70]], today) == []
+    second = names[0].replace("T02", "T03")
+    gone = to_remove([*names, "holiday.zip", second])
+    stays = [name for name in [second, *names] if name not in gone]
+    assert stays[:DAYS] == [second, *names[1:DAYS]] and len(stays) == DAYS + WEEKS and "holiday.zip" not in gone
+    weeks = [date(*(int(part) for part in name[8:18].split("-"))).isocalendar()[:2] for name in stays[DAYS:]]
+    assert len(set(weeks)) == WEEKS and max(names.index(name) for name in stays[DAYS:]) < DAYS * (WEEKS + 1)
+    assert to_remove([names[70]]) == []
+
+
+def test_a_clock_a_year_ahead_takes_no_backup_away_and_holds_none_up():
+    names = [name_of(datetime(2026, 11, 25, 2, tzinfo=UTC) - timedelta(days=n)) for n in range(6)]
+    ahead = name_of(datetime(2027, 12, 30, 2, tzinfo=UTC))
+    assert to_remove([*names, ahead]) == []
+    now = datetime(2026, 11, 26, 2, tzinfo=UTC)
+    assert due([*names, ahead], now) and not due([*names, ahead, name_of(now)], now + timedelta(hours=3))
 
 
 def test_a_night_without_need_makes_none(filled, tmp_path):

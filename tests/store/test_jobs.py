@@ -145,3 +145,11 @@ def test_a_word_that_never_reached_the_queue_is_said_again(database_url, shop):
     finally:
         worker.terminate()
         worker.wait(20)
+
+
+def test_a_word_from_before_the_clock_was_put_back_does_not_keep_a_job_for_days(database_url, shop):
+    job, _ = asked(database_url, shop)
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        assert jobs.take(connection, job.id) and jobs.left_behind(connection, 15.0) == []
+        connection.execute("update job set touched_at = now() + interval '3 days' where id = %s", (job.id,))
+        assert jobs.left_behind(connection, 15.0) == [job.id]

@@ -1,4 +1,7 @@
-"""Backups every night: the newest of each of the last seven days, and of each of the four weeks before. The rest go, never the newest."""
+"""Backups every night: the newest of each of the last seven days that have one, and of each of the four weeks before that have one. The rest go.
+
+Counted among the backups themselves and not from today: a clock that jumps a year ahead for an hour, or a shop shut for a season, takes none away.
+"""
 
 from __future__ import annotations
 
@@ -31,25 +34,23 @@ def day_of(name: str) -> date | None:
     return date(*(int(part) for part in found.groups())) if found else None
 
 
-def to_remove(names: Sequence[str], today: date) -> list[str]:
-    """Of the files that this made; others are left alone. The newest always stays."""
-    dated = sorted(((day, name) for name in names if (day := day_of(name)) is not None), key=lambda one: (one[0], one[1]), reverse=True)
-    kept, days, weeks = set(), set(), set()
-    for place, (day, name) in enumerate(dated):
-        age = (today - day).days
-        week = age // 7
-        if place == 0 or (age < DAYS and day not in days) or (DAYS <= age < DAYS * (WEEKS + 1) and week not in weeks):
-            kept.add(name)
-        days.add(day)
-        if age >= DAYS:
-            weeks.add(week)
+def to_remove(names: Sequence[str]) -> list[str]:
+    """Of the files that this made; others are left alone."""
+    dated = sorted(((day, name) for name in names if (day := day_of(name)) is not None), reverse=True)
+    of_days: dict[date, str] = {}
+    of_weeks: dict[tuple[int, int], str] = {}
+    for day, name in dated:
+        if day in of_days or len(of_days) < DAYS:
+            of_days.setdefault(day, name)
+        else:
+            of_weeks.setdefault(day.isocalendar()[:2], name)
+    kept = {*of_days.values(), *list(of_weeks.values())[:WEEKS]}
     return [name for _, name in dated if name not in kept]
 
 
 def due(names: Sequence[str], now: datetime) -> bool:
-    """None of the last twenty hours."""
-    newest = max((name for name in names if day_of(name)), default="")
-    return newest < name_of(now - timedelta(hours=20))
+    """None of the last twenty hours. One from the future was made by a wrong clock: it does not hold up those to come."""
+    return not any(name_of(now - timedelta(hours=20)) <= name <= name_of(now) for name in names if day_of(name))
 
 
 def tonight(url: str, folder: Path, programs: Path, now: datetime) -> Path | None:
@@ -60,6 +61,6 @@ def tonight(url: str, folder: Path, programs: Path, now: datetime) -> Path | Non
         return None
     file = folder / name_of(now)
     make(url, file, programs)
-    for name in to_remove([one.name for one in folder.iterdir()], now.date()):
+    for name in to_remove([one.name for one in folder.iterdir()]):
         (folder / name).unlink(missing_ok=True)
     return file

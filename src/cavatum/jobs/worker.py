@@ -27,6 +27,7 @@ ROUNDS_S = 5.0
 BACKUP_LOOK_S = 600.0
 BACKUP_LOCK = 0x43415642  # any number of our own: one worker of all makes the backup
 AT_ONCE = 2
+LONG_AGO = datetime(2000, 1, 1, tzinfo=UTC)  # at once: a "now" would lie in the future of a clock that is put back
 NICE = 15  # long work gives way to answers that somebody waits for
 
 
@@ -47,7 +48,7 @@ async def rounds(app: procrastinate.App, url: str, every_s: float = ROUNDS_S, si
         try:
             stalled = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=silent_s)
             for one in stalled:
-                await app.job_manager.retry_job(one)
+                await app.job_manager.retry_job(one, retry_at=LONG_AGO)
             with psycopg.connect(url, autocommit=True) as connection:
                 left = jobs.left_behind(connection, silent_s)
             for job_id in left:

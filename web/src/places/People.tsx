@@ -75,7 +75,7 @@ export function People() {
           <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name}</b> <span className="text-slate">{one.role}, {one.seen_at ? `seen ${date(one.seen_at, zone)}` : "not used yet"}</span></span><span>until {date(one.until_at, zone)}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/people/tokens/${one.id}`))}>End</button></li>
         ))}</ul>
         <h2 className="mt-7">Take everything out</h2>
-        <p className="text-[14px] max-w-[640px]">All that this workshop owns as open files in one archive: pieces, sheets, runs with every event and reading, stock, photos. <a className="quiet" href="/api/v1/workshop/export.zip">Take it</a>. It goes into an empty server with <span className="font-mono text-[12.5px]">./cavatum import FILE</span>.</p>
+        <p className="text-[14px] max-w-[640px]">All that this workshop owns as open files in one archive: pieces, sheets, runs with every event and reading, stock, photos. <a className="quiet" href="/api/v1/workshop/export.zip">Take it</a>; with years of readings it takes a minute until the download begins. It goes into an empty server with <span className="font-mono text-[12.5px]">./cavatum import FILE</span>.</p>
       </div>
       <aside aria-label="Trail" className="border-l border-line pl-6 max-lg:border-l-0 max-lg:pl-0 max-lg:mt-8">
         <h2>What was done</h2>

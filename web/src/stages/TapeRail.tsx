@@ -1,4 +1,5 @@
 /** The rail of stages, drawn as a measuring tape. Only stages that exist are on it. */
+import { useEffect, useRef } from "react";
 import { NavLink } from "react-router";
 import type { Plan } from "../api/queries";
 
@@ -12,8 +13,13 @@ export type StageName = (typeof STAGES)[number]["name"];
 const MARK_WORDS = { settled: "settled", "needs you": "needs you", stops: "stops the job", later: "later" };
 
 export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageName; pieceId: number }) {
+  const rail = useRef<HTMLElement>(null);
+  useEffect(() => { // on a phone the tape is longer than the screen: the open stage comes into sight
+    const open = rail.current?.querySelector<HTMLElement>("[aria-current=step]");
+    if (rail.current && open) rail.current.scrollLeft = open.offsetLeft - (rail.current.clientWidth - open.offsetWidth) / 2;
+  }, [stage]);
   return (
-    <nav aria-label="Stages" className="tape relative self-start ml-5 w-[96px] max-sm:ml-0 max-sm:w-full max-sm:overflow-x-auto sticky top-0 z-10">
+    <nav ref={rail} aria-label="Stages" className="tape relative self-start ml-5 w-[96px] max-sm:ml-0 max-sm:w-full max-sm:overflow-x-auto sticky top-0 z-10">
       <div className="relative bg-tape border-x border-tape-ink min-h-[560px] max-sm:min-h-0 max-sm:border-x-0 max-sm:border-y max-sm:w-max max-sm:min-w-full">
         <Ticks />
         <ol className="relative flex flex-col gap-4 py-4 max-sm:flex-row max-sm:gap-0 max-sm:py-0">
