@@ -1,3 +1,3 @@
 """Cavatum plans castings and coatings with two-part resins. Start reading in core/plan.py."""
 
-__version__ = "0.6.0"
+__version__ = "0.7.0"
