@@ -82,24 +82,44 @@ def test_this_computers_own_names_are_private_ones():
     assert network.best_name(["127.0.0.1", "192.168.1.20", "yard"], []) == "192.168.1.20" and network.best_name(["localhost"], []) == "127.0.0.1"
 
 
+class Process:
+    """A server that goes on."""
+
+    def wait(self, seconds):
+        raise subprocess.TimeoutExpired("server", seconds)
+
+    def poll(self):
+        return None
+
+
+class Enough(Exception):
+    pass
+
+
+def one_of(found):
+    """What comes next; nothing more: enough was seen."""
+    for one in found:
+        return one
+    raise Enough
+
+
 def test_a_computer_that_got_another_name_starts_its_server_anew_once(monkeypatch):
-    class Process:
-        def wait(self, seconds):
-            raise subprocess.TimeoutExpired("server", seconds)
-
-        def poll(self):
-            return None
-
     first, second, ended, looks = Process(), Process(), [], iter([False, True, False, False])
     monkeypatch.setattr(commands, "NAMES_S", 0.0)
     monkeypatch.setattr(cluster, "answers", lambda database: True)
     monkeypatch.setattr(server, "end", ended.append)
-    with pytest.raises(RuntimeError, match="four looks"):
-        commands._keep_up(first, None, lambda: second, lambda: _next(looks))
+    with pytest.raises(Enough):
+        commands._keep_up(first, None, lambda database: second, lambda: one_of(looks))
     assert ended == [first]
 
 
-def _next(looks) -> bool:
-    for found in looks:
-        return found
-    raise RuntimeError("four looks were taken")
+def test_a_database_that_had_to_move_takes_the_server_with_it(monkeypatch):
+    here, there = cluster.Cluster("/nowhere", 20001, "x"), cluster.Cluster("/nowhere", 20002, "x")
+    first, ended, told, answers = Process(), [], [], iter([True, False, True, True])
+    monkeypatch.setattr(cluster, "answers", lambda database: one_of(answers) and told.append(database.port) is None)
+    monkeypatch.setattr(cluster, "ensure_running", lambda: (there, True))
+    monkeypatch.setattr(server, "end", ended.append)
+    begun = []
+    with pytest.raises(Enough):
+        commands._keep_up(first, here, lambda database: begun.append(database) or Process(), lambda: False)
+    assert ended == [first] and begun == [there] and told == [here.port, there.port, there.port]

@@ -5,6 +5,7 @@ import os
 import signal
 import socket
 import subprocess
+import threading
 import time
 import urllib.error
 import urllib.request
@@ -58,6 +59,32 @@ def test_a_cluster_killed_hard_comes_up_again(home):
     os.kill(pid, signal.SIGKILL)
     again, started = cluster.ensure_running()
     assert started and cluster.answers(again)
+
+
+def test_a_killed_servers_last_processes_hold_its_port_for_a_moment_and_it_stays(home):
+    made, _ = cluster.ensure_running()
+    cluster.stop(made)
+    holder = socket.socket()
+    holder.bind(("127.0.0.1", made.port))
+    holder.listen()
+    threading.Timer(1.5, holder.close).start()
+    assert cluster.ensure_running()[0].port == made.port
+
+
+def test_a_start_killed_between_noting_another_port_and_using_it_is_put_right(home):
+    made, _ = cluster.ensure_running()
+    cluster._write_record(cluster.Cluster(made.folder, cluster.free_port(), made.password))
+    assert cluster.ensure_running() == (made, False) and cluster.read_record() == made
+
+
+def test_a_database_that_runs_and_does_not_answer_is_not_moved(home, monkeypatch):
+    made, _ = cluster.ensure_running()
+    with monkeypatch.context() as cut:
+        cut.setattr(cluster, "answers", lambda database: False)
+        cut.setattr(cluster._wait_for_recovery, "__defaults__", (0.3, 0.3))
+        with pytest.raises(SetupError, match="does not answer"):
+            cluster.ensure_running()
+    assert cluster.ensure_running() == (made, False)
 
 
 def test_a_taken_database_port_is_left_and_another_found(home):

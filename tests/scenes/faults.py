@@ -84,6 +84,7 @@ class Shop:
 
     def __init__(self, home: Path):
         self.home, self.port, self.process = home, cluster.free_port(), None
+        self.gave_up: list[str] = []
         (home / "clock").write_bytes(bytes(8))
         self.start()
 
@@ -121,6 +122,8 @@ class Shop:
         begun = time.monotonic()
         while not self.is_up():
             if self.process.poll() is not None:
+                if self.process.returncode != -signal.SIGKILL:
+                    self.gave_up.append(_end_of(self.home / "said.log"))
                 self.start()
             if time.monotonic() - begun > UP_AGAIN_S:
                 raise AssertionError(f"not up again: {(self.home / 'said.log').read_text()[-800:]} {_end_of(self.home / 'server.log')}"
@@ -288,6 +291,7 @@ def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_dis
         stop.set()
         for thread in threads:
             thread.join(UP_AGAIN_S)
+        day.wrong += [f"a start gave up: {text}" for text in shop.gave_up]
         _jobs_end(shop, day)
         _count(record.url(), day)
     finally:

@@ -6,6 +6,7 @@ folder; as anybody else they run directly. An existing cluster keeps its owner.
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import os
@@ -26,6 +27,7 @@ ROLE = "cavatum"
 SHOP_ROLE = "cavatum_shop"  # what requests work as (store/pool.py); it owns nothing
 SOCKET_PATH_LIMIT = 107  # bytes of sun_path on Linux, less the terminating zero
 SOCKET_NAME_LENGTH = len("/.s.PGSQL.65535")
+PORT_PATIENCE_S = 8.0
 
 
 @dataclass(frozen=True)
@@ -160,8 +162,18 @@ def _make(folder: Path) -> Cluster:
     return Cluster(str(folder), free_port(), password)
 
 
+def _is_free_soon(port: int, patience_s: float) -> bool:
+    """A killed server's last processes hold its port for a moment: that is no reason to move."""
+    until = time.monotonic() + patience_s
+    while not _port_is_free(port):
+        if time.monotonic() > until:
+            return False
+        time.sleep(0.1)
+    return True
+
+
 def _start(cluster: Cluster) -> Cluster:
-    port = cluster.port if _port_is_free(cluster.port) else free_port()
+    port = cluster.port if _is_free_soon(cluster.port, PORT_PATIENCE_S) else free_port()
     if port != cluster.port:
         say(f"Port {cluster.port} is taken by another program; the database moves to {port}.")
         cluster = Cluster(cluster.folder, port, cluster.password)
@@ -173,9 +185,18 @@ def _start(cluster: Cluster) -> Cluster:
         "-c", "shared_buffers=128MB", "-c", "max_connections=120",
     ]
     quoted = " ".join(f"'{option}'" for option in options)
-    run(_as_owner(_owner_of(Path(cluster.folder)), [
+    command = _as_owner(_owner_of(Path(cluster.folder)), [
         _bin("pg_ctl"), "-D", cluster.folder, "-w", "-t", "60", "-l", f"{cluster.folder}/server.log", "-o", quoted, "start",
-    ]), way_out=f"Read the end of {cluster.folder}/server.log.")
+    ])
+    until = time.monotonic() + PORT_PATIENCE_S
+    while True:
+        try:
+            run(command, way_out=f"Read the end of {cluster.folder}/server.log.")
+            break
+        except SetupError:  # a killed server's last processes still hold its memory
+            if time.monotonic() > until:
+                raise
+            time.sleep(0.5)
     return cluster
 
 
@@ -199,12 +220,34 @@ def ensure_running() -> tuple[Cluster, bool]:
         _create_role_and_database(cluster)
         return cluster, False
     with step("Database"):
+        cluster = _where_it_runs(cluster)
         _wait_for_recovery(cluster)
         if answers(cluster):
             return cluster, False
+        if _running_port(cluster) is not None:
+            raise SetupError("The database runs and does not answer.", f"Wait a minute and try again, or read the end of {cluster.folder}/server.log.")
         cluster = _start(cluster)
         _create_role_and_database(cluster)
     return cluster, True
+
+
+def _running_port(cluster: Cluster) -> int | None:
+    """Of our own server, by its pid file, where that process lives; another process can have got its number since."""
+    with contextlib.suppress(SetupError, OSError, ValueError, IndexError):
+        lines = _read_as_owner(Path(cluster.folder) / "postmaster.pid").splitlines()
+        name, _, rest = Path(f"/proc/{int(lines[0])}/stat").read_text().rpartition(")")
+        if name.endswith("(postgres") and not rest.startswith(" Z"):
+            return int(lines[3])
+    return None
+
+
+def _where_it_runs(cluster: Cluster) -> Cluster:
+    """A start that was killed between noting another port and using it: the server that runs is right."""
+    port = _running_port(cluster)
+    if port is not None and port != cluster.port:
+        cluster = Cluster(cluster.folder, port, cluster.password)
+        _write_record(cluster)
+    return cluster
 
 
 def _set_aside(folder: Path) -> None:
@@ -215,12 +258,14 @@ def _set_aside(folder: Path) -> None:
         say(f"A database without its record was found and set aside as {aside}.")
 
 
-def _wait_for_recovery(cluster: Cluster, patience_s: float = 5.0) -> None:
-    status = run_status(cluster)
-    until = time.monotonic() + patience_s
-    while status and time.monotonic() < until and not answers(cluster):
+def _wait_for_recovery(cluster: Cluster, patience_s: float = 20.0, ended_s: float = 4.0) -> None:
+    """patience_s: for a server that lives; ended_s: for one that was killed, whose last processes still hold its memory."""
+    begun = time.monotonic()
+    while not answers(cluster):
+        lives = _running_port(cluster) is not None
+        if not (lives or run_status(cluster)) or time.monotonic() - begun > (patience_s if lives else ended_s):
+            return
         time.sleep(0.2)
-        status = run_status(cluster)
 
 
 def run_status(cluster: Cluster) -> bool:

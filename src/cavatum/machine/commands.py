@@ -149,8 +149,9 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         if open_to:
             say(f"on the network: {open_to['CAVATUM_NETWORK_ADDRESS']} (let people in at http://{server.HOST}:{port}/people)")
 
-        def again() -> subprocess.Popen:
-            nonlocal open_to
+        def again(found: cluster.Cluster) -> subprocess.Popen:
+            nonlocal open_to, database
+            database = found
             server.end_left_behind(mark)
             open_to = _open_network(options) if options.network else {}
             anew = server.launch(database.url(), port, stand_ins, open_to, mark)
@@ -173,9 +174,11 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     return 0
 
 
-def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callable[[], subprocess.Popen], is_another: Callable[[], bool]) -> subprocess.Popen:
-    """Stays until it is stopped. A killed database is started again where it was, and so is the whole server; each process minds itself (deploy/again).
+def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callable[[cluster.Cluster], subprocess.Popen],
+             is_another: Callable[[], bool]) -> subprocess.Popen:
+    """Stays until it is stopped. A killed database is started again, and so is the whole server; each process minds itself (deploy/again).
 
+    again       starts the server for this database: also when that had to move to another port
     is_another  looked at every hour: this computer has other names or addresses by now, or its certificate was renewed; the server is then started anew
 
     Raises SetupError for a server that ends again and again within seconds: it would only do so for ever.
@@ -188,20 +191,23 @@ def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callab
         if not cluster.answers(database):
             say("the database has ended by itself; starting it again.")
             try:
-                cluster.ensure_running()
+                found, _ = cluster.ensure_running()
             except SetupError as error:  # a full disk, say: it is tried again until there is room
                 say(f"not yet: {error.problem.splitlines()[0]}")
                 continue
+            has_moved, database = found.port != database.port, found
+        else:
+            has_moved = False
         ended = process.poll() is not None
         soon = 0 if not ended and time.monotonic() - begun > SOON_S else soon + ended
         if soon > MOST_SOON:
             raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
         if not ended and time.monotonic() - looked > NAMES_S:
             looked, ended = time.monotonic(), is_another()
-        if ended:
+        if ended or has_moved:
             say("the server is started again.")
             server.end(process)
-            process, begun = again(), time.monotonic()
+            process, begun = again(database), time.monotonic()
 
 
 def _open_network(options: argparse.Namespace) -> dict[str, str]:
