@@ -86,3 +86,18 @@ def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(archive, d
                 pass
             assert connection.execute("select (select count(*) from piece) + (select count(*) from system_version) + (select count(*) from file)").fetchone() == (0,)
     assert taken < 60
+
+
+@pytest.mark.parametrize("damage", ["stream", "encrypted"])
+def test_an_archive_whose_manifest_cannot_be_unpacked_is_refused_in_words(damage, database_url):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as pack:
+        pack.writestr("manifest.json", json.dumps({"format": "x" * 400}))
+    data = bytearray(out.getvalue())
+    if damage == "stream":
+        data[43:60] = b"\xff" * 17  # behind the local header of 30 bytes and the name of 13: what is deflated
+    else:
+        data[6] |= 1
+        data[data.index(b"PK\x01\x02") + 8] |= 1
+    with psycopg.connect(database_url) as connection, zipfile.ZipFile(io.BytesIO(bytes(data))) as pack, pytest.raises(whole.WholeError, match="no export"):
+        whole.take_in(connection, implied_workshop(connection), pack)

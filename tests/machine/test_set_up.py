@@ -65,6 +65,7 @@ def test_a_killed_servers_last_processes_hold_its_port_for_a_moment_and_it_stays
     made, _ = cluster.ensure_running()
     cluster.stop(made)
     holder = socket.socket()
+    holder.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     holder.bind(("127.0.0.1", made.port))
     holder.listen()
     threading.Timer(1.5, holder.close).start()

@@ -13,6 +13,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import struct
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -36,6 +37,8 @@ TABLES = ("file", "file_reading", "system_version", "good_version", "piece", "pi
           "bottle_move", "weighing", "weighing_event", "learned_aside", "trial")
 LEFT_OUT = ("membership", "invitation", "entry", "api_token", "audit", "pairing", "calendar_feed", "job", "learned", "device_reading", "device_command")
 READINGS = "run_reading"
+# what a broken archive makes zipfile and its decompressor raise; RuntimeError: it says that it is encrypted
+_UNSOUND = (ValueError, RuntimeError, EOFError, struct.error, zlib.error, zipfile.BadZipFile)
 MOST_FILE, MOST_LINE, MOST_ROWS_FILE = 64 << 20, 32 << 20, 4 << 30
 AT_ONCE = 500
 
@@ -116,9 +119,8 @@ def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> 
         rows = 0
         for table in TABLES:
             rows += _take_readings(connection, workshop_id, pack, sums) if table == READINGS else _take_rows(connection, workshop_id, table, pack, sums)
-    except (ValidationError, psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, ValueError, KeyError, TypeError, AttributeError,
-            RecursionError, NotImplementedError, zlib.error, EOFError, zipfile.BadZipFile) as error:
-        raise WholeError(f"Something in it is not sound: {str(error).splitlines()[0][:200]}") from error
+    except (ValidationError, psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, KeyError, TypeError, AttributeError, *_UNSOUND) as error:
+        raise WholeError(f"Something in it is not sound: {(str(error).splitlines() or ['it ends too early'])[0][:200]}") from error
     _count_on(connection)
     return Taken(rows, sum(1 for name in sums if name.startswith("files/")))
 
@@ -128,7 +130,7 @@ def _manifest(pack: zipfile.ZipFile) -> dict[str, str]:
         if pack.getinfo("manifest.json").file_size > MOST_LINE:
             raise WholeError("Its manifest is too large.")
         found = json.loads(pack.read("manifest.json"))
-    except (KeyError, ValueError, OSError, RecursionError, zipfile.BadZipFile) as error:
+    except (KeyError, OSError, *_UNSOUND) as error:
         raise WholeError("This is no export of a workshop.") from error
     if not isinstance(found, dict) or found.get("format") != FORMAT or found.get("version") != VERSION or not isinstance(found.get("sha256"), dict):
         raise WholeError("This is no export of a workshop that this version reads.")
