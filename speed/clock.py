@@ -1,4 +1,6 @@
-"""./cavatum speed clock: the workshop's schedule against planted solutions, the pour's fold and answers, and the sizes of bench mode in the browser."""
+"""./cavatum speed clock: the workshop's schedule against planted solutions, the pour's fold and answers, and
+the sizes of bench mode in the browser.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,11 @@ def one_workshop(seed: int) -> tuple[int, int, float]:
     took = time.perf_counter() - begun
     if not isinstance(answer, Answer):
         return 1, 1, took
-    return len(broken(jobs, shop, answer.placed)), int(answer.missed > 0 or answer.late_s > 0 or answer.visits > visits_of(found, shop)), took
+    return (
+        len(broken(jobs, shop, answer.placed)),
+        int(answer.missed > 0 or answer.late_s > 0 or answer.visits > visits_of(found, shop)),
+        took,
+    )
 
 
 def many(board: Board) -> None:
@@ -60,7 +66,12 @@ def forty(board: Board) -> None:
         assert isinstance(answer, Answer) and not broken(jobs, shop, answer.placed) and len(said) >= 4
         unproven += not answer.proven or answer.missed > 0 or answer.late_s > 0
         over = max(over, answer.visits / answer.visits_bound - 1 if answer.visits_bound else 1.0)
-        board.line(f"visits of {PIECES} pieces, seed {seed}, against the planted schedule", answer.visits / visits_of(found, shop), "times", most=1.0)
+        board.line(
+            f"visits of {PIECES} pieces, seed {seed}, against the planted schedule",
+            answer.visits / visits_of(found, shop),
+            "times",
+            most=1.0,
+        )
     board.line(f"{PIECES} pieces over {DAYS} days, slowest of 5", slowest, "s", most=SOLVE_S)
     board.line("windows and lateness not proven best, of 5", unproven, "shops", most=0)
     board.line("visits over the proven bound, worst of 5", over, "share", most=VISITS_OVER)
@@ -68,7 +79,9 @@ def forty(board: Board) -> None:
 
 def pour(board: Board) -> None:
     made = script()
-    long = [kept(number, number / 2, done(made.steps[number % len(made.steps)].id)) for number in range(1, 2001)]
+    long = [
+        kept(number, number / 2, done(made.steps[number % len(made.steps)].id)) for number in range(1, 2001)
+    ]
     folded = timed(lambda: fold(made, long), 5)
     board.line("a log of 2,000 events folded", folded * 1000, "ms", most=FOLD_MS)
     state = fold(made, long[:8])
@@ -76,15 +89,25 @@ def pour(board: Board) -> None:
     piece, shop = box_piece(), workshop()
     plan = make_plan(piece, SHEETS, shop, NOW)
     compiled = compile_script(1, piece, plan, shop)
-    board.line("a plan compiled into its script", timed(lambda: compile_script(1, piece, plan, shop), 10) * 1000, "ms", most=COMPILE_MS)
-    board.line("a script of three pours, as it travels", len(compiled.model_dump_json()) / 1000, "kB", most=200)
+    board.line(
+        "a plan compiled into its script",
+        timed(lambda: compile_script(1, piece, plan, shop), 10) * 1000,
+        "ms",
+        most=COMPILE_MS,
+    )
+    board.line(
+        "a script of three pours, as it travels", len(compiled.model_dump_json()) / 1000, "kB", most=200
+    )
 
 
 def _ask(address: str, path: str, token: str, cookie: str, body: object = None) -> tuple[dict, float]:
     import urllib.request
 
-    request = urllib.request.Request(f"{address}/api/v1{path}", None if body is None else json.dumps(body).encode(),
-                                     {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie})
+    request = urllib.request.Request(
+        f"{address}/api/v1{path}",
+        None if body is None else json.dumps(body).encode(),
+        {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie},
+    )
     begun = time.perf_counter()
     with urllib.request.build_opener(urllib.request.ProxyHandler({})).open(request, timeout=30) as answer:
         found = json.loads(answer.read())
@@ -94,7 +117,9 @@ def _ask(address: str, path: str, token: str, cookie: str, body: object = None) 
 def over_the_wire(board: Board, address: str) -> None:
     import urllib.request
 
-    with urllib.request.build_opener(urllib.request.ProxyHandler({})).open(f"{address}/api/v1/session") as answer:
+    with urllib.request.build_opener(urllib.request.ProxyHandler({})).open(
+        f"{address}/api/v1/session"
+    ) as answer:
         token, cookie = json.loads(answer.read())["csrf_token"], answer.headers["Set-Cookie"].split(";")[0]
     pieces, _ = _ask(address, "/pieces", token, cookie)
     ring = next(one["id"] for one in pieces["pieces"] if one["name"] == "Planter rings")
@@ -102,8 +127,19 @@ def over_the_wire(board: Board, address: str) -> None:
     device, times, looks = str(uuid.uuid4()), [], []
     for seq in range(1, 201):
         moment = datetime.now(UTC).isoformat()
-        event = {"event_id": str(uuid.uuid4()), "device": device, "seq": seq, "at": moment, "device_at": moment, "event": {"kind": "note", "text": f"{seq}"}}
-        times.append(_ask(address, f"/runs/{run['id']}/events", token, cookie, {"since": seq - 1, "events": [event]})[1])
+        event = {
+            "event_id": str(uuid.uuid4()),
+            "device": device,
+            "seq": seq,
+            "at": moment,
+            "device_at": moment,
+            "event": {"kind": "note", "text": f"{seq}"},
+        }
+        times.append(
+            _ask(address, f"/runs/{run['id']}/events", token, cookie, {"since": seq - 1, "events": [event]})[
+                1
+            ]
+        )
     for _ in range(30):
         looks.append(_ask(address, f"/runs/{run['id']}/events?since=200", token, cookie)[1])
     board.line("an event kept and answered, median of 200", median(times), "ms", most=SAID_MS)
@@ -117,11 +153,17 @@ def in_the_browser(board: Board, address: str) -> None:
     from cavatum.machine.packages import find_chromium
     from tests.browser.test_pour import begin, sizes, tap
 
-    arguments = ["--disable-background-networking", "--disable-gpu", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+    arguments = [
+        "--disable-background-networking",
+        "--disable-gpu",
+        *(["--no-sandbox"] if os.geteuid() == 0 else []),
+    ]
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=find_chromium(), args=arguments)
         for width, height, title in ((360, 740, 34), (1280, 800, 64)):
-            page = browser.new_context(viewport={"width": width, "height": height}, base_url=address, locale="en-GB").new_page()
+            page = browser.new_context(
+                viewport={"width": width, "height": height}, base_url=address, locale="en-GB"
+            ).new_page()
             page.goto("/pieces")
             page.get_by_role("link", name=re.compile("Fern tray")).first.click()
             page.wait_for_url(re.compile(r"/pieces/\d+"))
@@ -133,7 +175,12 @@ def in_the_browser(board: Board, address: str) -> None:
             found = sizes(page)
             board.line(f"bench mode at {width} px: instruction", found["title"], "px", least=title)
             board.line(f"bench mode at {width} px: timer", found["timer"], "px", least=80)
-            board.line(f"bench mode at {width} px: smallest target", min(tall for _, tall in found["targets"]), "px", least=64)
+            board.line(
+                f"bench mode at {width} px: smallest target",
+                min(tall for _, tall in found["targets"]),
+                "px",
+                least=64,
+            )
             board.line(f"bench mode at {width} px: cut off at the side", max(found["wide"], 0), "px", most=0)
         browser.close()
 

@@ -20,7 +20,9 @@ class Board:
     def __init__(self) -> None:
         self.short = 0
 
-    def line(self, name: str, value: float, unit: str, most: float | None = None, least: float | None = None) -> None:
+    def line(
+        self, name: str, value: float, unit: str, most: float | None = None, least: float | None = None
+    ) -> None:
         held = (most is None or value <= most) and (least is None or value >= least)
         wanted = f"<= {most:g}" if most is not None else f">= {least:g}" if least is not None else "-"
         self.short += not held

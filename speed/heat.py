@@ -1,4 +1,6 @@
-"""./cavatum speed heat: the kernel against SciPy's BDF, blocks, calibration, planning, the API with a worker, and every figure of the heat's checks."""
+"""./cavatum speed heat: the kernel against SciPy's BDF, blocks, calibration, planning, the API with a worker,
+and every figure of the heat's checks.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,7 @@ import numpy as np
 import psycopg
 from common import Board, own_database, served, timed
 
-from cavatum.core.cure.calibration import PotLife, fit_film, fit_pot_life, scaled
+from cavatum.core.calibration.from_sheet import PotLife, fit_film, fit_pot_life, scaled
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.heat import kernel
 from cavatum.core.heat.block import block_grid
@@ -33,7 +35,11 @@ from cavatum.store.workshops import implied_workshop
 from tests.core.test_heat import EXPECTED, bdf_slab, box, cup_mean, line, peak_c, run_away
 from tests.samples import NOW, box_piece, box_void, workshop
 
-SLOW, COATING, PU = CLASSES["slow-casting-epoxy"], CLASSES["coating-epoxy"], CLASSES["fast-casting-polyurethane"]
+SLOW, COATING, PU = (
+    CLASSES["slow-casting-epoxy"],
+    CLASSES["coating-epoxy"],
+    CLASSES["fast-casting-polyurethane"],
+)
 SHEETS = {one.id: one for one in typical_systems()}
 BOX = box_piece(voids=[box_void(wall="board")])
 
@@ -48,7 +54,14 @@ def against_scipy(board: Board) -> None:
     groom[0], groom[-1] = 1 / (dz / 2 / k + 1 / 5), 1 / (dz / 2 / k + 1 / 10)
     full = lambda value: np.full(cells, value)  # noqa: E731
     from dataclasses import replace
-    grid = replace(grid, capacity=full(rho * SLOW.heat_capacity_j_kg_k * dz), heat=full(rho * SLOW.heat_j_kg * dz), gz=g, groom=groom)
+
+    grid = replace(
+        grid,
+        capacity=full(rho * SLOW.heat_capacity_j_kg_k * dz),
+        heat=full(rho * SLOW.heat_j_kg * dz),
+        gz=g,
+        groom=groom,
+    )
 
     def ours():
         return march(grid, full(296.15), full(0.0), Room.steady(23), 0, 72 * 3600.0)
@@ -59,43 +72,85 @@ def against_scipy(board: Board) -> None:
     quick, slow = timed(ours), timed(theirs)
     board.line("slab of 60 cells over 72 h, SciPy's BDF over this kernel", slow / quick, "times", least=20)
     board.line("that slab, this kernel", quick * 1000, "ms")
-    board.line("peak of that slab, off SciPy's", abs(ours().peak(0)[0] - theirs().y[0::2].max()), "K", most=0.1)
+    board.line(
+        "peak of that slab, off SciPy's", abs(ours().peak(0)[0] - theirs().y[0::2].max()), "K", most=0.1
+    )
 
 
 def blocks(board: Board) -> None:
     for n in (20, 40):
         grid = block_grid(SLOW, 0.0958, 0.0958, 0.1, Surround(wall_m=0.0, floor_m=0.0), (n, n, n))
-        seconds = timed(lambda grid=grid: march(grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 72 * 3600.0), 3)
+        seconds = timed(
+            lambda grid=grid: march(
+                grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 72 * 3600.0
+            ),
+            3,
+        )
         board.line(f"block of {n} x {n} x {n} cells over 72 h", seconds, "s", most=0.5 if n == 20 else 8)
-    peaks = [march(g, np.full(g.cells, 296.15), np.zeros(g.cells), Room.steady(23), 0, 40 * 3600.0).peak(0)[0]
-             for g in (block_grid(SLOW, 0.0958, 0.0958, 0.1, Surround(), (n, n, n)) for n in (12, 24))]
+    peaks = [
+        march(g, np.full(g.cells, 296.15), np.zeros(g.cells), Room.steady(23), 0, 40 * 3600.0).peak(0)[0]
+        for g in (block_grid(SLOW, 0.0958, 0.0958, 0.1, Surround(), (n, n, n)) for n in (12, 24))
+    ]
     board.line("block of 1 kg, coarse against a refined grid", abs(peaks[0] - peaks[1]), "K", most=0.5)
 
 
 def calibration(board: Board) -> None:
     pot = PotLife(2400, 0.5, 24, "gel")
-    board.line("calibration from a pot life", timed(lambda: fit_pot_life(scaled(COATING, 0.5), pot), 5) * 1000, "ms", most=100)
-    board.line("calibration from pot life and tack-free film", timed(lambda: fit_film(scaled(COATING, 0.5), pot, 0.003, 5.5 * 3600), 3) * 1000, "ms", most=1000)
+    board.line(
+        "calibration from a pot life",
+        timed(lambda: fit_pot_life(scaled(COATING, 0.5), pot), 5) * 1000,
+        "ms",
+        most=100,
+    )
+    board.line(
+        "calibration from pot life and tack-free film",
+        timed(lambda: fit_film(scaled(COATING, 0.5), pot, 0.003, 5.5 * 3600), 3) * 1000,
+        "ms",
+        most=1000,
+    )
 
 
 def planning(board: Board) -> None:
-    board.line("plan of the 600 x 250 x 90 mm box, with all it shows", timed(lambda: make_plan(BOX, SHEETS, workshop(), NOW), 5) * 1000, "ms", most=400)
-    board.line("all kinds of plan of that box", timed(lambda: compare(BOX, SHEETS, workshop(), NOW), 5) * 1000, "ms", most=400)
+    board.line(
+        "plan of the 600 x 250 x 90 mm box, with all it shows",
+        timed(lambda: make_plan(BOX, SHEETS, workshop(), NOW), 5) * 1000,
+        "ms",
+        most=400,
+    )
+    board.line(
+        "all kinds of plan of that box",
+        timed(lambda: compare(BOX, SHEETS, workshop(), NOW), 5) * 1000,
+        "ms",
+        most=400,
+    )
 
 
 def physics(board: Board) -> None:
     """The figures of the checks, each a line; the tests hold them at their tolerances too."""
-    for metric, name, critical, within in ((0, "slab", 0.8785, 5e-4), (1, "cylinder", 2.000, 1e-3), (2, "sphere", 3.322, 2e-3)):
+    for metric, name, critical, within in (
+        (0, "slab", 0.8785, 5e-4),
+        (1, "cylinder", 2.000, 1e-3),
+        (2, "sphere", 3.322, 2e-3),
+    ):
         low, high = critical - 0.02, critical + 0.02
         for _ in range(9):
             middle = (low + high) / 2
             low, high = (low, middle) if run_away(metric, middle) else (middle, high)
-        board.line(f"critical delta of a {name}, off {critical:g}", abs((low + high) / 2 - critical), "-", most=within)
+        board.line(
+            f"critical delta of a {name}, off {critical:g}",
+            abs((low + high) / 2 - critical),
+            "-",
+            most=within,
+        )
     worst, late = 0.0, 0.0
     for name, mm, peak, gel_h, *_ in EXPECTED:
         if peak >= 100:
             continue
-        done = Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, mm / 1000, CLASSES[name])).wait(120 * 3600)[1]
+        done = (
+            Stack(Body.wide(), Surround(), Room.steady(23))
+            .pour(Cast(0, mm / 1000, CLASSES[name]))
+            .wait(120 * 3600)[1]
+        )
         worst = max(worst, abs(done.peak(0)[0] - 273.15 - peak))
         if gel_h > 1:
             late = max(late, abs(done.first(0, kernel.MOST_CURED, CLASSES[name].gel) / 3600 / gel_h - 1))
@@ -109,29 +164,48 @@ def trade(board: Board) -> None:
     board.line("slow casting, wide 40 mm at 23 degC", peak_c(wide, 0.04, SLOW), "degC", most=45)
     board.line("slow casting, wide 60 mm", peak_c(wide, 0.06, SLOW), "degC", least=80)
     board.line("1 kg block 100 mm deep at 23 degC", peak_c(box(0.0958, 0.0958), 0.1, SLOW), "degC", most=60)
-    board.line("1 kg block 100 mm deep at 30 degC", peak_c(box(0.0958, 0.0958), 0.1, SLOW, 30.0), "degC", least=80)
+    board.line(
+        "1 kg block 100 mm deep at 30 degC", peak_c(box(0.0958, 0.0958), 0.1, SLOW, 30.0), "degC", least=80
+    )
     for hours, bound in ((12, {"least": 150}), (48, {"most": 60})):
         stack = Stack(wide, Surround(), Room.steady(23)).pour(Cast(0, 0.04, SLOW)).wait(hours * 3600.0)[0]
-        board.line(f"a second 40 mm after {hours} h", stack.pour(Cast(0.04, 0.08, SLOW)).wait((hours + 72) * 3600.0)[1].hottest.max() - 273.15, "degC", **bound)
+        board.line(
+            f"a second 40 mm after {hours} h",
+            stack.pour(Cast(0.04, 0.08, SLOW)).wait((hours + 72) * 3600.0)[1].hottest.max() - 273.15,
+            "degC",
+            **bound,
+        )
     made = make_plan(BOX, SHEETS, workshop(), NOW)
-    board.line("hottest below a new layer at the planner's gate", max(layer.heat.below_c or 0 for pour in made.pours for layer in pour.layers), "degC", most=35)
+    board.line(
+        "hottest below a new layer at the planner's gate",
+        max(layer.heat.below_c or 0 for pour in made.pours for layer in pour.layers),
+        "degC",
+        most=35,
+    )
     at_3, at_11 = cup_mean(PU, 0.8, 20.3, 20.0, [3, 11])
     board.line("fast polyurethane 800 g at 3 min, off 25 degC", abs(at_3 - 25), "K", most=1)
     board.line("fast polyurethane 800 g at 11 min, off 41 degC", abs(at_11 - 41), "K", most=1.5)
-    board.line("100 g of it at 11 min, cooler by", at_11 - cup_mean(PU, 0.1, 20.3, 20.0, [11])[0], "K", least=1.5)
+    board.line(
+        "100 g of it at 11 min, cooler by", at_11 - cup_mean(PU, 0.1, 20.3, 20.0, [11])[0], "K", least=1.5
+    )
     board.line("coating epoxy 6 mm", peak_c(wide, 0.006, COATING), "degC", most=40)
     board.line("coating epoxy 20 mm", peak_c(wide, 0.02, COATING), "degC", least=100)
 
     def gel(room_c: float) -> float:
         grid = cup_grid(COATING, 0.5)
-        return march(grid, np.full(grid.cells, room_c + 273.15), np.zeros(grid.cells), Room.steady(room_c), 0, 18000.0).first(0, kernel.MOST_CURED, COATING.gel)
+        return march(
+            grid, np.full(grid.cells, room_c + 273.15), np.zeros(grid.cells), Room.steady(room_c), 0, 18000.0
+        ).first(0, kernel.MOST_CURED, COATING.gel)
 
     board.line("pot life at 20 over that at 30 degC", gel(20) / gel(30), "times", least=1.8, most=2.3)
 
 
 def asked(address: str, path: str, body: dict | None = None, token: str = "", cookie: str = ""):
-    request = urllib.request.Request(address + path, None if body is None else json.dumps(body).encode(),
-                                     {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie})
+    request = urllib.request.Request(
+        address + path,
+        None if body is None else json.dumps(body).encode(),
+        {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie},
+    )
     begun = time.perf_counter()
     with urllib.request.urlopen(request) as answer:
         return json.load(answer), time.perf_counter() - begun, answer.headers
@@ -174,18 +248,32 @@ def measure_web(board: Board, address: str, piece: int) -> None:
     for step in range(25):
         document = stored["piece"]
         document["layering"] = "own"
-        document["voids"][0]["portions"][0]["boundaries_m"] = [{"value": 0.030 + step * 2e-4, "origin": "chosen"}, {"value": 0.060, "origin": "chosen"}]
-        answer, seconds, _ = asked(address, "/pieces/try", {"piece": document, "in_full": False}, token, cookie)
+        document["voids"][0]["portions"][0]["boundaries_m"] = [
+            {"value": 0.030 + step * 2e-4, "origin": "chosen"},
+            {"value": 0.060, "origin": "chosen"},
+        ]
+        answer, seconds, _ = asked(
+            address, "/pieces/try", {"piece": document, "in_full": False}, token, cookie
+        )
         assert answer["plan"]["pours"][0]["layers"][0]["heat"]["peak"]["value"] > 20
         drags.append(seconds)
     board.line("heat while a boundary is dragged, median", median(drags) * 1000, "ms", most=150)
     board.line("heat while a boundary is dragged, slowest", max(drags) * 1000, "ms", most=150)
     asked(address, f"/pieces/{piece}/plan")
-    board.line("bands of the box after its figures, cold worker", until_bands(address, piece, token, cookie), "s", most=4)
+    board.line(
+        "bands of the box after its figures, cold worker",
+        until_bands(address, piece, token, cookie),
+        "s",
+        most=4,
+    )
     document = stored["piece"]
     document["layering"] = "coolest"
-    saved = urllib.request.Request(address + f"/pieces/{piece}", json.dumps({"base_revision": stored["revision"], "piece": document}).encode(),
-                                   {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie}, method="PUT")
+    saved = urllib.request.Request(
+        address + f"/pieces/{piece}",
+        json.dumps({"base_revision": stored["revision"], "piece": document}).encode(),
+        {"Content-Type": "application/json", "X-CSRFToken": token, "Cookie": cookie},
+        method="PUT",
+    )
     urllib.request.urlopen(saved).read()
     asked(address, f"/pieces/{piece}/plan")
     board.line("bands of the box after its figures", until_bands(address, piece, token, cookie), "s", most=2)
@@ -193,9 +281,14 @@ def measure_web(board: Board, address: str, piece: int) -> None:
 
 def compiled_at_set_up(board: Board) -> None:
     """A new process loads the kernel from its cache instead of compiling it."""
-    code = "import time; b = time.perf_counter(); from cavatum.core.heat.warm import warm; warm(); print(time.perf_counter() - b)"
+    code = (
+        "import time; b = time.perf_counter(); from cavatum.core.heat.warm import warm; warm(); "
+        "print(time.perf_counter() - b)"
+    )
     environment = {**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")}
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=environment)
+    done = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True, env=environment
+    )
     board.line("first run of the kernel in a new process", float(done.stdout), "s", most=3)
 
 

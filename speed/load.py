@@ -1,4 +1,6 @@
-"""A full shop on two cores: benches that send an event a second and hold a stream of them, planners who drag, over a well-filled database."""
+"""A full shop on two cores: benches that send an event a second and hold a stream of them, planners who drag,
+over a well-filled database.
+"""
 
 from __future__ import annotations
 
@@ -59,26 +61,43 @@ class Heard:
 
 
 def fill(url: str, run_ids: list[int]) -> None:
-    """Pieces, runs and readings by copies of real rows: their number is what is asked here, not their variety."""
+    """Pieces, runs and readings by copies of real rows: their number is what is asked here, not their
+    variety.
+    """
     with psycopg.connect(url) as connection:
         shop = implied_workshop(connection)
         connection.execute(
-            "with made as (insert into piece (workshop_id, head, name, for_whom, kind, due, summary) select workshop_id, 1, name || ' ' || n, for_whom, kind,"
-            " due, summary from piece, generate_series(1, %s) n where id = (select min(id) from piece where workshop_id = %s) returning id, workshop_id)"
-            " insert into piece_revision (piece_id, workshop_id, revision, document, what, content_of) select made.id, made.workshop_id, 1,"
-            " (select document from piece_revision order by piece_id, revision limit 1), 'made', 1 from made", (PIECES, shop))
+            "with made as (insert into piece (workshop_id, head, name, for_whom, kind, due, summary) "
+            "select workshop_id, 1, name || ' ' || n, for_whom, kind,"
+            " due, summary from piece, generate_series(1, %s) n where id = (select min(id) from piece "
+            "where workshop_id = %s) returning id, workshop_id)"
+            " insert into piece_revision (piece_id, workshop_id, revision, document, what, content_of) "
+            "select made.id, made.workshop_id, 1,"
+            " (select document from piece_revision order by piece_id, revision limit 1), 'made', 1 from made",
+            (PIECES, shop),
+        )
         connection.execute(
-            "insert into run (workshop_id, piece_id, revision, plan, script, room_c, begun_at, ended_at) select workshop_id, null, revision, '{}', '{}',"
-            " room_c, begun_at - n * interval '1 hour', begun_at - n * interval '1 hour' + interval '2 hours' from run, generate_series(1, %s) n where id = %s",
-            (RUNS, run_ids[0]))
+            "insert into run (workshop_id, piece_id, revision, plan, script, room_c, begun_at, ended_at) "
+            "select workshop_id, null, revision, '{}', '{}',"
+            " room_c, begun_at - n * interval '1 hour', begun_at - n * interval '1 hour' + interval '2 "
+            "hours' from run, generate_series(1, %s) n where id = %s",
+            (RUNS, run_ids[0]),
+        )
         connection.execute(
-            "insert into run_log (run_id, workshop_id, begun_at, ended_at, piece, kind_of_work, troubled, words, record, observations)"
-            " select id, workshop_id, begun_at, ended_at, 'copy', 'casting', false, 'copy', '{}', '[]' from run where ended_at is not null"
-            " on conflict do nothing")
+            "insert into run_log (run_id, workshop_id, begun_at, ended_at, piece, kind_of_work, "
+            "troubled, words, record, observations)"
+            " select id, workshop_id, begun_at, ended_at, 'copy', 'casting', false, 'copy', '{}', '[]' "
+            "from run where ended_at is not null"
+            " on conflict do nothing"
+        )
         connection.execute(
-            "insert into run_reading (workshop_id, run_id, what, pour, at, value, source) select r.workshop_id, r.id, 'probe_c', 1,"
-            " r.begun_at + n * interval '1 minute', 20 + 30 * sin(n / 60.0), 'probe' from (select * from run where ended_at is not null limit %s) r,"
-            " generate_series(1, %s) n", (RUNS, READINGS // RUNS))
+            "insert into run_reading (workshop_id, run_id, what, pour, at, value, source) select "
+            "r.workshop_id, r.id, 'probe_c', 1,"
+            " r.begun_at + n * interval '1 minute', 20 + 30 * sin(n / 60.0), 'probe' from (select * from "
+            "run where ended_at is not null limit %s) r,"
+            " generate_series(1, %s) n",
+            (RUNS, READINGS // RUNS),
+        )
         connection.commit()
         connection.autocommit = True
         for table in ("piece", "piece_revision", "run", "run_log", "run_reading"):
@@ -86,7 +105,9 @@ def fill(url: str, run_ids: list[int]) -> None:
 
 
 def bench(address: str, run: dict, until: float, heard: Heard, number: int) -> None:
-    """An event a second, and the stream of what others said: asked every second and a half, as the page does."""
+    """An event a second, and the stream of what others said: asked every second and a half, as the page
+    does.
+    """
     page, device, since, seq, begun = Page(address), str(uuid.uuid4()), 0, 0, run["now"]
     rng = random.Random(number)
     time.sleep(rng.random())
@@ -94,8 +115,14 @@ def bench(address: str, run: dict, until: float, heard: Heard, number: int) -> N
     threading.Thread(target=stream, args=(address, run["id"], stop, heard), daemon=True).start()
     while time.monotonic() < until:
         seq, beat = seq + 1, time.perf_counter()
-        event = {"event_id": str(uuid.uuid4()), "device": device, "seq": seq, "at": begun, "device_at": begun,
-                 "event": {"kind": "reading", "what": "surface_c", "pour": 1, "value": 20 + rng.random() * 20}}
+        event = {
+            "event_id": str(uuid.uuid4()),
+            "device": device,
+            "seq": seq,
+            "at": begun,
+            "device_at": begun,
+            "event": {"kind": "reading", "what": "surface_c", "pour": 1, "value": 20 + rng.random() * 20},
+        }
         try:
             answer = page.call("POST", f"/runs/{run['id']}/events", {"since": since, "events": [event]})
             since = max((one["number"] for one in answer["events"]), default=since)
@@ -119,13 +146,23 @@ def stream(address: str, run_id: int, stop: threading.Event, heard: Heard) -> No
 
 
 def planner(address: str, until: float, heard: Heard, number: int) -> None:
-    """A boundary is dragged for a while, then looked at: a try of the plan for each step of the drag that was answered, as the page asks."""
+    """A boundary is dragged for a while, then looked at: a try of the plan for each step of the drag that was
+    answered, as the page asks.
+    """
     page, rng = Page(address), random.Random(number)
-    made = page.call("POST", "/pieces", box_piece(name=f"dragged {number}", voids=[box_void(depth="70 mm")]).model_dump(mode="json"))
-    piece = page.call("GET", f"/pieces/{made['id']}")["piece"] | {"layering": "own"}  # what the page asks for while a boundary is held
+    made = page.call(
+        "POST",
+        "/pieces",
+        box_piece(name=f"dragged {number}", voids=[box_void(depth="70 mm")]).model_dump(mode="json"),
+    )
+    piece = page.call("GET", f"/pieces/{made['id']}")["piece"] | {
+        "layering": "own"
+    }  # what the page asks for while a boundary is held
     while time.monotonic() < until:
         for step in range(20):
-            piece["voids"][0]["portions"][0]["boundaries_m"] = [{"value": round(0.035 + 0.01 * math.sin(step / 3 + number), 5), "origin": "chosen"}]
+            piece["voids"][0]["portions"][0]["boundaries_m"] = [
+                {"value": round(0.035 + 0.01 * math.sin(step / 3 + number), 5), "origin": "chosen"}
+            ]
             beat = time.perf_counter()
             try:
                 page.call("POST", "/pieces/try", {"piece": piece, "in_full": False})
@@ -137,7 +174,9 @@ def planner(address: str, until: float, heard: Heard, number: int) -> None:
 
 
 def memory_mb(pid: int) -> float:
-    """Of the server's whole family: the sum of what is theirs alone and their share of what is common (PSS)."""
+    """Of the server's whole family: the sum of what is theirs alone and their share of what is common
+    (PSS).
+    """
     total = 0
     for one in server._family(pid):
         try:
@@ -154,13 +193,23 @@ def run_load(address: str, url: str, pid: int, seconds: float, board: Board) -> 
     page.call("POST", "/systems", system().model_dump(mode="json"))
     shops = []
     for number in range(BENCHES):
-        made = page.call("POST", "/pieces", box_piece(name=f"bench {number}", voids=[box_void(depth="50 mm")]).model_dump(mode="json"))
+        made = page.call(
+            "POST",
+            "/pieces",
+            box_piece(name=f"bench {number}", voids=[box_void(depth="50 mm")]).model_dump(mode="json"),
+        )
         shops.append(page.call("POST", f"/pieces/{made['id']}/runs", {"rehearse": None}))
     fill(url, [one["id"] for one in shops])
     heard, memory = Heard(), []
     until = time.monotonic() + seconds
-    threads = [threading.Thread(target=bench, args=(address, run, until, heard, number), daemon=True) for number, run in enumerate(shops)]
-    threads += [threading.Thread(target=planner, args=(address, until, heard, number), daemon=True) for number in range(PLANNERS)]
+    threads = [
+        threading.Thread(target=bench, args=(address, run, until, heard, number), daemon=True)
+        for number, run in enumerate(shops)
+    ]
+    threads += [
+        threading.Thread(target=planner, args=(address, until, heard, number), daemon=True)
+        for number in range(PLANNERS)
+    ]
     for thread in threads:
         thread.start()
     while time.monotonic() < until:
@@ -168,13 +217,27 @@ def run_load(address: str, url: str, pid: int, seconds: float, board: Board) -> 
         memory.append(memory_mb(pid))
     for thread in threads:
         thread.join(60)
-    warm, end = memory[len(memory) // 3: len(memory) // 2], memory[-len(memory) // 6:]
-    board.line(f"{BENCHES} benches, {len(heard.event_ms)} events in {seconds / 60:g} min: kept, 99 of 100", _share(heard.event_ms, 0.99), "ms",
-               most=EVENT_P99_MS)
+    warm, end = memory[len(memory) // 3 : len(memory) // 2], memory[-len(memory) // 6 :]
+    board.line(
+        f"{BENCHES} benches, {len(heard.event_ms)} events in {seconds / 60:g} min: kept, 99 of 100",
+        _share(heard.event_ms, 0.99),
+        "ms",
+        most=EVENT_P99_MS,
+    )
     board.line(f"their streams, {len(heard.poll_ms)} answers: 99 of 100", _share(heard.poll_ms, 0.99), "ms")
-    board.line(f"{PLANNERS} planners dragging, {len(heard.drag_ms)} answers: 95 of 100", _share(heard.drag_ms, 0.95), "ms", most=DRAG_P95_MS)
+    board.line(
+        f"{PLANNERS} planners dragging, {len(heard.drag_ms)} answers: 95 of 100",
+        _share(heard.drag_ms, 0.95),
+        "ms",
+        most=DRAG_P95_MS,
+    )
     board.line("requests that failed", len(heard.failed), "", most=0)
-    board.line("memory of the server at the end to that after a third of the time", sum(end) / len(end) / (sum(warm) / len(warm)), "", most=MOST_GROWTH)
+    board.line(
+        "memory of the server at the end to that after a third of the time",
+        sum(end) / len(end) / (sum(warm) / len(warm)),
+        "",
+        most=MOST_GROWTH,
+    )
     board.line("memory of the server at the end", end[-1], "MB")
     for one in heard.failed[:5]:
         print("  ", one)
@@ -182,5 +245,3 @@ def run_load(address: str, url: str, pid: int, seconds: float, board: Board) -> 
 
 def _share(values: list[float], share: float) -> float:
     return sorted(values)[min(len(values) - 1, math.ceil(share * len(values)) - 1)] if values else math.inf
-
-

@@ -1,4 +1,6 @@
-"""./cavatum speed log: learning against hidden truths, calibrated tests, diagnosis, blind refits, a logbook of 5,000 runs with two million readings."""
+"""./cavatum speed log: learning against hidden truths, calibrated tests, diagnosis, blind refits, a logbook
+of 5,000 runs with two million readings.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,17 @@ from cavatum.store.workshops import implied_workshop
 from tests.core.test_mend import asked
 from tests.core.test_refit_blind import hidden_log
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
-from tests.scenes.learning import WORLDS, brier, centre_of, cure_tested, described, known_noise_width, reliability, simulated, width_of
+from tests.scenes.learning import (
+    WORLDS,
+    brier,
+    centre_of,
+    cure_tested,
+    described,
+    known_noise_width,
+    reliability,
+    simulated,
+    width_of,
+)
 
 SHOPS, CURES, RUNS, READINGS = 600, 4000, 5_000, 2_000_000
 CODES, COUNTS = ("film", "waste", "soak", "pace", "leftover", "scale"), (3, 4, 6, 10, 20, 40)
@@ -43,12 +55,18 @@ def learned(board: Board) -> None:
             after = estimate(factor, centre_of(factor), [*values, absurd])
             moved += not found.low <= after.value <= found.high
         board.line(f"learned: 90 % bands that hold the truth, {world}", held / SHOPS * 100, "%", least=85)
-        board.line("  width over that of a fit that knows the noise, mean", sum(ratios) / SHOPS, "times", most=1.5)
+        board.line(
+            "  width over that of a fit that knows the noise, mean", sum(ratios) / SHOPS, "times", most=1.5
+        )
         board.line("  moved past its band by one absurd run", moved, "shops", most=0)
 
 
 def calibrated(board: Board) -> None:
-    for name, fuzz, spread in (("as modelled", 0.08, 0.22), ("cures wobble by 0.30", 0.08, 0.30), ("tests twice as fuzzy", 0.16, 0.22)):
+    for name, fuzz, spread in (
+        ("as modelled", 0.08, 0.22),
+        ("cures wobble by 0.30", 0.08, 0.30),
+        ("tests twice as fuzzy", 0.16, 0.22),
+    ):
         pairs = [pair for seed in range(CURES) for pair in cure_tested(seed, fuzz, spread)]
         ours, base = brier(pairs)
         board.line(f"tests foretold, {name}: Brier over the base rate's", ours / base, "times", most=1.0)
@@ -61,17 +79,33 @@ def calibrated(board: Board) -> None:
 
 def diagnosed(board: Board) -> None:
     cases = [(case, *one) for case in described() for one in asked(case)]
-    pairs = [(case["cause"], [one.cause for one in diagnose(case["seen"], answers, facts)]) for case, answers, facts in cases]
-    board.line(f"{len(described())} troubles, confused: cause in the first two", 100 * sum(one in found[:2] for one, found in pairs) / len(pairs), "%",
-               least=90)
+    pairs = [
+        (case["cause"], [one.cause for one in diagnose(case["seen"], answers, facts)])
+        for case, answers, facts in cases
+    ]
+    board.line(
+        f"{len(described())} troubles, confused: cause in the first two",
+        100 * sum(one in found[:2] for one, found in pairs) / len(pairs),
+        "%",
+        least=90,
+    )
     board.line("  in the first", 100 * sum(one == found[0] for one, found in pairs) / len(pairs), "%")
-    board.line("  always guessing the commonest", 100 * sum(case["cause"] == commonest(case["seen"]) for case, _, _ in cases) / len(cases), "%")
+    board.line(
+        "  always guessing the commonest",
+        100 * sum(case["cause"] == commonest(case["seen"]) for case, _, _ in cases) / len(cases),
+        "%",
+    )
 
 
 def refits(board: Board) -> None:
     for made_by in ("the model", "SciPy"):
         worst = 0.0
-        for system_id, depth_m in (("slow-casting-epoxy", 0.04), ("slow-casting-epoxy", 0.03), ("casting-epoxy-25", 0.025), ("coating-epoxy", 0.006)):
+        for system_id, depth_m in (
+            ("slow-casting-epoxy", 0.04),
+            ("slow-casting-epoxy", 0.03),
+            ("casting-epoxy-25", 0.025),
+            ("coating-epoxy", 0.006),
+        ):
             for times in (0.75, 0.9, 1.1, 1.3):
                 thought, log = hidden_log(system_id, depth_m, times, made_by)
                 worst = max(worst, abs(refit(thought, 0, log).rate_factor / times - 1))
@@ -90,31 +124,56 @@ def fill(url: str) -> tuple[int, int]:
         run, _ = runs.begin(connection, shop, stored.id, 1, plan, script, NOW, 22.0, None)
         connection.execute("update run set ended_at = begun_at + interval '9 days'")
         connection.execute(
-            "insert into run (workshop_id, piece_id, revision, plan, script, room_c, begun_at, ended_at) select workshop_id, piece_id, 1, plan, script, room_c,"
-            " begun_at - n * interval '5 hours', begun_at - n * interval '5 hours' + interval '9 days' from run, generate_series(1, %s) n", (RUNS - 1,))
-        record = {"how": "finished", "systems": ["Slow casting epoxy 3:1"], "planned_kg": 5.0, "used_kg": None, "pours": [], "photos": [], "words": ""}
+            "insert into run (workshop_id, piece_id, revision, plan, script, room_c, begun_at, ended_at) "
+            "select workshop_id, piece_id, 1, plan, script, room_c,"
+            " begun_at - n * interval '5 hours', begun_at - n * interval '5 hours' + interval '9 days' "
+            "from run, generate_series(1, %s) n",
+            (RUNS - 1,),
+        )
+        record = {
+            "how": "finished",
+            "systems": ["Slow casting epoxy 3:1"],
+            "planned_kg": 5.0,
+            "used_kg": None,
+            "pours": [],
+            "photos": [],
+            "words": "",
+        }
         connection.execute(
-            "insert into run_log (run_id, workshop_id, begun_at, ended_at, piece, kind_of_work, stars, troubled, words, record, observations)"
-            " select id, workshop_id, begun_at, ended_at, 'Sample block ' || id, 'block', 1 + id %% 5, id %% 9 = 0,"
+            "insert into run_log (run_id, workshop_id, begun_at, ended_at, piece, kind_of_work, stars, "
+            "troubled, words, record, observations)"
+            " select id, workshop_id, begun_at, ended_at, 'Sample block ' || id, 'block', 1 + id %% 5, "
+            "id %% 9 = 0,"
             " 'sample block ' || id || ' slow casting epoxy 3:1 lot l' || id %% 400"
             " || ' moss paste rust mica '"
             " || repeat('poured in thirds, a clear surface ', 6), %s, '[]'"
-            " from run", (Jsonb(record),))
+            " from run",
+            (Jsonb(record),),
+        )
         each = (READINGS - 60_000) // (RUNS - 1)
         connection.execute(
             "insert into run_reading (workshop_id, run_id, what, pour, at, value, source)"
-            " select workshop_id, id, 'probe_c', 1, begun_at + n * interval '5 minutes', 25 + 8 * sin(n / 60.0), 'probe'"
-            " from run, generate_series(1, %s) n where id <> %s", (each, run.id))
+            " select workshop_id, id, 'probe_c', 1, begun_at + n * interval '5 minutes', 25 + 8 * sin(n "
+            "/ 60.0), 'probe'"
+            " from run, generate_series(1, %s) n where id <> %s",
+            (each, run.id),
+        )
         connection.execute(
             "insert into run_reading (workshop_id, run_id, what, pour, at, value, source)"
-            " select workshop_id, id, 'probe_c', 1, begun_at + n * interval '10 seconds', 25 + 8 * sin(n / 3000.0), 'probe'"
-            " from run, generate_series(1, 60000) n where id = %s", (run.id,))
+            " select workshop_id, id, 'probe_c', 1, begun_at + n * interval '10 seconds', 25 + 8 * sin(n "
+            "/ 3000.0), 'probe'"
+            " from run, generate_series(1, 60000) n where id = %s",
+            (run.id,),
+        )
         poured = last_pour_id(plan.pours[0])
         for one in (run.id, run.id + 1):
             connection.execute(
-                "insert into run_event (workshop_id, run_id, number, event_id, device, seq, event, at, device_at, received_at)"
-                " select workshop_id, id, 1, gen_random_uuid(), gen_random_uuid(), 1, %s, begun_at, begun_at, begun_at from run where id = %s",
-                (Jsonb({"kind": "done", "step": poured}), one))
+                "insert into run_event (workshop_id, run_id, number, event_id, device, seq, event, at, "
+                "device_at, received_at)"
+                " select workshop_id, id, 1, gen_random_uuid(), gen_random_uuid(), 1, %s, begun_at, "
+                "begun_at, begun_at from run where id = %s",
+                (Jsonb({"kind": "done", "step": poured}), one),
+            )
         connection.execute("update run_log set made_at = clock_timestamp()")
         total = connection.execute("select count(*) from run_reading").fetchone()
     with psycopg.connect(url, autocommit=True) as connection:
@@ -139,13 +198,31 @@ def logbook(board: Board) -> None:
         migrate(url)
         few, many = fill(url)
         with served(url) as address:
-            for words in ("", "moss", "l37%20rust", "nothing%20like%20that", "epoxy%203:1&stars=4&troubled=true"):
-                board.line(f"search of {RUNS} runs: {words.replace('%20', ' ') or 'all'}", asked_ms(address, f"/logbook?q={words}"), "ms", most=200)
+            for words in (
+                "",
+                "moss",
+                "l37%20rust",
+                "nothing%20like%20that",
+                "epoxy%203:1&stars=4&troubled=true",
+            ):
+                board.line(
+                    f"search of {RUNS} runs: {words.replace('%20', ' ') or 'all'}",
+                    asked_ms(address, f"/logbook?q={words}"),
+                    "ms",
+                    most=200,
+                )
             for one in (few, many):
                 with urllib.request.urlopen(f"{address}/api/v1/runs/{one}/heat") as answer:
                     assert len(json.load(answer)["pours"][0]["probe"]) > 300
-            board.line("a run's curve of 388 readings", asked_ms(address, f"/runs/{few}/heat"), "ms", most=300)
-            board.line("a run's curve of 60,000 readings, thinned in the database", asked_ms(address, f"/runs/{many}/heat"), "ms", most=300)
+            board.line(
+                "a run's curve of 388 readings", asked_ms(address, f"/runs/{few}/heat"), "ms", most=300
+            )
+            board.line(
+                "a run's curve of 60,000 readings, thinned in the database",
+                asked_ms(address, f"/runs/{many}/heat"),
+                "ms",
+                most=300,
+            )
 
 
 if __name__ == "__main__":

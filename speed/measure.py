@@ -1,4 +1,6 @@
-"""./cavatum speed measure: the core's own figures, meshes by height, photos traced, files read, and the plan of a piece file."""
+"""./cavatum speed measure: the core's own figures, meshes by height, photos traced, files read, and the plan
+of a piece file.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,7 @@ from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.measure.triangles import Solid, by_height, check_solid
 from cavatum.core.options import compare
 from cavatum.core.plan import make_plan
-from cavatum.core.shapes import Outline
+from cavatum.core.piece.shapes import Outline
 from cavatum.demo.scenario import demo_pieces
 from cavatum.demo.scenario import workshop as demo_workshop
 from cavatum.formats import sandbox
@@ -49,9 +51,19 @@ def plan_command(times: int = 5) -> float:
 def plans(board: Board) -> None:
     shop = workshop()
     board.line("plan of a piece file, command to end", plan_command(), "s", most=2.0)
-    board.line("plan of a box in three pours", timed(lambda: make_plan(box_piece(), SHEETS, shop, NOW)) * 1000, "ms", most=50)
-    board.line("all ways to split it", timed(lambda: compare(box_piece(), SHEETS, shop, NOW)) * 1000, "ms", most=150)
-    slowest = max(timed(lambda piece=piece: make_plan(piece, SHEETS, demo_workshop(), NOW), 5) for piece in demo_pieces(NOW))
+    board.line(
+        "plan of a box in three pours",
+        timed(lambda: make_plan(box_piece(), SHEETS, shop, NOW)) * 1000,
+        "ms",
+        most=50,
+    )
+    board.line(
+        "all ways to split it", timed(lambda: compare(box_piece(), SHEETS, shop, NOW)) * 1000, "ms", most=150
+    )
+    slowest = max(
+        timed(lambda piece=piece: make_plan(piece, SHEETS, demo_workshop(), NOW), 5)
+        for piece in demo_pieces(NOW)
+    )
     board.line("slowest plan of the demo's pieces, with bands", slowest * 1000, "ms", most=150)
     shape = Outline.model_validate({"points_m": POINTS, "depth_m": "40 mm", "draft_deg": "5 deg"})
     ours = timed(lambda: hollow_of(shape).volume(0.04))
@@ -59,14 +71,23 @@ def plans(board: Board) -> None:
     theirs = timed(lambda: quad(hollow.area, 0, 0.04, epsrel=1e-9), 5)
     board.line("drafted outline: time against SciPy quadrature", ours / theirs, "times")
     exact = quad(hollow.area, 0, 0.04, epsrel=1e-9)[0]
-    board.line("drafted outline: difference from SciPy quadrature", abs(hollow.volume(0.04) / exact - 1), "rel", most=1e-6)
+    board.line(
+        "drafted outline: difference from SciPy quadrature",
+        abs(hollow.volume(0.04) / exact - 1),
+        "rel",
+        most=1e-6,
+    )
 
 
 def torus(around: int = 1000, across: int = 500) -> Solid:
     """A closed bumpy ring of 2 x around x across triangles [m]: a million of them, with overhangs."""
-    u, v = np.meshgrid(np.arange(around) * 2 * np.pi / around, np.arange(across) * 2 * np.pi / across, indexing="ij")
+    u, v = np.meshgrid(
+        np.arange(around) * 2 * np.pi / around, np.arange(across) * 2 * np.pi / across, indexing="ij"
+    )
     r = 0.03 * (1 + 0.1 * np.sin(5 * u) * np.cos(3 * v))
-    corners = np.stack([(0.1 + r * np.cos(v)) * np.cos(u), (0.1 + r * np.cos(v)) * np.sin(u), r * np.sin(v)], axis=-1).reshape(-1, 3)
+    corners = np.stack(
+        [(0.1 + r * np.cos(v)) * np.cos(u), (0.1 + r * np.cos(v)) * np.sin(u), r * np.sin(v)], axis=-1
+    ).reshape(-1, 3)
     i, j = (one.reshape(-1) for one in np.meshgrid(np.arange(around), np.arange(across), indexing="ij"))
     a, b = i * across + j, ((i + 1) % around) * across + j
     c, d = ((i + 1) % around) * across + (j + 1) % across, i * across + (j + 1) % across
@@ -74,7 +95,9 @@ def torus(around: int = 1000, across: int = 500) -> Solid:
 
 
 def mesh_alone() -> None:
-    """In a process of its own: seconds for all heights, how far the top is from the compensated sum, and the peak of memory."""
+    """In a process of its own: seconds for all heights, how far the top is from the compensated sum, and the
+    peak of memory.
+    """
     body = torus()
     check_solid(body)
     heights = np.linspace(0, float(np.ptp(body.corners[:, 2])), HEIGHTS)
@@ -100,17 +123,43 @@ def slicing_seconds() -> float:
 
 
 def meshes(board: Board) -> None:
-    alone = subprocess.run([sys.executable, __file__, "mesh"], check=True, capture_output=True, text=True).stdout.split()
+    alone = subprocess.run(
+        [sys.executable, __file__, "mesh"], check=True, capture_output=True, text=True
+    ).stdout.split()
     count, seconds, apart, peak = (float(one) for one in alone)
-    board.line(f"mesh of {count / 1e6:.1f} million triangles: V(h) at {HEIGHTS} heights", seconds, "s", most=1.5)
+    board.line(
+        f"mesh of {count / 1e6:.1f} million triangles: V(h) at {HEIGHTS} heights", seconds, "s", most=1.5
+    )
     board.line("  peak of memory of that process, mesh loaded", peak, "MB", most=1024)
     board.line("  top against the compensated sum over tetrahedra", apart, "rel", most=1e-9)
-    board.line("  time against slicing it with trimesh, cut by cut", seconds / slicing_seconds(), "times", most=1.0)
+    board.line(
+        "  time against slicing it with trimesh, cut by cut", seconds / slicing_seconds(), "times", most=1.0
+    )
     data = write_stl(torus(1000, 500))
     begun = time.perf_counter()
-    sandbox.ask("mesh", data, {"kind": "stl", "unit": "mm", "up": "z", "role": "cavity", "source": {"format": "stl", "name": "ring"}})
-    board.line(f"STL of {len(data) / 1e6:.0f} MB read, checked and measured in the child", time.perf_counter() - begun, "s", most=15)
-    board.line("  most memory any child took", resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024, "MB", most=1024)
+    sandbox.ask(
+        "mesh",
+        data,
+        {
+            "kind": "stl",
+            "unit": "mm",
+            "up": "z",
+            "role": "cavity",
+            "source": {"format": "stl", "name": "ring"},
+        },
+    )
+    board.line(
+        f"STL of {len(data) / 1e6:.0f} MB read, checked and measured in the child",
+        time.perf_counter() - begun,
+        "s",
+        most=15,
+    )
+    board.line(
+        "  most memory any child took",
+        resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024,
+        "MB",
+        most=1024,
+    )
 
 
 def one_photo(seed: int) -> tuple[float, float, float]:
@@ -122,7 +171,9 @@ def one_photo(seed: int) -> tuple[float, float, float]:
     scene = render(rng)
     clicked = scene.corners_px + rng.normal(0, 1, (4, 2))
     begun = time.perf_counter()
-    found = traced(find_outline(scene.image, scene.seed_px), on_its_edges(scene.image, Rectangle(clicked, *CARD_M)))
+    found = traced(
+        find_outline(scene.image, scene.seed_px), on_its_edges(scene.image, Rectangle(clicked, *CARD_M))
+    )
     return found.area_m2 / scene.area_m2 - 1, found.half_m2 / found.area_m2, time.perf_counter() - begun
 
 
@@ -130,8 +181,15 @@ def photos(board: Board) -> None:
     with ProcessPoolExecutor() as pool:
         found = list(pool.map(one_photo, range(PHOTOS)))
     errors, halves, seconds = (np.array(column) for column in zip(*found, strict=True))
-    board.line(f"photo: worst error of area in {PHOTOS} renderings", float(np.abs(errors).max()) * 100, "%", most=1.0)
-    board.line("  renderings whose band holds the truth", float((np.abs(errors) <= halves).mean()) * 100, "of 100", least=95)
+    board.line(
+        f"photo: worst error of area in {PHOTOS} renderings", float(np.abs(errors).max()) * 100, "%", most=1.0
+    )
+    board.line(
+        "  renderings whose band holds the truth",
+        float((np.abs(errors) <= halves).mean()) * 100,
+        "of 100",
+        least=95,
+    )
     board.line("  median half width of the band", float(np.median(halves)) * 100, "%", most=1.5)
     board.line("  deviation of the error (root mean square)", float(np.sqrt((errors**2).mean())) * 100, "%")
     board.line("  time to trace one, median", float(np.median(seconds)), "s", most=2.0)

@@ -1,4 +1,6 @@
-"""./cavatum speed web: the server under gunicorn and the page in Chromium with 1,000 pieces; a full shop; broken files, questions and a bad day."""
+"""./cavatum speed web: the server under gunicorn and the page in Chromium with 1,000 pieces; a full shop;
+broken files, questions and a bad day.
+"""
 
 from __future__ import annotations
 
@@ -51,7 +53,9 @@ def first_load_kb() -> float:
     """Compressed size of every script that the page names itself."""
     html = (paths.WEB / "dist" / "index.html").read_text()
     names = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', html)
-    return sum(len(gzip.compress((paths.WEB / "dist" / name.lstrip("/")).read_bytes())) for name in names) / 1000
+    return (
+        sum(len(gzip.compress((paths.WEB / "dist" / name.lstrip("/")).read_bytes())) for name in names) / 1000
+    )
 
 
 def asked(address: str, times: int = 30) -> float:
@@ -101,12 +105,17 @@ def drag(page, board: Board) -> None:
         before = grip.get_attribute("aria-valuenow")
         begun = time.perf_counter()
         page.mouse.move(x, y + 2 * step)
-        page.wait_for_function("([grip, before]) => grip.getAttribute('aria-valuenow') !== before", arg=[grip.element_handle(), before])
+        page.wait_for_function(
+            "([grip, before]) => grip.getAttribute('aria-valuenow') !== before",
+            arg=[grip.element_handle(), before],
+        )
         redraws.append(time.perf_counter() - begun)
         page.wait_for_timeout(120)
     page.mouse.up()
     answers = page.evaluate("window.answers")
-    board.line("dragged boundary redrawn (driver's round trip included)", median(redraws) * 1000, "ms", most=DRAG_MS)
+    board.line(
+        "dragged boundary redrawn (driver's round trip included)", median(redraws) * 1000, "ms", most=DRAG_MS
+    )
     board.line("figures of a dragged boundary, median of 20 steps", median(answers), "ms", most=DRAG_MS)
     board.line("figures of a dragged boundary, slowest", max(answers), "ms", most=DRAG_MS)
 
@@ -115,7 +124,9 @@ def second_start() -> float:
     """From the command to its ready line on a set-up machine; ended again at once."""
     port = cluster.free_port()
     begun = time.perf_counter()
-    with subprocess.Popen([str(paths.CHECKOUT / "cavatum"), "start", "--port", str(port)], stderr=subprocess.PIPE, text=True) as process:
+    with subprocess.Popen(
+        [str(paths.CHECKOUT / "cavatum"), "start", "--port", str(port)], stderr=subprocess.PIPE, text=True
+    ) as process:
         for text in process.stderr:
             if "ready in" in text or "Already running" in text:
                 break
@@ -129,9 +140,16 @@ def bad_files(board: Board) -> None:
     """In two processes side by side, each with a seed of its own."""
     with ProcessPoolExecutor(2) as pool:
         found = list(pool.map(hostile.campaign, [FILES // 2] * 2, [1, 2]))
-    board.line(f"{sum(one.files for one in found)} broken files: neither read nor refused in words", sum(len(one.wrong) for one in found), "", most=0)
+    board.line(
+        f"{sum(one.files for one in found)} broken files: neither read nor refused in words",
+        sum(len(one.wrong) for one in found),
+        "",
+        most=0,
+    )
     board.line("the slowest of them", max(one.slowest_s for one in found), "s", most=hostile.LONGEST_S)
-    board.line("the most memory one of them took", max(one.largest_bytes for one in found) / 2**20, "MB", most=1024)
+    board.line(
+        "the most memory one of them took", max(one.largest_bytes for one in found) / 2**20, "MB", most=1024
+    )
     for one in [text for each in found for text in each.wrong][:5]:
         print("  ", one)
 
@@ -146,7 +164,12 @@ def bad_questions(board: Board) -> None:
         client = Client(app)
         found = asked_all.campaign(DOCUMENT, caller(client), QUESTIONS, 7, laid_out(client))
         app.extensions["cavatum-pool"].close()
-    board.line(f"{found.calls} questions to {found.operations} operations: mistakes and hangs", len(found.wrong), "", most=0)
+    board.line(
+        f"{found.calls} questions to {found.operations} operations: mistakes and hangs",
+        len(found.wrong),
+        "",
+        most=0,
+    )
     board.line(f"the slowest answer ({found.slowest})", found.slowest_s, "s", most=asked_all.LONGEST_S)
     for text in found.wrong[:5]:
         print("  ", text)
@@ -160,18 +183,34 @@ def bad_day(board: Board) -> None:
             subprocess.run(["mount", "-t", "tmpfs", "-o", "size=700m,mode=755", "tmpfs", folder], check=True)
         try:
             with faults.own_network() if is_root else contextlib.nullcontext():
-                day = faults.bad_day(faults.own_home(home), KILLS, 20261125, full_disks=DISKS if is_root else 0, cuts=CUTS if is_root else 0,
-                                     clock_jumps=CLOCKS)
+                day = faults.bad_day(
+                    faults.own_home(home),
+                    KILLS,
+                    20261125,
+                    full_disks=DISKS if is_root else 0,
+                    cuts=CUTS if is_root else 0,
+                    clock_jumps=CLOCKS,
+                )
         finally:
             if is_root:
                 subprocess.run(["umount", "-l", folder], check=True)
-    board.line(f"processes killed ({', '.join(f'{number} {kind}' for kind, number in day.kills.items())})", sum(day.kills.values()), "", least=KILLS)
+    board.line(
+        f"processes killed ({', '.join(f'{number} {kind}' for kind, number in day.kills.items())})",
+        sum(day.kills.values()),
+        "",
+        least=KILLS,
+    )
     board.line("times the disk was full", day.full_disks, "", least=DISKS)
     board.line("times the network was cut between all of them", day.cuts, "", least=CUTS)
     board.line("times the server's clock jumped, by up to 400 days", day.clock_jumps, "", least=CLOCKS)
     events = sum(len(one) for one in day.acknowledged.values())
     undone = len(day.jobs_asked - day.jobs_done)
-    board.line(f"{events} acknowledged events, {len(day.jobs_done)} jobs: lost, doubled or undone", len(day.wrong) + undone, "", most=0)
+    board.line(
+        f"{events} acknowledged events, {len(day.jobs_done)} jobs: lost, doubled or undone",
+        len(day.wrong) + undone,
+        "",
+        most=0,
+    )
     board.line("longest time away", day.longest_away_s, "s")
     for text in day.wrong[:5]:
         print("  ", text)
@@ -184,7 +223,13 @@ def full_shop(board: Board) -> None:
             run_load(address, url, pid, LOAD_MIN * 60, board)
 
 
-PARTS = {"page": lambda board: page_and_lists(board), "load": full_shop, "files": bad_files, "questions": bad_questions, "faults": bad_day}
+PARTS = {
+    "page": lambda board: page_and_lists(board),
+    "load": full_shop,
+    "files": bad_files,
+    "questions": bad_questions,
+    "faults": bad_day,
+}
 
 
 def main() -> None:
@@ -210,7 +255,12 @@ def page_and_lists(board: Board) -> None:
             health = asked(f"{address}/api/v1/health")
             board.line(f"list of {PIECES} pieces, first page", listing * 1000, "ms", most=LIST_MS)
             board.line("list against an empty answer of the same server", listing / health, "times")
-            board.line(f"search in {PIECES} pieces", asked(f"{address}/api/v1/pieces?search=head") * 1000, "ms", most=LIST_MS)
+            board.line(
+                f"search in {PIECES} pieces",
+                asked(f"{address}/api/v1/pieces?search=head") * 1000,
+                "ms",
+                most=LIST_MS,
+            )
             board.line("bench with 24 pieces, plans stored", asked(f"{address}/api/v1/bench", 8) * 1000, "ms")
             in_the_browser(address, board)
 

@@ -1,6 +1,8 @@
-"""The figures of a plan, flattened so that two releases can be compared figure by figure. Words are left out: they are meant to get better.
+"""The figures of a plan, flattened so that two releases can be compared figure by figure. Words are left out:
+they are meant to get better.
 
-`python -m tests.as_before FILE` writes the figures that today's code gives for the cases kept in FILE, back into FILE. Do it only for a change of
+`python -m tests.as_before FILE` writes the figures that today's code gives for the cases kept in FILE, back
+into FILE. Do it only for a change of
 figures that is meant, and say why in docs/decisions/.
 """
 
@@ -21,21 +23,26 @@ WORDS = ("heat_notes", "cautions", "typical", "workings", "stages")
 
 
 def figures_of(case: dict[str, Any]) -> dict[str, Any]:
-    """Of one case: every figure of its plan, its ways to split, and its heat run through again from the finished plan."""
-    from cavatum.core.goods import Goods
+    """Of one case: every figure of its plan, its ways to split, and its heat run through again from the
+    finished plan.
+    """
+    from cavatum.core.piece.shelf_items import Goods
     from cavatum.core.options import compare
-    from cavatum.core.piece import Piece
+    from cavatum.core.piece.document import Piece
     from cavatum.core.plan import make_plan
-    from cavatum.core.plan_heat import courses_of
+    from cavatum.core.layers.replay import courses_of
     from cavatum.core.resin.typical import typical_systems
-    from cavatum.core.workshop import Workshop
+    from cavatum.core.common.workshop import Workshop
 
     piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
     goods, systems = Goods.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
     plan = make_plan(piece, systems, workshop, NOW, goods=goods)
     dumped = plan.model_dump(mode="json", exclude=set(WORDS))
     for drawn in dumped["heat_maps"]:
-        drawn["cure"], drawn["temperature_c"] = [sum(map(sum, drawn["cure"]))], [sum(map(sum, drawn["temperature_c"]))]
+        drawn["cure"], drawn["temperature_c"] = (
+            [sum(map(sum, drawn["cure"]))],
+            [sum(map(sum, drawn["temperature_c"]))],
+        )
     found = dict(_leaves("plan", dumped))
     found["verdicts"] = sorted(f"{one.weight} {one.code} {one.where}" for one in plan.verdicts)
     found["workings"] = {key: _rounded(one.value) for key, one in sorted(plan.workings.items())}

@@ -18,7 +18,8 @@ from cavatum.store import whole
 from cavatum.store.migrate import migrate
 from tests.samples import NOW
 
-# The same examples every time, so that a run says something about a change; CAVATUM_EXPLORE=1 looks for new ones.
+# The same examples every time, so that a run says something about a change; CAVATUM_EXPLORE=1 looks for new
+# ones.
 settings.register_profile("same", derandomize=True, deadline=None)
 settings.register_profile("explore", max_examples=1000, deadline=None)
 settings.load_profile("explore" if os.environ.get("CAVATUM_EXPLORE") else "same")
@@ -132,7 +133,9 @@ def lay_out_demo(make_app, database_url):
             if time.monotonic() - kept["at"] < DEMO_HOLDS_S and kept["day"] == datetime.now(UTC).date():
                 for table in DEMO_TABLES:
                     name = sql.Identifier(table)
-                    connection.execute(sql.SQL("insert into {0} overriding system value select * from kept.{0}").format(name))
+                    connection.execute(
+                        sql.SQL("insert into {0} overriding system value select * from kept.{0}").format(name)
+                    )
                 return
             scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
         page = make_app().test_client()
@@ -143,7 +146,9 @@ def lay_out_demo(make_app, database_url):
             connection.execute("drop schema if exists kept cascade")
             connection.execute("create schema kept")
             for table in DEMO_TABLES:
-                connection.execute(sql.SQL("create table kept.{0} as table {0}").format(sql.Identifier(table)))
+                connection.execute(
+                    sql.SQL("create table kept.{0} as table {0}").format(sql.Identifier(table))
+                )
             kept.update(at=time.monotonic(), day=datetime.now(UTC).date())
 
     return lay_out

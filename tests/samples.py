@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from cavatum.core.piece import Piece
+from cavatum.core.piece.document import Piece
 from cavatum.core.resin.typical import typical_systems
-from cavatum.core.workshop import Workshop, typical_workshop
+from cavatum.core.common.workshop import Workshop, typical_workshop
 
 NOW = datetime(2026, 3, 2, 12, 7, tzinfo=UTC)  # a Monday
 SHEETS = {sheet.id: sheet for sheet in typical_systems()}
@@ -16,16 +16,23 @@ SHEETS = {sheet.id: sheet for sheet in typical_systems()}
 def box_piece(**changes: Any) -> Piece:
     """A 600 x 250 x 90 mm box of slow casting epoxy."""
     document: dict[str, Any] = {
-        "name": "Sample block", "system_id": "slow-casting-epoxy",
+        "name": "Sample block",
+        "system_id": "slow-casting-epoxy",
         "voids": [box_void()],
     }
     return Piece.model_validate({**document, **changes})
 
 
-def box_void(length: str = "600 mm", width: str = "250 mm", depth: str = "90 mm", **changes: Any) -> dict[str, Any]:
+def box_void(
+    length: str = "600 mm", width: str = "250 mm", depth: str = "90 mm", **changes: Any
+) -> dict[str, Any]:
     return {
-        "id": "box", "name": "Box", "wall": "board", "portions": [{"id": "p1"}],
-        "shape": {"kind": "box", "length_m": length, "width_m": width, "depth_m": depth}, **changes,
+        "id": "box",
+        "name": "Box",
+        "wall": "board",
+        "portions": [{"id": "p1"}],
+        "shape": {"kind": "box", "length_m": length, "width_m": width, "depth_m": depth},
+        **changes,
     }
 
 

@@ -1,6 +1,7 @@
 """What Cavatum is made of: every part locked by hash, and none that its makers have withdrawn or given up.
 
-Known faults are in public lists that the registries do not hand out (docs/security.md, 14.2.1): those are asked before a release.
+Known faults are in public lists that the registries do not hand out (docs/security.md, 14.2.1): those are
+asked before a release.
 """
 
 import json
@@ -34,10 +35,25 @@ def test_every_node_package_is_locked_by_its_hash_and_none_is_given_up():
 
 
 def withdrawn(versions: list[str], folder: Path) -> list[str]:
-    """Those of the versions that are yanked (PEP 592): that is how makers call back a faulty one. pip names them when it is told to take them."""
+    """Those of the versions that are yanked (PEP 592): that is how makers call back a faulty one. pip names
+    them when it is told to take them.
+    """
     (folder / "all.txt").write_text("\n".join(versions))
-    done = subprocess.run([str(paths.venv_python()), "-m", "pip", "install", "--dry-run", "--no-deps", "--ignore-installed", "-r", str(folder / "all.txt")],
-                          capture_output=True, text=True)
+    done = subprocess.run(
+        [
+            str(paths.venv_python()),
+            "-m",
+            "pip",
+            "install",
+            "--dry-run",
+            "--no-deps",
+            "--ignore-installed",
+            "-r",
+            str(folder / "all.txt"),
+        ],
+        capture_output=True,
+        text=True,
+    )
     assert done.returncode == 0 and "Would install" in done.stdout, done.stderr[-2000:]
     return re.findall(r"yanked version: '([\w.-]+)' candidate", done.stderr)
 
@@ -46,5 +62,7 @@ def withdrawn(versions: list[str], folder: Path) -> list[str]:
 def test_no_python_package_was_withdrawn_by_its_makers(tmp_path):
     locked = re.findall(r"(?m)^[\w.\[\], -]+==[\w.+!]+", (ROOT / "requirements" / "test.txt").read_text())
     assert len(locked) > 60
-    assert withdrawn(["attrs==21.1.0"], tmp_path) == ["attrs"]  # one that was: its makers took it back in May 2021
+    assert withdrawn(["attrs==21.1.0"], tmp_path) == [
+        "attrs"
+    ]  # one that was: its makers took it back in May 2021
     assert withdrawn(locked, tmp_path) == []

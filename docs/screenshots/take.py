@@ -1,4 +1,6 @@
-"""Takes the pictures of this folder from a running demo: .cavatum/venv/bin/python docs/screenshots/take.py (address)"""
+"""Takes the pictures of this folder from a running demo: .cavatum/venv/bin/python docs/screenshots/take.py
+(address)
+"""
 
 import os
 import re
@@ -13,14 +15,22 @@ sys.path.insert(0, str(FOLDER.parents[1] / "src"))
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 # name -> piece ("" for a place), address or stage, theme, width, height
 PICTURES = {
-    "bench": ("", "/", "paper", 1280, 800), "workshop": ("", "/workshop", "paper", 1280, 800), "wall": ("", "/wall", "paper", 1280, 800),
-    "pour": ("Planter rings", "pour", "paper", 1280, 800), "pour-phone": ("Fern tray", "pour", "night", 390, 844),
+    "bench": ("", "/", "paper", 1280, 800),
+    "workshop": ("", "/workshop", "paper", 1280, 800),
+    "wall": ("", "/wall", "paper", 1280, 800),
+    "pour": ("Planter rings", "pour", "paper", 1280, 800),
+    "pour-phone": ("Fern tray", "pour", "night", 390, 844),
     "shelf": ("", "/shelf/slow-casting-epoxy", "paper", 1280, 800),
-    "measure": ("Seed-head block", "measure", "paper", 1280, 800), "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
-    "layers": ("Seed-head block", "layers", "paper", 1280, 800), "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
-    "clock": ("Entrance bench seat", "clock", "paper", 1280, 800), "survey": ("Newel post", "survey", "paper", 1280, 800),
-    "finish": ("Entrance bench seat", "finish", "paper", 1280, 800), "log": ("Door plaque", "log", "paper", 1280, 800),
-    "logbook": ("", "/logbook", "paper", 1280, 800), "learned": ("", "/logbook/learned", "paper", 1280, 800),
+    "measure": ("Seed-head block", "measure", "paper", 1280, 800),
+    "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
+    "layers": ("Seed-head block", "layers", "paper", 1280, 800),
+    "mix-night": ("Entrance bench seat", "mix", "night", 1280, 800),
+    "clock": ("Entrance bench seat", "clock", "paper", 1280, 800),
+    "survey": ("Newel post", "survey", "paper", 1280, 800),
+    "finish": ("Entrance bench seat", "finish", "paper", 1280, 800),
+    "log": ("Door plaque", "log", "paper", 1280, 800),
+    "logbook": ("", "/logbook", "paper", 1280, 800),
+    "learned": ("", "/logbook/learned", "paper", 1280, 800),
     "mend": ("Bookend pair", "log", "night", 1280, 800),
     "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
     "stock": ("", "/shelf/stock", "paper", 1280, 800),
@@ -63,10 +73,14 @@ def at_the_bench(page, until: str) -> None:
 
 def main() -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"] if os.geteuid() == 0 else [])
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=["--no-sandbox"] if os.geteuid() == 0 else []
+        )
         wanted = sys.argv[2:] or PICTURES
         for name, (piece, place, theme, width, height) in ((one, PICTURES[one]) for one in wanted):
-            page = browser.new_context(viewport={"width": width, "height": height}, base_url=ADDRESS, locale="en-GB").new_page()
+            page = browser.new_context(
+                viewport={"width": width, "height": height}, base_url=ADDRESS, locale="en-GB"
+            ).new_page()
             page.add_init_script(f"localStorage.setItem('cavatum-theme', '{theme}')")
             if piece:
                 page.goto("/pieces")

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from .core.errors import DomainError
+from .core.common.errors import DomainError
 
 
 def main(arguments: list[str]) -> int:
@@ -23,7 +23,9 @@ def main(arguments: list[str]) -> int:
     commands.add_parser("demo-data")
     commands.add_parser("openapi", help="print the OpenAPI document")
     commands.add_parser("schema", help="print the JSON Schema of the piece file")
-    certificate_command = commands.add_parser("certificates", help="make or renew the network's certificates, print where they are")
+    certificate_command = commands.add_parser(
+        "certificates", help="make or renew the network's certificates, print where they are"
+    )
     certificate_command.add_argument("folder", type=Path)
     certificate_command.add_argument("names", nargs="+")
     for name in ("backup", "restore", "export", "import"):
@@ -56,12 +58,14 @@ def _moment(text: str) -> datetime:
 
 
 def plan(file: str, now: datetime) -> int:
-    """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical, and marked so."""
-    from .core.goods import NONE
-    from .core.piece import Piece
+    """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical,
+    and marked so.
+    """
+    from .core.piece.shelf_items import NONE
+    from .core.piece.document import Piece
     from .core.plan import make_plan
     from .core.resin.typical import typical_systems
-    from .core.workshop import typical_workshop
+    from .core.common.workshop import typical_workshop
     from .formats.piece_file import explain, read_piece
 
     try:
@@ -71,7 +75,11 @@ def plan(file: str, now: datetime) -> int:
     except DomainError as error:
         return _complain(str(error))
     except ValidationError as error:
-        return _complain("\n".join(f"{one['pointer'] or 'piece'}: {one['message']} {one['way_out']}" for one in explain(error)))
+        return _complain(
+            "\n".join(
+                f"{one['pointer'] or 'piece'}: {one['message']} {one['way_out']}" for one in explain(error)
+            )
+        )
     sheets = {sheet.id: sheet for sheet in [*typical_systems(), *piece.systems]}
     made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now, goods=piece.goods or NONE)
     print(made.model_dump_json(indent=1))
@@ -92,8 +100,17 @@ def certificates(folder: Path, names: list[str]) -> int:
         made = ensure(folder, names)
     except (ValueError, OSError) as error:
         return _complain(str(error))
-    print(json.dumps({"authority": str(made.authority), "server": str(made.server), "key": str(made.key), "fingerprint": made.fingerprint,
-                      "until": made.until}))
+    print(
+        json.dumps(
+            {
+                "authority": str(made.authority),
+                "server": str(made.server),
+                "key": str(made.key),
+                "fingerprint": made.fingerprint,
+                "until": made.until,
+            }
+        )
+    )
     return 0
 
 
@@ -105,18 +122,28 @@ def keep(what: str, file: Path) -> int:
     try:
         if what == "restore":
             kept = backup.restore(url, file, postgres_programs(), datetime.now(UTC))
-            print(f"cavatum: restored and compared row by row; what was there before is kept as the database {kept}", file=sys.stderr)
+            print(
+                "cavatum: restored and compared row by row; what was there before is kept as the "
+                f"database {kept}",
+                file=sys.stderr,
+            )
         else:
             tables = backup.make(url, file, postgres_programs())
-            print(f"cavatum: {file}: {sum(one.rows for one in tables.values())} rows of {len(tables)} tables, {file.stat().st_size / 1e6:.1f} MB, "
-                  "restored once and compared row by row", file=sys.stderr)
+            print(
+                f"cavatum: {file}: {sum(one.rows for one in tables.values())} rows of {len(tables)} "
+                f"tables, {file.stat().st_size / 1e6:.1f} MB, "
+                "restored once and compared row by row",
+                file=sys.stderr,
+            )
     except (backup.BackupError, OSError) as error:
         return _complain(str(error))
     return 0
 
 
 def whole_workshop(what: str, file: Path) -> int:
-    """The server's first workshop as open files, or such a file into an empty server: all of it or nothing."""
+    """The server's first workshop as open files, or such a file into an empty server: all of it or
+    nothing.
+    """
     import zipfile
 
     import psycopg
@@ -143,10 +170,12 @@ def whole_workshop(what: str, file: Path) -> int:
 
 
 def let_in(what: str, given: str) -> int:
-    """Another workshop with a link for its owner, or a new way in for an account; by whoever keeps the server."""
+    """Another workshop with a link for its owner, or a new way in for an account; by whoever keeps the
+    server.
+    """
     import psycopg
 
-    from .core.workshop import typical_workshop
+    from .core.common.workshop import typical_workshop
     from .store import door, people, workshops
 
     now = datetime.now(UTC)
@@ -160,7 +189,9 @@ def let_in(what: str, given: str) -> int:
             if account is None or not inside:
                 return _complain(f"No account of {given} is let into a workshop here.")
             shop = inside[0][0]
-            secret, made = people.invite(connection, shop, inside[0][2], account.name, account.id, now, by_keeper=True)
+            secret, made = people.invite(
+                connection, shop, inside[0][2], account.name, account.id, now, by_keeper=True
+            )
         people.note(connection, shop, "the server's keeper made a link", "the keeper", given)
     address = os.environ.get("CAVATUM_NETWORK_ADDRESS") or "https://THIS-COMPUTER:PORT"
     print(f"{address}/join#{secret}")

@@ -1,4 +1,6 @@
-"""The web edge: what it answers, and that bad input is refused at the field with a way out and nothing is half saved."""
+"""The web edge: what it answers, and that bad input is refused at the field with a way out and nothing is
+half saved.
+"""
 
 import json
 
@@ -16,13 +18,21 @@ def shelf(client):
 
 
 def made(client, **changes):
-    answer = client.call("POST", "/pieces", {"name": "Block", "system_id": "slow-casting-epoxy", "voids": [box_void()], **changes})
+    answer = client.call(
+        "POST",
+        "/pieces",
+        {"name": "Block", "system_id": "slow-casting-epoxy", "voids": [box_void()], **changes},
+    )
     assert answer.status_code == 201, answer.json
     return answer.json
 
 
 def save(client, stored, **changes):
-    return client.call("PUT", f"/pieces/{stored['id']}", {"base_revision": stored["revision"], "piece": {**stored["piece"], **changes}})
+    return client.call(
+        "PUT",
+        f"/pieces/{stored['id']}",
+        {"base_revision": stored["revision"], "piece": {**stored["piece"], **changes}},
+    )
 
 
 def test_health_asks_the_database(client):
@@ -33,7 +43,12 @@ def test_a_piece_is_made_measured_and_planned(shelf):
     stored = made(shelf)
     plan = shelf.get(f"/pieces/{stored['id']}/plan").json["plan"]
     assert plan["totals"]["net"]["value"] == pytest.approx(0.0135)
-    assert stored["piece"]["voids"][0]["shape"]["depth_m"] == {"value": 0.09, "as_typed": "90 mm", "origin": "measured", "spread": None}
+    assert stored["piece"]["voids"][0]["shape"]["depth_m"] == {
+        "value": 0.09,
+        "as_typed": "90 mm",
+        "origin": "measured",
+        "spread": None,
+    }
 
 
 def test_the_plan_stays_the_same_while_nothing_changes(shelf):
@@ -46,7 +61,9 @@ def test_the_plan_follows_a_new_version_of_the_sheet(shelf):
     stored = made(shelf)
     before = shelf.get(f"/pieces/{stored['id']}/plan").json["plan"]["totals"]["pours"]
     sheet = shelf.get("/systems").json["sheets"][0]["system"]
-    answer = shelf.call("PUT", f"/systems/{sheet['id']}", {**sheet, "depth_rules": [{"most_depth_m": "95 mm"}]})
+    answer = shelf.call(
+        "PUT", f"/systems/{sheet['id']}", {**sheet, "depth_rules": [{"most_depth_m": "95 mm"}]}
+    )
     assert answer.json["system"]["version"] == 2
     after = shelf.get(f"/pieces/{stored['id']}/plan").json["plan"]["totals"]["pours"]
     assert (before, after) == (3, 2)  # the sheet would now let it be one; the heat does not
@@ -69,14 +86,21 @@ def test_trying_a_boundary_stores_nothing(shelf):
     stored = made(shelf)
     voids = stored["piece"]["voids"]
     voids[0]["portions"][0]["boundaries_m"] = ["30 mm"]
-    tried = shelf.call("POST", "/pieces/try", {"piece": {**stored["piece"], "layering": "own", "voids": voids}}).json
+    tried = shelf.call(
+        "POST", "/pieces/try", {"piece": {**stored["piece"], "layering": "own", "voids": voids}}
+    ).json
     assert tried["plan"]["pours"][0]["layers"][0]["to_m"] == pytest.approx(0.03)
     assert shelf.get(f"/pieces/{stored['id']}").json["revision"] == 1
 
 
 def test_options_and_candidates_are_laid_side_by_side(shelf):
     stored = made(shelf)
-    assert [one["choice"] for one in shelf.get(f"/pieces/{stored['id']}/options").json["options"]] == ["fewest", "coolest", "soonest", "thirds"]
+    assert [one["choice"] for one in shelf.get(f"/pieces/{stored['id']}/options").json["options"]] == [
+        "fewest",
+        "coolest",
+        "soonest",
+        "thirds",
+    ]
     assert shelf.get(f"/pieces/{stored['id']}/candidates").json["candidates"][0]["option"]["pours"] == 3
 
 
@@ -97,16 +121,24 @@ def test_the_second_device_is_told_and_shown_both(shelf):
     save(shelf, stored, name="Theirs", note="kept")
     answer = save(shelf, stored, name="Yours", for_whom="kept too")
     assert answer.status_code == 409 and answer.content_type == "application/problem+json"
-    assert answer.json["clashes"] == [{"pointer": "/name", "base": "Block", "theirs": "Theirs", "yours": "Yours"}]
+    assert answer.json["clashes"] == [
+        {"pointer": "/name", "base": "Block", "theirs": "Theirs", "yours": "Yours"}
+    ]
     assert (answer.json["merged"]["note"], answer.json["merged"]["for_whom"]) == ("kept", "kept too")
 
 
-@pytest.mark.parametrize(("shape", "pointer", "words"), [
-    ({"length_m": "-600 mm"}, "/voids/0/shape/length_m", "more than 0"), ({"depth_m": "0 mm"}, "/voids/0/shape/depth_m", "more than 0"),
-    ({"depth_m": "40 m"}, "/voids/0/shape/depth_m", "at most 10 m"), ({"depth_m": ""}, "/voids/0/shape/depth_m", "value is needed"),
-    ({"depth_m": "NaN mm"}, "/voids/0/shape/depth_m", "no number"), ({"depth_m": "3/0 in"}, "/voids/0/shape/depth_m", "divided by 0"),
-    ({"depth_m": "8 oz"}, "/voids/0/shape/depth_m", "ounce"),
-])
+@pytest.mark.parametrize(
+    ("shape", "pointer", "words"),
+    [
+        ({"length_m": "-600 mm"}, "/voids/0/shape/length_m", "more than 0"),
+        ({"depth_m": "0 mm"}, "/voids/0/shape/depth_m", "more than 0"),
+        ({"depth_m": "40 m"}, "/voids/0/shape/depth_m", "at most 10 m"),
+        ({"depth_m": ""}, "/voids/0/shape/depth_m", "value is needed"),
+        ({"depth_m": "NaN mm"}, "/voids/0/shape/depth_m", "no number"),
+        ({"depth_m": "3/0 in"}, "/voids/0/shape/depth_m", "divided by 0"),
+        ({"depth_m": "8 oz"}, "/voids/0/shape/depth_m", "ounce"),
+    ],
+)
 def test_bad_readings_are_refused_at_their_field(shelf, shape, pointer, words):
     void = box_void()
     void["shape"].update(shape)
@@ -120,7 +152,9 @@ def test_bad_readings_are_refused_at_their_field(shelf, shape, pointer, words):
 def test_an_outline_that_crosses_itself_is_refused_at_its_void(shelf):
     shape = {"kind": "outline", "depth_m": "10 mm", "points_m": [[0, 0], [0.1, 0.1], [0.1, 0], [0, 0.1]]}
     answer = shelf.call("POST", "/pieces", {"name": "x", "voids": [box_void(shape=shape)]})
-    assert answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/piece/voids/0/shape/outline"
+    assert (
+        answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/piece/voids/0/shape/outline"
+    )
 
 
 def test_a_boundary_over_the_moulds_height_is_refused_and_nothing_is_saved(shelf):
@@ -144,7 +178,9 @@ def test_a_shallower_void_keeps_its_old_boundaries_and_the_plan_says_so(shelf):
 
 
 def test_a_ratio_of_zero_is_refused_on_the_shelf(shelf):
-    answer = shelf.call("POST", "/systems", {**system().model_dump(mode="json"), "id": "mine", "ratio": "0:1"})
+    answer = shelf.call(
+        "POST", "/systems", {**system().model_dump(mode="json"), "id": "mine", "ratio": "0:1"}
+    )
     assert answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/ratio"
 
 
@@ -160,7 +196,14 @@ def test_confirming_and_retiring_a_sheet(shelf):
     assert len(shelf.get("/systems/classes").json["sheets"]) == 6
 
 
-@pytest.mark.parametrize(("text", "kind", "code"), [("3/0 in", "length", "zero-denominator"), ("4 oz", "mass", "bare-ounce"), ("5", "weight", "unknown-kind")])
+@pytest.mark.parametrize(
+    ("text", "kind", "code"),
+    [
+        ("3/0 in", "length", "zero-denominator"),
+        ("4 oz", "mass", "bare-ounce"),
+        ("5", "weight", "unknown-kind"),
+    ],
+)
 def test_spoken_quantities_that_cannot_be_understood(client, text, kind, code):
     answer = client.call("POST", "/quantities", {"text": text, "kind": kind})
     assert answer.status_code == 422 and answer.json["problems"][0]["code"] == code
@@ -172,7 +215,9 @@ def test_spoken_quantities_are_understood(client):
 
 
 def test_a_typed_outline_is_understood(client):
-    assert client.call("POST", "/outlines", {"text": "0 0\n10 0\n10 10", "unit": "mm"}).json["points_m"][1] == [0.01, 0]
+    assert client.call("POST", "/outlines", {"text": "0 0\n10 0\n10 10", "unit": "mm"}).json["points_m"][
+        1
+    ] == [0.01, 0]
 
 
 def test_the_workshops_settings_are_kept(client):
@@ -215,7 +260,9 @@ def taken_in(client, data):
 def test_a_piece_goes_out_and_comes_in_the_same(shelf):
     stored = made(shelf)
     back = taken_in(shelf, exported(shelf, stored))
-    assert back.status_code == 201 and back.json["piece"] == stored["piece"] and back.json["id"] != stored["id"]
+    assert (
+        back.status_code == 201 and back.json["piece"] == stored["piece"] and back.json["id"] != stored["id"]
+    )
     assert len(shelf.get("/systems").json["sheets"]) == 1
 
 
@@ -231,13 +278,19 @@ def test_an_unlike_sheet_in_a_file_gets_an_id_of_its_own(shelf):
     assert len(shelf.get("/systems").json["sheets"]) == 2
 
 
-@pytest.mark.parametrize(("data", "status", "words"), [
-    (b'{"format": "cavatum-piece", "version": 1', 422, "broken"), (b"\xff\xfe", 422, "broken"), (b"[1, 2]", 422, "another format"),
-    (b'{"format": "cavatum-piece", "version": 2, "name": "x"}', 422, "Update Cavatum"),
-    (b'{"format": "cavatum-piece", "version": 1, "name": NaN}', 422, "broken"), (b"[" * 100_000, 422, "broken"),
-    (b'{"format": "cavatum-piece", "version": 1, "name": "x", "tint": "red"}', 422, "tint"),
-    (b" " * (MOST_BYTES + 10), 413, "2 MB"),
-])
+@pytest.mark.parametrize(
+    ("data", "status", "words"),
+    [
+        (b'{"format": "cavatum-piece", "version": 1', 422, "broken"),
+        (b"\xff\xfe", 422, "broken"),
+        (b"[1, 2]", 422, "another format"),
+        (b'{"format": "cavatum-piece", "version": 2, "name": "x"}', 422, "Update Cavatum"),
+        (b'{"format": "cavatum-piece", "version": 1, "name": NaN}', 422, "broken"),
+        (b"[" * 100_000, 422, "broken"),
+        (b'{"format": "cavatum-piece", "version": 1, "name": "x", "tint": "red"}', 422, "tint"),
+        (b" " * (MOST_BYTES + 10), 413, "2 MB"),
+    ],
+)
 def test_bad_files_are_refused_with_a_reason(client, data, status, words):
     answer = taken_in(client, data)
     assert answer.status_code == status and words in json.dumps(answer.json)
@@ -259,7 +312,10 @@ def test_another_host_name_is_refused(client):
 def test_strict_headers_on_every_answer(client):
     for path in ("/", "/api/v1/session", "/api/v1/nowhere"):
         headers = client.http.get(path).headers
-        assert "default-src 'none'" in headers["Content-Security-Policy"] and "unsafe" not in headers["Content-Security-Policy"]
+        assert (
+            "default-src 'none'" in headers["Content-Security-Policy"]
+            and "unsafe" not in headers["Content-Security-Policy"]
+        )
         assert headers["X-Content-Type-Options"] == "nosniff" and headers["X-Frame-Options"] == "DENY"
 
 
@@ -267,9 +323,13 @@ def test_an_answer_opened_by_itself_is_a_file_and_never_a_page(client):
     assert client.get("/session").headers["Content-Disposition"] == 'attachment; filename="answer.json"'
 
 
-@pytest.mark.parametrize("media", ["text/plain", "application/xml", "application/x-www-form-urlencoded", "multipart/form-data"])
+@pytest.mark.parametrize(
+    "media", ["text/plain", "application/xml", "application/x-www-form-urlencoded", "multipart/form-data"]
+)
 def test_a_body_of_another_kind_than_json_is_refused(client, media):
-    answer = client.call("POST", "/pieces", data=json.dumps(box_piece().model_dump(mode="json")), content_type=media)
+    answer = client.call(
+        "POST", "/pieces", data=json.dumps(box_piece().model_dump(mode="json")), content_type=media
+    )
     assert answer.status_code in (400, 415, 422) and client.get("/pieces").json["pieces"] == []
 
 
@@ -278,13 +338,24 @@ def test_the_session_cookie_is_strict_and_hidden_from_scripts(fixed_app, client)
     assert "HttpOnly" in cookie and "SameSite=Strict" in cookie
 
 
-@pytest.mark.parametrize(("method", "path", "status"), [
-    ("GET", "/nowhere", 404), ("GET", "/pieces/999", 404), ("GET", "/pieces/abc", 404), ("PATCH", "/pieces", 405), ("GET", "/pieces?limit=9999", 422),
-    ("GET", "/systems/Not%20An%20Id/versions", 422),
-])
+@pytest.mark.parametrize(
+    ("method", "path", "status"),
+    [
+        ("GET", "/nowhere", 404),
+        ("GET", "/pieces/999", 404),
+        ("GET", "/pieces/abc", 404),
+        ("PATCH", "/pieces", 405),
+        ("GET", "/pieces?limit=9999", 422),
+        ("GET", "/systems/Not%20An%20Id/versions", 422),
+    ],
+)
 def test_what_is_not_there_is_told_as_a_problem(client, method, path, status):
     answer = client.call(method, path)
-    assert answer.status_code == status and answer.content_type == "application/problem+json" and answer.json["detail"]
+    assert (
+        answer.status_code == status
+        and answer.content_type == "application/problem+json"
+        and answer.json["detail"]
+    )
 
 
 def test_broken_json_is_told_as_such(client):
@@ -298,7 +369,9 @@ def test_fifty_megabytes_are_refused_unread(client):
 
 
 def test_a_document_nested_a_hundred_thousand_deep_is_refused(client):
-    answer = client.call("POST", "/pieces", data=b'{"name":' + b"[" * 100_000, content_type="application/json")
+    answer = client.call(
+        "POST", "/pieces", data=b'{"name":' + b"[" * 100_000, content_type="application/json"
+    )
     assert answer.status_code in (400, 422)
 
 

@@ -1,4 +1,6 @@
-"""Coming in: nothing can be guessed, tries are counted, what was let in can be put out, and nothing secret is written down."""
+"""Coming in: nothing can be guessed, tries are counted, what was let in can be put out, and nothing secret is
+written down.
+"""
 
 import json
 import logging
@@ -7,7 +9,7 @@ from datetime import timedelta
 import psycopg
 import pytest
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.network import passwords
 from cavatum.store import door, people
 from cavatum.store.pool import within
@@ -49,12 +51,20 @@ def test_a_link_makes_an_account_once_and_the_password_opens_it(app, shop, datab
     wren = invited(app, database_url, shop, "owner", "wren@yard.example", "Wren")
     assert wren.get("/session").json["role"] == "owner" and wren.get("/session").json["who"] == "Wren"
     with psycopg.connect(database_url) as connection:
-        stored, = connection.execute("select password_hash from account").fetchone()
-        assert stored.startswith("$argon2id$") and PASSWORD not in json.dumps(connection.execute("select to_jsonb(a), to_jsonb(e) from account a, entry e").fetchall())
+        (stored,) = connection.execute("select password_hash from account").fetchone()
+        assert stored.startswith("$argon2id$") and PASSWORD not in json.dumps(
+            connection.execute("select to_jsonb(a), to_jsonb(e) from account a, entry e").fetchall()
+        )
     answer, again = log_in(app, "WREN@yard.example")
     assert answer.status_code == 204 and again.get("/pieces").status_code == 200
     flags = answer.headers["Set-Cookie"] + "".join(answer.headers.getlist("Set-Cookie"))
-    assert all(word in flags for word in ("__Host-cavatum-in=", "Secure", "HttpOnly", "SameSite=Strict", "Path=/")) and "Domain" not in flags
+    assert (
+        all(
+            word in flags
+            for word in ("__Host-cavatum-in=", "Secure", "HttpOnly", "SameSite=Strict", "Path=/")
+        )
+        and "Domain" not in flags
+    )
     assert again.call("POST", "/door/logout").status_code == 204 and again.get("/pieces").status_code == 401
     assert wren.get("/pieces").status_code == 200  # the other browser stays
 
@@ -63,14 +73,34 @@ def test_there_is_no_telling_whether_an_account_is_there(app, shop, database_url
     quick_member(app, database_url, shop, "maker", "moss@yard.example", "Moss")
     verified = []
     real = passwords._HASHER.verify
-    monkeypatch.setattr(passwords, "_HASHER", type("Hasher", (), {"verify": lambda self, *all_: (verified.append(1), real(*all_))[1], "hash": passwords._HASHER.hash})())
-    (there, _), (not_there, _) = log_in(app, "moss@yard.example", "wrong"), log_in(app, "nobody@yard.example", "wrong")
-    assert (there.status_code, there.json) == (not_there.status_code, not_there.json) and len(verified) == 2  # the same work for both
+    monkeypatch.setattr(
+        passwords,
+        "_HASHER",
+        type(
+            "Hasher",
+            (),
+            {
+                "verify": lambda self, *all_: (verified.append(1), real(*all_))[1],
+                "hash": passwords._HASHER.hash,
+            },
+        )(),
+    )
+    (there, _), (not_there, _) = (
+        log_in(app, "moss@yard.example", "wrong"),
+        log_in(app, "nobody@yard.example", "wrong"),
+    )
+    assert (there.status_code, there.json) == (not_there.status_code, not_there.json) and len(
+        verified
+    ) == 2  # the same work for both
 
 
-def test_tries_are_counted_by_account_and_place_and_a_right_password_has_to_wait_too(app, shop, database_url, moment):
+def test_tries_are_counted_by_account_and_place_and_a_right_password_has_to_wait_too(
+    app, shop, database_url, moment
+):
     quick_member(app, database_url, shop, "maker", "moss@yard.example", "Moss")
-    assert [said(log_in(app, "moss@yard.example", "wrong")[0]) for _ in range(6)] == ["no-entry"] * 5 + ["too-often"]
+    assert [said(log_in(app, "moss@yard.example", "wrong")[0]) for _ in range(6)] == ["no-entry"] * 5 + [
+        "too-often"
+    ]
     assert said(log_in(app, "moss@yard.example")[0]) == "too-often"
     moment[0] = NOW + timedelta(minutes=16)
     assert log_in(app, "moss@yard.example")[0].status_code == 204
@@ -79,7 +109,9 @@ def test_tries_are_counted_by_account_and_place_and_a_right_password_has_to_wait
     assert said(log_in(app, "somebody@yard.example", "wrong")[0]) == "too-often"  # one place, many accounts
 
 
-@pytest.mark.parametrize("password", ["short", "password1234", "qwertyuiop12", "aaaaaaaaaaaaaaaa", "wren@yard.example", "x" * 129])
+@pytest.mark.parametrize(
+    "password", ["short", "password1234", "qwertyuiop12", "aaaaaaaaaaaaaaaa", "wren@yard.example", "x" * 129]
+)
 def test_passwords_that_are_tried_first_are_refused(password):
     with pytest.raises(DomainError) as refused:
         passwords.check(password, ["Wren", "wren@yard.example", "yard"])
@@ -118,10 +150,17 @@ def test_a_new_password_puts_every_other_browser_out(app, shop, database_url):
     moss = quick_member(app, database_url, shop, "maker", "moss@yard.example", "Moss")
     _, phone = log_in(app, "moss@yard.example")
     new = "four damp otters filing"
-    assert said(moss.call("PUT", "/account/password", {"password": "wrong", "new_password": new})) == "no-entry"
-    assert moss.call("PUT", "/account/password", {"password": PASSWORD, "new_password": new}).status_code == 204
+    assert (
+        said(moss.call("PUT", "/account/password", {"password": "wrong", "new_password": new})) == "no-entry"
+    )
+    assert (
+        moss.call("PUT", "/account/password", {"password": PASSWORD, "new_password": new}).status_code == 204
+    )
     assert moss.get("/pieces").status_code == 200 and phone.get("/pieces").status_code == 401
-    assert log_in(app, "moss@yard.example")[0].status_code == 422 and log_in(app, "moss@yard.example", new)[0].status_code == 204
+    assert (
+        log_in(app, "moss@yard.example")[0].status_code == 422
+        and log_in(app, "moss@yard.example", new)[0].status_code == 204
+    )
 
 
 def test_the_last_owner_stays_one_and_roles_change_at_once(app, shop, database_url):
@@ -133,7 +172,11 @@ def test_the_last_owner_stays_one_and_roles_change_at_once(app, shop, database_u
     assert owner.call("PUT", f"/people/{ids['Moss']}", {"role": "viewer"}).status_code == 204
     assert moss.call("POST", "/systems", {}).status_code == 403 and moss.get("/people").status_code == 403
     trail = owner.get("/people/trail").json["trail"]
-    assert (trail[0]["what"], trail[0]["who"], trail[0]["about"]) == ("gave another role", "Wren", "Moss: viewer") and trail[0]["address"]
+    assert (trail[0]["what"], trail[0]["who"], trail[0]["about"]) == (
+        "gave another role",
+        "Wren",
+        "Moss: viewer",
+    ) and trail[0]["address"]
 
 
 def test_a_new_way_in_is_no_way_into_another_workshop(app, shop, database_url):
@@ -143,13 +186,27 @@ def test_a_new_way_in_is_no_way_into_another_workshop(app, shop, database_url):
     secret = owner.call("POST", f"/people/{account}/way-in").json["link"].rpartition("#")[2]
     with psycopg.connect(database_url) as connection:
         other = new_shop(connection, "other yard")
-        connection.execute("insert into membership (workshop_id, account_id, role) values (%s, %s, 'owner')", (other, account))
+        connection.execute(
+            "insert into membership (workshop_id, account_id, role) values (%s, %s, 'owner')",
+            (other, account),
+        )
     taker = Caller(app)
-    assert said(taker.call("POST", "/door/join", {"secret": secret, "password": "four damp otters filing"})) == "no-invitation"
+    assert (
+        said(taker.call("POST", "/door/join", {"secret": secret, "password": "four damp otters filing"}))
+        == "no-invitation"
+    )
     with psycopg.connect(database_url) as connection:  # the keeper of the server stands above workshops
         secret, _ = people.invite(connection, shop, "maker", "Moss", account, NOW, by_keeper=True)
-    assert taker.call("POST", "/door/join", {"secret": secret, "password": "four damp otters filing"}).status_code == 204
-    assert log_in(app, "moss@yard.example")[0].status_code == 422 and log_in(app, "moss@yard.example", "four damp otters filing")[0].status_code == 204
+    assert (
+        taker.call(
+            "POST", "/door/join", {"secret": secret, "password": "four damp otters filing"}
+        ).status_code
+        == 204
+    )
+    assert (
+        log_in(app, "moss@yard.example")[0].status_code == 422
+        and log_in(app, "moss@yard.example", "four damp otters filing")[0].status_code == 204
+    )
 
 
 def test_one_account_in_two_workshops_is_in_one_at_a_time(app, shop, database_url):
@@ -157,7 +214,10 @@ def test_one_account_in_two_workshops_is_in_one_at_a_time(app, shop, database_ur
         other, foreign = new_shop(connection, "other yard"), new_shop(connection, "foreign yard")
     moss = quick_member(app, database_url, shop, "owner", "moss@yard.example", "Moss")
     with psycopg.connect(database_url) as connection:
-        connection.execute("insert into membership (workshop_id, account_id, role) select %s, id, 'viewer' from account", (other,))
+        connection.execute(
+            "insert into membership (workshop_id, account_id, role) select %s, id, 'viewer' from account",
+            (other,),
+        )
     assert [one["name"] for one in moss.get("/account").json["workshops"]] == ["yard", "other yard"]
     assert moss.call("POST", "/account/workshop", {"workshop_id": foreign}).status_code == 403
     assert moss.call("POST", "/account/workshop", {"workshop_id": other}).status_code == 204
@@ -171,18 +231,33 @@ def test_an_address_that_has_an_account_joins_with_its_password_only(app, shop, 
         other = new_shop(connection, "other yard")
         secret, _ = people.invite(connection, other, "maker", "", None, NOW)
     caller = Caller(app)
-    body = {"secret": secret, "name": "Not Moss", "email": "moss@yard.example", "password": "four damp otters filing"}
+    body = {
+        "secret": secret,
+        "name": "Not Moss",
+        "email": "moss@yard.example",
+        "password": "four damp otters filing",
+    }
     assert said(caller.call("POST", "/door/join", body)) == "no-entry"
     assert caller.call("POST", "/door/join", {**body, "password": PASSWORD}).status_code == 204
-    assert said(Caller(app).call("POST", "/door/join", {**body, "password": PASSWORD})) == "no-invitation"  # once
+    assert (
+        said(Caller(app).call("POST", "/door/join", {**body, "password": PASSWORD})) == "no-invitation"
+    )  # once
 
 
 def test_a_page_without_its_token_changes_nothing(app, shop, database_url):
     owner = quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren")
     owner.token = "another"
-    for method, path in (("POST", "/pieces"), ("PUT", "/workshop"), ("DELETE", "/pieces/1"), ("POST", "/door/login"), ("POST", "/people/tokens")):
+    for method, path in (
+        ("POST", "/pieces"),
+        ("PUT", "/workshop"),
+        ("DELETE", "/pieces/1"),
+        ("POST", "/door/login"),
+        ("POST", "/people/tokens"),
+    ):
         assert owner.call(method, path, {}).status_code == 403
-    elsewhere = owner.again().call("POST", "/pieces", {"name": "x"}, headers={"Referer": "https://elsewhere.example/"})
+    elsewhere = owner.again().call(
+        "POST", "/pieces", {"name": "x"}, headers={"Referer": "https://elsewhere.example/"}
+    )
     assert elsewhere.status_code == 403
 
 
@@ -199,15 +274,30 @@ def test_nothing_secret_is_in_the_log(app, shop, database_url, caplog):
     assert len(lines) > 5 and all(json.loads(line)["request"] for line in lines)
     written = "\n".join(lines)
     cookies = [cookie.value for caller in (owner, device) for cookie in caller.http._cookies.values()]
-    for secret in ("mistyped", "wren@", token, link.rpartition("#")[2], json.dumps(feed)[20:60], "A" * 30, *cookies):
+    for secret in (
+        "mistyped",
+        "wren@",
+        token,
+        link.rpartition("#")[2],
+        json.dumps(feed)[20:60],
+        "A" * 30,
+        *cookies,
+    ):
         assert secret not in written
 
 
 def test_the_watcher_is_told_figures_on_this_computer_and_nowhere_else(make_app, app, shop, database_url):
-    own, owner = Client(make_app()), quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren")
+    own, owner = (
+        Client(make_app()),
+        quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren"),
+    )
     assert owner.get("/metrics").status_code == 403
     text = own.get("/metrics").get_data(as_text=True)
-    assert 'cavatum_requests_total{operation="readSession",status="200"}' in text and "cavatum_runs_open 0.0" in text and 'cavatum_jobs{state="waiting"}' in text
+    assert (
+        'cavatum_requests_total{operation="readSession",status="200"}' in text
+        and "cavatum_runs_open 0.0" in text
+        and 'cavatum_jobs{state="waiting"}' in text
+    )
     assert own.get("/ready").json["status"] == "ready" and own.get("/health").headers["X-Request-ID"]
 
 

@@ -1,4 +1,6 @@
-"""Heat over the web: figures at once, long work as jobs, a probe's log laid over the prediction, a trial that keeps nothing."""
+"""Heat over the web: figures at once, long work as jobs, a probe's log laid over the prediction, a trial that
+keeps nothing.
+"""
 
 import pytest
 
@@ -9,7 +11,9 @@ from tests.samples import box_void, system
 @pytest.fixture
 def stored(client):
     client.call("POST", "/systems", system().model_dump(mode="json"))
-    answer = client.call("POST", "/pieces", {"name": "Block", "system_id": "slow-casting-epoxy", "voids": [box_void()]})
+    answer = client.call(
+        "POST", "/pieces", {"name": "Block", "system_id": "slow-casting-epoxy", "voids": [box_void()]}
+    )
     assert answer.status_code == 201, answer.json
     return answer.json
 
@@ -50,6 +54,7 @@ def test_a_warmer_room_is_tried_without_being_kept(client, stored):
     def peak(**more):
         plan = client.call("POST", "/pieces/try", {"piece": stored["piece"], **more}).json["plan"]
         return plan["pours"][0]["layers"][0]["heat"]["peak"]["value"]
+
     piece = {**stored["piece"], "layering": "thirds"}
     stored["piece"] = piece
     assert peak(room_c=30) > peak() + 5
@@ -58,14 +63,19 @@ def test_a_warmer_room_is_tried_without_being_kept(client, stored):
 
 def box_room():
     from tests.samples import workshop
+
     return workshop().room_c.value
 
 
 def test_a_probes_log_refits_the_resin_and_is_kept_as_a_new_version(client, stored):
-    answer = client.call("POST", f"/pieces/{stored['id']}/probe", {"void_id": "box", "layer": 0, "stand_in": True})
+    answer = client.call(
+        "POST", f"/pieces/{stored['id']}/probe", {"void_id": "box", "layer": 0, "stand_in": True}
+    )
     assert answer.status_code == 200, answer.json
     refit = answer.json["refit"]
-    assert refit["after_k"] < 0.4 < refit["before_k"] and refit["rate_factor"] == pytest.approx(1.12, abs=0.05)
+    assert refit["after_k"] < 0.4 < refit["before_k"] and refit["rate_factor"] == pytest.approx(
+        1.12, abs=0.05
+    )
     sheet = client.get("/systems").json["sheets"][0]["system"]
     kept = client.call("PUT", f"/systems/{sheet['id']}", {**sheet, "cure_fit": answer.json["fit"]})
     assert kept.status_code == 200 and kept.json["system"]["version"] == sheet["version"] + 1

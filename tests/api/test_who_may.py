@@ -1,4 +1,6 @@
-"""Who may do what, cell by cell, and two workshops that never see each other: beside every query's own condition row-level security."""
+"""Who may do what, cell by cell, and two workshops that never see each other: beside every query's own
+condition row-level security.
+"""
 
 import csv
 import io
@@ -20,9 +22,20 @@ from tests.samples import NOW, box_piece
 EXAMPLES = Path(__file__).parents[1] / "examples"
 WHO_MAY = {row["operation"]: row for row in csv.DictReader((EXAMPLES / "who_may.csv").open())}
 DOCUMENT = json.loads((Path(__file__).parents[2] / "web" / "src" / "api" / "openapi.json").read_text())
-OPERATIONS = {operation["operationId"]: (method.upper(), path.removeprefix("/api/v1"))
-              for path, methods in DOCUMENT["paths"].items() for method, operation in methods.items()}
-ENDS_ITSELF = ("logOut", "endOtherEntries", "endEntry", "putOutPerson", "changePerson", "endPhone", "switchWorkshop")  # asked last: they change who is asking
+OPERATIONS = {
+    operation["operationId"]: (method.upper(), path.removeprefix("/api/v1"))
+    for path, methods in DOCUMENT["paths"].items()
+    for method, operation in methods.items()
+}
+ENDS_ITSELF = (
+    "logOut",
+    "endOtherEntries",
+    "endEntry",
+    "putOutPerson",
+    "changePerson",
+    "endPhone",
+    "switchWorkshop",
+)  # asked last: they change who is asking
 
 
 @pytest.fixture(scope="module")
@@ -44,7 +57,9 @@ def test_the_table_names_every_operation_and_no_other():
 
 
 def test_every_role_may_do_what_the_table_says_and_nothing_else(shops):
-    """Refused is 401 or 403; anything else means that the operation was reached. Ids are none of anybody's, so that nothing is changed on the way."""
+    """Refused is 401 or 403; anything else means that the operation was reached. Ids are none of anybody's,
+    so that nothing is changed on the way.
+    """
     app, first, _ = shops
     callers = {**first.callers, "nobody": Caller(app)}
     wrong = []
@@ -53,11 +68,18 @@ def test_every_role_may_do_what_the_table_says_and_nothing_else(shops):
             continue
         method, _ = OPERATIONS[name]
         for role, caller in callers.items():
-            answer = caller.call(method, path_of(name, {"kind": "colourant"}), {} if method in ("POST", "PUT") else None)
+            answer = caller.call(
+                method, path_of(name, {"kind": "colourant"}), {} if method in ("POST", "PUT") else None
+            )
             reached = answer.status_code not in (401, 403)
             if reached != (WHO_MAY[name][role] == "yes"):
                 wrong.append((name, role, answer.status_code))
-            assert answer.status_code < 500, (name, role, answer.status_code, answer.get_data(as_text=True)[:300])
+            assert answer.status_code < 500, (
+                name,
+                role,
+                answer.status_code,
+                answer.get_data(as_text=True)[:300],
+            )
     assert wrong == []
 
 
@@ -72,9 +94,25 @@ def test_an_operation_that_nobody_gave_a_row_does_not_start(make_app, monkeypatc
 def fingerprint(url: str, shop: int) -> dict:
     """All rows of one workshop, as text; what only says when somebody was last seen is left out."""
     with psycopg.connect(url) as connection:
-        tables = [row[0] for row in connection.execute("select table_name from information_schema.columns where table_schema = 'public' and column_name = 'workshop_id'")]
-        return {table: sorted(row[0] for row in connection.execute(
-            sql.SQL("select (to_jsonb(t) - 'seen_at')::text from {} t where workshop_id = %s").format(sql.Identifier(table)), (shop,))) for table in tables}
+        tables = [
+            row[0]
+            for row in connection.execute(
+                "select table_name from information_schema.columns where table_schema = 'public' and "
+                "column_name = 'workshop_id'"
+            )
+        ]
+        return {
+            table: sorted(
+                row[0]
+                for row in connection.execute(
+                    sql.SQL("select (to_jsonb(t) - 'seen_at')::text from {} t where workshop_id = %s").format(
+                        sql.Identifier(table)
+                    ),
+                    (shop,),
+                )
+            )
+            for table in tables
+        }
 
 
 def words_of(data: bytes) -> bytes:
@@ -86,16 +124,49 @@ def words_of(data: bytes) -> bytes:
 
 
 BODIES = {
-    "savePiece": {"base_revision": 1, "piece": box_piece(name="taken over").model_dump(mode="json"), "what": "name"},
-    "bringBackPiece": {}, "undoPiece": {}, "redoPiece": {}, "beginRun": {"rehearse": None}, "jumpRun": {"to": NOW.isoformat()},
-    "sendRunEvents": {"since": 0, "events": []}, "beginWeighing": {"pour": 1, "batch": 1}, "changePerson": {"role": "viewer"}, "offerWayIn": {},
-    "planMending": {"trouble": "bubbles", "cause": "stirred-in"}, "takeFromBottle": {"mass": "10 g"}, "weighBottle": {"mass": "100 g"},
-    "askForWork": {"kind": "bands"}, "bringBackBottle": {}, "endJob": None,
+    "savePiece": {
+        "base_revision": 1,
+        "piece": box_piece(name="taken over").model_dump(mode="json"),
+        "what": "name",
+    },
+    "bringBackPiece": {},
+    "undoPiece": {},
+    "redoPiece": {},
+    "beginRun": {"rehearse": None},
+    "jumpRun": {"to": NOW.isoformat()},
+    "sendRunEvents": {"since": 0, "events": []},
+    "beginWeighing": {"pour": 1, "batch": 1},
+    "changePerson": {"role": "viewer"},
+    "offerWayIn": {},
+    "planMending": {"trouble": "bubbles", "cause": "stirred-in"},
+    "takeFromBottle": {"mass": "10 g"},
+    "weighBottle": {"mass": "100 g"},
+    "askForWork": {"kind": "bands"},
+    "bringBackBottle": {},
+    "endJob": None,
 }
-HARMLESS = {"listWeighings", "removeTrial", "readMoves", "takeFromBottle"}  # answered for what is not here as for what is empty or gone
-# Named by the workshop's own words rather than by a number: the other workshop has, or makes, its own of that name.
-BY_OWN_NAME = {"retireGood", "bringBackGood", "retireSystem", "confirmSystem", "weighOut", "readVersions", "keepColourant", "keepRecipe", "keepMaterial",
-               "changeSystem", "scaleRecipe", "readOpacity"}
+HARMLESS = {
+    "listWeighings",
+    "removeTrial",
+    "readMoves",
+    "takeFromBottle",
+}  # answered for what is not here as for what is empty or gone
+# Named by the workshop's own words rather than by a number: the other workshop has, or makes, its own of that
+# name.
+BY_OWN_NAME = {
+    "retireGood",
+    "bringBackGood",
+    "retireSystem",
+    "confirmSystem",
+    "weighOut",
+    "readVersions",
+    "keepColourant",
+    "keepRecipe",
+    "keepMaterial",
+    "changeSystem",
+    "scaleRecipe",
+    "readOpacity",
+}
 
 
 def test_the_owner_of_another_workshop_reaches_nothing_of_this_one(shops, database_url):
@@ -114,7 +185,20 @@ def test_the_owner_of_another_workshop_reaches_nothing_of_this_one(shops, databa
             assert answer.status_code in (404, 422, 204) or name in HARMLESS, (name, answer.status_code)
             not_found |= {name} if answer.status_code == 404 else set()
     assert fingerprint(database_url, first.id) == before
-    assert len(not_found) > 35 and {"readPiece", "savePiece", "readRun", "sendRunEvents", "readWeighing", "aboutMesh", "readJob", "exportRecord"} <= not_found
+    assert (
+        len(not_found) > 35
+        and {
+            "readPiece",
+            "savePiece",
+            "readRun",
+            "sendRunEvents",
+            "readWeighing",
+            "aboutMesh",
+            "readJob",
+            "exportRecord",
+        }
+        <= not_found
+    )
 
 
 def test_what_a_workshop_keeps_by_name_is_kept_beside_the_other_ones(shops, database_url):
@@ -129,23 +213,45 @@ def test_what_a_workshop_keeps_by_name_is_kept_beside_the_other_ones(shops, data
 
 def test_a_query_that_forgets_the_workshop_sees_that_workshop_alone(shops, database_url):
     _, first, second = shops
-    shop_tables = [table for table in fingerprint(database_url, first.id) if table not in ("entry", "audit", "pairing")]
+    shop_tables = [
+        table for table in fingerprint(database_url, first.id) if table not in ("entry", "audit", "pairing")
+    ]
     with psycopg.connect(database_url, options="-c role=cavatum_shop", autocommit=True) as connection:
-        counts = {table: connection.execute(sql.SQL("select count(*) from {}").format(sql.Identifier(table))).fetchone()[0] for table in shop_tables}
+        counts = {
+            table: connection.execute(
+                sql.SQL("select count(*) from {}").format(sql.Identifier(table))
+            ).fetchone()[0]
+            for table in shop_tables
+        }
         assert set(counts.values()) == {0}  # no workshop named: nothing at all
         stay_within(connection, first.id)
         for table in [*shop_tables, "entry", "pairing", "audit"]:
-            ids = {row[0] for row in connection.execute(sql.SQL("select distinct workshop_id from {}").format(sql.Identifier(table)))}
+            ids = {
+                row[0]
+                for row in connection.execute(
+                    sql.SQL("select distinct workshop_id from {}").format(sql.Identifier(table))
+                )
+            }
             assert ids <= {first.id}, table
         assert connection.execute("select array_agg(id) from workshop").fetchone()[0] == [first.id]
         names = {row[0] for row in connection.execute("select email from account")}
         assert names == {f"{role}@{first.marker}.example" for role in ("owner", "maker", "viewer")}
-        assert connection.execute("update piece set name = 'x' where workshop_id = %s", (second.id,)).rowcount == 0
+        assert (
+            connection.execute("update piece set name = 'x' where workshop_id = %s", (second.id,)).rowcount
+            == 0
+        )
         assert connection.execute("delete from run where true").rowcount == 1
         with pytest.raises(psycopg.errors.InsufficientPrivilege):
             connection.execute("insert into trial (workshop_id, trial) values (%s, '{}')", (second.id,))
-        for forbidden in ("select password_hash from account", "select token_hash from passkey", "delete from audit", "update audit set who = 'x'",
-                          "select * from failed_try", "truncate piece", "drop table piece"):
+        for forbidden in (
+            "select password_hash from account",
+            "select token_hash from passkey",
+            "delete from audit",
+            "update audit set who = 'x'",
+            "select * from failed_try",
+            "truncate piece",
+            "drop table piece",
+        ):
             with pytest.raises((psycopg.errors.InsufficientPrivilege, psycopg.errors.UndefinedColumn)):
                 connection.execute(forbidden)
 
@@ -153,8 +259,10 @@ def test_a_query_that_forgets_the_workshop_sees_that_workshop_alone(shops, datab
 def test_every_table_is_behind_the_wall(database_url):
     with psycopg.connect(database_url) as connection:
         open_ones = connection.execute(
-            "select relname from pg_class c join pg_namespace n on n.oid = c.relnamespace where n.nspname = 'public' and c.relkind = 'r' and not c.relrowsecurity"
-            " and has_table_privilege('cavatum_shop', c.oid, 'select')").fetchall()
+            "select relname from pg_class c join pg_namespace n on n.oid = c.relnamespace where "
+            "n.nspname = 'public' and c.relkind = 'r' and not c.relrowsecurity"
+            " and has_table_privilege('cavatum_shop', c.oid, 'select')"
+        ).fetchall()
     assert open_ones == []
 
 
@@ -164,7 +272,9 @@ def test_a_pooled_connection_sees_nothing_before_and_after_its_request(database_
         at_the_door(connection)
         connection.execute("select count(*) from account").fetchone()
     with pool.connection() as connection:
-        assert connection.execute("select current_user, current_setting('cavatum.workshop', true)").fetchone() in [("cavatum_shop", ""), ("cavatum_shop", None)]
+        assert connection.execute(
+            "select current_user, current_setting('cavatum.workshop', true)"
+        ).fetchone() in [("cavatum_shop", ""), ("cavatum_shop", None)]
     pool.close()
 
 
@@ -174,8 +284,13 @@ def test_a_script_comes_in_by_its_token_for_as_long_as_it_holds(shops):
     token = owner.call("POST", "/people/tokens", {"name": "till", "role": "viewer", "days": 1}).json["token"]
     script = Caller(app, bearer=token)
     assert script.get("/pieces").json["pieces"][0]["name"] == f"block {first.marker}"
-    assert script.call("POST", "/pieces", {}).status_code == 403 and script.get("/account").status_code in (401, 403)
-    plain = app.test_client().get("/api/v1/pieces", headers={"Authorization": f"Bearer {token}"}, base_url=HERE)
+    assert script.call("POST", "/pieces", {}).status_code == 403 and script.get("/account").status_code in (
+        401,
+        403,
+    )
+    plain = app.test_client().get(
+        "/api/v1/pieces", headers={"Authorization": f"Bearer {token}"}, base_url=HERE
+    )
     assert plain.status_code == 200  # no cookie, so no CSRF token either
     ids = [one["id"] for one in owner.get("/people").json["tokens"] if one["name"] == "till"]
     later = NOW + timedelta(days=2)

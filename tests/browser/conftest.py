@@ -8,7 +8,13 @@ from playwright.sync_api import expect, sync_playwright
 from cavatum.machine.packages import find_chromium
 
 expect.set_options(timeout=20_000)
-ARGUMENTS = ["--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-gpu"]
+ARGUMENTS = [
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-gpu",
+]
 
 
 @pytest.fixture(scope="session")
@@ -23,23 +29,36 @@ def chromium():
 
 def _is_complaint(message) -> bool:
     """Refusals (4xx) and a server that a test takes away are the page's daily bread."""
-    return message.type == "error" and not any(word in message.text for word in ("status of 4", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED"))
+    return message.type == "error" and not any(
+        word in message.text for word in ("status of 4", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
+    )
 
 
 @pytest.fixture
 def open_page(chromium, demo_address):
-    """open_page(path, width=..., theme=..., offline=True) -> a page of its own device, which keeps its pages at hand; several may be open."""
+    """open_page(path, width=..., theme=..., offline=True) -> a page of its own device, which keeps its pages
+    at hand; several may be open.
+    """
     contexts, complaints = [], []
 
     def listen(page):
         page.on("pageerror", lambda error: complaints.append(str(error)))
-        page.on("console", lambda message: complaints.append(message.text) if _is_complaint(message) else None)
+        page.on(
+            "console", lambda message: complaints.append(message.text) if _is_complaint(message) else None
+        )
 
     def make(path="/", width=1280, height=800, theme="paper", offline=False):
         # The worker that keeps pages at hand fetches every built file first: only where a test is about that.
-        context = chromium.new_context(viewport={"width": width, "height": height}, base_url=demo_address, accept_downloads=True, locale="en-GB",
-                                       service_workers="allow" if offline else "block")
-        context.add_init_script(f"localStorage.getItem('cavatum-theme') || localStorage.setItem('cavatum-theme', '{theme}')")
+        context = chromium.new_context(
+            viewport={"width": width, "height": height},
+            base_url=demo_address,
+            accept_downloads=True,
+            locale="en-GB",
+            service_workers="allow" if offline else "block",
+        )
+        context.add_init_script(
+            f"localStorage.getItem('cavatum-theme') || localStorage.setItem('cavatum-theme', '{theme}')"
+        )
         contexts.append(context)
         page = context.new_page()
         page.set_default_timeout(25_000)

@@ -1,4 +1,6 @@
-"""Coming in over the network with a real browser: a link, a password, a passkey on the device, roles, putting out."""
+"""Coming in over the network with a real browser: a link, a password, a passkey on the device, roles, putting
+out.
+"""
 
 import re
 import threading
@@ -48,7 +50,9 @@ def join(page, email: str) -> None:
     expect(page.get_by_role("navigation", name="Places")).to_be_visible()
 
 
-def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(shop_screen, open_page, network_address):
+def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(
+    shop_screen, open_page, network_address
+):
     shop = shop_screen()
     expect(shop.get_by_text("Nobody has an account yet.")).to_be_visible()
     assert complaints_of_axe(shop) == []
@@ -66,8 +70,19 @@ def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(shop_scre
     assert complaints_of_axe(phone) == []
     devtools = phone.context.new_cdp_session(phone)
     devtools.send("WebAuthn.enable")
-    devtools.send("WebAuthn.addVirtualAuthenticator", {"options": {"protocol": "ctap2", "transport": "internal", "hasResidentKey": True, "hasUserVerification": True,
-                                                                   "isUserVerified": True, "automaticPresenceSimulation": True}})
+    devtools.send(
+        "WebAuthn.addVirtualAuthenticator",
+        {
+            "options": {
+                "protocol": "ctap2",
+                "transport": "internal",
+                "hasResidentKey": True,
+                "hasUserVerification": True,
+                "isUserVerified": True,
+                "automaticPresenceSimulation": True,
+            }
+        },
+    )
     phone.get_by_role("button", name="Make one on this device").click()
     expect(phone.get_by_role("status")).to_contain_text("The passkey is kept")
     phone.get_by_role("button", name="Log out").click()
@@ -80,7 +95,9 @@ def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(shop_scre
     expect(shop.get_by_label("Trail")).to_contain_text("Wren came in: with a passkey")
     assert complaints_of_axe(shop) == []
     again = open_page(link)
-    expect(again.get_by_role("alert").or_(again.get_by_text("the invitation", exact=False)).first).to_be_visible()
+    expect(
+        again.get_by_role("alert").or_(again.get_by_text("the invitation", exact=False)).first
+    ).to_be_visible()
     shop.on("dialog", lambda dialog: dialog.accept())
     shop.get_by_role("button", name="Put out", exact=True).click()
     expect(shop.get_by_text("Nobody has an account yet.")).to_be_visible()
@@ -88,7 +105,9 @@ def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(shop_scre
     expect(phone.get_by_role("heading", name="Log in")).to_be_visible()
 
 
-def test_a_viewer_is_told_what_is_not_theirs_and_wrong_passwords_tell_nothing(shop_screen, open_page, network_address):
+def test_a_viewer_is_told_what_is_not_theirs_and_wrong_passwords_tell_nothing(
+    shop_screen, open_page, network_address
+):
     shop = shop_screen()
     looking = open_page(link_for(shop, "Moss", "viewer"))
     join(looking, "moss@yard.example")
@@ -100,7 +119,10 @@ def test_a_viewer_is_told_what_is_not_theirs_and_wrong_passwords_tell_nothing(sh
         stranger.get_by_label("E-mail address").fill(email)
         stranger.get_by_label("Password").fill("not the password")
         stranger.get_by_role("button", name="Log in", exact=True).click()
-        expect(stranger.get_by_role("alert")).to_have_text("Address or password is not right; both belong to one account. Try again, or ask the owner for a new way in.")
+        expect(stranger.get_by_role("alert")).to_have_text(
+            "Address or password is not right; both belong to one account. Try again, or ask the owner "
+            "for a new way in."
+        )
         assert stranger.evaluate("document.documentElement.scrollWidth") <= 360
     stranger.get_by_label("E-mail address").fill("moss@yard.example")
     stranger.get_by_label("Password").fill(PASSWORD)

@@ -7,8 +7,20 @@ import pytest
 from playwright.sync_api import expect
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-PLACES = ["/", "/pieces", "/shelf", "/shelf/colours", "/shelf/forms", "/shelf/stock", "/shelf/patch", "/logbook", "/logbook/learned",
-          "/logbook/trials", "/mend", "/mend?trouble=bubbles"]
+PLACES = [
+    "/",
+    "/pieces",
+    "/shelf",
+    "/shelf/colours",
+    "/shelf/forms",
+    "/shelf/stock",
+    "/shelf/patch",
+    "/logbook",
+    "/logbook/learned",
+    "/logbook/trials",
+    "/mend",
+    "/mend?trouble=bubbles",
+]
 STAGES = ["survey", "measure", "resin", "layers", "mix", "clock", "finish", "log"]
 
 
@@ -24,7 +36,9 @@ def settled(page):
 
 def complaints_of_axe(page):
     page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})")
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+    )
     return [f"{one['id']}: {one['nodes'][0]['html'][-260:]}" for one in found["violations"]]
 
 
@@ -39,8 +53,17 @@ def test_axe_finds_nothing_on_any_view(open_page, theme, width):
 
 
 @pytest.mark.parametrize("theme", ["paper", "night"])
-@pytest.mark.parametrize(("piece", "stage"), [("Newel post", "survey"), ("Newel post", "ready"), ("Refectory counter", "measure"), ("Planter rings", "measure"),
-                                              ("Fern tray", "measure"), ("Entrance bench seat", "measure")])
+@pytest.mark.parametrize(
+    ("piece", "stage"),
+    [
+        ("Newel post", "survey"),
+        ("Newel post", "ready"),
+        ("Refectory counter", "measure"),
+        ("Planter rings", "measure"),
+        ("Fern tray", "measure"),
+        ("Entrance bench seat", "measure"),
+    ],
+)
 def test_axe_finds_nothing_where_pieces_are_surveyed_and_measured(open_page, theme, piece, stage):
     page = open_page("/", theme=theme)
     page.goto(f"{piece_path(page, piece)}/{stage}")
@@ -51,7 +74,15 @@ def test_axe_finds_nothing_where_pieces_are_surveyed_and_measured(open_page, the
 @pytest.mark.parametrize("width", [360, 1280])
 def test_no_measured_piece_is_wider_than_the_screen(open_page, width):
     page = open_page("/", width=width)
-    for name in ("Newel post", "Refectory counter", "Planter rings", "Fern tray", "Entrance bench seat", "Waymark discs", "Brush pots"):
+    for name in (
+        "Newel post",
+        "Refectory counter",
+        "Planter rings",
+        "Fern tray",
+        "Entrance bench seat",
+        "Waymark discs",
+        "Brush pots",
+    ):
         path = piece_path(page, name)
         for stage in ("survey", "measure", "layers"):
             page.goto(f"{path}/{stage}")
@@ -121,7 +152,9 @@ def test_the_room_is_changed_where_it_is_shown(open_page):
     page.get_by_role("button", name=re.compile("^Workshop and room")).click()
     page.get_by_label("room now").fill("68 F")
     page.get_by_label("room now").press("Tab")
-    expect(page.get_by_role("button", name=re.compile("^Workshop and room"), include_hidden=True)).to_contain_text("20.0 °C")
+    expect(
+        page.get_by_role("button", name=re.compile("^Workshop and room"), include_hidden=True)
+    ).to_contain_text("20.0 °C")
     page.get_by_label("Monday").fill("8 to noon")
     page.get_by_label("Monday").press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("Write hours like")
@@ -135,7 +168,9 @@ def test_a_sheet_is_changed_into_a_new_version_and_doubted(open_page):
     expect(page.get_by_role("region", name="Doubts about this sheet")).to_contain_text("2.10 g/mL is outside")
     expect(page.get_by_text(re.compile("^version 2;"))).to_be_visible()
     page.get_by_label("ratio is by").select_option("")
-    expect(page.get_by_role("region", name="Doubts about this sheet")).to_contain_text("By volume or by weight?")
+    expect(page.get_by_role("region", name="Doubts about this sheet")).to_contain_text(
+        "By volume or by weight?"
+    )
 
 
 def test_typical_values_are_confirmed_at_once(open_page):

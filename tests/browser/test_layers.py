@@ -1,4 +1,6 @@
-"""The Layers stage as a maker uses it: how hot, what if, too early, in three dimensions, a probe laid over it; the pot clock at Mix."""
+"""The Layers stage as a maker uses it: how hot, what if, too early, in three dimensions, a probe laid over
+it; the pot clock at Mix.
+"""
 
 import os
 import re
@@ -12,7 +14,10 @@ from playwright.sync_api import expect
 @pytest.fixture(scope="module")
 def worker(database_url):
     """A worker as the start command runs it."""
-    process = subprocess.Popen([sys.executable, "-m", "cavatum.jobs"], env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"})
+    process = subprocess.Popen(
+        [sys.executable, "-m", "cavatum.jobs"],
+        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"},
+    )
     yield process
     process.terminate()
     process.wait(20)
@@ -31,7 +36,9 @@ def test_every_layer_shows_how_hot_it_gets_and_its_band_follows(open_page, worke
     section = page.get_by_role("group", name=re.compile("Section of"))
     expect(section.get_by_role("img", name=re.compile(r"Hottest \d+ °C")).first).to_be_visible()
     expect(page.get_by_text("in eight of ten draws").first).to_be_visible(timeout=20_000)
-    expect(section.get_by_role("img", name=re.compile(r"between \d+ °C and \d+ °C, wanted at most 60 °C")).first).to_be_visible()
+    expect(
+        section.get_by_role("img", name=re.compile(r"between \d+ °C and \d+ °C, wanted at most 60 °C")).first
+    ).to_be_visible()
     section.get_by_role("button", name=re.compile("hottest: .* Show the working")).first.click()
     expect(page.get_by_text("heat of reaction, of the class")).to_be_visible()
     expect(page.get_by_text(re.compile("Kinetics fitted to"))).to_be_visible()
@@ -50,7 +57,9 @@ def test_what_if_it_were_warmer_is_tried_and_put_back(open_page):
     page = at_layers(open_page)
     page.get_by_label("room", exact=True).fill("33")
     expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_be_visible()
-    expect(page.get_by_role("img", name=re.compile(r"Hottest [4-6]\d °C")).first).to_be_visible()  # from 29 at 21.4 degC in the room
+    expect(
+        page.get_by_role("img", name=re.compile(r"Hottest [4-6]\d °C")).first
+    ).to_be_visible()  # from 29 at 21.4 degC in the room
     page.get_by_role("button", name="Put it back").click()
     expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_have_count(0)
     page.get_by_label("standing on").select_option("foam")

@@ -1,4 +1,5 @@
-"""The full life of one piece through the interface: survey, measure, resin, layers, mix, clock, pour, finish, log, care note, logbook, and a way back.
+"""The full life of one piece through the interface: survey, measure, resin, layers, mix, clock, pour, finish,
+log, care note, logbook, and a way back.
 
 The server's clock is moved on where the work has to wait; everything else is done on the page.
 """
@@ -68,7 +69,12 @@ def go_on(page, clock: Clock, piece: int, result: str) -> str:
         clock.ahead += opens - clock() + timedelta(minutes=1)
         page.reload()
         hear(page)
-    press(page, re.compile(f"^Too late|^{result}$") if row["kind"] == "test" else re.compile(rf"^Too late|{DONE.pattern}"))
+    press(
+        page,
+        re.compile(f"^Too late|^{result}$")
+        if row["kind"] == "test"
+        else re.compile(rf"^Too late|{DONE.pattern}"),
+    )
     page.wait_for_timeout(450)
     return row["kind"]
 
@@ -78,7 +84,9 @@ def press(page, name: re.Pattern) -> None:
     for _ in range(8):
         hear(page)
         with contextlib.suppress(PlaywrightTimeout):
-            return page.get_by_label("Timer and keys").get_by_role("button", name=name).first.click(timeout=1500)
+            return (
+                page.get_by_label("Timer and keys").get_by_role("button", name=name).first.click(timeout=1500)
+            )
     raise AssertionError(f"no key {name.pattern} on {page.inner_text('main')[:300]}")
 
 
@@ -140,10 +148,23 @@ def write_it_down(page, piece: int, tmp_path) -> None:
     expect(page.get_by_role("status")).to_contain_text("Kept: left in the cup 21.5 g")
     page.get_by_role("radio", name="4 of 5").click()
     expect(page.get_by_role("radio", name="4 of 5")).to_be_checked()
-    poured = next(pour["poured_at"] for pour in page.request.get(f"/api/v1/runs/{row_of(page, piece)['id']}/record").json()["record"]["pours"])
+    poured = next(
+        pour["poured_at"]
+        for pour in page.request.get(f"/api/v1/runs/{row_of(page, piece)['id']}/record").json()["record"][
+            "pours"
+        ]
+    )
     begun = datetime.fromisoformat(poured)
     log = tmp_path / "probe.csv"
-    log.write_text("time;temp °C\n" + "".join(f"{(begun + timedelta(minutes=30 * n)).isoformat()};{22 + min(n, 30) / 8:.2f}\n".replace(".", ",", 0) for n in range(90)))
+    log.write_text(
+        "time;temp °C\n"
+        + "".join(
+            f"{(begun + timedelta(minutes=30 * n)).isoformat()};{22 + min(n, 30) / 8:.2f}\n".replace(
+                ".", ",", 0
+            )
+            for n in range(90)
+        )
+    )
     files = page.get_by_label("Photos and temperature logs")
     files.set_input_files(log)
     expect(page.get_by_role("status")).to_contain_text("90 readings taken in")
@@ -191,7 +212,9 @@ def mend_it(page) -> None:
     assert complaints_of_axe(page) == []
     page.get_by_role("button", name="Plan the way back").click()
     expect(page.get_by_role("heading", name="Window tray: dust, hair, a fly")).to_be_visible()
-    page.get_by_role("radio", name=re.compile("Coating epoxy")).click()  # the casting epoxy of the tray may not be laid so thin
+    page.get_by_role(
+        "radio", name=re.compile("Coating epoxy")
+    ).click()  # the casting epoxy of the tray may not be laid so thin
     expect(total(page, "To fill")).to_contain_text("28.8")  # 240 cm2 at 1.2 mm, by hand
     stage(page, "Survey")
     expect(page.get_by_text("Sand the whole surface").first).to_be_visible()

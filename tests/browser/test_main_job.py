@@ -1,4 +1,6 @@
-"""The main job by hand: a piece made from nothing, measured, split, weighed, found again, sent out and taken in."""
+"""The main job by hand: a piece made from nothing, measured, split, weighed, found again, sent out and taken
+in.
+"""
 
 import json
 import re
@@ -63,11 +65,20 @@ def test_from_nothing_to_a_weighed_batch_and_back_from_a_file(sill, tmp_path):
     stage(page, "Mix")
     first = page.get_by_role("region", name="Pour 1")
     # 40 mm of 600 x 250 in a 2.5 L cup: 5 batches; A to B by weight is 3 x 1.12 / 0.98
-    a, b = (float(first.get_by_role("button", name=re.compile(f"Part {part} by weight")).first.inner_text().split()[0]) for part in "AB")
+    a, b = (
+        float(
+            first.get_by_role("button", name=re.compile(f"Part {part} by weight"))
+            .first.inner_text()
+            .split()[0]
+        )
+        for part in "AB"
+    )
     assert a / b == pytest.approx(3 * 1.12 / 0.98, rel=1e-3)
     page.reload()
     expect(page.get_by_role("heading", name="Window sill")).to_be_visible()
-    assert float(page.get_by_role("slider", name="Boundary above layer 2").get_attribute("aria-valuenow")) == top
+    assert (
+        float(page.get_by_role("slider", name="Boundary above layer 2").get_attribute("aria-valuenow")) == top
+    )
     page.get_by_role("button", name="Piece", exact=True).click()
     with page.expect_download() as download:
         page.get_by_role("menuitem", name="Save as a piece file").click()
@@ -77,7 +88,9 @@ def test_from_nothing_to_a_weighed_batch_and_back_from_a_file(sill, tmp_path):
     page.goto("/pieces")
     page.get_by_label("Piece file").set_input_files(file)
     expect(page.get_by_role("heading", name="Window sill")).to_be_visible()
-    assert float(page.get_by_role("slider", name="Boundary above layer 2").get_attribute("aria-valuenow")) == top
+    assert (
+        float(page.get_by_role("slider", name="Boundary above layer 2").get_attribute("aria-valuenow")) == top
+    )
 
 
 def test_figures_follow_a_drag_before_it_is_let_go(sill):
@@ -115,16 +128,28 @@ def test_a_boundary_is_typed_and_refused_over_the_moulds_height(sill):
     field = page.get_by_label("Top of layer 2")
     field.fill("2 3/4 in")
     field.press("Enter")
-    expect(page.get_by_role("slider", name="Boundary above layer 2")).to_have_attribute("aria-valuenow", "69.8")
+    expect(page.get_by_role("slider", name="Boundary above layer 2")).to_have_attribute(
+        "aria-valuenow", "69.8"
+    )
     field.fill("200 mm")
     field.press("Enter")
     expect(page.get_by_text("below the fill line at 90 mm").first).to_be_visible()
-    expect(page.get_by_role("slider", name="Boundary above layer 2")).to_have_attribute("aria-valuenow", "69.8")
+    expect(page.get_by_role("slider", name="Boundary above layer 2")).to_have_attribute(
+        "aria-valuenow", "69.8"
+    )
 
 
-@pytest.mark.parametrize(("typed", "said"), [
-    ("-3 mm", "more than 0"), ("0 mm", "more than 0"), ("40 m", "at most 10 m"), ("3/0 in", "divided by 0"), ("NaN", "no number"), ("8 oz", "ounce"),
-])
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("-3 mm", "more than 0"),
+        ("0 mm", "more than 0"),
+        ("40 m", "at most 10 m"),
+        ("3/0 in", "divided by 0"),
+        ("NaN", "no number"),
+        ("8 oz", "ounce"),
+    ],
+)
 def test_a_bad_reading_is_said_at_its_field_and_what_was_typed_stays(sill, typed, said):
     page = sill
     stage(page, "Measure")
@@ -151,11 +176,11 @@ def test_a_bare_ounce_is_asked_about_and_answered_with_one_tap(sill):
 def test_a_half_measured_void_survives_a_reload(open_page):
     page = open_page("/pieces")
     begin(page, "Interrupted")
-    type_into(page, "length", "1 1/2\"")
+    type_into(page, "length", '1 1/2"')
     page.get_by_role("button", name="Add it").click()
     expect(page.get_by_text("Still to measure: width, depth")).to_be_visible()
     page.reload()
-    expect(page.get_by_label("length", exact=True)).to_have_value("1 1/2\"")
+    expect(page.get_by_label("length", exact=True)).to_have_value('1 1/2"')
 
 
 def test_an_outline_that_crosses_itself_is_explained_and_kept(open_page):
@@ -178,8 +203,11 @@ def test_an_outline_that_crosses_itself_is_explained_and_kept(open_page):
 def test_every_shape_can_be_measured(open_page):
     page = open_page("/pieces")
     begin(page, "Shapes")
-    shapes = {"cylinder": {"diameter": "80 mm"}, "cup or cone": {"diameter at the rim": "78 mm", "diameter at the bottom": "62 mm"},
-              "bowl": {"diameter at the rim": "120 mm"}}
+    shapes = {
+        "cylinder": {"diameter": "80 mm"},
+        "cup or cone": {"diameter at the rim": "78 mm", "diameter at the bottom": "62 mm"},
+        "bowl": {"diameter at the rim": "120 mm"},
+    }
     for number, (shape, readings) in enumerate(shapes.items(), start=1):
         if number > 1:
             page.get_by_role("button", name="Add a void").click()
@@ -188,14 +216,17 @@ def test_every_shape_can_be_measured(open_page):
             type_into(page.get_by_role("region", name="Add a void"), label, text)
         page.get_by_role("button", name="Add it").click()
         expect(page.get_by_role("button", name=re.compile(f"▾ {shape}"))).to_be_visible()
-    # pi 0.04^2 0.03 + pi 0.03 (39^2 + 39 31 + 31^2)/3 mm + cap pi 0.03 (3 0.06^2 + 0.03^2)/6, by hand 150.8 + 116.0 + 183.8 mL
+    # pi 0.04^2 0.03 + pi 0.03 (39^2 + 39 31 + 31^2)/3 mm + cap pi 0.03 (3 0.06^2 + 0.03^2)/6, by hand 150.8 +
+    # 116.0 + 183.8 mL
     expect(total(page, "To fill")).to_contain_text("451 mL")
 
 
 def test_a_figure_opens_its_working_with_origins(sill):
     page = sill
     total(page, "To weigh in all").click()
-    expect(page.get_by_role("region", name="Working of To weigh in all")).to_contain_text("sum of all batches")
+    expect(page.get_by_role("region", name="Working of To weigh in all")).to_contain_text(
+        "sum of all batches"
+    )
     page.keyboard.press("Escape")
     stage(page, "Mix")
     page.get_by_role("button", name=re.compile("Part A by weight")).first.click()
@@ -236,7 +267,10 @@ def test_a_lost_server_loses_no_edit(sill):
     page = sill
     stage(page, "Measure")
     page.get_by_label("depth", exact=True).fill("60 mm")
-    page.route("**/api/v1/pieces/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    page.route(
+        "**/api/v1/pieces/*",
+        lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
+    )
     page.get_by_label("depth", exact=True).press("Tab")
     expect(page.get_by_text("not saved yet, trying again")).to_be_visible()
     page.unroute("**/api/v1/pieces/*")
@@ -248,7 +282,14 @@ def test_a_start_is_set_and_the_next_pour_is_said(sill):
     stage(page, "Clock")
     page.get_by_role("button", name="Set this start").click()
     expect(page.get_by_role("button", name="Open again: propose a start")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"pour 1 takes it \S+ h to \S+ (h|days) after it was poured \(computed for this shape and room\)")).first).to_be_visible()
+    expect(
+        page.get_by_text(
+            re.compile(
+                r"pour 1 takes it \S+ h to \S+ (h|days) after it was poured "
+                r"\(computed for this shape and room\)"
+            )
+        ).first
+    ).to_be_visible()
 
 
 def test_the_time_cursor_plays_the_section(sill):

@@ -1,4 +1,6 @@
-"""Mixing as a maker does it: the stand-in scale through the real interface, by hand when it goes quiet; the Shelf's colours and stock; choosing a resin."""
+"""Mixing as a maker does it: the stand-in scale through the real interface, by hand when it goes quiet; the
+Shelf's colours and stock; choosing a resin.
+"""
 
 import contextlib
 import re
@@ -17,7 +19,9 @@ from tests.browser.test_frame import complaints_of_axe
 
 @pytest.fixture
 def scale(database_url, monkeypatch):
-    """The stand-in with the reader on it, as the devices process runs them; unplugged and plugged in again by itself."""
+    """The stand-in with the reader on it, as the devices process runs them; unplugged and plugged in again by
+    itself.
+    """
     monkeypatch.setattr(reader, "PATIENCE_S", 0.5)
     server = Server(("127.0.0.1", 0))
     threading.Thread(target=server.serve_forever, daemon=True).start()
@@ -60,7 +64,10 @@ def pad(page, digits: str) -> None:
 
 def wanted(page) -> str:
     """What is still to be weighed, as the bar says it."""
-    return re.search(r"of ([\d.]+) grams", page.get_by_role("img", name=re.compile("percent of")).get_attribute("aria-label")).group(1)
+    return re.search(
+        r"of ([\d.]+) grams",
+        page.get_by_role("img", name=re.compile("percent of")).get_attribute("aria-label"),
+    ).group(1)
 
 
 def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(open_page, scale, database_url):
@@ -75,7 +82,9 @@ def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(ope
     # At rest on its target it moves on by itself.
     expect(page.get_by_text("Then pour part B (hardener)")).to_be_visible(timeout=20_000)
     hand(page, "pour 100 g")
-    expect(page.get_by_text("Too much. Take it as it is: what to add is worked out.")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("Too much. Take it as it is: what to add is worked out.")).to_be_visible(
+        timeout=20_000
+    )
     page.get_by_role("button", name="Take it as it is").click()
     expect(page.get_by_text(re.compile(r"Add [\d.]+ g of part A: the ratio is right again"))).to_be_visible()
     expect(page.get_by_text("Add part A (resin)")).to_be_visible()
@@ -86,14 +95,20 @@ def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(ope
     expect(page.get_by_text("Add Moss paste")).to_be_visible()
     pad(page, wanted(page))
     expect(page.get_by_text("All of it is in.")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"Stir 3 min, scrape walls, bottom and stick\. Into a clean cup"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile(r"Stir 3 min, scrape walls, bottom and stick\. Into a clean cup"))
+    ).to_be_visible()
     page.get_by_role("button", name="It is mixed: keep the record").click()
     page.get_by_role("button", name="Yes, it is mixed").click()
     expect(page.get_by_role("heading", name="Mixed and in the record")).to_be_visible()
     rows = page.get_by_role("table", name="What was weighed").get_by_role("row")
     expect(rows).to_have_count(5)
     with psycopg.connect(database_url) as connection:
-        one = next(one for one in weighings.newest(connection, implied_workshop(connection)) if one.task.piece == "Drawer pulls")
+        one = next(
+            one
+            for one in weighings.newest(connection, implied_workshop(connection))
+            if one.task.piece == "Drawer pulls"
+        )
     taken = [(event.step, event.by) for event in one.plain if event.kind == "taken"]
     assert taken == [("A", "scale"), ("B", "scale"), ("A", "hand"), ("0/moss-paste", "hand")]
     assert len({entry.event_id for entry in one.events}) == len(one.events) and one.ended_at is not None
@@ -182,9 +197,12 @@ def test_the_bench_view_is_large_reachable_and_passes_axe(open_page, scale, widt
     expect(page.locator("[data-figure=weighing]")).to_be_visible()
     expect(page.get_by_text("stand-in scale")).to_be_visible()
     page.get_by_text("This scale is a stand-in").click()
-    tall = page.locator("[data-figure=weighing]").evaluate("one => parseFloat(getComputedStyle(one).fontSize)")
+    tall = page.locator("[data-figure=weighing]").evaluate(
+        "one => parseFloat(getComputedStyle(one).fontSize)"
+    )
     assert tall >= 96
-    small = page.evaluate("""() => [...document.querySelectorAll('button, a, summary')].filter((one) => one.offsetParent && one.getBoundingClientRect().height < 63.9)
+    small = page.evaluate("""() => [...document.querySelectorAll('button, a, summary')]
+        .filter((one) => one.offsetParent && one.getBoundingClientRect().height < 63.9)
         .map((one) => one.textContent)""")
     assert small == []
     assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
@@ -258,7 +276,9 @@ def test_an_amount_without_in_all_or_of_each_part_is_asked_about(open_page):
     page.get_by_label("amount", exact=True).fill("100 mL")
     page.get_by_label("amount", exact=True).press("Enter")
     page.get_by_role("button", name="100 mL of each part").click()
-    expect(page.get_by_role("table", name=re.compile("Weighed out: 100 mL of each part"))).to_contain_text("114.0 g")  # 1.14 g/mL
+    expect(page.get_by_role("table", name=re.compile("Weighed out: 100 mL of each part"))).to_contain_text(
+        "114.0 g"
+    )  # 1.14 g/mL
 
 
 def test_a_size_is_added_to_a_sheet_and_a_kit_comes_home_as_two_bottles(open_page):

@@ -1,4 +1,6 @@
-"""The pour as it is done: a whole rehearsal, pages closed and reopened, no network for ten steps, two browsers on one run, a server killed in the middle."""
+"""The pour as it is done: a whole rehearsal, pages closed and reopened, no network for ten steps, two
+browsers on one run, a server killed in the middle.
+"""
 
 import contextlib
 import os
@@ -41,7 +43,9 @@ def hear(page) -> None:
 
 
 def tap(page, name=DONE) -> None:
-    """One tap on the large key, past its guard against a double knock; what rings in between is heard first."""
+    """One tap on the large key, past its guard against a double knock; what rings in between is heard
+    first.
+    """
     for _ in range(20):
         hear(page)
         key = page.get_by_label("Timer and keys").get_by_role("button", name=name)
@@ -63,11 +67,15 @@ def stored(database_url: str, run: int):
 
 
 def each_once(kept) -> bool:
-    return len({one.event_id for one in kept}) == len(kept) and [one.number for one in kept] == list(range(1, len(kept) + 1))
+    return len({one.event_id for one in kept}) == len(kept) and [one.number for one in kept] == list(
+        range(1, len(kept) + 1)
+    )
 
 
 def do_what_it_says(page) -> str:
-    """One thing, as the page asks for it. Returns what was done; an alarm that comes up in between is heard in the next round."""
+    """One thing, as the page asks for it. Returns what was done; an alarm that comes up in between is heard
+    in the next round.
+    """
     page.set_default_timeout(3000)
     try:
         return _do(page)
@@ -79,7 +87,11 @@ def do_what_it_says(page) -> str:
 
 def _do(page) -> str:
     hear(page)
-    trouble = page.get_by_label("Now").get_by_role("alert").get_by_role("button", name=re.compile("Something is wrong|Seen"))
+    trouble = (
+        page.get_by_label("Now")
+        .get_by_role("alert")
+        .get_by_role("button", name=re.compile("Something is wrong|Seen"))
+    )
     if trouble.count():
         said = trouble.first.inner_text()
         trouble.first.click()
@@ -118,7 +130,11 @@ def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(ope
             page.close()
             page = open_page(f"/runs/{run}", width=390, height=844, theme="night")
             expect(page.get_by_role("heading", level=1)).to_be_visible()
-            assert page.get_by_role("heading", level=1).inner_text() == title or page.get_by_role("button", name=HEARD).count() or did
+            assert (
+                page.get_by_role("heading", level=1).inner_text() == title
+                or page.get_by_role("button", name=HEARD).count()
+                or did
+            )
             over = page.get_by_role("heading", name="Nothing is left to do.")
     hear(page)
     expect(over).to_be_visible()
@@ -128,7 +144,9 @@ def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(ope
     kept = stored(database_url, run)
     assert each_once(kept) and {"trouble", "jump", "tap"} <= set(did)
     poured = [one.event.step for one in kept if one.event.kind == "done" and one.event.step.endswith("/pour")]
-    assert {step.split("/")[0] for step in poured} == {"p1", "p2"} and any(one.event.kind == "mishap-over" for one in kept)
+    assert {step.split("/")[0] for step in poured} == {"p1", "p2"} and any(
+        one.event.kind == "mishap-over" for one in kept
+    )
 
 
 def test_ten_steps_without_a_network_are_kept_and_sent_once(open_page, database_url):
@@ -181,8 +199,12 @@ def test_a_server_killed_in_the_middle_loses_and_doubles_nothing(chromium, demo_
     port = cluster.free_port()
     process = server.launch(database_url, port)
     server.wait_until_it_answers(process, port)
-    context = chromium.new_context(viewport={"width": 390, "height": 844}, base_url=f"http://127.0.0.1:{port}", locale="en-GB",
-                                   service_workers="block")
+    context = chromium.new_context(
+        viewport={"width": 390, "height": 844},
+        base_url=f"http://127.0.0.1:{port}",
+        locale="en-GB",
+        service_workers="block",
+    )
     try:
         page = context.new_page()
         page.goto("/pieces")
@@ -219,7 +241,12 @@ def test_a_page_opened_again_shows_what_was_missed_and_by_how_much(open_page, da
     with psycopg.connect(database_url) as connection:  # three quarters of an hour pass in the rehearsal
         shop = implied_workshop(connection)
         one = runs.read(connection, shop, run)
-        runs.jump(connection, shop, run, one.rehearsal.model_copy(update={"jumped_s": one.rehearsal.jumped_s + 2700.0}))
+        runs.jump(
+            connection,
+            shop,
+            run,
+            one.rehearsal.model_copy(update={"jumped_s": one.rehearsal.jumped_s + 2700.0}),
+        )
     again = open_page(re.sub(r"http://[^/]+", "", url))
     expect(again.get_by_role("alertdialog", name="Alarm")).to_be_visible()
     expect(again.get_by_text(re.compile(r"\d+ min ago")).first).to_be_visible()
@@ -227,15 +254,23 @@ def test_a_page_opened_again_shows_what_was_missed_and_by_how_much(open_page, da
 
 def sizes(page):
     """Targets, instruction and timer as they stand on the screen, in px."""
-    return page.evaluate("""() => ({
-        targets: [...document.querySelectorAll('main button, main a')].filter((one) => one.offsetParent).map((one) => [one.innerText, Math.round(one.getBoundingClientRect().height)]),
-        title: parseFloat(getComputedStyle(document.querySelector('h1')).fontSize),
-        timer: Math.max(0, ...[...document.querySelectorAll('[data-figure=timer]')].map((one) => parseFloat(getComputedStyle(one).fontSize))),
-        small: Math.min(...[...document.querySelectorAll('main *')].filter((one) => one.offsetParent && one.childNodes.length && [...one.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())).map((one) => parseFloat(getComputedStyle(one).fontSize))),
-        wide: document.documentElement.scrollWidth - window.innerWidth })""")
+    return page.evaluate("""() => {
+        const seen = (what) => [...document.querySelectorAll(what)].filter((one) => one.offsetParent);
+        const size = (one) => parseFloat(getComputedStyle(one).fontSize);
+        const speaks = (one) => [...one.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
+        const height = (one) => Math.round(one.getBoundingClientRect().height);
+        return {
+            targets: seen('main button, main a').map((one) => [one.innerText, height(one)]),
+            title: size(document.querySelector('h1')),
+            timer: Math.max(0, ...[...document.querySelectorAll('[data-figure=timer]')].map(size)),
+            small: Math.min(...seen('main *').filter(speaks).map(size)),
+            wide: document.documentElement.scrollWidth - window.innerWidth }; }""")
 
 
-@pytest.mark.parametrize(("width", "height", "theme", "title"), [(1280, 800, "paper", 64), (360, 740, "night", 34), (390, 844, "paper", 34), (1920, 1080, "night", 64)])
+@pytest.mark.parametrize(
+    ("width", "height", "theme", "title"),
+    [(1280, 800, "paper", 64), (360, 740, "night", 34), (390, 844, "paper", 34), (1920, 1080, "night", 64)],
+)
 def test_bench_mode_is_for_sticky_gloves_and_two_metres(open_page, width, height, theme, title):
     page = piece_at(open_page, "Fern tray", "pour", width=width, height=height, theme=theme)
     begin(page, rehearse=True, speed="as slow as it is", troubles=False)
@@ -258,7 +293,10 @@ def test_space_and_the_pedal_go_on_page_up_takes_back_and_m_asks_what_is_wrong(o
     run = begin(page, rehearse=False)
     expect(page.get_by_label("Timer and keys").get_by_role("button", name=DONE)).to_be_enabled()
     page.wait_for_timeout(450)  # the page opens with its guard up
-    page.evaluate("for (const key of ['PageDown', ' ']) document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))")  # the second knock is none
+    page.evaluate(
+        "for (const key of ['PageDown', ' ']) document.body.dispatchEvent(new KeyboardEvent('keydown', { "
+        "key, bubbles: true }))"
+    )  # the second knock is none
     expect(page.get_by_role("heading", level=1)).to_have_text(re.compile("Weigh batch 1"))
     page.wait_for_timeout(450)
     page.keyboard.press("Space")
@@ -285,7 +323,9 @@ def test_a_reading_a_note_and_a_photo_go_into_the_record(open_page, database_url
     page.get_by_role("button", name="Note, photo, reading").click()
     page.get_by_role("button", name="Surface, typed").click()
     for digit in "23.5":
-        page.get_by_role("dialog", name="Surface temperature").get_by_role("button", name=digit, exact=True).click()
+        page.get_by_role("dialog", name="Surface temperature").get_by_role(
+            "button", name=digit, exact=True
+        ).click()
     page.get_by_role("button", name="Take it").click()
     page.get_by_label("Note", exact=True).fill("a drop under the form, wiped")
     page.get_by_role("button", name="Keep the note").click()
@@ -336,6 +376,8 @@ def test_pieces_are_planned_together_and_a_start_is_kept(open_page, database_url
     assert work.work(database_url, row[0]) == "done"
     table = page.get_by_role("table", name="Proposed starts")
     expect(table).to_be_visible(timeout=20_000)
-    expect(page.get_by_text(re.compile("No schedule has fewer windows missed or less lateness"))).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("No schedule has fewer windows missed or less lateness"))
+    ).to_be_visible()
     table.get_by_role("button", name="Keep the start of Foyer panel").click()
     expect(page.get_by_text("The start is set; undo it at the piece.")).to_be_visible()

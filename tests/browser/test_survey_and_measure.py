@@ -1,4 +1,6 @@
-"""Every kind of piece surveyed and measured through the real interface; expected litres are worked by hand beside each."""
+"""Every kind of piece surveyed and measured through the real interface; expected litres are worked by hand
+beside each.
+"""
 
 import io
 import math
@@ -31,16 +33,51 @@ def choose(page, shape):
 
 
 TYPED = [  # shape, readings, choices, rows, litres as shown
-    ("river", {"depth": "42 mm"}, {}, "\n".join(f"{115 * i} {w}" for i, w in enumerate([104, 118, 131, 127, 139, 152, 148, 136, 129, 141, 133, 117, 98])), "7.61"),  # Simpson: 0.18116 m2 x 42 mm
-    ("crack", {"length": "640 mm", "width at the face": "14 mm", "depth": "48 mm"}, {"closes": "v"}, "", "215"),  # half of 640 x 14 x 48 mm
-    ("sloped walls or V groove", {"length at the rim": "300 mm", "width at the rim": "20 mm", "length at the bottom": "300 mm", "width at the bottom": "0 mm", "depth": "10 mm"}, {}, "", "30.0"),
-    ("turned profile", {}, {}, "0 60\n30 60\n60 80", "232"),  # pi 0.03^2 0.03 + pi 0.03 (0.04^2 + 0.04 0.03 + 0.03^2)/3: 84.8 + 116.2 + ... mL
+    (
+        "river",
+        {"depth": "42 mm"},
+        {},
+        "\n".join(
+            f"{115 * i} {w}"
+            for i, w in enumerate([104, 118, 131, 127, 139, 152, 148, 136, 129, 141, 133, 117, 98])
+        ),
+        "7.61",
+    ),  # Simpson: 0.18116 m2 x 42 mm
+    (
+        "crack",
+        {"length": "640 mm", "width at the face": "14 mm", "depth": "48 mm"},
+        {"closes": "v"},
+        "",
+        "215",
+    ),  # half of 640 x 14 x 48 mm
+    (
+        "sloped walls or V groove",
+        {
+            "length at the rim": "300 mm",
+            "width at the rim": "20 mm",
+            "length at the bottom": "300 mm",
+            "width at the bottom": "0 mm",
+            "depth": "10 mm",
+        },
+        {},
+        "",
+        "30.0",
+    ),
+    (
+        "turned profile",
+        {},
+        {},
+        "0 60\n30 60\n60 80",
+        "232",
+    ),  # pi 0.03^2 0.03 + pi 0.03 (0.04^2 + 0.04 0.03 + 0.03^2)/3: 84.8 + 116.2 + ... mL
     ("fill test", {"it took": "499 g", "density": "998 kg/m3", "depth": "50 mm"}, {}, "", "500"),
     ("stated volume", {"volume": "1 qt", "depth": "50 mm"}, {}, "", "946"),  # a US quart is 946.35 mL
 ]
 
 
-@pytest.mark.parametrize(("shape", "readings", "choices", "rows", "litres"), TYPED, ids=[one[0] for one in TYPED])
+@pytest.mark.parametrize(
+    ("shape", "readings", "choices", "rows", "litres"), TYPED, ids=[one[0] for one in TYPED]
+)
 def test_a_void_is_typed_and_its_litres_shown(empty, shape, readings, choices, rows, litres):
     page = empty
     choose(page, shape)
@@ -63,8 +100,14 @@ def test_the_space_between_two_forms_and_what_floats_in_it(empty):
     for side in ("outer", "inner"):
         page.get_by_label(f"{side} shape").select_option("cylinder")
     form = page.get_by_role("region", name="Add a void")
-    for label, text in {"outer diameter": "240 mm", "outer depth": "120 mm", "inner diameter": "196 mm", "inner depth": "140 mm",
-                        "underside of the inner over the floor": "0 mm", "the inner one weighs": "1.9 kg"}.items():
+    for label, text in {
+        "outer diameter": "240 mm",
+        "outer depth": "120 mm",
+        "inner diameter": "196 mm",
+        "inner depth": "140 mm",
+        "underside of the inner over the floor": "0 mm",
+        "the inner one weighs": "1.9 kg",
+    }.items():
         type_into(form, label, text)
     page.get_by_role("button", name="Add it").click()
     # pi (0.12^2 - 0.098^2) 0.12 = 1.808 L
@@ -112,7 +155,10 @@ def test_pockets_come_from_a_drawing(empty, name):
 def test_a_drawing_without_a_unit_waits_for_one_and_tells_what_is_open(empty, tmp_path):
     page = empty
     file = tmp_path / "bare.svg"
-    file.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><rect width="50" height="40"/><path d="M60 0 L90 0 L90 30"/></svg>')
+    file.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><rect width="50" '
+        'height="40"/><path d="M60 0 L90 0 L90 30"/></svg>'
+    )
     choose(page, "outline × depth")
     page.get_by_label("From an SVG or DXF drawing").set_input_files(file)
     sheet = page.get_by_role("dialog")
@@ -146,7 +192,10 @@ def test_a_mesh_asks_for_its_unit_and_is_seen_cut_open(empty):
 def test_three_dimensions_are_loaded_only_when_wanted(open_page):
     page = open_page("/pieces")
     begin(page, "Flat")
-    loaded = page.evaluate("performance.getEntriesByType('resource').map(one => one.name).filter(one => one.includes('MeshView'))")
+    loaded = page.evaluate(
+        "performance.getEntriesByType('resource').map(one => one.name).filter(one => "
+        "one.includes('MeshView'))"
+    )
     assert loaded == []
 
 
@@ -194,7 +243,9 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     def seen(x, y):
         return x * place[0] + place[1], y * place[0] + place[2]
 
-    for index, (start, corner) in enumerate(zip([(0.2, 0.2), (0.5, 0.2), (0.5, 0.5), (0.2, 0.5)], made.corners_px, strict=True)):
+    for index, (start, corner) in enumerate(
+        zip([(0.2, 0.2), (0.5, 0.2), (0.5, 0.5), (0.2, 0.5)], made.corners_px, strict=True)
+    ):
         page.mouse.move(*seen(start[0] * 1600, start[1] * 1200))
         page.mouse.down()
         page.mouse.move(*seen(*corner), steps=3)
@@ -206,7 +257,9 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     found = sheet.get_by_role("region", name="What was traced")
     expect(found.or_(sheet.get_by_role("alert"))).to_be_visible(timeout=20_000)
     assert sheet.get_by_role("alert").all_inner_texts() == []
-    area, half = (float(one) for one in re.match(r"([\d.]+) cm²\s*± ([\d.]+) cm²", found.inner_text()).groups())
+    area, half = (
+        float(one) for one in re.match(r"([\d.]+) cm²\s*± ([\d.]+) cm²", found.inner_text()).groups()
+    )
     assert abs(area * 1e-4 - made.area_m2) <= half * 1e-4 <= 0.02 * made.area_m2
     point = sheet.get_by_role("button", name=re.compile("^Point 3 of the outline"))
     point.focus()
@@ -216,7 +269,9 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     sheet.get_by_role("button", name="Use this outline").click()
     expect(total(page, "Off by up to, in all").first).to_be_visible()
     expect(page.get_by_text("outline corrected by hand")).to_be_visible()
-    expect(page.get_by_role("link", name="Look at the photo")).to_have_attribute("href", re.compile(r"/photo\.jpg$"))
+    expect(page.get_by_role("link", name="Look at the photo")).to_have_attribute(
+        "href", re.compile(r"/photo\.jpg$")
+    )
     before = total(page, "To fill").inner_text()
     page.get_by_role("button", name="Correct the tracing").click()
     expect(sheet.get_by_label("from corner 1 to 2")).to_have_value("297 mm")
@@ -234,7 +289,12 @@ def test_a_counter_with_a_round_end_is_sealed_and_flooded(empty):
     page = empty
     page.get_by_role("button", name="Add a coat").click()
     form = page.get_by_role("region", name="Add a coat")
-    for label, text in {"length": "2240 mm", "width": "560 mm", "thickness": "32 mm", "film wanted in all": "1.5 mm"}.items():
+    for label, text in {
+        "length": "2240 mm",
+        "width": "560 mm",
+        "thickness": "32 mm",
+        "film wanted in all": "1.5 mm",
+    }.items():
         type_into(form, label, text)
     page.get_by_role("button", name="Add the coat").click()
     page.get_by_label("round ends").select_option("1")
@@ -259,7 +319,12 @@ def test_a_cup_on_the_rotator_is_developed(empty):
     page.get_by_role("button", name="Add a coat").click()
     choose(page, "cup or cylinder, outside")
     form = page.get_by_role("region", name="Add a coat")
-    for label, text in {"diameter at the lip": "78 mm", "diameter at the foot": "62 mm", "height": "110 mm", "film wanted in all": "0.8 mm"}.items():
+    for label, text in {
+        "diameter at the lip": "78 mm",
+        "diameter at the foot": "62 mm",
+        "height": "110 mm",
+        "film wanted in all": "0.8 mm",
+    }.items():
         type_into(form, label, text)
     page.get_by_role("button", name="Add the coat").click()
     # pi (39 + 31) 110.29 mm2 and pi 31^2 mm2, 0.8 mm: 19.40 + 2.42 mL
@@ -277,7 +342,14 @@ def test_things_are_embedded_by_mass_and_by_size(empty):
     group = page.get_by_role("group", name="Embed something")
     group.get_by_label("what", exact=True).fill("pebble")
     group.get_by_label("measured by").select_option("mass")
-    for label, text in {"how many": "10", "mass": "265 g", "weighed together": "10", "density": "2650 kg/m3", "from height": "0 mm", "to height": "30 mm"}.items():
+    for label, text in {
+        "how many": "10",
+        "mass": "265 g",
+        "weighed together": "10",
+        "density": "2650 kg/m3",
+        "from height": "0 mm",
+        "to height": "30 mm",
+    }.items():
         type_into(group, label, text)
     page.get_by_role("button", name="Embed it").click()
     expect(total(page, "To fill")).to_contain_text("900 mL")  # 265 g of quartz take 100 mL of the litre
@@ -301,7 +373,9 @@ def test_a_piece_is_surveyed_and_its_defects_become_voids_and_patches(empty):
     defects = page.get_by_role("region", name="Defects")
     defects.get_by_label("kind").select_option("crack")
     for label, text in (("long", "120 mm"), ("wide", "8 mm"), ("deep", "20 mm")):
-        field = defects.get_by_label(re.compile(f"^{label}"))  # sizes set by the tap are marked typical until they are typed
+        field = defects.get_by_label(
+            re.compile(f"^{label}")
+        )  # sizes set by the tap are marked typical until they are typed
         field.fill(text)
         field.press("Tab")
     defects.get_by_role("button", name="Make it a void to fill").click()
@@ -323,7 +397,9 @@ def test_a_hole_that_goes_through_gets_a_patch_and_its_template(open_page):
     page.get_by_role("link", name=re.compile("Newel post")).click()
     stage(page, "Survey")
     defects = page.get_by_role("region", name="Defects")
-    expect(defects.get_by_text(re.compile("36 mm to 48 mm wide"))).to_be_visible()  # three to four times 12 mm
+    expect(
+        defects.get_by_text(re.compile("36 mm to 48 mm wide"))
+    ).to_be_visible()  # three to four times 12 mm
     with page.expect_download() as download:
         defects.get_by_role("link", name="Template, SVG").click()
     assert download.value.suggested_filename == "newel-post-patch-other.svg"
@@ -364,9 +440,20 @@ def test_a_hollow_is_saved_as_a_file_to_scale(open_page, tmp_path):
     assert trimesh.load(file).volume == pytest.approx(300 * 180 * 12, rel=1e-6)
 
 
-@pytest.mark.parametrize(("name", "litres"), [  # what demo.md says, or worked from its sizes
-    ("Entrance bench seat", "7.97"), ("Lamp column blank", "2.06"), ("Newel finials", "2.32"), ("Seed-head block", "3.69"), ("Fern tray", "605"),
-    ("Planter rings", "3.50"), ("Refectory counter", "2.09"), ("Waymark discs", "541"), ("Door plaque", "648")])
+@pytest.mark.parametrize(
+    ("name", "litres"),
+    [  # what demo.md says, or worked from its sizes
+        ("Entrance bench seat", "7.97"),
+        ("Lamp column blank", "2.06"),
+        ("Newel finials", "2.32"),
+        ("Seed-head block", "3.69"),
+        ("Fern tray", "605"),
+        ("Planter rings", "3.50"),
+        ("Refectory counter", "2.09"),
+        ("Waymark discs", "541"),
+        ("Door plaque", "648"),
+    ],
+)
 def test_each_demo_piece_shows_what_it_measures(open_page, name, litres):
     page = open_page("/pieces")
     page.get_by_role("link", name=re.compile(name)).click()
@@ -401,8 +488,11 @@ def test_sheets_fit_a_narrow_phone(open_page, scene, sheet):
     page = open_page("/pieces", width=360)
     begin(page, "Narrow")
     choose(page, "mesh" if sheet == "mesh" else "outline × depth")
-    label, file = {"photo": ("From a photo", scene[1]), "drawing": ("From an SVG or DXF drawing", SHIPPED / "waymark.dxf"),
-                   "mesh": ("Choose the STL, OBJ, PLY or 3MF file", SHIPPED / "fern-tray.stl")}[sheet]
+    label, file = {
+        "photo": ("From a photo", scene[1]),
+        "drawing": ("From an SVG or DXF drawing", SHIPPED / "waymark.dxf"),
+        "mesh": ("Choose the STL, OBJ, PLY or 3MF file", SHIPPED / "fern-tray.stl"),
+    }[sheet]
     page.get_by_label(label).set_input_files(file)
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_role("button", name=re.compile("Add it|Use this outline"))).to_be_enabled()

@@ -20,9 +20,15 @@ def test_saturated_air_is_at_its_dew_point(air_c):
     assert dew_point_c(air_c, 1.0) == pytest.approx(air_c, abs=1e-9)
 
 
-@pytest.mark.parametrize(("room", "humidity", "code"), [
-    ("12 C", "50 %", "too-cold"), ("31 C", "50 %", "too-warm"), ("21 C", "80 %", "too-damp"), ("21 C", "95 %", "near-dew"),
-])
+@pytest.mark.parametrize(
+    ("room", "humidity", "code"),
+    [
+        ("12 C", "50 %", "too-cold"),
+        ("31 C", "50 %", "too-warm"),
+        ("21 C", "80 %", "too-damp"),
+        ("21 C", "95 %", "near-dew"),
+    ],
+)
 def test_a_room_outside_the_sheet_is_said(room, humidity, code):
     found = room_verdicts(workshop(room_c=room, room_humidity=humidity), system())
     assert code in [verdict.code for verdict in found]
@@ -37,15 +43,26 @@ def test_typical_sheets_do_not_contradict_themselves(sheet):
     assert check_system(sheet) == []
 
 
-@pytest.mark.parametrize(("changes", "code", "weight"), [
-    ({"basis": None}, "no-basis", "stops"), ({"density_a_kg_m3": "2.1 g/mL"}, "density-a-doubtful", "care"),
-    ({"density_b_kg_m3": "0.5 g/mL", "is_filled": True}, "density-b-doubtful", "care"),
-    ({"bond_to_s": "30 h"}, "times-out-of-order", "stops"), ({"tack_free_s": "2 h"}, "times-out-of-order", "care"),
-    ({"demould_s": "9 days"}, "times-out-of-order", "care"), ({"least_depth_m": "200 mm"}, "least-over-most", "stops"),
-    ({"depth_rules": [{"most_depth_m": "6 mm"}, {"most_depth_m": "38 mm"}]}, "depth-rules-conflict", "care"),
-])
+@pytest.mark.parametrize(
+    ("changes", "code", "weight"),
+    [
+        ({"basis": None}, "no-basis", "stops"),
+        ({"density_a_kg_m3": "2.1 g/mL"}, "density-a-doubtful", "care"),
+        ({"density_b_kg_m3": "0.5 g/mL", "is_filled": True}, "density-b-doubtful", "care"),
+        ({"bond_to_s": "30 h"}, "times-out-of-order", "stops"),
+        ({"tack_free_s": "2 h"}, "times-out-of-order", "care"),
+        ({"demould_s": "9 days"}, "times-out-of-order", "care"),
+        ({"least_depth_m": "200 mm"}, "least-over-most", "stops"),
+        (
+            {"depth_rules": [{"most_depth_m": "6 mm"}, {"most_depth_m": "38 mm"}]},
+            "depth-rules-conflict",
+            "care",
+        ),
+    ],
+)
 def test_a_doubtful_sheet_is_doubted(changes, code, weight):
-    # an unfilled part of 2.1 g/mL, "pour in quarter inches" against "1.5 in at once": common practice (job rule 3.2)
+    # an unfilled part of 2.1 g/mL, "pour in quarter inches" against "1.5 in at once": common practice (job
+    # rule 3.2)
     assert (code, weight) in [(verdict.code, verdict.weight) for verdict in check_system(system(**changes))]
 
 

@@ -5,7 +5,7 @@ import math
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from cavatum.core.piece import Piece
+from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, workshop
 
@@ -13,46 +13,164 @@ MM = st.floats(min_value=0.2, max_value=2000).map(lambda value: {"value": value 
 SHAPES = st.one_of(
     st.fixed_dictionaries({"kind": st.just("box"), "length_m": MM, "width_m": MM, "depth_m": MM}),
     st.fixed_dictionaries({"kind": st.just("cylinder"), "diameter_m": MM, "depth_m": MM}),
-    st.fixed_dictionaries({"kind": st.just("cone"), "top_diameter_m": MM, "bottom_diameter_m": MM, "depth_m": MM}),
+    st.fixed_dictionaries(
+        {"kind": st.just("cone"), "top_diameter_m": MM, "bottom_diameter_m": MM, "depth_m": MM}
+    ),
     st.fixed_dictionaries({"kind": st.just("bowl"), "rim_diameter_m": MM, "depth_m": MM}),
-    st.fixed_dictionaries({"kind": st.just("crack"), "form": st.sampled_from(["v", "round", "straight"]), "length_m": MM, "width_m": MM, "depth_m": MM}),
-    st.fixed_dictionaries({"kind": st.just("tapered"), "length_m": MM, "width_m": MM, "bottom_length_m": MM, "bottom_width_m": MM, "depth_m": MM}),
-    st.fixed_dictionaries({"kind": st.just("stated"), "volume_m3": st.floats(1e-7, 1e-2).map(lambda v: {"value": v}), "depth_m": MM}),
-    st.lists(MM, min_size=2, max_size=8).map(lambda widths: {"kind": "river", "depth_m": {"value": 0.04}, "stations": [
-        {"at_m": {"value": 0.1 * i}, "width_m": width} for i, width in enumerate(widths)]}),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("crack"),
+            "form": st.sampled_from(["v", "round", "straight"]),
+            "length_m": MM,
+            "width_m": MM,
+            "depth_m": MM,
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("tapered"),
+            "length_m": MM,
+            "width_m": MM,
+            "bottom_length_m": MM,
+            "bottom_width_m": MM,
+            "depth_m": MM,
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("stated"),
+            "volume_m3": st.floats(1e-7, 1e-2).map(lambda v: {"value": v}),
+            "depth_m": MM,
+        }
+    ),
+    st.lists(MM, min_size=2, max_size=8).map(
+        lambda widths: {
+            "kind": "river",
+            "depth_m": {"value": 0.04},
+            "stations": [{"at_m": {"value": 0.1 * i}, "width_m": width} for i, width in enumerate(widths)],
+        }
+    ),
 )
 SURFACES = st.one_of(
-    st.fixed_dictionaries({"kind": st.just("board"), "length_m": MM, "width_m": MM, "thickness_m": MM, "round_ends": st.sampled_from([0, 1, 2])}),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("board"),
+            "length_m": MM,
+            "width_m": MM,
+            "thickness_m": MM,
+            "round_ends": st.sampled_from([0, 1, 2]),
+        }
+    ),
     st.fixed_dictionaries({"kind": st.just("disc"), "diameter_m": MM, "thickness_m": MM}),
-    st.fixed_dictionaries({"kind": st.just("cup"), "top_diameter_m": MM, "bottom_diameter_m": MM, "height_m": MM, "with_base": st.booleans()}),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("cup"),
+            "top_diameter_m": MM,
+            "bottom_diameter_m": MM,
+            "height_m": MM,
+            "with_base": st.booleans(),
+        }
+    ),
 )
 FILM = st.floats(min_value=0.1, max_value=3).map(lambda value: {"value": value / 1000})
-COATS = st.lists(st.fixed_dictionaries({
-    "name": st.just("coat"), "surface": SURFACES, "film_m": FILM, "faces": st.sampled_from([1, 2]), "edges": st.sampled_from(["none", "all"]),
-    "run_off": st.none() | st.just({"value": 0.1}), "existing_m": st.none() | FILM,
-    "portions": st.lists(st.fixed_dictionaries({"system_id": st.none() | st.sampled_from(sorted(SHEETS)), "to_m": st.none() | FILM}), min_size=1, max_size=2)}), max_size=2)
-SURVEYS = st.none() | st.fixed_dictionaries({
-    "material": st.sampled_from(["not said", "ash", "board", "glass"]), "finish": st.sampled_from(["not said", "bare", "ink", "oiled or waxed"]),
-    "moisture": st.none() | st.floats(0, 0.4).map(lambda v: {"value": v}), "surface_c": st.none() | st.floats(-20, 60).map(lambda v: {"value": v}),
-    "kept_in": st.none() | st.fixed_dictionaries({"temperature_c": st.floats(-30, 90).map(lambda v: {"value": v}), "humidity": st.floats(0.01, 1).map(lambda v: {"value": v}),
-                                                  "weeks": st.floats(0.1, 500)})})
-LEVELS = st.none() | st.fixed_dictionaries({"pitch_deg": st.floats(-40, 40).map(lambda v: {"value": v}), "roll_deg": st.floats(-40, 40).map(lambda v: {"value": v}),
-                                            "length_m": MM, "width_m": MM})
+COATS = st.lists(
+    st.fixed_dictionaries(
+        {
+            "name": st.just("coat"),
+            "surface": SURFACES,
+            "film_m": FILM,
+            "faces": st.sampled_from([1, 2]),
+            "edges": st.sampled_from(["none", "all"]),
+            "run_off": st.none() | st.just({"value": 0.1}),
+            "existing_m": st.none() | FILM,
+            "portions": st.lists(
+                st.fixed_dictionaries(
+                    {"system_id": st.none() | st.sampled_from(sorted(SHEETS)), "to_m": st.none() | FILM}
+                ),
+                min_size=1,
+                max_size=2,
+            ),
+        }
+    ),
+    max_size=2,
+)
+SURVEYS = st.none() | st.fixed_dictionaries(
+    {
+        "material": st.sampled_from(["not said", "ash", "board", "glass"]),
+        "finish": st.sampled_from(["not said", "bare", "ink", "oiled or waxed"]),
+        "moisture": st.none() | st.floats(0, 0.4).map(lambda v: {"value": v}),
+        "surface_c": st.none() | st.floats(-20, 60).map(lambda v: {"value": v}),
+        "kept_in": st.none()
+        | st.fixed_dictionaries(
+            {
+                "temperature_c": st.floats(-30, 90).map(lambda v: {"value": v}),
+                "humidity": st.floats(0.01, 1).map(lambda v: {"value": v}),
+                "weeks": st.floats(0.1, 500),
+            }
+        ),
+    }
+)
+LEVELS = st.none() | st.fixed_dictionaries(
+    {
+        "pitch_deg": st.floats(-40, 40).map(lambda v: {"value": v}),
+        "roll_deg": st.floats(-40, 40).map(lambda v: {"value": v}),
+        "length_m": MM,
+        "width_m": MM,
+    }
+)
 MAYBE = st.none() | MM
 THINGS = st.lists(
-    st.fixed_dictionaries({"name": st.just("thing"), "count": st.integers(1, 20), "volume_m3": st.floats(1e-7, 1e-4).map(lambda v: {"value": v}),
-                           "from_m": MM, "to_m": MM, "density_kg_m3": st.sampled_from([None, {"value": 300}, {"value": 2650}])}), max_size=2)
-PORTIONS = st.lists(st.fixed_dictionaries({
-    "system_id": st.none() | st.sampled_from(sorted(SHEETS)), "colour": st.sampled_from(["", "moss"]), "to_m": MAYBE,
-    "boundaries_m": st.none() | st.lists(MM, max_size=3)}), min_size=1, max_size=3)
-VOIDS = st.lists(st.fixed_dictionaries({
-    "name": st.just("void"), "count": st.integers(1, 30), "shape": SHAPES, "wall": st.sampled_from(["wood", "board", "silicone"]),
-    "overfill_m": MAYBE, "inclusions": THINGS, "portions": PORTIONS,
-    "soak_m3_m2": st.none() | st.floats(0, 5e-4).map(lambda v: {"value": v})}), max_size=3)
-DOCUMENTS = st.fixed_dictionaries({
-    "name": st.just("any"), "voids": VOIDS, "coats": COATS, "survey": SURVEYS, "level": LEVELS, "system_id": st.none() | st.sampled_from([*sorted(SHEETS), "gone"]),
-    "layering": st.sampled_from(["fewest", "even", "thirds", "own"]), "reserve": st.none() | st.just({"value": 0.05}),
-})
+    st.fixed_dictionaries(
+        {
+            "name": st.just("thing"),
+            "count": st.integers(1, 20),
+            "volume_m3": st.floats(1e-7, 1e-4).map(lambda v: {"value": v}),
+            "from_m": MM,
+            "to_m": MM,
+            "density_kg_m3": st.sampled_from([None, {"value": 300}, {"value": 2650}]),
+        }
+    ),
+    max_size=2,
+)
+PORTIONS = st.lists(
+    st.fixed_dictionaries(
+        {
+            "system_id": st.none() | st.sampled_from(sorted(SHEETS)),
+            "colour": st.sampled_from(["", "moss"]),
+            "to_m": MAYBE,
+            "boundaries_m": st.none() | st.lists(MM, max_size=3),
+        }
+    ),
+    min_size=1,
+    max_size=3,
+)
+VOIDS = st.lists(
+    st.fixed_dictionaries(
+        {
+            "name": st.just("void"),
+            "count": st.integers(1, 30),
+            "shape": SHAPES,
+            "wall": st.sampled_from(["wood", "board", "silicone"]),
+            "overfill_m": MAYBE,
+            "inclusions": THINGS,
+            "portions": PORTIONS,
+            "soak_m3_m2": st.none() | st.floats(0, 5e-4).map(lambda v: {"value": v}),
+        }
+    ),
+    max_size=3,
+)
+DOCUMENTS = st.fixed_dictionaries(
+    {
+        "name": st.just("any"),
+        "voids": VOIDS,
+        "coats": COATS,
+        "survey": SURVEYS,
+        "level": LEVELS,
+        "system_id": st.none() | st.sampled_from([*sorted(SHEETS), "gone"]),
+        "layering": st.sampled_from(["fewest", "even", "thirds", "own"]),
+        "reserve": st.none() | st.just({"value": 0.05}),
+    }
+)
 
 
 def with_ids(document):
@@ -65,7 +183,9 @@ def with_ids(document):
 
 
 PIECES = DOCUMENTS.map(with_ids)
-MANY = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+MANY = settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
 
 
 @MANY

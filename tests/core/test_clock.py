@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from cavatum.core.clock.hours import away_spans, next_slot, open_spans
 from cavatum.core.clock.windows import PourTask, best_start, lay_out, whole_half_hour
-from cavatum.core.say import Say
+from cavatum.core.common.wording import Say
 from tests.samples import NOW, system, workshop
 
 HOUR = timedelta(hours=1)
@@ -26,12 +26,16 @@ def is_open(shop, moment):
 @given(st.integers(min_value=0, max_value=7 * 288), st.integers(min_value=5, max_value=300))
 def test_next_slot_is_the_first_that_fits(offset, minutes):
     # brute force: walk in five minutes until the whole duration is inside the hours
-    shop, start, duration = workshop(), NOW.replace(minute=0) + timedelta(minutes=5 * offset), timedelta(minutes=minutes)
+    shop, start, duration = (
+        workshop(),
+        NOW.replace(minute=0) + timedelta(minutes=5 * offset),
+        timedelta(minutes=minutes),
+    )
     found = next_slot(shop, start, duration)
     moment = start
-    while not all(is_open(shop, moment + timedelta(minutes=step)) for step in range(0, minutes, 5)) or not is_open(
-        shop, moment + duration - timedelta(seconds=1)
-    ):
+    while not all(
+        is_open(shop, moment + timedelta(minutes=step)) for step in range(0, minutes, 5)
+    ) or not is_open(shop, moment + duration - timedelta(seconds=1)):
         moment += timedelta(minutes=5)
     assert found == moment
 
@@ -86,17 +90,26 @@ def test_the_best_start_misses_no_window_and_is_the_earliest_in_half_hours():
     begin = NOW.replace(hour=15, minute=0)
     best = best_start(job, shop, begin)
     moment = begin
-    while not (is_open(shop, moment) and is_open(shop, moment + job[0].hands_on) and not lay_out(job, shop, moment).missed):
+    while not (
+        is_open(shop, moment)
+        and is_open(shop, moment + job[0].hands_on)
+        and not lay_out(job, shop, moment).missed
+    ):
         moment += timedelta(minutes=30)
     assert (best.at, best.missed) == (moment, 0)
 
 
 def test_where_every_start_misses_some_the_fewest_are_missed():
-    # brute force over the half hours of three days: five thin pours of a craft system with a window of 5 to 11 h
+    # brute force over the half hours of three days: five thin pours of a craft system with a window of 5 to
+    # 11 h
     shop, job = workshop(), tasks(5, "craft-casting-epoxy")
     begin = NOW.replace(hour=12, minute=0)
     starts = [begin + timedelta(minutes=30 * step) for step in range(145)]
-    missed = {s: len(lay_out(job, shop, s).missed) for s in starts if is_open(shop, s) and is_open(shop, s + job[0].hands_on - timedelta(seconds=1))}
+    missed = {
+        s: len(lay_out(job, shop, s).missed)
+        for s in starts
+        if is_open(shop, s) and is_open(shop, s + job[0].hands_on - timedelta(seconds=1))
+    }
     best = best_start(job, shop, begin)
     assert best.missed == min(missed.values()) > 0
     assert best.at == min(start for start, count in missed.items() if count == best.missed)
@@ -126,10 +139,16 @@ def test_the_next_half_hour_is_whole_and_near(moment):
     assert timedelta(0) <= rounded - moment < timedelta(minutes=30)
 
 
-@pytest.mark.parametrize(("family", "words"), [("metric", ("1.50 kg", "250 g", "2.00 L", "250 mL", "42 mm")),
-                                               ("us", ("3.31 lb", "8.8 oz wt", "67.6 fl oz", "8.45 fl oz", "1.65 in"))])
+@pytest.mark.parametrize(
+    ("family", "words"),
+    [
+        ("metric", ("1.50 kg", "250 g", "2.00 L", "250 mL", "42 mm")),
+        ("us", ("3.31 lb", "8.8 oz wt", "67.6 fl oz", "8.45 fl oz", "1.65 in")),
+    ],
+)
 def test_verdicts_speak_the_workshops_units(family, words):
-    # hand-worked: 1.5 kg / 0.45359 = 3.307 lb; 250 g / 28.35 = 8.82; 2 L / 29.574 mL = 67.63, 250 mL 8.454; 42 / 25.4 = 1.654
+    # hand-worked: 1.5 kg / 0.45359 = 3.307 lb; 250 g / 28.35 = 8.82; 2 L / 29.574 mL = 67.63, 250 mL 8.454;
+    # 42 / 25.4 = 1.654
     say = Say(workshop(units=family))
     assert (say.mass(1.5), say.mass(0.25), say.volume(2e-3), say.volume(250e-6), say.length(0.042)) == words
 
@@ -140,4 +159,7 @@ def test_durations_are_spoken_as_people_do(seconds, words):
 
 
 def test_moments_are_spoken_in_the_workshops_zone():
-    assert Say(workshop(zone="Europe/London")).moment(datetime(2026, 7, 1, 6, 30, tzinfo=UTC)) == "Wed 1 Jul, 07:30"
+    assert (
+        Say(workshop(zone="Europe/London")).moment(datetime(2026, 7, 1, 6, 30, tzinfo=UTC))
+        == "Wed 1 Jul, 07:30"
+    )

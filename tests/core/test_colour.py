@@ -1,4 +1,6 @@
-"""Colour by weight: recipes scaled and mixed, drops, opacity, swatches, limits, several colours out of one clear mix."""
+"""Colour by weight: recipes scaled and mixed, drops, opacity, swatches, limits, several colours out of one
+clear mix.
+"""
 
 import math
 
@@ -8,35 +10,58 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from cavatum.core.errors import DomainError
-from cavatum.core.goods import Goods
+from cavatum.core.common.errors import DomainError
+from cavatum.core.piece.shelf_items import Goods
 from cavatum.core.mix.batches import mixed_for
-from cavatum.core.mix.colour import Colourant, Recipe, typical_colourants
+from cavatum.core.piece.colour import Colourant, Recipe, typical_colourants
 from cavatum.core.mix.opacity import lets_through, share_for
-from cavatum.core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
+from cavatum.core.mix.recipe import (
+    blended,
+    drop_mass,
+    from_record,
+    least_batch,
+    lot_differences,
+    parts_of,
+    scaled,
+)
 from cavatum.core.mix.swatch import PATCH, corrected, difference, lab_of, linear
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 
 def recipe(id_: str = "rust", **shares: str) -> Recipe:
-    return Recipe.model_validate({"id": id_, "name": id_.title(), "parts": [{"colourant_id": one.replace("_", "-"), "share": share} for one, share in shares.items()]})
+    return Recipe.model_validate(
+        {
+            "id": id_,
+            "name": id_.title(),
+            "parts": [
+                {"colourant_id": one.replace("_", "-"), "share": share} for one, share in shares.items()
+            ],
+        }
+    )
 
 
 def colourant(id_: str, kind: str = "pigment paste", **changes) -> Colourant:
-    return Colourant.model_validate({"id": id_, "name": id_.title(), "kind": kind, "density_kg_m3": "1.2 g/mL", "most": "6 %", **changes})
+    return Colourant.model_validate(
+        {"id": id_, "name": id_.title(), "kind": kind, "density_kg_m3": "1.2 g/mL", "most": "6 %", **changes}
+    )
 
 
 def goods(*recipes: Recipe, colourants=()) -> Goods:
     named = {part.colourant_id for one in recipes for part in one.parts}
     shelf = {one.id: one for one in colourants}
-    return Goods(recipes={one.id: one for one in recipes}, colourants={one: shelf.get(one) or colourant(one) for one in named})
+    return Goods(
+        recipes={one.id: one for one in recipes},
+        colourants={one: shelf.get(one) or colourant(one) for one in named},
+    )
 
 
 @given(st.floats(0.01, 5), st.floats(0.0001, 0.06), st.sampled_from([1e-5, 1e-4, 1e-3]))
 def test_a_scaled_dose_is_within_half_a_step_of_the_share(clear, share, step):
     one = scaled(recipe(mica=f"{share * 100:.6f} %"), clear, step, {})[0]
-    assert abs(one.mass_kg - one.exact_kg) <= step / 2 * (1 + 1e-6) and one.exact_kg == pytest.approx(share * clear, rel=1e-4)
+    assert abs(one.mass_kg - one.exact_kg) <= step / 2 * (1 + 1e-6) and one.exact_kg == pytest.approx(
+        share * clear, rel=1e-4
+    )
 
 
 @given(st.floats(0.01, 2), st.floats(1.5, 8))
@@ -74,14 +99,20 @@ def test_a_colour_with_itself_is_itself_and_nothing_gives_nothing():
 def test_a_record_gives_the_shares_that_were_really_mixed():
     # hand-worked: 9.1 g in 753.2 g is 1.208 %
     shares = from_record({"moss": 0.0091, "white": 0.0}, 0.7532)
-    assert shares == {"moss": pytest.approx(0.01208, abs=1e-5)} and parts_of(shares)[0].share.origin == "measured"
+    assert (
+        shares == {"moss": pytest.approx(0.01208, abs=1e-5)}
+        and parts_of(shares)[0].share.origin == "measured"
+    )
     with pytest.raises(DomainError):
         from_record({}, 0.5)
 
 
 def test_lots_that_differ_or_are_not_known_are_said():
-    said = lot_differences({"moss": "MP-8", "white": "W-1", "ochre": ""}, {"moss": "MP-9", "white": "W-1", "ochre": "O-1"},
-                           {"moss": "Moss paste", "white": "White", "ochre": "Ochre"})
+    said = lot_differences(
+        {"moss": "MP-8", "white": "W-1", "ochre": ""},
+        {"moss": "MP-9", "white": "W-1", "ochre": "O-1"},
+        {"moss": "Moss paste", "white": "White", "ochre": "Ochre"},
+    )
     assert len(said) == 2 and "MP-8 then, lot MP-9 now" in said[0] and "not known" in said[1]
 
 
@@ -106,12 +137,22 @@ def test_twice_the_depth_lets_the_square_through():
             lets_through(0.005, 0.0015, through, 0.01, 0.0015)
 
 
-@pytest.mark.parametrize(("one", "other", "apart"), [
-    # Sharma, Wu and Dalal, Color Res. Appl. 30 (2005) 21, table 1, pairs 1 to 6; from memory
-    ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425), ((50, 3.1571, -77.2803), (50, 0, -82.7485), 2.8615), ((50, 2.8361, -74.0200), (50, 0, -82.7485), 3.4412),
-    ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000), ((50, -1.1848, -84.8006), (50, 0, -82.7485), 1.0000), ((50, -0.9009, -85.5211), (50, 0, -82.7485), 1.0000)])
+@pytest.mark.parametrize(
+    ("one", "other", "apart"),
+    [
+        # Sharma, Wu and Dalal, Color Res. Appl. 30 (2005) 21, table 1, pairs 1 to 6; from memory
+        ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425),
+        ((50, 3.1571, -77.2803), (50, 0, -82.7485), 2.8615),
+        ((50, 2.8361, -74.0200), (50, 0, -82.7485), 3.4412),
+        ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000),
+        ((50, -1.1848, -84.8006), (50, 0, -82.7485), 1.0000),
+        ((50, -0.9009, -85.5211), (50, 0, -82.7485), 1.0000),
+    ],
+)
 def test_colour_difference_against_the_published_pairs(one, other, apart):
-    assert difference(one, other) == pytest.approx(apart, abs=5e-5) and difference(other, one) == pytest.approx(apart, abs=5e-5)
+    assert difference(one, other) == pytest.approx(apart, abs=5e-5) and difference(
+        other, one
+    ) == pytest.approx(apart, abs=5e-5)
 
 
 def test_lab_against_opencv():
@@ -119,11 +160,15 @@ def test_lab_against_opencv():
 
     for srgb in ((0.7, 0.3, 0.2), (0.1, 0.5, 0.4), (0.9, 0.9, 0.85), (0.02, 0.02, 0.05)):
         theirs = cv2.cvtColor(np.array([[srgb]], np.float32), cv2.COLOR_RGB2LAB)[0, 0]
-        assert lab_of(linear(np.array(srgb))) == pytest.approx(tuple(theirs), abs=0.6)  # OpenCV interpolates a table
+        assert lab_of(linear(np.array(srgb))) == pytest.approx(
+            tuple(theirs), abs=0.6
+        )  # OpenCV interpolates a table
 
 
 def test_white_and_black_are_where_lab_puts_them():
-    assert lab_of(np.ones(3)) == pytest.approx((100, 0, 0), abs=1e-6) and lab_of(np.zeros(3))[0] == pytest.approx(0)
+    assert lab_of(np.ones(3)) == pytest.approx((100, 0, 0), abs=1e-6) and lab_of(np.zeros(3))[
+        0
+    ] == pytest.approx(0)
 
 
 @given(st.floats(0.5, 1.6), st.floats(0.6, 1.5), st.floats(0.4, 1.4))
@@ -131,7 +176,12 @@ def test_the_patch_takes_the_lamp_out(red, green, blue):
     lamp, paint = np.array([red, green, blue]), np.array([0.35, 0.10, 0.05])
     lab, _, off = corrected(paint * lamp, np.full(3, PATCH) * lamp)
     plain, tint, none = corrected(paint, np.full(3, PATCH))
-    assert difference(lab, plain) < 1e-6 and none == pytest.approx(0, abs=1e-9) and off >= 0 and tint.startswith("#")
+    assert (
+        difference(lab, plain) < 1e-6
+        and none == pytest.approx(0, abs=1e-9)
+        and off >= 0
+        and tint.startswith("#")
+    )
 
 
 def test_a_burnt_out_patch_is_refused():
@@ -140,7 +190,15 @@ def test_a_burnt_out_patch_is_refused():
 
 
 def two_colours(**workshop_changes):
-    voids = [{**box_void("100 mm", "100 mm", "5 mm"), "id": one, "name": one, "portions": [{"id": f"{one}-1", "colour": one, "recipe_id": one}]} for one in ("rust", "cream")]
+    voids = [
+        {
+            **box_void("100 mm", "100 mm", "5 mm"),
+            "id": one,
+            "name": one,
+            "portions": [{"id": f"{one}-1", "colour": one, "recipe_id": one}],
+        }
+        for one in ("rust", "cream")
+    ]
     piece = box_piece(system_id="craft-casting-epoxy", voids=voids)
     shelf = goods(recipe("rust", mica="2 %"), recipe("cream", white="3 %"))
     return make_plan(piece, SHEETS, workshop(**workshop_changes), NOW, goods=shelf)
@@ -148,10 +206,14 @@ def two_colours(**workshop_changes):
 
 def test_several_colours_come_out_of_one_clear_mix():
     plan = two_colours()
-    batch, = plan.pours[0].batches
-    assert [one.colour for one in batch.colours] == ["rust", "cream"] and sum(one.share for one in batch.colours) == pytest.approx(1)
+    (batch,) = plan.pours[0].batches
+    assert [one.colour for one in batch.colours] == ["rust", "cream"] and sum(
+        one.share for one in batch.colours
+    ) == pytest.approx(1)
     assert sum(one.clear.value for one in batch.colours) == pytest.approx(batch.mass.value)
-    assert batch.colours[0].doses[0].mass.value == pytest.approx(0.02 * batch.colours[0].clear.value, abs=5e-5)
+    assert batch.colours[0].doses[0].mass.value == pytest.approx(
+        0.02 * batch.colours[0].clear.value, abs=5e-5
+    )
 
 
 def test_or_each_colour_is_mixed_by_itself_as_a_school():
@@ -166,13 +228,24 @@ def test_what_stays_in_each_colours_cup_is_mixed_too():
     assert two == pytest.approx((2 * inner + 4e-6) / 0.98) and two > one
     plan = two_colours()
     residue = next(line for line in plan.totals.allowances if line.code == "residue")
-    assert plan.totals.need.value - plan.totals.net.value == pytest.approx(sum(line.volume.value for line in plan.totals.allowances), rel=1e-9) and residue.volume.value > 0
+    assert (
+        plan.totals.need.value - plan.totals.net.value
+        == pytest.approx(sum(line.volume.value for line in plan.totals.allowances), rel=1e-9)
+        and residue.volume.value > 0
+    )
 
 
-def said(*parts: tuple[str, str], system: str = "craft-casting-epoxy", colourants=(), scale_step: str = "0.1 g") -> list[str]:
+def said(
+    *parts: tuple[str, str], system: str = "craft-casting-epoxy", colourants=(), scale_step: str = "0.1 g"
+) -> list[str]:
     shelf = goods(recipe("rust", **dict(parts)), colourants=colourants)
-    piece = box_piece(system_id=system, voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}])
-    plan = make_plan(piece, SHEETS, workshop(scale={"most_kg": "3 kg", "step_kg": scale_step}), NOW, goods=shelf)
+    piece = box_piece(
+        system_id=system,
+        voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
+    )
+    plan = make_plan(
+        piece, SHEETS, workshop(scale={"most_kg": "3 kg", "step_kg": scale_step}), NOW, goods=shelf
+    )
     return [verdict.code for verdict in plan.verdicts if verdict.stage == "mix"]
 
 
@@ -188,9 +261,13 @@ def test_liquid_dye_has_a_limit_of_its_own_in_a_slow_resin():
 
 
 def test_water_in_polyurethane_stops_and_not_said_needs_care():
-    assert "water-in-polyurethane" in said(("dye", "1 %"), system="fast-casting-polyurethane", colourants=[colourant("dye", water="water-based")])
+    assert "water-in-polyurethane" in said(
+        ("dye", "1 %"), system="fast-casting-polyurethane", colourants=[colourant("dye", water="water-based")]
+    )
     assert "water-in-polyurethane" in said(("dye", "1 %"), system="fast-casting-polyurethane")
-    assert "water-in-polyurethane" not in said(("dye", "1 %"), system="fast-casting-polyurethane", colourants=[colourant("dye", water="water-free")])
+    assert "water-in-polyurethane" not in said(
+        ("dye", "1 %"), system="fast-casting-polyurethane", colourants=[colourant("dye", water="water-free")]
+    )
 
 
 def test_a_dose_too_small_for_the_scale_names_the_batch_that_would_do():
@@ -199,26 +276,44 @@ def test_a_dose_too_small_for_the_scale_names_the_batch_that_would_do():
 
 
 def test_a_recipe_or_colourant_that_is_gone_is_said():
-    piece = box_piece(system_id="craft-casting-epoxy", voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "gone"}]}])
+    piece = box_piece(
+        system_id="craft-casting-epoxy",
+        voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "gone"}]}],
+    )
     assert "recipe-gone" in [one.code for one in make_plan(piece, SHEETS, workshop(), NOW).verdicts]
     shelf = Goods(recipes={"rust": recipe("rust", mica="2 %")})
-    piece = box_piece(system_id="craft-casting-epoxy", voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}])
-    assert "colourant-gone" in [one.code for one in make_plan(piece, SHEETS, workshop(), NOW, goods=shelf).verdicts]
+    piece = box_piece(
+        system_id="craft-casting-epoxy",
+        voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
+    )
+    assert "colourant-gone" in [
+        one.code for one in make_plan(piece, SHEETS, workshop(), NOW, goods=shelf).verdicts
+    ]
 
 
 def test_how_opaque_a_layer_is_stands_on_its_card():
-    made = Recipe.model_validate({**recipe("rust", mica="2 %").model_dump(), "swatch": {"depth_m": "3 mm", "lets_through": "20 %"}})
-    piece = box_piece(system_id="craft-casting-epoxy", voids=[{**box_void("100 mm", "100 mm", "6 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}])
+    made = Recipe.model_validate(
+        {**recipe("rust", mica="2 %").model_dump(), "swatch": {"depth_m": "3 mm", "lets_through": "20 %"}}
+    )
+    piece = box_piece(
+        system_id="craft-casting-epoxy",
+        voids=[{**box_void("100 mm", "100 mm", "6 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
+    )
     plan = make_plan(piece, SHEETS, workshop(), NOW, goods=goods(made))
     assert plan.pours[0].batches[0].colours[0].through.value == pytest.approx(0.2**2)
 
 
 def test_recipes_with_a_colourant_twice_or_none_are_refused():
-    for parts in ([{"colourant_id": "a", "share": "1 %"}, {"colourant_id": "a", "share": "2 %"}], [{"colourant_id": "a", "share": "0 %"}]):
+    for parts in (
+        [{"colourant_id": "a", "share": "1 %"}, {"colourant_id": "a", "share": "2 %"}],
+        [{"colourant_id": "a", "share": "0 %"}],
+    ):
         with pytest.raises(ValidationError, match="recipe"):
             Recipe.model_validate({"id": "x", "name": "X", "parts": parts})
 
 
 def test_typical_colourants_are_all_marked_typical():
     assert all(one.density_kg_m3.origin == one.most.origin == "typical" for one in typical_colourants())
-    assert math.isclose(next(one for one in typical_colourants() if one.id == "mica-powder").density_kg_m3.value, 2800)
+    assert math.isclose(
+        next(one for one in typical_colourants() if one.id == "mica-powder").density_kg_m3.value, 2800
+    )

@@ -1,4 +1,6 @@
-"""Conversion, glass transition, gel, viscosity and drift: closed forms, SciPy, published gel points, figures worked with the class parameters."""
+"""Conversion, glass transition, gel, viscosity and drift: closed forms, SciPy, published gel points, figures
+worked with the class parameters.
+"""
 
 import math
 
@@ -17,12 +19,22 @@ from cavatum.core.cure.kinetics import (
     time_to,
 )
 from cavatum.core.cure.parameters import CLASSES, REFERENCE_K
-from cavatum.core.cure.particles import clean_bubble_rise, flake_drift, mobility, smallest_bubble_out, sphere_drift
+from cavatum.core.cure.particles import (
+    clean_bubble_rise,
+    flake_drift,
+    mobility,
+    smallest_bubble_out,
+    sphere_drift,
+)
 from cavatum.core.cure.viscosity import viscosity
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.resin.typical import typical_systems
 
-SLOW, COATING, FAST = CLASSES["slow-casting-epoxy"], CLASSES["coating-epoxy"], CLASSES["fast-casting-polyurethane"]
+SLOW, COATING, FAST = (
+    CLASSES["slow-casting-epoxy"],
+    CLASSES["coating-epoxy"],
+    CLASSES["fast-casting-polyurethane"],
+)
 WARM_K = 353.15  # hot enough that the glass never slows what is tested here
 
 
@@ -53,8 +65,16 @@ def test_time_to_a_conversion_equals_scipys_integration(name, conversion):
 
     def reached(_, state):
         return state[0] - conversion
+
     reached.terminal = True
-    run = solve_ivp(lambda _, state: [conversion_rate(one, min(max(state[0], 0), 1), WARM_K)], (0, 1e6), [0.0], events=reached, rtol=1e-8, atol=1e-10)
+    run = solve_ivp(
+        lambda _, state: [conversion_rate(one, min(max(state[0], 0), 1), WARM_K)],
+        (0, 1e6),
+        [0.0],
+        events=reached,
+        rtol=1e-8,
+        atol=1e-10,
+    )
     free, _ = quad(lambda a: 1 / (rate_constant(one, WARM_K) * (one.b + a) * (1 - a) ** 2), 0, conversion)
     assert time_to(one, conversion, WARM_K) == pytest.approx(free, rel=1e-9)
     assert run.t_events[0][0] == pytest.approx(time_to(one, conversion, WARM_K), rel=2e-3)
@@ -62,7 +82,8 @@ def test_time_to_a_conversion_equals_scipys_integration(name, conversion):
 
 @pytest.mark.parametrize(("name", "hours"), [("slow-casting-epoxy", 51), ("casting-epoxy-25", 24)])
 def test_a_thin_layer_at_23_degrees_gels_after_what_was_computed_for_it(name, hours):
-    # first gel of 5 mm at 23 degC from an independent run with heat, in which these two warm by 1 K only; without heat it comes a little later
+    # first gel of 5 mm at 23 degC from an independent run with heat, in which these two warm by 1 K only;
+    # without heat it comes a little later
     one = CLASSES[name]
     assert time_to(one, one.gel, REFERENCE_K) / 3600 == pytest.approx(hours, rel=0.12)
     assert time_to(one, one.gel, REFERENCE_K) / 3600 >= hours * 0.97
@@ -95,13 +116,19 @@ def test_the_adiabatic_rise_is_heat_over_heat_capacity():
     assert adiabatic_rise(SLOW, 0.5) == pytest.approx(adiabatic_rise(SLOW) / 2)
 
 
-@given(st.floats(min_value=0, max_value=1), st.floats(min_value=240, max_value=560), st.sampled_from(sorted(CLASSES)))
+@given(
+    st.floats(min_value=0, max_value=1),
+    st.floats(min_value=240, max_value=560),
+    st.sampled_from(sorted(CLASSES)),
+)
 def test_the_rate_is_finite_and_never_runs_backwards(conversion, temperature_k, name):
     rate = conversion_rate(CLASSES[name], conversion, temperature_k)
     assert math.isfinite(rate) and rate >= 0
 
 
-@pytest.mark.parametrize(("conversion", "temperature_k"), [(-0.1, 300), (1.1, 300), (0.2, 100), (0.2, 700), (math.nan, 300)])
+@pytest.mark.parametrize(
+    ("conversion", "temperature_k"), [(-0.1, 300), (1.1, 300), (0.2, 100), (0.2, 700), (math.nan, 300)]
+)
 def test_states_that_cannot_be_are_refused(conversion, temperature_k):
     with pytest.raises(DomainError):
         conversion_rate(SLOW, conversion, temperature_k)
@@ -109,7 +136,9 @@ def test_states_that_cannot_be_are_refused(conversion, temperature_k):
 
 @pytest.mark.parametrize("name", CLASSES)
 def test_fresh_resin_at_23_degrees_has_the_sheets_viscosity(name):
-    assert viscosity(CLASSES[name], 0.0, REFERENCE_K) == pytest.approx(CLASSES[name].viscosity_23_pa_s, rel=1e-9)
+    assert viscosity(CLASSES[name], 0.0, REFERENCE_K) == pytest.approx(
+        CLASSES[name].viscosity_23_pa_s, rel=1e-9
+    )
 
 
 @pytest.mark.parametrize(("conversion", "times"), [(0.1, 2.3), (0.2, 6.5), (0.3, 25), (0.4, 150)])
@@ -136,6 +165,7 @@ def test_mobility_equals_the_integral_by_scipy():
     def part(a):
         thick = viscosity(COATING, a, REFERENCE_K)
         return 0.0 if math.isinf(thick) else 1 / (thick * conversion_rate(COATING, a, REFERENCE_K))
+
     assert mobility(COATING, REFERENCE_K) == pytest.approx(quad(part, 0, COATING.gel, limit=200)[0], rel=1e-3)
 
 
@@ -143,8 +173,12 @@ def test_spheres_bubbles_and_flakes_by_their_drag_laws():
     phi = 100.0
     # 1 mm glass sphere in resin: 100 x 1400 x 9.80665 x 1e-6 / 18 = 76 mm, by hand
     assert sphere_drift(phi, 1400, 1e-3) == pytest.approx(0.0763, abs=1e-4)
-    assert clean_bubble_rise(phi, 1100, 1e-3) / sphere_drift(phi, 1100, 1e-3) == pytest.approx(1.5)  # Hadamard against Stokes
-    assert flake_drift(phi, 280, 1e-3, 25e-6) == pytest.approx(100 * math.pi * 280 * 9.80665 * 1e-3 * 25e-6 / 24, rel=1e-12)
+    assert clean_bubble_rise(phi, 1100, 1e-3) / sphere_drift(phi, 1100, 1e-3) == pytest.approx(
+        1.5
+    )  # Hadamard against Stokes
+    assert flake_drift(phi, 280, 1e-3, 25e-6) == pytest.approx(
+        100 * math.pi * 280 * 9.80665 * 1e-3 * 25e-6 / 24, rel=1e-12
+    )
     smallest = smallest_bubble_out(phi, 1100, 0.02)
     assert sphere_drift(phi, 1100, smallest) == pytest.approx(0.02, rel=1e-12)
 

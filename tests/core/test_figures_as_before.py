@@ -1,4 +1,6 @@
-"""Plans made by release 0.7.0 and by today's code are equal, figure by figure, but for what is listed here with its reason."""
+"""Plans made by release 0.7.0 and by today's code are equal, figure by figure, but for what is listed here
+with its reason.
+"""
 
 import math
 import re
@@ -22,7 +24,11 @@ def is_meant(case: str, path: str) -> bool:
 def is_equal(one: object, other: object) -> bool:
     if isinstance(one, dict) and isinstance(other, dict):
         return one.keys() == other.keys() and all(is_equal(one[key], other[key]) for key in one)
-    if isinstance(one, bool) or isinstance(other, bool) or not (isinstance(one, int | float) and isinstance(other, int | float)):
+    if (
+        isinstance(one, bool)
+        or isinstance(other, bool)
+        or not (isinstance(one, int | float) and isinstance(other, int | float))
+    ):
         return one == other
     return math.isclose(one, other, rel_tol=RELATIVE, abs_tol=ABSOLUTE)
 
@@ -30,8 +36,11 @@ def is_equal(one: object, other: object) -> bool:
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["name"])
 def test_every_figure_of_the_plan_is_as_before(case):
     before, today = case["figures"], as_before.figures_of(case)
-    different = {path: (before.get(path), today.get(path)) for path in before.keys() | today.keys()
-                 if not is_equal(before.get(path), today.get(path)) and not is_meant(case["name"], path)}
+    different = {
+        path: (before.get(path), today.get(path))
+        for path in before.keys() | today.keys()
+        if not is_equal(before.get(path), today.get(path)) and not is_meant(case["name"], path)
+    }
     assert not different, dict(sorted(different.items())[:10])
 
 

@@ -13,7 +13,7 @@ from scipy.sparse.linalg import spsolve
 
 from cavatum.core.cure.kinetics import adiabatic_rise, time_to
 from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.heat import kernel
 from cavatum.core.heat.block import Faces, block_grid, box_grid
 from cavatum.core.heat.column import Body, Cast, Stack, middle_of_section
@@ -22,30 +22,62 @@ from cavatum.core.heat.grid import Grid, Line, Room, kinetics_row
 from cavatum.core.heat.materials import Surround
 from cavatum.core.heat.run import Stop, march
 
-SLOW, COATING, PU = CLASSES["slow-casting-epoxy"], CLASSES["coating-epoxy"], CLASSES["fast-casting-polyurethane"]
+SLOW, COATING, PU = (
+    CLASSES["slow-casting-epoxy"],
+    CLASSES["coating-epoxy"],
+    CLASSES["fast-casting-polyurethane"],
+)
 FIXED = 1e9  # W/(m2 K): as good as a wall held at the room's temperature
 NO_HEAT = np.zeros((1, kernel.COLUMNS))
 
 
 def line(metric: int, cells: int, **given) -> Grid:
-    values = {"conductivity": 1.0, "density": 1.0, "heat_capacity": 1.0, "heat_j_kg": 0.0, "kinetics": NO_HEAT[0], "outer_w_m2k": FIXED, **given}
+    values = {
+        "conductivity": 1.0,
+        "density": 1.0,
+        "heat_capacity": 1.0,
+        "heat_j_kg": 0.0,
+        "kinetics": NO_HEAT[0],
+        "outer_w_m2k": FIXED,
+        **given,
+    }
     return Line(metric, list(np.linspace(0, 1, cells + 1))).grid(**values)
 
 
 def box(length: float, width: float) -> Body:
-    return Body(lambda h: min(length, width), lambda h: length * width, lambda h: length * width + 2 * (length + width) * h)
+    return Body(
+        lambda h: min(length, width),
+        lambda h: length * width,
+        lambda h: length * width + 2 * (length + width) * h,
+    )
 
 
 def run_away(metric: int, delta: float) -> bool:
     """theta' = laplace(theta) + delta e^theta with theta = 0 at the wall; theta is T - 300 here."""
     law = np.zeros(kernel.COLUMNS)
-    law[[kernel.LAW, kernel.LN_K2, kernel.INVERSE_REFERENCE]] = kernel.EXPONENTIAL, math.log(delta) - 300.0, 1.0
+    law[[kernel.LAW, kernel.LN_K2, kernel.INVERSE_REFERENCE]] = (
+        kernel.EXPONENTIAL,
+        math.log(delta) - 300.0,
+        1.0,
+    )
     grid = line(metric, 40, heat_j_kg=1.0, kinetics=law)
-    done = march(grid, np.full(40, 300.0), np.zeros(40), Room((300.0,)), 0.0, 3000.0, Stop(give_up_k=304.0), tolerance_k=1e-3, tolerance_a=1e9)
+    done = march(
+        grid,
+        np.full(40, 300.0),
+        np.zeros(40),
+        Room((300.0,)),
+        0.0,
+        3000.0,
+        Stop(give_up_k=304.0),
+        tolerance_k=1e-3,
+        tolerance_a=1e9,
+    )
     return done.ended == kernel.TOO_HOT
 
 
-@pytest.mark.parametrize(("metric", "critical", "within"), [(0, 0.8785, 5e-4), (1, 2.000, 1e-3), (2, 3.322, 2e-3)])
+@pytest.mark.parametrize(
+    ("metric", "critical", "within"), [(0, 0.8785, 5e-4), (1, 2.000, 1e-3), (2, 3.322, 2e-3)]
+)
 def test_critical_delta_of_thermal_explosion(metric, critical, within):
     """Frank-Kamenetskii, Diffusion and Heat Exchange in Chemical Kinetics (1955): slab, cylinder, sphere."""
     low, high = critical - 0.02, critical + 0.02
@@ -56,20 +88,32 @@ def test_critical_delta_of_thermal_explosion(metric, critical, within):
     assert (low + high) / 2 == pytest.approx(critical, abs=within)
 
 
-@pytest.mark.parametrize(("metric", "zeta", "c1"), [(0, 0.8603, 1.1191), (1, 1.2558, 1.2071), (2, 1.5708, 1.2732)])
+@pytest.mark.parametrize(
+    ("metric", "zeta", "c1"), [(0, 0.8603, 1.1191), (1, 1.2558, 1.2071), (2, 1.5708, 1.2732)]
+)
 def test_one_term_conduction_at_biot_one(metric, zeta, c1):
-    """Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, table 5.1: middle = C1 exp(-zeta^2 Fo), Fo over 0.2."""
+    """Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, table 5.1: middle = C1 exp(-zeta^2 Fo),
+    Fo over 0.2.
+    """
     cells = 160
     grid = line(metric, cells, outer_w_m2k=1.0)
     done = march(grid, np.full(cells, 400.0), np.zeros(cells), Room((300.0,)), 0.0, 1.0, tolerance_k=2e-4)
-    assert (done.t[0] - 300) / 100 == pytest.approx(c1 * math.exp(-(zeta**2)), abs=3e-4)  # the table has four figures
+    assert (done.t[0] - 300) / 100 == pytest.approx(
+        c1 * math.exp(-(zeta**2)), abs=3e-4
+    )  # the table has four figures
 
 
 def _series(biot: float, fourier: float) -> float:
-    """Middle of a slab by the whole series: zeta tan zeta = Bi, C = 4 sin z / (2 z + sin 2 z). Source: Carslaw and Jaeger 3.11."""
+    """Middle of a slab by the whole series: zeta tan zeta = Bi, C = 4 sin z / (2 z + sin 2 z). Source:
+    Carslaw and Jaeger 3.11.
+    """
     total = 0.0
     for n in range(40):
-        z = brentq(lambda x: x * math.sin(x) - biot * math.cos(x), n * math.pi + 1e-9, (n + 0.5) * math.pi + (0.5 * math.pi - 1e-9) * (n > 0))
+        z = brentq(
+            lambda x: x * math.sin(x) - biot * math.cos(x),
+            n * math.pi + 1e-9,
+            (n + 0.5) * math.pi + (0.5 * math.pi - 1e-9) * (n > 0),
+        )
         total += 4 * math.sin(z) / (2 * z + math.sin(2 * z)) * math.exp(-z * z * fourier)
     return total
 
@@ -82,11 +126,22 @@ def test_series_conduction_in_a_slab(fourier):
 
 
 def test_block_by_the_product_of_three_slabs():
-    """Product solution (Incropera and DeWitt 5.8): a cube of half side 1 at Bi = 1 on all faces, its middle at Fo = 0.3; two grids, extrapolated."""
+    """Product solution (Incropera and DeWitt 5.8): a cube of half side 1 at Bi = 1 on all faces, its middle
+    at Fo = 0.3; two grids, extrapolated.
+    """
     middle = []
     for n in (17, 33):
         cell, shape = np.full(n, 2.0 / n), (n, n, n)
-        grid = box_grid((cell, cell, cell), np.ones(shape), np.ones(shape), np.zeros(shape), np.full(shape, -1), NO_HEAT, Faces(1.0, 1.0, 1.0), n**3 // 2)
+        grid = box_grid(
+            (cell, cell, cell),
+            np.ones(shape),
+            np.ones(shape),
+            np.zeros(shape),
+            np.full(shape, -1),
+            NO_HEAT,
+            Faces(1.0, 1.0, 1.0),
+            n**3 // 2,
+        )
         done = march(grid, np.full(n**3, 400.0), np.zeros(n**3), Room((300.0,)), 0.0, 0.3, tolerance_k=1e-3)
         middle.append((done.t[n**3 // 2] - 300) / 100)
     finer = middle[1] + (middle[1] - middle[0]) / ((33 / 17) ** 2 - 1)
@@ -95,8 +150,16 @@ def test_block_by_the_product_of_three_slabs():
 
 def test_energy_in_a_closed_box_is_kept():
     """All heat of reaction turns up as warmth: rise = H a / cp, over a body with a warm and a cold half."""
-    grid = line(0, 30, conductivity=SLOW.conductivity_w_m_k, density=SLOW.density_kg_m3, heat_capacity=SLOW.heat_capacity_j_kg_k,
-                heat_j_kg=SLOW.heat_j_kg, kinetics=kinetics_row(SLOW), outer_w_m2k=1e-30)
+    grid = line(
+        0,
+        30,
+        conductivity=SLOW.conductivity_w_m_k,
+        density=SLOW.density_kg_m3,
+        heat_capacity=SLOW.heat_capacity_j_kg_k,
+        heat_j_kg=SLOW.heat_j_kg,
+        kinetics=kinetics_row(SLOW),
+        outer_w_m2k=1e-30,
+    )
     t = np.where(np.arange(30) < 15, 293.0, 313.0)
     done = march(grid, t, np.zeros(30), Room.steady(23), 0.0, 10 * 3600.0)
     before, after = (grid.capacity * t).sum(), (grid.capacity * done.t).sum()
@@ -114,26 +177,48 @@ def _isothermal(law: int, kinetics, conversion: float) -> float:
 
 
 def test_closed_forms_of_both_rate_laws():
-    """m = n = 1: a = (e - 1) / (e + k2/k1), e = exp((k1 + k2) t); m = 1, n = 2 by partial fractions (see cure.kinetics.time_to)."""
+    """m = n = 1: a = (e - 1) / (e + k2/k1), e = exp((k1 + k2) t); m = 1, n = 2 by partial fractions (see
+    cure.kinetics.time_to).
+    """
     for conversion in (0.2, 0.5, 0.7):
-        assert _isothermal(kernel.KAMAL, COATING, conversion) == pytest.approx(time_to(COATING, conversion, 296.15), rel=5e-4)
+        assert _isothermal(kernel.KAMAL, COATING, conversion) == pytest.approx(
+            time_to(COATING, conversion, 296.15), rel=5e-4
+        )
         k2, b = COATING.k2_ref_1_s, COATING.b
         e = (1 + conversion / b) / (1 - conversion)
-        assert _isothermal(kernel.FIRST_ORDER, COATING, conversion) == pytest.approx(math.log(e) / (k2 * (1 + b)), rel=5e-4)
+        assert _isothermal(kernel.FIRST_ORDER, COATING, conversion) == pytest.approx(
+            math.log(e) / (k2 * (1 + b)), rel=5e-4
+        )
 
 
 def bdf_slab(kinetics, depth_m: float, cells: int, room_k: float, hours: float, rtol: float = 1e-6):
-    """The same slab (bare, 5 below and 10 W/m2K above) by SciPy's BDF: the equations written out once more, independently."""
+    """The same slab (bare, 5 below and 10 W/m2K above) by SciPy's BDF: the equations written out once more,
+    independently.
+    """
     dz, k = depth_m / cells, kinetics.conductivity_w_m_k
     rho_cp = kinetics.density_kg_m3 * kinetics.heat_capacity_j_kg_k
     rise = kinetics.heat_j_kg / kinetics.heat_capacity_j_kg_k
 
     def slope(_, y):
         t, a = y[0::2], y[1::2]
-        tg = kinetics.tg0_k + (kinetics.tginf_k - kinetics.tg0_k) * kinetics.lam * a / (1 - (1 - kinetics.lam) * a)
+        tg = kinetics.tg0_k + (kinetics.tginf_k - kinetics.tg0_k) * kinetics.lam * a / (
+            1 - (1 - kinetics.lam) * a
+        )
         free = 1 / (1 + np.exp(np.minimum((tg - t - 12) / 4, 500)))
-        rate = free * kinetics.k2_ref_1_s * np.exp(-kinetics.energy_j_mol / 8.314462618 * (1 / t - 1 / 296.15)) * (kinetics.b + a) * (1 - a) ** 2
-        flow = np.concatenate([[(room_k - t[0]) / (dz / 2 / k + 1 / 5)], k * np.diff(t) / dz * -1, [(t[-1] - room_k) / (dz / 2 / k + 1 / 10)]])
+        rate = (
+            free
+            * kinetics.k2_ref_1_s
+            * np.exp(-kinetics.energy_j_mol / 8.314462618 * (1 / t - 1 / 296.15))
+            * (kinetics.b + a)
+            * (1 - a) ** 2
+        )
+        flow = np.concatenate(
+            [
+                [(room_k - t[0]) / (dz / 2 / k + 1 / 5)],
+                k * np.diff(t) / dz * -1,
+                [(t[-1] - room_k) / (dz / 2 / k + 1 / 10)],
+            ]
+        )
         change = np.empty_like(y)
         change[0::2] = (flow[:-1] - flow[1:]) / (rho_cp * dz) + rise * rate
         change[1::2] = rate
@@ -164,24 +249,41 @@ def test_agrees_with_scipys_bdf(kinetics, depth_m):
     assert at == pytest.approx(fine[1] - p[1] / 2 / p[0], abs=60)
 
 
-# Wide slab in 18 mm coated board at 23 degC, own prototype: (class, mm, peak degC, first gel h, peak at h, back to 35 degC at h).
+# Wide slab in 18 mm coated board at 23 degC, own prototype: (class, mm, peak degC, first gel h, peak at h,
+# back to 35 degC at h).
 EXPECTED = [
-    ("coating-epoxy", 5, 30, 3.5, 1.7, 1.7), ("coating-epoxy", 10, 46, 1.8, 1.8, 3.1), ("coating-epoxy", 20, 116, 1.0, 1.2, 4.2),
-    ("coating-epoxy", 60, 159, .7, 1.0, 12), ("slow-casting-epoxy", 5, 24, 51, 28, 28), ("slow-casting-epoxy", 10, 24, 49, 28, 28),
-    ("slow-casting-epoxy", 20, 27, 43, 27, 27), ("slow-casting-epoxy", 40, 40, 27, 25, 31), ("slow-casting-epoxy", 60, 110, 18, 19, 31),
-    ("slow-casting-epoxy", 100, 177, 14, 14, 38), ("casting-epoxy-25", 5, 24, 24, 12, 12), ("casting-epoxy-25", 10, 26, 21, 11, 11),
-    ("casting-epoxy-25", 20, 34, 15, 11, 11), ("casting-epoxy-25", 40, 136, 6.6, 7.1, 14), ("casting-epoxy-25", 60, 186, 5.3, 5.6, 18),
-    ("fast-casting-polyurethane", 5, 35, .6, .4, .5), ("fast-casting-polyurethane", 10, 51, .4, .5, 1.6),
-    ("fast-casting-polyurethane", 20, 78, .3, .5, 2.9), ("fast-casting-polyurethane", 100, 117, .3, .8, 19),
+    ("coating-epoxy", 5, 30, 3.5, 1.7, 1.7),
+    ("coating-epoxy", 10, 46, 1.8, 1.8, 3.1),
+    ("coating-epoxy", 20, 116, 1.0, 1.2, 4.2),
+    ("coating-epoxy", 60, 159, 0.7, 1.0, 12),
+    ("slow-casting-epoxy", 5, 24, 51, 28, 28),
+    ("slow-casting-epoxy", 10, 24, 49, 28, 28),
+    ("slow-casting-epoxy", 20, 27, 43, 27, 27),
+    ("slow-casting-epoxy", 40, 40, 27, 25, 31),
+    ("slow-casting-epoxy", 60, 110, 18, 19, 31),
+    ("slow-casting-epoxy", 100, 177, 14, 14, 38),
+    ("casting-epoxy-25", 5, 24, 24, 12, 12),
+    ("casting-epoxy-25", 10, 26, 21, 11, 11),
+    ("casting-epoxy-25", 20, 34, 15, 11, 11),
+    ("casting-epoxy-25", 40, 136, 6.6, 7.1, 14),
+    ("casting-epoxy-25", 60, 186, 5.3, 5.6, 18),
+    ("fast-casting-polyurethane", 5, 35, 0.6, 0.4, 0.5),
+    ("fast-casting-polyurethane", 10, 51, 0.4, 0.5, 1.6),
+    ("fast-casting-polyurethane", 20, 78, 0.3, 0.5, 2.9),
+    ("fast-casting-polyurethane", 100, 117, 0.3, 0.8, 19),
 ]
 
 
 @pytest.mark.parametrize("row", EXPECTED, ids=lambda row: f"{row[0]}-{row[1]}")
 def test_wide_slabs_look_as_expected(row):
-    """3 K and 5 % of time (or the figure's last place) where the peak stays below 100 degC, the class "runs away" above."""
+    """3 K and 5 % of time (or the figure's last place) where the peak stays below 100 degC, the class "runs
+    away" above.
+    """
     name, mm, peak_c, gel_h, peak_h, back_h = row
     kinetics = CLASSES[name]
-    _, done = Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, mm / 1000, kinetics)).wait(120 * 3600)
+    _, done = (
+        Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, mm / 1000, kinetics)).wait(120 * 3600)
+    )
     peak, at = done.peak(0)
     if peak_c >= 100:
         assert peak - 273.15 > 100
@@ -209,21 +311,43 @@ def test_a_second_forty_on_the_first(hours, peak_c):
 def test_layers_are_fine_enough():
     """Twenty cells a layer against two hundred, on a 40 mm layer and at the edge of running away."""
     for depth, within in ((0.04, 0.15), (0.055, 1.0)):
-        coarse = Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, depth, SLOW)).wait(72 * 3600)[1].peak(0)[0]
+        coarse = (
+            Stack(Body.wide(), Surround(), Room.steady(23))
+            .pour(Cast(0, depth, SLOW))
+            .wait(72 * 3600)[1]
+            .peak(0)[0]
+        )
         cells, floor = 200, 40
         dz, db = depth / cells, 0.018 / floor
-        half = np.concatenate([np.full(floor, db / 2 / 0.13), np.full(cells, dz / 2 / SLOW.conductivity_w_m_k)])
+        half = np.concatenate(
+            [np.full(floor, db / 2 / 0.13), np.full(cells, dz / 2 / SLOW.conductivity_w_m_k)]
+        )
         g, groom = np.zeros(cells + floor), np.zeros(cells + floor)
         g[:-1] = 1 / (half[:-1] + half[1:])
         groom[0], groom[-1] = 1 / (half[0] + 1 / 5), 1 / (half[-1] + 1 / 10)
         rho = SLOW.density_kg_m3
-        capacity = np.concatenate([np.full(floor, 680 * 1700 * db), np.full(cells, rho * SLOW.heat_capacity_j_kg_k * dz)])
+        capacity = np.concatenate(
+            [np.full(floor, 680 * 1700 * db), np.full(cells, rho * SLOW.heat_capacity_j_kg_k * dz)]
+        )
         heat = np.concatenate([np.zeros(floor), np.full(cells, rho * SLOW.heat_j_kg * dz)])
         layer = np.concatenate([np.full(floor, -1), np.zeros(cells)]).astype(np.int64)
         none = np.zeros(cells + floor)
-        fine_grid = Grid((cells + floor, 1, 1), capacity, heat, layer, kinetics_row(SLOW).reshape(1, -1), g, none, none, groom, layer,
-                         np.array([cells + floor - 1]))
-        fine = march(fine_grid, np.full(cells + floor, 296.15), none, Room.steady(23), 0, 72 * 3600, tolerance_k=0.01).peak(0)[0]
+        fine_grid = Grid(
+            (cells + floor, 1, 1),
+            capacity,
+            heat,
+            layer,
+            kinetics_row(SLOW).reshape(1, -1),
+            g,
+            none,
+            none,
+            groom,
+            layer,
+            np.array([cells + floor - 1]),
+        )
+        fine = march(
+            fine_grid, np.full(cells + floor, 296.15), none, Room.steady(23), 0, 72 * 3600, tolerance_k=0.01
+        ).peak(0)[0]
         assert coarse == pytest.approx(fine, abs=within)
 
 
@@ -238,14 +362,27 @@ def test_middle_of_a_section_by_finite_differences():
     assert middle_of_section(math.pi / 4) == pytest.approx(1 / 16, rel=1e-6)
 
 
-@pytest.mark.parametrize(("size", "surround", "within"), [
-    ((0.6, 0.25, 0.04), Surround(), 1.5), ((0.0958, 0.0958, 0.1), Surround(), 4.0), ((0.2, 0.2, 0.05), Surround(), 3.0),
-    ((0.6, 0.1, 0.04), Surround("wood", 0.1), 3.0), ((0.0958, 0.0958, 0.1), Surround("silicone", 0.01, "silicone", 0.01), 2.0),
-])
+@pytest.mark.parametrize(
+    ("size", "surround", "within"),
+    [
+        ((0.6, 0.25, 0.04), Surround(), 1.5),
+        ((0.0958, 0.0958, 0.1), Surround(), 4.0),
+        ((0.2, 0.2, 0.05), Surround(), 3.0),
+        ((0.6, 0.1, 0.04), Surround("wood", 0.1), 3.0),
+        ((0.0958, 0.0958, 0.1), Surround("silicone", 0.01, "silicone", 0.01), 2.0),
+    ],
+)
 def test_column_against_the_block_in_three_dimensions(size, surround, within):
     grid = block_grid(SLOW, *size, surround, (16, 16, 16))
-    block = march(grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 48 * 3600.0).peak(0)[0]
-    column = Stack(box(*size[:2]), surround, Room.steady(23)).pour(Cast(0, size[2], SLOW)).wait(48 * 3600.0)[1].peak(0)[0]
+    block = march(
+        grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 48 * 3600.0
+    ).peak(0)[0]
+    column = (
+        Stack(box(*size[:2]), surround, Room.steady(23))
+        .pour(Cast(0, size[2], SLOW))
+        .wait(48 * 3600.0)[1]
+        .peak(0)[0]
+    )
     assert column == pytest.approx(block, abs=within)
     assert column > block - 0.5  # where it is off, it is on the hot side
 
@@ -254,11 +391,17 @@ def test_block_on_a_refined_grid():
     peaks = []
     for n in (12, 24):
         grid = block_grid(SLOW, 0.0958, 0.0958, 0.1, Surround(), (n, n, n))
-        peaks.append(march(grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 40 * 3600.0).peak(0)[0])
+        peaks.append(
+            march(
+                grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 40 * 3600.0
+            ).peak(0)[0]
+        )
     assert peaks[0] == pytest.approx(peaks[1], abs=0.5)
 
 
-def peak_c(body: Body, depth_m: float, kinetics, room_c: float = 23.0, surround: Surround | None = None) -> float:
+def peak_c(
+    body: Body, depth_m: float, kinetics, room_c: float = 23.0, surround: Surround | None = None
+) -> float:
     stack = Stack(body, surround or Surround(), Room.steady(room_c)).pour(Cast(0, depth_m, kinetics))
     return stack.wait(72 * 3600.0)[1].peak(0)[0] - 273.15
 
@@ -285,7 +428,15 @@ def test_foam_under_a_mould_that_was_fine_on_a_board():
 def cup_mean(kinetics, mass_kg: float, start_c: float, room_c: float, minutes: list[float]) -> list[float]:
     """What a thermometer in the stirred cup reads: the mean."""
     grid = cup_grid(kinetics, mass_kg)
-    done = march(grid, np.full(grid.cells, start_c + 273.15), np.zeros(grid.cells), Room.steady(room_c), 0, 20 * 60.0, keep=True)
+    done = march(
+        grid,
+        np.full(grid.cells, start_c + 273.15),
+        np.zeros(grid.cells),
+        Room.steady(room_c),
+        0,
+        20 * 60.0,
+        keep=True,
+    )
     mean = done.kept_t @ grid.capacity / grid.capacity.sum() - 273.15
     return [float(np.interp(60 * one, done.times, mean)) for one in minutes]
 
@@ -300,9 +451,17 @@ def test_fast_resin_in_its_cup():
 
 def test_pot_life_doubles_in_a_cool_room():
     """Common practice, no source: 20 against 30 degC, half a kilogram of coating epoxy."""
+
     def gel(room_c: float) -> float:
         grid = cup_grid(COATING, 0.5)
-        done = march(grid, np.full(grid.cells, room_c + 273.15), np.zeros(grid.cells), Room.steady(room_c), 0, 5 * 3600.0)
+        done = march(
+            grid,
+            np.full(grid.cells, room_c + 273.15),
+            np.zeros(grid.cells),
+            Room.steady(room_c),
+            0,
+            5 * 3600.0,
+        )
         return done.first(0, kernel.MOST_CURED, COATING.gel)
 
     assert 1.8 <= gel(20) / gel(30) <= 2.3
@@ -315,23 +474,44 @@ def test_random_cases_stay_finite():
     names, walls = list(CLASSES), ["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
     for _ in range(1000):
         wall, under = draw.choice(walls), draw.choice(walls)
-        surround = Surround(wall, float(draw.choice([0, 0.001, 0.02, 0.3])), under, float(draw.choice([0, 0.002, 0.04])),
-                            draw.choice(["bench", "raised", "foam", "metal top"]), bool(draw.integers(2)))
+        surround = Surround(
+            wall,
+            float(draw.choice([0, 0.001, 0.02, 0.3])),
+            under,
+            float(draw.choice([0, 0.002, 0.04])),
+            draw.choice(["bench", "raised", "foam", "metal top"]),
+            bool(draw.integers(2)),
+        )
         depth = float(np.exp(draw.uniform(math.log(2e-4), math.log(2.0))))
         body = box(*np.exp(draw.uniform(math.log(2e-3), math.log(3), 2)).tolist())
-        stack = Stack(body, surround, Room.steady(float(draw.uniform(-20, 60)))).pour(Cast(0, depth, CLASSES[draw.choice(names)]))
+        stack = Stack(body, surround, Room.steady(float(draw.uniform(-20, 60)))).pour(
+            Cast(0, depth, CLASSES[draw.choice(names)])
+        )
         stack, done = stack.wait(float(draw.uniform(1, 72)) * 3600)
         assert np.isfinite(done.t).all() and done.a.min() >= 0 and done.a.max() <= 1
         assert done.hottest.max() < 900
 
 
-@pytest.mark.parametrize("wrong", [
-    lambda: Room.steady(120), lambda: Surround(wall_m=-0.001), lambda: Surround(wall_m=2.0), lambda: Cast(0, 3.0, SLOW), lambda: Cast(0.1, 0.1, SLOW),
-    lambda: Cast(0, 0.1, SLOW, 600.0), lambda: cup_grid(SLOW, 0.0), lambda: cup_grid(SLOW, 80.0),
-    lambda: march(line(0, 3), np.full(3, math.nan), np.zeros(3), Room.steady(23), 0, 1),
-    lambda: Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, 0.01, SLOW)).pour(Cast(0.02, 0.03, SLOW)),
-    lambda: block_grid(SLOW, 1, 1, 1, Surround(), (200, 200, 200)),
-])
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        lambda: Room.steady(120),
+        lambda: Surround(wall_m=-0.001),
+        lambda: Surround(wall_m=2.0),
+        lambda: Cast(0, 3.0, SLOW),
+        lambda: Cast(0.1, 0.1, SLOW),
+        lambda: Cast(0, 0.1, SLOW, 600.0),
+        lambda: cup_grid(SLOW, 0.0),
+        lambda: cup_grid(SLOW, 80.0),
+        lambda: march(line(0, 3), np.full(3, math.nan), np.zeros(3), Room.steady(23), 0, 1),
+        lambda: (
+            Stack(Body.wide(), Surround(), Room.steady(23))
+            .pour(Cast(0, 0.01, SLOW))
+            .pour(Cast(0.02, 0.03, SLOW))
+        ),
+        lambda: block_grid(SLOW, 1, 1, 1, Surround(), (200, 200, 200)),
+    ],
+)
 def test_what_cannot_be_computed_is_refused(wrong):
     with pytest.raises(DomainError):
         wrong()
@@ -339,16 +519,30 @@ def test_what_cannot_be_computed_is_refused(wrong):
 
 def test_a_room_by_the_hour():
     room = Room((293.15, 295.15, 291.15))
-    assert room.at(1800) == pytest.approx(294.15) and room.at(9000) == 291.15 and room.warmer(2).at(0) == 295.15
+    assert (
+        room.at(1800) == pytest.approx(294.15) and room.at(9000) == 291.15 and room.warmer(2).at(0) == 295.15
+    )
     night = Room(tuple(296.15 - 6 * (h % 24 >= 12) for h in range(96)))
-    warm, cool = peak_c(Body.wide(), 0.04, SLOW), Stack(Body.wide(), Surround(), night).pour(Cast(0, 0.04, SLOW)).wait(72 * 3600)[1].peak(0)[0] - 273.15
+    warm, cool = (
+        peak_c(Body.wide(), 0.04, SLOW),
+        Stack(Body.wide(), Surround(), night).pour(Cast(0, 0.04, SLOW)).wait(72 * 3600)[1].peak(0)[0]
+        - 273.15,
+    )
     assert cool < warm - 1
 
 
 def test_march_tells_and_can_be_ended():
     grid = block_grid(SLOW, 0.1, 0.1, 0.05, Surround(), (6, 6, 6))
     told: list[float] = []
-    done = march(grid, np.full(grid.cells, 303.15), np.zeros(grid.cells), Room.steady(30), 0, 200 * 3600.0, tolerance_k=1e-3,
-                 tell=lambda at: told.append(at) or len(told) < 2)
+    done = march(
+        grid,
+        np.full(grid.cells, 303.15),
+        np.zeros(grid.cells),
+        Room.steady(30),
+        0,
+        200 * 3600.0,
+        tolerance_k=1e-3,
+        tell=lambda at: told.append(at) or len(told) < 2,
+    )
     assert len(told) == 2 and done.at_s == told[-1] < 200 * 3600
     assert Cup(2.0).size(1.0, 1000.0)[1] == pytest.approx(2 * Cup(2.0).size(1.0, 1000.0)[0])

@@ -8,13 +8,13 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from shapely.geometry import Polygon
 
-from cavatum.core.errors import DomainError, Infeasible
+from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.hollow import BowlHollow, BoxHollow, ConeHollow
 from cavatum.core.measure.shape_hollow import hollow_of
-from cavatum.core.piece import Void
-from cavatum.core.shapes import Outline
-from cavatum.core.units import US_FLUID_OUNCE_M3
+from cavatum.core.piece.document import Void
+from cavatum.core.piece.shapes import Outline
+from cavatum.core.common.units import US_FLUID_OUNCE_M3
 from tests.samples import box_void
 
 SIZE = st.floats(min_value=0.005, max_value=2.0)
@@ -41,7 +41,9 @@ def test_bowl_equals_simpson_over_its_sections(rim, depth, share):
 @given(SIZE, SIZE)
 def test_full_bowl_equals_the_cap_formula(rim, depth):
     # pi d (3 a^2 + d^2) / 6, the spherical cap of the handbooks
-    assert BowlHollow(rim, depth).volume(depth) == pytest.approx(math.pi * depth * (3 * rim**2 + depth**2) / 6, rel=QUADRATIC)
+    assert BowlHollow(rim, depth).volume(depth) == pytest.approx(
+        math.pi * depth * (3 * rim**2 + depth**2) / 6, rel=QUADRATIC
+    )
 
 
 def test_hemisphere_is_two_thirds_of_its_cylinder():
@@ -68,7 +70,9 @@ def test_scaling_a_void_scales_its_volume_by_the_cube(length, width, depth, fact
 def test_an_8_by_6_inch_hollow_a_quarter_deep_holds_6_65_fluid_ounces():
     # hand-worked: 12 in3 / 1.8046875 in3 a fluid ounce
     inch = 0.0254
-    assert BoxHollow(8 * inch, 6 * inch, inch / 4).volume(inch / 4) / US_FLUID_OUNCE_M3 == pytest.approx(6.65, abs=0.005)
+    assert BoxHollow(8 * inch, 6 * inch, inch / 4).volume(inch / 4) / US_FLUID_OUNCE_M3 == pytest.approx(
+        6.65, abs=0.005
+    )
 
 
 L_SHAPE = [(0, 0), (0.3, 0), (0.3, 0.1), (0.1, 0.1), (0.1, 0.2), (0, 0.2)]
@@ -123,10 +127,15 @@ def test_wall_of_a_drafted_square_equals_the_pyramids_slant():
     assert hollow.wetted(0.04) == pytest.approx(bottom**2 + 4 * (0.2 + bottom) / 2 * slant, rel=1e-9)
 
 
-@pytest.mark.parametrize(("points", "code"), [
-    ([(0, 0), (0.1, 0.1), (0.1, 0), (0, 0.1)], "crosses-itself"), ([(0, 0), (0.1, 0), (0.2, 0)], "crosses-itself"),
-    ([(0, 0), (1e-4, 0), (0, 1e-4)], "no-area"), ([(0, 0), (40, 0), (40, 1), (0, 1)], "out-of-range"),
-])
+@pytest.mark.parametrize(
+    ("points", "code"),
+    [
+        ([(0, 0), (0.1, 0.1), (0.1, 0), (0, 0.1)], "crosses-itself"),
+        ([(0, 0), (0.1, 0), (0.2, 0)], "crosses-itself"),
+        ([(0, 0), (1e-4, 0), (0, 1e-4)], "no-area"),
+        ([(0, 0), (40, 0), (40, 1), (0, 1)], "out-of-range"),
+    ],
+)
 def test_an_outline_that_makes_no_sense_is_explained(points, code):
     with pytest.raises(DomainError) as refused:
         hollow_of(outline(points))
@@ -149,19 +158,33 @@ def void(**changes) -> Void:
 
 
 def heads(**changes):
-    return {"id": "h", "name": "head", "count": 4, "volume_m3": "10 mL", "from_m": "20 mm", "to_m": "60 mm", **changes}
+    return {
+        "id": "h",
+        "name": "head",
+        "count": 4,
+        "volume_m3": "10 mL",
+        "from_m": "20 mm",
+        "to_m": "60 mm",
+        **changes,
+    }
 
 
 def test_inclusions_displace_their_own_volume():
-    assert cavity_of(void(inclusions=[heads()])).volume(0.09) == pytest.approx(0.6 * 0.25 * 0.09 - 40e-6, rel=QUADRATIC)
+    assert cavity_of(void(inclusions=[heads()])).volume(0.09) == pytest.approx(
+        0.6 * 0.25 * 0.09 - 40e-6, rel=QUADRATIC
+    )
 
 
 def test_an_inclusion_above_the_fill_displaces_only_what_is_under():
-    assert cavity_of(void(inclusions=[heads(to_m="120 mm")])).displaced(0.09) == pytest.approx(40e-6 * 0.7, rel=QUADRATIC)
+    assert cavity_of(void(inclusions=[heads(to_m="120 mm")])).displaced(0.09) == pytest.approx(
+        40e-6 * 0.7, rel=QUADRATIC
+    )
 
 
 def test_overfill_carries_the_opening_straight_up():
-    assert cavity_of(void(overfill_m="2 mm")).volume(0.092) == pytest.approx(0.6 * 0.25 * 0.092, rel=QUADRATIC)
+    assert cavity_of(void(overfill_m="2 mm")).volume(0.092) == pytest.approx(
+        0.6 * 0.25 * 0.092, rel=QUADRATIC
+    )
 
 
 @given(st.floats(min_value=0.001, max_value=0.0919))
@@ -175,7 +198,9 @@ def test_volume_never_falls_with_height():
     assert all(low[1] < high[1] for low, high in zip(rows, rows[1:], strict=False))
 
 
-@pytest.mark.parametrize("thing", [heads(to_m="10 mm"), heads(from_m="95 mm", to_m="99 mm"), heads(volume_m3="3 L")])
+@pytest.mark.parametrize(
+    "thing", [heads(to_m="10 mm"), heads(from_m="95 mm", to_m="99 mm"), heads(volume_m3="3 L")]
+)
 def test_inclusions_that_cannot_be_are_refused(thing):
     with pytest.raises(DomainError):
         cavity_of(void(inclusions=[thing]))

@@ -4,12 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError, Infeasible
+from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.layers.rules import allowed_depth, deepest_top
 from cavatum.core.layers.split import Stretch, even, fewest, own, split
 from cavatum.core.measure.cavity import cavity_of
-from cavatum.core.mix.ratio import ratio_of
-from cavatum.core.piece import Void
+from cavatum.core.resin.ratio import ratio_of
+from cavatum.core.piece.document import Void
 from tests.samples import box_void, system
 
 DENSITY = ratio_of(system()).mixed_density
@@ -62,7 +62,8 @@ def test_even_layers_are_equal_and_as_few_as_fit():
 
 
 def test_even_takes_one_more_where_the_same_number_would_break_a_mass_rule():
-    # a cone: equal depths at the wide top weigh more than at the bottom, so more layers may be needed than greedy takes
+    # a cone: equal depths at the wide top weigh more than at the bottom, so more layers may be needed than
+    # greedy takes
     cone = {"kind": "cone", "top_diameter_m": "260 mm", "bottom_diameter_m": "40 mm", "depth_m": "120 mm"}
     layers = even(stretch(shape=cone))
     assert all(layer.allowed for layer in layers) and len(layers) >= len(fewest(stretch(shape=cone)))
@@ -82,7 +83,9 @@ def test_greedy_is_as_few_as_brute_force_finds():
     case = stretch(shape=cone)
     best = {0: 0}
     for top in range(1, 17):
-        options = [best[low] + 1 for low in best if split(_part(case, low / 100, top / 100), "own", [])[0].allowed]
+        options = [
+            best[low] + 1 for low in best if split(_part(case, low / 100, top / 100), "own", [])[0].allowed
+        ]
         if options:
             best[top] = min(options)
     assert len(fewest(case)) <= best[16]

@@ -1,4 +1,6 @@
-"""Layers by heat: calibration, gates, the search, bands, what early pouring would do, refitting, three dimensions, trade rules."""
+"""Layers by heat: calibration, gates, the search, bands, what early pouring would do, refitting, three
+dimensions, trade rules.
+"""
 
 from __future__ import annotations
 
@@ -6,12 +8,12 @@ import math
 
 import pytest
 
-from cavatum.core.cure.calibration import PotLife, cached_pot_life, fit_film, fit_pot_life, fit_slab_gel, fit_slab_peak, scaled, working_time
-from cavatum.core.cure.of_system import class_of, cure_of
+from cavatum.core.calibration.from_sheet import PotLife, cached_pot_life, fit_film, fit_pot_life, fit_slab_gel, fit_slab_peak, scaled, working_time
+from cavatum.core.calibration.of_system import class_of, cure_of
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.particles import mobility
-from cavatum.core.cure.potclock import glitter_drift, pot_clock
-from cavatum.core.errors import DomainError, Infeasible
+from cavatum.core.calibration.pot_clock import glitter_drift, pot_clock
+from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.heat.around import body_of, room_of, surround_of
 from cavatum.core.heat.column import Body
 from cavatum.core.heat.grid import Room
@@ -23,12 +25,12 @@ from cavatum.core.layers.split import Stretch
 from cavatum.core.layers.three import in_three
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.mesh_shape import placed_mesh
-from cavatum.core.piece import Void
+from cavatum.core.piece.document import Void
 from cavatum.core.plan import make_plan
-from cavatum.core.plan_heat import courses_of
+from cavatum.core.layers.replay import courses_of
 from cavatum.core.resin.system import confirmed
 from cavatum.core.resin.typical import typical_systems
-from cavatum.core.workshop import Night
+from cavatum.core.common.workshop import Night
 from cavatum.demo import draw
 from cavatum.demo.measured import fern_tray
 from tests.core.test_heat import peak_c
@@ -40,7 +42,9 @@ POT = PotLife(2400, 0.5, 24, "gel")
 
 
 def plan(piece=None, sheets=None, shop=None, **more):
-    return make_plan(piece or box_piece(voids=[box_void(wall="board")]), sheets or SHEETS, shop or workshop(), NOW, **more)
+    return make_plan(
+        piece or box_piece(voids=[box_void(wall="board")]), sheets or SHEETS, shop or workshop(), NOW, **more
+    )
 
 
 def heats(made):
@@ -53,6 +57,7 @@ def codes(made):
 
 # Calibration: what goes in comes out again, whatever it started from.
 
+
 @pytest.mark.parametrize("start", [0.3, 1.0, 4.0])
 def test_a_pot_life_is_met_from_any_start(start):
     fitted = fit_pot_life(scaled(COATING, math.log(start)), POT)
@@ -61,18 +66,26 @@ def test_a_pot_life_is_met_from_any_start(start):
 
 
 def test_pot_life_and_film_give_rate_and_b():
-    """The coating class: 500 g at 24 degC gels in 40 min and a 3 mm film is tack-free (a = 0.65) at 5.5 h, so b = 0.400."""
+    """The coating class: 500 g at 24 degC gels in 40 min and a 3 mm film is tack-free (a = 0.65) at 5.5 h, so
+    b = 0.400.
+    """
     fitted = fit_film(COATING.model_copy(update={"b": 0.1, "k2_ref_1_s": 3e-4}), POT, 0.003, 5.5 * 3600)
-    assert fitted.b == pytest.approx(0.400, abs=0.005) and fitted.k2_ref_1_s == pytest.approx(1.005e-4, rel=0.01)
+    assert fitted.b == pytest.approx(0.400, abs=0.005) and fitted.k2_ref_1_s == pytest.approx(
+        1.005e-4, rel=0.01
+    )
     with pytest.raises(DomainError, match="contradicts itself"):
         fit_film(COATING, POT, 0.003, 60 * 3600)
 
 
 def test_a_layers_gel_and_a_layers_peak_give_the_rate():
     """Classes: slow casting gels at 27 h in 40 mm, the 25 mm class peaks at 45 degC in 25 mm."""
-    assert fit_slab_gel(scaled(SLOW, 1.0), 0.04, 23, 27 * 3600).k2_ref_1_s == pytest.approx(2.414e-5, rel=0.01)
+    assert fit_slab_gel(scaled(SLOW, 1.0), 0.04, 23, 27 * 3600).k2_ref_1_s == pytest.approx(
+        2.414e-5, rel=0.01
+    )
     middling = CLASSES["casting-epoxy-25"]
-    assert fit_slab_peak(scaled(middling, -0.6), 0.025, 23, 45).k2_ref_1_s == pytest.approx(3.907e-5, rel=0.01)
+    assert fit_slab_peak(scaled(middling, -0.6), 0.025, 23, 45).k2_ref_1_s == pytest.approx(
+        3.907e-5, rel=0.01
+    )
     with pytest.raises(DomainError):
         fit_slab_peak(middling, 0.025, 23, 22)
 
@@ -91,7 +104,9 @@ def test_a_time_no_resin_of_the_class_has_is_refused():
 
 
 def test_more_heat_at_the_same_time_is_hotter():
-    """Refitted to the same 27 h, H = 400 instead of 330 takes 40/50/60 mm from 40/68/109 to 47/116/170 degC (own prototype)."""
+    """Refitted to the same 27 h, H = 400 instead of 330 takes 40/50/60 mm from 40/68/109 to 47/116/170 degC
+    (own prototype).
+    """
     hot = fit_slab_gel(SLOW.model_copy(update={"heat_j_kg": 400e3}), 0.04, 23, 27 * 3600)
     assert peak_c(Body.wide(), 0.04, hot) == pytest.approx(47, abs=3)
     assert peak_c(Body.wide(), 0.05, SLOW) == pytest.approx(68, abs=4)
@@ -107,25 +122,36 @@ def test_gates_are_read_where_the_sheet_measured():
 
 
 def test_a_changed_sheet_refits_and_an_unknown_class_is_not_guessed():
-    quick = system(working_time={"time_s": "15 h", "mass_kg": "500 g", "temperature_c": "24 C", "criterion": "gel"})
+    quick = system(
+        working_time={"time_s": "15 h", "mass_kg": "500 g", "temperature_c": "24 C", "criterion": "gel"}
+    )
     assert cure_of(quick).kinetics.k2_ref_1_s > 1.3 * SLOW.k2_ref_1_s
     unknown = system().model_copy(update={"id": "mine", "cures_like": None})
     with pytest.raises(DomainError, match="class"):
         class_of(unknown)
     made = plan(box_piece(system_id="mine"), {"mine": unknown})
-    assert codes(made)["heat-not-computed"].weight == "care" and made.pours and heats(made) == [None] * len(heats(made))
+    assert (
+        codes(made)["heat-not-computed"].weight == "care"
+        and made.pours
+        and heats(made) == [None] * len(heats(made))
+    )
 
 
 # The search.
 
+
 def stretch_of(**void) -> tuple[Stretch, Course]:
     hollow = Void.model_validate(box_void(wall="board", **void))
     cavity = cavity_of(hollow)
-    return Stretch(cavity, SHEETS["slow-casting-epoxy"], 1085.0, 0.0, cavity.fill_m), Course.empty(body_of(cavity), surround_of(hollow)[0], Room.steady(23))
+    return Stretch(cavity, SHEETS["slow-casting-epoxy"], 1085.0, 0.0, cavity.fill_m), Course.empty(
+        body_of(cavity), surround_of(hollow)[0], Room.steady(23)
+    )
 
 
 def test_the_box_is_split_as_the_prototype_did():
-    """600 x 250 x 90 mm at 23 degC, cap 40 mm (own prototype): 35.5 @ 0 h, 27.3 @ 43 h, 27.3 @ 85 h, none over 35; greedy 40/40/10."""
+    """600 x 250 x 90 mm at 23 degC, cap 40 mm (own prototype): 35.5 @ 0 h, 27.3 @ 43 h, 27.3 @ 85 h, none
+    over 35; greedy 40/40/10.
+    """
     stretch, course = stretch_of()
     found = candidates(stretch, cure_of(stretch.system), course)
     assert [layer.depth_m for layer in found[0].layers] == pytest.approx([0.04, 0.04, 0.01])
@@ -150,7 +176,14 @@ def test_no_deeper_layer_than_chosen_would_stay_below_the_limit():
 
 
 def test_things_that_sink_are_laid_on_a_layer():
-    pebble = {"id": "p", "name": "pebble", "volume_m3": "20 mL", "density_kg_m3": "2.65 g/mL", "from_m": "22 mm", "to_m": "40 mm"}
+    pebble = {
+        "id": "p",
+        "name": "pebble",
+        "volume_m3": "20 mL",
+        "density_kg_m3": "2.65 g/mL",
+        "from_m": "22 mm",
+        "to_m": "40 mm",
+    }
     stretch, course = stretch_of(inclusions=[pebble])
     found = candidates(stretch, cure_of(stretch.system), course)
     assert found[0].layers[0].to_m == pytest.approx(0.022) and "pebble" in found[0].layers[0].limited_by
@@ -170,22 +203,34 @@ def test_a_resin_that_is_too_hot_at_any_depth_says_so_and_is_still_drawn():
     assert any(heat.runs_away for heat in heats(made))
     with pytest.raises(Infeasible):
         stretch, _ = stretch_of()
-        candidates(stretch, cure_of(stretch.system), Course.empty(body_of(stretch.cavity), surround_of(stretch.cavity.void)[0], Room.steady(59)))
+        candidates(
+            stretch,
+            cure_of(stretch.system),
+            Course.empty(body_of(stretch.cavity), surround_of(stretch.cavity.void)[0], Room.steady(59)),
+        )
 
 
 def test_a_frozen_room_never_sets():
     assert codes(plan(shop=workshop(room_c="-20 C")))["never-sets"].weight == "stops"
 
 
-@pytest.mark.parametrize("void", [
-    {"wall": "metal"}, {"wall": "glass", "around": {"wall_m": "0 mm", "floor_m": "0 mm"}}, {"depth": "2 m"}, {"width": "3 mm"},
-    {"around": {"wrapped": True, "stands_on": "foam"}},
-])
+@pytest.mark.parametrize(
+    "void",
+    [
+        {"wall": "metal"},
+        {"wall": "glass", "around": {"wall_m": "0 mm", "floor_m": "0 mm"}},
+        {"depth": "2 m"},
+        {"width": "3 mm"},
+        {"around": {"wrapped": True, "stands_on": "foam"}},
+    ],
+)
 def test_odd_forms_get_an_answer_or_a_reason(void):
     made = plan(box_piece(voids=[box_void(**void)]))
     assert made.pours or any(one.weight == "stops" for one in made.verdicts)
     for heat in heats(made):
-        assert heat is None or (math.isfinite(heat.peak.value) and all(math.isfinite(c) for _, c in heat.curve))
+        assert heat is None or (
+            math.isfinite(heat.peak.value) and all(math.isfinite(c) for _, c in heat.curve)
+        )
 
 
 def test_more_layers_than_heat_is_followed_through_are_planned_by_the_sheet():
@@ -194,6 +239,7 @@ def test_more_layers_than_heat_is_followed_through_are_planned_by_the_sheet():
 
 
 # What a plan says.
+
 
 def test_a_sheet_that_claims_more_than_the_heat_allows_is_contradicted():
     bold = system(depth_rules=[{"most_depth_m": "95 mm"}])
@@ -205,21 +251,31 @@ def test_a_sheet_that_claims_more_than_the_heat_allows_is_contradicted():
 
 def test_a_sheet_stricter_than_the_heat_is_kept_to():
     shy = system(depth_rules=[{"most_depth_m": "20 mm"}])
-    drawn = box_piece(layering="own", voids=[box_void(depth="30 mm", portions=[{"id": "p1", "boundaries_m": []}])])
+    drawn = box_piece(
+        layering="own", voids=[box_void(depth="30 mm", portions=[{"id": "p1", "boundaries_m": []}])]
+    )
     made = make_plan(drawn, {"slow-casting-epoxy": shy}, workshop(), NOW)
     assert {"cool-but-too-deep", "too-deep"} <= set(codes(made))
 
 
 def test_pouring_early_is_hotter_and_the_room_has_a_limit():
     """Common practice, no source: poured again too early the layer below keeps its heat in."""
-    drawn = box_piece(layering="own", voids=[box_void(depth="80 mm", wall="board", portions=[{"id": "p1", "boundaries_m": ["40 mm"]}])])
+    drawn = box_piece(
+        layering="own",
+        voids=[box_void(depth="80 mm", wall="board", portions=[{"id": "p1", "boundaries_m": ["40 mm"]}])],
+    )
     made = plan(drawn)
     first = heats(made)[0]
     peaks = [one.peak_c for one in first.early]
     assert peaks[0] > 80 > peaks[-1] and first.early[0].too_hot and not first.early[-1].too_hot
     limit = next(heat.room_to_c for heat in heats(made) if heat.room_to_c)
+
     def hottest(room):
-        return max(heat.peak.value for heat in heats(make_plan(drawn, SHEETS, workshop(room_c=f"{room} C"), NOW, in_full=False)))
+        return max(
+            heat.peak.value
+            for heat in heats(make_plan(drawn, SHEETS, workshop(room_c=f"{room} C"), NOW, in_full=False))
+        )
+
     assert hottest(limit + 2) > 60 and codes(made)["room-to-spare"]
 
 
@@ -232,12 +288,17 @@ def test_every_layer_below_has_cooled_at_the_gate():
 def test_a_cool_night_is_cooler_than_a_steady_room():
     shop = workshop()
     night = shop.model_copy(update={"night": Night(room_c="12 C", from_min=20 * 60, to_min=7 * 60)})
-    assert max(heat.peak.value for heat in heats(plan(shop=night))) < max(heat.peak.value for heat in heats(plan(shop=shop)))
+    assert max(heat.peak.value for heat in heats(plan(shop=night))) < max(
+        heat.peak.value for heat in heats(plan(shop=shop))
+    )
     room = room_of(night, NOW.replace(hour=12, minute=0))
-    assert room.at(0) == pytest.approx(shop.room_c.value + 273.15) and room.at(10 * 3600) == pytest.approx(285.15)
+    assert room.at(0) == pytest.approx(shop.room_c.value + 273.15) and room.at(10 * 3600) == pytest.approx(
+        285.15
+    )
 
 
 # Bands, refits, three dimensions.
+
 
 def test_bands_hold_the_figure_and_widen_at_the_cliff():
     cure = cure_of(SHEETS["slow-casting-epoxy"])
@@ -258,8 +319,12 @@ def test_a_measured_curve_refits_rate_and_top():
     cure = cure_of(SHEETS["slow-casting-epoxy"])
     run = stretch_of()[1].pour(0.0, 0.04, cure).until_ready()
     found = refit(run, 0, stand_in_curve(run, 0, rate=1.2, top=8.0))
-    assert found.rate_factor == pytest.approx(1.2, rel=0.04) and found.top_w_m2k == pytest.approx(8.0, rel=0.1)
-    assert found.after_k < 0.3 < found.before_k and found.peak_after_c == pytest.approx(found.peak_measured_c, abs=0.8)
+    assert found.rate_factor == pytest.approx(1.2, rel=0.04) and found.top_w_m2k == pytest.approx(
+        8.0, rel=0.1
+    )
+    assert found.after_k < 0.3 < found.before_k and found.peak_after_c == pytest.approx(
+        found.peak_measured_c, abs=0.8
+    )
     with pytest.raises(DomainError, match="points"):
         refit(run, 0, [(0.0, 23.0)] * 5)
     with pytest.raises(DomainError, match="rise"):
@@ -267,8 +332,21 @@ def test_a_measured_curve_refits_rate_and_top():
 
 
 def test_the_fern_tray_in_three_dimensions():
-    """The mesh that ships with the demo: peaks within 5 K of the plan's column, cooler towards the thin edges."""
-    piece = box_piece(system_id="coating-epoxy", voids=[{"id": "tray", "name": "Tray", "shape": fern_tray(), "wall": "silicone", "portions": [{"id": "p1"}]}])
+    """The mesh that ships with the demo: peaks within 5 K of the plan's column, cooler towards the thin
+    edges.
+    """
+    piece = box_piece(
+        system_id="coating-epoxy",
+        voids=[
+            {
+                "id": "tray",
+                "name": "Tray",
+                "shape": fern_tray(),
+                "wall": "silicone",
+                "portions": [{"id": "p1"}],
+            }
+        ],
+    )
     made = plan(piece)
     course = courses_of(piece, SHEETS, workshop(), made)["tray"]
     void = piece.voids[0]
@@ -284,6 +362,7 @@ def test_the_fern_tray_in_three_dimensions():
 
 # The cup.
 
+
 def test_pot_clock_of_a_larger_batch_is_shorter():
     small, large = pot_clock(COATING, 0.1, 23.0), pot_clock(COATING, 1.0, 23.0)
     assert large.pour_by_s < small.pour_by_s and large.gel_s < small.gel_s
@@ -293,27 +372,42 @@ def test_pot_clock_of_a_larger_batch_is_shorter():
 
 
 def test_glitter_drifts_less_after_a_rest():
-    """Common practice, no source: 1 mm glitter added after 15 min drifts at least 20 % less, after 30 min at least 40 % (coating epoxy, 23 degC)."""
+    """Common practice, no source: 1 mm glitter added after 15 min drifts at least 20 % less, after 30 min at
+    least 40 % (coating epoxy, 23 degC).
+    """
     left = dict(glitter_drift(COATING, 23.0, 1090.0).left)
     assert left[900.0] <= 0.8 and left[1800.0] <= 0.6
     assert mobility(COATING, 296.15, 900.0) < mobility(COATING, 296.15)
 
 
 def test_a_batch_carries_its_pot_clock_and_windows():
-    made = plan(box_piece(system_id="fast-casting-polyurethane", voids=[box_void(depth="20 mm", width="60 mm", length="60 mm")]))
+    made = plan(
+        box_piece(
+            system_id="fast-casting-polyurethane",
+            voids=[box_void(depth="20 mm", width="60 mm", length="60 mm")],
+        )
+    )
     pot = made.pours[0].batches[0].pot
     assert pot.split_s < pot.pour_from_s < pot.pour_to_s and pot.pour_by.value > 0
     assert made.workings[pot.pour_by.working].inputs
 
 
 def test_layers_of_different_resins_follow_each_other():
-    """A clear seal of coating resin below, slow resin on it: each with its own kinetics and limits, in one course."""
-    portions = [{"id": "prime", "system_id": "coating-epoxy", "to_m": "3 mm"}, {"id": "fill", "system_id": "slow-casting-epoxy", "colour": "amber"}]
+    """A clear seal of coating resin below, slow resin on it: each with its own kinetics and limits, in one
+    course.
+    """
+    portions = [
+        {"id": "prime", "system_id": "coating-epoxy", "to_m": "3 mm"},
+        {"id": "fill", "system_id": "slow-casting-epoxy", "colour": "amber"},
+    ]
     made = plan(box_piece(voids=[box_void(depth="40 mm", wall="wood", portions=portions)]))
     first, second = heats(made)[:2]
     assert (first.wanted_c, first.never_c) == (60, 90) and (second.wanted_c, second.never_c) == (60, 80)
     assert first.opens_s < 12 * 3600 < second.opens_s
-    assert second.poured_s == pytest.approx(first.opens_s, abs=18 * 3600) and made.heat_notes[0] != made.heat_notes[1]
+    assert (
+        second.poured_s == pytest.approx(first.opens_s, abs=18 * 3600)
+        and made.heat_notes[0] != made.heat_notes[1]
+    )
 
 
 def test_a_heat_of_reaction_out_of_any_range_is_refused():
@@ -323,11 +417,15 @@ def test_a_heat_of_reaction_out_of_any_range_is_refused():
 
 
 def test_two_numbers_of_a_film_give_b_or_are_doubted():
-    """A confirmed coating sheet gives back the class's b; a tack-free time that no resin with that working time has is said, not extrapolated."""
+    """A confirmed coating sheet gives back the class's b; a tack-free time that no resin with that working
+    time has is said, not extrapolated.
+    """
     sheet = next(one for one in typical_systems() if one.id == "coating-epoxy")
     agreed = confirmed(sheet)
     assert cure_of(agreed).kinetics.b == pytest.approx(0.400, abs=0.01) and cure_of(agreed).doubt is None
-    odd = agreed.model_copy(update={"tack_free_s": agreed.tack_free_s.model_copy(update={"value": 60 * 3600.0, "as_typed": ""})})
+    odd = agreed.model_copy(
+        update={"tack_free_s": agreed.tack_free_s.model_copy(update={"value": 60 * 3600.0, "as_typed": ""})}
+    )
     assert cure_of(odd).doubt is not None and cure_of(odd).kinetics.b == 0.400
     piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="4 mm")])
     assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "care"

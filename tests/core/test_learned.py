@@ -1,11 +1,13 @@
-"""What runs teach: bands that hold the truth, odd runs that do not move them, what the next plan takes over, and whether it gets better."""
+"""What runs teach: bands that hold the truth, odd runs that do not move them, what the next plan takes over,
+and whether it gets better.
+"""
 
 from datetime import timedelta
 
 import pytest
 
-from cavatum.core.cure.of_system import cure_of
-from cavatum.core.errors import DomainError
+from cavatum.core.calibration.of_system import cure_of
+from cavatum.core.common.errors import DomainError
 from cavatum.core.learn.factors import FACTORS, factor_of
 from cavatum.core.learn.learned import advice, apply, learn
 from cavatum.core.learn.observe import RESIDUE_KG, RESIDUE_SHARE, observe
@@ -13,7 +15,7 @@ from cavatum.core.learn.progress import progress
 from cavatum.core.learn.record import run_record
 from cavatum.core.learn.robust import estimate
 from cavatum.core.learn.trials import TABLE, least_mass_kg, plan_trial
-from cavatum.core.mix.ratio import ratio_of
+from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
@@ -50,7 +52,10 @@ def test_the_band_is_at_most_half_as_wide_again_as_one_that_knows_the_noise():
 def test_one_absurd_run_does_not_move_the_value_out_of_its_band(absurd):
     for seed in range(60):
         _, _, values = simulated(seed, "pace", WORLDS[0], 3 + seed % 8)
-        before, after = estimate(FACTORS["pace"], 1.0, values), estimate(FACTORS["pace"], 1.0, [*values, absurd])
+        before, after = (
+            estimate(FACTORS["pace"], 1.0, values),
+            estimate(FACTORS["pace"], 1.0, [*values, absurd]),
+        )
         assert before.low <= after.value <= before.high
         assert after.aside[-1] > 0.5
 
@@ -92,16 +97,24 @@ def test_a_learned_pace_makes_every_window_later_by_just_that_and_says_so():
 def test_learned_waste_goes_into_the_batches_and_never_over_a_measured_one():
     found = learn(observed("waste", [1.5, 1.6, 1.55]))
     _, shop, _ = apply(found, SHEETS, workshop())
-    assert shop.residue_fraction.origin == "learned" and shop.residue_m3.value == pytest.approx(4e-6 * found[0].value)
-    before, after = (make_plan(PIECE, SHEETS, one, NOW, in_full=False).totals.mass.value for one in (workshop(), shop))
+    assert shop.residue_fraction.origin == "learned" and shop.residue_m3.value == pytest.approx(
+        4e-6 * found[0].value
+    )
+    before, after = (
+        make_plan(PIECE, SHEETS, one, NOW, in_full=False).totals.mass.value for one in (workshop(), shop)
+    )
     assert after > before
     own = workshop(residue_fraction={"value": 0.03, "origin": "measured"})
     assert apply(found, SHEETS, own)[1] == own
 
 
 def test_a_measured_curve_goes_before_a_learned_pace():
-    fitted = system(cure_fit={"rate_factor": 1.1, "top_w_m2k": 9, "before_k": 1, "after_k": 0.2, "points": 40})
-    sheets, _, taken = apply(learn(observed("pace", [1.3] * 4, "slow-casting-epoxy")), {fitted.id: fitted}, workshop())
+    fitted = system(
+        cure_fit={"rate_factor": 1.1, "top_w_m2k": 9, "before_k": 1, "after_k": 0.2, "points": 40}
+    )
+    sheets, _, taken = apply(
+        learn(observed("pace", [1.3] * 4, "slow-casting-epoxy")), {fitted.id: fitted}, workshop()
+    )
     assert sheets[fitted.id].learned_pace is None and taken == []
 
 
@@ -112,8 +125,13 @@ def record_of(more=(), sheets=SHEETS):
 
 
 def test_a_record_holds_what_was_done_and_nothing_that_nobody_measured():
-    record = record_of([{"kind": "amount", "what": "residue_kg", "value": 0.031, "of": "p1/b1"}, {"kind": "rating", "stars": 4, "text": "good"},
-                        {"kind": "amount", "what": "hours_s", "value": 7200}])
+    record = record_of(
+        [
+            {"kind": "amount", "what": "residue_kg", "value": 0.031, "of": "p1/b1"},
+            {"kind": "rating", "stars": 4, "text": "good"},
+            {"kind": "amount", "what": "hours_s", "value": 7200},
+        ]
+    )
     assert record.used_kg is None and record.leftover_kg is None and record.batches[0].weighed_kg is None
     assert record.batches[0].residue_kg == 0.031 and record.stars == 4 and record.hours_s == 7200
     assert record.planned_kg == pytest.approx(sum(one.planned_kg for one in record.batches))
@@ -128,7 +146,9 @@ def test_waste_is_told_against_what_usually_stays():
 
 
 def test_a_cure_is_timed_between_the_test_not_passed_and_the_one_passed():
-    """By hand: the geometric middle of both moments over the expected one; a test passed at once says nothing."""
+    """By hand: the geometric middle of both moments over the expected one; a test passed at once says
+    nothing.
+    """
     assert not [one for one in observe(record_of()) if one.code == "pace"]
     record = record_of([("stick", 1.10, "not passed"), ("stick", 1.30, "passed")])
     test = next(one for one in record.tests if one.code == "stick")
@@ -157,20 +177,43 @@ def test_trials_take_the_least_resin_that_the_scale_can_still_part():
     ratio = ratio_of(SHEETS["coating-epoxy"])
     for row in TABLE:
         _, each, in_all, book = plan_trial(row.code, ratio.by_weight, ratio.mixed_density, workshop())
-        assert in_all.value >= max(len(row.variants) * each.value, least_mass_kg(1e-4, ratio.by_weight)) and in_all.value < 0.2
+        assert (
+            in_all.value >= max(len(row.variants) * each.value, least_mass_kg(1e-4, ratio.by_weight))
+            and in_all.value < 0.2
+        )
         assert book.workings["trial/all"].inputs
     with pytest.raises(DomainError):
         plan_trial("luck", 1, 1100, workshop())
 
 
 def test_soak_film_and_reserve_are_offered_where_nobody_measured_them():
-    seen = [*observed("soak", [1.2e-4, 1.3e-4, 1.25e-4], "open"), *observed("film", [1.3, 1.25, 1.35], "slow-casting-epoxy"), *observed("leftover", [0.06, 0.07, 0.05])]
-    coat = {"id": "c", "name": "Flood", "surface": {"kind": "area", "area_m2": "1 m2"}, "film_m": {"value": 0.001, "origin": "typical"}, "portions": [{"id": "c1"}]}
-    piece = box_piece(voids=[box_void(wall="wood")], coats=[coat], survey={"material": "oak", "grain": "open"})
+    seen = [
+        *observed("soak", [1.2e-4, 1.3e-4, 1.25e-4], "open"),
+        *observed("film", [1.3, 1.25, 1.35], "slow-casting-epoxy"),
+        *observed("leftover", [0.06, 0.07, 0.05]),
+    ]
+    coat = {
+        "id": "c",
+        "name": "Flood",
+        "surface": {"kind": "area", "area_m2": "1 m2"},
+        "film_m": {"value": 0.001, "origin": "typical"},
+        "portions": [{"id": "c1"}],
+    }
+    piece = box_piece(
+        voids=[box_void(wall="wood")], coats=[coat], survey={"material": "oak", "grain": "open"}
+    )
     found = {one.pointer: one.value for one in advice(learn(seen), piece)}
-    assert found["/voids/0/soak_m3_m2"] == pytest.approx(1.25e-4, rel=0.1) and found["/coats/0/film_m"] == pytest.approx(0.0013, rel=0.1)
-    assert found["/coats/0/soak_m3_m2"] and "/reserve" not in found  # a leftover is what reserves come to already
-    measured = box_piece(voids=[box_void(wall="wood", soak_m3_m2="90 mL/m2")], survey={"material": "oak", "grain": "open"}, reserve="5 %")
+    assert found["/voids/0/soak_m3_m2"] == pytest.approx(1.25e-4, rel=0.1) and found[
+        "/coats/0/film_m"
+    ] == pytest.approx(0.0013, rel=0.1)
+    assert (
+        found["/coats/0/soak_m3_m2"] and "/reserve" not in found
+    )  # a leftover is what reserves come to already
+    measured = box_piece(
+        voids=[box_void(wall="wood", soak_m3_m2="90 mL/m2")],
+        survey={"material": "oak", "grain": "open"},
+        reserve="5 %",
+    )
     assert advice(learn(seen), measured) == []
 
 

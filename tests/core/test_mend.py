@@ -4,15 +4,15 @@ from datetime import timedelta
 
 import pytest
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.mend.diagnose import commonest, diagnose, trouble_of
 from cavatum.core.mend.evidence import LEFT_OUT, shown_by
 from cavatum.core.mend.way_back import mending_piece
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.troubles import CAUSES, FACTS, TROUBLES
 from cavatum.core.practice.ways_back import WAYS
-from cavatum.core.readings import Area, Length, Volume
-from cavatum.core.say import Say
+from cavatum.core.common.readings import Area, Length, Volume
+from cavatum.core.common.wording import Say
 from tests.core.test_learned import record_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.learning import described
@@ -29,9 +29,15 @@ def asked(case: dict[str, str]):
 
 
 def test_the_true_cause_is_among_the_first_two_nine_times_in_ten():
-    """78 described troubles (common practice, own wording; written before the rules), each with a confuser, every answer dropped in turn."""
+    """78 described troubles (common practice, own wording; written before the rules), each with a confuser,
+    every answer dropped in turn.
+    """
     assert len(CASES) >= 40 and all(case["confuser"] for case in CASES)
-    found = [case["cause"] in [one.cause for one in diagnose(case["seen"], answers, facts)[:2]] for case in CASES for answers, facts in asked(case)]
+    found = [
+        case["cause"] in [one.cause for one in diagnose(case["seen"], answers, facts)[:2]]
+        for case in CASES
+        for answers, facts in asked(case)
+    ]
     guessed = [commonest(case["seen"]) == case["cause"] for case in CASES for _ in asked(case)]
     assert sum(found) / len(found) >= 0.9 > 0.5 > sum(guessed) / len(guessed)
 
@@ -45,7 +51,9 @@ def test_every_trouble_of_the_job_is_in_the_table_and_the_tables_fit_together():
         for link in trouble.links:
             assert link.cause in CAUSES and {link.back, *link.schools} <= set(WAYS)
             assert all(set(answers) <= questions[question] for question, answers in link.expects.items())
-    assert all(fact in FACTS for cause in CAUSES.values() for fact in cause.facts) and set(LEFT_OUT.values()) <= set(FACTS)
+    assert all(fact in FACTS for cause in CAUSES.values() for fact in cause.facts) and set(
+        LEFT_OUT.values()
+    ) <= set(FACTS)
 
 
 def test_shares_add_up_and_each_says_what_spoke_for_it():
@@ -57,12 +65,19 @@ def test_shares_add_up_and_each_says_what_spoke_for_it():
 
 def test_without_any_answer_the_commonest_comes_first():
     for trouble in TROUBLES:
-        assert diagnose(trouble.code, {}, [])[0].share == max(one.share for one in diagnose(trouble.code, {}, []))
+        assert diagnose(trouble.code, {}, [])[0].share == max(
+            one.share for one in diagnose(trouble.code, {}, [])
+        )
         assert diagnose(trouble.code, {}, [])[0].cause == commonest(trouble.code)
 
 
 def test_what_the_table_does_not_hold_is_refused():
-    for bad in (("luck", {}, []), ("soft", {"where": "on the moon"}, []), ("soft", {"colour": "red"}, []), ("soft", {}, ["bad luck"])):
+    for bad in (
+        ("luck", {}, []),
+        ("soft", {"where": "on the moon"}, []),
+        ("soft", {"colour": "red"}, []),
+        ("soft", {}, ["bad luck"]),
+    ):
         with pytest.raises(DomainError):
             diagnose(*bad)
     with pytest.raises(DomainError):
@@ -71,13 +86,37 @@ def test_what_the_table_does_not_hold_is_refused():
 
 def test_the_record_speaks_with_its_own_figures():
     record = record_of()
-    batch = record.batches[0].model_copy(update={"ratio_off": 0.04, "stir_s": 60.0, "weighed_kg": 0.5 * record.batches[0].planned_kg, "rested": False})
+    batch = record.batches[0].model_copy(
+        update={
+            "ratio_off": 0.04,
+            "stir_s": 60.0,
+            "weighed_kg": 0.5 * record.batches[0].planned_kg,
+            "rested": False,
+        }
+    )
     pour = record.pours[0].model_copy(update={"late_s": 7200.0, "peak_measured_c": 91.0, "depth_m": 0.2})
-    record = record.model_copy(update={"batches": [batch], "pours": [pour], "room_c": 12.0, "skipped": ["stir-again", "cover"]})
-    wet = box_piece(voids=[box_void(wall="wood")], survey={"material": "oak", "finish": "bare", "moisture": "19 %"})
+    record = record.model_copy(
+        update={"batches": [batch], "pours": [pour], "room_c": 12.0, "skipped": ["stir-again", "cover"]}
+    )
+    wet = box_piece(
+        voids=[box_void(wall="wood")], survey={"material": "oak", "finish": "bare", "moisture": "19 %"}
+    )
     shown = {one.fact: one.says for one in shown_by(record, wet, SHEETS, Say(workshop()))}
-    assert {"ratio-off", "stir-short", "short-mix", "no-rest", "room-cold", "layer-deep", "peak-over", "recoat-late", "second-cup-left-out", "cover-left-out",
-            "wood-wet", "not-sealed", "soak-unknown"} <= set(shown)
+    assert {
+        "ratio-off",
+        "stir-short",
+        "short-mix",
+        "no-rest",
+        "room-cold",
+        "layer-deep",
+        "peak-over",
+        "recoat-late",
+        "second-cup-left-out",
+        "cover-left-out",
+        "wood-wet",
+        "not-sealed",
+        "soak-unknown",
+    } <= set(shown)
     assert "+4.0%" in shown["ratio-off"] and "12" in shown["room-cold"] and "91" in shown["peak-over"]
 
 
@@ -95,11 +134,22 @@ def test_a_way_back_is_a_plan_with_steps_waits_amounts_and_windows():
     made = mended("sand-wipe-recoat", area_m2=Area(value=0.15))
     plan = make_plan(made, SHEETS, workshop(), NOW)
     codes = [one.code for one in plan.steps if one.pour is None]
-    assert [one for one in codes if one in ("let-cure", "sand-all", "dust-off", "try-drop")] == ["let-cure", "sand-all", "dust-off", "try-drop"]
+    assert [one for one in codes if one in ("let-cure", "sand-all", "dust-off", "try-drop")] == [
+        "let-cure",
+        "sand-all",
+        "dust-off",
+        "try-drop",
+    ]
     first = plan.pours[0]
-    assert first.net.value == pytest.approx(0.15 * 0.0012) and first.batches and made.coats[0].film_m.origin == "typical"
+    assert (
+        first.net.value == pytest.approx(0.15 * 0.0012)
+        and first.batches
+        and made.coats[0].film_m.origin == "typical"
+    )
     wait = sum(one.wait_s for one in made.mend.steps)
-    assert plan.start_at >= NOW + timedelta(seconds=wait)  # nothing is poured before what has to be done first
+    assert plan.start_at >= NOW + timedelta(
+        seconds=wait
+    )  # nothing is poured before what has to be done first
 
 
 def test_filling_needs_its_amount_and_takes_it():
@@ -107,13 +157,20 @@ def test_filling_needs_its_amount_and_takes_it():
         mended("drill-fill")
     with pytest.raises(DomainError, match="area"):
         mended("sand-recoat")
-    plan = make_plan(mended("drill-fill", volume_m3=Volume(value=4e-5), depth_m=Length(value=0.008)), SHEETS, workshop(), NOW)
+    plan = make_plan(
+        mended("drill-fill", volume_m3=Volume(value=4e-5), depth_m=Length(value=0.008)),
+        SHEETS,
+        workshop(),
+        NOW,
+    )
     assert plan.voids[0].net.value == pytest.approx(4e-5)
 
 
 def test_a_way_back_without_resin_still_stands_on_the_clock():
     plan = make_plan(mended("warm-wait"), SHEETS, workshop(), NOW)
-    assert [one.code for one in plan.steps] == ["warm", "test"] and plan.steps[1].at >= plan.steps[0].at + timedelta(hours=24)
+    assert [one.code for one in plan.steps] == ["warm", "test"] and plan.steps[1].at >= plan.steps[
+        0
+    ].at + timedelta(hours=24)
 
 
 @pytest.mark.parametrize("back", list(WAYS))
@@ -121,10 +178,15 @@ def test_every_way_back_can_be_planned(back):
     made = mended(back, area_m2=Area(value=0.1), volume_m3=Volume(value=5e-5), depth_m=Length(value=0.01))
     plan = make_plan(made, SHEETS, workshop(), NOW, in_full=False)
     assert not [one for one in plan.verdicts if one.weight == "stops"]
-    assert bool(plan.pours) == bool(WAYS[back].resin) and [one.title for one in made.mend.steps] == [one.title for one in WAYS[back].steps]
+    assert bool(plan.pours) == bool(WAYS[back].resin) and [one.title for one in made.mend.steps] == [
+        one.title for one in WAYS[back].steps
+    ]
 
 
 def test_a_coat_is_not_planned_with_a_resin_that_cannot_be_laid_so_thin():
     coat = {"area_m2": Area(value=0.15)}
     slow = mended("sand-recoat", **coat, system=SHEETS["slow-casting-epoxy"])  # from 10 mm
-    assert slow.system_id is None and mended("sand-recoat", **coat, system=SHEETS["coating-epoxy"]).system_id is not None
+    assert (
+        slow.system_id is None
+        and mended("sand-recoat", **coat, system=SHEETS["coating-epoxy"]).system_id is not None
+    )

@@ -1,4 +1,6 @@
-"""Meshes by height: against closed forms, compensated sums over tetrahedra, trimesh's own volume and slices, and manifold3d."""
+"""Meshes by height: against closed forms, compensated sums over tetrahedra, trimesh's own volume and slices,
+and manifold3d.
+"""
 
 import math
 
@@ -10,7 +12,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString
 from shapely.ops import polygonize
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.measure.hollow import BowlHollow
 from cavatum.core.measure.mesh_shape import level_cut, mesh_shape, middle_cut, placed_mesh
 from cavatum.core.measure.outline import checked_polygon
@@ -18,7 +20,7 @@ from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.measure.solids import from_triangles, layer_of, solid_of
 from cavatum.core.measure.thinning import thinned
 from cavatum.core.measure.triangles import Solid, by_height, check_solid, signed_volume, turned
-from cavatum.core.shapes import Mesh, Source
+from cavatum.core.piece.shapes import Mesh, Source
 
 SOURCE = Source(format="stl", name="test.stl")
 
@@ -49,7 +51,9 @@ def heights_of(body: Solid, count=41):
 @pytest.mark.parametrize("seed", range(5))
 def test_volume_to_the_top_equals_the_compensated_sum_over_tetrahedra(seed):
     body = solid(lump(seed))
-    assert by_height(body, heights_of(body), open_top=False).volume[-1] == pytest.approx(tetrahedra_sum(body), rel=1e-9)
+    assert by_height(body, heights_of(body), open_top=False).volume[-1] == pytest.approx(
+        tetrahedra_sum(body), rel=1e-9
+    )
 
 
 def test_volume_below_each_height_equals_the_mesh_cut_off_by_trimesh():
@@ -76,7 +80,9 @@ def test_area_at_each_height_equals_the_slice_through_the_mesh():
 
 
 def test_surface_below_the_top_equals_trimeshs_area():
-    assert by_height(solid(lump()), heights_of(solid(lump())), open_top=False).wetted[-1] == pytest.approx(lump().area, rel=1e-9)
+    assert by_height(solid(lump()), heights_of(solid(lump())), open_top=False).wetted[-1] == pytest.approx(
+        lump().area, rel=1e-9
+    )
 
 
 def test_a_sphere_of_triangles_comes_near_the_spherical_cap():
@@ -118,8 +124,12 @@ def test_turning_keeps_the_body_and_never_mirrors_it(up):
 
 def test_level_floors_and_lids_count_where_they_belong():
     # a step: 100 x 60 mm up to 20 mm, then 50 x 60 mm up to 40 mm; the opening at the top is no surface
-    step = trimesh.creation.extrude_polygon(checked_polygon([(0, 0), (0.1, 0), (0.1, 0.02), (0.05, 0.02), (0.05, 0.04), (0, 0.04)], []), 0.06)
-    body = Solid(np.asarray(step.vertices)[:, [0, 2, 1]] * [1, 1, 1], np.asarray(step.faces)[:, ::-1].astype(np.int64))
+    step = trimesh.creation.extrude_polygon(
+        checked_polygon([(0, 0), (0.1, 0), (0.1, 0.02), (0.05, 0.02), (0.05, 0.04), (0, 0.04)], []), 0.06
+    )
+    body = Solid(
+        np.asarray(step.vertices)[:, [0, 2, 1]] * [1, 1, 1], np.asarray(step.faces)[:, ::-1].astype(np.int64)
+    )
     found = by_height(body, np.array([0.0, 0.01, 0.02, 0.03, 0.04]), open_top=True)
     assert found.area == pytest.approx([0.006, 0.006, 0.003, 0.003, 0.003], rel=1e-6)
     assert found.volume == pytest.approx([0, 60e-6, 120e-6, 150e-6, 180e-6], rel=1e-6, abs=1e-12)
@@ -144,7 +154,9 @@ def test_the_table_between_its_rows_never_falls():
 
 
 def test_a_body_in_a_form_leaves_the_rest():
-    shape = mesh_shape(solid(trimesh.creation.box((100, 60, 40))), SOURCE, unit="mm", role="body", form_m=(0.2, 0.1, 0.05))
+    shape = mesh_shape(
+        solid(trimesh.creation.box((100, 60, 40))), SOURCE, unit="mm", role="body", form_m=(0.2, 0.1, 0.05)
+    )
     hollow = hollow_of(shape)
     assert hollow.volume(0.05) == pytest.approx(0.2 * 0.1 * 0.05 - 0.1 * 0.06 * 0.04, rel=1e-9)
     # form floor without where the body stands, form walls, body sides and its top
@@ -211,9 +223,16 @@ def doubled():
     return Solid(mesh.corners, np.concatenate([mesh.triangles, mesh.triangles[:1]]))
 
 
-@pytest.mark.parametrize(("body", "code"), [
-    (open_box(), "open-mesh"), (flipped_box(), "winding"), (with_nan(), "not-a-number"), (doubled(), "not-manifold"),
-    (Solid(np.zeros((0, 3)), np.zeros((0, 3), np.int64)), "empty")])
+@pytest.mark.parametrize(
+    ("body", "code"),
+    [
+        (open_box(), "open-mesh"),
+        (flipped_box(), "winding"),
+        (with_nan(), "not-a-number"),
+        (doubled(), "not-manifold"),
+        (Solid(np.zeros((0, 3)), np.zeros((0, 3), np.int64)), "empty"),
+    ],
+)
 def test_an_unsound_mesh_is_explained(body, code):
     with pytest.raises(DomainError) as caught:
         check_solid(body)
@@ -225,8 +244,14 @@ def test_an_open_mesh_names_the_place_and_the_number_of_open_edges():
         check_solid(open_box())
 
 
-@pytest.mark.parametrize(("unit", "role", "form", "code"), [
-    ("m", "cavity", None, "wrong-unit"), ("mm", "body", None, "no-form"), ("mm", "body", (0.09, 0.1, 0.05), "no-room")])
+@pytest.mark.parametrize(
+    ("unit", "role", "form", "code"),
+    [
+        ("m", "cavity", None, "wrong-unit"),
+        ("mm", "body", None, "no-form"),
+        ("mm", "body", (0.09, 0.1, 0.05), "no-room"),
+    ],
+)
 def test_a_wrong_unit_or_form_is_told(unit, role, form, code):
     with pytest.raises(DomainError) as caught:
         mesh_shape(solid(trimesh.creation.box((100, 60, 40))), SOURCE, unit=unit, role=role, form_m=form)
@@ -236,7 +261,9 @@ def test_a_wrong_unit_or_form_is_told(unit, role, form, code):
 def test_a_mesh_facing_inwards_as_a_whole_is_the_same_body():
     body = solid(lump())
     inside_out = Solid(body.corners, body.triangles[:, ::-1])
-    assert mesh_shape(inside_out, SOURCE, unit="mm").rows[-1].volume_m3 == pytest.approx(mesh_shape(body, SOURCE, unit="mm").rows[-1].volume_m3, rel=1e-12)
+    assert mesh_shape(inside_out, SOURCE, unit="mm").rows[-1].volume_m3 == pytest.approx(
+        mesh_shape(body, SOURCE, unit="mm").rows[-1].volume_m3, rel=1e-12
+    )
 
 
 def test_a_document_whose_table_falls_is_refused():

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError, Infeasible
-from cavatum.core.measure.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
+from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.mix.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
 from cavatum.core.measure.holddown import uplift_mass
 from cavatum.core.mix.amount import read_amount, weigh_out
 from cavatum.core.mix.batches import CUP_FILL, count_batches, to_step, weigh
-from cavatum.core.mix.ratio import Ratio, ratio_error, ratio_of
-from cavatum.core.readings import ArealVolume, Fraction
-from cavatum.core.units import OUNCE_KG, US_FLUID_OUNCE_M3
+from cavatum.core.resin.ratio import Ratio, ratio_error, ratio_of
+from cavatum.core.common.readings import ArealVolume, Fraction
+from cavatum.core.common.units import OUNCE_KG, US_FLUID_OUNCE_M3
 from tests.samples import SHEETS, system, workshop
 
 
@@ -127,12 +127,17 @@ def test_uplift_follows_archimedes():
     assert uplift_mass(1100, 2650, 1e-3, 1e-3) < 0
 
 
-@pytest.mark.parametrize(("text", "code", "choices"), [
-    ("300 g", "in-all-or-each", ["300 g in all", "300 g of each part"]),
-    ("8 oz of each part", "bare-ounce", ["8 oz wt of each part", "8 fl oz of each part"]),
-    ("8 oz", "bare-ounce", ["8 oz wt in all", "8 fl oz in all"]),
-    ("-5 g in all", "out-of-range", []), ("3 mm in all", "other-kind", []), ("nothing", "not-a-number", []),
-])
+@pytest.mark.parametrize(
+    ("text", "code", "choices"),
+    [
+        ("300 g", "in-all-or-each", ["300 g in all", "300 g of each part"]),
+        ("8 oz of each part", "bare-ounce", ["8 oz wt of each part", "8 fl oz of each part"]),
+        ("8 oz", "bare-ounce", ["8 oz wt in all", "8 fl oz in all"]),
+        ("-5 g in all", "out-of-range", []),
+        ("3 mm in all", "other-kind", []),
+        ("nothing", "not-a-number", []),
+    ],
+)
 def test_an_amount_that_says_too_little_is_asked_about_never_guessed(text, code, choices):
     with pytest.raises(DomainError) as refused:
         read_amount(text)
@@ -141,23 +146,40 @@ def test_an_amount_that_says_too_little_is_asked_about_never_guessed(text, code,
 
 def test_in_all_and_of_each_part_differ_by_two():
     sheet = system("fast-casting-polyurethane")
-    both, each = weigh_out(read_amount("300 g in all"), sheet), weigh_out(read_amount("300 g of each part"), sheet)
+    both, each = (
+        weigh_out(read_amount("300 g in all"), sheet),
+        weigh_out(read_amount("300 g of each part"), sheet),
+    )
     assert (both.mass_a.value, each.mass_a.value, each.mass.value) == pytest.approx((0.15, 0.3, 0.6))
 
 
 def test_6_40_in_all_at_1_to_083_by_weight():
     # hand-worked: 3.50 + 2.90
-    found = weigh_out(read_amount("6.40 kg in all"), system("coating-epoxy", density_a_kg_m3="1.15 g/mL", density_b_kg_m3="0.955 g/mL"))
+    found = weigh_out(
+        read_amount("6.40 kg in all"),
+        system("coating-epoxy", density_a_kg_m3="1.15 g/mL", density_b_kg_m3="0.955 g/mL"),
+    )
     assert (round(found.mass_a.value, 2), round(found.mass_b.value, 2)) == (3.5, 2.9)
 
 
-@given(st.sampled_from(sorted(SHEETS)), st.floats(0.01, 3), st.sampled_from(["g", "mL"]), st.sampled_from(["in all", "of A", "of B"]))
+@given(
+    st.sampled_from(sorted(SHEETS)),
+    st.floats(0.01, 3),
+    st.sampled_from(["g", "mL"]),
+    st.sampled_from(["in all", "of A", "of B"]),
+)
 def test_any_amount_comes_out_in_ratio_and_as_asked(id_, amount, unit, sense):
     sheet = SHEETS[id_]
     said, ratio = read_amount(f"{amount * 1000:.3f} {unit} {sense}"), ratio_of(sheet)
     found = weigh_out(said, sheet)
-    assert found.mass_a.value / found.mass_b.value == pytest.approx(ratio.by_weight) and found.volume_a.value / found.volume_b.value == pytest.approx(ratio.by_volume)
-    asked = {"in all": (found.mass, found.volume), "of A": (found.mass_a, found.volume_a), "of B": (found.mass_b, found.volume_b)}[sense]
+    assert found.mass_a.value / found.mass_b.value == pytest.approx(
+        ratio.by_weight
+    ) and found.volume_a.value / found.volume_b.value == pytest.approx(ratio.by_volume)
+    asked = {
+        "in all": (found.mass, found.volume),
+        "of A": (found.mass_a, found.volume_a),
+        "of B": (found.mass_b, found.volume_b),
+    }[sense]
     assert asked[0 if unit == "g" else 1].value == pytest.approx(said.value)
 
 
@@ -169,4 +191,8 @@ def test_equal_parts_of_a_two_to_one_resin_are_refused():
 def test_the_scale_carries_the_cup_too():
     heavy = workshop(cup_m3="20 L", cup_kg="1 kg")
     one = weigh([2.5e-3], ratio_of(system()), heavy)
-    assert len(one) == 2 and one[0].mass_kg <= 2.0 and len(weigh([2.5e-3], ratio_of(system()), workshop(cup_m3="20 L"))) == 1
+    assert (
+        len(one) == 2
+        and one[0].mass_kg <= 2.0
+        and len(weigh([2.5e-3], ratio_of(system()), workshop(cup_m3="20 L"))) == 1
+    )

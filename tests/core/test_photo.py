@@ -1,11 +1,22 @@
-"""Tracing from photos: renderings of a known outline, and the geometry of a homography. The full hundred is in ./cavatum speed measure."""
+"""Tracing from photos: renderings of a known outline, and the geometry of a homography. The full hundred is
+in ./cavatum speed measure.
+"""
 
 import numpy as np
 import pytest
 import shapely
 
-from cavatum.core.errors import DomainError, Infeasible
-from cavatum.core.measure.photo import Lengths, Parallax, Rectangle, find_outline, on_its_edges, outline_area, plane_of, traced
+from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.measure.photo import (
+    Lengths,
+    Parallax,
+    Rectangle,
+    find_outline,
+    on_its_edges,
+    outline_area,
+    plane_of,
+    traced,
+)
 from tests.scenes.photo import CARD_M, render
 
 SQUARE = np.array([[100.0, 100], [500, 100], [500, 400], [100, 400]])
@@ -20,7 +31,9 @@ def scene(request):
 
 def test_a_rendered_outline_is_measured_within_a_percent_and_its_band(scene):
     made, clicked = scene
-    found = traced(find_outline(made.image, made.seed_px), on_its_edges(made.image, Rectangle(clicked, *CARD_M)))
+    found = traced(
+        find_outline(made.image, made.seed_px), on_its_edges(made.image, Rectangle(clicked, *CARD_M))
+    )
     assert found.area_m2 == pytest.approx(made.area_m2, rel=0.01)
     assert abs(found.area_m2 - made.area_m2) <= found.half_m2 <= 0.015 * found.area_m2
 
@@ -63,11 +76,15 @@ def test_perspective_is_removed():
     # a known homography: the same four corners seen at a slant give the same rectangle
     seen = np.array([[120.0, 140], [520, 100], [480, 420], [90, 380]])
     plane = plane_of(Rectangle(seen, 0.4, 0.3))
-    assert plane.to_metres(seen) == pytest.approx(np.array([[0, 0], [0.4, 0], [0.4, -0.3], [0, -0.3]]), abs=1e-6)
+    assert plane.to_metres(seen) == pytest.approx(
+        np.array([[0, 0], [0.4, 0], [0.4, -0.3], [0, -0.3]]), abs=1e-6
+    )
 
 
-@pytest.mark.parametrize("corners", [
-    [[0, 0], [100, 100], [200, 200], [300, 300]], [[100, 100], [500, 400], [500, 100], [100, 400]]])
+@pytest.mark.parametrize(
+    "corners",
+    [[[0, 0], [100, 100], [200, 200], [300, 300]], [[100, 100], [500, 400], [500, 100], [100, 400]]],
+)
 def test_corners_on_a_line_or_crossed_are_refused(corners):
     with pytest.raises(DomainError):
         plane_of(Rectangle(np.array(corners, float), 0.4, 0.3))
@@ -86,7 +103,8 @@ def test_two_known_lengths_give_the_scale_and_their_difference_the_doubt():
 
 
 def test_a_reference_above_the_rim_is_put_right_by_similar_triangles():
-    # a card 10 mm over the rim under a camera at 1 m looks larger by 1 / 0.99, so the void was measured too small by that squared
+    # a card 10 mm over the rim under a camera at 1 m looks larger by 1 / 0.99, so the void was measured too
+    # small by that squared
     found = traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3), Parallax(0.010, 1.0))
     assert found.area_m2 == pytest.approx(0.12 / 0.99**2, rel=1e-6)
     assert found.half_m2 > traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3)).half_m2
@@ -96,7 +114,9 @@ def test_a_reference_above_the_rim_is_put_right_by_similar_triangles():
 
 def test_spreads_of_the_reference_carry_through():
     # area goes with the product of both sides: two times 1 % is 1.41 %
-    exact, loose = (traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3, *spread)) for spread in ((0, 0), (0.004, 0.003)))
+    exact, loose = (
+        traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3, *spread)) for spread in ((0, 0), (0.004, 0.003))
+    )
     assert np.hypot(exact.half_m2, 0.12 * 0.01 * np.sqrt(2)) == pytest.approx(loose.half_m2, rel=1e-6)
 
 

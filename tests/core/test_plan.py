@@ -6,11 +6,11 @@ from datetime import timedelta
 import pytest
 from pydantic import ValidationError
 
-from cavatum.core.clock.bench import moments_after, standing_at
+from cavatum.core.schedule.bench import moments_after, standing_at
 from cavatum.core.options import compare
-from cavatum.core.piece import Piece
+from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
-from cavatum.core.workshop import Workshop
+from cavatum.core.common.workshop import Workshop
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
 SHOP = workshop(cup_m3="5 L", scale={"most_kg": "10 kg", "step_kg": "0.1 g"})
@@ -50,7 +50,9 @@ def test_every_allowance_is_a_line_and_together_they_are_the_difference():
 
 def test_layers_add_up_to_the_void():
     made = plan()
-    assert sum(layer.volume.value for pour in made.pours for layer in pour.layers) == pytest.approx(made.voids[0].net.value)
+    assert sum(layer.volume.value for pour in made.pours for layer in pour.layers) == pytest.approx(
+        made.voids[0].net.value
+    )
 
 
 def test_cumulative_weight_is_the_batch():
@@ -101,14 +103,21 @@ def test_equal_cavities_multiply_but_do_not_heat_each_other():
 
 
 def test_two_colours_are_two_portions_and_two_pours():
-    void = box_void("86 mm", "25 mm", "10 mm", portions=[{"id": "a", "colour": "moss", "to_m": "4 mm"}, {"id": "b", "colour": "clear"}])
+    void = box_void(
+        "86 mm",
+        "25 mm",
+        "10 mm",
+        portions=[{"id": "a", "colour": "moss", "to_m": "4 mm"}, {"id": "b", "colour": "clear"}],
+    )
     made = plan(box_piece(voids=[void], system_id="craft-casting-epoxy"))
     assert [pour.layers[0].colour for pour in made.pours] == ["moss", "clear"]
     assert made.pours[0].layers[0].to_m == pytest.approx(0.004)
 
 
 def test_voids_with_different_systems_share_a_pour_in_separate_batches():
-    other = box_void("100 mm", "50 mm", "20 mm", id="other", portions=[{"id": "p2", "system_id": "casting-epoxy-25"}])
+    other = box_void(
+        "100 mm", "50 mm", "20 mm", id="other", portions=[{"id": "p2", "system_id": "casting-epoxy-25"}]
+    )
     made = plan(box_piece(voids=[box_void(depth="30 mm"), other]))
     assert {batch.system_id for batch in made.pours[0].batches} == {"slow-casting-epoxy", "casting-epoxy-25"}
     assert [batch.number for batch in made.pours[0].batches] == list(range(1, len(made.pours[0].batches) + 1))
@@ -117,7 +126,10 @@ def test_voids_with_different_systems_share_a_pour_in_separate_batches():
 def test_an_empty_piece_asks_for_the_first_void():
     made = plan(Piece(name="empty"))
     assert made.totals.net is None and made.clock is None
-    assert [stage.reason for stage in made.stages if stage.state == "needs you"] == ["Not surveyed yet.", "Add the first void or coat."]
+    assert [stage.reason for stage in made.stages if stage.state == "needs you"] == [
+        "Not surveyed yet.",
+        "Add the first void or coat.",
+    ]
 
 
 def test_a_measured_piece_without_a_system_has_a_volume_and_asks_for_the_resin():
@@ -158,26 +170,47 @@ def test_a_portion_above_the_fill_line_stops():
 
 
 def test_a_void_that_cannot_be_stops_but_the_others_are_planned():
-    bad = {**box_void(id="bad"), "portions": [{"id": "p9"}], "inclusions": [
-        {"id": "i", "name": "stone", "volume_m3": "90 L", "from_m": "0 mm", "to_m": "90 mm"}]}
+    bad = {
+        **box_void(id="bad"),
+        "portions": [{"id": "p9"}],
+        "inclusions": [{"id": "i", "name": "stone", "volume_m3": "90 L", "from_m": "0 mm", "to_m": "90 mm"}],
+    }
     made = plan(box_piece(voids=[bad, box_void()]))
     assert codes(made)["no-room"].where == "/voids/0"
     assert [void.void_id for void in made.voids] == ["box"]
 
 
 def things(**changes):
-    return [{"id": "i", "name": "head", "count": 11, "volume_m3": "9 mL", "from_m": "20 mm", "to_m": "60 mm", **changes}]
+    return [
+        {
+            "id": "i",
+            "name": "head",
+            "count": 11,
+            "volume_m3": "9 mL",
+            "from_m": "20 mm",
+            "to_m": "60 mm",
+            **changes,
+        }
+    ]
 
 
-@pytest.mark.parametrize(("thing", "code"), [
-    ({"density_kg_m3": "250 kg/m3"}, "floats"), ({"density_kg_m3": "250 kg/m3", "held_down": True}, "held-down"), ({}, "float-unknown"),
-])
+@pytest.mark.parametrize(
+    ("thing", "code"),
+    [
+        ({"density_kg_m3": "250 kg/m3"}, "floats"),
+        ({"density_kg_m3": "250 kg/m3", "held_down": True}, "held-down"),
+        ({}, "float-unknown"),
+    ],
+)
 def test_what_floats_is_said_with_its_weight(thing, code):
     assert code in codes(plan(box_piece(voids=[box_void(inclusions=things(**thing))])))
 
 
 def test_what_sinks_is_not_mentioned():
-    assert not {"floats", "held-down", "float-unknown"} & codes(plan(box_piece(voids=[box_void(inclusions=things(density_kg_m3="2650 kg/m3"))]))).keys()
+    assert (
+        not {"floats", "held-down", "float-unknown"}
+        & codes(plan(box_piece(voids=[box_void(inclusions=things(density_kg_m3="2650 kg/m3"))]))).keys()
+    )
 
 
 def test_the_weight_that_holds_follows_archimedes_and_a_half_more():
@@ -199,12 +232,21 @@ def test_a_batch_too_small_for_the_scale_needs_care():
 
 
 def test_a_batch_larger_than_the_sheets_goes_off_sooner():
-    assert "larger-than-sheet" in codes(plan(box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")])))
+    assert "larger-than-sheet" in codes(
+        plan(box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")]))
+    )
 
 
 def test_a_batch_that_sets_in_the_cup_stops():
     sheet = system("coating-epoxy", stir_s="45 min")
-    assert codes(plan(box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")]), {"coating-epoxy": sheet}))["gone-before-poured"].weight == "stops"
+    assert (
+        codes(
+            plan(
+                box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")]), {"coating-epoxy": sheet}
+            )
+        )["gone-before-poured"].weight
+        == "stops"
+    )
 
 
 def test_a_cup_too_small_for_the_piece_stops_with_a_way_out():
@@ -214,7 +256,9 @@ def test_a_cup_too_small_for_the_piece_stops_with_a_way_out():
 
 
 def test_a_missed_window_names_a_better_start():
-    piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="9 mm")], first_pour_at="2026-03-02T18:00:00Z")
+    piece = box_piece(
+        system_id="coating-epoxy", voids=[box_void(depth="9 mm")], first_pour_at="2026-03-02T18:00:00Z"
+    )
     said = codes(plan(piece))["window-missed"]
     assert "Start " in said.todo and "sand" in said.todo
 
@@ -244,8 +288,16 @@ def test_options_are_worked_out_in_full_and_the_unfit_says_why():
 
 
 def test_drawn_boundaries_are_an_option_of_their_own():
-    piece = box_piece(layering="own", voids=[box_void(portions=[{"id": "p1", "boundaries_m": ["30 mm", "60 mm"]}])])
-    assert [option.choice for option in compare(piece, SHEETS, SHOP, NOW)] == ["fewest", "coolest", "soonest", "thirds", "own"]
+    piece = box_piece(
+        layering="own", voids=[box_void(portions=[{"id": "p1", "boundaries_m": ["30 mm", "60 mm"]}])]
+    )
+    assert [option.choice for option in compare(piece, SHEETS, SHOP, NOW)] == [
+        "fewest",
+        "coolest",
+        "soonest",
+        "thirds",
+        "own",
+    ]
 
 
 def test_made_up_prices_and_cup_habits_are_marked_typical_in_their_workings():
@@ -266,10 +318,14 @@ def test_cost_is_what_is_used_at_the_best_kit_price():
     assert made.totals.cost.value == pytest.approx(made.totals.mass.value * 1725)
 
 
-@pytest.mark.parametrize(("hours", "words", "phase"), [
-    (-30, "planned", "planned"), (1, "layer 1 of 3, liquid", "curing"), 
-    (24 * 40, "fully cured by the plan", "done"),
-])
+@pytest.mark.parametrize(
+    ("hours", "words", "phase"),
+    [
+        (-30, "planned", "planned"),
+        (1, "layer 1 of 3, liquid", "curing"),
+        (24 * 40, "fully cured by the plan", "done"),
+    ],
+)
 def test_where_a_piece_stands_is_read_off_its_plan(hours, words, phase):
     start = NOW.replace(hour=14, minute=0)
     made = plan(box_piece(first_pour_at=start.isoformat()))
@@ -283,7 +339,10 @@ def test_a_layer_in_its_computed_window_takes_the_next_pour():
         window = next(one for one in made.clock.rows[0].segments if one.state == "bond")
         if made.clock.rows[1].segments[0].from_at > window.from_at + timedelta(minutes=20):
             break
-    assert standing_at(made, window.from_at + timedelta(minutes=10)).status == "layer 1 of 3, takes the next pour"
+    assert (
+        standing_at(made, window.from_at + timedelta(minutes=10)).status
+        == "layer 1 of 3, takes the next pour"
+    )
 
 
 def test_a_plan_without_a_set_start_has_no_moments():
@@ -296,7 +355,12 @@ def test_moments_to_come_carry_their_window_and_what_to_mix():
     start = NOW.replace(hour=14, minute=0)
     made = plan(box_piece(first_pour_at=start.isoformat()))
     moments = moments_after(made, start + timedelta(hours=20))
-    assert moments[0].label == "mix, pour 2" and moments[0].until is not None and "kg in" in moments[0].detail and "stick" in moments[0].detail
+    assert (
+        moments[0].label == "mix, pour 2"
+        and moments[0].until is not None
+        and "kg in" in moments[0].detail
+        and "stick" in moments[0].detail
+    )
     assert moments[-1].label == "out of the form" and "nail" in moments[-1].detail
 
 
@@ -304,14 +368,24 @@ def test_a_piece_that_is_not_ready_says_what_it_needs():
     assert standing_at(plan(Piece(name="x")), NOW).status == "Add the first void or coat."
 
 
-@pytest.mark.parametrize("changes", [{"zone": "Moon/Base"}, {"week": [[{"from_min": 600, "to_min": 500}]] * 7}, {"currency": "pounds"}])
+@pytest.mark.parametrize(
+    "changes",
+    [{"zone": "Moon/Base"}, {"week": [[{"from_min": 600, "to_min": 500}]] * 7}, {"currency": "pounds"}],
+)
 def test_a_workshop_that_makes_no_sense_is_refused(changes):
     with pytest.raises(ValidationError):
         Workshop.model_validate({**workshop().model_dump(), **changes})
 
 
 def test_pours_of_several_voids_with_drawn_section_and_plan_outline():
-    made = plan(box_piece(voids=[box_void(inclusions=things(), overfill_m="1 mm"), box_void("50 mm", "50 mm", "20 mm", id="b", portions=[{"id": "q"}])]))
+    made = plan(
+        box_piece(
+            voids=[
+                box_void(inclusions=things(), overfill_m="1 mm"),
+                box_void("50 mm", "50 mm", "20 mm", id="b", portions=[{"id": "q"}]),
+            ]
+        )
+    )
     section = made.sections[0]
     assert section.fill_m == pytest.approx(0.091) and section.half_width_m == pytest.approx(0.125)
     assert section.inclusions[0].across_m == pytest.approx((9e-6 / 0.04) ** 0.5)

@@ -6,11 +6,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError, Infeasible
-from cavatum.core.resin.purchase import FOREVER_S, Held, Need, Offer, cheapest, useful
+from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest, useful
 
 DAY = 86400.0
-KITS = [Offer("1 kg", 1.0, 2400), Offer("4 kg", 4.0, 8200), Offer("8 kg", 8.0, 15000), Offer("20 kg", 20.0, 34500)]
+KITS = [
+    Offer("1 kg", 1.0, 2400),
+    Offer("4 kg", 4.0, 8200),
+    Offer("8 kg", 8.0, 15000),
+    Offer("20 kg", 20.0, 34500),
+]
 
 
 def test_a_larger_kit_wins_where_it_costs_less_than_two_smaller_ones():
@@ -32,7 +37,11 @@ def test_pieces_share_one_kit():
 
 def test_the_shelf_is_used_first_and_nothing_is_bought_when_it_does():
     found = cheapest(KITS, [Need("one", 1.5)], [Held(2.0)])
-    assert found.price_minor == 0 and found.from_stock_kg == pytest.approx(1.5) and found.left_kg == pytest.approx(0.5)
+    assert (
+        found.price_minor == 0
+        and found.from_stock_kg == pytest.approx(1.5)
+        and found.left_kg == pytest.approx(0.5)
+    )
 
 
 def test_a_bottle_past_its_date_by_then_does_not_count():
@@ -67,8 +76,14 @@ def brute(offers: list[Offer], needs: list[Need], life_s: float) -> tuple[int, i
     sets = [counts for counts in product(*(range(one + 1) for one in most))]
     best = None
     for plan in product(sets, repeat=len(needs)):
-        price = sum(count * offer.price_minor for counts in plan for count, offer in zip(counts, offers, strict=True))
-        grams = sum(count * round(offer.mass_kg * 1000) for counts in plan for count, offer in zip(counts, offers, strict=True))
+        price = sum(
+            count * offer.price_minor for counts in plan for count, offer in zip(counts, offers, strict=True)
+        )
+        grams = sum(
+            count * round(offer.mass_kg * 1000)
+            for counts in plan
+            for count, offer in zip(counts, offers, strict=True)
+        )
         if (best is None or (price, grams) < best) and covers(plan, offers, needs, life_s):
             best = (price, grams)
     assert best is not None  # one kit in plenty covers everything
@@ -78,7 +93,12 @@ def brute(offers: list[Offer], needs: list[Need], life_s: float) -> tuple[int, i
 def covers(plan, offers, needs, life_s) -> bool:
     open_kits: list[list[float]] = []
     for need, counts in zip(needs, plan, strict=True):
-        open_kits.append([need.at_s + life_s, sum(count * round(offer.mass_kg * 1000) for count, offer in zip(counts, offers, strict=True))])
+        open_kits.append(
+            [
+                need.at_s + life_s,
+                sum(count * round(offer.mass_kg * 1000) for count, offer in zip(counts, offers, strict=True)),
+            ]
+        )
         short = round(need.mass_kg * 1000)
         for kit in open_kits:
             if kit[0] >= need.at_s:
@@ -90,24 +110,46 @@ def covers(plan, offers, needs, life_s) -> bool:
     return True
 
 
-SMALL = st.lists(st.tuples(st.integers(2, 9), st.integers(1, 9)), min_size=1, max_size=2, unique_by=lambda one: one[0])
+SMALL = st.lists(
+    st.tuples(st.integers(2, 9), st.integers(1, 9)), min_size=1, max_size=2, unique_by=lambda one: one[0]
+)
 
 
 @settings(max_examples=60)
-@given(SMALL, st.lists(st.tuples(st.integers(1, 9), st.integers(0, 20)), min_size=1, max_size=3), st.sampled_from([3.0, 8.0, FOREVER_S]))
+@given(
+    SMALL,
+    st.lists(st.tuples(st.integers(1, 9), st.integers(0, 20)), min_size=1, max_size=3),
+    st.sampled_from([3.0, 8.0, FOREVER_S]),
+)
 def test_it_is_as_cheap_as_the_best_of_all_sets(sizes, wants, life):
     offers = [Offer(f"{grams} g", grams / 1000, price) for grams, price in sizes]
-    needs = sorted((Need(f"need {i}", grams / 1000, float(at)) for i, (grams, at) in enumerate(wants)), key=lambda need: need.at_s)
+    needs = sorted(
+        (Need(f"need {i}", grams / 1000, float(at)) for i, (grams, at) in enumerate(wants)),
+        key=lambda need: need.at_s,
+    )
     found = cheapest(offers, needs, opened_life_s=life)
     bought = sum(round(offer.mass_kg * 1000) * count for offer, count, _ in found.bought)
     assert (found.price_minor, bought) == brute(offers, needs, life)
 
 
 @settings(max_examples=60)
-@given(SMALL, st.lists(st.tuples(st.integers(1, 9), st.integers(0, 20)), min_size=1, max_size=5), st.sampled_from([3.0, 8.0, FOREVER_S]))
+@given(
+    SMALL,
+    st.lists(st.tuples(st.integers(1, 9), st.integers(0, 20)), min_size=1, max_size=5),
+    st.sampled_from([3.0, 8.0, FOREVER_S]),
+)
 def test_what_is_bought_covers_every_need_in_its_time(sizes, wants, life):
     offers = [Offer(f"{grams} g", grams / 1000, price) for grams, price in sizes]
-    needs = sorted((Need(f"need {i}", grams / 1000, float(at)) for i, (grams, at) in enumerate(wants)), key=lambda need: need.at_s)
+    needs = sorted(
+        (Need(f"need {i}", grams / 1000, float(at)) for i, (grams, at) in enumerate(wants)),
+        key=lambda need: need.at_s,
+    )
     found = cheapest(offers, needs, opened_life_s=life)
-    plan = [[sum(count for one, count, opened in found.bought if one == offer and opened == i) for offer in offers] for i in range(len(needs))]
+    plan = [
+        [
+            sum(count for one, count, opened in found.bought if one == offer and opened == i)
+            for offer in offers
+        ]
+        for i in range(len(needs))
+    ]
     assert covers(plan, offers, needs, life)

@@ -13,20 +13,20 @@ from scipy.integrate import solve_ivp
 
 from cavatum import core
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition
-from cavatum.core.cure.of_system import cure_of
+from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
 from cavatum.core.finish.known import GateTest, Known, learned_of
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan
-from cavatum.core.finish.wishes import Finish
+from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.learn.learned import apply, learn
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.finishing import ROWS
 from cavatum.core.practice.mixing import CAUTIONS
-from cavatum.core.say import Say
+from cavatum.core.common.wording import Say
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.learning import brier, cure_tested, observed, reliability
 
@@ -48,7 +48,11 @@ def test_what_was_seen_moves_when_to_test_again():
     failed = readiness(48 * H, 48 * H, [tried(48, "not passed")])
     unsure = readiness(48 * H, 48 * H, [tried(48, "not sure")])
     assert failed.next_s >= 48 * H + LEAST_WAIT_S and failed.chance_then >= 0.75
-    assert fresh.likely_s <= unsure.likely_s < failed.likely_s and unsure.high_s < fresh.high_s and failed.chance_now < unsure.chance_now
+    assert (
+        fresh.likely_s <= unsure.likely_s < failed.likely_s
+        and unsure.high_s < fresh.high_s
+        and failed.chance_now < unsure.chance_now
+    )
     assert 1.05 < failed.times < 1.35  # common practice: a quarter longer
 
 
@@ -60,7 +64,9 @@ def test_a_test_of_another_gate_of_the_same_pour_speaks_too():
 
 def test_a_pace_known_from_temperatures_narrows_the_band():
     wide, narrow = readiness(48 * H, H, []), readiness(48 * H, H, [], pace=1.2, spread=0.1)
-    assert narrow.high_s - narrow.low_s < wide.high_s - wide.low_s and narrow.likely_s == pytest.approx(1.2 * 48 * H, rel=0.01)
+    assert narrow.high_s - narrow.low_s < wide.high_s - wide.low_s and narrow.likely_s == pytest.approx(
+        1.2 * 48 * H, rel=0.01
+    )
 
 
 def test_what_never_gets_ready_is_said_to_be_wrong_and_not_late():
@@ -76,11 +82,16 @@ def test_what_never_gets_ready_is_said_to_be_wrong_and_not_late():
 def test_the_chance_grows_with_time(first, second):
     weight = belief([tried(40, "not passed")])
     early, late = sorted((first, second))
-    assert chance_to_pass(weight, early * 48 * H, 48 * H) <= chance_to_pass(weight, late * 48 * H, 48 * H) + 1e-12
+    assert (
+        chance_to_pass(weight, early * 48 * H, 48 * H)
+        <= chance_to_pass(weight, late * 48 * H, 48 * H) + 1e-12
+    )
 
 
 def test_chances_are_calibrated_over_simulated_cures():
-    """Reliability and Brier score (Monthly Weather Review 78 (1950) 1) over 900 hidden cures; five standard errors of a share of a hundred are 0.2."""
+    """Reliability and Brier score (Monthly Weather Review 78 (1950) 1) over 900 hidden cures; five standard
+    errors of a share of a hundred are 0.2.
+    """
     pairs = [pair for seed in range(900) for pair in cure_tested(seed)]
     ours, base = brier(pairs)
     assert ours < 0.85 * base
@@ -121,10 +132,16 @@ def test_the_ovens_cure_is_that_of_the_rate_law():
     at, celsius = [one[0] for one in made.curve], [one[1] for one in made.curve]
 
     def slope(t, a):
-        return [conversion_rate(CLASSES["coating-epoxy"], min(max(a[0], 0), 1), float(np.interp(t, at, celsius)) + 273.15)]
+        return [
+            conversion_rate(
+                CLASSES["coating-epoxy"], min(max(a[0], 0), 1), float(np.interp(t, at, celsius)) + 273.15
+            )
+        ]
 
     found = solve_ivp(slope, (0, made.total_s), [0.85], "LSODA", rtol=1e-8, atol=1e-10)
-    assert made.conversion == pytest.approx(found.y[0][-1], abs=0.004)  # Euler steps of five minutes, and every sixth kept
+    assert made.conversion == pytest.approx(
+        found.y[0][-1], abs=0.004
+    )  # Euler steps of five minutes, and every sixth kept
 
 
 @pytest.mark.parametrize("system", ["slow-casting-epoxy", "coating-epoxy", "fast-casting-polyurethane"])
@@ -132,9 +149,15 @@ def test_the_oven_keeps_close_to_the_glass_transition_and_within_its_ramp(system
     made = oven_program(CLASSES[system], 0.8, 22, wish_c=60)
     for (a_s, a_c, a), (b_s, b_c, _) in zip(made.curve, made.curve[1:], strict=False):
         assert b_c - a_c <= RAMP_K_H * (b_s - a_s) / 3600 + 1e-6
-        assert b_c <= max(22.0, glass_transition(CLASSES[system], b_c * 0 + min(a + 0.05, 0.999)) - 273.15 + AHEAD_K) + RAMP_K_H / 2
+        assert (
+            b_c
+            <= max(22.0, glass_transition(CLASSES[system], b_c * 0 + min(a + 0.05, 0.999)) - 273.15 + AHEAD_K)
+            + RAMP_K_H / 2
+        )
     assert made.conversion > made.conversion_before and made.tg_c > made.tg_before_c
-    assert made.steps[-1].to_c == pytest.approx(made.top_c) and sum(one.ramp_s + one.hold_s for one in made.steps) == pytest.approx(made.total_s, abs=3600)
+    assert made.steps[-1].to_c == pytest.approx(made.top_c) and sum(
+        one.ramp_s + one.hold_s for one in made.steps
+    ) == pytest.approx(made.total_s, abs=3600)
 
 
 def test_what_is_inside_and_the_mould_set_the_ovens_limit():
@@ -146,7 +169,13 @@ def test_what_is_inside_and_the_mould_set_the_ovens_limit():
 
 
 def finished(kind="deep pour", known=Known(), now=NOW, system="slow-casting-epoxy", **finish):  # noqa: B008, frozen
-    piece = box_piece(kind_of_work=kind, system_id=system, voids=[box_void(depth="24 mm", wall="wood")], first_pour_at=NOW + timedelta(hours=20), finish=finish)
+    piece = box_piece(
+        kind_of_work=kind,
+        system_id=system,
+        voids=[box_void(depth="24 mm", wall="wood")],
+        first_pour_at=NOW + timedelta(hours=20),
+        finish=finish,
+    )
     plan = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
     cures = {system: cure_of(SHEETS[system])}
     return finish_plan(piece, plan, SHEETS, cures, known, now, Say(workshop()))
@@ -155,11 +184,15 @@ def finished(kind="deep pour", known=Known(), now=NOW, system="slow-casting-epox
 def test_the_steps_follow_their_gates_and_the_surface_wanted():
     oil, polish = finished(surface="oil"), finished(surface="polish", start="turned")
     assert "oil" in [one.code for one in oil.steps] and "polish" not in [one.code for one in oil.steps]
-    assert [one.code for one in polish.steps].index("turn") < [one.code for one in polish.steps].index("ladder")
+    assert [one.code for one in polish.steps].index("turn") < [one.code for one in polish.steps].index(
+        "ladder"
+    )
     gates = {one.code: one for one in oil.gates}
     for step in oil.steps:
         assert step.at >= gates[step.gate].next_at
-    assert oil.hand_over_at >= gates["pack"].expected_at and all(one.at <= two.at for one, two in zip(oil.steps, oil.steps[1:], strict=False))
+    assert oil.hand_over_at >= gates["pack"].expected_at and all(
+        one.at <= two.at for one, two in zip(oil.steps, oil.steps[1:], strict=False)
+    )
 
 
 def test_steps_fall_into_the_hours_somebody_is_there():
@@ -170,7 +203,13 @@ def test_steps_fall_into_the_hours_somebody_is_there():
 def test_tests_of_the_run_count_and_a_warm_reading_says_wait():
     poured = NOW + timedelta(hours=21)
     now = poured + timedelta(hours=60)
-    known = Known(poured_at={1: poured}, tests=[GateTest(gate="demould", pour=1, at_s=58 * H, result="not passed")], surface_c=29.0, surface_at=now, room_c=22.0)
+    known = Known(
+        poured_at={1: poured},
+        tests=[GateTest(gate="demould", pour=1, at_s=58 * H, result="not passed")],
+        surface_c=29.0,
+        surface_at=now,
+        room_c=22.0,
+    )
     found = finished(known=known, now=now)
     gate = next(one for one in found.gates if one.code == "demould")
     assert gate.readiness.state == "not passed" and gate.too_warm and "1 test" in gate.rests_on
@@ -188,12 +227,31 @@ def test_the_care_note_is_plain_and_calls_nothing_harmless():
 def test_nothing_calls_a_product_harmless_or_fit_for_food():
     """Hazards of the job: the words are looked for in everything the core says."""
     for path in Path(core.__file__).parent.rglob("*.py"):
-        for words in re.findall(r"\b(?:harmless|non-toxic|food[- ]safe|fit for food|safe to (?:eat|breathe|touch))\b[^\n]*", path.read_text(), re.I):
+        for words in re.findall(
+            r"\b(?:harmless|non-toxic|food[- ]safe|fit for food|safe to (?:eat|breathe|touch))\b[^\n]*",
+            path.read_text(),
+            re.I,
+        ):
             assert re.search(r"nothing|never|no product", path.read_text(), re.I), (path, words)
 
 
 def test_what_can_hurt_has_its_caution_at_the_step():
-    risky = {"weigh", "stir", "pour", "round-1", "sand", "turn", "lid", "release", "wipe", "warm-wood", "nail", "peel-cured", "hand-over", "ready"}
+    risky = {
+        "weigh",
+        "stir",
+        "pour",
+        "round-1",
+        "sand",
+        "turn",
+        "lid",
+        "release",
+        "wipe",
+        "warm-wood",
+        "nail",
+        "peel-cured",
+        "hand-over",
+        "ready",
+    }
     assert risky <= set(CAUTIONS)
     rows = {row.code: row for row in ROWS}
     for code in ("flash", "oven", "machine", "turn", "ladder", "preview", "oil", "varnish", "polish"):
@@ -202,7 +260,9 @@ def test_what_can_hurt_has_its_caution_at_the_step():
 
 def test_what_can_be_chosen_is_what_the_tables_know():
     fields = Finish.model_fields
-    assert set(get_args(fields["surface"].annotation)) == {*ENDS, "not said"} and set(get_args(fields["start"].annotation)) == set(STARTS)
+    assert set(get_args(fields["surface"].annotation)) == {*ENDS, "not said"} and set(
+        get_args(fields["start"].annotation)
+    ) == set(STARTS)
     assert set(get_args(fields["mould"].annotation)) == set(STANDS_C)
     for one in INSIDE_C:
         Finish(inside=[one])
@@ -210,7 +270,11 @@ def test_what_can_be_chosen_is_what_the_tables_know():
 
 def test_every_figure_of_finishing_shows_its_working():
     found = finished(surface="polish", post_cure=True, inside=["metal"], kind="block")
-    for figure in [found.oven_top, *(one.expected for one in found.gates), *(one.chance for one in found.gates if one.chance)]:
+    for figure in [
+        found.oven_top,
+        *(one.expected for one in found.gates),
+        *(one.chance for one in found.gates if one.chance),
+    ]:
         working = found.workings[figure.working]
         assert working.value == figure.value and working.inputs and working.source
     sand = found.workings["gate/1/sand/expected"]

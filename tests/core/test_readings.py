@@ -3,8 +3,8 @@
 import pytest
 from pydantic import ValidationError
 
-from cavatum.core import readings
-from cavatum.core.piece import Piece
+from cavatum.core.common import readings
+from cavatum.core.piece.document import Piece
 from tests.samples import box_void
 
 
@@ -22,12 +22,25 @@ def test_text_and_value_that_disagree_are_refused():
         readings.Length.model_validate({"as_typed": "42 mm", "value": 0.42})
 
 
-@pytest.mark.parametrize(("kind", "text"), [
-    (readings.Length, "0 mm"), (readings.Length, "-3 mm"), (readings.Length, "40 m"), (readings.Fraction, "60 %"),
-    (readings.Density, "0.01 g/mL"), (readings.Humidity, "0 %"), (readings.Ratio, "1000:1"), (readings.Temperature, "900 C"),
-    (readings.Angle, "80 deg"), (readings.ArealVolume, "9000 mL/m2"), (readings.Duration, "400 days"), (readings.Volume, "20000 L"),
-    (readings.Mass, "20000 kg"), (readings.Offset, "-1 mm"),
-])
+@pytest.mark.parametrize(
+    ("kind", "text"),
+    [
+        (readings.Length, "0 mm"),
+        (readings.Length, "-3 mm"),
+        (readings.Length, "40 m"),
+        (readings.Fraction, "60 %"),
+        (readings.Density, "0.01 g/mL"),
+        (readings.Humidity, "0 %"),
+        (readings.Ratio, "1000:1"),
+        (readings.Temperature, "900 C"),
+        (readings.Angle, "80 deg"),
+        (readings.ArealVolume, "9000 mL/m2"),
+        (readings.Duration, "400 days"),
+        (readings.Volume, "20000 L"),
+        (readings.Mass, "20000 kg"),
+        (readings.Offset, "-1 mm"),
+    ],
+)
 def test_values_out_of_sense_are_refused(kind, text):
     with pytest.raises(ValidationError):
         kind.model_validate(text)

@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from cavatum.core.cure.calibration import scaled
-from cavatum.core.cure.of_system import cure_of
+from cavatum.core.calibration.from_sheet import scaled
+from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.heat.column import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.layers.course import Course
@@ -19,8 +19,12 @@ EVERY_S, NOISE_K, HOURS = 300.0, 0.3, 70
 ROOM_C, THOUGHT_C = 23.0, 22.0
 
 
-def hidden_log(system_id: str, depth_m: float, times: float, made_by: str) -> tuple[Course, list[tuple[float, float]]]:
-    """(what the plan thinks, the log): the rate is `times` the sheet's and the room a kelvin warmer than was typed."""
+def hidden_log(
+    system_id: str, depth_m: float, times: float, made_by: str
+) -> tuple[Course, list[tuple[float, float]]]:
+    """(what the plan thinks, the log): the rate is `times` the sheet's and the room a kelvin warmer than was
+    typed.
+    """
     cure = cure_of(SHEETS[system_id])
     thought = Course.empty(Body.wide(), bare(), Room.steady(THOUGHT_C)).pour(0, depth_m, cure).until_ready()
     at = np.arange(0, HOURS * 3600, EVERY_S)
@@ -36,9 +40,14 @@ def hidden_log(system_id: str, depth_m: float, times: float, made_by: str) -> tu
 
 
 @pytest.mark.parametrize("made_by", ["the model", "SciPy"])
-@pytest.mark.parametrize(("system_id", "depth_m", "times"), [("slow-casting-epoxy", 0.04, 0.8), ("slow-casting-epoxy", 0.04, 1.25), ("casting-epoxy-25", 0.025, 0.8)])
+@pytest.mark.parametrize(
+    ("system_id", "depth_m", "times"),
+    [("slow-casting-epoxy", 0.04, 0.8), ("slow-casting-epoxy", 0.04, 1.25), ("casting-epoxy-25", 0.025, 0.8)],
+)
 def test_the_rate_comes_back_within_five_percent(made_by, system_id, depth_m, times):
-    """Reference: the log's own rate; made by the model, and by SciPy's BDF on equations written out by themselves."""
+    """Reference: the log's own rate; made by the model, and by SciPy's BDF on equations written out by
+    themselves.
+    """
     thought, log = hidden_log(system_id, depth_m, times, made_by)
     found = refit(thought, 0, log)
     assert found.rate_factor == pytest.approx(times, rel=0.05)

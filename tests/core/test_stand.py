@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.measure.form import floor_pressure, gas_volume_left, wall_force
 from cavatum.core.measure.level import corner_shims, level_swing, rise, wedge_overflow
 from cavatum.core.plan import make_plan
@@ -45,7 +45,8 @@ def test_half_a_degree_over_two_metres_is_17_mm():
 
 
 def test_a_tilted_tray_runs_over_by_the_wedge_above_its_freeboard():
-    # 400 x 300 mm at 1 degree: rise 6.98 mm, half of it 3.49 mm; 2 mm of freeboard leave 1.49 mm x 0.12 m2 = 179 mL
+    # 400 x 300 mm at 1 degree: rise 6.98 mm, half of it 3.49 mm; 2 mm of freeboard leave 1.49 mm x 0.12 m2 =
+    # 179 mL
     assert wedge_overflow(0.400, 0.300, 1.0, 0.002) * 1e6 == pytest.approx(179, abs=1)
     assert wedge_overflow(0.400, 0.300, 1.0, 0.0035) == 0
     assert level_swing(1.0, 0.0, 0.4, 0.3) * 1000 == pytest.approx(3.49, abs=0.01)
@@ -55,7 +56,9 @@ def test_a_tilted_tray_runs_over_by_the_wedge_above_its_freeboard():
 
 @given(ANGLE, LENGTH, LENGTH, st.floats(min_value=0, max_value=0.05))
 def test_a_higher_dam_never_lets_more_run_over(tilt, length, width, freeboard):
-    assert wedge_overflow(length, width, tilt, freeboard + 0.001) <= wedge_overflow(length, width, tilt, freeboard)
+    assert wedge_overflow(length, width, tilt, freeboard + 0.001) <= wedge_overflow(
+        length, width, tilt, freeboard
+    )
 
 
 def test_the_deepest_layer_presses_on_the_form():
@@ -77,13 +80,20 @@ def test_a_piece_that_is_not_level_names_the_corner_and_what_runs_over():
     codes = [verdict.code for verdict in made.verdicts]
     assert "runs-over" in codes and "not-level" in codes
     # box 600 mm long: half the rise is 2.62 mm, freeboard 1 mm, opening 0.15 m2
-    assert made.level.overflow.value == pytest.approx((0.6 * math.tan(math.radians(0.5)) / 2 - 0.001) * 0.15, rel=1e-6)
-    assert {corner.name for corner in made.level.corners if corner.shim.value > 0} == {"near left", "near right"}
+    assert made.level.overflow.value == pytest.approx(
+        (0.6 * math.tan(math.radians(0.5)) / 2 - 0.001) * 0.15, rel=1e-6
+    )
+    assert {corner.name for corner in made.level.corners if corner.shim.value > 0} == {
+        "near left",
+        "near right",
+    }
 
 
 def test_a_tilt_wants_a_higher_dam():
     made = plan_of(box_void(), level=LEVEL, system_id="slow-casting-epoxy")
-    assert made.voids[0].form.dam_least.value == pytest.approx(0.6 * math.tan(math.radians(0.5)) / 2 + 0.005, rel=1e-6)
+    assert made.voids[0].form.dam_least.value == pytest.approx(
+        0.6 * math.tan(math.radians(0.5)) / 2 + 0.005, rel=1e-6
+    )
 
 
 def test_a_high_dam_keeps_it_in():
@@ -97,8 +107,17 @@ def test_a_dam_lower_than_the_overfill_stops_the_job():
 
 
 def ring(**changes):
-    cones = {"outer": {"kind": "cylinder", "diameter_m": "240 mm", "depth_m": "120 mm"}, "inner": {"kind": "cylinder", "diameter_m": "196 mm", "depth_m": "140 mm"}}
-    return {"id": "ring", "name": "Ring", "wall": "plastic", "portions": [{"id": "p"}], "shape": {"kind": "nested", "inner_from_m": "0 mm", **cones, **changes}}
+    cones = {
+        "outer": {"kind": "cylinder", "diameter_m": "240 mm", "depth_m": "120 mm"},
+        "inner": {"kind": "cylinder", "diameter_m": "196 mm", "depth_m": "140 mm"},
+    }
+    return {
+        "id": "ring",
+        "name": "Ring",
+        "wall": "plastic",
+        "portions": [{"id": "p"}],
+        "shape": {"kind": "nested", "inner_from_m": "0 mm", **cones, **changes},
+    }
 
 
 def test_a_light_inner_mould_rises_with_what_it_displaces():
@@ -110,7 +129,14 @@ def test_a_light_inner_mould_rises_with_what_it_displaces():
     assert f"{push:.2f} kg" in verdict.text and f"{1.5 * push:.2f} kg" in verdict.todo
 
 
-@pytest.mark.parametrize(("changes", "code"), [({}, "inner-unknown"), ({"inner_mass_kg": "1.9 kg", "held_down": True}, "inner-held"), ({"inner_mass_kg": "9 kg"}, None)])
+@pytest.mark.parametrize(
+    ("changes", "code"),
+    [
+        ({}, "inner-unknown"),
+        ({"inner_mass_kg": "1.9 kg", "held_down": True}, "inner-held"),
+        ({"inner_mass_kg": "9 kg"}, None),
+    ],
+)
 def test_the_inner_mould_is_judged_by_its_mass_and_its_hold(changes, code):
     found = [one.code for one in plan_of(ring(**changes)).verdicts if one.code.startswith("inner-")]
     assert found == ([code] if code else [])
@@ -118,5 +144,7 @@ def test_the_inner_mould_is_judged_by_its_mass_and_its_hold(changes, code):
 
 def test_a_box_round_a_carved_pocket_is_told_how_much_too_much_it_is():
     made = plan_of(box_void() | {"shape": {"kind": "cylinder", "diameter_m": "100 mm", "depth_m": "20 mm"}})
-    assert made.voids[0].boxed.value / made.voids[0].volume.value == pytest.approx(4 / math.pi, rel=2e-3)  # the rim is drawn with 96 sides
+    assert made.voids[0].boxed.value / made.voids[0].volume.value == pytest.approx(
+        4 / math.pi, rel=2e-3
+    )  # the rim is drawn with 96 sides
     assert plan_of(box_void()).voids[0].boxed is None

@@ -1,4 +1,6 @@
-"""Steps by kind of work on one piece's clock: what is due when, under which school, and what a start leaves time for."""
+"""Steps by kind of work on one piece's clock: what is due when, under which school, and what a start leaves
+time for.
+"""
 
 import json
 from datetime import timedelta
@@ -16,13 +18,30 @@ from cavatum.core.survey.preparation import steps_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 KINDS = {
-    "thin coat": "cover", "flood coat": "peel", "painted top": "peel", "deep pour": "heat-visit", "crack or knot": "top-up", "small castings": "nail", "carved pockets": "harden",
-    "rotator": "spin", "pressure casting": "lid", "nested mould": "nail", "block": "heat-visit", "turned work": "turn", "other": "cover",
+    "thin coat": "cover",
+    "flood coat": "peel",
+    "painted top": "peel",
+    "deep pour": "heat-visit",
+    "crack or knot": "top-up",
+    "small castings": "nail",
+    "carved pockets": "harden",
+    "rotator": "spin",
+    "pressure casting": "lid",
+    "nested mould": "nail",
+    "block": "heat-visit",
+    "turned work": "turn",
+    "other": "cover",
 }
 SURVEY = {"material": "chestnut", "grain": "open", "finish": "bare", "found": ["dust in crevices"]}
 
 
-def plan(kind: str = "deep pour", depth: str = "30 mm", system: str = "slow-casting-epoxy", piece: dict | None = None, **schools):
+def plan(
+    kind: str = "deep pour",
+    depth: str = "30 mm",
+    system: str = "slow-casting-epoxy",
+    piece: dict | None = None,
+    **schools,
+):
     made = box_piece(kind_of_work=kind, system_id=system, voids=[box_void(depth=depth)], **(piece or {}))
     return make_plan(made, SHEETS, workshop(**schools), NOW)
 
@@ -35,7 +54,11 @@ def codes(made) -> list[str]:
 def test_every_kind_of_work_is_planned_from_its_file_with_its_own_steps(kind, own, tmp_path, capsys):
     file = tmp_path / "piece.json"
     fast = kind == "pressure casting"
-    piece = box_piece(kind_of_work=kind, system_id="fast-casting-polyurethane" if fast else "casting-epoxy-25", voids=[box_void("120 mm", "80 mm", "20 mm")])
+    piece = box_piece(
+        kind_of_work=kind,
+        system_id="fast-casting-polyurethane" if fast else "casting-epoxy-25",
+        voids=[box_void("120 mm", "80 mm", "20 mm")],
+    )
     file.write_text(piece.model_dump_json())
     assert cli.plan(str(file), NOW) == 0
     steps = json.loads(capsys.readouterr().out)["steps"]
@@ -57,7 +80,14 @@ def test_three_rounds_at_once_at_15_and_at_30_to_45_minutes():
     # common practice, no source
     made = plan()
     poured = made.clock.rows[0].segments[0].to_at
-    rounds = [(round((step.earliest - poured).total_seconds() / 60), round((step.latest - poured).total_seconds() / 60)) for step in made.steps if step.kind == "defoam"]
+    rounds = [
+        (
+            round((step.earliest - poured).total_seconds() / 60),
+            round((step.latest - poured).total_seconds() / 60),
+        )
+        for step in made.steps
+        if step.kind == "defoam"
+    ]
     assert rounds == [(0, 5), (15, 20), (30, 45)]
 
 
@@ -66,16 +96,24 @@ def test_what_has_set_gets_no_more_rounds():
     assert "round-1" in codes(made) and "round-3" not in codes(made)
 
 
-@pytest.mark.parametrize(("schools", "there", "gone"), [
-    ({"defoam": "nothing"}, set(), {"round-1", "mist"}), ({"defoam": "alcohol mist"}, {"mist"}, {"round-1", "rounds"}),
-    ({"flame_rounds": "every 15 min"}, {"round-1", "rounds"}, set()), ({"defoam": "nothing", "flame_rounds": "every 15 min"}, set(), {"rounds"})])
+@pytest.mark.parametrize(
+    ("schools", "there", "gone"),
+    [
+        ({"defoam": "nothing"}, set(), {"round-1", "mist"}),
+        ({"defoam": "alcohol mist"}, {"mist"}, {"round-1", "rounds"}),
+        ({"flame_rounds": "every 15 min"}, {"round-1", "rounds"}, set()),
+        ({"defoam": "nothing", "flame_rounds": "every 15 min"}, set(), {"rounds"}),
+    ],
+)
 def test_schools_of_defoaming(schools, there, gone):
     found = set(codes(plan(**schools)))
     assert there <= found and not gone & found
 
 
 def test_tape_is_peeled_while_gummy_or_after_cure():
-    assert "peel" in codes(plan("flood coat", "5 mm", "coating-epoxy")) and "peel-cured" in codes(plan("flood coat", "5 mm", "coating-epoxy", peel_tape="after cure"))
+    assert "peel" in codes(plan("flood coat", "5 mm", "coating-epoxy")) and "peel-cured" in codes(
+        plan("flood coat", "5 mm", "coating-epoxy", peel_tape="after cure")
+    )
 
 
 def test_a_flame_and_a_mist_of_alcohol_never_stand_together():
@@ -94,34 +132,56 @@ def test_the_visit_when_the_heat_comes_is_at_the_computed_hour():
 
 def test_curing_and_sanding_is_a_school_without_missed_windows():
     bonded, sanded = plan(depth="90 mm"), plan(depth="90 mm", recoat="cure and sand")
-    assert "window-missed" not in [one.code for one in sanded.verdicts] and sum(1 for pin in sanded.clock.pins if pin.kind == "sand") == len(sanded.pours) - 1
-    assert sanded.totals.ready_at > bonded.totals.ready_at and "school" in next(pin.why for pin in sanded.clock.pins if pin.kind == "sand")
+    assert (
+        "window-missed" not in [one.code for one in sanded.verdicts]
+        and sum(1 for pin in sanded.clock.pins if pin.kind == "sand") == len(sanded.pours) - 1
+    )
+    assert sanded.totals.ready_at > bonded.totals.ready_at and "school" in next(
+        pin.why for pin in sanded.clock.pins if pin.kind == "sand"
+    )
 
 
 def test_a_proposed_start_leaves_time_for_what_comes_before():
     made = plan(piece={"survey": SURVEY})
     before = [step for step in made.steps if step.kind == "prepare"]
-    assert before and all(step.at >= NOW for step in before) and all(step.latest <= made.start_at for step in before)
+    assert (
+        before
+        and all(step.at >= NOW for step in before)
+        and all(step.latest <= made.start_at for step in before)
+    )
     assert made.start_at >= NOW + timedelta(hours=24)  # the room is warmed the day before
 
 
 def test_a_chosen_start_that_is_too_soon_says_what_should_have_begun():
     made = plan(piece={"survey": SURVEY, "first_pour_at": (NOW + timedelta(hours=3)).isoformat()})
     assert "prepare-late" in [one.code for one in made.verdicts]
-    assert "prepare-late" not in [one.code for one in plan(piece={"survey": {**SURVEY, "done": [step.code for step in made.survey.steps]},
-                                                                 "first_pour_at": (NOW + timedelta(hours=3)).isoformat()}).verdicts]
+    assert "prepare-late" not in [
+        one.code
+        for one in plan(
+            piece={
+                "survey": {**SURVEY, "done": [step.code for step in made.survey.steps]},
+                "first_pour_at": (NOW + timedelta(hours=3)).isoformat(),
+            }
+        ).verdicts
+    ]
 
 
 @settings(max_examples=25)
 @given(st.integers(0, 7 * 24 * 4))
 def test_preparation_counted_forward_fits_when_counted_back(quarters):
-    """Two routes: the earliest mixing counted forward; from there each step's latest, counted back, is not before now."""
+    """Two routes: the earliest mixing counted forward; from there each step's latest, counted back, is not
+    before now.
+    """
     now = NOW + timedelta(minutes=15 * quarters)
     piece = box_piece(kind_of_work="deep pour", survey=SURVEY, voids=[box_void(depth="30 mm")])
     ready = prepared_from(steps_of(piece, fast=False, under_pressure=False), now, workshop())
     made = make_plan(piece, SHEETS, workshop(), now, in_full=False)
     assert made.start_at >= ready > now
-    assert all(step.at is not None and step.at >= now - timedelta(minutes=15) for step in made.steps if step.kind == "prepare")
+    assert all(
+        step.at is not None and step.at >= now - timedelta(minutes=15)
+        for step in made.steps
+        if step.kind == "prepare"
+    )
 
 
 def test_the_table_names_each_row_once_and_every_kind_has_rows():

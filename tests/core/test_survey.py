@@ -1,12 +1,14 @@
-"""Is the piece fit to pour on: Wood Handbook, WMO, ISO 8502-4, and the trade's preparation times (common practice, no source)."""
+"""Is the piece fit to pour on: Wood Handbook, WMO, ISO 8502-4, and the trade's preparation times (common
+practice, no source).
+"""
 
 import pytest
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.readiness import BY_KIND, ready_list
 from cavatum.core.survey.defect_void import void_shape
-from cavatum.core.survey.findings import Survey
+from cavatum.core.piece.survey_findings import Survey
 from cavatum.core.survey.preparation import TABLE
 from cavatum.core.survey.wood import equilibrium_moisture
 from tests.samples import NOW, SHEETS, box_piece, workshop
@@ -24,8 +26,17 @@ def steps(made):
     return [step.code for step in made.survey.steps]
 
 
-@pytest.mark.parametrize(("temperature_c", "humidity", "percent"), [  # Wood Handbook, FPL-GTR-282, table 4-2 (from memory)
-    (21.1, 0.50, 9.2), (21.1, 0.30, 6.2), (21.1, 0.65, 12.0), (21.1, 0.80, 16.0), (4.4, 0.50, 9.5), (37.8, 0.50, 8.7)])
+@pytest.mark.parametrize(
+    ("temperature_c", "humidity", "percent"),
+    [  # Wood Handbook, FPL-GTR-282, table 4-2 (from memory)
+        (21.1, 0.50, 9.2),
+        (21.1, 0.30, 6.2),
+        (21.1, 0.65, 12.0),
+        (21.1, 0.80, 16.0),
+        (4.4, 0.50, 9.5),
+        (37.8, 0.50, 8.7),
+    ],
+)
 def test_equilibrium_moisture_reproduces_the_handbooks_table(temperature_c, humidity, percent):
     assert equilibrium_moisture(temperature_c, humidity) * 100 == pytest.approx(percent, abs=0.15)
 
@@ -42,11 +53,23 @@ def test_a_piece_nobody_surveyed_is_not_judged():
     assert next(stage for stage in made.stages if stage.stage == "survey").state == "needs you"
 
 
-@pytest.mark.parametrize(("survey", "code"), [
-    ({"material": "oak"}, "moisture-unknown"), ({"material": "oak", "moisture": "15 %"}, "too-wet"), ({"material": "oak", "moisture": "11 %"}, "nearly-dry"),
-    ({"material": "oak", "kept_in": {"temperature_c": "10 C", "humidity": "80 %", "weeks": 20}}, "too-wet"), ({"material": "glass", "finish": "oiled or waxed"}, "oiled"),
-    ({"material": "board", "found": ["silicone"]}, "fish-eyes"), ({"material": "board", "is_flat": False}, "not-flat"), ({}, "material-unknown"),
-    ({"material": "board", "surface_c": "13 C"}, "surface-near-dew")])
+@pytest.mark.parametrize(
+    ("survey", "code"),
+    [
+        ({"material": "oak"}, "moisture-unknown"),
+        ({"material": "oak", "moisture": "15 %"}, "too-wet"),
+        ({"material": "oak", "moisture": "11 %"}, "nearly-dry"),
+        (
+            {"material": "oak", "kept_in": {"temperature_c": "10 C", "humidity": "80 %", "weeks": 20}},
+            "too-wet",
+        ),
+        ({"material": "glass", "finish": "oiled or waxed"}, "oiled"),
+        ({"material": "board", "found": ["silicone"]}, "fish-eyes"),
+        ({"material": "board", "is_flat": False}, "not-flat"),
+        ({}, "material-unknown"),
+        ({"material": "board", "surface_c": "13 C"}, "surface-near-dew"),
+    ],
+)
 def test_what_the_survey_finds_is_said(survey, code):
     assert code in codes(plan_of(survey))
 
@@ -54,7 +77,9 @@ def test_what_the_survey_finds_is_said(survey, code):
 def test_soaking_wood_stops_the_job_and_dry_wood_says_nothing():
     stopped = plan_of({"material": "oak", "moisture": "22 %"})
     assert any(verdict.code == "too-wet" and verdict.weight == "stops" for verdict in stopped.verdicts)
-    assert {"too-wet", "nearly-dry", "moisture-unknown"}.isdisjoint(codes(plan_of({"material": "oak", "moisture": "8 %"})))
+    assert {"too-wet", "nearly-dry", "moisture-unknown"}.isdisjoint(
+        codes(plan_of({"material": "oak", "moisture": "8 %"}))
+    )
 
 
 def test_a_surface_at_its_dew_point_stops_the_job():
@@ -65,10 +90,20 @@ def test_a_surface_at_its_dew_point_stops_the_job():
     assert "surface-near-dew" not in codes(plan_of({"material": "board", "surface_c": "14.5 C"}, shop))
 
 
-@pytest.mark.parametrize(("survey", "code", "least_s", "most_s"), [
-    ({"found": ["skin grease"]}, "wipe", 600, 900), ({"found": ["washed with water"]}, "dry-after-water", 86400, None), ({"finish": "ink"}, "ink-dry", 3600, 7200),
-    ({"finish": "fresh acrylic paint"}, "paint-dry", 21 * 86400, None), ({"material": "ash", "grain": "open", "finish": "bare"}, "seal", 4.5 * 3600, 9 * 3600),
-    ({}, "warm-room", 86400, None), ({}, "warm-bottles", 600, 900), ({"found": ["loose bark"]}, "bark", 0, None), ({}, "leak-test", 1800, None)])
+@pytest.mark.parametrize(
+    ("survey", "code", "least_s", "most_s"),
+    [
+        ({"found": ["skin grease"]}, "wipe", 600, 900),
+        ({"found": ["washed with water"]}, "dry-after-water", 86400, None),
+        ({"finish": "ink"}, "ink-dry", 3600, 7200),
+        ({"finish": "fresh acrylic paint"}, "paint-dry", 21 * 86400, None),
+        ({"material": "ash", "grain": "open", "finish": "bare"}, "seal", 4.5 * 3600, 9 * 3600),
+        ({}, "warm-room", 86400, None),
+        ({}, "warm-bottles", 600, 900),
+        ({"found": ["loose bark"]}, "bark", 0, None),
+        ({}, "leak-test", 1800, None),
+    ],
+)
 def test_preparation_steps_carry_the_trades_waits(survey, code, least_s, most_s):
     made = plan_of({"material": "board", **survey})
     step = next(one for one in made.survey.steps if one.code == code)
@@ -76,52 +111,111 @@ def test_preparation_steps_carry_the_trades_waits(survey, code, least_s, most_s)
 
 
 def test_steps_come_in_working_order_and_only_where_called_for():
-    found = steps(plan_of({"material": "ash", "finish": "bare", "found": ["skin grease", "loose bark"], "done": ["bark"]}))
+    found = steps(
+        plan_of(
+            {"material": "ash", "finish": "bare", "found": ["skin grease", "loose bark"], "done": ["bark"]}
+        )
+    )
     assert found == [code for code in TABLE if code in found]
-    assert "seal" not in steps(plan_of({"material": "glass", "finish": "bare"})) and "wipe" not in steps(plan_of({"material": "glass"}))
+    assert "seal" not in steps(plan_of({"material": "glass", "finish": "bare"})) and "wipe" not in steps(
+        plan_of({"material": "glass"})
+    )
 
 
 def test_what_is_done_no_longer_takes_time():
     before = plan_of({"material": "board", "finish": "fresh acrylic paint"}).survey.lead_time.value
-    after = plan_of({"material": "board", "finish": "fresh acrylic paint", "done": ["paint-dry"]}).survey.lead_time.value
-    # paint three weeks, leak test half an hour, its drying twelve hours, bottles ten minutes, one after another; the room's day runs beside
+    after = plan_of(
+        {"material": "board", "finish": "fresh acrylic paint", "done": ["paint-dry"]}
+    ).survey.lead_time.value
+    # paint three weeks, leak test half an hour, its drying twelve hours, bottles ten minutes, one after
+    # another; the room's day runs beside
     assert before == 21 * 86400 + 1800 + 12 * 3600 + 600 and after == 86400
 
 
 def test_fast_resin_under_pressure_wants_warm_wood_and_vented_hollows():
-    void = {"id": "v", "name": "V", "wall": "silicone", "shape": {"kind": "cylinder", "diameter_m": "60 mm", "depth_m": "50 mm"}, "portions": [{"id": "p"}],
-            "inclusions": [{"id": "pod", "name": "pod", "volume_m3": "5 mL", "from_m": "10 mm", "to_m": "30 mm", "is_hollow": True}]}
-    made = plan_of({"material": "walnut", "moisture": "8 %"}, voids=[void], system_id="fast-casting-polyurethane")
+    void = {
+        "id": "v",
+        "name": "V",
+        "wall": "silicone",
+        "shape": {"kind": "cylinder", "diameter_m": "60 mm", "depth_m": "50 mm"},
+        "portions": [{"id": "p"}],
+        "inclusions": [
+            {
+                "id": "pod",
+                "name": "pod",
+                "volume_m3": "5 mL",
+                "from_m": "10 mm",
+                "to_m": "30 mm",
+                "is_hollow": True,
+            }
+        ],
+    }
+    made = plan_of(
+        {"material": "walnut", "moisture": "8 %"}, voids=[void], system_id="fast-casting-polyurethane"
+    )
     assert {"warm-wood", "vent"} <= set(steps(made))
     stop = next(one for one in made.verdicts if one.code == "hollow-under-pressure")
     assert stop.weight == "stops" and "29%" in stop.text  # Boyle: 1.013 / (1.013 + 2.5)
-    vented = plan_of({"material": "walnut", "moisture": "8 %", "done": ["vent"]}, voids=[void], system_id="fast-casting-polyurethane")
+    vented = plan_of(
+        {"material": "walnut", "moisture": "8 %", "done": ["vent"]},
+        voids=[void],
+        system_id="fast-casting-polyurethane",
+    )
     assert "hollow-under-pressure" not in codes(vented)
     assert "warm-wood" not in steps(plan_of({"material": "walnut", "moisture": "8 %"}))
 
 
 @pytest.mark.parametrize(("width_mm", "layers", "board"), [(3, 2, False), (14, 3, False), (40, 1, True)])
 def test_a_patch_is_three_to_four_times_as_wide_as_the_hole(width_mm, layers, board):
-    defect = {"id": "d", "kind": "crack", "x_m": "10 mm", "y_m": "10 mm", "length_m": "80 mm", "width_m": f"{width_mm} mm", "is_through": True, "treat": "patch"}
+    defect = {
+        "id": "d",
+        "kind": "crack",
+        "x_m": "10 mm",
+        "y_m": "10 mm",
+        "length_m": "80 mm",
+        "width_m": f"{width_mm} mm",
+        "is_through": True,
+        "treat": "patch",
+    }
     made = plan_of({"material": "ash", "defects": [defect]})
     patch = made.survey.patches[0]
     assert (patch.tape_from_m, patch.tape_to_m) == pytest.approx((3 * width_mm / 1000, 4 * width_mm / 1000))
     assert patch.layers == layers and patch.with_board == board and "patch" in steps(made)
 
 
-@pytest.mark.parametrize(("defect", "code"), [({"is_through": True}, "through"), ({"x_m": "900 mm"}, "defect-outside")])
+@pytest.mark.parametrize(
+    ("defect", "code"), [({"is_through": True}, "through"), ({"x_m": "900 mm"}, "defect-outside")]
+)
 def test_defects_left_open_or_misplaced_are_said(defect, code):
-    one = {"id": "d", "kind": "knot", "x_m": "100 mm", "y_m": "40 mm", "length_m": "12 mm", "width_m": "10 mm", **defect}
-    assert code in codes(plan_of({"material": "ash", "length_m": "600 mm", "width_m": "250 mm", "defects": [one]}))
+    one = {
+        "id": "d",
+        "kind": "knot",
+        "x_m": "100 mm",
+        "y_m": "40 mm",
+        "length_m": "12 mm",
+        "width_m": "10 mm",
+        **defect,
+    }
+    assert code in codes(
+        plan_of({"material": "ash", "length_m": "600 mm", "width_m": "250 mm", "defects": [one]})
+    )
 
 
 def test_every_kind_of_work_has_its_own_last_walk_round():
-    from cavatum.core.piece import Piece
+    from cavatum.core.piece.document import Piece
+
     kinds = Piece.model_fields["kind_of_work"].annotation.__args__
     assert set(BY_KIND) == set(kinds)
     for kind in kinds:
         listed = [code for code, _ in ready_list(kind, "still air")]
-        assert len(listed) == len(set(listed)) and {"gloves", "cover", "cups", "phone", "children", "air"} <= set(listed)
+        assert len(listed) == len(set(listed)) and {
+            "gloves",
+            "cover",
+            "cups",
+            "phone",
+            "children",
+            "air",
+        } <= set(listed)
     assert "vessel" in [code for code, _ in ready_list("pressure casting", "fan")]
 
 
@@ -129,26 +223,68 @@ def test_still_air_and_fan_are_schools():
     assert ready_list("block", "fan")[-1] != ready_list("block", "still air")[-1]
 
 
-@pytest.mark.parametrize(("defect", "kind", "guessed"), [
-    ({"kind": "crack", "depth_m": "20 mm"}, "crack", []), ({"kind": "worm hole", "depth_m": "20 mm"}, "cylinder", []),
-    ({"kind": "knot", "is_through": True}, "cone", ["top_diameter_m", "bottom_diameter_m"]),
-    ({"kind": "bark", "depth_m": "5 mm"}, "tapered", ["bottom_length_m", "bottom_width_m"])])
+@pytest.mark.parametrize(
+    ("defect", "kind", "guessed"),
+    [
+        ({"kind": "crack", "depth_m": "20 mm"}, "crack", []),
+        ({"kind": "worm hole", "depth_m": "20 mm"}, "cylinder", []),
+        ({"kind": "knot", "is_through": True}, "cone", ["top_diameter_m", "bottom_diameter_m"]),
+        ({"kind": "bark", "depth_m": "5 mm"}, "tapered", ["bottom_length_m", "bottom_width_m"]),
+    ],
+)
 def test_a_defect_becomes_a_likely_void_and_marks_what_is_guessed(defect, kind, guessed):
-    survey = Survey.model_validate({"thickness_m": "40 mm", "defects": [
-        {"id": "d", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm", **defect}]})
+    survey = Survey.model_validate(
+        {
+            "thickness_m": "40 mm",
+            "defects": [
+                {"id": "d", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm", **defect}
+            ],
+        }
+    )
     shape = void_shape(survey.defects[0], survey)
-    assert shape.kind == kind and [name for name, value in shape if getattr(value, "origin", "") == "typical"] == guessed
+    assert (
+        shape.kind == kind
+        and [name for name, value in shape if getattr(value, "origin", "") == "typical"] == guessed
+    )
     assert shape.depth_m.value == (0.040 if defect.get("is_through") else survey.defects[0].depth_m.value)
 
 
 def test_a_defect_of_unknown_depth_cannot_be_filled():
-    survey = Survey.model_validate({"defects": [{"id": "d", "kind": "crack", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm"}]})
+    survey = Survey.model_validate(
+        {
+            "defects": [
+                {
+                    "id": "d",
+                    "kind": "crack",
+                    "x_m": "0 mm",
+                    "y_m": "0 mm",
+                    "length_m": "30 mm",
+                    "width_m": "10 mm",
+                }
+            ]
+        }
+    )
     with pytest.raises(DomainError, match="Type how deep it goes"):
         void_shape(survey.defects[0], survey)
 
 
 def test_a_crack_that_goes_through_does_not_close_to_a_line():
     for through, form in ((True, "straight"), (False, "v")):
-        survey = Survey.model_validate({"thickness_m": "40 mm", "defects": [
-            {"id": "d", "kind": "crack", "x_m": "0 mm", "y_m": "0 mm", "length_m": "30 mm", "width_m": "10 mm", "depth_m": "10 mm", "is_through": through}]})
+        survey = Survey.model_validate(
+            {
+                "thickness_m": "40 mm",
+                "defects": [
+                    {
+                        "id": "d",
+                        "kind": "crack",
+                        "x_m": "0 mm",
+                        "y_m": "0 mm",
+                        "length_m": "30 mm",
+                        "width_m": "10 mm",
+                        "depth_m": "10 mm",
+                        "is_through": through,
+                    }
+                ],
+            }
+        )
         assert void_shape(survey.defects[0], survey).form == form

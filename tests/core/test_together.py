@@ -1,4 +1,6 @@
-"""Pieces as the schedule's jobs, planned together with the heat run again; clashes and ways out in words; when to begin."""
+"""Pieces as the schedule's jobs, planned together with the heat run again; clashes and ways out in words;
+when to begin.
+"""
 
 from datetime import timedelta
 
@@ -7,11 +9,11 @@ import pytest
 from cavatum.core.clock.hours import open_spans
 from cavatum.core.clock.schedule import Answer, minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.together import Planned, clash_words, job_of, shop_of, ways_out
-from cavatum.core.goods import NONE
+from cavatum.core.schedule.together import Planned, clash_words, job_of, shop_of, ways_out
+from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
-from cavatum.core.plan_together import other_ways, plan_together, start_advice
-from cavatum.core.say import Say
+from cavatum.core.schedule.plan_together import other_ways, plan_together, start_advice
+from cavatum.core.common.wording import Say
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 TWO = workshop(people=2, shelves=2)
@@ -29,7 +31,11 @@ def planned(id_: int, name: str, depth: str, is_free: bool = True, shop=TWO, **m
 
 @pytest.fixture(scope="module")
 def together():
-    pieces = [planned(1, "One", "30 mm"), planned(2, "Two", "70 mm"), planned(3, "Three", "25 mm", False, first_pour_at=NOW + timedelta(days=1, hours=2))]
+    pieces = [
+        planned(1, "One", "30 mm"),
+        planned(2, "Two", "70 mm"),
+        planned(3, "Three", "25 mm", False, first_pour_at=NOW + timedelta(days=1, hours=2)),
+    ]
     return pieces, plan_together(pieces, SHEETS, TWO, NONE, NOW, silent, seconds=3.0)
 
 
@@ -38,21 +44,35 @@ def test_pieces_planned_together_keep_every_rule_and_agree_with_the_heat(togethe
     assert result.feasible and result.proven and result.agrees and result.missed == 0
     for proposal in result.proposals:
         for _, begin, end in proposal.works:
-            assert any(a <= begin and end <= b for a, b in open_spans(TWO, begin - timedelta(hours=1), end + timedelta(hours=1)))
+            assert any(
+                a <= begin and end <= b
+                for a, b in open_spans(TWO, begin - timedelta(hours=1), end + timedelta(hours=1))
+            )
 
 
 def test_what_is_fixed_stays(together):
     _, result = together
     third = next(one for one in result.proposals if one.piece_id == 3)
-    assert not third.is_free and abs(third.start_at - (NOW + timedelta(days=1, hours=2))) <= timedelta(minutes=5)
+    assert not third.is_free and abs(third.start_at - (NOW + timedelta(days=1, hours=2))) <= timedelta(
+        minutes=5
+    )
 
 
 def test_a_plan_at_the_proposed_moments_pours_in_the_windows_that_were_proposed(together):
     pieces, result = together
     two = next(one for one in result.proposals if one.piece_id == 2)
-    plan = make_plan(pieces[1].piece.model_copy(update={"first_pour_at": two.start_at, "later_mixes": two.later_mixes}), SHEETS, TWO, NOW, in_full=False)
+    plan = make_plan(
+        pieces[1].piece.model_copy(update={"first_pour_at": two.start_at, "later_mixes": two.later_mixes}),
+        SHEETS,
+        TWO,
+        NOW,
+        in_full=False,
+    )
     assert [window.bonded for window in plan.windows] == [True] * len(plan.windows)
-    assert [abs((window.mix_at - one.at).total_seconds()) for window, one in zip(plan.windows[1:], two.later_mixes, strict=True)] == [0.0] * len(two.later_mixes)
+    assert [
+        abs((window.mix_at - one.at).total_seconds())
+        for window, one in zip(plan.windows[1:], two.later_mixes, strict=True)
+    ] == [0.0] * len(two.later_mixes)
 
 
 def test_the_jobs_windows_are_those_of_the_plan():
@@ -60,14 +80,20 @@ def test_the_jobs_windows_are_those_of_the_plan():
     job, plan = job_of(one, TWO, NOW), one.plan
     bond = job.works[1].modes[0]
     hands = plan.windows[1].mix_s + plan.windows[1].pour_s
-    assert (bond.from_s, bond.to_s) == (plan.windows[0].opens_s - plan.windows[1].mix_s, plan.windows[0].closes_s - hands)
+    assert (bond.from_s, bond.to_s) == (
+        plan.windows[0].opens_s - plan.windows[1].mix_s,
+        plan.windows[0].closes_s - hands,
+    )
     assert job.works[-1].modes[0].from_s == plan.windows[-1].demould_s and job.ready_work == job.works[-2].id
 
 
 def test_two_fixed_at_once_for_one_person_clash_and_the_ways_out_say_what_each_costs():
     shop = workshop(people=1)
     at = NOW.replace(hour=14, minute=0) + timedelta(days=1)
-    pieces = [planned(number, name, "30 mm", False, shop, first_pour_at=at) for number, name in ((1, "One"), (2, "Two"))]
+    pieces = [
+        planned(number, name, "30 mm", False, shop, first_pour_at=at)
+        for number, name in ((1, "One"), (2, "Two"))
+    ]
     jobs = {str(one.id): job_of(one, shop, NOW) for one in pieces}
     clash = minimal_clash(list(jobs.values()), shop_of(shop, NOW))
     words = clash_words(clash, jobs, NOW, Say(shop))
@@ -79,8 +105,14 @@ def test_two_fixed_at_once_for_one_person_clash_and_the_ways_out_say_what_each_c
 
 
 def test_a_window_at_night_offers_another_split_or_another_room():
-    shop = workshop(week=[[{"from_min": 540, "to_min": 660}]] * 7)  # two hours a day; a coat takes the next the same evening
-    piece = box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW.replace(hour=9, minute=0) + timedelta(days=1), system_id="coating-epoxy")
+    shop = workshop(
+        week=[[{"from_min": 540, "to_min": 660}]] * 7
+    )  # two hours a day; a coat takes the next the same evening
+    piece = box_piece(
+        voids=[box_void(depth="70 mm")],
+        first_pour_at=NOW.replace(hour=9, minute=0) + timedelta(days=1),
+        system_id="coating-epoxy",
+    )
     plan = make_plan(piece, SHEETS, shop, NOW, in_full=False)
     missed = sum(1 for one in plan.verdicts if one.code == "window-missed")
     ways = other_ways(piece, SHEETS, shop, NONE, NOW)
@@ -95,7 +127,13 @@ def test_nothing_still_to_come_is_left_out_and_named():
 
 
 def test_pours_that_lie_behind_are_left_out_and_the_rest_stands():
-    at = make_plan(box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW - timedelta(days=1, hours=4)), SHEETS, TWO, NOW, in_full=False)
+    at = make_plan(
+        box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW - timedelta(days=1, hours=4)),
+        SHEETS,
+        TWO,
+        NOW,
+        in_full=False,
+    )
     one = planned(4, "Under way", "70 mm", False, first_pour_at=NOW - timedelta(days=1, hours=4))
     job = job_of(one, TWO, NOW)
     assert [work.id for work in job.works][0] == "4/p2" and len(job.works) == len(at.windows)
@@ -104,25 +142,56 @@ def test_pours_that_lie_behind_are_left_out_and_the_rest_stands():
 
 
 def test_told_to_end_it_ends():
-    assert plan_together([planned(1, "One", "30 mm")], SHEETS, TWO, NONE, NOW, lambda share, words: False) is None
+    assert (
+        plan_together([planned(1, "One", "30 mm")], SHEETS, TWO, NONE, NOW, lambda share, words: False)
+        is None
+    )
 
 
 def test_start_advice_says_when_the_window_opens_and_keeps_to_the_hours():
     found = start_advice(box_piece(voids=[box_void(depth="70 mm")]), SHEETS, TWO, NOW)
     assert len(found) >= 4
     for one in found:
-        assert any(begin <= one.start_at < end for begin, end in open_spans(TWO, one.start_at, one.start_at + timedelta(hours=1)))
+        assert any(
+            begin <= one.start_at < end
+            for begin, end in open_spans(TWO, one.start_at, one.start_at + timedelta(hours=1))
+        )
         assert one.opens_at < one.closes_at and "the bond window opens" in one.words
-    again = make_plan(box_piece(voids=[box_void(depth="70 mm")], first_pour_at=found[0].start_at), SHEETS, TWO, NOW, in_full=False)
+    again = make_plan(
+        box_piece(voids=[box_void(depth="70 mm")], first_pour_at=found[0].start_at),
+        SHEETS,
+        TWO,
+        NOW,
+        in_full=False,
+    )
     assert found[0].ready_at == again.totals.ready_at
 
 
 def test_a_later_pour_fixed_too_early_is_said_and_one_fixed_past_the_window_is_sanded():
-    free = make_plan(box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW + timedelta(hours=3)), SHEETS, TWO, NOW, in_full=False)
+    free = make_plan(
+        box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW + timedelta(hours=3)),
+        SHEETS,
+        TWO,
+        NOW,
+        in_full=False,
+    )
     early = free.windows[1].mix_at - timedelta(hours=20)
-    piece = box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW + timedelta(hours=3), later_mixes=[{"pour": 2, "at": early.isoformat()}])
-    assert "wish-too-early" in [one.code for one in make_plan(piece, SHEETS, TWO, NOW, in_full=False).verdicts]
+    piece = box_piece(
+        voids=[box_void(depth="70 mm")],
+        first_pour_at=NOW + timedelta(hours=3),
+        later_mixes=[{"pour": 2, "at": early.isoformat()}],
+    )
+    assert "wish-too-early" in [
+        one.code for one in make_plan(piece, SHEETS, TWO, NOW, in_full=False).verdicts
+    ]
     late = free.windows[0].mix_at + timedelta(days=9)
-    moved = make_plan(piece.model_copy(update={"later_mixes": [{"pour": 2, "at": late}]}).model_validate(
-        {**piece.model_dump(), "later_mixes": [{"pour": 2, "at": late.isoformat()}]}), SHEETS, TWO, NOW, in_full=False)
+    moved = make_plan(
+        piece.model_copy(update={"later_mixes": [{"pour": 2, "at": late}]}).model_validate(
+            {**piece.model_dump(), "later_mixes": [{"pour": 2, "at": late.isoformat()}]}
+        ),
+        SHEETS,
+        TWO,
+        NOW,
+        in_full=False,
+    )
     assert moved.windows[1].mix_at == late and not moved.windows[1].bonded

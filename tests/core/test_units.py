@@ -7,26 +7,59 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core import units
-from cavatum.core.errors import DomainError
+from cavatum.core.common import units
+from cavatum.core.common.errors import DomainError
 
 EXACT = 1e-12  # the factors are exact by definition; only float rounding remains
 
 
-@pytest.mark.parametrize(("text", "kind", "value"), [
-    ("42 mm", "length", 0.042), ("12,5 cm", "length", 0.125), ("0,125 m", "length", 0.125), (".5 m", "length", 0.5),
-    ("3/16 in", "length", 0.0047625), ('1 1/2"', "length", 0.0381), ("1-1/2 in", "length", 0.0381), ("1½ in", "length", 0.0381),
-    ("2 ft 3", "length", 0.6858), ("2' 3 1/4\"", "length", 0.69215), ("10 mil", "length", 0.000254), ("-5 mm", "length", -0.005),
-    ("-1 ft 6 in", "length", -0.4572), ("1e-3 m", "length", 0.001),
-    ("1 qt", "volume", 0.946352946e-3), ("8 fl oz", "volume", 0.2365882365e-3), ("8 fl. oz", "volume", 0.2365882365e-3),
-    ("1 gal", "volume", 3.785411784e-3), ("1 imp fl oz", "volume", 28.4130625e-6), ("500 mL", "volume", 5e-4), ("1 in3", "volume", 16.387064e-6),
-    ("1 lb 4 oz", "mass", 0.56699046250), ("8 oz wt", "mass", 0.226796185), ("250 g", "mass", 0.25), ("2.5 lb", "mass", 1.133980925),
-    ("70 F", "temperature", 190 / 9), ("21.4 °C", "temperature", 21.4), ("-40 F", "temperature", -40.0),
-    ("1 h 30", "duration", 5400), ("3 days", "duration", 259200), ("40 min", "duration", 2400),
-    ("5 %", "fraction", 0.05), ("1.12 g/mL", "density", 1120), ("100 mL/m2", "areal_volume", 1e-4), ("3 deg", "angle", 3),
-    ("400 mPa s", "viscosity", 0.4), ("0.4 Pa.s", "viscosity", 0.4),
-    ("3:1", "ratio", 3), ("100 : 83", "ratio", 100 / 83), ("2 to 1", "ratio", 2), ("0.83", "ratio", 0.83), ("14", "count", 14),
-])
+@pytest.mark.parametrize(
+    ("text", "kind", "value"),
+    [
+        ("42 mm", "length", 0.042),
+        ("12,5 cm", "length", 0.125),
+        ("0,125 m", "length", 0.125),
+        (".5 m", "length", 0.5),
+        ("3/16 in", "length", 0.0047625),
+        ('1 1/2"', "length", 0.0381),
+        ("1-1/2 in", "length", 0.0381),
+        ("1½ in", "length", 0.0381),
+        ("2 ft 3", "length", 0.6858),
+        ("2' 3 1/4\"", "length", 0.69215),
+        ("10 mil", "length", 0.000254),
+        ("-5 mm", "length", -0.005),
+        ("-1 ft 6 in", "length", -0.4572),
+        ("1e-3 m", "length", 0.001),
+        ("1 qt", "volume", 0.946352946e-3),
+        ("8 fl oz", "volume", 0.2365882365e-3),
+        ("8 fl. oz", "volume", 0.2365882365e-3),
+        ("1 gal", "volume", 3.785411784e-3),
+        ("1 imp fl oz", "volume", 28.4130625e-6),
+        ("500 mL", "volume", 5e-4),
+        ("1 in3", "volume", 16.387064e-6),
+        ("1 lb 4 oz", "mass", 0.56699046250),
+        ("8 oz wt", "mass", 0.226796185),
+        ("250 g", "mass", 0.25),
+        ("2.5 lb", "mass", 1.133980925),
+        ("70 F", "temperature", 190 / 9),
+        ("21.4 °C", "temperature", 21.4),
+        ("-40 F", "temperature", -40.0),
+        ("1 h 30", "duration", 5400),
+        ("3 days", "duration", 259200),
+        ("40 min", "duration", 2400),
+        ("5 %", "fraction", 0.05),
+        ("1.12 g/mL", "density", 1120),
+        ("100 mL/m2", "areal_volume", 1e-4),
+        ("3 deg", "angle", 3),
+        ("400 mPa s", "viscosity", 0.4),
+        ("0.4 Pa.s", "viscosity", 0.4),
+        ("3:1", "ratio", 3),
+        ("100 : 83", "ratio", 100 / 83),
+        ("2 to 1", "ratio", 2),
+        ("0.83", "ratio", 0.83),
+        ("14", "count", 14),
+    ],
+)
 def test_spoken_text_is_read_into_si(text, kind, value):
     # NIST SP 811 (2008) appendix B; BIPM SI brochure for the Fahrenheit scale
     assert units.parse(text, kind).value == pytest.approx(value, rel=EXACT)
@@ -34,9 +67,23 @@ def test_spoken_text_is_read_into_si(text, kind, value):
 
 REGISTRY = pint.UnitRegistry()
 PINT_NAMES = {
-    "in": "inch", "ft": "foot", "mil": "thou", "fl oz": "US_fluid_ounce", "imp fl oz": "imperial_fluid_ounce", "qt": "US_liquid_quart",
-    "pt": "US_pint", "gal": "US_liquid_gallon", "imp gal": "imperial_gallon", "cup": "US_liquid_cup", "in3": "inch**3",
-    "ft3": "foot**3", "lb": "pound", "oz wt": "avoirdupois_ounce", "cl": "centiliter", "dl": "deciliter", "lb/gal": "pound/US_liquid_gallon",
+    "in": "inch",
+    "ft": "foot",
+    "mil": "thou",
+    "fl oz": "US_fluid_ounce",
+    "imp fl oz": "imperial_fluid_ounce",
+    "qt": "US_liquid_quart",
+    "pt": "US_pint",
+    "gal": "US_liquid_gallon",
+    "imp gal": "imperial_gallon",
+    "cup": "US_liquid_cup",
+    "in3": "inch**3",
+    "ft3": "foot**3",
+    "lb": "pound",
+    "oz wt": "avoirdupois_ounce",
+    "cl": "centiliter",
+    "dl": "deciliter",
+    "lb/gal": "pound/US_liquid_gallon",
 }
 
 
@@ -47,16 +94,38 @@ def test_factor_equals_pint_registry(unit):
     assert units.parse(f"1 {unit}", kind).value == pytest.approx(theirs, rel=1e-9)  # Pint's own digits
 
 
-@pytest.mark.parametrize(("text", "kind", "code"), [
-    ("", "length", "empty"), ("   ", "length", "empty"), ("3/0 in", "length", "zero-denominator"), ("1 1/0 in", "length", "zero-denominator"),
-    ("8 oz", "volume", "bare-ounce"), ("8 oz", "mass", "bare-ounce"), ("8 oz", "length", "other-kind"), ("42", "length", "no-unit"),
-    ("NaN mm", "length", "not-a-number"), ("inf mm", "length", "not-a-number"), ("mm", "length", "not-a-number"),
-    ("12 g", "length", "other-kind"), ("12 furlongs", "length", "unknown-unit"), ("1,250 mm", "length", "ambiguous-comma"),
-    ("3 in 2 ft", "length", "not-a-number"), ("2 ft -3 in", "length", "not-a-number"), ("20 C 3 C", "temperature", "not-a-number"),
-    ("0:1", "ratio", "out-of-range"), ("1:0", "ratio", "out-of-range"), ("1:2:3", "ratio", "not-a-number"), ("a:b", "ratio", "not-a-number"),
-    ("2.5", "count", "not-a-number"), ("-1", "count", "not-a-number"), ("1" * 61, "length", "too-long"), ("1 m", "weight", "unknown-kind"),
-    ("5 mm 3", "length", "no-unit"), ("1e400 m", "length", "no-unit"),
-])
+@pytest.mark.parametrize(
+    ("text", "kind", "code"),
+    [
+        ("", "length", "empty"),
+        ("   ", "length", "empty"),
+        ("3/0 in", "length", "zero-denominator"),
+        ("1 1/0 in", "length", "zero-denominator"),
+        ("8 oz", "volume", "bare-ounce"),
+        ("8 oz", "mass", "bare-ounce"),
+        ("8 oz", "length", "other-kind"),
+        ("42", "length", "no-unit"),
+        ("NaN mm", "length", "not-a-number"),
+        ("inf mm", "length", "not-a-number"),
+        ("mm", "length", "not-a-number"),
+        ("12 g", "length", "other-kind"),
+        ("12 furlongs", "length", "unknown-unit"),
+        ("1,250 mm", "length", "ambiguous-comma"),
+        ("3 in 2 ft", "length", "not-a-number"),
+        ("2 ft -3 in", "length", "not-a-number"),
+        ("20 C 3 C", "temperature", "not-a-number"),
+        ("0:1", "ratio", "out-of-range"),
+        ("1:0", "ratio", "out-of-range"),
+        ("1:2:3", "ratio", "not-a-number"),
+        ("a:b", "ratio", "not-a-number"),
+        ("2.5", "count", "not-a-number"),
+        ("-1", "count", "not-a-number"),
+        ("1" * 61, "length", "too-long"),
+        ("1 m", "weight", "unknown-kind"),
+        ("5 mm 3", "length", "no-unit"),
+        ("1e400 m", "length", "no-unit"),
+    ],
+)
 def test_what_cannot_be_read_is_refused_with_a_reason(text, kind, code):
     with pytest.raises(DomainError) as refused:
         units.parse(text, kind)
@@ -107,7 +176,10 @@ def test_points_are_read_one_a_line_with_any_separator():
     assert points == [(0.0, 0.0), (0.23, 0.0), (0.23, pytest.approx(0.1705))]
 
 
-@pytest.mark.parametrize(("text", "unit"), [("0 0\n1 x\n2 2", "mm"), ("0 0\n1 1", "mm"), ("0 0 0\n1 1\n2 2", "mm"), ("0 0\n1 0\n1 1", "kg")])
+@pytest.mark.parametrize(
+    ("text", "unit"),
+    [("0 0\n1 x\n2 2", "mm"), ("0 0\n1 1", "mm"), ("0 0 0\n1 1\n2 2", "mm"), ("0 0\n1 0\n1 1", "kg")],
+)
 def test_points_that_cannot_be_read_are_refused(text, unit):
     with pytest.raises(DomainError):
         units.parse_points(text, unit)
@@ -118,14 +190,24 @@ def test_an_error_says_argument_value_range_and_way_out():
     assert str(error) == "depth is 40 m; at most 10 m. Check the unit."
 
 
-@pytest.mark.parametrize(("text", "kind", "unit", "value", "spread", "as_typed"), [
-    ("127 ± 1 mm", "length", None, 0.127, 0.001, "127 mm ± 1 mm"), ("127 mm +/- 1", "length", None, 0.127, 0.001, "127 mm ± 1 mm"),
-    ("127 ± 1", "length", "mm", 0.127, 0.001, "127 mm ± 1 mm"), ("5 in ± 1/16 in", "length", None, 0.127, 0.0015875, "5 in ± 1/16 in"),
-    ("1.2 L ± 2 %", "volume", None, 1.2e-3, 2.4e-5, "1.2 L ± 2 %"), ("70 F ± 2", "temperature", None, 190 / 9, 10 / 9, "70 F ± 2 F"),
-    ("12 % ± 1 %", "fraction", None, 0.12, 0.01, "12 % ± 1 %")])
+@pytest.mark.parametrize(
+    ("text", "kind", "unit", "value", "spread", "as_typed"),
+    [
+        ("127 ± 1 mm", "length", None, 0.127, 0.001, "127 mm ± 1 mm"),
+        ("127 mm +/- 1", "length", None, 0.127, 0.001, "127 mm ± 1 mm"),
+        ("127 ± 1", "length", "mm", 0.127, 0.001, "127 mm ± 1 mm"),
+        ("5 in ± 1/16 in", "length", None, 0.127, 0.0015875, "5 in ± 1/16 in"),
+        ("1.2 L ± 2 %", "volume", None, 1.2e-3, 2.4e-5, "1.2 L ± 2 %"),
+        ("70 F ± 2", "temperature", None, 190 / 9, 10 / 9, "70 F ± 2 F"),
+        ("12 % ± 1 %", "fraction", None, 0.12, 0.01, "12 % ± 1 %"),
+    ],
+)
 def test_a_spread_is_read_beside_its_value(text, kind, unit, value, spread, as_typed):
     found = units.parse(text, kind, unit)
-    assert (found.value, found.spread) == (pytest.approx(value), pytest.approx(spread)) and found.as_typed == as_typed
+    assert (found.value, found.spread) == (
+        pytest.approx(value),
+        pytest.approx(spread),
+    ) and found.as_typed == as_typed
     assert units.parse(found.as_typed, kind).spread == pytest.approx(spread)
 
 
@@ -135,6 +217,8 @@ def test_a_spread_that_says_nothing_is_refused(text):
         units.parse(text, "length")
 
 
-@pytest.mark.parametrize(("text", "value"), [("10 sq ft", 10 * 0.09290304), ("4 in2", 4 * 6.4516e-4), ("1200 cm²", 0.12)])  # NIST SP 811
+@pytest.mark.parametrize(
+    ("text", "value"), [("10 sq ft", 10 * 0.09290304), ("4 in2", 4 * 6.4516e-4), ("1200 cm²", 0.12)]
+)  # NIST SP 811
 def test_areas_are_read(text, value):
     assert units.parse(text, "area").value == pytest.approx(value, rel=1e-12)

@@ -1,19 +1,33 @@
-"""A batch on the scale: targets that follow what was really taken, overshoot put right, a scale that lies, the wrong bottle."""
+"""A batch on the scale: targets that follow what was really taken, overshoot put right, a scale that lies,
+the wrong bottle.
+"""
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.live import live
 from cavatum.core.mix.overshoot import put_right, ratio_off
-from cavatum.core.mix.ratio import Ratio
+from cavatum.core.resin.ratio import Ratio
 from cavatum.core.mix.scale import ScaleReading, at_rest, doubts
-from cavatum.core.mix.task import task_of
-from cavatum.core.mix.weighing import Accept, ColourCup, Dose, EndWeighing, LargerCup, Taken, Undo, WeighTask, Zero, check, reduce
+from cavatum.core.mix.weigh_task import task_of
+from cavatum.core.mix.weighing import (
+    Accept,
+    ColourCup,
+    Dose,
+    EndWeighing,
+    LargerCup,
+    Taken,
+    Undo,
+    WeighTask,
+    Zero,
+    check,
+    reduce,
+)
 from cavatum.core.plan import make_plan
-from cavatum.core.say import Say
+from cavatum.core.common.wording import Say
 from tests.samples import NOW, SHEETS, box_piece, workshop
 
 SAY = Say(workshop())
@@ -23,9 +37,27 @@ ONE_TO_083 = Ratio(1 / 0.83, 1150, 955)
 def task(**changes) -> WeighTask:
     """100 g of A to 83 g of B."""
     base = {
-        "piece_id": 1, "piece": "Sample", "pour": "pour 1", "batch": 1, "batches": 1, "system_id": "s", "system": "Sample system", "order": "AB", "by_weight": 1 / 0.83,
-        "density_a": 1150.0, "density_b": 955.0, "target_a_kg": 0.1, "target_b_kg": 0.083, "step_kg": 1e-4, "most_kg": 3.0, "cup_m3": 1e-3,
-        "cups": [ColourCup(colour="", share=1.0)], "stir_s": 180.0, "rest_s": 0.0, "pour_within_s": 1800.0}
+        "piece_id": 1,
+        "piece": "Sample",
+        "pour": "pour 1",
+        "batch": 1,
+        "batches": 1,
+        "system_id": "s",
+        "system": "Sample system",
+        "order": "AB",
+        "by_weight": 1 / 0.83,
+        "density_a": 1150.0,
+        "density_b": 955.0,
+        "target_a_kg": 0.1,
+        "target_b_kg": 0.083,
+        "step_kg": 1e-4,
+        "most_kg": 3.0,
+        "cup_m3": 1e-3,
+        "cups": [ColourCup(colour="", share=1.0)],
+        "stir_s": 180.0,
+        "rest_s": 0.0,
+        "pour_within_s": 1800.0,
+    }
     return WeighTask.model_validate({**base, **changes})
 
 
@@ -42,8 +74,13 @@ def test_the_answer_restores_the_ratio(a, b, by_weight):
     ratio = Ratio(by_weight, 1100, 1000)
     answer = put_right(a, b, ratio, 0.001, 1.0, 1e-9, 1000.0)
     assert answer.add_kg >= -1e-9 and abs(answer.ratio_off) < 1e-5
-    now_a, now_b = a + (answer.add_kg if answer.add_part == "A" else 0), b + (answer.add_kg if answer.add_part == "B" else 0)
-    assert now_a / now_b == pytest.approx(by_weight, rel=1e-5) and answer.total_kg == pytest.approx(now_a + now_b)
+    now_a, now_b = (
+        a + (answer.add_kg if answer.add_part == "A" else 0),
+        b + (answer.add_kg if answer.add_part == "B" else 0),
+    )
+    assert now_a / now_b == pytest.approx(by_weight, rel=1e-5) and answer.total_kg == pytest.approx(
+        now_a + now_b
+    )
 
 
 @given(st.floats(0.01, 3), st.floats(0.01, 3), st.sampled_from([1e-5, 1e-4, 1e-3]))
@@ -57,7 +94,11 @@ def test_on_a_scale_with_steps_the_answer_is_right_to_half_a_step(a, b, step):
 def test_too_much_b_of_one_to_083_by_hand():
     # hand-worked: 90 g of B want 108.4 g of A; 100 are in
     answer = put_right(0.1, 0.09, ONE_TO_083, 0.183, 1e-3, 1e-4, 3.0)
-    assert (answer.add_part, round(answer.add_kg, 4), round(answer.over_kg, 4)) == ("A", 0.0084, 0.0154) and answer.fits
+    assert (answer.add_part, round(answer.add_kg, 4), round(answer.over_kg, 4)) == (
+        "A",
+        0.0084,
+        0.0154,
+    ) and answer.fits
 
 
 def test_negative_weights_and_an_empty_cup_are_refused():
@@ -87,7 +128,11 @@ def test_too_little_of_the_first_part_keeps_it_due():
 
 def test_too_much_of_the_second_part_asks_for_the_first_again_and_then_all_is_in():
     over = reduce(task(), [took("A", 0.1), took("B", 0.09)], SAY)
-    assert over.current == 0 and over.steps[0].remaining_kg == pytest.approx(0.0084) and codes(over) == ["overshoot"]
+    assert (
+        over.current == 0
+        and over.steps[0].remaining_kg == pytest.approx(0.0084)
+        and codes(over) == ["overshoot"]
+    )
     right = reduce(task(), [took("A", 0.1), took("B", 0.09), took("A", 0.0084)], SAY)
     assert right.current is None and abs(right.off) < 0.001 and codes(right) == ["over-need"]
 
@@ -109,7 +154,9 @@ def test_an_undo_takes_back_the_last_amount_and_its_zero():
 
 def test_hardener_first_turns_the_order_round():
     state = reduce(task(order="BA"), [took("B", 0.083)])
-    assert [step.key for step in state.steps[:2]] == ["B", "A"] and state.steps[1].target_kg == pytest.approx(0.1)
+    assert [step.key for step in state.steps[:2]] == ["B", "A"] and state.steps[1].target_kg == pytest.approx(
+        0.1
+    )
 
 
 def test_what_is_left_off_its_ratio_on_purpose_is_said():
@@ -130,30 +177,41 @@ def test_following_the_targets_always_ends_in_ratio(first, second):
 
 
 def test_colours_follow_the_mix_that_is_really_there():
-    cups = [ColourCup(colour="rust", share=0.75, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
-            ColourCup(colour="cream", share=0.25, colourants=[Dose(id="white", name="White", share=0.02, drop_kg=4e-5)])]
+    cups = [
+        ColourCup(colour="rust", share=0.75, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
+        ColourCup(
+            colour="cream", share=0.25, colourants=[Dose(id="white", name="White", share=0.02, drop_kg=4e-5)]
+        ),
+    ]
     before = reduce(task(cups=cups), [took("A", 0.1)])
     assert before.steps[2].target_kg == pytest.approx(0.0027)  # of 183 g as planned, although only A is in
     after = reduce(task(cups=cups), [took("A", 0.2), took("B", 0.166)])
-    assert [step.target_kg for step in after.steps[2:]] == pytest.approx([0.0055, 0.0018]) and after.steps[3].drops == 46
+    assert [step.target_kg for step in after.steps[2:]] == pytest.approx([0.0055, 0.0018]) and after.steps[
+        3
+    ].drops == 46
 
 
 def test_another_cup_is_counted_anew():
-    cups = [ColourCup(colour="rust", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
-            ColourCup(colour="cream", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.01)])]
+    cups = [
+        ColourCup(colour="rust", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.02)]),
+        ColourCup(colour="cream", share=0.5, colourants=[Dose(id="mica", name="Mica", share=0.01)]),
+    ]
     state = reduce(task(cups=cups), [took("A", 0.1), took("B", 0.083)])
     assert state.steps[state.current].cup == "rust" and state.zero_kg is None
     assert reduce(task(cups=cups), [took("A", 0.1), took("B", 0.083), Zero(gross_kg=0.3)]).zero_kg == 0.3
 
 
-@pytest.mark.parametrize(("events", "event", "code"), [
-    ([took("A", 0.1)], Taken(step="C", mass_kg=0.1, by="hand"), "no-step"),
-    ([took("A", 0.1)], Taken(step="A", mass_kg=-0.2, by="hand"), "negative"),
-    ([], Taken(step="A", mass_kg=0.0, by="hand"), "zero"),
-    ([], Undo(), "nothing-there"),
-    ([took("A", 0.1)], EndWeighing(how="mixed"), "not-complete"),
-    ([EndWeighing(how="given up")], took("A", 0.1), "ended"),
-])
+@pytest.mark.parametrize(
+    ("events", "event", "code"),
+    [
+        ([took("A", 0.1)], Taken(step="C", mass_kg=0.1, by="hand"), "no-step"),
+        ([took("A", 0.1)], Taken(step="A", mass_kg=-0.2, by="hand"), "negative"),
+        ([], Taken(step="A", mass_kg=0.0, by="hand"), "zero"),
+        ([], Undo(), "nothing-there"),
+        ([took("A", 0.1)], EndWeighing(how="mixed"), "not-complete"),
+        ([EndWeighing(how="given up")], took("A", 0.1), "ended"),
+    ],
+)
 def test_what_cannot_follow_is_refused_with_its_reason(events, event, code):
     with pytest.raises(DomainError) as refused:
         check(task(), events, event)
@@ -197,7 +255,10 @@ def test_what_is_spooned_out_again_is_told_from_a_lifted_cup():
     spooned = look(stream(*[0.1] * 12), events)
     assert (spooned.tone, spooned.taken_out, spooned.can_take) == ("taken out", "A", True)
     assert look(stream(*[-0.2] * 12), events).tone == "lifted"
-    assert look(stream(*[0.2] * 12), [*events, took("B", 0.09), Zero(gross_kg=0.21)]).tone in ("lifted", "tared")
+    assert look(stream(*[0.2] * 12), [*events, took("B", 0.09), Zero(gross_kg=0.21)]).tone in (
+        "lifted",
+        "tared",
+    )
     state = reduce(task(), [*events, Taken(step="A", mass_kg=-0.02, by="scale", gross_kg=0.1)])
     assert state.steps[0].taken_kg == pytest.approx(0.1) and state.steps[1].target_kg == pytest.approx(0.083)
 
@@ -238,16 +299,29 @@ def test_the_wrong_bottle_is_told_by_the_weight_of_a_known_volume():
 
 
 EVENTS = st.one_of(
-    st.builds(Taken, step=st.sampled_from(["A", "B", "0/mica"]), mass_kg=st.integers(-500, 2000).map(lambda steps: steps * 1e-4), by=st.sampled_from(["scale", "hand"]),
-              gross_kg=st.one_of(st.none(), st.floats(-0.1, 3))),
-    st.builds(Zero, gross_kg=st.floats(-0.1, 3)), st.builds(Undo), st.builds(LargerCup, cup_m3=st.floats(1e-4, 1e-2)), st.builds(Accept),
-    st.builds(EndWeighing, how=st.sampled_from(["mixed", "given up"])))
+    st.builds(
+        Taken,
+        step=st.sampled_from(["A", "B", "0/mica"]),
+        mass_kg=st.integers(-500, 2000).map(lambda steps: steps * 1e-4),
+        by=st.sampled_from(["scale", "hand"]),
+        gross_kg=st.one_of(st.none(), st.floats(-0.1, 3)),
+    ),
+    st.builds(Zero, gross_kg=st.floats(-0.1, 3)),
+    st.builds(Undo),
+    st.builds(LargerCup, cup_m3=st.floats(1e-4, 1e-2)),
+    st.builds(Accept),
+    st.builds(EndWeighing, how=st.sampled_from(["mixed", "given up"])),
+)
 
 
 @given(st.lists(EVENTS, max_size=25))
 def test_whatever_is_entered_the_record_adds_up(events):
-    """Entries that cannot follow are refused; the others leave a state whose sums are those of what was taken and not taken back."""
-    batch = task(cups=[ColourCup(colour="rust", share=1.0, colourants=[Dose(id="mica", name="Mica", share=0.02)])])
+    """Entries that cannot follow are refused; the others leave a state whose sums are those of what was taken
+    and not taken back.
+    """
+    batch = task(
+        cups=[ColourCup(colour="rust", share=1.0, colourants=[Dose(id="mica", name="Mica", share=0.02)])]
+    )
     kept = []
     for event in events:
         try:
@@ -261,7 +335,9 @@ def test_whatever_is_entered_the_record_adds_up(events):
     assert {step.key: step.taken_kg for step in state.steps} == pytest.approx(sums, abs=1e-9)
     assert all(total > -1e-9 for total in sums.values()) and state.version == len(kept)
     assert (state.current is None) or not state.steps[state.current].done
-    assert state.ended == next((one.how for one in kept if isinstance(one, EndWeighing)), "") and (not state.ended or state.current is None)
+    assert state.ended == next((one.how for one in kept if isinstance(one, EndWeighing)), "") and (
+        not state.ended or state.current is None
+    )
 
 
 @given(st.lists(EVENTS, max_size=12), EVENTS)
@@ -280,24 +356,39 @@ def test_an_undo_brings_back_the_state_before(events, last):
     if isinstance(last, (Undo, Zero, EndWeighing)) or reduce(batch, kept).ended:
         return
     before, after = reduce(batch, kept), reduce(batch, [*kept, last, Undo()])
-    assert (after.mass_a_kg, after.mass_b_kg, after.current, after.cup_m3) == (before.mass_a_kg, before.mass_b_kg, before.current, before.cup_m3)
+    assert (after.mass_a_kg, after.mass_b_kg, after.current, after.cup_m3) == (
+        before.mass_a_kg,
+        before.mass_b_kg,
+        before.current,
+        before.cup_m3,
+    )
 
 
-@given(st.lists(st.floats(-0.2, 3.2), min_size=1, max_size=24), st.one_of(st.none(), st.floats(0, 3)), st.floats(0, 30))
+@given(
+    st.lists(st.floats(-0.2, 3.2), min_size=1, max_size=24),
+    st.one_of(st.none(), st.floats(0, 3)),
+    st.floats(0, 30),
+)
 def test_no_stream_of_readings_takes_what_is_not_at_rest_on_its_target(masses, zero, age):
     events = [] if zero is None else [Zero(gross_kg=zero)]
     batch, readings = task(), stream(*masses)
     seen = live(batch, reduce(batch, events), readings, age, 0.0, "", 1e-4, "scale", SAY)
     if seen.ready:
         step = reduce(batch, events).steps[0]
-        assert at_rest(readings, 1e-4) and abs(masses[-1] - zero - step.remaining_kg) <= step.close_kg + 1e-12 and age <= 3
+        assert (
+            at_rest(readings, 1e-4)
+            and abs(masses[-1] - zero - step.remaining_kg) <= step.close_kg + 1e-12
+            and age <= 3
+        )
 
 
 def test_a_batch_of_the_plan_becomes_its_task():
     plan = make_plan(box_piece(), SHEETS, workshop(), NOW)
     made = task_of(7, "Block", plan, 1, 1, SHEETS, workshop())
     batch = plan.pours[0].batches[0]
-    assert (made.target_a_kg, made.target_b_kg) == tuple(part.mass.value for part in batch.parts) and made.order == "AB"
+    assert (made.target_a_kg, made.target_b_kg) == tuple(
+        part.mass.value for part in batch.parts
+    ) and made.order == "AB"
     assert made.batches == len(plan.pours[0].batches) and made.pour_within_s == batch.pour_within.value
     assert reduce(made, []).steps[0].target_kg == made.target_a_kg
     for pour, number in ((9, 1), (1, 99)):
@@ -306,7 +397,9 @@ def test_a_batch_of_the_plan_becomes_its_task():
 
 
 def test_too_much_colour_is_said_with_what_would_bring_it_back():
-    batch = task(cups=[ColourCup(colour="rust", share=1.0, colourants=[Dose(id="mica", name="Mica", share=0.02)])])
+    batch = task(
+        cups=[ColourCup(colour="rust", share=1.0, colourants=[Dose(id="mica", name="Mica", share=0.02)])]
+    )
     state = reduce(batch, [took("A", 0.1), took("B", 0.083), took("0/mica", 0.0055)], SAY)
     # hand-worked: 3.66 g were wanted, 3.7 on the scale; 5.5 is 1.8 over, half as much again
     assert codes(state) == ["colour-over"] and "49%" in state.verdicts[0].todo

@@ -20,9 +20,20 @@ from cavatum.store import devices, workshops
 SOURCE = Path(__file__).resolve().parents[2] / "src"
 
 
-@pytest.mark.parametrize(("line", "tilt"), [
-    ("PITCH +0.32 ROLL -0.11 DEG", Tilt(0.32, -0.11)), ("x=0.5 y=-1.25", Tilt(0.5, -1.25)), ("roll: 2 pitch: 1", Tilt(1.0, 2.0)),
-    ("P 0.00 R 0.00", Tilt(0.0, 0.0)), ("", None), ("PITCH 0.3", None), ("temperature 21.4 C", None), ("PITCH 80 ROLL 0", None), ("x" * 500, None)])
+@pytest.mark.parametrize(
+    ("line", "tilt"),
+    [
+        ("PITCH +0.32 ROLL -0.11 DEG", Tilt(0.32, -0.11)),
+        ("x=0.5 y=-1.25", Tilt(0.5, -1.25)),
+        ("roll: 2 pitch: 1", Tilt(1.0, 2.0)),
+        ("P 0.00 R 0.00", Tilt(0.0, 0.0)),
+        ("", None),
+        ("PITCH 0.3", None),
+        ("temperature 21.4 C", None),
+        ("PITCH 80 ROLL 0", None),
+        ("x" * 500, None),
+    ],
+)
 def test_lines_of_common_forms_are_read_and_others_left(line, tilt):
     assert parse_tilt(line) == tilt
 
@@ -37,8 +48,10 @@ def test_the_stand_in_drifts_a_little_and_never_jumps():
 @pytest.fixture
 def stand_in():
     port = cluster.free_port()
-    process = subprocess.Popen([sys.executable, "-m", "cavatum.devices.stand_in_level"],
-                               env={**os.environ, "PYTHONPATH": str(SOURCE), "CAVATUM_STAND_IN_LEVEL_PORT": str(port)})
+    process = subprocess.Popen(
+        [sys.executable, "-m", "cavatum.devices.stand_in_level"],
+        env={**os.environ, "PYTHONPATH": str(SOURCE), "CAVATUM_STAND_IN_LEVEL_PORT": str(port)},
+    )
     for _ in range(200):
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.formats.calendar import Moment, read_busy, write_calendar
 
 NOW = datetime(2026, 3, 2, 12, tzinfo=UTC)
@@ -16,49 +16,91 @@ LONDON = ZoneInfo("Europe/London")
 
 
 def ics(*events: str, head: str = "") -> bytes:
-    body = "".join(f"BEGIN:VEVENT\r\nUID:{number}\r\nDTSTAMP:20260301T000000Z\r\n{event}\r\nEND:VEVENT\r\n" for number, event in enumerate(events))
+    body = "".join(
+        f"BEGIN:VEVENT\r\nUID:{number}\r\nDTSTAMP:20260301T000000Z\r\n{event}\r\nEND:VEVENT\r\n"
+        for number, event in enumerate(events)
+    )
     return f"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\n{head}{body}END:VCALENDAR\r\n".encode()
 
 
 def test_moments_go_out_with_an_alarm_each_and_a_name_that_stays():
-    moment = Moment("run-1-p1-round-2", NOW, NOW + timedelta(minutes=2), "Second round, Seed-head block", "Short; moving, from far", 5)
-    found = icalendar.Calendar.from_ical(write_calendar("Cavatum, Quillstone Yard", [moment], NOW)).walk("VEVENT")
+    moment = Moment(
+        "run-1-p1-round-2",
+        NOW,
+        NOW + timedelta(minutes=2),
+        "Second round, Seed-head block",
+        "Short; moving, from far",
+        5,
+    )
+    found = icalendar.Calendar.from_ical(write_calendar("Cavatum, Quillstone Yard", [moment], NOW)).walk(
+        "VEVENT"
+    )
     assert len(found) == 1 and str(found[0]["uid"]) == "run-1-p1-round-2@cavatum"
-    assert found[0].decoded("dtstart") == NOW and found[0].decoded("dtend") == NOW + timedelta(minutes=5)  # five minutes at least, so that it can be seen
+    assert found[0].decoded("dtstart") == NOW and found[0].decoded("dtend") == NOW + timedelta(
+        minutes=5
+    )  # five minutes at least, so that it can be seen
     assert found[0].walk("VALARM")[0].decoded("trigger") == timedelta(minutes=-5)
     assert str(found[0]["description"]) == "Short; moving, from far"
 
 
 def test_busy_times_come_in_at_their_own_zone():
-    taken = read_busy(ics("SUMMARY:Fair\r\nDTSTART;TZID=Europe/London:20260401T090000\r\nDTEND;TZID=Europe/London:20260401T110000"), NOW, LONDON)
-    assert [(one.from_at.astimezone(UTC).hour, one.to_at.astimezone(UTC).hour, one.what) for one in taken.busy] == [(8, 10, "Fair")]  # summer time
+    taken = read_busy(
+        ics(
+            "SUMMARY:Fair\r\nDTSTART;TZID=Europe/London:20260401T090000\r\nDTEND;TZID=Europe/London:20260401T110000"
+        ),
+        NOW,
+        LONDON,
+    )
+    assert [
+        (one.from_at.astimezone(UTC).hour, one.to_at.astimezone(UTC).hour, one.what) for one in taken.busy
+    ] == [(8, 10, "Fair")]  # summer time
 
 
 def test_a_whole_day_is_busy_from_midnight_to_midnight_here_also_when_the_clocks_change():
     # 29 March 2026 has 23 hours in London (IANA tz database)
-    taken = read_busy(ics("SUMMARY:Away\r\nDTSTART;VALUE=DATE:20260329\r\nDTEND;VALUE=DATE:20260330"), NOW, LONDON)
+    taken = read_busy(
+        ics("SUMMARY:Away\r\nDTSTART;VALUE=DATE:20260329\r\nDTEND;VALUE=DATE:20260330"), NOW, LONDON
+    )
     assert taken.busy[0].to_at.astimezone(UTC) - taken.busy[0].from_at.astimezone(UTC) == timedelta(hours=23)
 
 
 def test_repeated_ones_come_each_time_at_the_same_wall_time_without_those_left_out():
-    taken = read_busy(ics("SUMMARY:Market\r\nDTSTART;TZID=Europe/London:20260305T080000\r\nDTEND;TZID=Europe/London:20260305T100000\r\n"
-                          "RRULE:FREQ=WEEKLY;COUNT=6\r\nEXDATE;TZID=Europe/London:20260312T080000"), NOW, LONDON)
+    taken = read_busy(
+        ics(
+            "SUMMARY:Market\r\nDTSTART;TZID=Europe/London:20260305T080000\r\nDTEND;TZID=Europe/London:20260305T100000\r\n"
+            "RRULE:FREQ=WEEKLY;COUNT=6\r\nEXDATE;TZID=Europe/London:20260312T080000"
+        ),
+        NOW,
+        LONDON,
+    )
     days = [one.from_at.astimezone(LONDON) for one in taken.busy]
     assert [day.day for day in days] == [5, 19, 26, 2, 9] and {day.hour for day in days} == {8}
 
 
 def test_an_endless_repetition_ends_after_the_months_that_are_looked_at():
-    taken = read_busy(ics("SUMMARY:Standing\r\nDTSTART:20200101T080000Z\r\nDTEND:20200101T083000Z\r\nRRULE:FREQ=DAILY"), NOW, LONDON)
+    taken = read_busy(
+        ics("SUMMARY:Standing\r\nDTSTART:20200101T080000Z\r\nDTEND:20200101T083000Z\r\nRRULE:FREQ=DAILY"),
+        NOW,
+        LONDON,
+    )
     assert len(taken.busy) == 120
 
 
 def test_free_and_cancelled_ones_are_left_out_and_named():
-    taken = read_busy(ics("SUMMARY:Maybe\r\nTRANSP:TRANSPARENT\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z",
-                          "SUMMARY:Off\r\nSTATUS:CANCELLED\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z"), NOW, LONDON)
+    taken = read_busy(
+        ics(
+            "SUMMARY:Maybe\r\nTRANSP:TRANSPARENT\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z",
+            "SUMMARY:Off\r\nSTATUS:CANCELLED\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z",
+        ),
+        NOW,
+        LONDON,
+    )
     assert not taken.busy and [one.split(":")[0] for one in taken.left_out] == ["Maybe", "Off"]
 
 
-@pytest.mark.parametrize("data", [b"", b"hello", b"\xff\xfe\x00", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n", b"x" * (1 << 20 | 1)])
+@pytest.mark.parametrize(
+    "data", [b"", b"hello", b"\xff\xfe\x00", b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n", b"x" * (1 << 20 | 1)]
+)
 def test_what_is_no_calendar_is_refused_in_words(data):
     with pytest.raises(DomainError) as caught:
         read_busy(data, NOW, LONDON)
@@ -67,8 +109,10 @@ def test_what_is_no_calendar_is_refused_in_words(data):
 
 @given(st.binary(max_size=400), st.integers(min_value=0, max_value=250))
 def test_a_spoilt_calendar_is_taken_in_what_can_be_or_refused(noise, place):
-    sound = ics("SUMMARY:Fair\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z\r\nRRULE:FREQ=DAILY;COUNT=3")
-    spoilt = sound[:place] + noise + sound[place + len(noise):]
+    sound = ics(
+        "SUMMARY:Fair\r\nDTSTART:20260303T080000Z\r\nDTEND:20260303T090000Z\r\nRRULE:FREQ=DAILY;COUNT=3"
+    )
+    spoilt = sound[:place] + noise + sound[place + len(noise) :]
     try:
         taken = read_busy(spoilt, NOW, LONDON)
     except DomainError:

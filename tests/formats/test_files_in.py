@@ -1,4 +1,6 @@
-"""Drawings, meshes, photos and stations read in the child process: what is found, and how what is broken or hostile is refused."""
+"""Drawings, meshes, photos and stations read in the child process: what is found, and how what is broken or
+hostile is refused.
+"""
 
 import io
 import math
@@ -14,9 +16,9 @@ import pytest
 import trimesh
 from PIL import Image
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.core.measure.triangles import Solid
-from cavatum.core.shapes import River
+from cavatum.core.piece.shapes import River
 from cavatum.formats import sandbox, sniff
 from cavatum.formats.drawings_out import Sheet, write_dxf, write_svg
 from cavatum.formats.solids_out import write_3mf, write_stl
@@ -27,7 +29,9 @@ CUBE = trimesh.creation.box((100, 60, 40))
 
 
 def outlines(data, kind="svg", **options):
-    return sandbox.ask("outlines", data.encode() if isinstance(data, str) else data, {"kind": kind, **options})
+    return sandbox.ask(
+        "outlines", data.encode() if isinstance(data, str) else data, {"kind": kind, **options}
+    )
 
 
 def dxf(draw, unit=4):
@@ -49,25 +53,42 @@ def refused(task, data, **options):
 def test_an_svg_with_its_size_in_mm_is_read_to_scale():
     found = outlines(SVG.format('<circle cx="90" cy="90" r="80"/><circle cx="90" cy="90" r="20"/>'))
     assert found["declared"] == "mm" and len(found["shapes"]) == 1 and len(found["shapes"][0]["holes_m"]) == 1
-    assert found["shapes"][0]["area_m2"] == pytest.approx(math.pi * (0.08**2 - 0.02**2), rel=2e-4)  # circles as 256 chords
+    assert found["shapes"][0]["area_m2"] == pytest.approx(
+        math.pi * (0.08**2 - 0.02**2), rel=2e-4
+    )  # circles as 256 chords
 
 
 def test_an_svg_without_a_unit_waits_for_one():
-    bare = SVG.replace('width="180mm" height="180mm"', "").format('<rect x="0" y="0" width="90" height="60"/>')
+    bare = SVG.replace('width="180mm" height="180mm"', "").format(
+        '<rect x="0" y="0" width="90" height="60"/>'
+    )
     found = outlines(bare)
-    assert found["declared"] is None and found["shapes"] == [] and found["size"] == pytest.approx([90, 60], rel=1e-3)
+    assert (
+        found["declared"] is None
+        and found["shapes"] == []
+        and found["size"] == pytest.approx([90, 60], rel=1e-3)
+    )
     assert outlines(bare, unit="cm")["shapes"][0]["area_m2"] == pytest.approx(0.9 * 0.6, rel=1e-3)
 
 
 def test_layers_are_chosen_by_name_and_nest_by_themselves():
-    two = SVG.format('<g id="outer"><circle cx="90" cy="90" r="80"/></g><g id="pocket"><rect x="60" y="60" width="40" height="30"/></g>')
+    two = SVG.format(
+        '<g id="outer"><circle cx="90" cy="90" r="80"/></g><g id="pocket"><rect x="60" y="60" width="40" '
+        'height="30"/></g>'
+    )
     found = outlines(two)
-    assert {one["name"] for one in found["layers"]} == {"outer", "pocket"} and all(not one["holes_m"] for one in found["shapes"])
+    assert {one["name"] for one in found["layers"]} == {"outer", "pocket"} and all(
+        not one["holes_m"] for one in found["shapes"]
+    )
     assert [one["layer"] for one in outlines(two, layers=["pocket"])["shapes"]] == ["pocket"]
 
 
 def test_groups_that_move_and_turn_keep_areas():
-    found = outlines(SVG.format('<g transform="translate(50 50) rotate(30)"><rect x="0" y="0" width="40" height="30"/></g>'))
+    found = outlines(
+        SVG.format(
+            '<g transform="translate(50 50) rotate(30)"><rect x="0" y="0" width="40" height="30"/></g>'
+        )
+    )
     assert found["shapes"][0]["area_m2"] == pytest.approx(0.04 * 0.03, rel=1e-5)
 
 
@@ -80,12 +101,16 @@ def test_a_dxf_of_loose_lines_and_arcs_is_joined_into_one_outline():
         space.add_circle((50, 30), 10)
 
     found = outlines(dxf(draw), "dxf")
-    assert len(found["shapes"]) == 1 and found["shapes"][0]["area_m2"] == pytest.approx((5000 + math.pi * 1250 - math.pi * 100) * 1e-6, rel=2e-4)
+    assert len(found["shapes"]) == 1 and found["shapes"][0]["area_m2"] == pytest.approx(
+        (5000 + math.pi * 1250 - math.pi * 100) * 1e-6, rel=2e-4
+    )
 
 
 @pytest.mark.parametrize(("unit", "factor"), [(1, 0.0254), (4, 1e-3), (5, 1e-2), (6, 1.0)])
 def test_a_dxf_says_its_unit(unit, factor):
-    found = outlines(dxf(lambda space: space.add_lwpolyline([(0, 0), (2, 0), (2, 1), (0, 1)], close=True), unit), "dxf")
+    found = outlines(
+        dxf(lambda space: space.add_lwpolyline([(0, 0), (2, 0), (2, 1), (0, 1)], close=True), unit), "dxf"
+    )
     assert found["shapes"][0]["area_m2"] == pytest.approx(2 * factor**2, rel=1e-6)
 
 
@@ -99,12 +124,22 @@ def test_blocks_are_taken_apart_and_texts_are_counted_as_left_out():
     out = io.StringIO()
     document.write(out)
     found = outlines(out.getvalue().encode(), "dxf")
-    assert found["shapes"][0]["area_m2"] == pytest.approx(math.pi * 0.02**2, rel=5e-4) and found["left_out"] == {"TEXT": 1}
+    assert found["shapes"][0]["area_m2"] == pytest.approx(math.pi * 0.02**2, rel=5e-4) and found[
+        "left_out"
+    ] == {"TEXT": 1}
 
 
-@pytest.mark.parametrize(("body", "said"), [
-    ('<path d="M0 0 L50 0 L50 50"/>', "open"), ('<path d="M0 0 L50 50 L50 0 L0 50 Z"/>', "crosses"),
-    ('<rect x="0" y="0" width="40" height="40"/><rect x="20" y="20" width="40" height="40"/>', "cross near")])
+@pytest.mark.parametrize(
+    ("body", "said"),
+    [
+        ('<path d="M0 0 L50 0 L50 50"/>', "open"),
+        ('<path d="M0 0 L50 50 L50 0 L0 50 Z"/>', "crosses"),
+        (
+            '<rect x="0" y="0" width="40" height="40"/><rect x="20" y="20" width="40" height="40"/>',
+            "cross near",
+        ),
+    ],
+)
 def test_open_and_crossing_outlines_are_explained_with_their_place(body, said):
     found = outlines(SVG.format(body))
     assert any(said in problem for problem in found["problems"]), found["problems"]
@@ -115,7 +150,9 @@ def test_what_is_written_as_svg_and_dxf_is_read_back_the_same():
     svg = outlines(write_svg(Sheet(rings, "words & <signs>")), layers=["opening"])
     drawn = outlines(write_dxf(Sheet(rings)), "dxf")
     for found in (svg, drawn):
-        assert found["declared"] == "mm" and found["shapes"][0]["area_m2"] == pytest.approx(0.21 * 0.13, rel=5e-6)  # svgelements takes 96 px to the inch to six digits
+        assert found["declared"] == "mm" and found["shapes"][0]["area_m2"] == pytest.approx(
+            0.21 * 0.13, rel=5e-6
+        )  # svgelements takes 96 px to the inch to six digits
 
 
 @pytest.mark.parametrize("kind", ["stl", "obj", "ply", "3mf", "ascii stl"])
@@ -127,7 +164,13 @@ def test_every_mesh_format_gives_the_same_volume(kind):
     data = data.encode() if isinstance(data, str) else data
     short = "stl" if kind == "ascii stl" else kind
     assert sniff.kind_of(data, f"cube.{short}") == short
-    options = {"kind": short, "unit": "mm", "up": "z", "role": "cavity", "source": {"format": short, "name": "cube"}}
+    options = {
+        "kind": short,
+        "unit": "mm",
+        "up": "z",
+        "role": "cavity",
+        "source": {"format": short, "name": "cube"},
+    }
     assert sandbox.ask("mesh", data, options)["rows"][-1]["volume_m3"] == pytest.approx(240e-6, rel=1e-6)
     assert sandbox.ask("mesh about", data, {"kind": short})["size"] == pytest.approx([100, 60, 40], rel=1e-6)
 
@@ -160,15 +203,23 @@ def test_meshes_that_hold_nothing_are_refused_in_words():
 
 
 def test_ten_million_triangles_are_refused_by_their_header():
-    claimed = b"ply\nformat binary_little_endian 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 10000000\n" \
-              b"property list uchar int vertex_indices\nend_header\n" + b"\0" * 64
+    claimed = (
+        b"ply\nformat binary_little_endian 1.0\nelement vertex 3\nproperty float x\nproperty float "
+        b"y\nproperty float z\nelement face 10000000\n"
+        b"property list uchar int vertex_indices\nend_header\n" + b"\0" * 64
+    )
     assert refused("mesh about", claimed, kind="ply").code == "too-heavy"
     assert refused("mesh about", b"f 1 2 3\n" * 1_600_000, kind="obj").code == "too-heavy"
 
 
 def test_an_entity_bomb_is_refused_before_it_is_read():
-    bomb = '<?xml version="1.0"?><!DOCTYPE s [<!ENTITY a "aaaaaaaaaa">' + "".join(f'<!ENTITY {chr(98 + i)} "{("&" + chr(97 + i) + ";") * 10}">' for i in range(9))
-    assert refused("outlines", (bomb + "]>" + SVG.format("<text>&j;</text>")).encode(), kind="svg").code == "entities"
+    bomb = '<?xml version="1.0"?><!DOCTYPE s [<!ENTITY a "aaaaaaaaaa">' + "".join(
+        f'<!ENTITY {chr(98 + i)} "{("&" + chr(97 + i) + ";") * 10}">' for i in range(9)
+    )
+    assert (
+        refused("outlines", (bomb + "]>" + SVG.format("<text>&j;</text>")).encode(), kind="svg").code
+        == "entities"
+    )
 
 
 def zip_of(entries):
@@ -180,12 +231,19 @@ def zip_of(entries):
 
 
 def test_a_zip_bomb_is_refused_by_its_directory():
-    assert refused("mesh about", zip_of([("3D/3dmodel.model", b" " * (450 << 20))]), kind="3mf").code == "too-heavy"
+    assert (
+        refused("mesh about", zip_of([("3D/3dmodel.model", b" " * (450 << 20))]), kind="3mf").code
+        == "too-heavy"
+    )
 
 
 @pytest.mark.parametrize("content", [b"", b"<model>", b"<!DOCTYPE x><model/>", b"\xff\xfe\x00"])
 def test_a_3mf_with_a_broken_model_is_refused(content):
-    refused("mesh about", zip_of([("[Content_Types].xml", b"<Types/>"), ("3D/3dmodel.model", content)]), kind="3mf")
+    refused(
+        "mesh about",
+        zip_of([("[Content_Types].xml", b"<Types/>"), ("3D/3dmodel.model", content)]),
+        kind="3mf",
+    )
 
 
 def jpeg(width, height, colour=(120, 150, 190)):
@@ -211,8 +269,18 @@ def test_a_photo_is_turned_upright_and_made_small_enough():
     assert (found["width"], found["height"]) == (1200, 2400)
 
 
-@pytest.mark.parametrize(("task", "kind"), [("outlines", "svg"), ("outlines", "dxf"), ("mesh about", "stl"), ("mesh about", "obj"), ("mesh about", "ply"),
-                                            ("mesh about", "3mf"), ("photo view", "photo")])
+@pytest.mark.parametrize(
+    ("task", "kind"),
+    [
+        ("outlines", "svg"),
+        ("outlines", "dxf"),
+        ("mesh about", "stl"),
+        ("mesh about", "obj"),
+        ("mesh about", "ply"),
+        ("mesh about", "3mf"),
+        ("photo view", "photo"),
+    ],
+)
 @pytest.mark.parametrize("data", [b"\0" * 300, b"nonsense " * 40, b"PK\x03\x04" + b"\xff" * 200])
 def test_noise_in_any_format_is_refused_with_a_way_out(task, kind, data):
     refused(task, data, kind=kind)
@@ -222,10 +290,19 @@ def test_a_mesh_that_names_corners_far_away_is_refused_and_no_child_outgrew_its_
     data = b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f 1 2 99999999\n" * 10
     refused("mesh about", data, kind="obj")
     # Asked by a small process of its own: a child begins with the high-water mark of whoever forks it.
-    code = ("import resource, sys\nfrom cavatum.core.errors import DomainError\nfrom cavatum.formats import sandbox\n"
-            "try:\n    sandbox.ask('mesh about', sys.stdin.buffer.read(), {'kind': 'obj'})\nexcept DomainError:\n"
-            "    print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)")
-    done = subprocess.run([sys.executable, "-c", code], input=data, capture_output=True, check=True, env={**os.environ, "PYTHONPATH": "src"})
+    code = (
+        "import resource, sys\nfrom cavatum.core.errors import DomainError\nfrom cavatum.formats import "
+        "sandbox\n"
+        "try:\n    sandbox.ask('mesh about', sys.stdin.buffer.read(), {'kind': 'obj'})\nexcept DomainError:\n"
+        "    print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code],
+        input=data,
+        capture_output=True,
+        check=True,
+        env={**os.environ, "PYTHONPATH": "src"},
+    )
     assert int(done.stdout) < 1024 * 1024  # kB: no child grew past a gigabyte
 
 
@@ -234,14 +311,29 @@ def test_a_reader_that_never_ends_is_ended(monkeypatch):
     assert refused("mesh about", CUBE.export(file_type="stl"), kind="stl").code == "too-heavy"
 
 
-@pytest.mark.parametrize(("data", "name", "kind"), [
-    (b"\xff\xd8\xff\xe0", "a.txt", "photo"), (b"ply\nformat ascii 1.0\n", "x", "ply"), (b"solid x\n facet normal 0 0 1\n", "x", "stl"),
-    (b'<?xml version="1.0"?>\n<svg xmlns="http://www.w3.org/2000/svg"/>', "x.xml", "svg"), (b"  0\nSECTION\n  2\nHEADER\n", "x", "dxf"), (b"0;100\n115;118\n", "a.csv", "csv")])
+@pytest.mark.parametrize(
+    ("data", "name", "kind"),
+    [
+        (b"\xff\xd8\xff\xe0", "a.txt", "photo"),
+        (b"ply\nformat ascii 1.0\n", "x", "ply"),
+        (b"solid x\n facet normal 0 0 1\n", "x", "stl"),
+        (b'<?xml version="1.0"?>\n<svg xmlns="http://www.w3.org/2000/svg"/>', "x.xml", "svg"),
+        (b"  0\nSECTION\n  2\nHEADER\n", "x", "dxf"),
+        (b"0;100\n115;118\n", "a.csv", "csv"),
+    ],
+)
 def test_files_are_told_by_their_content(data, name, kind):
     assert sniff.kind_of(data, name) == kind
 
 
-@pytest.mark.parametrize(("data", "name", "code"), [(b"", "a.stl", "empty"), (b"MZ\x90\0", "a.exe", "unknown-kind"), (b"x" * (2 << 20), "a.csv", "too-large")])
+@pytest.mark.parametrize(
+    ("data", "name", "code"),
+    [
+        (b"", "a.stl", "empty"),
+        (b"MZ\x90\0", "a.exe", "unknown-kind"),
+        (b"x" * (2 << 20), "a.csv", "too-large"),
+    ],
+)
 def test_other_files_are_refused(data, name, code):
     with pytest.raises(DomainError) as caught:
         sniff.kind_of(data, name)
@@ -250,11 +342,21 @@ def test_other_files_are_refused(data, name, code):
 
 def test_stations_are_read_with_the_unit_of_their_header():
     rows = read_stations(b"place [mm];width [mm];width at the bottom [mm]\n0;104;90\n115;118,5;\n", None)
-    assert rows[1]["width_m"] == {"value": pytest.approx(0.1185), "as_typed": "118.5 mm"} and "bottom_width_m" not in rows[1]
+    assert (
+        rows[1]["width_m"] == {"value": pytest.approx(0.1185), "as_typed": "118.5 mm"}
+        and "bottom_width_m" not in rows[1]
+    )
 
 
-@pytest.mark.parametrize(("text", "unit", "code"), [
-    ("0,104\n115,118\n", None, "no-unit"), ("0,104\n115,wide\n", "mm", "not-a-number"), ("0,104\n", "mm", "count"), ("\xff\xfe", "mm", "broken")])
+@pytest.mark.parametrize(
+    ("text", "unit", "code"),
+    [
+        ("0,104\n115,118\n", None, "no-unit"),
+        ("0,104\n115,wide\n", "mm", "not-a-number"),
+        ("0,104\n", "mm", "count"),
+        ("\xff\xfe", "mm", "broken"),
+    ],
+)
 def test_stations_that_cannot_be_read_name_the_line(text, unit, code):
     with pytest.raises(DomainError) as caught:
         read_stations(text.encode("latin-1"), unit)
@@ -262,10 +364,22 @@ def test_stations_that_cannot_be_read_name_the_line(text, unit, code):
 
 
 def test_stations_written_are_read_back():
-    river = River.model_validate({"kind": "river", "depth_m": "42 mm", "stations": [
-        {"at_m": "0 mm", "width_m": "104 mm", "bottom_width_m": "90 mm"}, {"at_m": "4 1/2 in", "width_m": "118 mm"}]})
-    back = River.model_validate({"kind": "river", "depth_m": "42 mm", "stations": read_stations(write_stations(river), None)})
-    assert back.stations[0].bottom_width_m.value == pytest.approx(0.090) and back.stations[1].at_m.value == pytest.approx(0.1143)
+    river = River.model_validate(
+        {
+            "kind": "river",
+            "depth_m": "42 mm",
+            "stations": [
+                {"at_m": "0 mm", "width_m": "104 mm", "bottom_width_m": "90 mm"},
+                {"at_m": "4 1/2 in", "width_m": "118 mm"},
+            ],
+        }
+    )
+    back = River.model_validate(
+        {"kind": "river", "depth_m": "42 mm", "stations": read_stations(write_stations(river), None)}
+    )
+    assert back.stations[0].bottom_width_m.value == pytest.approx(0.090) and back.stations[
+        1
+    ].at_m.value == pytest.approx(0.1143)
 
 
 def test_the_files_of_the_demo_are_what_its_drawings_say(tmp_path, monkeypatch):

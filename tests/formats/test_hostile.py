@@ -1,4 +1,6 @@
-"""Broken files, spoken quantities and whole archives: refused in words or read, never a crash, a hang, or a gigabyte; nothing half saved."""
+"""Broken files, spoken quantities and whole archives: refused in words or read, never a crash, a hang, or a
+gigabyte; nothing half saved.
+"""
 
 import hashlib
 import io
@@ -12,8 +14,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cavatum.core import units
-from cavatum.core.errors import DomainError
+from cavatum.core.common import units
+from cavatum.core.common.errors import DomainError
 from cavatum.store import whole
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_piece, system
@@ -24,7 +26,10 @@ from tests.scenes.hostile import FORMATS, campaign, mutated
 def test_broken_files_of_every_format_are_read_or_refused_in_words(seed):
     found = campaign(45 * len(FORMATS), seed)
     assert found.wrong == []
-    assert found.files == sum(found.taken.values()) + sum(found.refused.values()) and sum(found.taken.values()) > 30  # not all are stopped at the door
+    assert (
+        found.files == sum(found.taken.values()) + sum(found.refused.values())
+        and sum(found.taken.values()) > 30
+    )  # not all are stopped at the door
 
 
 @pytest.mark.parametrize("one", FORMATS, ids=lambda one: one.name)
@@ -32,12 +37,49 @@ def test_what_was_broken_was_sound_before(one):
     assert one.read(one.sound()) is not None
 
 
-UNIT_WORDS = ["mm", "cm", "in", '"', "'", "ft", "oz", "fl oz", "qt", "cup", "lb", "g", "kg", "ml", "L", "%", "C", "F", "min", "h", "d", "to", "x", "by", "and", "about"]
+UNIT_WORDS = [
+    "mm",
+    "cm",
+    "in",
+    '"',
+    "'",
+    "ft",
+    "oz",
+    "fl oz",
+    "qt",
+    "cup",
+    "lb",
+    "g",
+    "kg",
+    "ml",
+    "L",
+    "%",
+    "C",
+    "F",
+    "min",
+    "h",
+    "d",
+    "to",
+    "x",
+    "by",
+    "and",
+    "about",
+]
 
 
 @settings(max_examples=600)
-@given(st.lists(st.one_of(st.sampled_from(UNIT_WORDS), st.from_regex(r"\A-?\d{1,9}([.,/]\d{1,9})?\Z"), st.sampled_from(["½", "3/16", "1 1/2", "−", "±", "1e9", "٣", "  "])),
-                max_size=8), st.sampled_from(units.KINDS), st.sampled_from([None, "mm", "in", "g", "oz", "C", "nonsense"]))
+@given(
+    st.lists(
+        st.one_of(
+            st.sampled_from(UNIT_WORDS),
+            st.from_regex(r"\A-?\d{1,9}([.,/]\d{1,9})?\Z"),
+            st.sampled_from(["½", "3/16", "1 1/2", "−", "±", "1e9", "٣", "  "]),
+        ),
+        max_size=8,
+    ),
+    st.sampled_from(units.KINDS),
+    st.sampled_from([None, "mm", "in", "g", "oz", "C", "nonsense"]),
+)
 def test_words_in_any_order_are_a_finite_quantity_or_a_refusal_with_a_way_out(words, kind, unit):
     try:
         found = units.parse(" ".join(words), kind, unit)
@@ -58,7 +100,9 @@ def archive(client, database_url):
 
 
 def _signed_again(rng: random.Random, data: bytes) -> bytes:
-    """An archive whose files were changed and whose checksums were put right again: what an ill-meaning person would make."""
+    """An archive whose files were changed and whose checksums were put right again: what an ill-meaning
+    person would make.
+    """
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(data)) as pack, zipfile.ZipFile(out, "w") as again:
         names = [name for name in pack.namelist() if name != "manifest.json"]
@@ -67,7 +111,9 @@ def _signed_again(rng: random.Random, data: bytes) -> bytes:
             content = mutated(rng, pack.read(name)) if name == chosen else pack.read(name)
             sums[name] = hashlib.sha256(content).hexdigest()
             again.writestr(name, content)
-        again.writestr("manifest.json", json.dumps({**json.loads(pack.read("manifest.json")), "sha256": sums}))
+        again.writestr(
+            "manifest.json", json.dumps({**json.loads(pack.read("manifest.json")), "sha256": sums})
+        )
     return out.getvalue()
 
 
@@ -84,7 +130,10 @@ def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(archive, d
                     raise psycopg.Rollback
             except (whole.WholeError, zipfile.BadZipFile):
                 pass
-            assert connection.execute("select (select count(*) from piece) + (select count(*) from system_version) + (select count(*) from file)").fetchone() == (0,)
+            assert connection.execute(
+                "select (select count(*) from piece) + (select count(*) from system_version) + (select "
+                "count(*) from file)"
+            ).fetchone() == (0,)
     assert taken < 60
 
 
@@ -99,5 +148,9 @@ def test_an_archive_whose_manifest_cannot_be_unpacked_is_refused_in_words(damage
     else:
         data[6] |= 1
         data[data.index(b"PK\x01\x02") + 8] |= 1
-    with psycopg.connect(database_url) as connection, zipfile.ZipFile(io.BytesIO(bytes(data))) as pack, pytest.raises(whole.WholeError, match="no export"):
+    with (
+        psycopg.connect(database_url) as connection,
+        zipfile.ZipFile(io.BytesIO(bytes(data))) as pack,
+        pytest.raises(whole.WholeError, match="no export"),
+    ):
         whole.take_in(connection, implied_workshop(connection), pack)

@@ -1,11 +1,13 @@
-"""Pages to print, read back with another library (pdfium): what stands on them, and that nothing runs off the page."""
+"""Pages to print, read back with another library (pdfium): what stands on them, and that nothing runs off the
+page.
+"""
 
 import pypdfium2
 import pytest
 
 from cavatum.core.finish.care import CareNote
 from cavatum.core.pour.debrief import Debrief
-from cavatum.core.say import Say
+from cavatum.core.common.wording import Say
 from cavatum.formats.pdf import care_pdf, record_pdf
 from tests.core.test_learned import record_of
 from tests.samples import workshop
@@ -29,14 +31,30 @@ def ink_of(pdf: bytes):
 
 @pytest.fixture
 def note():
-    parts = [("Heat", "Above about 50 °C it softens. × 2/3"), ("Food", "Not made for touching food."), ("Besides", "<b>Ask Łucja</b> & Wren")]
-    return CareNote(title="Door plaque", for_whom="Fernhollow Arboretum", made_by="Quillstone Yard", cured_at=None, parts=parts)
+    parts = [
+        ("Heat", "Above about 50 °C it softens. × 2/3"),
+        ("Food", "Not made for touching food."),
+        ("Besides", "<b>Ask Łucja</b> & Wren"),
+    ]
+    return CareNote(
+        title="Door plaque",
+        for_whom="Fernhollow Arboretum",
+        made_by="Quillstone Yard",
+        cured_at=None,
+        parts=parts,
+    )
 
 
 def test_the_care_note_is_one_page_with_all_its_words(note):
     pages = text_of(care_pdf(note, SAY))
     assert len(pages) == 1
-    for words in ("Door plaque", "Fernhollow Arboretum", "50 °C", "<b>Ask Łucja</b> & Wren", "data sheet comes before it"):
+    for words in (
+        "Door plaque",
+        "Fernhollow Arboretum",
+        "50 °C",
+        "<b>Ask Łucja</b> & Wren",
+        "data sheet comes before it",
+    ):
         assert words in pages[0]
 
 
@@ -45,9 +63,24 @@ def test_the_same_note_gives_the_same_file(note):
 
 
 def test_the_record_fits_its_page():
-    record = record_of([{"kind": "note", "text": "clear as water"}, {"kind": "rating", "stars": 4, "text": "Next time slower."}])
-    pdf = record_pdf(record, Debrief(steps=[], done=0, skipped=0, late=0, early=0, tests=0, mishaps=0, absurd=0, repeats=0, says=[]), SAY)
+    record = record_of(
+        [
+            {"kind": "note", "text": "clear as water"},
+            {"kind": "rating", "stars": 4, "text": "Next time slower."},
+        ]
+    )
+    pdf = record_pdf(
+        record,
+        Debrief(
+            steps=[], done=0, skipped=0, late=0, early=0, tests=0, mishaps=0, absurd=0, repeats=0, says=[]
+        ),
+        SAY,
+    )
     pages = text_of(pdf)
-    assert "Sample block" in pages[0] and "not weighed" in pages[0] and any("Next time slower" in one for one in pages)
+    assert (
+        "Sample block" in pages[0]
+        and "not weighed" in pages[0]
+        and any("Next time slower" in one for one in pages)
+    )
     dark, sides = ink_of(pdf)
     assert dark > 0.005 and sides == 0

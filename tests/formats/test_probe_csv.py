@@ -1,18 +1,23 @@
-"""Temperature logs as probes write them: what can be read is, what is left out is said, a unit is asked for and never guessed."""
+"""Temperature logs as probes write them: what can be read is, what is left out is said, a unit is asked for
+and never guessed.
+"""
 
 import pytest
 
-from cavatum.core.errors import DomainError
+from cavatum.core.common.errors import DomainError
 from cavatum.formats.probe_csv import read_probe_csv
 
 
-@pytest.mark.parametrize(("text", "points"), [
-    ("time min,temp C\n0,22.0\n15,22.4\n", [(0, 22.0), (900, 22.4)]),
-    ("Zeit;Temperatur °C\n0:00;22,0\n0:15;22,4\n", [(0, 22.0), (900, 22.4)]),
-    ("2026-11-23T08:00:00Z\t71.6\n2026-11-23T08:15:00Z\t72.5\n", [(0, 71.6), (900, 72.5)]),
-    ("time h,probe °F\n0,71.6\n0.25,72.32\n", [(0, 22.0), (900, 22.4)]),
-    ("2026-11-23 08:00,22\n2026-11-23 08:15,22.4\n", [(0, 22.0), (900, 22.4)]),
-])
+@pytest.mark.parametrize(
+    ("text", "points"),
+    [
+        ("time min,temp C\n0,22.0\n15,22.4\n", [(0, 22.0), (900, 22.4)]),
+        ("Zeit;Temperatur °C\n0:00;22,0\n0:15;22,4\n", [(0, 22.0), (900, 22.4)]),
+        ("2026-11-23T08:00:00Z\t71.6\n2026-11-23T08:15:00Z\t72.5\n", [(0, 71.6), (900, 72.5)]),
+        ("time h,probe °F\n0,71.6\n0.25,72.32\n", [(0, 22.0), (900, 22.4)]),
+        ("2026-11-23 08:00,22\n2026-11-23 08:15,22.4\n", [(0, 22.0), (900, 22.4)]),
+    ],
+)
 def test_what_loggers_write_is_read(text, points):
     found = read_probe_csv(text)
     assert found.points == [pytest.approx(one) for one in points] and not found.left_out
@@ -25,9 +30,16 @@ def test_what_is_left_out_is_said():
     assert "1 row without" in said and "impossible" in said and "already" in said and "sorted" in said
 
 
-@pytest.mark.parametrize(("text", "code"), [
-    ("0,22\n15,23\n", "no-unit"), ("hello", "no-columns"), ("time min,temp\nx,y\nx,z\n", "empty"), ("", "no-columns"), ("a" * 2_200_000, "too-large"),
-])
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [
+        ("0,22\n15,23\n", "no-unit"),
+        ("hello", "no-columns"),
+        ("time min,temp\nx,y\nx,z\n", "empty"),
+        ("", "no-columns"),
+        ("a" * 2_200_000, "too-large"),
+    ],
+)
 def test_what_cannot_be_read_is_refused_with_its_reason(text, code):
     with pytest.raises(DomainError) as refused:
         read_probe_csv(text)
@@ -35,8 +47,13 @@ def test_what_cannot_be_read_is_refused_with_its_reason(text, code):
 
 
 def test_dates_without_a_zone_are_read_in_the_workshops_and_doubled_hours_left_out():
-    """25 October 2026: the clocks of Berlin go back at 3; what the logger wrote twice is there once, and the summer hour is two off UTC."""
-    found = read_probe_csv("time,temp\n2026-10-25 01:30,22\n2026-10-25 02:30,23\n2026-10-25 02:30,23.5\n2026-10-25 03:30,24\n", "Europe/Berlin")
+    """25 October 2026: the clocks of Berlin go back at 3; what the logger wrote twice is there once, and the
+    summer hour is two off UTC.
+    """
+    found = read_probe_csv(
+        "time,temp\n2026-10-25 01:30,22\n2026-10-25 02:30,23\n2026-10-25 02:30,23.5\n2026-10-25 03:30,24\n",
+        "Europe/Berlin",
+    )
     assert found.begins_at.isoformat() == "2026-10-24T23:30:00+00:00" and not found.has_zone
     assert [at for at, _ in found.points] == [0.0, 3600.0, 3 * 3600.0] and "already" in found.left_out[0]
 

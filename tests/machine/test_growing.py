@@ -1,4 +1,6 @@
-"""Behind a proxy, and on several hosts against one PostgreSQL: hosts are network namespaces of this machine, joined by a bridge."""
+"""Behind a proxy, and on several hosts against one PostgreSQL: hosts are network namespaces of this machine,
+joined by a bridge.
+"""
 
 import http.client
 import json
@@ -24,12 +26,30 @@ from tests.samples import box_piece, system
 
 ROOT = Path(__file__).resolve().parents[2]
 NAME = "shop.local"
-GUNICORN = ["gunicorn", "-c", str(ROOT / "deploy" / "web.py"), "-w", "2", "--threads", "8", "--graceful-timeout", "1"]
+GUNICORN = [
+    "gunicorn",
+    "-c",
+    str(ROOT / "deploy" / "web.py"),
+    "-w",
+    "2",
+    "--threads",
+    "8",
+    "--graceful-timeout",
+    "1",
+]
 
 
 def environment(url: str, **more: str) -> dict[str, str]:
-    return {**os.environ, "PATH": f"{paths.VENV / 'bin'}:{os.environ['PATH']}", "PYTHONPATH": str(ROOT / "src"), "CAVATUM_DATABASE_URL": url,
-            "CAVATUM_SECRET_KEY": "only for tests, the same on every host", "CAVATUM_NETWORK_HOSTS": NAME, "CAVATUM_BEHIND_PROXY": "1", **more}
+    return {
+        **os.environ,
+        "PATH": f"{paths.VENV / 'bin'}:{os.environ['PATH']}",
+        "PYTHONPATH": str(ROOT / "src"),
+        "CAVATUM_DATABASE_URL": url,
+        "CAVATUM_SECRET_KEY": "only for tests, the same on every host",
+        "CAVATUM_NETWORK_HOSTS": NAME,
+        "CAVATUM_BEHIND_PROXY": "1",
+        **more,
+    }
 
 
 class Browser:
@@ -41,9 +61,19 @@ class Browser:
 
     def call(self, method: str, path: str, body=None, **headers: str):
         line = self.connect()
-        line.request(method, f"/api/v1{path}", None if body is None else json.dumps(body), {
-            "Host": self.host, "Content-Type": "application/json", "X-CSRFToken": self.token, "Referer": f"https://{self.host}/",
-            "Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items()), **headers})
+        line.request(
+            method,
+            f"/api/v1{path}",
+            None if body is None else json.dumps(body),
+            {
+                "Host": self.host,
+                "Content-Type": "application/json",
+                "X-CSRFToken": self.token,
+                "Referer": f"https://{self.host}/",
+                "Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items()),
+                **headers,
+            },
+        )
         answer = line.getresponse()
         self.heard = dict(answer.getheaders())
         for name, value in answer.getheaders():
@@ -101,28 +131,56 @@ def test_behind_debians_nginx_it_is_reached_over_https_and_told_who_asks(own_url
     inner, outer = cluster.free_port(), cluster.free_port()
     made = ensure(tmp_path / "tls", [NAME, "localhost", "127.0.0.1"])
     site = (ROOT / "deploy" / "nginx.conf").read_text()
-    for word, value in (("listen 443", f"listen 127.0.0.1:{outer}"), ("NAME;", f"{NAME};"), ("CERTIFICATE;", f"{made.server};"), (" KEY;", f" {made.key};"), (":PORT;", f":{inner};")):
+    for word, value in (
+        ("listen 443", f"listen 127.0.0.1:{outer}"),
+        ("NAME;", f"{NAME};"),
+        ("CERTIFICATE;", f"{made.server};"),
+        (" KEY;", f" {made.key};"),
+        (":PORT;", f":{inner};"),
+    ):
         assert word in site
         site = site.replace(word, value)
-    folders = " ".join(f"{what}_temp_path {tmp_path}/{what};" for what in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi"))
-    (tmp_path / "nginx.conf").write_text(f"user root; daemon off; pid {tmp_path}/nginx.pid; error_log {tmp_path}/error.log; events {{}}\n"
-                                         f"http {{ access_log off; {folders}\n{site}\n}}\n")
+    folders = " ".join(
+        f"{what}_temp_path {tmp_path}/{what};"
+        for what in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
+    )
+    (tmp_path / "nginx.conf").write_text(
+        f"user root; daemon off; pid {tmp_path}/nginx.pid; error_log {tmp_path}/error.log; events {{}}\n"
+        f"http {{ access_log off; {folders}\n{site}\n}}\n"
+    )
     nginx = packages.unpacked_nginx()
     assert nginx, "./cavatum test unpacks Debian's nginx"
-    web = subprocess.Popen([*GUNICORN, "--bind", f"127.0.0.1:{inner}", "cavatum.api.app:create_network_app()"], env=environment(own_url), cwd=tmp_path)
+    web = subprocess.Popen(
+        [*GUNICORN, "--bind", f"127.0.0.1:{inner}", "cavatum.api.app:create_network_app()"],
+        env=environment(own_url),
+        cwd=tmp_path,
+    )
     proxy = subprocess.Popen([nginx, "-e", str(tmp_path / "first.log"), "-c", str(tmp_path / "nginx.conf")])
     try:
         trusting = ssl.create_default_context(cafile=made.authority)
         trusting.check_hostname = False  # the name is in the Host line; the address is this computer's
-        browser = Browser(lambda: http.client.HTTPSConnection("127.0.0.1", outer, context=trusting, timeout=20))
+        browser = Browser(
+            lambda: http.client.HTTPSConnection("127.0.0.1", outer, context=trusting, timeout=20)
+        )
         until(lambda: browser.call("GET", "/ready")[0] == 200)
         assert browser.call("GET", "/pieces")[0] == 401
         assert browser.log_in("owner@shop.example")[0] == 204
-        assert browser.call("GET", "/pieces")[0] == 200 and browser.heard["Strict-Transport-Security"] and len(browser.heard["X-Request-ID"]) == 32
+        assert (
+            browser.call("GET", "/pieces")[0] == 200
+            and browser.heard["Strict-Transport-Security"]
+            and len(browser.heard["X-Request-ID"]) == 32
+        )
         assert all(name.startswith("__Host-") for name in browser.cookies)
-        browser.call("POST", "/door/login", {"email": "owner@shop.example", "password": "a wrong one"}, **{"X-Forwarded-For": "203.0.113.9"})
+        browser.call(
+            "POST",
+            "/door/login",
+            {"email": "owner@shop.example", "password": "a wrong one"},
+            **{"X-Forwarded-For": "203.0.113.9"},
+        )
         trail = browser.call("GET", "/people/trail")[1]["trail"]
-        assert trail[0]["what"] == "was refused" and {one["address"] for one in trail} == {"127.0.0.1"}  # nobody chooses the address they are counted by
+        assert trail[0]["what"] == "was refused" and {one["address"] for one in trail} == {
+            "127.0.0.1"
+        }  # nobody chooses the address they are counted by
         browser.host = "elsewhere.example"
         assert browser.call("GET", "/door")[0] in (400, 421)
     finally:
@@ -145,9 +203,25 @@ class Hosts:
         space, number = f"{self.bridge}-{name}", len(self.made) + 2
         self.made.append(space)
         run("ip", "netns", "add", space)
-        run("ip", "link", "add", f"{self.bridge}{number}", "type", "veth", "peer", "name", "eth0", "netns", space)
+        run(
+            "ip",
+            "link",
+            "add",
+            f"{self.bridge}{number}",
+            "type",
+            "veth",
+            "peer",
+            "name",
+            "eth0",
+            "netns",
+            space,
+        )
         run("ip", "link", "set", f"{self.bridge}{number}", "master", self.bridge, "up")
-        for rest in (("addr", "add", f"{self.net}.{number}/24", "dev", "eth0"), ("link", "set", "eth0", "up"), ("link", "set", "lo", "up")):
+        for rest in (
+            ("addr", "add", f"{self.net}.{number}/24", "dev", "eth0"),
+            ("link", "set", "eth0", "up"),
+            ("link", "set", "lo", "up"),
+        ):
             run("ip", "netns", "exec", space, "ip", *rest)
         return f"{self.net}.{number}"
 
@@ -171,11 +245,35 @@ INSIDE = "CAVATUM_TEST_HAS_ITS_OWN_NETWORK"
 
 
 def test_two_web_hosts_and_two_worker_hosts_share_one_database_and_a_cut_loses_nothing():
-    """In a network of its own: bridges that come and go in this computer's would make a browser that is tested beside it drop its requests."""
+    """In a network of its own: bridges that come and go in this computer's would make a browser that is
+    tested beside it drop its requests.
+    """
     assert os.geteuid() == 0, "network namespaces are made by root, as the CI is"
     inside = f"{Path(__file__)}::test_inside_two_web_hosts_and_two_worker_hosts"
-    done = subprocess.run(["unshare", "--net", "sh", "-c", 'ip link set lo up && exec "$@"', "sh", sys.executable, "-m", "pytest", f"--rootdir={ROOT}", "-v", "-p",
-                           "no:xdist", "-p", "no:cacheprovider", inside], cwd=ROOT, env={**_plain(), INSIDE: "1"}, capture_output=True, text=True)
+    done = subprocess.run(
+        [
+            "unshare",
+            "--net",
+            "sh",
+            "-c",
+            'ip link set lo up && exec "$@"',
+            "sh",
+            sys.executable,
+            "-m",
+            "pytest",
+            f"--rootdir={ROOT}",
+            "-v",
+            "-p",
+            "no:xdist",
+            "-p",
+            "no:cacheprovider",
+            inside,
+        ],
+        cwd=ROOT,
+        env={**_plain(), INSIDE: "1"},
+        capture_output=True,
+        text=True,
+    )
     assert done.returncode == 0 and "1 passed" in done.stdout, done.stdout[-3000:] + done.stderr[-2000:]
 
 
@@ -185,6 +283,7 @@ def _plain() -> dict[str, str]:
 
 
 if os.environ.get(INSIDE):
+
     def test_inside_two_web_hosts_and_two_worker_hosts(home, tmp_path):  # noqa: F811
         two_web_and_two_worker_hosts(tmp_path)
 
@@ -198,15 +297,36 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
             rules.write(f"host all all {hosts.net}.0/24 scram-sha-256\n")
         cluster._psql(own, f"alter system set listen_addresses = '127.0.0.1,{hosts.net}.1'")
         cluster.stop(own)
-        cluster.run(cluster._as_owner(cluster._owner_of(Path(own.folder)), [
-            cluster._bin("pg_ctl"), "-D", own.folder, "-w", "-l", f"{own.folder}/server.log", "-o",
-            f"-p {own.port} -c unix_socket_directories=''", "start"]), way_out="")
+        cluster.run(
+            cluster._as_owner(
+                cluster._owner_of(Path(own.folder)),
+                [
+                    cluster._bin("pg_ctl"),
+                    "-D",
+                    own.folder,
+                    "-w",
+                    "-l",
+                    f"{own.folder}/server.log",
+                    "-o",
+                    f"-p {own.port} -c unix_socket_directories=''",
+                    "start",
+                ],
+            ),
+            way_out="",
+        )
         with_owner(own.url())
         url = make_conninfo(own.url(), host=f"{hosts.net}.1")
         env = environment(url)
         addresses = {name: hosts.add(name) for name in ("web1", "web2", "work1", "work2")}
         for name in ("web1", "web2"):
-            processes.append(hosts.start(name, [*GUNICORN, "--bind", "0.0.0.0:8000", "cavatum.api.app:create_network_app()"], env, tmp_path))
+            processes.append(
+                hosts.start(
+                    name,
+                    [*GUNICORN, "--bind", "0.0.0.0:8000", "cavatum.api.app:create_network_app()"],
+                    env,
+                    tmp_path,
+                )
+            )
         for name in ("work1", "work2"):
             processes.append(hosts.start(name, ["python", "-m", "cavatum.jobs"], env, tmp_path))
 
@@ -215,31 +335,61 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
 
         first, second = at("web1"), at("web2")
         for browser in (first, second):
-            until(lambda browser=browser: browser.call("GET", "/ready", **{"X-Forwarded-Proto": "https"})[0] == 200)
+            until(
+                lambda browser=browser: (
+                    browser.call("GET", "/ready", **{"X-Forwarded-Proto": "https"})[0] == 200
+                )
+            )
         proto = {"X-Forwarded-Proto": "https"}
         first.token = first.call("GET", "/door", **proto)[1]["csrf_token"]
-        assert first.call("POST", "/door/login", {"email": "owner@shop.example", "password": PASSWORD}, **proto)[0] == 204
+        assert (
+            first.call("POST", "/door/login", {"email": "owner@shop.example", "password": PASSWORD}, **proto)[
+                0
+            ]
+            == 204
+        )
         second.cookies = first.cookies  # the same browser, sent to the other host by a balancer
         first.token = second.token = second.call("GET", "/door", **proto)[1]["csrf_token"]
         assert first.call("POST", "/systems", system().model_dump(mode="json"), **proto)[0] < 300
         piece = second.call("POST", "/pieces", box_piece().model_dump(mode="json"), **proto)[1]["id"]
         job = first.call("POST", "/schedule", {}, **proto)[1]
-        done = until(lambda: (found := second.call("GET", f"/schedule/{job['job_id']}", **proto)[1])["state"] == "done" and found)
+        done = until(
+            lambda: (
+                (found := second.call("GET", f"/schedule/{job['job_id']}", **proto)[1])["state"] == "done"
+                and found
+            )
+        )
         assert done["result"] is not None
         run_id = first.call("POST", f"/pieces/{piece}/runs", {"rehearse": None}, **proto)[1]["id"]
         moment = first.call("GET", f"/runs/{run_id}", **proto)[1]["now"]
 
         def events(numbers):
-            return {"since": 0, "events": [
-                {"event_id": f"00000000-0000-4000-8000-{number:012}", "device": "00000000-0000-4000-8000-00000000dead", "seq": number + 1, "at": moment,
-                 "device_at": moment, "event": {"kind": "note", "text": f"entry {number}"}} for number in numbers]}
+            return {
+                "since": 0,
+                "events": [
+                    {
+                        "event_id": f"00000000-0000-4000-8000-{number:012}",
+                        "device": "00000000-0000-4000-8000-00000000dead",
+                        "seq": number + 1,
+                        "at": moment,
+                        "device_at": moment,
+                        "event": {"kind": "note", "text": f"entry {number}"},
+                    }
+                    for number in numbers
+                ],
+            }
 
         assert first.call("POST", f"/runs/{run_id}/events", events(range(5)), **proto)[0] == 200
         assert len(second.call("GET", f"/runs/{run_id}/events", **proto)[1]["events"]) == 5
         hosts.cut(2, up=False)  # the first host's cable is out; the other goes on
         assert second.call("POST", f"/runs/{run_id}/events", events(range(10)), **proto)[0] == 200
         hosts.cut(2, up=True)
-        kept = until(lambda: (answer := first.call("POST", f"/runs/{run_id}/events", events(range(15)), **proto))[0] == 200 and answer[1]["events"])
+        kept = until(
+            lambda: (
+                (answer := first.call("POST", f"/runs/{run_id}/events", events(range(15)), **proto))[0] == 200
+                and answer[1]["events"]
+            )
+        )
         assert [one["event"]["text"] for one in kept] == [f"entry {number}" for number in range(15)]
         with psycopg.connect(own.url()) as connection:
             assert people.trail(connection, implied_workshop(connection))[0][1].what == "came in"

@@ -1,4 +1,6 @@
-"""The workshop's own certificates: they vouch for this shop alone, are renewed in time, and carry a real HTTPS connection."""
+"""The workshop's own certificates: they vouch for this shop alone, are renewed in time, and carry a real
+HTTPS connection.
+"""
 
 import http.server
 import ssl
@@ -34,14 +36,20 @@ def test_they_are_kept_while_they_hold_and_renewed_a_month_before_they_end(tmp_p
     assert ensure(tmp_path, NAMES).server.read_bytes() == before
     later = datetime.now(UTC) + timedelta(days=SERVER_DAYS - 29)
     again = ensure(tmp_path, NAMES, later)
-    assert again.server.read_bytes() != before and again.fingerprint == first.fingerprint  # phones keep the authority they trust
+    assert (
+        again.server.read_bytes() != before and again.fingerprint == first.fingerprint
+    )  # phones keep the authority they trust
 
 
 def test_another_name_of_the_host_makes_another_certificate_of_the_same_authority(tmp_path):
     first = ensure(tmp_path, NAMES)
     second = ensure(tmp_path, [*NAMES, "192.168.1.77"])
     assert second.fingerprint == first.fingerprint
-    names = load(second.server).extensions.get_extension_for_class(x509.SubjectAlternativeName).value.get_values_for_type(x509.IPAddress)
+    names = (
+        load(second.server)
+        .extensions.get_extension_for_class(x509.SubjectAlternativeName)
+        .value.get_values_for_type(x509.IPAddress)
+    )
     assert "192.168.1.77" in [str(one) for one in names]
 
 
@@ -54,7 +62,11 @@ def test_the_authority_vouches_for_nothing_public(tmp_path, name):
 def test_the_authority_is_bound_to_private_networks(tmp_path):
     found = load(ensure(tmp_path, NAMES).authority).extensions.get_extension_for_class(x509.NameConstraints)
     assert found.critical and x509.DNSName("local") in found.value.permitted_subtrees
-    assert all(one.value.is_private or one.value.is_link_local for one in found.value.permitted_subtrees if isinstance(one, x509.IPAddress))
+    assert all(
+        one.value.is_private or one.value.is_link_local
+        for one in found.value.permitted_subtrees
+        if isinstance(one, x509.IPAddress)
+    )
 
 
 def test_a_connection_is_trusted_by_who_trusts_the_authority_and_by_nobody_else(tmp_path):
@@ -65,9 +77,14 @@ def test_a_connection_is_trusted_by_who_trusts_the_authority_and_by_nobody_else(
     server.socket = context.wrap_socket(server.socket, server_side=True)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     url = f"https://127.0.0.1:{server.server_address[1]}/"
-    trusting = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPSHandler(context=ssl.create_default_context(cafile=made.authority)))
+    trusting = urllib.request.build_opener(
+        urllib.request.ProxyHandler({}),
+        urllib.request.HTTPSHandler(context=ssl.create_default_context(cafile=made.authority)),
+    )
     assert trusting.open(url, timeout=5).status == 200
-    other = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPSHandler(context=ssl.create_default_context()))
+    other = urllib.request.build_opener(
+        urllib.request.ProxyHandler({}), urllib.request.HTTPSHandler(context=ssl.create_default_context())
+    )
     with pytest.raises(urllib.error.URLError, match="CERTIFICATE_VERIFY_FAILED"):
         other.open(url, timeout=5)
     server.shutdown()
@@ -79,7 +96,10 @@ def test_this_computers_own_names_are_private_ones():
     assert {"localhost", "127.0.0.1", "shop.local"} <= set(names)
     assert all(network.is_private(one) for one in names if network._is_address(one))
     assert network.best_name(names, ["shop.local"]) == "shop.local"
-    assert network.best_name(["127.0.0.1", "192.168.1.20", "yard"], []) == "192.168.1.20" and network.best_name(["localhost"], []) == "127.0.0.1"
+    assert (
+        network.best_name(["127.0.0.1", "192.168.1.20", "yard"], []) == "192.168.1.20"
+        and network.best_name(["localhost"], []) == "127.0.0.1"
+    )
 
 
 class Process:
@@ -116,7 +136,9 @@ def test_a_computer_that_got_another_name_starts_its_server_anew_once(monkeypatc
 def test_a_database_that_had_to_move_takes_the_server_with_it(monkeypatch):
     here, there = cluster.Cluster("/nowhere", 20001, "x"), cluster.Cluster("/nowhere", 20002, "x")
     first, ended, told, answers = Process(), [], [], iter([True, False, True, True])
-    monkeypatch.setattr(cluster, "answers", lambda database: one_of(answers) and told.append(database.port) is None)
+    monkeypatch.setattr(
+        cluster, "answers", lambda database: one_of(answers) and told.append(database.port) is None
+    )
     monkeypatch.setattr(cluster, "ensure_running", lambda: (there, True))
     monkeypatch.setattr(server, "end", ended.append)
     begun = []

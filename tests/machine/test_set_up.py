@@ -1,4 +1,6 @@
-"""Setting up and serving: what is stale is mended, what is in the way is told, only what was started is stopped."""
+"""Setting up and serving: what is stale is mended, what is in the way is told, only what was started is
+stopped.
+"""
 
 import json
 import os
@@ -30,7 +32,11 @@ def home(tmp_path, monkeypatch):
     for parent in folder.parents:
         if parent.is_relative_to("/tmp") and parent != Path("/tmp"):
             parent.chmod(0o755)
-    for name, value in {"HOME": folder, "RUN_FILE": folder / "run.json", "SECRET_FILE": folder / "secret-key"}.items():
+    for name, value in {
+        "HOME": folder,
+        "RUN_FILE": folder / "run.json",
+        "SECRET_FILE": folder / "secret-key",
+    }.items():
         monkeypatch.setattr(paths, name, value)
     yield folder
     left = cluster.read_record()
@@ -43,7 +49,9 @@ def test_a_cluster_is_made_started_and_found_again(home):
     again, started_again = cluster.ensure_running()
     assert (started, started_again) == (True, False) and again == made
     with psycopg.connect(made.url()) as connection:
-        assert connection.execute("select rolsuper from pg_roles where rolname = current_user").fetchone() == (False,)
+        assert connection.execute(
+            "select rolsuper from pg_roles where rolname = current_user"
+        ).fetchone() == (False,)
 
 
 def test_a_half_made_cluster_is_made_again(home):
@@ -100,7 +108,9 @@ def test_a_taken_database_port_is_left_and_another_found(home):
 
 
 def test_a_database_whose_folder_is_gone_is_made_anew(home):
-    (home / "cluster.json").write_text(json.dumps({"folder": str(home / "cluster"), "port": 1, "password": "x"}))
+    (home / "cluster.json").write_text(
+        json.dumps({"folder": str(home / "cluster"), "port": 1, "password": "x"})
+    )
     made, _ = cluster.ensure_running()
     assert cluster.answers(made)
 
@@ -178,8 +188,12 @@ def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
 
 
 def test_the_processes_of_a_killed_command_are_ended_by_the_next_also_without_their_manager(home):
-    orphan = subprocess.Popen(["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "one of a test"})
-    other = subprocess.Popen(["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "another start"})
+    orphan = subprocess.Popen(
+        ["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "one of a test"}
+    )
+    other = subprocess.Popen(
+        ["sleep", "60"], start_new_session=True, env={**os.environ, "CAVATUM_MARK": "another start"}
+    )
     note = {"pid": 999_999, "started": "1", "port": 8040, "mark": "one of a test"}
     (home / "run.json").write_text(json.dumps(note))
     assert server.read_running() is None
@@ -191,15 +205,26 @@ def test_the_processes_of_a_killed_command_are_ended_by_the_next_also_without_th
 def test_plan_needs_no_database_and_brings_the_files_own_sheets(tmp_path):
     from tests.samples import box_piece, system
 
-    piece = box_piece(system_id="mine").model_copy(update={"systems": [system(id="mine", depth_rules=[{"most_depth_m": "95 mm"}])]})
+    piece = box_piece(system_id="mine").model_copy(
+        update={"systems": [system(id="mine", depth_rules=[{"most_depth_m": "95 mm"}])]}
+    )
     (tmp_path / "piece.json").write_text(piece.model_dump_json())
-    line, options = command("plan", str(tmp_path / "piece.json"), "--now", "2026-03-02T12:00+00:00", capture_output=True)
+    line, options = command(
+        "plan", str(tmp_path / "piece.json"), "--now", "2026-03-02T12:00+00:00", capture_output=True
+    )
     done = subprocess.run(line, **options)
     plan = json.loads(done.stdout)
     assert done.returncode == 0 and plan["totals"]["pours"] == 2 and plan["made_at"] == "2026-03-02T12:00:00Z"
 
 
-@pytest.mark.parametrize(("content", "words"), [('{"format": ', "broken"), ('{"format": "cavatum-piece", "version": 1}', "/name"), (None, "cannot be read")])
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        ('{"format": ', "broken"),
+        ('{"format": "cavatum-piece", "version": 1}', "/name"),
+        (None, "cannot be read"),
+    ],
+)
 def test_plan_of_a_bad_file_says_what_is_wrong(tmp_path, content, words):
     if content is not None:
         (tmp_path / "piece.json").write_text(content)
@@ -226,11 +251,16 @@ def test_waiting_for_a_dead_server_ends_with_the_log(home):
 def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(home):
     port = cluster.free_port()
     line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
-    opener = urllib.request.build_opener(urllib.request.ProxyHandler({}), urllib.request.HTTPCookieProcessor())
+    opener = urllib.request.build_opener(
+        urllib.request.ProxyHandler({}), urllib.request.HTTPCookieProcessor()
+    )
 
     def ask(path, body=None, token=""):
-        request = urllib.request.Request(f"http://127.0.0.1:{port}/api/v1{path}", None if body is None else json.dumps(body).encode(),
-                                         {"Content-Type": "application/json", "X-CSRFToken": token})
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{port}/api/v1{path}",
+            None if body is None else json.dumps(body).encode(),
+            {"Content-Type": "application/json", "X-CSRFToken": token},
+        )
         with opener.open(request, timeout=40) as answer:
             return json.loads(answer.read())
 
@@ -244,8 +274,17 @@ def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(hom
         piece = next(one["id"] for one in ask("/pieces")["pieces"] if one["name"] == "Planter rings")
         run = ask(f"/pieces/{piece}/runs", {"rehearse": None}, token)
         moment = run["now"]
-        events = [{"event_id": f"00000000-0000-4000-8000-{number:012}", "device": "00000000-0000-4000-8000-00000000dead", "seq": number + 1, "at": moment,
-                   "device_at": moment, "event": {"kind": "note", "text": f"entry {number}"}} for number in range(30)]
+        events = [
+            {
+                "event_id": f"00000000-0000-4000-8000-{number:012}",
+                "device": "00000000-0000-4000-8000-00000000dead",
+                "seq": number + 1,
+                "at": moment,
+                "device_at": moment,
+                "event": {"kind": "note", "text": f"entry {number}"},
+            }
+            for number in range(30)
+        ]
         acknowledged, record = 0, cluster.read_record()
         for number, event in enumerate(events):
             if number == 12:

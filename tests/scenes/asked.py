@@ -1,4 +1,6 @@
-"""Every operation of the API with what its own OpenAPI document allows, and with what it does not, by schemathesis: repeatable by seed."""
+"""Every operation of the API with what its own OpenAPI document allows, and with what it does not, by
+schemathesis: repeatable by seed.
+"""
 
 from __future__ import annotations
 
@@ -26,7 +28,8 @@ class Asked:
 
 
 def campaign(document: dict, call, examples: int, number: int, ids: dict) -> Asked:
-    """call(method, path, what goes with it) -> status. ids: of rows that are there, put into every other address that names one.
+    """call(method, path, what goes with it) -> status. ids: of rows that are there, put into every other
+    address that names one.
 
     `wrong` names every 500 and every answer over LONGEST_S.
     """
@@ -43,15 +46,26 @@ def campaign(document: dict, call, examples: int, number: int, ids: dict) -> Ask
     return found
 
 
-def _ask(operation, name: str, mode: GenerationMode, call, examples: int, number: int, ids: dict, found: Asked) -> None:
+def _ask(
+    operation, name: str, mode: GenerationMode, call, examples: int, number: int, ids: dict, found: Asked
+) -> None:
     strategy = operation.as_strategy(generation_mode=mode)
 
     @seed(number)
-    @settings(max_examples=examples, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck), derandomize=False)
+    @settings(
+        max_examples=examples,
+        deadline=None,
+        database=None,
+        phases=[Phase.generate],
+        suppress_health_check=list(HealthCheck),
+        derandomize=False,
+    )
     @given(case=strategy)
     def ask(case):
         if found.calls % 2:
-            case.path_parameters = {key: ids.get(key, value) for key, value in (case.path_parameters or {}).items()}
+            case.path_parameters = {
+                key: ids.get(key, value) for key, value in (case.path_parameters or {}).items()
+            }
         begun = time.perf_counter()
         request = case.as_transport_kwargs(base_url="http://127.0.0.1")
         status = call(request["method"], request["url"], request)
@@ -61,12 +75,19 @@ def _ask(operation, name: str, mode: GenerationMode, call, examples: int, number
         if seconds > found.slowest_s:
             found.slowest_s, found.slowest = seconds, name
         if status >= 500 or seconds > LONGEST_S:
-            found.wrong.append(f"{name}: {status} after {seconds:.1f} s: {request.get('params')} {str(request.get('json', request.get('data')))[:300]}")
+            found.wrong.append(
+                f"{name}: {status} after {seconds:.1f} s: {request.get('params')} "
+                f"{str(request.get('json', request.get('data')))[:300]}"
+            )
 
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         try:
             ask()
-        except Exception as error:  # nothing (more) of that kind can be generated for this operation; what was asked until then counts
-            if not any(word in type(error).__name__ for word in ("Unsatisfiable", "FailedHealthCheck", "FlakyStrategy")):
+        # nothing (more) of that kind can be generated for this operation; what was asked until then counts
+        except Exception as error:
+            if not any(
+                word in type(error).__name__
+                for word in ("Unsatisfiable", "FailedHealthCheck", "FlakyStrategy")
+            ):
                 raise

@@ -1,4 +1,6 @@
-"""A shop's bad day, repeatable by seed: processes of a real `./cavatum start` are killed while pours and jobs go on; then everything that was acknowledged is counted."""
+"""A shop's bad day, repeatable by seed: processes of a real `./cavatum start` are killed while pours and jobs
+go on; then everything that was acknowledged is counted.
+"""
 
 from __future__ import annotations
 
@@ -32,10 +34,25 @@ POURS, JOBS = 4, 2
 CLOCKS_S = (0, 5400, -5400, 3 * 86400, -400 * 86400)  # what the server's own clock shows beside the true time
 CUTS_S = (2.0, 8.0, 25.0)  # the longest is longer than a connection waits to be heard
 KINDS = {
-    "web's manager": r"gunicorn .*create_app", "web's worker": r"gunicorn .*create_app", "job worker": r"python.* -m cavatum\.jobs$", "devices": r"cavatum\.devices\.reader",
-    "database's process": r"postgres: ", "database": r"", "process manager": r"honcho start", "start itself": r"",
+    "web's manager": r"gunicorn .*create_app",
+    "web's worker": r"gunicorn .*create_app",
+    "job worker": r"python.* -m cavatum\.jobs$",
+    "devices": r"cavatum\.devices\.reader",
+    "database's process": r"postgres: ",
+    "database": r"",
+    "process manager": r"honcho start",
+    "start itself": r"",
 }
-WEIGHTS = {"web's manager": 3, "web's worker": 8, "job worker": 6, "devices": 3, "database's process": 6, "database": 2, "process manager": 1, "start itself": 1}
+WEIGHTS = {
+    "web's manager": 3,
+    "web's worker": 8,
+    "job worker": 6,
+    "devices": 3,
+    "database's process": 6,
+    "database": 2,
+    "process manager": 1,
+    "start itself": 1,
+}
 
 
 @dataclass
@@ -56,7 +73,19 @@ def _another_clock(home: Path) -> dict[str, str]:
     """What makes every process of a start read the time as the file `clock` of its home says (clock.c)."""
     library = home / "clock.so"
     if not library.exists():
-        subprocess.run(["cc", "-shared", "-fPIC", "-O1", "-o", str(library), str(Path(__file__).with_name("clock.c")), "-ldl"], check=True)
+        subprocess.run(
+            [
+                "cc",
+                "-shared",
+                "-fPIC",
+                "-O1",
+                "-o",
+                str(library),
+                str(Path(__file__).with_name("clock.c")),
+                "-ldl",
+            ],
+            check=True,
+        )
     return {"LD_PRELOAD": str(library), "CLOCK_FILE": str(home / "clock")}
 
 
@@ -80,7 +109,9 @@ def _loopback(*, up: bool) -> None:
 
 
 class Shop:
-    """The command as a person gives it, in a home of its own; given again, with the same words, when it was killed itself."""
+    """The command as a person gives it, in a home of its own; given again, with the same words, when it was
+    killed itself.
+    """
 
     def __init__(self, home: Path):
         self.home, self.port, self.process = home, cluster.free_port(), None
@@ -90,8 +121,13 @@ class Shop:
 
     def start(self) -> None:
         with (self.home / "said.log").open("ab") as said:
-            self.process = subprocess.Popen([str(ROOT / "cavatum"), "start", "--port", str(self.port)], stdout=said, stderr=said, start_new_session=True,
-                                            env={**os.environ, "CAVATUM_HOME": str(self.home), **_another_clock(self.home)})
+            self.process = subprocess.Popen(
+                [str(ROOT / "cavatum"), "start", "--port", str(self.port)],
+                stdout=said,
+                stderr=said,
+                start_new_session=True,
+                env={**os.environ, "CAVATUM_HOME": str(self.home), **_another_clock(self.home)},
+            )
 
     def show_time(self, beside_s: int) -> None:
         with (self.home / "clock").open("r+b") as file:
@@ -103,8 +139,16 @@ class Shop:
         try:
             if method != "GET" and "token" not in kept:
                 kept["token"] = self.ask("GET", "/session", None, kept)[1]["csrf_token"]
-            line.request(method, f"/api/v1{path}", None if body is None else json.dumps(body),
-                         {"Content-Type": "application/json", "X-CSRFToken": kept.get("token", ""), "Cookie": kept.get("cookie", "")})
+            line.request(
+                method,
+                f"/api/v1{path}",
+                None if body is None else json.dumps(body),
+                {
+                    "Content-Type": "application/json",
+                    "X-CSRFToken": kept.get("token", ""),
+                    "Cookie": kept.get("cookie", ""),
+                },
+            )
             answer = line.getresponse()
             if answer.getheader("Set-Cookie"):
                 kept["cookie"] = answer.getheader("Set-Cookie").partition(";")[0]
@@ -118,7 +162,9 @@ class Shop:
         return False
 
     def wait(self) -> float:
-        """Seconds until it answers; a start that was killed is given again, nothing else is ever done for it."""
+        """Seconds until it answers; a start that was killed is given again, nothing else is ever done for
+        it.
+        """
         begun = time.monotonic()
         while not self.is_up():
             if self.process.poll() is not None:
@@ -126,8 +172,11 @@ class Shop:
                     self.gave_up.append(_end_of(self.home / "said.log"))
                 self.start()
             if time.monotonic() - begun > UP_AGAIN_S:
-                raise AssertionError(f"not up again: {(self.home / 'said.log').read_text()[-800:]} {_end_of(self.home / 'server.log')}"
-                                     f" {_end_of(self.home / 'cluster' / 'server.log', 4000)}")
+                raise AssertionError(
+                    f"not up again: {(self.home / 'said.log').read_text()[-800:]} "
+                    f"{_end_of(self.home / 'server.log')}"
+                    f" {_end_of(self.home / 'cluster' / 'server.log', 4000)}"
+                )
             time.sleep(0.15)
         return time.monotonic() - begun
 
@@ -135,7 +184,9 @@ class Shop:
         """As a device does: again until it is answered."""
         until, kept = time.monotonic() + UP_AGAIN_S, {}
         while time.monotonic() < until:
-            with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError):
+            with contextlib.suppress(
+                OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError
+            ):
                 status, found = self.ask(method, path, body, kept)
                 if status < 500:
                     assert status < 400, (path, status, found)
@@ -162,8 +213,16 @@ def _victims(kind: str, shop: Shop, record: cluster.Cluster) -> list[int]:
         if kind == "database":
             return [master]
         if kind == "database's process":
-            return [pid for pid in server._family(master) if pid != master and re.search(r"postgres: \w+ cavatum", _words(pid))]
-    family = [pid for pid in server._family(shop.process.pid) if re.search(KINDS[kind], _words(pid)) and "deploy/again" not in _words(pid)]
+            return [
+                pid
+                for pid in server._family(master)
+                if pid != master and re.search(r"postgres: \w+ cavatum", _words(pid))
+            ]
+    family = [
+        pid
+        for pid in server._family(shop.process.pid)
+        if re.search(KINDS[kind], _words(pid)) and "deploy/again" not in _words(pid)
+    ]
     if kind.startswith("web's"):
         masters = [pid for pid in family if _parent(pid) not in family]
         return masters if kind == "web's manager" else [pid for pid in family if pid not in masters]
@@ -183,7 +242,9 @@ def _parent(pid: int) -> int:
 
 
 def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, number: int) -> None:
-    """A device at the bench: events by ones and threes, its clock jumping now and then; what is not acknowledged is sent again with what came after."""
+    """A device at the bench: events by ones and threes, its clock jumping now and then; what is not
+    acknowledged is sent again with what came after.
+    """
     rng, device, waiting, kept = random.Random(number), str(uuid.uuid4()), [], {}
     sent, acknowledged = day.sent.setdefault(run_id, []), day.acknowledged.setdefault(run_id, set())
     seq = 0
@@ -191,16 +252,26 @@ def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, 
         if not stop.is_set():
             for _ in range(rng.choice((1, 1, 3))):
                 seq += 1
-                at = datetime.fromisoformat(begun) + timedelta(seconds=seq, days=rng.choice((0, 0, 0, 0, -400, 3)))
-                waiting.append({"event_id": str(uuid.UUID(int=rng.getrandbits(128))), "device": device, "seq": seq, "at": at.isoformat(), "device_at": at.isoformat(),
-                                "event": {"kind": "note", "text": f"{number}/{seq}"}})
+                at = datetime.fromisoformat(begun) + timedelta(
+                    seconds=seq, days=rng.choice((0, 0, 0, 0, -400, 3))
+                )
+                waiting.append(
+                    {
+                        "event_id": str(uuid.UUID(int=rng.getrandbits(128))),
+                        "device": device,
+                        "seq": seq,
+                        "at": at.isoformat(),
+                        "device_at": at.isoformat(),
+                        "event": {"kind": "note", "text": f"{number}/{seq}"},
+                    }
+                )
                 sent.append(waiting[-1]["event_id"])
         try:
             parcel = waiting[:40]
             status, found = shop.ask("POST", f"/runs/{run_id}/events", {"since": 0, "events": parcel}, kept)
             if status == 200:
                 acknowledged |= {one["event_id"] for one in parcel}
-                waiting = waiting[len(parcel):]
+                waiting = waiting[len(parcel) :]
             elif status in (403, 400):
                 kept.clear()
             elif status < 500:
@@ -215,8 +286,20 @@ def _ask_for_work(shop: Shop, made: list[int], stop: threading.Event, day: Day, 
     """Long work, each time with another question; asked again until it is done."""
     rng, kept = random.Random(number), {}
     while not stop.is_set():
-        with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError):
-            body = {"wishes": [{"piece_id": one, "is_free": rng.random() < 0.5, "must_bond": rng.random() < 0.5, "must_due": rng.random() < 0.5} for one in made]}
+        with contextlib.suppress(
+            OSError, http.client.HTTPException, json.JSONDecodeError, KeyError, TypeError
+        ):
+            body = {
+                "wishes": [
+                    {
+                        "piece_id": one,
+                        "is_free": rng.random() < 0.5,
+                        "must_bond": rng.random() < 0.5,
+                        "must_due": rng.random() < 0.5,
+                    }
+                    for one in made
+                ]
+            }
             status, found = shop.ask("POST", "/schedule", body, kept)
             if status in (200, 202):
                 day.jobs_asked.add(found["job_id"])
@@ -236,7 +319,9 @@ def full_disk(home: Path, seconds: float) -> None:
 
 
 def cut_network(seconds: float) -> None:
-    """Nothing gets from one process to another for a while: web, workers, devices and the benches all lose the database or the web."""
+    """Nothing gets from one process to another for a while: web, workers, devices and the benches all lose
+    the database or the web.
+    """
     _loopback(up=False)
     try:
         time.sleep(seconds)
@@ -249,17 +334,41 @@ def _spread(times: int, kills: int) -> list[int]:
     return [kills * (number + 1) // (times + 1) for number in range(times)]
 
 
-def bad_day(home: Path, kills: int, seed: int, *, pause_s: float = 0.8, full_disks: int = 0, cuts: int = 0, clock_jumps: int = 0) -> Day:
-    """Kills that many processes while pours and jobs go on, cuts the network and moves the server's clock, then sends what is left and counts."""
+def bad_day(
+    home: Path,
+    kills: int,
+    seed: int,
+    *,
+    pause_s: float = 0.8,
+    full_disks: int = 0,
+    cuts: int = 0,
+    clock_jumps: int = 0,
+) -> Day:
+    """Kills that many processes while pours and jobs go on, cuts the network and moves the server's clock,
+    then sends what is left and counts.
+    """
     rng, day, shop, stop = random.Random(seed), Day(), Shop(home), threading.Event()
     try:
         shop.wait()
         record = cluster.Cluster(**json.loads((home / "cluster.json").read_text()))
         shop.insist("POST", "/systems", system().model_dump(mode="json"))
-        made = [shop.insist("POST", "/pieces", box_piece(name=f"pour {number}", voids=[box_void(depth="50 mm")]).model_dump(mode="json"))["id"] for number in range(POURS)]
+        made = [
+            shop.insist(
+                "POST",
+                "/pieces",
+                box_piece(name=f"pour {number}", voids=[box_void(depth="50 mm")]).model_dump(mode="json"),
+            )["id"]
+            for number in range(POURS)
+        ]
         runs = [shop.insist("POST", f"/pieces/{one}/runs", {"rehearse": None}) for one in made]
-        threads = [threading.Thread(target=_pour, args=(shop, run["id"], run["now"], stop, day, number), daemon=True) for number, run in enumerate(runs)]
-        threads += [threading.Thread(target=_ask_for_work, args=(shop, made, stop, day, number), daemon=True) for number in range(JOBS)]
+        threads = [
+            threading.Thread(target=_pour, args=(shop, run["id"], run["now"], stop, day, number), daemon=True)
+            for number, run in enumerate(runs)
+        ]
+        threads += [
+            threading.Thread(target=_ask_for_work, args=(shop, made, stop, day, number), daemon=True)
+            for number in range(JOBS)
+        ]
         for thread in threads:
             thread.start()
         disks, cut, jump = _spread(full_disks, kills), _spread(cuts, kills), _spread(clock_jumps, kills)
@@ -325,19 +434,37 @@ def _jobs_end(shop: Shop, day: Day) -> None:
 def _count(url: str, day: Day) -> None:
     with psycopg.connect(url) as connection:
         for run_id, sent in day.sent.items():
-            rows = connection.execute("select number, event_id::text from run_event where run_id = %s order by number", (run_id,)).fetchall()
+            rows = connection.execute(
+                "select number, event_id::text from run_event where run_id = %s order by number", (run_id,)
+            ).fetchall()
             stored = Counter(event for _, event in rows)
-            lost, doubled = day.acknowledged[run_id] - set(stored), [event for event, times in stored.items() if times > 1]
-            if lost or doubled or set(stored) != set(sent) or [number for number, _ in rows] != list(range(1, len(rows) + 1)):
-                day.wrong.append(f"run {run_id}: {len(lost)} lost, {len(doubled)} doubled, {len(stored)} of {len(sent)} stored")
-        results = connection.execute("select count(*), count(distinct (workshop_id, kind, input_hash)), count(result) from job where id = any(%s)",
-                                     (list(day.jobs_asked),)).fetchone()
+            lost, doubled = (
+                day.acknowledged[run_id] - set(stored),
+                [event for event, times in stored.items() if times > 1],
+            )
+            if (
+                lost
+                or doubled
+                or set(stored) != set(sent)
+                or [number for number, _ in rows] != list(range(1, len(rows) + 1))
+            ):
+                day.wrong.append(
+                    f"run {run_id}: {len(lost)} lost, {len(doubled)} doubled, {len(stored)} of "
+                    f"{len(sent)} stored"
+                )
+        results = connection.execute(
+            "select count(*), count(distinct (workshop_id, kind, input_hash)), count(result) from job "
+            "where id = any(%s)",
+            (list(day.jobs_asked),),
+        ).fetchone()
         if results != (len(day.jobs_asked),) * 3:
             day.wrong.append(f"of {len(day.jobs_asked)} jobs: {results}")
 
 
 def own_home(folder: Path) -> Path:
-    """A set-up folder that shares the installed packages with the checkout, readable for the database's own user."""
+    """A set-up folder that shares the installed packages with the checkout, readable for the database's own
+    user.
+    """
     home = folder / "home"
     home.mkdir(parents=True)
     for part in ("venv", "stamps"):

@@ -1,4 +1,6 @@
-"""Simulated workshops and cures with hidden truths, for the tests and for `./cavatum speed log`. Invented; drawn by a seed."""
+"""Simulated workshops and cures with hidden truths, for the tests and for `./cavatum speed log`. Invented;
+drawn by a seed.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,11 @@ def centre_of(factor: Factor) -> float:
 def simulated(seed: int, code: str, world: str, runs: int) -> tuple[float, float, list[float]]:
     """(truth, wobble of one run on the factor's own scale, values)."""
     rng, factor = np.random.default_rng(seed), FACTORS[code]
-    truth = rng.normal(0, factor.people) if world != "a person far from typical" else rng.choice([-1, 1]) * rng.uniform(2, 3) * factor.people
+    truth = (
+        rng.normal(0, factor.people)
+        if world != "a person far from typical"
+        else rng.choice([-1, 1]) * rng.uniform(2, 3) * factor.people
+    )
     truth = abs(truth) if factor.is_share else truth  # a share cannot be less than nothing
     wobble = factor.wobble * math.exp(rng.normal(0, 0.3))
     noise = rng.normal(0, wobble, runs)
@@ -55,8 +61,21 @@ def width_of(factor: Factor, low: float, high: float) -> float:
 
 def observed(code: str, values: list[float], key: str = "") -> list[Observation]:
     start = datetime(2026, 1, 5, 9, tzinfo=UTC)
-    return [Observation.model_validate({"code": code, "key": key, "called": key or code, "centre": centre_of(FACTORS[code]), "value": value, "run_id": number + 1,
-                                        "at": start + timedelta(days=3 * number), "says": f"{value:g}"}) for number, value in enumerate(values)]
+    return [
+        Observation.model_validate(
+            {
+                "code": code,
+                "key": key,
+                "called": key or code,
+                "centre": centre_of(FACTORS[code]),
+                "value": value,
+                "run_id": number + 1,
+                "at": start + timedelta(days=3 * number),
+                "says": f"{value:g}",
+            }
+        )
+        for number, value in enumerate(values)
+    ]
 
 
 def cure_tested(seed: int, fuzz: float = FUZZ, spread: float = SPREAD) -> Iterator[tuple[float, bool]]:
@@ -80,14 +99,26 @@ def reliability(pairs: list[tuple[float, bool]], bins: int = 5) -> list[tuple[fl
     """(mean chance said, share that passed, how many) in equal steps of chance."""
     table = []
     for k in range(bins):
-        inside = [(said, passed) for said, passed in pairs if k / bins <= said < (k + 1) / bins or (k + 1 == bins and said == 1)]
+        inside = [
+            (said, passed)
+            for said, passed in pairs
+            if k / bins <= said < (k + 1) / bins or (k + 1 == bins and said == 1)
+        ]
         if inside:
-            table.append((sum(said for said, _ in inside) / len(inside), sum(passed for _, passed in inside) / len(inside), len(inside)))
+            table.append(
+                (
+                    sum(said for said, _ in inside) / len(inside),
+                    sum(passed for _, passed in inside) / len(inside),
+                    len(inside),
+                )
+            )
     return table
 
 
 def brier(pairs: list[tuple[float, bool]]) -> tuple[float, float]:
-    """Of what was said, and of always saying the base rate. Source: Brier, Monthly Weather Review 78 (1950) 1."""
+    """Of what was said, and of always saying the base rate. Source: Brier, Monthly Weather Review 78 (1950)
+    1.
+    """
     base = sum(passed for _, passed in pairs) / len(pairs)
     return sum((said - passed) ** 2 for said, passed in pairs) / len(pairs), base * (1 - base)
 
@@ -97,4 +128,15 @@ def described() -> list[dict[str, str]]:
         return list(csv.DictReader(line for line in file if not line.startswith("#")))
 
 
-__all__ = ["BAND", "WORLDS", "brier", "described", "known_noise_width", "observed", "reliability", "simulated", "cure_tested", "width_of"]
+__all__ = [
+    "BAND",
+    "WORLDS",
+    "brier",
+    "described",
+    "known_noise_width",
+    "observed",
+    "reliability",
+    "simulated",
+    "cure_tested",
+    "width_of",
+]

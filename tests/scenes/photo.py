@@ -1,4 +1,6 @@
-"""Photographs of a known outline, rendered: wood, a hollow, a card, a tilted camera, a shadow, blur and noise. Invented data."""
+"""Photographs of a known outline, rendered: wood, a hollow, a card, a tilted camera, a shadow, blur and
+noise. Invented data.
+"""
 
 from __future__ import annotations
 
@@ -23,10 +25,14 @@ class Scene:
 
 
 def blob(rng: np.random.Generator) -> np.ndarray:
-    """A natural outline about 300 x 200 mm right of the middle [m]: a few waves on an ellipse, dense enough to be smooth."""
+    """A natural outline about 300 x 200 mm right of the middle [m]: a few waves on an ellipse, dense enough
+    to be smooth.
+    """
     t = np.linspace(0, 2 * np.pi, 720, endpoint=False)
     r = 1 + sum(rng.uniform(0.02, 0.09) / k * np.cos(k * t + rng.uniform(0, 6.3)) for k in (2, 3, 4, 5))
-    return np.stack([0.17 * r * np.cos(t) + 0.12, 0.12 * r * np.sin(t) + 0.10], axis=1) * rng.uniform(0.9, 1.05)
+    return np.stack([0.17 * r * np.cos(t) + 0.12, 0.12 * r * np.sin(t) + 0.10], axis=1) * rng.uniform(
+        0.9, 1.05
+    )
 
 
 def render(rng: np.random.Generator, width: int = 2400, height: int = 1800) -> Scene:
@@ -34,10 +40,14 @@ def render(rng: np.random.Generator, width: int = 2400, height: int = 1800) -> S
     flat, to_px = _flat_scene(outline, rng)
     corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], float)
     spread = 0.10 * np.array([width, height])
-    seen = np.float32(corners + rng.uniform(0, 1, (4, 2)) * spread * np.array([[1, 1], [-1, 1], [-1, -1], [1, -1]]))
+    seen = np.float32(
+        corners + rng.uniform(0, 1, (4, 2)) * spread * np.array([[1, 1], [-1, 1], [-1, -1], [1, -1]])
+    )
     size = np.array(flat.shape[1::-1], float)
     matrix = cv2.getPerspectiveTransform(np.float32([[0, 0], [size[0], 0], size, [0, size[1]]]), seen)
-    image = cv2.warpPerspective(flat, matrix, (width, height), flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE).astype(float)
+    image = cv2.warpPerspective(
+        flat, matrix, (width, height), flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE
+    ).astype(float)
     image = np.clip(_shadowed(image, rng), 0, 255)
     image = cv2.GaussianBlur(image, (0, 0), rng.uniform(0.6, 1.1)) + rng.normal(0, 4, image.shape)
     coded = cv2.imencode(".jpg", np.clip(image, 0, 255).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, 88])[1]
@@ -48,11 +58,19 @@ def render(rng: np.random.Generator, width: int = 2400, height: int = 1800) -> S
 
     x, y = outline.T
     area = abs((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) / 2
-    return Scene(cv2.imdecode(coded, cv2.IMREAD_COLOR), seen_at(outline), seen_at(card), float(area), seen_at(np.array([[0.12, 0.10]])))
+    return Scene(
+        cv2.imdecode(coded, cv2.IMREAD_COLOR),
+        seen_at(outline),
+        seen_at(card),
+        float(area),
+        seen_at(np.array([[0.12, 0.10]])),
+    )
 
 
 def _flat_scene(outline: np.ndarray, rng: np.random.Generator):
-    """Seen straight from above: light wood with grain, the hollow darker and of another hue, a white card beside it."""
+    """Seen straight from above: light wood with grain, the hollow darker and of another hue, a white card
+    beside it.
+    """
     wide, high = int(1.0 * PX_M), int(0.75 * PX_M)
 
     def to_px(points: np.ndarray) -> np.ndarray:
@@ -69,7 +87,8 @@ def _flat_scene(outline: np.ndarray, rng: np.random.Generator):
 
 
 def _painted(ground: np.ndarray, ring: np.ndarray, paint: np.ndarray) -> np.ndarray:
-    """With soft edges: drawn four times as fine and averaged. fillPoly also fills the pixels its line runs through, which
+    """With soft edges: drawn four times as fine and averaged. fillPoly also fills the pixels its line runs
+    through, which
     would make everything half a fine pixel larger all round, so the ring is drawn that much smaller."""
     fine = 4
     inner = shapely.buffer(shapely.Polygon((ring + 0.5) * fine - 0.5), -0.5, join_style="mitre")
@@ -85,5 +104,7 @@ def _shadowed(image: np.ndarray, rng: np.random.Generator) -> np.ndarray:
     y, x = np.mgrid[:height, :width]
     angle = rng.uniform(0, 2 * np.pi)
     along = (x - width / 2) * np.cos(angle) + (y - height / 2) * np.sin(angle)
-    shade = 1 - rng.uniform(0.15, 0.35) / (1 + np.exp(-(along - rng.uniform(-0.2, 0.2) * width) / rng.uniform(15, 60)))
+    shade = 1 - rng.uniform(0.15, 0.35) / (
+        1 + np.exp(-(along - rng.uniform(-0.2, 0.2) * width) / rng.uniform(15, 60))
+    )
     return image * (shade * (1 - rng.uniform(0, 0.12) * x / width))[..., None]

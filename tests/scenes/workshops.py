@@ -1,4 +1,6 @@
-"""Random workshops with a planted schedule that keeps every rule, so that a solver has something it must not miss. Invented; the seed decides all."""
+"""Random workshops with a planted schedule that keeps every rule, so that a solver has something it must not
+miss. Invented; the seed decides all.
+"""
 
 from __future__ import annotations
 
@@ -8,9 +10,15 @@ from cavatum.core.clock.schedule import STEP_S, Hold, Job, Mode, Placed, Shop, W
 from cavatum.core.clock.schedule_check import broken
 
 H, DAY = 3600.0, 86400.0
-# hours until a layer takes the next and stops to, and until it may leave its form; kinds as different as resins are
-KINDS = {"slow": ((38, 46), (14, 26), 72, "shelf"), "coat": ((4.5, 5.5), (4, 6), 12, "shelf"), "quick": ((0.4, 0.6), (0.6, 0.9), 3, "shelf"),
-         "chamber": ((38, 44), (16, 24), 72, "chamber"), "turned": ((4.5, 5), (4, 6), 12, "rotator")}
+# hours until a layer takes the next and stops to, and until it may leave its form; kinds as different as
+# resins are
+KINDS = {
+    "slow": ((38, 46), (14, 26), 72, "shelf"),
+    "coat": ((4.5, 5.5), (4, 6), 12, "shelf"),
+    "quick": ((0.4, 0.6), (0.6, 0.9), 3, "shelf"),
+    "chamber": ((38, 44), (16, 24), 72, "chamber"),
+    "turned": ((4.5, 5), (4, 6), 12, "rotator"),
+}
 
 
 def shop_of(days: int, people: int = 2) -> Shop:
@@ -23,7 +31,9 @@ def shop_of(days: int, people: int = 2) -> Shop:
     return Shop(tuple(spans), people, {"chamber": 1, "rotator": 2, "shelf": 14})
 
 
-def planted(seed: int, pieces: int, days: int = 21, people: int = 2) -> tuple[list[Job], Shop, dict[str, Placed]]:
+def planted(
+    seed: int, pieces: int, days: int = 21, people: int = 2
+) -> tuple[list[Job], Shop, dict[str, Placed]]:
     """Jobs, the shop, and a schedule of them that misses no window and is late for nothing."""
     chance, shop = random.Random(seed), shop_of(days, people)
     jobs: list[Job] = []
@@ -60,7 +70,10 @@ def _piece(chance: random.Random, number: int, shop: Shop, days: int) -> tuple[J
         else:
             from_s = chance.uniform(*opens) * H
             to_s = from_s + chance.uniform(*wide) * H
-            modes = (Mode("bond", hands, from_s, to_s), Mode("sand", hands + 1800, demould * H, None, 1, 1800))
+            modes = (
+                Mode("bond", hands, from_s, to_s),
+                Mode("sand", hands + 1800, demould * H, None, 1, 1800),
+            )
             at = _slot(shop, before + from_s, before + to_s - STEP_S, hands)
         if at is None:
             return None
@@ -75,5 +88,12 @@ def _piece(chance: random.Random, number: int, shop: Shop, days: int) -> tuple[J
     works.append(Work(f"{number}/out", "out of the form", (out,)))
     where[works[-1].id] = Placed(at, at + 1800, out)
     first = next(iter(where.values())).start_s
-    return Job(str(number), f"piece {number}", tuple(works), release_s=max(first - chance.uniform(0, 1.5) * DAY, 0.0),
-               due_s=at + 1800 + 24 * H + chance.uniform(0, 1.5) * DAY, ready_s=24 * H, holds=(Hold(resource, works[0].id, works[-1].id),)), where
+    return Job(
+        str(number),
+        f"piece {number}",
+        tuple(works),
+        release_s=max(first - chance.uniform(0, 1.5) * DAY, 0.0),
+        due_s=at + 1800 + 24 * H + chance.uniform(0, 1.5) * DAY,
+        ready_s=24 * H,
+        holds=(Hold(resource, works[0].id, works[-1].id),),
+    ), where

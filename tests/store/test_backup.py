@@ -34,7 +34,9 @@ def filled(database_url):
         scenario.ensure(connection, implied_workshop(connection), NOW)
     yield other
     with psycopg.connect(database_url, autocommit=True) as admin:
-        left = admin.execute("select datname from pg_database where datname like %s", (f"{name}%",)).fetchall()
+        left = admin.execute(
+            "select datname from pg_database where datname like %s", (f"{name}%",)
+        ).fetchall()
     for (one,) in left:
         cluster.drop_database(cluster.read_record(), one)
 
@@ -42,20 +44,37 @@ def filled(database_url):
 def rows(url: str) -> dict:
     """Every row of every table as text, by another route than the fingerprints."""
     with psycopg.connect(url) as connection:
-        names = [name for (name,) in connection.execute("select tablename from pg_tables where schemaname = 'public' order by 1").fetchall()]
-        return {name: sorted(row[0] for row in connection.execute(sql.SQL("select {0}::text from {0}").format(sql.Identifier(name))).fetchall()) for name in names}
+        names = [
+            name
+            for (name,) in connection.execute(
+                "select tablename from pg_tables where schemaname = 'public' order by 1"
+            ).fetchall()
+        ]
+        return {
+            name: sorted(
+                row[0]
+                for row in connection.execute(
+                    sql.SQL("select {0}::text from {0}").format(sql.Identifier(name))
+                ).fetchall()
+            )
+            for name in names
+        }
 
 
 def test_a_restored_backup_equals_the_original_row_by_row(filled, tmp_path):
     before = rows(filled)
     assert before["run_event"] and before["piece"] and before["file"]
     tables = backup.make(filled, tmp_path / "shop.backup", PROGRAMS)
-    assert {name: one.rows for name, one in tables.items()} == {name: len(found) for name, found in before.items()}
+    assert {name: one.rows for name, one in tables.items()} == {
+        name: len(found) for name, found in before.items()
+    }
     with psycopg.connect(filled, autocommit=True) as connection:
         connection.execute("delete from piece")
     kept = backup.restore(filled, tmp_path / "shop.backup", PROGRAMS, NOW)
     assert rows(filled) == before
-    assert rows(make_conninfo(**{**conninfo_to_dict(filled), "dbname": kept}))["piece"] == []  # the one before is kept
+    assert (
+        rows(make_conninfo(**{**conninfo_to_dict(filled), "dbname": kept}))["piece"] == []
+    )  # the one before is kept
     assert migrate(filled) == 0
 
 
@@ -114,7 +133,9 @@ def test_seven_days_and_four_weeks_stay_and_never_fewer_than_one():
     second = names[0].replace("T02", "T03")
     gone = to_remove([*names, "holiday.zip", second])
     stays = [name for name in [second, *names] if name not in gone]
-    assert stays[:DAYS] == [second, *names[1:DAYS]] and len(stays) == DAYS + WEEKS and "holiday.zip" not in gone
+    assert (
+        stays[:DAYS] == [second, *names[1:DAYS]] and len(stays) == DAYS + WEEKS and "holiday.zip" not in gone
+    )
     weeks = [date(*(int(part) for part in name[8:18].split("-"))).isocalendar()[:2] for name in stays[DAYS:]]
     assert len(set(weeks)) == WEEKS and max(names.index(name) for name in stays[DAYS:]) < DAYS * (WEEKS + 1)
     assert to_remove([names[70]]) == []
@@ -130,5 +151,9 @@ def test_a_clock_a_year_ahead_takes_no_backup_away_and_holds_none_up():
 
 def test_a_night_without_need_makes_none(filled, tmp_path):
     made = tonight(filled, tmp_path / "nights", PROGRAMS, NOW)
-    assert made and made.exists() and tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=3)) is None
+    assert (
+        made
+        and made.exists()
+        and tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=3)) is None
+    )
     assert tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=24)) is not None

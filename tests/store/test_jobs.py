@@ -31,8 +31,13 @@ def shop(database_url):
 
 def inputs(**more):
     piece = box_piece(voids=[box_void(depth="60 mm")])
-    return {"piece": piece.model_dump(mode="json"), "systems": [system().model_dump(mode="json")], "workshop": workshop().model_dump(mode="json"),
-            "made_at": NOW.isoformat(), **more}
+    return {
+        "piece": piece.model_dump(mode="json"),
+        "systems": [system().model_dump(mode="json")],
+        "workshop": workshop().model_dump(mode="json"),
+        "made_at": NOW.isoformat(),
+        **more,
+    }
 
 
 def asked(database_url, shop, kind="bands", **more):
@@ -111,10 +116,20 @@ def test_only_the_attempt_that_holds_a_job_may_store_its_result(database_url, sh
 
 
 def start_worker(database_url):
-    return subprocess.Popen([sys.executable, "-c", (
-        "import cavatum.jobs.queue as q, cavatum.jobs.worker as w; w.SAYS_AGAIN_AFTER_S = 1.5; w.ROUNDS_S = 0.5\n"
-        "import asyncio, os; w.rounds.__defaults__ = (0.5, 1.5); asyncio.run(w.run(os.environ['CAVATUM_DATABASE_URL']))")],
-        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"}, stderr=subprocess.PIPE)
+    return subprocess.Popen(
+        [
+            sys.executable,
+            "-c",
+            (
+                "import cavatum.jobs.queue as q, cavatum.jobs.worker as w; w.SAYS_AGAIN_AFTER_S = 1.5; "
+                "w.ROUNDS_S = 0.5\n"
+                "import asyncio, os; w.rounds.__defaults__ = (0.5, 1.5); "
+                "asyncio.run(w.run(os.environ['CAVATUM_DATABASE_URL']))"
+            ),
+        ],
+        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"},
+        stderr=subprocess.PIPE,
+    )
 
 
 def test_a_killed_workers_job_is_taken_up_again_and_done_once(database_url, shop):

@@ -5,9 +5,15 @@ from hypothesis import strategies as st
 
 from cavatum.store.merge import merge
 
-BASE = {"name": "a", "note": "", "voids": [{"id": "v", "count": 1, "depth_m": {"value": 1, "as_typed": "1 m"}}]}
+BASE = {
+    "name": "a",
+    "note": "",
+    "voids": [{"id": "v", "count": 1, "depth_m": {"value": 1, "as_typed": "1 m"}}],
+}
 LEAVES = st.one_of(st.none(), st.integers(), st.text(max_size=3))
-DOCUMENTS = st.dictionaries(st.sampled_from("abcd"), st.one_of(LEAVES, st.dictionaries(st.sampled_from("xy"), LEAVES)), max_size=4)
+DOCUMENTS = st.dictionaries(
+    st.sampled_from("abcd"), st.one_of(LEAVES, st.dictionaries(st.sampled_from("xy"), LEAVES)), max_size=4
+)
 
 
 def changed(**changes):

@@ -1,4 +1,6 @@
-"""Data of the oldest release comes along through every change of the database, and every page of today reads it."""
+"""Data of the oldest release comes along through every change of the database, and every page of today reads
+it.
+"""
 
 import os
 from pathlib import Path
@@ -29,9 +31,15 @@ def oldest(database_url):
 
 def kept(url: str) -> list:
     with psycopg.connect(url) as connection:
-        return [connection.execute(query).fetchall() for query in (
-            "select piece_id, revision, document, what from piece_revision order by 1, 2", "select system_id, version, sheet from system_version order by 1, 2",
-            "select id, head, name, due from piece order by 1", "select settings from workshop")]
+        return [
+            connection.execute(query).fetchall()
+            for query in (
+                "select piece_id, revision, document, what from piece_revision order by 1, 2",
+                "select system_id, version, sheet from system_version order by 1, 2",
+                "select id, head, name, due from piece order by 1",
+                "select settings from workshop",
+            )
+        ]
 
 
 def test_release_0_1_0_comes_along_and_is_planned_today(oldest):
@@ -53,8 +61,15 @@ def test_release_0_1_0_comes_along_and_is_planned_today(oldest):
             plan = client.get(f"/pieces/{piece['id']}/plan")
             assert plan.status_code == 200 and plan.json["plan"]["verdicts"] is not None
             assert client.get(f"/pieces/{piece['id']}/file").status_code == 200
-        with_pour = next(piece for piece in pieces if client.get(f"/pieces/{piece['id']}/plan").json["plan"]["pours"])
+        with_pour = next(
+            piece for piece in pieces if client.get(f"/pieces/{piece['id']}/plan").json["plan"]["pours"]
+        )
         assert client.call("POST", f"/pieces/{with_pour['id']}/runs", {"rehearse": None}).status_code == 201
-        assert client.get("/bench").status_code == client.get("/systems").status_code == client.get("/logbook").status_code == 200
+        assert (
+            client.get("/bench").status_code
+            == client.get("/systems").status_code
+            == client.get("/logbook").status_code
+            == 200
+        )
     finally:
         app.extensions["cavatum-pool"].close()

@@ -1,4 +1,6 @@
-"""Runs in the store: every event exactly once, in an order that no phone's clock bends; a rehearsal beside a real run."""
+"""Runs in the store: every event exactly once, in an order that no phone's clock bends; a rehearsal beside a
+real run.
+"""
 
 from datetime import timedelta
 from uuid import UUID, uuid4
@@ -30,7 +32,17 @@ def begun(connection):
 
 def sent(minutes: float, seq: int, event: dict, device: int = 1, **more) -> Sent:
     at = NOW + timedelta(minutes=minutes)
-    return Sent.model_validate({"event_id": uuid4(), "device": UUID(int=device), "seq": seq, "at": at, "device_at": at, "event": event, **more})
+    return Sent.model_validate(
+        {
+            "event_id": uuid4(),
+            "device": UUID(int=device),
+            "seq": seq,
+            "at": at,
+            "device_at": at,
+            "event": event,
+            **more,
+        }
+    )
 
 
 DONE = {"kind": "done", "step": "p1/ready"}
@@ -56,11 +68,15 @@ def test_an_event_twice_in_one_parcel_is_kept_once(begun):
 def test_an_hour_without_a_network_comes_in_the_devices_order_at_its_own_moments(begun):
     connection, shop, begin = begun
     run, _ = begin()
-    late = [sent(minutes, seq, {"kind": "note", "text": str(seq)}) for seq, minutes in ((3, 30), (1, 10), (2, 20))]
+    late = [
+        sent(minutes, seq, {"kind": "note", "text": str(seq)}) for seq, minutes in ((3, 30), (1, 10), (2, 20))
+    ]
     runs.append(connection, shop, run, late, NOW + timedelta(minutes=70))
     kept = runs.events(connection, shop, run.id)
     assert [one.seq for one in kept] == [1, 2, 3]
-    assert [(one.at - NOW) / timedelta(minutes=1) for one in kept] == [10, 20, 30] and not any(one.doubted for one in kept)
+    assert [(one.at - NOW) / timedelta(minutes=1) for one in kept] == [10, 20, 30] and not any(
+        one.doubted for one in kept
+    )
 
 
 def test_a_phone_whose_clock_is_a_day_ahead_cannot_bend_the_record(begun):
@@ -92,7 +108,10 @@ def test_a_frozen_plan_is_what_it_was(begun):
 def test_readings_are_kept_once_and_thinned_in_the_database(begun):
     connection, shop, begin = begun
     run, _ = begin()
-    warm = [Warm(at_s=60.0 * number, probe_c=None if number == 5 else 20 + number / 100, room_c=21.0) for number in range(2000)]
+    warm = [
+        Warm(at_s=60.0 * number, probe_c=None if number == 5 else 20 + number / 100, room_c=21.0)
+        for number in range(2000)
+    ]
     for _ in range(2):
         runs.keep_warm(connection, shop, run.id, 1, NOW, warm)
     found = runs.readings(connection, shop, run.id, "probe_c", 1, most=100)
@@ -124,15 +143,26 @@ def test_a_code_lets_one_device_in_once_in_time_and_until_its_end(connection):
     assert pairings.enter(connection, "WRONGCODE2", NOW) is None
     token, until, where, name = pairings.enter(connection, f" {code.lower()} ", NOW + timedelta(minutes=1))
     assert (where, name) == (shop, "Wren's phone")
-    assert until == NOW + timedelta(hours=12) and pairings.enter(connection, code, NOW + timedelta(minutes=2)) is None
+    assert (
+        until == NOW + timedelta(hours=12)
+        and pairings.enter(connection, code, NOW + timedelta(minutes=2)) is None
+    )
     assert pairings.who_is_in(connection, token, NOW + timedelta(hours=11)) == (shop, "Wren's phone")
-    assert pairings.who_is_in(connection, token, NOW + timedelta(hours=13)) is None and pairings.who_is_in(connection, "something else", NOW) is None
+    assert (
+        pairings.who_is_in(connection, token, NOW + timedelta(hours=13)) is None
+        and pairings.who_is_in(connection, "something else", NOW) is None
+    )
     pairings.end(connection, shop, one.id, NOW + timedelta(hours=1))
-    assert pairings.who_is_in(connection, token, NOW + timedelta(hours=2)) is None and pairings.listed(connection, shop, NOW) == []
+    assert (
+        pairings.who_is_in(connection, token, NOW + timedelta(hours=2)) is None
+        and pairings.listed(connection, shop, NOW) == []
+    )
 
 
 def test_a_code_is_too_old_after_ten_minutes_and_is_kept_only_as_a_hash(connection):
     shop = workshops.implied_workshop(connection)
     code, _ = pairings.offer(connection, shop, "", timedelta(hours=1), NOW)
     assert pairings.enter(connection, code, NOW + timedelta(minutes=11)) is None
-    assert connection.execute("select count(*) from pairing where code_hash = %s or name = %s", (code, code)).fetchone() == (0,)
+    assert connection.execute(
+        "select count(*) from pairing where code_hash = %s or name = %s", (code, code)
+    ).fetchone() == (0,)

@@ -1,4 +1,6 @@
-"""Goods in versions, bottles as sums of their bookings, weighings append-only: the rows behind the Shelf and the scale."""
+"""Goods in versions, bottles as sums of their bookings, weighings append-only: the rows behind the Shelf and
+the scale.
+"""
 
 import threading
 import uuid
@@ -6,18 +8,22 @@ import uuid
 import psycopg
 import pytest
 
-from cavatum.core.errors import DomainError
-from cavatum.core.mix.colour import Colourant, Recipe
+from cavatum.core.common.errors import DomainError
+from cavatum.core.piece.colour import Colourant, Recipe
 from cavatum.core.mix.weighing import EndWeighing, Taken, Undo, Zero
-from cavatum.core.resin.stock import Bottle
+from cavatum.core.purchase.stock import Bottle
 from cavatum.store import goods, pieces, stock, weighings
 from cavatum.store.pool import NotFound
 from cavatum.store.workshops import implied_workshop
 from tests.core.test_weighing import task
 from tests.samples import box_piece
 
-MICA = Colourant.model_validate({"id": "mica", "name": "Mica", "kind": "mica powder", "density_kg_m3": "2.8 g/mL", "most": "5 %"})
-RUST = Recipe.model_validate({"id": "rust", "name": "Rust", "parts": [{"colourant_id": "mica", "share": "2 %"}]})
+MICA = Colourant.model_validate(
+    {"id": "mica", "name": "Mica", "kind": "mica powder", "density_kg_m3": "2.8 g/mL", "most": "5 %"}
+)
+RUST = Recipe.model_validate(
+    {"id": "rust", "name": "Rust", "parts": [{"colourant_id": "mica", "share": "2 %"}]}
+)
 FULL = Bottle.model_validate({"goods": "system", "goods_id": "s", "part": "A", "lot": "L", "full_kg": "1 kg"})
 
 
@@ -40,9 +46,15 @@ def test_a_good_that_is_taken_off_the_shelf_keeps_its_versions_and_comes_back(co
     goods.add_version(connection, shop, "colourant", MICA)
     goods.add_version(connection, shop, "colourant", MICA.model_copy(update={"name": "Mica, finer"}))
     goods.add_version(connection, shop, "colourant", MICA, retired=True)
-    assert goods.newest(connection, shop).colourants == {} and goods.newest_of(connection, shop, "colourant", "mica")[1]
+    assert (
+        goods.newest(connection, shop).colourants == {}
+        and goods.newest_of(connection, shop, "colourant", "mica")[1]
+    )
     assert [one.version for one in goods.versions(connection, shop, "colourant", "mica")] == [3, 2, 1]
-    assert goods.add_version(connection, shop, "colourant", MICA).version == 4 and "mica" in goods.newest(connection, shop).colourants
+    assert (
+        goods.add_version(connection, shop, "colourant", MICA).version == 4
+        and "mica" in goods.newest(connection, shop).colourants
+    )
 
 
 def test_goods_of_one_kind_do_not_hide_those_of_another(connection, shop):
@@ -57,7 +69,9 @@ def test_goods_of_one_kind_do_not_hide_those_of_another(connection, shop):
 
 
 def test_goods_of_another_workshop_are_not_seen(connection, shop):
-    other = connection.execute("insert into workshop (settings) select settings from workshop where id = %s returning id", (shop,)).fetchone()[0]
+    other = connection.execute(
+        "insert into workshop (settings) select settings from workshop where id = %s returning id", (shop,)
+    ).fetchone()[0]
     goods.add_version(connection, other, "colourant", MICA)
     there = stock.add(connection, other, FULL, 1.0)
     assert goods.newest(connection, shop).colourants == {} and stock.listed(connection, shop) == []
@@ -72,14 +86,21 @@ def test_a_bottle_is_the_sum_of_its_bookings(connection, shop):
     stock.take(connection, shop, one.id, 0.25, "a pour", 7)
     stock.weigh_anew(connection, shop, one.id, 0.5, "weighed anew")
     assert stock.read(connection, shop, one.id).left_kg == pytest.approx(0.5)
-    assert [(round(move.kg, 6), move.weighing_id) for move in stock.moves(connection, shop, one.id)] == [(-0.05, None), (-0.25, 7), (0.8, None)]
+    assert [(round(move.kg, 6), move.weighing_id) for move in stock.moves(connection, shop, one.id)] == [
+        (-0.05, None),
+        (-0.25, 7),
+        (0.8, None),
+    ]
 
 
 def test_taking_more_than_there_is_books_nothing(connection, shop):
     one = stock.add(connection, shop, FULL, 0.2)
     with pytest.raises(DomainError):
         stock.take(connection, shop, one.id, 0.3, "too much")
-    assert stock.read(connection, shop, one.id).left_kg == pytest.approx(0.2) and len(stock.moves(connection, shop, one.id)) == 1
+    assert (
+        stock.read(connection, shop, one.id).left_kg == pytest.approx(0.2)
+        and len(stock.moves(connection, shop, one.id)) == 1
+    )
 
 
 def test_a_bottle_is_changed_removed_and_brought_back_with_what_was_in_it(connection, shop):
@@ -96,7 +117,9 @@ def test_entries_keep_their_order_and_are_read_back_as_they_were(connection, sho
     for after, event in enumerate(events):
         add(connection, shop, weighing, event, after)
     found = weighings.read(connection, shop, weighing.id)
-    assert found.plain == events and [one.number for one in found.events] == [1, 2, 3] and found.task == task()
+    assert (
+        found.plain == events and [one.number for one in found.events] == [1, 2, 3] and found.task == task()
+    )
 
 
 def test_what_may_not_follow_is_not_kept(connection, shop, weighing):
@@ -119,7 +142,10 @@ def test_the_end_closes_a_weighing_and_the_next_start_is_a_new_one(connection, s
     add(connection, shop, weighing, EndWeighing(how="given up"), 0)
     again = weighings.start(connection, shop, weighing.piece_id, 1, 1, task())
     assert again.id != weighing.id and weighings.read(connection, shop, weighing.id).ended_at is not None
-    assert [one.id for one in weighings.of_piece(connection, shop, weighing.piece_id)] == [weighing.id, again.id]
+    assert [one.id for one in weighings.of_piece(connection, shop, weighing.piece_id)] == [
+        weighing.id,
+        again.id,
+    ]
     assert [one.id for one in weighings.newest(connection, shop, 1)] == [again.id]
 
 
@@ -140,7 +166,14 @@ def test_of_two_devices_at_once_one_entry_is_kept_and_the_other_is_told(database
         with psycopg.connect(database_url) as mine:
             ready.wait(10)
             try:
-                weighings.append(mine, shop, one.id, uuid.uuid4(), Taken(step="A", mass_kg=0.1, by="scale", gross_kg=0.1), 0)
+                weighings.append(
+                    mine,
+                    shop,
+                    one.id,
+                    uuid.uuid4(),
+                    Taken(step="A", mass_kg=0.1, by="scale", gross_kg=0.1),
+                    0,
+                )
                 mine.commit()
                 said.append("kept")
             except DomainError as error:
@@ -152,5 +185,8 @@ def test_of_two_devices_at_once_one_entry_is_kept_and_the_other_is_told(database
     for thread in devices:
         thread.join(20)
     with psycopg.connect(database_url) as connection:
-        assert sorted(said) == ["kept", "moved-on", "moved-on", "moved-on"] and len(weighings.read(connection, shop, one.id).events) == 1
+        assert (
+            sorted(said) == ["kept", "moved-on", "moved-on", "moved-on"]
+            and len(weighings.read(connection, shop, one.id).events) == 1
+        )
         connection.execute("truncate workshop cascade")

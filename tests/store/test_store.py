@@ -41,7 +41,12 @@ def test_undo_and_redo_walk_the_edits(connection, shop):
     pieces.save(connection, shop, id_, 1, renamed("two"), "edit")
     pieces.save(connection, shop, id_, 2, renamed("three"), "edit")
     names = []
-    for step, base in ((pieces.step_back, 3), (pieces.step_back, 4), (pieces.step_forward, 5), (pieces.step_forward, 6)):
+    for step, base in (
+        (pieces.step_back, 3),
+        (pieces.step_back, 4),
+        (pieces.step_forward, 5),
+        (pieces.step_forward, 6),
+    ):
         names.append(step(connection, shop, id_, base).piece.name)
     assert names == ["two", "one", "two", "three"]
 
@@ -67,7 +72,11 @@ def test_revisions_are_only_appended(connection, shop):
     id_ = pieces.create(connection, shop, renamed("one")).id
     pieces.save(connection, shop, id_, 1, renamed("two"), "edit")
     pieces.step_back(connection, shop, id_, 2)
-    assert [pieces.revision_document(connection, shop, id_, n)["name"] for n in (1, 2, 3)] == ["one", "two", "one"]
+    assert [pieces.revision_document(connection, shop, id_, n)["name"] for n in (1, 2, 3)] == [
+        "one",
+        "two",
+        "one",
+    ]
 
 
 def test_saving_what_is_there_already_makes_no_revision(connection, shop):
@@ -125,7 +134,10 @@ def test_a_sheet_never_changes_a_change_is_a_version(connection, shop):
     first = systems.add_version(connection, shop, system())
     second = systems.add_version(connection, shop, system(name="changed"))
     assert (first.version, second.version) == (1, 2)
-    assert [sheet.name for sheet in systems.versions(connection, shop, first.id)] == ["changed", system().name]
+    assert [sheet.name for sheet in systems.versions(connection, shop, first.id)] == [
+        "changed",
+        system().name,
+    ]
     assert systems.newest(connection, shop)[first.id].version == 2
 
 
@@ -179,12 +191,21 @@ def test_two_devices_saving_at_once_lose_nothing(database_url):
     with psycopg.connect(database_url) as connection:
         last = pieces.read(connection, shop, id_)
         connection.execute("truncate workshop cascade")
-    assert (last.revision, last.piece.note, last.piece.for_whom, last.piece.tint) == (4, "one", "two", "#112233")
+    assert (last.revision, last.piece.note, last.piece.for_whom, last.piece.tint) == (
+        4,
+        "one",
+        "two",
+        "#112233",
+    )
 
 
 def test_the_demo_is_laid_out_moved_and_then_left_alone(connection, shop):
     assert "laid out" in scenario.ensure(connection, shop, NOW)
-    id_ = next(one for one in pieces.demo_ids(connection, shop) if pieces.read(connection, shop, one).piece.first_pour_at)
+    id_ = next(
+        one
+        for one in pieces.demo_ids(connection, shop)
+        if pieces.read(connection, shop, one).piece.first_pour_at
+    )
     before = pieces.read(connection, shop, id_).piece.first_pour_at
     assert scenario.ensure(connection, shop, NOW.replace(day=12)) == "moved to today"
     moved = pieces.read(connection, shop, id_)
@@ -202,6 +223,15 @@ def test_the_demo_leaves_a_persons_own_work_alone(connection, shop):
 
 def test_on_any_day_of_the_week_one_demo_piece_waits_for_a_pour(connection, shop):
     for day in range(1, 8):
-        plan_of = [make_plan(piece, SHEETS, scenario.workshop(), NOW.replace(day=day)) for piece in scenario.demo_pieces(NOW.replace(day=day))]
-        waiting = [plan for plan in plan_of if plan.clock and plan.start_is_chosen and any(pin.kind == "pour" and pin.at > NOW.replace(day=day) for pin in plan.clock.pins)]
+        plan_of = [
+            make_plan(piece, SHEETS, scenario.workshop(), NOW.replace(day=day))
+            for piece in scenario.demo_pieces(NOW.replace(day=day))
+        ]
+        waiting = [
+            plan
+            for plan in plan_of
+            if plan.clock
+            and plan.start_is_chosen
+            and any(pin.kind == "pour" and pin.at > NOW.replace(day=day) for pin in plan.clock.pins)
+        ]
         assert waiting, f"nothing to come on {NOW.replace(day=day):%A}"

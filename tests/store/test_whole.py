@@ -38,8 +38,17 @@ def two(database_url):
 
 def rows(url: str) -> dict:
     with psycopg.connect(url) as connection:
-        return {table: sorted(row[0] for row in connection.execute(sql.SQL("select (to_jsonb(t) - 'workshop_id')::text from {} t").format(sql.Identifier(table))))
-                for table in whole.TABLES}
+        return {
+            table: sorted(
+                row[0]
+                for row in connection.execute(
+                    sql.SQL("select (to_jsonb(t) - 'workshop_id')::text from {} t").format(
+                        sql.Identifier(table)
+                    )
+                )
+            )
+            for table in whole.TABLES
+        }
 
 
 def test_out_and_in_again_it_is_the_same_row_by_row_and_goes_on(two):
@@ -53,7 +62,9 @@ def test_out_and_in_again_it_is_the_same_row_by_row_and_goes_on(two):
     assert rows(empty) == before and taken.rows == sum(len(one) for one in before.values()) > 250
     with psycopg.connect(empty) as connection:
         shop = implied_workshop(connection)
-        assert pieces.create(connection, shop, box_piece()).id > max(json.loads(row)["id"] for row in before["piece"])
+        assert pieces.create(connection, shop, box_piece()).id > max(
+            json.loads(row)["id"] for row in before["piece"]
+        )
         again = io.BytesIO(out.getvalue())
         with pytest.raises(whole.WholeError, match="not empty"), zipfile.ZipFile(again) as pack:
             whole.take_in(connection, shop, pack)
@@ -65,7 +76,11 @@ def test_every_file_in_it_is_open_and_signed(two):
         whole.export(connection, implied_workshop(connection), pack, NOW)
     with zipfile.ZipFile(out) as pack:
         sums = json.loads(pack.read("manifest.json"))["sha256"]
-        assert {name: hashlib.sha256(pack.read(name)).hexdigest() for name in pack.namelist() if name != "manifest.json"} == sums
+        assert {
+            name: hashlib.sha256(pack.read(name)).hexdigest()
+            for name in pack.namelist()
+            if name != "manifest.json"
+        } == sums
         from cavatum.formats.piece_file import read_piece
 
         assert len([read_piece(pack.read(name)) for name in sums if name.startswith("pieces/")]) >= 6
@@ -78,6 +93,11 @@ def test_every_file_in_it_is_open_and_signed(two):
 
 def test_every_table_of_a_workshop_is_taken_or_left_out_on_purpose(database_url):
     with psycopg.connect(database_url) as connection:
-        tables = {row[0] for row in connection.execute(
-            "select table_name from information_schema.columns where table_schema = 'public' and column_name = 'workshop_id'")}
+        tables = {
+            row[0]
+            for row in connection.execute(
+                "select table_name from information_schema.columns where table_schema = 'public' and "
+                "column_name = 'workshop_id'"
+            )
+        }
     assert tables == set(whole.TABLES) | set(whole.LEFT_OUT)

@@ -13,17 +13,23 @@ import { Waiting } from "./ui/states";
 const Shelf = lazy(() => import("./places/Shelf").then((found) => ({ default: found.Shelf })));
 const Patch = lazy(() => import("./places/shelf/SwatchPhoto").then((found) => ({ default: found.Patch })));
 const MixSheet = lazy(() => import("./stages/mix/MixSheet").then((found) => ({ default: found.MixSheet })));
-const ReadySheet = lazy(() => import("./stages/survey/ReadySheet").then((found) => ({ default: found.ReadySheet })));
+const ReadySheet = lazy(() =>
+  import("./stages/survey/ReadySheet").then((found) => ({ default: found.ReadySheet })),
+);
 const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ default: found.Weigh })));
 
 const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
 
-const WorkshopClock = lazy(() => import("./places/workshop/WorkshopClock").then((found) => ({ default: found.WorkshopClock })));
+const WorkshopClock = lazy(() =>
+  import("./places/workshop/WorkshopClock").then((found) => ({ default: found.WorkshopClock })),
+);
 
 const Wall = lazy(() => import("./places/Wall").then((found) => ({ default: found.Wall })));
 
 const Logbook = lazy(() => import("./places/logbook/Logbook").then((found) => ({ default: found.Logbook })));
-const LearnedPage = lazy(() => import("./places/logbook/LearnedPage").then((found) => ({ default: found.LearnedPage })));
+const LearnedPage = lazy(() =>
+  import("./places/logbook/LearnedPage").then((found) => ({ default: found.LearnedPage })),
+);
 const Trials = lazy(() => import("./places/logbook/Trials").then((found) => ({ default: found.Trials })));
 const RunPage = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.RunPage })));
 const Compare = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.Compare })));
@@ -37,15 +43,48 @@ const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: 
 export function App() {
   const session = useSession();
   const isOut = session.error instanceof Refused && session.error.problem.status === 401;
-  if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data)) return <Suspense fallback={null}><Door /></Suspense>;
+  if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data))
+    return (
+      <Suspense fallback={null}>
+        <Door />
+      </Suspense>
+    );
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;
   return (
     <SessionContext value={session.data}>
-      {isOut ? <p role="alert" className="px-5 py-2 bg-raised border-b border-ink">This device is no longer let in. What you do is kept here. <button className="quiet" onClick={() => window.location.reload()}>Log in again</button></p> : null}
+      {isOut ? (
+        <p role="alert" className="px-5 py-2 bg-raised border-b border-ink">
+          This device is no longer let in. What you do is kept here.{" "}
+          <button className="quiet" onClick={() => window.location.reload()}>
+            Log in again
+          </button>
+        </p>
+      ) : null}
       <Routes>
-        <Route path="/pieces/:id/weigh/:pour/:batch" element={<Suspense fallback={<Waiting error={null} what="the batch" />}><Weigh /></Suspense>} />
-        <Route path="/wall" element={<Suspense fallback={<Waiting error={null} what="the wall page" />}><Wall /></Suspense>} />
-        <Route path="/runs/:run" element={<Suspense fallback={<Waiting error={null} what="the run" />}><Run /></Suspense>} />
+        <Route
+          path="/pieces/:id/weigh/:pour/:batch"
+          element={
+            <Suspense fallback={<Waiting error={null} what="the batch" />}>
+              <Weigh />
+            </Suspense>
+          }
+        />
+        <Route
+          path="/wall"
+          element={
+            <Suspense fallback={<Waiting error={null} what="the wall page" />}>
+              <Wall />
+            </Suspense>
+          }
+        />
+        <Route
+          path="/runs/:run"
+          element={
+            <Suspense fallback={<Waiting error={null} what="the run" />}>
+              <Run />
+            </Suspense>
+          }
+        />
         <Route path="*" element={<InFrame />} />
       </Routes>
     </SessionContext>

@@ -13,7 +13,13 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?
 if (nonce) setNonce(nonce);
 
 const client = new QueryClient({
-  defaultOptions: { queries: { retry: (count, error) => error instanceof Unreachable && count < 5, refetchOnWindowFocus: true, staleTime: 2_000 } },
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => error instanceof Unreachable && count < 5,
+      refetchOnWindowFocus: true,
+      staleTime: 2_000,
+    },
+  },
 });
 
 createRoot(document.getElementById("root")!).render(
@@ -27,4 +33,5 @@ createRoot(document.getElementById("root")!).render(
 );
 
 // Keeps pages and the open run at hand without the network; only where the browser allows it (loopback or HTTPS).
-if (import.meta.env.PROD && "serviceWorker" in navigator) void navigator.serviceWorker.register("/sw.js").catch(() => undefined);
+if (import.meta.env.PROD && "serviceWorker" in navigator)
+  void navigator.serviceWorker.register("/sw.js").catch(() => undefined);

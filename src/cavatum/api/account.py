@@ -9,8 +9,8 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 from werkzeug.exceptions import Forbidden
 
-from ..core.errors import DomainError
-from ..core.readings import Label
+from ..core.common.errors import DomainError
+from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
 from .context import door, now, who
@@ -90,12 +90,28 @@ def read_account():
         found = store.account(connection, account_id)
         assert found is not None  # the gate found them
         return AccountAnswer(
-            name=found.name, email=found.email, can_passkey=names_a_host(),
-            entries=[EntryRow(id=id_, agent=agent, made_at=made, seen_at=seen, until_at=until, is_this=id_ == who().entry_id)
-                     for id_, agent, made, seen, until in store.entries(connection, account_id, now())],
-            passkeys=[PasskeyRow(id=id_, name=name, made_at=made, used_at=used) for id_, _, name, made, used in store.passkeys(connection, account_id)],
-            workshops=[WorkshopRow(id=id_, name=name, role=role, is_this=id_ == who().workshop_id)
-                       for id_, name, role in store.memberships(connection, account_id)],
+            name=found.name,
+            email=found.email,
+            can_passkey=names_a_host(),
+            entries=[
+                EntryRow(
+                    id=id_,
+                    agent=agent,
+                    made_at=made,
+                    seen_at=seen,
+                    until_at=until,
+                    is_this=id_ == who().entry_id,
+                )
+                for id_, agent, made, seen, until in store.entries(connection, account_id, now())
+            ],
+            passkeys=[
+                PasskeyRow(id=id_, name=name, made_at=made, used_at=used)
+                for id_, _, name, made, used in store.passkeys(connection, account_id)
+            ],
+            workshops=[
+                WorkshopRow(id=id_, name=name, role=role, is_this=id_ == who().workshop_id)
+                for id_, name, role in store.memberships(connection, account_id)
+            ],
         ).model_dump(mode="json")
 
 
@@ -109,7 +125,15 @@ def change_password(body: PasswordBody):
         assert found is not None  # the gate found them
         refuse_often(connection, keys)
         if not passwords.holds(found.password_hash, body.password):
-            raise WrongTry(DomainError("the password", "not right", "the one used until now is asked for", "Enter it again.", "no-entry"))
+            raise WrongTry(
+                DomainError(
+                    "the password",
+                    "not right",
+                    "the one used until now is asked for",
+                    "Enter it again.",
+                    "no-entry",
+                )
+            )
         passwords.check(body.new_password, [found.name, found.email])
         store.keep_password(connection, account_id, passwords.hash_of(body.new_password))
         store.end_entries(connection, account_id, now(), but=who().entry_id)
@@ -139,14 +163,23 @@ def end_other_entries():
 def ask_passkey():
     account_id = _account()
     if not names_a_host():
-        raise DomainError("a passkey", "not possible here", "the address has to be a name", "Open Cavatum by the computer's name instead of its number.",
-                          "no-name")
+        raise DomainError(
+            "a passkey",
+            "not possible here",
+            "the address has to be a name",
+            "Open Cavatum by the computer's name instead of its number.",
+            "no-name",
+        )
     with door() as connection:
         found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
         assert found is not None  # the gate found them
         if len(have) >= MOST_PASSKEYS:
-            raise DomainError("passkeys", str(len(have)), f"at most {MOST_PASSKEYS}", "Remove one first.", "too-many")
-        challenge, options = passkeys.ask_to_make(host(), account_id, found.email, found.name, [one[1] for one in have])
+            raise DomainError(
+                "passkeys", str(len(have)), f"at most {MOST_PASSKEYS}", "Remove one first.", "too-many"
+            )
+        challenge, options = passkeys.ask_to_make(
+            host(), account_id, found.email, found.name, [one[1] for one in have]
+        )
         store.keep_challenge(connection, challenge, account_id, now())
         session["challenge"] = challenge.hex()
     return PasskeyQuestion(options=options).model_dump()
@@ -160,8 +193,16 @@ def keep_passkey(body: NewPasskeyBody):
         asked = store.use_challenge(connection, challenge, account_id, now())
         made = passkeys.made(body.credential, challenge, host(), origin()) if asked else None
         if made is None or store.passkey(connection, made.credential_id) is not None:
-            raise DomainError("the passkey", "not one that holds", "it answers what was just asked", "Try again.", "no-passkey")
-        store.keep_passkey(connection, account_id, made.credential_id, made.public_key, made.sign_count, body.name)
+            raise DomainError(
+                "the passkey",
+                "not one that holds",
+                "it answers what was just asked",
+                "Try again.",
+                "no-passkey",
+            )
+        store.keep_passkey(
+            connection, account_id, made.credential_id, made.public_key, made.sign_count, body.name
+        )
         note(connection, "added a passkey", body.name)
     return "", 204
 

@@ -50,7 +50,9 @@ from . import (
 )
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
-SWITCH_S = 0.0005  # an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each would add up
+# an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each
+# would add up
+SWITCH_S = 0.0005
 MOST_BODY_BYTES = 2 * 1024 * 1024
 TRUSTED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 NONCE_MARK = b"__NONCE__"
@@ -58,9 +60,11 @@ SHIPPED = ("favicon.svg", "icon-192.png", "icon-512.png", "manifest.webmanifest"
 
 
 def create_network_app() -> Flask:
-    """The application as the network reaches it: over HTTPS, by the names of its certificate, for whoever is let in.
+    """The application as the network reaches it: over HTTPS, by the names of its certificate, for whoever is
+    let in.
 
-    Behind a proxy on this computer (CAVATUM_BEHIND_PROXY) that one carries HTTPS, and what it says of address, host and protocol is believed, one step of it.
+    Behind a proxy on this computer (CAVATUM_BEHIND_PROXY) that one carries HTTPS, and what it says of
+    address, host and protocol is believed, one step of it.
     """
     app = create_app(network_hosts=os.environ["CAVATUM_NETWORK_HOSTS"].split(","))
     if os.environ.get("CAVATUM_BEHIND_PROXY"):
@@ -70,7 +74,10 @@ def create_network_app() -> Flask:
 
 
 def create_app(
-    database_url: str | None = None, *, secret_key: str | None = None, now: Callable[[], datetime] | None = None,
+    database_url: str | None = None,
+    *,
+    secret_key: str | None = None,
+    now: Callable[[], datetime] | None = None,
     network_hosts: Sequence[str] | None = None,
 ) -> Flask:
     """The application. Without arguments it is configured by the environment that the start command sets.
@@ -78,20 +85,39 @@ def create_app(
     database_url  of PostgreSQL; else CAVATUM_DATABASE_URL
     secret_key    signs sessions; else CAVATUM_SECRET_KEY; never a default
     now           the clock of tests and rehearsals; else the server's own
-    network_hosts names it is reached by on the workshop's network; None: on loopback, where nobody has to be paired
+    network_hosts names it is reached by on the workshop's network; None: on loopback, where nobody has to be
+    paired
     """
     app = OpenAPI(
-        "cavatum", info=Info(title="Cavatum", version=__version__), doc_prefix="/api/v1", doc_ui=False,
-        security_schemes={"token": {"type": "http", "scheme": "bearer", "description": "A script's token, made under People."}}, static_folder=None,
-        validation_error_status=422, validation_error_callback=problems.from_validation, validation_error_model=problems.Problem,
+        "cavatum",
+        info=Info(title="Cavatum", version=__version__),
+        doc_prefix="/api/v1",
+        doc_ui=False,
+        security_schemes={
+            "token": {
+                "type": "http",
+                "scheme": "bearer",
+                "description": "A script's token, made under People.",
+            }
+        },
+        static_folder=None,
+        validation_error_status=422,
+        validation_error_callback=problems.from_validation,
+        validation_error_model=problems.Problem,
     )
     app.config.update(
         DATABASE_URL=database_url or os.environ["CAVATUM_DATABASE_URL"],
         SECRET_KEY=secret_key or os.environ["CAVATUM_SECRET_KEY"],
-        MAX_CONTENT_LENGTH=MOST_BODY_BYTES, TRUSTED_HOSTS=list(network_hosts or TRUSTED_HOSTS), NOW=now,
-        NETWORK_ADDRESS=os.environ.get("CAVATUM_NETWORK_ADDRESS"), NETWORK_AUTHORITY=os.environ.get("CAVATUM_NETWORK_AUTHORITY"),
+        MAX_CONTENT_LENGTH=MOST_BODY_BYTES,
+        TRUSTED_HOSTS=list(network_hosts or TRUSTED_HOSTS),
+        NOW=now,
+        NETWORK_ADDRESS=os.environ.get("CAVATUM_NETWORK_ADDRESS"),
+        NETWORK_AUTHORITY=os.environ.get("CAVATUM_NETWORK_AUTHORITY"),
         NETWORK_FINGERPRINT=os.environ.get("CAVATUM_NETWORK_FINGERPRINT"),
-        SESSION_COOKIE_SAMESITE="Strict", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_NAME="cavatum", WTF_CSRF_TIME_LIMIT=None,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_NAME="cavatum",
+        WTF_CSRF_TIME_LIMIT=None,
     )
     app.json.sort_keys = False
     sys.setswitchinterval(SWITCH_S)
@@ -100,8 +126,32 @@ def create_app(
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
-    for module in (pieces, resin, heat, weighing, runs, schedule, finish, logbook, learned, mend, exports, files, systems, goods, stock, workshop,
-                   bench, devices, pairing, door, account, people, health, keeping):
+    for module in (
+        pieces,
+        resin,
+        heat,
+        weighing,
+        runs,
+        schedule,
+        finish,
+        logbook,
+        learned,
+        mend,
+        exports,
+        files,
+        systems,
+        goods,
+        stock,
+        workshop,
+        bench,
+        devices,
+        pairing,
+        door,
+        account,
+        people,
+        health,
+        keeping,
+    ):
         app.register_api(module.blueprint)
     who.guard(app, _operations(app), is_network=network_hosts is not None)
     _documents(app)
@@ -113,13 +163,22 @@ def create_app(
 
 def _operations(app: OpenAPI) -> dict[tuple[str, str], str]:
     """(rule, method) -> operation, of every rule that the OpenAPI document names."""
-    named = {(re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method)
-             for rule in app.url_map.iter_rules() for method in rule.methods or ()}
-    return {named[path, method.upper()]: operation["operationId"] for path, methods in app.api_doc["paths"].items() for method, operation in methods.items()}
+    named = {
+        (re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method)
+        for rule in app.url_map.iter_rules()
+        for method in rule.methods or ()
+    }
+    return {
+        named[path, method.upper()]: operation["operationId"]
+        for path, methods in app.api_doc["paths"].items()
+        for method, operation in methods.items()
+    }
 
 
 def _import_slow_ones() -> None:
-    """Loaded by the core only where needed; a server pays for them at its start, not in somebody's first plan."""
+    """Loaded by the core only where needed; a server pays for them at its start, not in somebody's first
+    plan.
+    """
     import scipy.optimize  # noqa: F401
 
     from ..core.heat.warm import warm
@@ -167,19 +226,32 @@ def _front_end(app: Flask) -> None:
 
 
 def _service_worker() -> Response:
-    """The worker that keeps pages at hand, told which built files there are: another build, another worker."""
-    files = sorted(f"/assets/{one.name}" for one in (DIST / "assets").iterdir() if one.suffix in (".js", ".css", ".woff2"))
+    """The worker that keeps pages at hand, told which built files there are: another build, another
+    worker.
+    """
+    files = sorted(
+        f"/assets/{one.name}"
+        for one in (DIST / "assets").iterdir()
+        if one.suffix in (".js", ".css", ".woff2")
+    )
     version = hashlib.sha256("".join(files).encode()).hexdigest()[:16]
-    text = (DIST / "sw.js").read_text().replace("__VERSION__", version).replace("__FILES__", json.dumps(files))
+    text = (
+        (DIST / "sw.js").read_text().replace("__VERSION__", version).replace("__FILES__", json.dumps(files))
+    )
     return Response(text, mimetype="text/javascript", headers={"Cache-Control": "no-cache"})
 
 
 def _headers(response: Response) -> Response:
     nonce = f" 'nonce-{g.nonce}'" if "nonce" in g else ""
-    response.headers.setdefault("Content-Security-Policy", (
-        f"default-src 'none'; script-src 'self'; style-src 'self'{nonce}; img-src 'self' data: blob:; font-src 'self'; "
-        "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
-    ))
+    response.headers.setdefault(
+        "Content-Security-Policy",
+        (
+            f"default-src 'none'; script-src 'self'; style-src 'self'{nonce}; img-src 'self' data: "
+            "blob:; font-src 'self'; "
+            "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action "
+            "'none'; frame-ancestors 'none'"
+        ),
+    )
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["X-Frame-Options"] = "DENY"
     response.headers["Referrer-Policy"] = "same-origin"
@@ -189,5 +261,7 @@ def _headers(response: Response) -> Response:
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
         if response.mimetype == "application/json":
-            response.headers.setdefault("Content-Disposition", 'attachment; filename="answer.json"')  # opened by itself it is a file, never a page
+            response.headers.setdefault(
+                "Content-Disposition", 'attachment; filename="answer.json"'
+            )  # opened by itself it is a file, never a page
     return response

@@ -8,9 +8,9 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.clock.bench import Moment, Standing, moments_after, standing_at
-from ..core.plan_parts import Clock
-from ..core.resin.stock import Low, low_of
+from ..core.schedule.bench import Moment, Standing, moments_after, standing_at
+from ..core.clock.model import Clock
+from ..core.purchase.stock import Low, low_of
 from ..store import devices, pieces, runs, stock
 from ..store.pool import NotFound
 from . import planning
@@ -52,22 +52,47 @@ def read_bench():
         rows, total = pieces.listed(connection, shop, "", MOST_PIECES, 0)
         inputs = planning.inputs_of(connection, shop)
     found = []
-    for row in rows:  # each in a transaction of its own: making plans anew may take long, and nobody's edit waits for it
+    for row in (
+        rows
+    ):  # each in a transaction of its own: making plans anew may take long, and nobody's edit waits for it
         with suppress(NotFound), transaction() as connection:  # removed by another device meanwhile
             found.append(_bench_piece(connection, shop, row.id, moment, inputs))
     with transaction() as connection:
-        open_runs = [row_of(connection, shop, one, moment) for one in runs.listed(connection, shop, is_open=True) if one.rehearsal is None]
-        low = low_of(reserved(connection, shop, moment), stock.listed(connection, shop), inputs.sheets, moment.date())
+        open_runs = [
+            row_of(connection, shop, one, moment)
+            for one in runs.listed(connection, shop, is_open=True)
+            if one.rehearsal is None
+        ]
+        low = low_of(
+            reserved(connection, shop, moment), stock.listed(connection, shop), inputs.sheets, moment.date()
+        )
         room = devices.newest(connection, shop, "room")
-    found.sort(key=lambda one: (one.moments[0].at if one.moments else datetime.max.replace(tzinfo=moment.tzinfo), one.name))
-    return Bench(now=moment, pieces=found, more=max(total - MOST_PIECES, 0), runs=open_runs, room=[instrument("room", room)] if room else [],
-                 low=low).model_dump(mode="json")
+    found.sort(
+        key=lambda one: (
+            one.moments[0].at if one.moments else datetime.max.replace(tzinfo=moment.tzinfo),
+            one.name,
+        )
+    )
+    return Bench(
+        now=moment,
+        pieces=found,
+        more=max(total - MOST_PIECES, 0),
+        runs=open_runs,
+        room=[instrument("room", room)] if room else [],
+        low=low,
+    ).model_dump(mode="json")
 
 
-def _bench_piece(connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs) -> BenchPiece:
+def _bench_piece(
+    connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs
+) -> BenchPiece:
     stored = pieces.read(connection, shop, piece_id)
     plan = planning.plan_of(connection, shop, stored, moment, inputs)
     return BenchPiece(
-        id=piece_id, name=stored.piece.name, tint=stored.piece.tint, standing=standing_at(plan, moment), clock=plan.clock,
+        id=piece_id,
+        name=stored.piece.name,
+        tint=stored.piece.tint,
+        standing=standing_at(plan, moment),
+        clock=plan.clock,
         moments=moments_after(plan, moment),
     )

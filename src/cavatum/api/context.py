@@ -25,7 +25,9 @@ def pool() -> ConnectionPool:
 
 @contextmanager
 def door() -> Iterator[Connection]:
-    """Before anybody is known: a connection as the database's owner. For coming in and for the server's own health, never for a workshop's rows."""
+    """Before anybody is known: a connection as the database's owner. For coming in and for the server's own
+    health, never for a workshop's rows.
+    """
     with pool().connection() as connection:
         at_the_door(connection)
         yield connection
@@ -33,7 +35,9 @@ def door() -> Iterator[Connection]:
 
 @contextmanager
 def transaction() -> Iterator[Connection]:
-    """A connection that sees the workshop of whoever asks and no other; its work is committed as a whole or not at all."""
+    """A connection that sees the workshop of whoever asks and no other; its work is committed as a whole or
+    not at all.
+    """
     with pool().connection() as connection:
         _inside(connection)
         yield connection

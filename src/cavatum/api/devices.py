@@ -7,7 +7,7 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..store import devices
 from .context import transaction, workshop_id
 from .problems import Problem
@@ -26,19 +26,35 @@ class LevelReading(BaseModel):
 
 @blueprint.get("/level", operation_id="readLevel", responses={200: LevelReading})
 def read_level():
-    """The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would level nothing."""
+    """The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would
+    level nothing.
+    """
     with transaction() as connection:
         found = devices.newest(connection, workshop_id(connection), "level")
     if found is None:
-        raise DomainError("level", "not connected", "a level sends its lines to Cavatum", "Type the two angles, or read the phone's tilt.", "no-device")
+        raise DomainError(
+            "level",
+            "not connected",
+            "a level sends its lines to Cavatum",
+            "Type the two angles, or read the phone's tilt.",
+            "no-device",
+        )
     name, reading, read_at, age_s = found
     if age_s > OLDEST_S:
-        raise DomainError("level", f"quiet for {age_s:.0f} s", f"it has to have spoken within {OLDEST_S:g} s", "Switch it on, or type the two angles.", "quiet")
+        raise DomainError(
+            "level",
+            f"quiet for {age_s:.0f} s",
+            f"it has to have spoken within {OLDEST_S:g} s",
+            "Switch it on, or type the two angles.",
+            "quiet",
+        )
     return LevelReading(device=name, read_at=read_at, **reading).model_dump(mode="json")
 
 
 class Instrument(BaseModel):
-    """One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use."""
+    """One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
+    to use.
+    """
 
     kind: str
     device: str
@@ -55,10 +71,16 @@ class InstrumentList(BaseModel):
 
 @blueprint.get("/instruments", operation_id="listInstruments", responses={200: InstrumentList})
 def list_instruments():
-    """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not used."""
+    """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
+    used.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
-        found = [instrument(kind, one) for kind in ("thermometer", "probe", "room") if (one := devices.newest(connection, shop, kind)) is not None]
+        found = [
+            instrument(kind, one)
+            for kind in ("thermometer", "probe", "room")
+            if (one := devices.newest(connection, shop, kind)) is not None
+        ]
     return InstrumentList(instruments=found).model_dump()
 
 
@@ -67,5 +89,12 @@ def instrument(kind: str, newest: tuple) -> Instrument:
     quiet = age_s > (ROOM_OLDEST_S if kind == "room" else OLDEST_S)
     value = reading.get("temperature_c") if kind == "room" else reading.get("value")
     problem = f"The {name} has been quiet for {age_s:.0f} s." if quiet else reading.get("problem", "")
-    return Instrument(kind=kind, device=name, stand_in=bool(reading.get("stand_in", "stand-in" in name)), value=None if quiet else value,
-                      humidity=None if quiet else reading.get("humidity"), problem=problem, age_s=age_s)
+    return Instrument(
+        kind=kind,
+        device=name,
+        stand_in=bool(reading.get("stand_in", "stand-in" in name)),
+        value=None if quiet else value,
+        humidity=None if quiet else reading.get("humidity"),
+        problem=problem,
+        age_s=age_s,
+    )

@@ -1,4 +1,6 @@
-"""Coming in on the network: passwords, passkeys, invitations. What is wrong with a try is not told, and tries are counted."""
+"""Coming in on the network: passwords, passkeys, invitations. What is wrong with a try is not told, and tries
+are counted.
+"""
 
 from __future__ import annotations
 
@@ -14,8 +16,8 @@ from flask_wtf.csrf import generate_csrf
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
-from ..core.readings import Label
+from ..core.common.errors import DomainError
+from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
 from .context import door, now, who
@@ -89,8 +91,13 @@ def names_a_host() -> bool:
 def refuse_often(connection: Connection, keys: list[tuple[str, int]]) -> None:
     since = now() - WITHIN
     if any(store.tries(connection, key, since) >= most for key, most in keys):
-        raise DomainError("the door", "tried too often", f"a few tries in {WITHIN.seconds // 60} minutes are taken",
-                          "Wait a quarter of an hour, then try again.", "too-often")
+        raise DomainError(
+            "the door",
+            "tried too often",
+            f"a few tries in {WITHIN.seconds // 60} minutes are taken",
+            "Wait a quarter of an hour, then try again.",
+            "too-often",
+        )
 
 
 class WrongTry(Exception):
@@ -102,7 +109,9 @@ class WrongTry(Exception):
 
 @contextmanager
 def counted(keys: list[tuple[str, int]]) -> Iterator[None]:
-    """Round a transaction: a wrong try undoes it and is counted after it, with no second connection held meanwhile."""
+    """Round a transaction: a wrong try undoes it and is counted after it, with no second connection held
+    meanwhile.
+    """
     try:
         yield
     except WrongTry as wrong:
@@ -113,14 +122,28 @@ def counted(keys: list[tuple[str, int]]) -> Iterator[None]:
 
 def _keys(email: str) -> list[tuple[str, int]]:
     mail, place = email.strip().lower(), request.remote_addr or ""
-    return [(f"account {mail} from {place}", MOST_HERE), (f"account {mail}", MOST_OF_ACCOUNT), (f"place {place}", MOST_OF_PLACE)]
+    return [
+        (f"account {mail} from {place}", MOST_HERE),
+        (f"account {mail}", MOST_OF_ACCOUNT),
+        (f"place {place}", MOST_OF_PLACE),
+    ]
 
 
 def _nobody() -> WrongTry:
-    return WrongTry(DomainError("address or password", "not right", "both belong to one account", "Try again, or ask the owner for a new way in.", "no-entry"))
+    return WrongTry(
+        DomainError(
+            "address or password",
+            "not right",
+            "both belong to one account",
+            "Try again, or ask the owner for a new way in.",
+            "no-entry",
+        )
+    )
 
 
-def _let_in(connection: Connection, account: store.Account, how: str, workshop_id: int | None = None) -> Response:
+def _let_in(
+    connection: Connection, account: store.Account, how: str, workshop_id: int | None = None
+) -> Response:
     member = store.memberships(connection, account.id)
     if not member:
         raise _nobody()
@@ -129,7 +152,15 @@ def _let_in(connection: Connection, account: store.Account, how: str, workshop_i
     note(connection, "came in", how, who=account.name, workshop_id=shop)
     session.clear()  # another page's token holds no more
     response = Response(status=204)
-    response.set_cookie(ENTRY, token, max_age=int((until - now()).total_seconds()), secure=True, httponly=True, samesite="Strict", path="/")
+    response.set_cookie(
+        ENTRY,
+        token,
+        max_age=int((until - now()).total_seconds()),
+        secure=True,
+        httponly=True,
+        samesite="Strict",
+        path="/",
+    )
     return response
 
 
@@ -138,17 +169,26 @@ def read_door():
     is_network = bool(current_app.config["IS_NETWORK"])
     with door() as connection:
         found = by_cookie(connection) if is_network else None
-    return DoorState(csrf_token=generate_csrf(), is_network=is_network, is_in=not is_network or found is not None, passkeys=names_a_host()).model_dump()
+    return DoorState(
+        csrf_token=generate_csrf(),
+        is_network=is_network,
+        is_in=not is_network or found is not None,
+        passkeys=names_a_host(),
+    ).model_dump()
 
 
 @blueprint.post("/login", operation_id="logIn", responses={204: None})
 def log_in(body: LogInBody):
-    """An account's address and password. The same answer, after the same time, whether there is such an account or not."""
+    """An account's address and password. The same answer, after the same time, whether there is such an
+    account or not.
+    """
     keys = _keys(body.email)
     with door() as connection:
         refuse_often(connection, keys)
         found = store.account_of(connection, body.email)
-    holds = passwords.holds(found.password_hash if found else None, body.password)  # outside of the connection: it takes its time
+    holds = passwords.holds(
+        found.password_hash if found else None, body.password
+    )  # outside of the connection: it takes its time
     if found is not None and not holds:
         with door() as connection:
             for shop, _, _ in store.memberships(connection, found.id):
@@ -181,10 +221,22 @@ def log_in_by_passkey(body: PasskeyAnswer):
         asked = store.use_challenge(connection, challenge, None, now())
         credential = passkeys.credential_of(body.credential)
         key = store.passkey(connection, credential) if credential else None
-        count = passkeys.signed(body.credential, challenge, host(), origin(), key.public_key, key.sign_count) if asked and key else None
+        count = (
+            passkeys.signed(body.credential, challenge, host(), origin(), key.public_key, key.sign_count)
+            if asked and key
+            else None
+        )
         account = store.account(connection, key.account_id) if key and count is not None else None
         if key is None or count is None or account is None:
-            raise WrongTry(DomainError("the passkey", "not one that holds", "one that was made here is taken", "Log in with the password.", "no-entry"))
+            raise WrongTry(
+                DomainError(
+                    "the passkey",
+                    "not one that holds",
+                    "one that was made here is taken",
+                    "Log in with the password.",
+                    "no-entry",
+                )
+            )
         store.used_passkey(connection, key.id, count, now())
         return _let_in(connection, account, "with a passkey")
 
@@ -194,24 +246,43 @@ def read_invitation(body: InvitationBody):
     with counted(_keys("")[2:]), door() as connection:
         found = _invitation(connection, body.secret)
         account = store.account(connection, found.account_id) if found.account_id else None
-    return InvitationAnswer(workshop=found.workshop, role=found.role, name=account.name if account else found.name, again=account is not None,
-                            email=account.email if account else "").model_dump()
+    return InvitationAnswer(
+        workshop=found.workshop,
+        role=found.role,
+        name=account.name if account else found.name,
+        again=account is not None,
+        email=account.email if account else "",
+    ).model_dump()
 
 
 def _invitation(connection: Connection, secret: str, *, lock: bool = False) -> store.Invitation:
     refuse_often(connection, _keys("")[2:])
     found = store.invitation_of(connection, secret, now(), lock=lock)
     if found is None:
-        raise WrongTry(DomainError("the invitation", "not one that holds", "one holds for a week and once", "Ask the owner for a new one.", "no-invitation"))
+        raise WrongTry(
+            DomainError(
+                "the invitation",
+                "not one that holds",
+                "one holds for a week and once",
+                "Ask the owner for a new one.",
+                "no-invitation",
+            )
+        )
     return found
 
 
 @blueprint.post("/join", operation_id="takeInvitation", responses={204: None})
 def take_invitation(body: JoinBody):
-    """Makes the account, joins with the one that this address and password open, or sets the account's new password."""
+    """Makes the account, joins with the one that this address and password open, or sets the account's new
+    password.
+    """
     with counted(_keys(body.email)), door() as connection:
         found = _invitation(connection, body.secret, lock=True)
-        account = _again(connection, body, found) if found.account_id is not None else _account_for(connection, body, found)
+        account = (
+            _again(connection, body, found)
+            if found.account_id is not None
+            else _account_for(connection, body, found)
+        )
         if found.account_id is None:
             store.join(connection, found.workshop_id, account.id, found.role)
         store.use_invitation(connection, found.id, now())
@@ -220,12 +291,21 @@ def take_invitation(body: JoinBody):
 
 
 def _again(connection: Connection, body: JoinBody, found: store.Invitation) -> store.Account:
-    """A new password for an account. An owner may offer that only while the account is in no workshop but theirs; the server's keeper always."""
+    """A new password for an account. An owner may offer that only while the account is in no workshop but
+    theirs; the server's keeper always.
+    """
     account = store.account(connection, found.account_id or 0)
     inside = [one[0] for one in store.memberships(connection, account.id)] if account else []
     if account is None or found.workshop_id not in inside or (len(inside) > 1 and not found.by_keeper):
-        raise WrongTry(DomainError("the invitation", "not one that holds", "the account is in other workshops too", "Ask the keeper of the server for: "
-                                   "./cavatum way-in ADDRESS", "no-invitation"))
+        raise WrongTry(
+            DomainError(
+                "the invitation",
+                "not one that holds",
+                "the account is in other workshops too",
+                "Ask the keeper of the server for: ./cavatum way-in ADDRESS",
+                "no-invitation",
+            )
+        )
     passwords.check(body.password, [account.name, account.email, found.workshop])
     store.keep_password(connection, account.id, passwords.hash_of(body.password))
     store.end_entries(connection, account.id, now())
@@ -234,13 +314,22 @@ def _again(connection: Connection, body: JoinBody, found: store.Invitation) -> s
 
 def _account_for(connection: Connection, body: JoinBody, found: store.Invitation) -> store.Account:
     if not body.email:
-        raise DomainError("the address", "missing", "an e-mail address names the account", "Enter it.", "no-address")
+        raise DomainError(
+            "the address", "missing", "an e-mail address names the account", "Enter it.", "no-address"
+        )
     known = store.account_of(connection, body.email)
     if known is not None:
         refuse_often(connection, _keys(body.email))
         if not passwords.holds(known.password_hash, body.password):
-            raise WrongTry(DomainError("the password", "not right", "this address has an account, and its password is asked for", "Enter that password.",
-                                       "no-entry"))
+            raise WrongTry(
+                DomainError(
+                    "the password",
+                    "not right",
+                    "this address has an account, and its password is asked for",
+                    "Enter that password.",
+                    "no-entry",
+                )
+            )
         return known
     name = body.name or found.name
     if not name:

@@ -1,4 +1,6 @@
-"""Files out of a measured piece: the opening, the cavity, a layer, a dam, a patch template, the stations. All to scale, in mm."""
+"""Files out of a measured piece: the opening, the cavity, a layer, a dam, a patch template, the stations. All
+to scale, in mm.
+"""
 
 from __future__ import annotations
 
@@ -10,11 +12,11 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.measure.shape_hollow import hollow_of
-from ..core.piece import Piece, Void
-from ..core.readings import Id
-from ..core.shapes import Mesh, River
+from ..core.piece.document import Piece, Void
+from ..core.common.readings import Id
+from ..core.piece.shapes import Mesh, River
 from ..formats.drawings_out import Sheet, write_dxf, write_svg
 from ..formats.stations_csv import write_stations
 from ..store import pieces
@@ -25,7 +27,13 @@ from .files import MESHES, read_once
 from .problems import Problem
 
 blueprint = APIBlueprint("exports", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
-MIMES = {"stl": "model/stl", "3mf": "model/3mf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf", "csv": "text/csv"}
+MIMES = {
+    "stl": "model/stl",
+    "3mf": "model/3mf",
+    "svg": "image/svg+xml",
+    "dxf": "image/vnd.dxf",
+    "csv": "text/csv",
+}
 
 
 class VoidPath(BaseModel):
@@ -39,7 +47,9 @@ class DefectPath(BaseModel):
 
 
 class ExportQuery(BaseModel):
-    """what: the opening or a dam as a drawing; the cavity, a layer or a dam as a solid; the stations of a river."""
+    """what: the opening or a dam as a drawing; the cavity, a layer or a dam as a solid; the stations of a
+    river.
+    """
 
     what: Literal["opening", "cavity", "layer", "dam", "stations"]
     format: Literal["svg", "dxf", "stl", "3mf", "csv"]
@@ -61,15 +71,25 @@ def export_void(path: VoidPath, query: ExportQuery):
     void = next((one for one in stored.piece.voids if one.id == path.void_id), None)
     if void is None:
         raise NotFound("void")
-    name = f"{stored.piece.name} {void.name} {query.what}" + (f" {query.layer}" if query.what == "layer" else "")
+    name = f"{stored.piece.name} {void.name} {query.what}" + (
+        f" {query.layer}" if query.what == "layer" else ""
+    )
     if query.what == "stations":
         if not isinstance(void.shape, River):
-            raise DomainError("stations", "not read for this void", "only a river has them", "Export its opening.", "no-stations")
+            raise DomainError(
+                "stations",
+                "not read for this void",
+                "only a river has them",
+                "Export its opening.",
+                "no-stations",
+            )
         return _file(write_stations(void.shape), name, "csv")
     if query.format in ("svg", "dxf"):
         return _file(_drawing(void, query, name), name, query.format)
     if query.format == "csv":
-        raise DomainError("format", "csv", "it holds stations only", "Choose SVG, DXF, STL or 3MF.", "other-format")
+        raise DomainError(
+            "format", "csv", "it holds stations only", "Choose SVG, DXF, STL or 3MF.", "other-format"
+        )
     return _file(_solid(void, query, plan, name), name, query.format)
 
 
@@ -77,7 +97,9 @@ def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
     from ..core.measure.templates import dam_rings, opening_rings
 
     if query.what not in ("opening", "dam"):
-        raise DomainError("format", query.format, "a cavity or a layer is a solid", "Choose STL or 3MF.", "other-format")
+        raise DomainError(
+            "format", query.format, "a cavity or a layer is a solid", "Choose STL or 3MF.", "other-format"
+        )
     hollow = hollow_of(void.shape)
     rings = opening_rings(hollow) if query.what == "opening" else dam_rings(hollow, query.dam_wall_m)
     sheet = Sheet({query.what: rings}, f"{name}. Print at 100 %; check the bar.")
@@ -95,16 +117,26 @@ def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
         if query.what == "layer":
             found = [layer for pour in plan.pours for layer in pour.layers if layer.void_id == void.id]
             if query.layer > len(found):
-                raise DomainError("layer", str(query.layer), f"{void.name} has {len(found)}", "Choose one of its layers.", "no-layer")
+                raise DomainError(
+                    "layer",
+                    str(query.layer),
+                    f"{void.name} has {len(found)}",
+                    "Choose one of its layers.",
+                    "no-layer",
+                )
             made = layer_of(made, found[query.layer - 1].from_m, found[query.layer - 1].to_m)
     else:
-        raise DomainError("format", query.format, "an opening is a drawing", "Choose SVG or DXF.", "other-format")
+        raise DomainError(
+            "format", query.format, "an opening is a drawing", "Choose SVG or DXF.", "other-format"
+        )
     solid = triangles_of(made)
     return write_stl(solid) if query.format == "stl" else write_3mf(solid, name)
 
 
 def _mesh_of(void: Void):
-    """The mesh a void was read from, placed as its shape is: metres, up is z, the middle of its floor at nought."""
+    """The mesh a void was read from, placed as its shape is: metres, up is z, the middle of its floor at
+    nought.
+    """
     from ..core.measure.mesh_shape import placed_mesh
     from ..core.measure.triangles import Solid
 
@@ -123,7 +155,9 @@ def export_patch(path: DefectPath, query: PatchQuery):
 
     with transaction() as connection:
         piece: Piece = pieces.read(connection, workshop_id(connection), path.piece_id).piece
-    defect = next((one for one in (piece.survey.defects if piece.survey else []) if one.id == path.defect_id), None)
+    defect = next(
+        (one for one in (piece.survey.defects if piece.survey else []) if one.id == path.defect_id), None
+    )
     if defect is None:
         raise NotFound("defect")
     name = f"{piece.name} patch {defect.kind}"
@@ -133,6 +167,9 @@ def export_patch(path: DefectPath, query: PatchQuery):
 
 def _file(data: bytes, name: str, ending: str) -> Response:
     response = Response(data, mimetype=MIMES[ending])
-    plain = "-".join("".join(sign if sign.isascii() and sign.isalnum() else " " for sign in name.lower()).split()) or "piece"
+    plain = (
+        "-".join("".join(sign if sign.isascii() and sign.isalnum() else " " for sign in name.lower()).split())
+        or "piece"
+    )
     response.headers["Content-Disposition"] = f'attachment; filename="{plain}.{ending}"'
     return response

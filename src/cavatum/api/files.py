@@ -1,4 +1,6 @@
-"""Files: photos, drawings, meshes and stations in, and what is read from them. Reading happens in a child process with limits."""
+"""Files: photos, drawings, meshes and stations in, and what is read from them. Reading happens in a child
+process with limits.
+"""
 
 from __future__ import annotations
 
@@ -11,9 +13,9 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
-from ..core.piece import Piece
-from ..core.shapes import Mesh, Station
+from ..core.common.errors import DomainError
+from ..core.piece.document import Piece
+from ..core.piece.shapes import Mesh, Station
 from ..formats import sandbox, sniff
 from ..formats.stations_csv import read_stations
 from ..store import files
@@ -99,7 +101,9 @@ class PreviewQuery(BaseModel):
 
 
 class MeshPreview(BaseModel):
-    """corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all triangles."""
+    """corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all
+    triangles.
+    """
 
     corners: str
     triangles: str
@@ -109,7 +113,9 @@ class MeshPreview(BaseModel):
 
 
 class Reference(BaseModel):
-    """points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second: their metres."""
+    """points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second:
+    their metres.
+    """
 
     kind: Literal["rectangle", "lengths"]
     points_px: list[Pixel] = Field(min_length=4, max_length=4)
@@ -125,7 +131,9 @@ class ParallaxBody(BaseModel):
 
 
 class TraceBody(BaseModel):
-    """seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them was)."""
+    """seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them
+    was).
+    """
 
     reference: Reference
     seeds_px: list[Pixel] = Field(default=[], max_length=40)
@@ -160,7 +168,9 @@ class StationsAnswer(BaseModel):
 
 
 def more_room() -> None:
-    """Before every request, and before the token is looked for, which reads the body: this one address takes a large one."""
+    """Before every request, and before the token is looked for, which reads the body: this one address takes
+    a large one.
+    """
     if request.method == "POST" and request.path == blueprint.url_prefix:
         request.max_content_length = FILE_ROOM + 4096
 
@@ -172,17 +182,31 @@ def keep_file(query: NameQuery):
     kind = sniff.kind_of(data, query.name)
     with transaction() as connection:
         kept = files.keep(connection, workshop_id(connection), kind, query.name, data)
-    return FileAnswer(sha256=kept.sha256, kind=kept.kind, name=kept.name, size=kept.size).model_dump(mode="json"), 201
+    return FileAnswer(sha256=kept.sha256, kind=kept.kind, name=kept.name, size=kept.size).model_dump(
+        mode="json"
+    ), 201
 
 
-def read_once(sha: str, task: str, kinds: tuple[str, ...], options: dict[str, Any], *, keep: bool = True) -> dict[str, Any]:
-    """What the child makes of a stored file; asked once for each question and version of the readers, unless it is too large to keep."""
-    question = hashlib.sha256(json.dumps([task, options, core_fingerprint(), _readers()], sort_keys=True).encode()).hexdigest()
+def read_once(
+    sha: str, task: str, kinds: tuple[str, ...], options: dict[str, Any], *, keep: bool = True
+) -> dict[str, Any]:
+    """What the child makes of a stored file; asked once for each question and version of the readers, unless
+    it is too large to keep.
+    """
+    question = hashlib.sha256(
+        json.dumps([task, options, core_fingerprint(), _readers()], sort_keys=True).encode()
+    ).hexdigest()
     with transaction() as connection:
         shop = workshop_id(connection)
         about = files.about(connection, shop, sha)
         if about.kind not in kinds:
-            raise DomainError("file", f"a {about.kind}", f"{' or '.join(kinds)} is read for this", "Choose another file.", "other-kind")
+            raise DomainError(
+                "file",
+                f"a {about.kind}",
+                f"{' or '.join(kinds)} is read for this",
+                "Choose another file.",
+                "other-kind",
+            )
         known = files.reading(connection, shop, sha, question)
         data = b"" if known is not None else files.content(connection, shop, sha)
     if known is not None:
@@ -199,7 +223,9 @@ def read_once(sha: str, task: str, kinds: tuple[str, ...], options: dict[str, An
 def _readers() -> str:
     from ..formats import drawings_in, meshes_in, photos_in, tasks
 
-    return hashlib.sha256("".join(open(one.__file__).read() for one in (drawings_in, meshes_in, photos_in, tasks)).encode()).hexdigest()[:16]
+    return hashlib.sha256(
+        "".join(open(one.__file__).read() for one in (drawings_in, meshes_in, photos_in, tasks)).encode()
+    ).hexdigest()[:16]
 
 
 MESHES = ("stl", "obj", "ply", "3mf")
@@ -207,7 +233,9 @@ MESHES = ("stl", "obj", "ply", "3mf")
 
 @blueprint.post("/<string:sha>/outlines", operation_id="readOutlines", responses={200: OutlinesAnswer})
 def read_outlines(path: FilePath, body: OutlinesBody):
-    return OutlinesAnswer.model_validate(read_once(path.sha, "outlines", ("svg", "dxf"), body.model_dump())).model_dump(mode="json")
+    return OutlinesAnswer.model_validate(
+        read_once(path.sha, "outlines", ("svg", "dxf"), body.model_dump())
+    ).model_dump(mode="json")
 
 
 @blueprint.get("/<string:sha>/mesh", operation_id="aboutMesh", responses={200: MeshAbout})
@@ -233,7 +261,9 @@ def about_photo(path: FilePath):
 
 @blueprint.get("/<string:sha>/photo.jpg", operation_id="viewPhoto")
 def view_photo(path: FilePath):
-    """The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote into it."""
+    """The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote
+    into it.
+    """
     found = read_once(path.sha, "photo view", ("photo",), {})
     response = Response(base64.b64decode(found["jpeg"]), mimetype="image/jpeg")
     response.headers["Cache-Control"] = "private, max-age=86400"
@@ -243,7 +273,13 @@ def view_photo(path: FilePath):
 @blueprint.post("/<string:sha>/trace", operation_id="tracePhoto", responses={200: TraceAnswer})
 def trace_photo(path: FilePath, body: TraceBody):
     if not body.seeds_px and body.outline_px is None:
-        raise DomainError("photo", "without a point inside the void", "one point inside it is needed", "Tap the middle of the void.", "no-seed")
+        raise DomainError(
+            "photo",
+            "without a point inside the void",
+            "one point inside it is needed",
+            "Tap the middle of the void.",
+            "no-seed",
+        )
     return read_once(path.sha, "trace", ("photo",), body.model_dump(mode="json"))
 
 

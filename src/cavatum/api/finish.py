@@ -7,13 +7,13 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel
 
-from ..core.cure.of_system import Cure, cure_of
-from ..core.errors import DomainError
+from ..core.calibration.of_system import Cure, cure_of
+from ..core.common.errors import DomainError
 from ..core.finish.known import known_of, learned_of
 from ..core.finish.plan import FinishPlan, finish_plan
-from ..core.plan_parts import Plan
+from ..core.plan_model import Plan
 from ..core.resin.system import System
-from ..core.say import Say
+from ..core.common.wording import Say
 from ..formats.pdf import care_pdf
 from ..store import pieces, runs, workshops
 from ..store.runs import Run
@@ -46,13 +46,24 @@ def print_care(path: PiecePath):
         shop = workshop_id(connection)
         plan, _ = _finish(connection, shop, path.piece_id)
         say = Say(workshops.read(connection, shop))
-    return Response(care_pdf(plan.care, say), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="care-{path.piece_id}.pdf"'})
+    return Response(
+        care_pdf(plan.care, say),
+        mimetype="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="care-{path.piece_id}.pdf"'},
+    )
 
 
 def _finish(connection: Connection, shop: int, piece_id: int) -> tuple[FinishPlan, Run | None]:
     """The plan of the newest real run if there is one: gates count from what was really poured."""
     moment = now()
-    run = next((one for one in runs.listed(connection, shop, is_open=False, piece_id=piece_id) if one.rehearsal is None), None)
+    run = next(
+        (
+            one
+            for one in runs.listed(connection, shop, is_open=False, piece_id=piece_id)
+            if one.rehearsal is None
+        ),
+        None,
+    )
     learned = learned_now(connection, shop)
     if run is None:
         stored, inputs, plan = planning.opened(connection, shop, piece_id, moment)
@@ -60,7 +71,9 @@ def _finish(connection: Connection, shop: int, piece_id: int) -> tuple[FinishPla
     else:
         stored, inputs = pieces.read(connection, shop, piece_id), planning.inputs_of(connection, shop)
         plan = runs.frozen_plan(connection, shop, run.id)
-        known = known_of(plan, learned, run.script, runs.events(connection, shop, run.id), run.room_c, run.ended_at)
+        known = known_of(
+            plan, learned, run.script, runs.events(connection, shop, run.id), run.room_c, run.ended_at
+        )
     cures = _cures(inputs.sheets, plan)
     return finish_plan(stored.piece, plan, inputs.sheets, cures, known, moment, Say(inputs.workshop)), run
 

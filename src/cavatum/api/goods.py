@@ -1,4 +1,6 @@
-"""Colourants, recipes and form materials of the shelf; colour worked out: scaled, mixed of two, repeated from a record, its swatch read."""
+"""Colourants, recipes and form materials of the shelf; colour worked out: scaled, mixed of two, repeated from
+a record, its swatch read.
+"""
 
 from __future__ import annotations
 
@@ -8,15 +10,15 @@ import numpy as np
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
-from ..core.goods import Goods
-from ..core.heat.form_material import FormMaterial, typical_materials
-from ..core.mix.colour import Colourant, Recipe, RecipePart, typical_colourants
+from ..core.common.errors import DomainError
+from ..core.piece.shelf_items import Goods
+from ..core.piece.form_material import FormMaterial, typical_materials
+from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
 from ..core.mix.opacity import lets_through, share_for, words
 from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.mix.weighing import reduce
-from ..core.readings import Id, Length, Mass
+from ..core.common.readings import Id, Length, Mass
 from ..store import goods as shelf
 from ..store import stock, weighings, workshops
 from .context import transaction, workshop_id
@@ -100,7 +102,9 @@ class OpacityBody(BaseModel):
 
 
 class OpacityAnswer(BaseModel):
-    """through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`, None where it lets less through already."""
+    """through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`,
+    None where it lets less through already.
+    """
 
     through: float
     looks: str
@@ -126,7 +130,9 @@ class SwatchBody(BaseModel):
 
 
 class SwatchAnswer(BaseModel):
-    """lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print; against: other recipes' swatches, nearest first."""
+    """lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print;
+    against: other recipes' swatches, nearest first.
+    """
 
     lab: tuple[float, float, float]
     tint: str
@@ -162,10 +168,16 @@ def _keep(kind: shelf.Kind, good_id: str, body: shelf.Good) -> dict:
         shop = workshop_id(connection)
         held = getattr(shelf.newest(connection, shop), f"{kind}s")
         if good_id in held and held[good_id].version != body.version:
-            raise DomainError(kind, f"changed on version {body.version}", f"the newest is version {held[good_id].version}",
-                              "Look at the newest and change it again.",
-                              "newer-version")
-        return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id})).model_dump(mode="json")
+            raise DomainError(
+                kind,
+                f"changed on version {body.version}",
+                f"the newest is version {held[good_id].version}",
+                "Look at the newest and change it again.",
+                "newer-version",
+            )
+        return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id})).model_dump(
+            mode="json"
+        )
 
 
 @blueprint.put("/colourant/<string:good_id>", operation_id="keepColourant", responses={200: Colourant})
@@ -193,7 +205,9 @@ def retire(path: KindPath):
     return "", 204
 
 
-@blueprint.post("/<string:kind>/<string:good_id>/bring-back", operation_id="bringBackGood", responses={204: None})
+@blueprint.post(
+    "/<string:kind>/<string:good_id>/bring-back", operation_id="bringBackGood", responses={204: None}
+)
 def bring_back(path: KindPath):
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -216,8 +230,15 @@ def scale_recipe(path: ColourantPath, body: ScaleBody):
         shop = workshop_id(connection)
         goods, step = shelf.newest(connection, shop), workshops.read(connection, shop).scale.step_kg.value
     recipe = _recipe(goods, path.good_id)
-    doses = [ScaledDose(name=goods.colourants[one.colourant_id].name if one.colourant_id in goods.colourants else one.colourant_id, **one.__dict__)
-             for one in scaled(recipe, body.clear.value, step, goods.colourants)]
+    doses = [
+        ScaledDose(
+            name=goods.colourants[one.colourant_id].name
+            if one.colourant_id in goods.colourants
+            else one.colourant_id,
+            **one.__dict__,
+        )
+        for one in scaled(recipe, body.clear.value, step, goods.colourants)
+    ]
     return ScaledAnswer(doses=doses, least_clear_kg=least_batch(recipe, step)).model_dump(mode="json")
 
 
@@ -245,15 +266,31 @@ def repeat(body: RecordBody):
         if step.kind == "colourant" and step.taken_kg > 0:
             grams[id_] = grams.get(id_, 0.0) + step.taken_kg
             then[id_] = step.lot
-    coloured = {number for number, cup in enumerate(one.task.cups) for dose in cup.colourants if dose.id in grams}
+    coloured = {
+        number for number, cup in enumerate(one.task.cups) for dose in cup.colourants if dose.id in grams
+    }
     if len(coloured) > 1:
-        raise DomainError("batch", "of several colours", "one colour is repeated at a time", "Choose a batch of one colour, or its recipe.", "several")
+        raise DomainError(
+            "batch",
+            "of several colours",
+            "one colour is repeated at a time",
+            "Choose a batch of one colour, or its recipe.",
+            "several",
+        )
     share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
     parts = parts_of(from_record(grams, state.total_kg * share))
-    lots = {bottle.bottle.goods_id: bottle.bottle.lot for bottle in bottles if bottle.bottle.goods == "colourant" and bottle.left_kg > 0}
+    lots = {
+        bottle.bottle.goods_id: bottle.bottle.lot
+        for bottle in bottles
+        if bottle.bottle.goods == "colourant" and bottle.left_kg > 0
+    }
     names = {id_: goods.colourants[id_].name if id_ in goods.colourants else id_ for id_ in grams}
-    return PartsAnswer(parts=parts, total=sum(part.share.value for part in parts), lots={id_: lot for id_, lot in then.items() if lot},
-                       said=lot_differences(then, lots, names)).model_dump(mode="json")
+    return PartsAnswer(
+        parts=parts,
+        total=sum(part.share.value for part in parts),
+        lots={id_: lot for id_, lot in then.items() if lot},
+        said=lot_differences(then, lots, names),
+    ).model_dump(mode="json")
 
 
 @blueprint.post("/drops", operation_id="calibrateDrops", responses={200: DropsAnswer})
@@ -265,31 +302,59 @@ def calibrate_drops(body: DropsBody):
     return DropsAnswer(drop_kg=drop, off=off).model_dump()
 
 
-@blueprint.post("/recipe/<string:good_id>/opacity", operation_id="readOpacity", responses={200: OpacityAnswer})
+@blueprint.post(
+    "/recipe/<string:good_id>/opacity", operation_id="readOpacity", responses={200: OpacityAnswer}
+)
 def opacity(path: ColourantPath, body: OpacityBody):
     """How much light a layer of this recipe lets through, by its swatch."""
     with transaction() as connection:
         recipe = _recipe(shelf.newest(connection, workshop_id(connection)), path.good_id)
     swatch = recipe.swatch
     if swatch is None or swatch.lets_through is None:
-        raise DomainError("swatch", "not made", "one of known depth with the light it lets through",
-                          "Cast one 3 mm thick, hold it over the printed card and say how much comes through.",
-                          "no-swatch")
+        raise DomainError(
+            "swatch",
+            "not made",
+            "one of known depth with the light it lets through",
+            "Cast one 3 mm thick, hold it over the printed card and say how much comes through.",
+            "no-swatch",
+        )
     known = (swatch.depth_m.value, recipe.total, swatch.lets_through.value)
     through = lets_through(*known, body.depth.value, recipe.total)
     share = share_for(*known, body.depth.value, body.wanted) if body.wanted else None
-    return OpacityAnswer(through=through, looks=words(through), times=share / recipe.total if share and share > recipe.total else None,
-                         note="An estimate by the Beer-Lambert law from the swatch: powders scatter and lie flat, and let through less.").model_dump()
+    return OpacityAnswer(
+        through=through,
+        looks=words(through),
+        times=share / recipe.total if share and share > recipe.total else None,
+        note="An estimate by the Beer-Lambert law from the swatch: powders scatter and lie flat, and let "
+        "through less.",
+    ).model_dump()
 
 
 @blueprint.post("/swatch", operation_id="readSwatch", responses={200: SwatchAnswer})
 def read_swatch(body: SwatchBody):
-    """The swatch's colour under the light that makes the patch its printed grey, and which recipes look like it. Nothing is stored."""
+    """The swatch's colour under the light that makes the patch its printed grey, and which recipes look like
+    it. Nothing is stored.
+    """
     with transaction() as connection:
         goods = shelf.newest(connection, workshop_id(connection))
-    found = read_once(body.photo, "photo fields", ("photo",), {"fields": [body.patch.model_dump(), body.swatch.model_dump()]})
+    found = read_once(
+        body.photo,
+        "photo fields",
+        ("photo",),
+        {"fields": [body.patch.model_dump(), body.swatch.model_dump()]},
+    )
     patch, swatch = (np.array(one) for one in found["means"])
     lab, tint, off = corrected(swatch, patch)
-    near = [Likeness(recipe_id=one.id, name=one.name, difference=round(difference(lab, one.swatch.lab), 2), seen=difference(lab, one.swatch.lab) > SEEN)
-            for one in goods.recipes.values() if one.swatch and one.swatch.lab]
-    return SwatchAnswer(lab=lab, tint=tint, patch_off=round(off, 2), against=sorted(near, key=lambda one: one.difference)[:8]).model_dump(mode="json")
+    near = [
+        Likeness(
+            recipe_id=one.id,
+            name=one.name,
+            difference=round(difference(lab, one.swatch.lab), 2),
+            seen=difference(lab, one.swatch.lab) > SEEN,
+        )
+        for one in goods.recipes.values()
+        if one.swatch and one.swatch.lab
+    ]
+    return SwatchAnswer(
+        lab=lab, tint=tint, patch_off=round(off, 2), against=sorted(near, key=lambda one: one.difference)[:8]
+    ).model_dump(mode="json")

@@ -1,4 +1,6 @@
-"""How the server is: alive, ready, and in figures for a watcher (Prometheus text). No workshop's content is in any of it."""
+"""How the server is: alive, ready, and in figures for a watcher (Prometheus text). No workshop's content is
+in any of it.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +8,14 @@ import os
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
-from prometheus_client import CONTENT_TYPE_LATEST, REGISTRY, CollectorRegistry, Counter, Histogram, generate_latest
+from prometheus_client import (
+    CONTENT_TYPE_LATEST,
+    REGISTRY,
+    CollectorRegistry,
+    Counter,
+    Histogram,
+    generate_latest,
+)
 from prometheus_client.core import GaugeMetricFamily
 from prometheus_client.multiprocess import MultiProcessCollector
 from pydantic import BaseModel
@@ -18,7 +27,12 @@ from .problems import Problem, answer
 
 blueprint = APIBlueprint("health", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 REQUESTS = Counter("cavatum_requests", "Requests answered", ["operation", "status"])
-SECONDS = Histogram("cavatum_request_seconds", "Time to the answer", ["operation"], buckets=(0.01, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0))
+SECONDS = Histogram(
+    "cavatum_request_seconds",
+    "Time to the answer",
+    ["operation"],
+    buckets=(0.01, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0),
+)
 
 
 class Health(BaseModel):
@@ -53,7 +67,13 @@ def ready():
     with door() as connection:
         applied, known = server.changes(connection)
     if applied < known:
-        return answer(Problem(title="Not ready", status=503, detail=f"The database has {applied} of {known} changes; run the migration once."))
+        return answer(
+            Problem(
+                title="Not ready",
+                status=503,
+                detail=f"The database has {applied} of {known} changes; run the migration once.",
+            )
+        )
     return Ready(status="ready", changes_applied=applied, changes_known=known).model_dump()
 
 

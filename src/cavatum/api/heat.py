@@ -1,4 +1,6 @@
-"""Long work on a piece's heat: bands of its peaks, a run in three dimensions. Asked for (202), looked at, ended."""
+"""Long work on a piece's heat: bands of its peaks, a run in three dimensions. Asked for (202), looked at,
+ended.
+"""
 
 from __future__ import annotations
 
@@ -12,15 +14,16 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.clock.windows import whole_half_hour
-from ..core.cure.of_system import class_of, cure_of
+from ..core.calibration.of_system import class_of, cure_of
 from ..core.cure.parameters import CLASSES
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.layers.refit import Refit, refit, stand_in_curve
 from ..core.layers.three import Three
-from ..core.piece import Piece
-from ..core.plan_heat import courses_of
-from ..core.plan_parts import Band, Plan
-from ..core.readings import Id
+from ..core.piece.document import Piece
+from ..core.layers.replay import courses_of
+from ..core.layers.model import Band
+from ..core.plan_model import Plan
+from ..core.common.readings import Id
 from ..core.resin.system import CureFit, System
 from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..jobs import queue
@@ -39,7 +42,9 @@ class JobPath(BaseModel):
 
 
 class WorkBody(BaseModel):
-    """bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system on the shelf."""
+    """bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system
+    on the shelf.
+    """
 
     kind: Literal["bands", "three", "compare"]
     void_id: Id | None = None
@@ -73,8 +78,16 @@ class JobAnswer(BaseModel):
 
 def _answer(job: Job) -> dict[str, Any]:
     found = job.result or {}
-    return JobAnswer(id=job.id, kind=job.kind, state=job.state, progress=job.progress, says=job.says, bands=found.get("bands"), compare=found.get("compare"),
-                     three=found if job.kind == "three" and found else None).model_dump(mode="json")
+    return JobAnswer(
+        id=job.id,
+        kind=job.kind,
+        state=job.state,
+        progress=job.progress,
+        says=job.says,
+        bands=found.get("bands"),
+        compare=found.get("compare"),
+        three=found if job.kind == "three" and found else None,
+    ).model_dump(mode="json")
 
 
 def queue_word(job_id: int) -> None:
@@ -91,26 +104,37 @@ def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Pl
 
 
 def _compare_inputs(connection: Connection, shop: int, piece_id: int) -> dict[str, Any]:
-    """All sheets of the shelf. The start is rounded to the half hour, so that a page opened again finds the answer of a moment ago."""
+    """All sheets of the shelf. The start is rounded to the half hour, so that a page opened again finds the
+    answer of a moment ago.
+    """
     inputs = planning.inputs_of(connection, shop)
     piece = pieces.read(connection, shop, piece_id).piece
     return planning.all_systems_inputs(piece, inputs, whole_half_hour(now()))
 
 
-@blueprint.post("/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer})
+@blueprint.post(
+    "/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer}
+)
 def ask_for_work(path: PiecePath, body: WorkBody):
     """200 with the result where it is known already."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        inputs = _compare_inputs(connection, shop, path.piece_id) if body.kind == "compare" else _inputs(connection, shop, path.piece_id)[2]
-        job, is_new = jobs.ask(connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})})
+        inputs = (
+            _compare_inputs(connection, shop, path.piece_id)
+            if body.kind == "compare"
+            else _inputs(connection, shop, path.piece_id)[2]
+        )
+        job, is_new = jobs.ask(
+            connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})}
+        )
     if is_new:
         queue_word(job.id)
     return _answer(job), 200 if job.is_over else 202
 
 
 class ProbeBody(BaseModel):
-    """A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was poured, unless begun_s says otherwise.
+    """A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was
+    poured, unless begun_s says otherwise.
 
     stand_in  True: take the stand-in's log instead (invented, for trying it out)
     """
@@ -123,7 +147,9 @@ class ProbeBody(BaseModel):
 
 
 class ProbeAnswer(BaseModel):
-    """What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of that sheet, if wanted."""
+    """What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
+    that sheet, if wanted.
+    """
 
     refit: Refit
     left_out: list[str]
@@ -138,14 +164,33 @@ def lay_probe_over(path: PiecePath, body: ProbeBody):
         stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
     course = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods).get(body.void_id)
     if course is None or body.layer >= len(course.layers):
-        raise DomainError("layer", f"{body.layer + 1} of {body.void_id}", "its heat is computed", "Choose a layer that the plan has.", "no-layer")
-    log = ProbeLog(points=stand_in_curve(course, body.layer), left_out=[]) if body.stand_in else read_probe_csv(body.text)
+        raise DomainError(
+            "layer",
+            f"{body.layer + 1} of {body.void_id}",
+            "its heat is computed",
+            "Choose a layer that the plan has.",
+            "no-layer",
+        )
+    log = (
+        ProbeLog(points=stand_in_curve(course, body.layer), left_out=[])
+        if body.stand_in
+        else read_probe_csv(body.text)
+    )
     system = inputs.sheets[course.layers[body.layer].cure.system_id]
     points = [(at + body.begun_s, celsius) for at, celsius in log.points if at + body.begun_s >= 0]
     found = refit(course, body.layer, points, _factor(system))
     note = f"{'stand-in ' if body.stand_in else ''}probe in {stored.piece.name}"[:120]
-    fit = CureFit(rate_factor=found.rate_factor, top_w_m2k=found.top_w_m2k, before_k=found.before_k, after_k=found.after_k, points=found.points, note=note)
-    return ProbeAnswer(refit=found, left_out=log.left_out, system_id=system.id, fit=fit).model_dump(mode="json")
+    fit = CureFit(
+        rate_factor=found.rate_factor,
+        top_w_m2k=found.top_w_m2k,
+        before_k=found.before_k,
+        after_k=found.after_k,
+        points=found.points,
+        note=note,
+    )
+    return ProbeAnswer(refit=found, left_out=log.left_out, system_id=system.id, fit=fit).model_dump(
+        mode="json"
+    )
 
 
 def _factor(system: System) -> float:

@@ -1,4 +1,6 @@
-"""Everything a workshop owns, to take away as open files. Taking it in again, backups and restores are commands of the server's keeper."""
+"""Everything a workshop owns, to take away as open files. Taking it in again, backups and restores are
+commands of the server's keeper.
+"""
 
 from __future__ import annotations
 
@@ -28,4 +30,6 @@ def export_workshop():
             whole.export(connection, shop, pack, now())
         note(connection, "took everything out")
     made.seek(0)
-    return send_file(made, mimetype="application/zip", as_attachment=True, download_name="cavatum-workshop.zip")
+    return send_file(
+        made, mimetype="application/zip", as_attachment=True, download_name="cavatum-workshop.zip"
+    )

@@ -1,4 +1,6 @@
-"""What was learned and what is tried: values with their bands, before and after on a piece, small trials side by side."""
+"""What was learned and what is tried: values with their bands, before and after on a piece, small trials side
+by side.
+"""
 
 from __future__ import annotations
 
@@ -7,14 +9,14 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.learn.factors import factor_of
 from ..core.learn.learned import Advice, Compared, Learned, LearnedUse, advice, compared
 from ..core.learn.progress import Progress, progress
 from ..core.learn.trials import TABLE, Trial, TrialRow, plan_trial, row_of
-from ..core.mix.ratio import ratio_of
+from ..core.resin.ratio import ratio_of
 from ..core.plan import make_plan
-from ..core.working import Figure, Working
+from ..core.common.working import Figure, Working
 from ..store import logbook
 from . import learning, planning
 from .context import now, transaction, workshop_id
@@ -70,14 +72,18 @@ class NewTrialBody(BaseModel):
 
 @blueprint.get("/learned", operation_id="readLearned", responses={200: LearnedAnswer})
 def read_learned():
-    """What the finished runs taught, with its band and the runs it rests on, and whether it made the next ones better foretold."""
+    """What the finished runs taught, with its band and the runs it rests on, and whether it made the next
+    ones better foretold.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         learning.refresh(connection, shop)
         seen = logbook.observations(connection, shop)
-        return LearnedAnswer(learned=learning.learned_now(connection, shop), progress=progress(seen), runs=len({one.run_id for one in seen})).model_dump(
-            mode="json"
-        )
+        return LearnedAnswer(
+            learned=learning.learned_now(connection, shop),
+            progress=progress(seen),
+            runs=len({one.run_id for one in seen}),
+        ).model_dump(mode="json")
 
 
 @blueprint.put("/learned", operation_id="setAside", responses={200: LearnedAnswer})
@@ -88,12 +94,16 @@ def set_aside(body: AsideBody):
         shop = workshop_id(connection)
         logbook.put_aside(connection, shop, body.code, body.key, body.set_aside)
         seen = logbook.observations(connection, shop)
-        return LearnedAnswer(learned=learning.learned_now(connection, shop), progress=progress(seen), runs=len({one.run_id for one in seen})).model_dump(
-            mode="json"
-        )
+        return LearnedAnswer(
+            learned=learning.learned_now(connection, shop),
+            progress=progress(seen),
+            runs=len({one.run_id for one in seen}),
+        ).model_dump(mode="json")
 
 
-@blueprint.get("/pieces/<int:piece_id>/learned", operation_id="learnedForPiece", responses={200: LearnedForPiece})
+@blueprint.get(
+    "/pieces/<int:piece_id>/learned", operation_id="learnedForPiece", responses={200: LearnedForPiece}
+)
 def learned_for(path: PiecePath):
     """This piece's plan with typical values and with learned ones, side by side."""
     with transaction() as connection:
@@ -103,8 +113,12 @@ def learned_for(path: PiecePath):
         if not inputs.taken:
             return LearnedForPiece(taken=[], compared=[], advice=offered).model_dump(mode="json")
         plain = planning.inputs_of(connection, shop, learned=False)
-    other = make_plan(stored.piece, plain.sheets, plain.workshop, plan.made_at, in_full=False, goods=plain.goods)
-    return LearnedForPiece(taken=list(inputs.taken), compared=compared(other, plan), advice=offered).model_dump(mode="json")
+    other = make_plan(
+        stored.piece, plain.sheets, plain.workshop, plan.made_at, in_full=False, goods=plain.goods
+    )
+    return LearnedForPiece(
+        taken=list(inputs.taken), compared=compared(other, plan), advice=offered
+    ).model_dump(mode="json")
 
 
 @blueprint.get("/trials", operation_id="listTrials", responses={200: TrialList})
@@ -112,7 +126,9 @@ def list_trials():
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
-        return TrialList(table=list(TABLE), trials=[_trial(inputs, *one) for one in logbook.trials(connection, shop)]).model_dump(mode="json")
+        return TrialList(
+            table=list(TABLE), trials=[_trial(inputs, *one) for one in logbook.trials(connection, shop)]
+        ).model_dump(mode="json")
 
 
 def _trial(inputs: planning.Inputs, id_: int, trial: Trial, made_at: datetime) -> StoredTrial:
@@ -121,7 +137,9 @@ def _trial(inputs: planning.Inputs, id_: int, trial: Trial, made_at: datetime) -
         return StoredTrial(id=id_, trial=trial, row=row_of(trial.what), made_at=made_at)
     ratio = ratio_of(system)
     row, each, in_all, book = plan_trial(trial.what, ratio.by_weight, ratio.mixed_density, inputs.workshop)
-    return StoredTrial(id=id_, trial=trial, row=row, each=each, in_all=in_all, workings=book.workings, made_at=made_at)
+    return StoredTrial(
+        id=id_, trial=trial, row=row, each=each, in_all=in_all, workings=book.workings, made_at=made_at
+    )
 
 
 @blueprint.post("/trials", operation_id="planTrial", responses={201: TrialList})
@@ -130,8 +148,16 @@ def add_trial(body: NewTrialBody):
         shop = workshop_id(connection)
         row = row_of(body.what)
         if body.system_id not in planning.inputs_of(connection, shop).sheets:
-            raise DomainError("resin system", body.system_id, "it stands on the shelf", "Choose another.", "system-gone")
-        trial = Trial(what=row.code, question=row.question, system_id=body.system_id, sample=row.sample, variants=[{"called": one} for one in row.variants])
+            raise DomainError(
+                "resin system", body.system_id, "it stands on the shelf", "Choose another.", "system-gone"
+            )
+        trial = Trial(
+            what=row.code,
+            question=row.question,
+            system_id=body.system_id,
+            sample=row.sample,
+            variants=[{"called": one} for one in row.variants],
+        )
         logbook.add_trial(connection, shop, trial)
     return list_trials(), 201
 

@@ -1,4 +1,6 @@
-"""From runs to what the next plan uses: the logbook's entries kept fresh, what they taught, and what of it is applied."""
+"""From runs to what the next plan uses: the logbook's entries kept fresh, what they taught, and what of it is
+applied.
+"""
 
 from __future__ import annotations
 
@@ -13,10 +15,14 @@ from ..store.pool import unless_busy
 
 
 def make_entry(connection: Connection, shop: int, run_id: int) -> RunRecord:
-    """A run in figures, from all that is in the record, kept for the list; a rehearsal is read and never kept, so that it teaches nothing."""
+    """A run in figures, from all that is in the record, kept for the list; a rehearsal is read and never
+    kept, so that it teaches nothing.
+    """
     run = runs.read(connection, shop, run_id)
     kept = runs.events(connection, shop, run_id)
-    weighed = weighings.of_run(connection, shop, run.piece_id, run.begun_at, run.ended_at) if run.piece_id else []
+    weighed = (
+        weighings.of_run(connection, shop, run.piece_id, run.begun_at, run.ended_at) if run.piece_id else []
+    )
     record = run_record(
         run.id,
         run.piece_id,
@@ -39,7 +45,18 @@ def words_of(record: RunRecord) -> str:
     """What the search looks in."""
     colours = [colour.name for batch in record.batches for colour in batch.colours]
     lots = [lot for batch in record.batches for lot in batch.lots]
-    return " ".join([record.piece, record.kind_of_work, *record.systems, *colours, *lots, *record.went_wrong, *record.notes, record.words])
+    return " ".join(
+        [
+            record.piece,
+            record.kind_of_work,
+            *record.systems,
+            *colours,
+            *lots,
+            *record.went_wrong,
+            *record.notes,
+            record.words,
+        ]
+    )
 
 
 def refresh(connection: Connection, shop: int) -> None:

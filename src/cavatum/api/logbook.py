@@ -11,14 +11,14 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.learn.probe_log import lay_on
 from ..core.learn.record import RunRecord
 from ..core.mend.evidence import Shown, shown_by
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept
 from ..core.pour.state import fold, poured_at
-from ..core.say import Say
+from ..core.common.wording import Say
 from ..formats.pdf import record_pdf
 from ..formats.probe_csv import read_probe_csv
 from ..store import logbook, pieces, runs, systems, workshops
@@ -77,7 +77,9 @@ class RecordAnswer(BaseModel):
 
 
 class LogFileBody(BaseModel):
-    """begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that runs in another zone."""
+    """begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that
+    runs in another zone.
+    """
 
     text: str = Field(max_length=2 * 1024 * 1024)
     pour: int = Field(ge=1, le=500)
@@ -97,11 +99,22 @@ class LogFileAnswer(BaseModel):
 
 @blueprint.get("/logbook", operation_id="searchLogbook", responses={200: LogList})
 def search(query: SearchQuery):
-    """Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words of the maker."""
+    """Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words
+    of the maker.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         learning.refresh(connection, shop)
-        found, total = logbook.search(connection, shop, query.q.split(), query.kind, query.stars, query.troubled, query.limit, query.offset)
+        found, total = logbook.search(
+            connection,
+            shop,
+            query.q.split(),
+            query.kind,
+            query.stars,
+            query.troubled,
+            query.limit,
+            query.offset,
+        )
     return LogList(rows=[_row(one) for one in found], total=total).model_dump(mode="json")
 
 
@@ -120,8 +133,12 @@ def _row(one: logbook.Entry) -> LogRow:
         used_kg=record["used_kg"],
         stars=one.stars,
         troubled=one.troubled,
-        peak_predicted_c=max((pour["peak_predicted_c"] for pour in pours if pour["peak_predicted_c"] is not None), default=None),
-        peak_measured_c=max((pour["peak_measured_c"] for pour in pours if pour["peak_measured_c"] is not None), default=None),
+        peak_predicted_c=max(
+            (pour["peak_predicted_c"] for pour in pours if pour["peak_predicted_c"] is not None), default=None
+        ),
+        peak_measured_c=max(
+            (pour["peak_measured_c"] for pour in pours if pour["peak_measured_c"] is not None), default=None
+        ),
         photos=len(record["photos"]),
         words=record["words"],
     )
@@ -159,7 +176,9 @@ def shown_in(connection: Connection, shop: int, record: RunRecord, say: Say) -> 
 
 @blueprint.post("/runs/<int:run_id>/log-file", operation_id="takeLogFile", responses={200: LogFileAnswer})
 def take_log_file(path: RunPath, body: LogFileBody):
-    """A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same file twice changes nothing."""
+    """A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
+    file twice changes nothing.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         run = runs.read(connection, shop, path.run_id, lock=True)
@@ -168,16 +187,36 @@ def take_log_file(path: RunPath, body: LogFileBody):
         begins = log.begins_at or body.begins_at
         poured = poured_at(run.script, fold(run.script, runs.events(connection, shop, run.id)), body.pour)
         if begins is None:
-            raise DomainError("log", "without dates", "its first row's moment is needed", "Say when the log began: often when it was poured.", "no-date")
+            raise DomainError(
+                "log",
+                "without dates",
+                "its first row's moment is needed",
+                "Say when the log began: often when it was poured.",
+                "no-date",
+            )
         if poured is None:
-            raise DomainError("pour", str(body.pour), "it has been poured by the record", "Mark it as poured first.", "not-poured")
+            raise DomainError(
+                "pour",
+                str(body.pour),
+                "it has been poured by the record",
+                "Mark it as poured first.",
+                "not-poured",
+            )
         laid = lay_on(log.points, begins + timedelta(seconds=body.shift_s), run.begun_at, now(), poured)
-        zone = [] if log.begins_at is None or log.has_zone else [f"its hours were read as {workshop.zone}; they name no zone"]
-        runs.keep_readings(connection, shop, run.id, body.pour, "probe_c", laid.readings, f"file {body.name}"[:120])
+        zone = (
+            []
+            if log.begins_at is None or log.has_zone
+            else [f"its hours were read as {workshop.zone}; they name no zone"]
+        )
+        runs.keep_readings(
+            connection, shop, run.id, body.pour, "probe_c", laid.readings, f"file {body.name}"[:120]
+        )
         runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
         learning.make_entry(connection, shop, run.id)
     says = [*log.left_out, *zone, *laid.says]
-    return LogFileAnswer(kept=len(laid.readings), from_at=laid.readings[0][0], to_at=laid.readings[-1][0], says=says).model_dump(mode="json")
+    return LogFileAnswer(
+        kept=len(laid.readings), from_at=laid.readings[0][0], to_at=laid.readings[-1][0], says=says
+    ).model_dump(mode="json")
 
 
 @blueprint.get("/logbook.csv", operation_id="exportLogbook")
@@ -186,11 +225,26 @@ def export_csv(query: SearchQuery):
     with transaction() as connection:
         shop = workshop_id(connection)
         learning.refresh(connection, shop)
-        found, _ = logbook.search(connection, shop, query.q.split(), query.kind, query.stars, query.troubled, MOST_CSV, 0)
+        found, _ = logbook.search(
+            connection, shop, query.q.split(), query.kind, query.stars, query.troubled, MOST_CSV, 0
+        )
     out = io.StringIO()
     table = csv.writer(out)
-    names = ["run", "piece", "kind of work", "begun", "ended", "resin", "planned kg", "used kg", "peak predicted degC", "peak measured degC", "stars",
-             "mishaps", "words"]
+    names = [
+        "run",
+        "piece",
+        "kind of work",
+        "begun",
+        "ended",
+        "resin",
+        "planned kg",
+        "used kg",
+        "peak predicted degC",
+        "peak measured degC",
+        "stars",
+        "mishaps",
+        "words",
+    ]
     table.writerow(names)
     for one in found:
         row = _row(one)
@@ -211,7 +265,11 @@ def export_csv(query: SearchQuery):
                 _safe(row.words),
             ]
         )
-    return Response(out.getvalue(), mimetype="text/csv", headers={"Content-Disposition": 'attachment; filename="logbook.csv"'})
+    return Response(
+        out.getvalue(),
+        mimetype="text/csv",
+        headers={"Content-Disposition": 'attachment; filename="logbook.csv"'},
+    )
 
 
 def _plain(value: float | None) -> str:
@@ -228,7 +286,9 @@ def export_json(path: RunPath):
     with transaction() as connection:
         answer = _record(connection, workshop_id(connection), path.run_id)
     return Response(
-        answer.model_dump_json(indent=1), mimetype="application/json", headers={"Content-Disposition": f'attachment; filename="run-{path.run_id}.json"'}
+        answer.model_dump_json(indent=1),
+        mimetype="application/json",
+        headers={"Content-Disposition": f'attachment; filename="run-{path.run_id}.json"'},
     )
 
 
@@ -239,5 +299,7 @@ def export_pdf(path: RunPath):
         answer = _record(connection, shop, path.run_id)
         say = Say(workshops.read(connection, shop))
     return Response(
-        record_pdf(answer.record, answer.debrief, say), mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="run-{path.run_id}.pdf"'}
+        record_pdf(answer.record, answer.debrief, say),
+        mimetype="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="run-{path.run_id}.pdf"'},
     )

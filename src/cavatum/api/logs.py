@@ -1,4 +1,5 @@
-"""One JSON line for every change, every refusal and every slow answer: with the request's id, never with a secret, a body or a query.
+"""One JSON line for every change, every refusal and every slow answer: with the request's id, never with a
+secret, a body or a query.
 
 The operation's name stands for the address, as some addresses are secrets themselves.
 """
@@ -44,14 +45,27 @@ def register(app: Flask) -> None:
         return response
 
     def log_exception(exc_info) -> None:
-        log.error(line(g.get("operation", "unknown"), 500, time.perf_counter() - g.get("began", 0.0)), exc_info=exc_info)
+        log.error(
+            line(g.get("operation", "unknown"), 500, time.perf_counter() - g.get("began", 0.0)),
+            exc_info=exc_info,
+        )
 
     app.log_exception = log_exception  # type: ignore[method-assign]
 
 
 def line(operation: str, status: int, seconds: float) -> str:
     who = g.get("who")
-    return json.dumps({
-        "at": datetime.now(UTC).isoformat(timespec="milliseconds"), "request": g.get("request_id", ""), "method": request.method, "operation": operation,
-        "status": status, "ms": round(seconds * 1000, 1), "workshop": who.workshop_id if who else None, "account": who.account_id if who else None,
-        "how": who.how if who else None, "address": request.remote_addr})
+    return json.dumps(
+        {
+            "at": datetime.now(UTC).isoformat(timespec="milliseconds"),
+            "request": g.get("request_id", ""),
+            "method": request.method,
+            "operation": operation,
+            "status": status,
+            "ms": round(seconds * 1000, 1),
+            "workshop": who.workshop_id if who else None,
+            "account": who.account_id if who else None,
+            "how": who.how if who else None,
+            "address": request.remote_addr,
+        }
+    )

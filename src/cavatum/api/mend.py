@@ -12,8 +12,8 @@ from ..core.mend.way_back import mending_piece, way_of
 from ..core.practice.mishaps import MISHAPS
 from ..core.practice.troubles import FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
-from ..core.readings import Area, Length, Volume
-from ..core.say import Say
+from ..core.common.readings import Area, Length, Volume
+from ..core.common.wording import Say
 from ..store import pieces, runs, systems, workshops
 from . import learning
 from .context import transaction, workshop_id
@@ -50,7 +50,9 @@ class MendTable(BaseModel):
 
 
 class DiagnoseBody(BaseModel):
-    """facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the record that the person knows better."""
+    """facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the
+    record that the person knows better.
+    """
 
     trouble: str = Field(max_length=40)
     answers: dict[str, str] = Field(default={}, max_length=10)
@@ -110,7 +112,9 @@ def read_table():
 
     rows = []
     for one in TROUBLES:
-        facts = sorted({fact for link in one.links for fact in CAUSES[link.cause].facts}, key=list(FACTS).index)
+        facts = sorted(
+            {fact for link in one.links for fact in CAUSES[link.cause].facts}, key=list(FACTS).index
+        )
         rows.append(
             TroubleRow(
                 code=one.code,
@@ -118,7 +122,12 @@ def read_table():
                 look=one.look,
                 facts=[AskedAnswer(code=fact, words=FACTS[fact]) for fact in facts],
                 questions=[
-                    AskedQuestion(code=q.code, ask=q.ask, answers=[AskedAnswer(code=code, words=words) for code, words in q.answers]) for q in one.questions
+                    AskedQuestion(
+                        code=q.code,
+                        ask=q.ask,
+                        answers=[AskedAnswer(code=code, words=words) for code, words in q.answers],
+                    )
+                    for q in one.questions
                 ],
             )
         )
@@ -133,12 +142,19 @@ def find_cause(body: DiagnoseBody):
         shown, is_open = _shown(connection, shop, body.run_id)
     facts = {one.fact for one in shown if one.fact not in body.not_so} | set(body.facts)
     ranked = diagnose(body.trouble, body.answers, sorted(facts))
-    words = f"{_count(len(body.answers), 'answer')} and {_count(len(facts), 'fact')}; without any, the commonest would be: {_title(commonest(body.trouble))}"
-    first = next((list(one.first) for one in MISHAPS if is_open and one.code == trouble_of(body.trouble).mishap), [])
+    words = (
+        f"{_count(len(body.answers), 'answer')} and {_count(len(facts), 'fact')}; without any, the "
+        f"commonest would be: {_title(commonest(body.trouble))}"
+    )
+    first = next(
+        (list(one.first) for one in MISHAPS if is_open and one.code == trouble_of(body.trouble).mishap), []
+    )
     return DiagnoseAnswer(
         ranked=ranked,
         shown=shown,
-        ways=[_way(code) for code in dict.fromkeys(code for one in ranked for code in (one.back, *one.schools))],
+        ways=[
+            _way(code) for code in dict.fromkeys(code for one in ranked for code in (one.back, *one.schools))
+        ],
         now=first,
         rests_on=words,
     ).model_dump(mode="json")
@@ -170,13 +186,25 @@ def _way(code: str) -> WayAnswer:
         title=way.title,
         honest=way.honest,
         resin=way.resin,
-        steps=[BackStepAnswer(code=one.code, title=one.title, text=one.text, why=one.why, wait_s=one.wait_s, caution=one.caution) for one in way.steps],
+        steps=[
+            BackStepAnswer(
+                code=one.code,
+                title=one.title,
+                text=one.text,
+                why=one.why,
+                wait_s=one.wait_s,
+                caution=one.caution,
+            )
+            for one in way.steps
+        ],
     )
 
 
 @blueprint.post("/pieces/<int:piece_id>/mend", operation_id="planMending", responses={201: MendAnswer})
 def plan_mending(path: PiecePath, body: MendBody):
-    """The way back as a piece of its own, planned from now on like any other: steps with their waits, resin with its batches and windows."""
+    """The way back as a piece of its own, planned from now on like any other: steps with their waits, resin
+    with its batches and windows.
+    """
     way = way_of(body.back)
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -195,4 +223,6 @@ def plan_mending(path: PiecePath, body: MendBody):
             system=systems.newest(connection, shop).get(stored.piece.system_id or ""),
         )
         kept = pieces.create(connection, shop, made, f"to mend {stored.piece.name}")
-    return MendAnswer(piece_id=kept.id, needs_system=bool(way.resin) and kept.piece.system_id is None).model_dump(mode="json"), 201
+    return MendAnswer(
+        piece_id=kept.id, needs_system=bool(way.resin) and kept.piece.system_id is None
+    ).model_dump(mode="json"), 201

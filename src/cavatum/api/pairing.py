@@ -1,4 +1,6 @@
-"""Devices at the bench: codes given out by the owner, entered by the device, which is then let in for a bounded time."""
+"""Devices at the bench: codes given out by the owner, entered by the device, which is then let in for a
+bounded time.
+"""
 
 from __future__ import annotations
 
@@ -11,8 +13,8 @@ from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
-from ..core.readings import Label
+from ..core.common.errors import DomainError
+from ..core.common.readings import Label
 from ..store import door as tries
 from ..store import pairings
 from .context import door, now, transaction, workshop_id
@@ -41,7 +43,9 @@ class OfferBody(BaseModel):
 
 
 class Offered(BaseModel):
-    """Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and size)."""
+    """Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and
+    size).
+    """
 
     code: str
     address: str
@@ -61,7 +65,9 @@ class PairedPhone(BaseModel):
 
 
 class PhoneList(BaseModel):
-    """address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the workshop's own authority."""
+    """address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the
+    workshop's own authority.
+    """
 
     address: str
     fingerprint: str
@@ -82,40 +88,74 @@ def read_pairing():
 
 @blueprint.post("/pairing/enter", operation_id="enterPairing", responses={204: None})
 def enter_pairing(body: EnterBody):
-    """A device enters its code once. What is wrong with a code is not told: no such, used, too late are one answer."""
+    """A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
+    answer.
+    """
     with door() as connection:
         if tries.tries(connection, CODES, now() - timedelta(minutes=1)) >= TRIES_A_MINUTE:
-            raise DomainError("code", "tried too often", f"at most {TRIES_A_MINUTE} a minute", "Wait a minute, then try again.", "too-often")
+            raise DomainError(
+                "code",
+                "tried too often",
+                f"at most {TRIES_A_MINUTE} a minute",
+                "Wait a minute, then try again.",
+                "too-often",
+            )
         found = pairings.enter(connection, body.code, now())
         if found is None:
             tries.failed(connection, [CODES], now())
         else:
             note(connection, "a device entered its code", found[3], who="a device", workshop_id=found[2])
     if found is None:
-        raise DomainError("code", "not one that holds", "a code holds for ten minutes and for one device", "Ask for a new one at the shop's screen.", "no-code")
+        raise DomainError(
+            "code",
+            "not one that holds",
+            "a code holds for ten minutes and for one device",
+            "Ask for a new one at the shop's screen.",
+            "no-code",
+        )
     token, until = found[:2]
     response = Response(status=204)
-    response.set_cookie(PHONE, token, max_age=int((until - now()).total_seconds()), secure=True, httponly=True, samesite="Strict", path="/")
+    response.set_cookie(
+        PHONE,
+        token,
+        max_age=int((until - now()).total_seconds()),
+        secure=True,
+        httponly=True,
+        samesite="Strict",
+        path="/",
+    )
     return response
 
 
 def qr_of(text: str) -> tuple[str, int]:
     """(path, size) of a QR code as SVG."""
     qr = segno.make(text, error="m", micro=False)
-    return "".join(f"M{x} {y}h1v1h-1z" for y, row in enumerate(qr.matrix) for x, dark in enumerate(row) if dark), len(qr.matrix)
+    return "".join(
+        f"M{x} {y}h1v1h-1z" for y, row in enumerate(qr.matrix) for x, dark in enumerate(row) if dark
+    ), len(qr.matrix)
 
 
 @blueprint.post("/phones", operation_id="offerPairing", responses={201: Offered})
 def offer(body: OfferBody):
     address = current_app.config.get("NETWORK_ADDRESS") or ""
     if not address:
-        raise DomainError("network", "not open", "Cavatum was started for this computer alone", "Start it with: ./cavatum start --network", "loopback-only")
+        raise DomainError(
+            "network",
+            "not open",
+            "Cavatum was started for this computer alone",
+            "Start it with: ./cavatum start --network",
+            "loopback-only",
+        )
     with transaction() as connection:
-        code, one = pairings.offer(connection, workshop_id(connection), body.name, timedelta(hours=body.hours), now())
+        code, one = pairings.offer(
+            connection, workshop_id(connection), body.name, timedelta(hours=body.hours), now()
+        )
         note(connection, "offered a code for a device", body.name)
     url = f"{address}/pair#{code}"
     path, size = qr_of(url)
-    return Offered(code=code, address=url, qr_path=path, qr_size=size, expires_at=one.expires_at, until_at=one.until_at).model_dump(mode="json"), 201
+    return Offered(
+        code=code, address=url, qr_path=path, qr_size=size, expires_at=one.expires_at, until_at=one.until_at
+    ).model_dump(mode="json"), 201
 
 
 @blueprint.get("/phones", operation_id="listPhones", responses={200: PhoneList})
@@ -123,9 +163,20 @@ def list_phones():
     with transaction() as connection:
         found = pairings.listed(connection, workshop_id(connection), now())
     return PhoneList(
-        address=current_app.config.get("NETWORK_ADDRESS") or "", fingerprint=current_app.config.get("NETWORK_FINGERPRINT") or "",
-        phones=[PairedPhone(id=one.id, name=one.name, is_used=one.used_at is not None, expires_at=one.expires_at, until_at=one.until_at, seen_at=one.seen_at)
-                for one in found]).model_dump(mode="json")
+        address=current_app.config.get("NETWORK_ADDRESS") or "",
+        fingerprint=current_app.config.get("NETWORK_FINGERPRINT") or "",
+        phones=[
+            PairedPhone(
+                id=one.id,
+                name=one.name,
+                is_used=one.used_at is not None,
+                expires_at=one.expires_at,
+                until_at=one.until_at,
+                seen_at=one.seen_at,
+            )
+            for one in found
+        ],
+    ).model_dump(mode="json")
 
 
 @blueprint.delete("/phones/<int:pairing_id>", operation_id="endPhone", responses={204: None})
@@ -141,5 +192,13 @@ def authority():
     """The workshop's own certificate authority, to be installed on a phone. Public by its nature."""
     file = current_app.config.get("NETWORK_AUTHORITY")
     if not file or not Path(file).exists():
-        raise DomainError("network", "not open", "there is no certificate of a network", "Start it with: ./cavatum start --network", "loopback-only")
-    return send_file(file, mimetype="application/x-x509-ca-cert", as_attachment=True, download_name="cavatum-workshop.crt")
+        raise DomainError(
+            "network",
+            "not open",
+            "there is no certificate of a network",
+            "Start it with: ./cavatum start --network",
+            "loopback-only",
+        )
+    return send_file(
+        file, mimetype="application/x-x509-ca-cert", as_attachment=True, download_name="cavatum-workshop.crt"
+    )

@@ -1,4 +1,6 @@
-"""Who is let into this workshop: people and their roles, invitations, tokens for scripts, and the trail. For its owner."""
+"""Who is let into this workshop: people and their roles, invitations, tokens for scripts, and the trail. For
+its owner.
+"""
 
 from __future__ import annotations
 
@@ -10,8 +12,8 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
-from ..core.readings import Label
+from ..core.common.errors import DomainError
+from ..core.common.readings import Label
 from ..store import people as store
 from .context import now, transaction, who, workshop_id
 from .pairing import qr_of
@@ -127,9 +129,13 @@ def read_people():
         shop = workshop_id(connection)
         return PeopleAnswer(
             address=_address(),
-            people=[PersonRow(**vars(one), is_you=one.account_id == who().account_id) for one in store.people(connection, shop)],
+            people=[
+                PersonRow(**vars(one), is_you=one.account_id == who().account_id)
+                for one in store.people(connection, shop)
+            ],
             invited=[InvitedRow(**vars(one)) for one in store.invited(connection, shop, now())],
-            tokens=[TokenRow(**vars(one)) for one in store.tokens(connection, shop, now())]).model_dump(mode="json")
+            tokens=[TokenRow(**vars(one)) for one in store.tokens(connection, shop, now())],
+        ).model_dump(mode="json")
 
 
 def _link(token: str, expires_at: datetime) -> InviteAnswer:
@@ -140,7 +146,13 @@ def _link(token: str, expires_at: datetime) -> InviteAnswer:
 
 def _on_a_network() -> None:
     if not _address():
-        raise DomainError("network", "not open", "Cavatum was started for this computer alone", "Start it with: ./cavatum start --network", "loopback-only")
+        raise DomainError(
+            "network",
+            "not open",
+            "Cavatum was started for this computer alone",
+            "Start it with: ./cavatum start --network",
+            "loopback-only",
+        )
 
 
 @blueprint.post("/invitations", operation_id="invitePerson", responses={201: InviteAnswer})
@@ -197,14 +209,22 @@ def _keeping_an_owner(connection: Connection, shop: int, account_id: int, *, los
     owners = store.lock_owners(connection, shop)
     person = store.person(connection, shop, account_id)
     if loses and person.role == "owner" and owners <= 1 and who().how != "here":
-        raise DomainError("the owner", "the last one", "a workshop has at least one", "Make somebody else an owner first.", "last-owner")
+        raise DomainError(
+            "the owner",
+            "the last one",
+            "a workshop has at least one",
+            "Make somebody else an owner first.",
+            "last-owner",
+        )
     return person
 
 
 @blueprint.post("/tokens", operation_id="makeToken", responses={201: TokenAnswer})
 def make_token(body: TokenBody):
     with transaction() as connection:
-        token, made = store.make_token(connection, workshop_id(connection), body.name, body.role, now() + timedelta(days=body.days))
+        token, made = store.make_token(
+            connection, workshop_id(connection), body.name, body.role, now() + timedelta(days=body.days)
+        )
         note(connection, "made a token for a script", f"{body.name} as {body.role}")
     return TokenAnswer(token=token, until_at=made.until_at).model_dump(mode="json"), 201
 

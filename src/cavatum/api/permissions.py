@@ -1,4 +1,5 @@
-"""Who may do what: every operation of the API with the roles that may use it. An operation that is missing here does not start.
+"""Who may do what: every operation of the API with the roles that may use it. An operation that is missing
+here does not start.
 
 owner   all of it, and who else may come in
 maker   all of the work: plans, pours, shelf, stock, records, the workshop's settings
@@ -18,44 +19,68 @@ MAKE = frozenset[Role]({"owner", "maker"})
 OWN = frozenset[Role]({"owner"})
 
 # Answered before anybody is known: coming in itself, and what is public or secret by its address.
-OPEN = frozenset({
-    "readHealth", "readReady", "readPairing", "enterPairing", "readAuthority", "readCalendarFeed",
-    "readDoor", "logIn", "readInvitation", "takeInvitation", "askPasskeyLogin", "logInByPasskey",
-})
+OPEN = frozenset(
+    {
+        "readHealth",
+        "readReady",
+        "readPairing",
+        "enterPairing",
+        "readAuthority",
+        "readCalendarFeed",
+        "readDoor",
+        "logIn",
+        "readInvitation",
+        "takeInvitation",
+        "askPasskeyLogin",
+        "logInByPasskey",
+    }
+)
 
 _LOOK = """
-    listPieces readPiece readPlan readOptions tryPlan exportPiece readCandidates readPieceStock readJob listWeighings readWeighing listAllWeighings readScale
-    readRun readRunEvents listRuns readRunHeat readDebrief readSchedule adviseStarts readCalendar readFinish printCare searchLogbook readRecord exportLogbook
-    exportRecord printRecord readLearned learnedForPiece listTrials readMendTable diagnose exportVoid exportPatch aboutMesh previewMesh aboutPhoto viewPhoto
-    readShelf readClasses weighOut readVersions readGoods readGoodsClasses scaleRecipe blendRecipes repeatColour calibrateDrops readOpacity readSwatch
-    readStock readMoves planPurchase placeLeftover readSession understandQuantity understandOutline understandRows shapeOfDefect readBench readLevel
-    listInstruments askForWork layProbeOver logOut readOutlines readMesh readStations tracePhoto testBottle
+    listPieces readPiece readPlan readOptions tryPlan exportPiece readCandidates readPieceStock readJob
+    listWeighings readWeighing listAllWeighings readScale readRun readRunEvents listRuns readRunHeat
+    readDebrief readSchedule adviseStarts readCalendar readFinish printCare searchLogbook readRecord
+    exportLogbook exportRecord printRecord readLearned learnedForPiece listTrials readMendTable diagnose
+    exportVoid exportPatch aboutMesh previewMesh aboutPhoto viewPhoto readShelf readClasses weighOut
+    readVersions readGoods readGoodsClasses scaleRecipe blendRecipes repeatColour calibrateDrops
+    readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
+    understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
+    layProbeOver logOut readOutlines readMesh readStations tracePhoto testBottle
 """
 _BENCH = """
-    beginWeighing enterWeighing commandScale beginRun sendRunEvents jumpRun takeLogFile keepFile takeFromBottle weighBottle
+    beginWeighing enterWeighing commandScale beginRun sendRunEvents jumpRun takeLogFile keepFile
+    takeFromBottle weighBottle
 """
 _MAKE = """
-    makePiece savePiece removePiece bringBackPiece undoPiece redoPiece importPiece endJob askForSchedule keepStarts readFeedAddress renewFeedAddress takeInBusy
-    setAside planTrial judgeTrial removeTrial planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial retireGood
-    bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop layOutDemo
+    makePiece savePiece removePiece bringBackPiece undoPiece redoPiece importPiece endJob askForSchedule
+    keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
+    planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
+    retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop
+    layOutDemo
 """
 _OWN = """
-    listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson offerWayIn makeToken endToken readTrail exportWorkshop
-    readMetrics
+    listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson
+    offerWayIn makeToken endToken readTrail exportWorkshop readMetrics
 """
 # Of one's own account, whatever one's role; a device or script has none.
 _ACCOUNT = """
-    readAccount changePassword endEntry endOtherEntries askPasskey keepPasskey removePasskey switchWorkshop
+    readAccount changePassword endEntry endOtherEntries askPasskey keepPasskey removePasskey
+    switchWorkshop
 """
 
 MAY: dict[str, frozenset[Role]] = {
-    **dict.fromkeys(_LOOK.split(), LOOK), **dict.fromkeys(_BENCH.split(), BENCH), **dict.fromkeys(_MAKE.split(), MAKE), **dict.fromkeys(_OWN.split(), OWN),
+    **dict.fromkeys(_LOOK.split(), LOOK),
+    **dict.fromkeys(_BENCH.split(), BENCH),
+    **dict.fromkeys(_MAKE.split(), MAKE),
+    **dict.fromkeys(_OWN.split(), OWN),
     **dict.fromkeys(_ACCOUNT.split(), LOOK - {"bench"}),
 }
 
 WHY = {
-    "viewer": "You look in this workshop; what is kept here is changed by its makers. Ask its owner for another role.",
-    "bench": "This device is paired for the bench: it weighs, pours and records. Plans, shelf and settings are changed by a maker who is logged in.",
+    "viewer": "You look in this workshop; what is kept here is changed by its makers. Ask its owner for "
+    "another role.",
+    "bench": "This device is paired for the bench: it weighs, pours and records. Plans, shelf and "
+    "settings are changed by a maker who is logged in.",
     "maker": "Only the owner of the workshop lets people in and takes everything out.",
     "owner": "That belongs to an account; log in with one.",
 }

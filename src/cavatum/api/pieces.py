@@ -8,13 +8,13 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.options import compare
-from ..core.piece import Piece
+from ..core.piece.document import Piece
 from ..core.plan import make_plan
-from ..core.plan_parts import Option, Plan
-from ..core.readings import Temperature
+from ..core.plan_model import Option, Plan
+from ..core.common.readings import Temperature
 from ..formats.piece_file import read_piece, write_piece
 from ..store import pieces
 from ..store.pieces import StoredPiece
@@ -79,7 +79,9 @@ class StepBody(BaseModel):
 
 
 class TryBody(BaseModel):
-    """A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not only the figures of a drag."""
+    """A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not
+    only the figures of a drag.
+    """
 
     piece: Piece
     room_c: float | None = Field(default=None, ge=-20, le=60)
@@ -97,19 +99,32 @@ class OptionsAnswer(BaseModel):
 
 def _answer(stored: StoredPiece) -> dict:
     return PieceAnswer(
-        id=stored.id, revision=stored.revision, piece=stored.piece, changed_at=stored.changed_at, can_undo=stored.can_undo,
-        can_redo=stored.can_redo, merged=stored.merged,
+        id=stored.id,
+        revision=stored.revision,
+        piece=stored.piece,
+        changed_at=stored.changed_at,
+        can_undo=stored.can_undo,
+        can_redo=stored.can_redo,
+        merged=stored.merged,
     ).model_dump(mode="json")
 
 
 @blueprint.get("", operation_id="listPieces", responses={200: PieceList})
 def list_pieces(query: ListQuery):
     with transaction() as connection:
-        rows, total = pieces.listed(connection, workshop_id(connection), query.search, query.limit, query.offset)
+        rows, total = pieces.listed(
+            connection, workshop_id(connection), query.search, query.limit, query.offset
+        )
     listed = [
         ListedPiece(
-            id=row.id, name=row.name, for_whom=row.for_whom, kind=row.kind, due=row.due, changed_at=row.changed_at,
-            filled=_filled(row.summary), **{key: value for key, value in row.summary.items() if key != "poured_at"},
+            id=row.id,
+            name=row.name,
+            for_whom=row.for_whom,
+            kind=row.kind,
+            due=row.due,
+            changed_at=row.changed_at,
+            filled=_filled(row.summary),
+            **{key: value for key, value in row.summary.items() if key != "poured_at"},
         )
         for row in rows
     ]
@@ -143,16 +158,22 @@ def save_piece(path: PiecePath, body: SaveBody):
         shop = workshop_id(connection)
         before = pieces.read(connection, shop, path.piece_id)
         _check_boundaries(before.piece, body.piece)
-        return _answer(pieces.save(connection, shop, path.piece_id, body.base_revision, body.piece, body.what))
+        return _answer(
+            pieces.save(connection, shop, path.piece_id, body.base_revision, body.piece, body.what)
+        )
 
 
 def _check_voids(piece: Piece) -> None:
-    """Voids and coats that no cavity can be made of are refused before they are saved, at the one they are in."""
+    """Voids and coats that no cavity can be made of are refused before they are saved, at the one they are
+    in.
+    """
     for index, void in enumerate(piece.voids):
         try:
             cavity_of(void)
         except DomainError as error:
-            raise PointedError(error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}") from error
+            raise PointedError(
+                error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}"
+            ) from error
     for index, coat in enumerate(piece.coats):
         try:
             coat_cavity(coat)
@@ -161,7 +182,9 @@ def _check_voids(piece: Piece) -> None:
 
 
 def _check_boundaries(before: Piece, after: Piece) -> None:
-    """A boundary typed in this very edit has to lie inside its void; one left over from a deeper void becomes a verdict."""
+    """A boundary typed in this very edit has to lie inside its void; one left over from a deeper void becomes
+    a verdict.
+    """
     old = {portion.id: portion.boundaries_m for void in before.voids for portion in void.portions}
     for index, void in enumerate(after.voids):
         fill = cavity_of(void).fill_m
@@ -172,8 +195,12 @@ def _check_boundaries(before: Piece, after: Piece) -> None:
             for place, boundary in enumerate(drawn):
                 if boundary.value >= fill:
                     error = DomainError(
-                        "layer boundary", boundary.as_typed or f"{boundary.value * 1000:g} mm",
-                        f"it must lie below the fill line at {fill * 1000:g} mm", "Type a height inside the void.", "over-fill-line")
+                        "layer boundary",
+                        boundary.as_typed or f"{boundary.value * 1000:g} mm",
+                        f"it must lie below the fill line at {fill * 1000:g} mm",
+                        "Type a height inside the void.",
+                        "over-fill-line",
+                    )
                     raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
 
 
@@ -205,13 +232,17 @@ def bring_back(path: PiecePath):
 @blueprint.post("/<int:piece_id>/undo", operation_id="undoPiece", responses={200: PieceAnswer})
 def undo(path: PiecePath, body: StepBody):
     with transaction() as connection:
-        return _answer(pieces.step_back(connection, workshop_id(connection), path.piece_id, body.base_revision))
+        return _answer(
+            pieces.step_back(connection, workshop_id(connection), path.piece_id, body.base_revision)
+        )
 
 
 @blueprint.post("/<int:piece_id>/redo", operation_id="redoPiece", responses={200: PieceAnswer})
 def redo(path: PiecePath, body: StepBody):
     with transaction() as connection:
-        return _answer(pieces.step_forward(connection, workshop_id(connection), path.piece_id, body.base_revision))
+        return _answer(
+            pieces.step_forward(connection, workshop_id(connection), path.piece_id, body.base_revision)
+        )
 
 
 @blueprint.get("/<int:piece_id>/plan", operation_id="readPlan", responses={200: PlanAnswer})
@@ -229,7 +260,9 @@ def read_options(path: PiecePath):
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
         inputs = planning.inputs_of(connection, shop)
-    return OptionsAnswer(options=compare(stored.piece, inputs.sheets, inputs.workshop, now(), inputs.goods)).model_dump(mode="json")
+    return OptionsAnswer(
+        options=compare(stored.piece, inputs.sheets, inputs.workshop, now(), inputs.goods)
+    ).model_dump(mode="json")
 
 
 @blueprint.post("/try", operation_id="tryPlan", responses={200: PlanAnswer})
@@ -238,9 +271,15 @@ def try_plan(body: TryBody):
     with transaction() as connection:
         sheets, workshop, goods, _ = planning.inputs_of(connection, workshop_id(connection))
     if body.room_c is not None:
-        workshop = workshop.model_copy(update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None})
-    made = make_plan(body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods)
-    return Response(PlanAnswer(plan=made, revision=0).model_dump_json(), mimetype="application/json")  # long, and asked for with every step of a drag
+        workshop = workshop.model_copy(
+            update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None}
+        )
+    made = make_plan(
+        body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods
+    )
+    return Response(
+        PlanAnswer(plan=made, revision=0).model_dump_json(), mimetype="application/json"
+    )  # long, and asked for with every step of a drag
 
 
 @blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})
@@ -250,21 +289,34 @@ def export_piece(path: PiecePath):
         stored = pieces.read(connection, shop, path.piece_id)
         sheets, workshop, goods, _ = planning.inputs_of(connection, shop)
     named = planning.named_systems(stored.piece)
-    complete = stored.piece.model_copy(update={
-        "systems": [sheet for id_, sheet in sheets.items() if id_ in named], "workshop": workshop, "goods": planning.named_goods(stored.piece, goods),
-    })
+    complete = stored.piece.model_copy(
+        update={
+            "systems": [sheet for id_, sheet in sheets.items() if id_ in named],
+            "workshop": workshop,
+            "goods": planning.named_goods(stored.piece, goods),
+        }
+    )
     response = Response(write_piece(complete), mimetype="application/json")
-    name = "".join(sign if sign.isascii() and sign.isalnum() else "-" for sign in stored.piece.name.lower()).strip("-") or "piece"
+    name = (
+        "".join(
+            sign if sign.isascii() and sign.isalnum() else "-" for sign in stored.piece.name.lower()
+        ).strip("-")
+        or "piece"
+    )
     response.headers["Content-Disposition"] = f'attachment; filename="{name}.cavatum.json"'
     return response
 
 
 @blueprint.post("/file", operation_id="importPiece", responses={201: PieceAnswer})
 def import_piece():
-    """A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under a free id."""
+    """A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under
+    a free id.
+    """
     piece = read_piece(request.get_data())
     _check_voids(piece)
     with transaction() as connection:
         shop = workshop_id(connection)
-        stored = pieces.create(connection, shop, taking_in.with_own_shelf(connection, shop, piece), "taken in from a file")
+        stored = pieces.create(
+            connection, shop, taking_in.with_own_shelf(connection, shop, piece), "taken in from a file"
+        )
     return _answer(stored), 201

@@ -1,4 +1,6 @@
-"""A piece's plan for the API: taken from the store while its inputs are the same, made anew when they changed."""
+"""A piece's plan for the API: taken from the store while its inputs are the same, made anew when they
+changed.
+"""
 
 from __future__ import annotations
 
@@ -11,13 +13,14 @@ from typing import Any, NamedTuple
 from psycopg import Connection
 
 from .. import __version__, core
-from ..core.goods import Goods
+from ..core.piece.shelf_items import Goods
 from ..core.learn.learned import LearnedUse, apply
-from ..core.piece import Piece
+from ..core.piece.document import Piece
 from ..core.plan import make_plan
-from ..core.plan_parts import Plan, PourPlan
+from ..core.plan_model import Plan
+from ..core.mix.model import PourPlan
 from ..core.resin.system import System
-from ..core.workshop import Workshop
+from ..core.common.workshop import Workshop
 from ..store import goods, pieces, plans, systems, workshops
 from ..store.pieces import StoredPiece
 from ..store.pool import unless_busy
@@ -25,7 +28,9 @@ from .learning import learned_now
 
 
 class Inputs(NamedTuple):
-    """What every plan of a workshop rests on besides the piece. taken: what was learned and went into sheets and workshop."""
+    """What every plan of a workshop rests on besides the piece. taken: what was learned and went into sheets
+    and workshop.
+    """
 
     sheets: dict[str, System]
     workshop: Workshop
@@ -45,20 +50,33 @@ def inputs_of(connection: Connection, workshop_id: int, *, learned: bool = True)
 def named_goods(piece: Piece, shelf: Goods) -> Goods:
     """Those that the piece names, and the colourants that its recipes name."""
     portions = [portion for filled in (*piece.voids, *piece.coats) for portion in filled.portions]
-    recipes = {portion.recipe_id: shelf.recipes[portion.recipe_id] for portion in portions if portion.recipe_id in shelf.recipes}
+    recipes = {
+        portion.recipe_id: shelf.recipes[portion.recipe_id]
+        for portion in portions
+        if portion.recipe_id in shelf.recipes
+    }
     colourants = {part.colourant_id for recipe in recipes.values() for part in recipe.parts}
     materials = {void.around.material_id for void in piece.voids if void.around and void.around.material_id}
-    return Goods(recipes=recipes, colourants={one: shelf.colourants[one] for one in sorted(colourants) if one in shelf.colourants},
-                 materials={one: shelf.materials[one] for one in sorted(materials) if one in shelf.materials})
+    return Goods(
+        recipes=recipes,
+        colourants={one: shelf.colourants[one] for one in sorted(colourants) if one in shelf.colourants},
+        materials={one: shelf.materials[one] for one in sorted(materials) if one in shelf.materials},
+    )
 
 
 def named_systems(piece: Piece) -> set[str]:
-    named = {portion.system_id for filled in (*piece.voids, *piece.coats) for portion in filled.portions} | {piece.system_id}
+    named = {portion.system_id for filled in (*piece.voids, *piece.coats) for portion in filled.portions} | {
+        piece.system_id
+    }
     return {one for one in named if one is not None}
 
 
-def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: datetime, inputs: Inputs | None = None) -> Plan:
-    """The stored plan where nothing changed. A proposed start that has passed is no longer a proposal: then from now."""
+def plan_of(
+    connection: Connection, workshop_id: int, stored: StoredPiece, now: datetime, inputs: Inputs | None = None
+) -> Plan:
+    """The stored plan where nothing changed. A proposed start that has passed is no longer a proposal: then
+    from now.
+    """
     inputs = inputs or inputs_of(connection, workshop_id)
     record = _record(stored.piece, inputs)
     key = plans.hash_inputs(record)
@@ -72,7 +90,9 @@ def plan_of(connection: Connection, workshop_id: int, stored: StoredPiece, now: 
     return plan
 
 
-def opened(connection: Connection, workshop_id: int, piece_id: int, now: datetime) -> tuple[StoredPiece, Inputs, Plan]:
+def opened(
+    connection: Connection, workshop_id: int, piece_id: int, now: datetime
+) -> tuple[StoredPiece, Inputs, Plan]:
     """A piece with its plan and what the plan rests on."""
     stored, inputs = pieces.read(connection, workshop_id, piece_id), inputs_of(connection, workshop_id)
     return stored, inputs, plan_of(connection, workshop_id, stored, now, inputs)
@@ -88,10 +108,14 @@ def core_fingerprint() -> str:
 def _record(piece: Piece, inputs: Inputs) -> dict[str, Any]:
     named = named_systems(piece)
     return {
-        "cavatum": __version__, "core": core_fingerprint(),
+        "cavatum": __version__,
+        "core": core_fingerprint(),
         "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}),
-        "systems": [sheet.model_dump(mode="json") for id_, sheet in sorted(inputs.sheets.items()) if id_ in named],
-        "workshop": inputs.workshop.model_dump(mode="json"), "goods": named_goods(piece, inputs.goods).model_dump(mode="json"),
+        "systems": [
+            sheet.model_dump(mode="json") for id_, sheet in sorted(inputs.sheets.items()) if id_ in named
+        ],
+        "workshop": inputs.workshop.model_dump(mode="json"),
+        "goods": named_goods(piece, inputs.goods).model_dump(mode="json"),
     }
 
 
@@ -112,20 +136,38 @@ def summary_of(piece: Piece, plan: Plan) -> dict[str, Any]:
     totals = plan.totals
     worst = next((verdict for verdict in plan.verdicts if verdict.weight != "good"), None)
     return {
-        "net_m3": totals.net.value if totals.net else None, "mass_kg": totals.mass.value if totals.mass else None,
-        "pours": totals.pours, "says": worst.title if worst else "", "weight": worst.weight if worst else "good",
-        "tint": piece.tint, "poured_at": [row.segments[0].to_at.isoformat() for row in rows if row.segments],
+        "net_m3": totals.net.value if totals.net else None,
+        "mass_kg": totals.mass.value if totals.mass else None,
+        "pours": totals.pours,
+        "says": worst.title if worst else "",
+        "weight": worst.weight if worst else "good",
+        "tint": piece.tint,
+        "poured_at": [row.segments[0].to_at.isoformat() for row in rows if row.segments],
         "needs": [needs_of(pour) for pour in plan.pours],
     }
 
 
 def needs_of(pour: PourPlan) -> list[dict[str, Any]]:
-    """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how many hollows. One to spare counts twice."""
+    """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how
+    many hollows. One to spare counts twice.
+    """
     found, times = [], 2 if pour.spare else 1
     for first in {batch.mass.working: batch for batch in pour.batches}.values():
         alike = [batch for batch in pour.batches if batch.mass.working == first.mass.working]
         masses = {part.part: part.mass.value * len(alike) * times for part in first.parts}
-        found.append({"system_id": first.system_id, "a_kg": masses["A"], "b_kg": masses["B"], "colours": [
-            {"colour": one.colour, "need_m3": one.share * sum(batch.mixed.value for batch in alike)} for one in first.colours], "hollows": first.hollows,
-            "voids": sorted({layer.void_id for layer in pour.layers if layer.system_id == first.system_id})})
+        found.append(
+            {
+                "system_id": first.system_id,
+                "a_kg": masses["A"],
+                "b_kg": masses["B"],
+                "colours": [
+                    {"colour": one.colour, "need_m3": one.share * sum(batch.mixed.value for batch in alike)}
+                    for one in first.colours
+                ],
+                "hollows": first.hollows,
+                "voids": sorted(
+                    {layer.void_id for layer in pour.layers if layer.system_id == first.system_id}
+                ),
+            }
+        )
     return found

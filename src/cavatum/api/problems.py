@@ -10,14 +10,22 @@ from psycopg_pool import PoolTimeout
 from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import DomainError
-from ..core.piece import Piece
+from ..core.common.errors import DomainError
+from ..core.piece.document import Piece
 from ..formats.piece_file import explain
 from ..store.pool import Conflict, NotFound
 
 STATUS_TITLES = {
-    400: "That could not be read", 401: "Not let in", 403: "Not allowed", 404: "Not here", 405: "Not possible here", 409: "Changed on another device",
-    413: "Too large", 415: "Wrong kind of content", 422: "A value needs another look", 500: "Cavatum made a mistake",
+    400: "That could not be read",
+    401: "Not let in",
+    403: "Not allowed",
+    404: "Not here",
+    405: "Not possible here",
+    409: "Changed on another device",
+    413: "Too large",
+    415: "Wrong kind of content",
+    422: "A value needs another look",
+    500: "Cavatum made a mistake",
     503: "Not just now",
 }
 
@@ -69,33 +77,63 @@ def from_validation(error: ValidationError, status: int = 422) -> Response:
 def from_domain(error: DomainError, pointer: str = "") -> Response:
     status = {"too-large": 413}.get(error.code, 422)
     field = FieldProblem(
-        pointer=pointer, message=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.", value=error.value,
-        way_out=error.way_out, code=error.code, choices=error.choices,
+        pointer=pointer,
+        message=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.",
+        value=error.value,
+        way_out=error.way_out,
+        code=error.code,
+        choices=error.choices,
     )
-    return answer(Problem(title=STATUS_TITLES[status], status=status, detail=f"{field.message} {field.way_out}", problems=[field]))
+    return answer(
+        Problem(
+            title=STATUS_TITLES[status],
+            status=status,
+            detail=f"{field.message} {field.way_out}",
+            problems=[field],
+        )
+    )
 
 
 def _from_conflict(error: Conflict) -> Response:
-    detail = "This piece was changed on another device in the meantime. Nothing is lost: choose for each value which one holds."
-    return answer(Problem(
-        title=STATUS_TITLES[409], status=409, detail=detail, head=error.head, clashes=[Clash(**one) for one in error.clashes],
-        merged=Piece.model_validate(error.document),
-    ))
+    detail = (
+        "This piece was changed on another device in the meantime. Nothing is lost: choose for each "
+        "value which one holds."
+    )
+    return answer(
+        Problem(
+            title=STATUS_TITLES[409],
+            status=409,
+            detail=detail,
+            head=error.head,
+            clashes=[Clash(**one) for one in error.clashes],
+            merged=Piece.model_validate(error.document),
+        )
+    )
 
 
 def _from_http(error: HTTPException) -> Response:
     code = error.code or 500
     detail = {
-        413: "At most 64 MB are taken." if request.path.endswith("/files") else "At most 2 MB are taken. A piece file holds no photos or meshes.",
+        413: "At most 64 MB are taken."
+        if request.path.endswith("/files")
+        else "At most 2 MB are taken. A piece file holds no photos or meshes.",
         404: "There is nothing at this address.",
     }.get(code, error.description or "")
     return answer(Problem(title=STATUS_TITLES.get(code, error.name), status=code, detail=detail))
 
 
 def _from_database(error: Exception) -> Response:
-    """It is away, or too busy with the same rows: whoever sends again loses nothing, as every event and edit counts once."""
+    """It is away, or too busy with the same rows: whoever sends again loses nothing, as every event and edit
+    counts once.
+    """
     logging.getLogger("cavatum.request").error("database: %s", type(error).__name__, exc_info=error)
-    response = answer(Problem(title=STATUS_TITLES[503], status=503, detail="The database does not answer just now. Nothing was changed; it is tried again."))
+    response = answer(
+        Problem(
+            title=STATUS_TITLES[503],
+            status=503,
+            detail="The database does not answer just now. Nothing was changed; it is tried again.",
+        )
+    )
     response.headers["Retry-After"] = "2"
     return response
 
@@ -104,12 +142,37 @@ def register(app: Flask) -> None:
     app.register_error_handler(ValidationError, from_validation)
     app.register_error_handler(DomainError, from_domain)
     app.register_error_handler(Conflict, _from_conflict)
-    app.register_error_handler(NotFound, lambda error: answer(Problem(
-        title=STATUS_TITLES[404], status=404, detail=f"There is no {error} here; it may have been removed.")))
-    app.register_error_handler(RecursionError, lambda _: answer(Problem(
-        title=STATUS_TITLES[400], status=400, detail="The document is nested too deeply to be a piece.")))
-    app.register_error_handler(psycopg.DataError, lambda _: answer(Problem(
-        title=STATUS_TITLES[422], status=422, detail="A value holds a character or number that cannot be kept. Type it again; nothing was changed.")))
+    app.register_error_handler(
+        NotFound,
+        lambda error: answer(
+            Problem(
+                title=STATUS_TITLES[404],
+                status=404,
+                detail=f"There is no {error} here; it may have been removed.",
+            )
+        ),
+    )
+    app.register_error_handler(
+        RecursionError,
+        lambda _: answer(
+            Problem(
+                title=STATUS_TITLES[400],
+                status=400,
+                detail="The document is nested too deeply to be a piece.",
+            )
+        ),
+    )
+    app.register_error_handler(
+        psycopg.DataError,
+        lambda _: answer(
+            Problem(
+                title=STATUS_TITLES[422],
+                status=422,
+                detail="A value holds a character or number that cannot be kept. Type it again; nothing "
+                "was changed.",
+            )
+        ),
+    )
     app.register_error_handler(psycopg.OperationalError, _from_database)
     app.register_error_handler(PoolTimeout, _from_database)
     app.register_error_handler(HTTPException, _from_http)

@@ -8,8 +8,8 @@ from datetime import datetime
 from psycopg import Connection
 
 from ..core.mix.leftover import Waiting
-from ..core.plan_parts import Plan
-from ..core.resin.stock import PartNeed
+from ..core.plan_model import Plan
+from ..core.purchase.stock import PartNeed
 from ..store import pieces
 from .planning import inputs_of, needs_of, plan_of, summary_of
 
@@ -23,17 +23,30 @@ def needs_of_plan(who: str, plan: Plan) -> list[PartNeed]:
     found = []
     for index, pour in enumerate(plan.pours):
         at = moments[index] if index < len(moments) else None
-        found += [PartNeed(who=who, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs_of(pour)]
+        found += [
+            PartNeed(who=who, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at)
+            for one in needs_of(pour)
+        ]
     return found
 
 
 def together(needs: list[PartNeed], system_id: str) -> PartNeed:
     mine = [one for one in needs if one.system_id == system_id]
-    return PartNeed(who=mine[0].who, system_id=system_id, a_kg=sum(one.a_kg for one in mine), b_kg=sum(one.b_kg for one in mine), at=mine[0].at)
+    return PartNeed(
+        who=mine[0].who,
+        system_id=system_id,
+        a_kg=sum(one.a_kg for one in mine),
+        b_kg=sum(one.b_kg for one in mine),
+        at=mine[0].at,
+    )
 
 
-def reserved(connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()) -> list[PartNeed]:
-    """Pours still to come of all pieces whose start somebody set, by the plan made last of each; one that has none yet is planned now."""
+def reserved(
+    connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()
+) -> list[PartNeed]:
+    """Pours still to come of all pieces whose start somebody set, by the plan made last of each; one that has
+    none yet is planned now.
+    """
     found, inputs = [], None
     for row in pieces.with_a_start(connection, shop):
         if row.id in without:
@@ -46,12 +59,19 @@ def reserved(connection: Connection, shop: int, moment: datetime, without: Colle
         moments = [datetime.fromisoformat(one) for one in summary["poured_at"]]
         for at, needs in zip(moments, summary["needs"], strict=False):
             if at > moment:
-                found += [PartNeed(who=row.name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at) for one in needs]
+                found += [
+                    PartNeed(
+                        who=row.name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at
+                    )
+                    for one in needs
+                ]
     return found
 
 
 def waiting(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[Waiting]:
-    """First pours that nobody has made yet, of pieces that were planned: what a leftover can go into without waiting for a layer below."""
+    """First pours that nobody has made yet, of pieces that were planned: what a leftover can go into without
+    waiting for a layer below.
+    """
     found = []
     for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
         id_, name, summary = row.id, row.name, row.summary
@@ -59,6 +79,17 @@ def waiting(connection: Connection, shop: int, moment: datetime, without: int | 
         if id_ == without or (moments and moments[0] <= moment) or not summary.get("needs"):
             continue
         for one in summary["needs"][0]:
-            found += [Waiting(piece_id=id_, piece=name, void=" and ".join(one["voids"]), pour=1, system_id=one["system_id"], colour=colour["colour"],
-                              need_m3=colour["need_m3"], count=one["hollows"] if len(one["colours"]) == 1 else 1) for colour in one["colours"]]
+            found += [
+                Waiting(
+                    piece_id=id_,
+                    piece=name,
+                    void=" and ".join(one["voids"]),
+                    pour=1,
+                    system_id=one["system_id"],
+                    colour=colour["colour"],
+                    need_m3=colour["need_m3"],
+                    count=one["hollows"] if len(one["colours"]) == 1 else 1,
+                )
+                for colour in one["colours"]
+            ]
     return found

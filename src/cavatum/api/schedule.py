@@ -11,11 +11,11 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
 
-from ..core.clock.together import ScheduleResult
+from ..core.schedule.together import ScheduleResult
 from ..core.clock.windows import whole_half_hour
-from ..core.piece import PourStart
-from ..core.plan_parts import Plan
-from ..core.plan_together import StartAdvice, start_advice
+from ..core.piece.document import PourStart
+from ..core.plan_model import Plan
+from ..core.schedule.plan_together import StartAdvice, start_advice
 from ..core.pour.state import fold, look
 from ..formats.calendar import Moment, read_busy, write_calendar
 from ..store import calendars, jobs, pieces, runs, workshops
@@ -30,7 +30,9 @@ MOST_PIECES = 60
 
 
 class Wish(BaseModel):
-    """How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not a day later."""
+    """How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
+    a day later.
+    """
 
     piece_id: int = Field(ge=1, le=2**62)
     is_free: bool
@@ -83,12 +85,18 @@ class BusyAnswer(BaseModel):
 
 def _schedule_answer(job: jobs.Job) -> dict[str, Any]:
     result = ScheduleResult.model_validate(job.result) if job.result and job.state == "done" else None
-    return ScheduleAnswer(job_id=job.id, state=job.state, progress=job.progress, says=job.says, result=result).model_dump(mode="json")
+    return ScheduleAnswer(
+        job_id=job.id, state=job.state, progress=job.progress, says=job.says, result=result
+    ).model_dump(mode="json")
 
 
-@blueprint.post("/schedule", operation_id="askForSchedule", responses={200: ScheduleAnswer, 202: ScheduleAnswer})
+@blueprint.post(
+    "/schedule", operation_id="askForSchedule", responses={200: ScheduleAnswer, 202: ScheduleAnswer}
+)
 def ask_for_schedule(body: ScheduleBody):
-    """All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is known."""
+    """All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is
+    known.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         job, is_new = jobs.ask(connection, shop, "schedule", _inputs(connection, shop, body))
@@ -107,12 +115,28 @@ def _inputs(connection: Connection, shop: int, body: ScheduleBody) -> dict[str, 
         is_free = wish.is_free if wish else stored.piece.first_pour_at is None
         if any(run.rehearsal is None for run in runs.listed(connection, shop, is_open=True, piece_id=row.id)):
             is_free = False  # it is being poured: nobody moves it
-        piece = stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []}) if is_free else stored.piece
-        found.append({"id": row.id, "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}), "is_free": is_free,
-                      "must_bond": bool(wish and wish.must_bond), "must_due": bool(wish and wish.must_due)})
-    return {"made_at": moment.isoformat(), "core": planning.core_fingerprint(), "pieces": sorted(found, key=lambda one: one["id"]),
-            "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())], "workshop": inputs.workshop.model_dump(mode="json"),
-            "goods": inputs.goods.model_dump(mode="json")}
+        piece = (
+            stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []})
+            if is_free
+            else stored.piece
+        )
+        found.append(
+            {
+                "id": row.id,
+                "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}),
+                "is_free": is_free,
+                "must_bond": bool(wish and wish.must_bond),
+                "must_due": bool(wish and wish.must_due),
+            }
+        )
+    return {
+        "made_at": moment.isoformat(),
+        "core": planning.core_fingerprint(),
+        "pieces": sorted(found, key=lambda one: one["id"]),
+        "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())],
+        "workshop": inputs.workshop.model_dump(mode="json"),
+        "goods": inputs.goods.model_dump(mode="json"),
+    }
 
 
 class ScheduleJobPath(BaseModel):
@@ -133,10 +157,23 @@ def keep_starts(body: KeepBody):
         shop = workshop_id(connection)
         for one in body.starts:
             stored = pieces.read(connection, shop, one.piece_id)
-            changed = stored.piece.model_copy(update={"first_pour_at": one.start_at, "later_mixes": one.later_mixes})
-            saved = pieces.save(connection, shop, one.piece_id, stored.revision, changed, "start set on the workshop's clock")
-            kept.append(PieceAnswer(id=saved.id, revision=saved.revision, piece=saved.piece, changed_at=saved.changed_at, can_undo=saved.can_undo,
-                                    can_redo=saved.can_redo, merged=saved.merged))
+            changed = stored.piece.model_copy(
+                update={"first_pour_at": one.start_at, "later_mixes": one.later_mixes}
+            )
+            saved = pieces.save(
+                connection, shop, one.piece_id, stored.revision, changed, "start set on the workshop's clock"
+            )
+            kept.append(
+                PieceAnswer(
+                    id=saved.id,
+                    revision=saved.revision,
+                    piece=saved.piece,
+                    changed_at=saved.changed_at,
+                    can_undo=saved.can_undo,
+                    can_redo=saved.can_redo,
+                    merged=saved.merged,
+                )
+            )
     return KeptAnswer(kept=kept).model_dump(mode="json")
 
 
@@ -146,18 +183,44 @@ def advise_starts(path: PiecePath):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored, inputs = pieces.read(connection, shop, path.piece_id), planning.inputs_of(connection, shop)
-    found = start_advice(stored.piece.model_copy(update={"first_pour_at": None}), inputs.sheets, inputs.workshop, now(), inputs.goods)
+    found = start_advice(
+        stored.piece.model_copy(update={"first_pour_at": None}),
+        inputs.sheets,
+        inputs.workshop,
+        now(),
+        inputs.goods,
+    )
     return AdviceAnswer(starts=found).model_dump(mode="json")
 
 
 def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
-    """The steps of a piece with a set start that want hands, as far as somebody is there; mixing from its pins."""
+    """The steps of a piece with a set start that want hands, as far as somebody is there; mixing from its
+    pins.
+    """
     if not plan.start_is_chosen or plan.clock is None:
         return []
-    found = [Moment(f"piece-{piece_id}-{step.pour or 0}-{step.code}", step.at, step.at + timedelta(seconds=step.hands_s), f"{step.title}, {name}",
-                    f"{step.text} {step.why}".strip()) for step in plan.steps if step.at is not None and step.hands_s > 0]
-    found += [Moment(f"piece-{piece_id}-{number}-{pin.kind}", pin.at, pin.until or pin.at + timedelta(minutes=30), f"{pin.label}, {name}", pin.why, 30)
-              for number, pin in enumerate(plan.clock.pins)]
+    found = [
+        Moment(
+            f"piece-{piece_id}-{step.pour or 0}-{step.code}",
+            step.at,
+            step.at + timedelta(seconds=step.hands_s),
+            f"{step.title}, {name}",
+            f"{step.text} {step.why}".strip(),
+        )
+        for step in plan.steps
+        if step.at is not None and step.hands_s > 0
+    ]
+    found += [
+        Moment(
+            f"piece-{piece_id}-{number}-{pin.kind}",
+            pin.at,
+            pin.until or pin.at + timedelta(minutes=30),
+            f"{pin.label}, {name}",
+            pin.why,
+            30,
+        )
+        for number, pin in enumerate(plan.clock.pins)
+    ]
     return found
 
 
@@ -172,8 +235,16 @@ def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime
         if seen.when in ("done", "skipped", "over") or seen.opens_at is None or step.hands_s <= 0:
             continue
         begin = max(seen.opens_at, real)
-        found.append(Moment(f"run-{run.id}-{step.id.replace('/', '-')}", begin, begin + timedelta(seconds=step.hands_s), f"{step.title}, {run.script.piece}",
-                            f"{step.text} {step.why}".strip(), 5))
+        found.append(
+            Moment(
+                f"run-{run.id}-{step.id.replace('/', '-')}",
+                begin,
+                begin + timedelta(seconds=step.hands_s),
+                f"{step.title}, {run.script.piece}",
+                f"{step.text} {step.why}".strip(),
+                5,
+            )
+        )
     return found
 
 
@@ -183,7 +254,9 @@ class FeedPath(BaseModel):
 
 @blueprint.get("/calendar/<secret>.ics", operation_id="readCalendarFeed", responses={200: None})
 def feed(path: FeedPath):
-    """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by the plan."""
+    """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
+    the plan.
+    """
     with door() as connection:
         shop = calendars.workshop_of(connection, path.secret)
     if shop is None:
@@ -211,33 +284,52 @@ def _calendar(connection: Connection, shop: int) -> Response:
         if row.id in running:
             continue
         stored = pieces.read(connection, shop, row.id)
-        found += [one for one in moments_of(row.id, stored.piece.name, planning.plan_of(connection, shop, stored, moment, inputs)) if one.to_at >= moment]
+        found += [
+            one
+            for one in moments_of(
+                row.id, stored.piece.name, planning.plan_of(connection, shop, stored, moment, inputs)
+            )
+            if one.to_at >= moment
+        ]
     for run in running.values():
         found += run_moments(connection, shop, run, moment)
-    data = write_calendar(f"Cavatum, {inputs.workshop.name}", sorted(found, key=lambda one: one.from_at), moment)
+    data = write_calendar(
+        f"Cavatum, {inputs.workshop.name}", sorted(found, key=lambda one: one.from_at), moment
+    )
     return Response(data, mimetype="text/calendar; charset=utf-8")
 
 
 @blueprint.get("/calendar", operation_id="readFeedAddress", responses={200: FeedAnswer})
 def feed_address():
     with transaction() as connection:
-        return FeedAnswer(path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection))}.ics").model_dump()
+        return FeedAnswer(
+            path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection))}.ics"
+        ).model_dump()
 
 
 @blueprint.post("/calendar/new", operation_id="renewFeedAddress", responses={200: FeedAnswer})
 def new_feed_address():
     with transaction() as connection:
-        return FeedAnswer(path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection))}.ics").model_dump()
+        return FeedAnswer(
+            path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection))}.ics"
+        ).model_dump()
 
 
 @blueprint.post("/calendar/busy", operation_id="takeInBusy", responses={200: BusyAnswer})
 def take_in_busy():
-    """An iCalendar file as the request's body: its busy times take the place of those taken in before; typed ones stay."""
+    """An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
+    ones stay.
+    """
     data = request.get_data()
     with transaction() as connection:
         shop = workshop_id(connection)
         settings = workshops.read(connection, shop)
         found = read_busy(data, now(), ZoneInfo(settings.zone))
         typed = [one for one in settings.busy if one.source == "typed"]
-        workshops.write(connection, shop, settings.model_copy(update={"busy": (typed + found.busy)[:500]}), workshops.is_demo(connection, shop))
+        workshops.write(
+            connection,
+            shop,
+            settings.model_copy(update={"busy": (typed + found.busy)[:500]}),
+            workshops.is_demo(connection, shop),
+        )
     return BusyAnswer(taken=len(found.busy), left_out=found.left_out).model_dump()

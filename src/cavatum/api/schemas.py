@@ -1,4 +1,6 @@
-"""The JSON schema of a model is worked out once: flask-openapi3 makes it anew for every operation that may answer with it, which took most of a start."""
+"""The JSON schema of a model is worked out once: flask-openapi3 makes it anew for every operation that may
+answer with it, which took most of a start.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,9 @@ _work_out = utils.get_model_schema
 
 
 def _once(model: Any, mode: Any = "validation") -> dict[str, Any]:
-    """A new outer dictionary each time: the package takes the definitions out of what it gets, and leaves the rest as it is."""
+    """A new outer dictionary each time: the package takes the definitions out of what it gets, and leaves the
+    rest as it is.
+    """
     key = (model, mode)
     if key not in _made:
         _made[key] = _work_out(model, mode=mode)

@@ -7,13 +7,13 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.mix.leftover import Offer, offers
-from ..core.readings import Id, Label, Mass
-from ..core.resin.buying import ToBuy, part_bottles, to_buy
-from ..core.resin.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
-from ..core.say import Say
-from ..core.verdict import Verdict
+from ..core.common.readings import Id, Label, Mass
+from ..core.purchase.buying import ToBuy, part_bottles, to_buy
+from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
+from ..core.common.wording import Say
+from ..core.common.verdict import Verdict
 from ..store import pieces, stock
 from . import planning, reserving
 from .context import now, transaction, workshop_id
@@ -27,7 +27,9 @@ class BottlePath(BaseModel):
 
 
 class BottleRow(BaseModel):
-    """A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all plans together."""
+    """A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all
+    plans together.
+    """
 
     standing: OnShelf
     good_until: str | None
@@ -106,7 +108,11 @@ class LeftoverAnswer(BaseModel):
 def _row(one: OnShelf, inputs: planning.Inputs, moment: datetime) -> BottleRow:
     system = inputs.sheets.get(one.bottle.goods_id) if one.bottle.goods == "system" else None
     until = good_until(one.bottle, system)
-    return BottleRow(standing=one, good_until=until.isoformat() if until else None, verdicts=bottle_verdicts(one, system, moment.date(), Say(inputs.workshop)))
+    return BottleRow(
+        standing=one,
+        good_until=until.isoformat() if until else None,
+        verdicts=bottle_verdicts(one, system, moment.date(), Say(inputs.workshop)),
+    )
 
 
 @blueprint.get("/stock", operation_id="readStock", responses={200: StockList})
@@ -122,9 +128,21 @@ def read_stock():
 def _check(bottle: Bottle, inputs: planning.Inputs) -> None:
     known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.goods.colourants)
     if not known:
-        raise DomainError("bottle", f"of {bottle.goods_id}", "it is of something on the shelf", "Put its sheet on the shelf first.", "not-on-shelf")
+        raise DomainError(
+            "bottle",
+            f"of {bottle.goods_id}",
+            "it is of something on the shelf",
+            "Put its sheet on the shelf first.",
+            "not-on-shelf",
+        )
     if (bottle.goods == "system") != bool(bottle.part):
-        raise DomainError("part", bottle.part or "not said", "a system's bottle is part A or part B", "Look at its label.", "no-part")
+        raise DomainError(
+            "part",
+            bottle.part or "not said",
+            "a system's bottle is part A or part B",
+            "Look at its label.",
+            "no-part",
+        )
 
 
 @blueprint.post("/stock", operation_id="addBottle", responses={201: BottleRow})
@@ -135,9 +153,16 @@ def add_bottle(body: AddBottleBody):
         _check(body.bottle, inputs)
         left = body.left.value if body.left else body.bottle.full_kg.value
         if left > body.bottle.full_kg.value * 1.02:
-            raise DomainError("left in it", f"{left * 1000:g} g", f"at most the {body.bottle.full_kg.value * 1000:g} g of a full one",
-                              "Was the bottle weighed with it?", "over-full")
-        return _row(stock.add(connection, shop, body.bottle, left), inputs, now()).model_dump(mode="json"), 201
+            raise DomainError(
+                "left in it",
+                f"{left * 1000:g} g",
+                f"at most the {body.bottle.full_kg.value * 1000:g} g of a full one",
+                "Was the bottle weighed with it?",
+                "over-full",
+            )
+        return _row(stock.add(connection, shop, body.bottle, left), inputs, now()).model_dump(
+            mode="json"
+        ), 201
 
 
 @blueprint.post("/stock/kits", operation_id="addKit", responses={201: StockList})
@@ -147,11 +172,23 @@ def add_kit(body: AddKitBody):
         inputs = planning.inputs_of(connection, shop)
         system = inputs.sheets.get(body.system_id)
         if system is None or body.kit >= len(system.kits):
-            raise DomainError("kit", f"{body.kit + 1} of {body.system_id}", "its sheet has it", "Enter the sizes it is sold in.", "no-kit")
+            raise DomainError(
+                "kit",
+                f"{body.kit + 1} of {body.system_id}",
+                "its sheet has it",
+                "Enter the sizes it is sold in.",
+                "no-kit",
+            )
         kit = system.kits[body.kit]
         price = kit.price_minor if body.price_minor is None else body.price_minor
-        added = [stock.add(connection, shop, bottle, kg) for _ in range(body.count) for bottle, kg in part_bottles(system, kit, body.lot, price)]
-        return StockList(bottles=[_row(one, inputs, now()) for one in added], reserved=[]).model_dump(mode="json"), 201
+        added = [
+            stock.add(connection, shop, bottle, kg)
+            for _ in range(body.count)
+            for bottle, kg in part_bottles(system, kit, body.lot, price)
+        ]
+        return StockList(bottles=[_row(one, inputs, now()) for one in added], reserved=[]).model_dump(
+            mode="json"
+        ), 201
 
 
 @blueprint.put("/stock/<int:bottle_id>", operation_id="changeBottle", responses={200: BottleRow})
@@ -160,7 +197,9 @@ def change_bottle(path: BottlePath, body: Bottle):
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
         _check(body, inputs)
-        return _row(stock.change(connection, shop, path.bottle_id, body), inputs, now()).model_dump(mode="json")
+        return _row(stock.change(connection, shop, path.bottle_id, body), inputs, now()).model_dump(
+            mode="json"
+        )
 
 
 @blueprint.post("/stock/<int:bottle_id>/take", operation_id="takeFromBottle", responses={200: BottleRow})
@@ -168,8 +207,11 @@ def take(path: BottlePath, body: TakeBody):
     """Refused below zero: the bottle's figure is wrong then, and has to be weighed."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        return _row(stock.take(connection, shop, path.bottle_id, body.mass.value, body.why), planning.inputs_of(connection, shop),
-                    now()).model_dump(mode="json")
+        return _row(
+            stock.take(connection, shop, path.bottle_id, body.mass.value, body.why),
+            planning.inputs_of(connection, shop),
+            now(),
+        ).model_dump(mode="json")
 
 
 @blueprint.post("/stock/<int:bottle_id>/weigh", operation_id="weighBottle", responses={200: BottleRow})
@@ -177,17 +219,28 @@ def weigh(path: BottlePath, body: WeighBody):
     with transaction() as connection:
         shop = workshop_id(connection)
         if body.left is None and not body.nothing:
-            raise DomainError("left in it", "not said", "its weight, or that it is empty", "Weigh the bottle and take off its empty weight.", "nothing-said")
+            raise DomainError(
+                "left in it",
+                "not said",
+                "its weight, or that it is empty",
+                "Weigh the bottle and take off its empty weight.",
+                "nothing-said",
+            )
         left = body.left.value if body.left and not body.nothing else 0.0
-        return _row(stock.weigh_anew(connection, shop, path.bottle_id, left, "weighed anew"), planning.inputs_of(connection, shop),
-                    now()).model_dump(mode="json")
+        return _row(
+            stock.weigh_anew(connection, shop, path.bottle_id, left, "weighed anew"),
+            planning.inputs_of(connection, shop),
+            now(),
+        ).model_dump(mode="json")
 
 
 @blueprint.get("/stock/<int:bottle_id>/moves", operation_id="readMoves", responses={200: MoveList})
 def read_moves(path: BottlePath):
     with transaction() as connection:
         found = stock.moves(connection, workshop_id(connection), path.bottle_id)
-    return MoveList(moves=[MoveRow(kg=one.kg, why=one.why, made_at=one.made_at) for one in found]).model_dump(mode="json")
+    return MoveList(moves=[MoveRow(kg=one.kg, why=one.why, made_at=one.made_at) for one in found]).model_dump(
+        mode="json"
+    )
 
 
 @blueprint.delete("/stock/<int:bottle_id>", operation_id="removeBottle", responses={204: None})
@@ -197,16 +250,22 @@ def remove(path: BottlePath):
     return "", 204
 
 
-@blueprint.post("/stock/<int:bottle_id>/bring-back", operation_id="bringBackBottle", responses={200: BottleRow})
+@blueprint.post(
+    "/stock/<int:bottle_id>/bring-back", operation_id="bringBackBottle", responses={200: BottleRow}
+)
 def bring_back(path: BottlePath):
     with transaction() as connection:
         shop = workshop_id(connection)
-        return _row(stock.bring_back(connection, shop, path.bottle_id), planning.inputs_of(connection, shop), now()).model_dump(mode="json")
+        return _row(
+            stock.bring_back(connection, shop, path.bottle_id), planning.inputs_of(connection, shop), now()
+        ).model_dump(mode="json")
 
 
 @blueprint.post("/purchase", operation_id="planPurchase", responses={200: BuyAnswer})
 def plan_purchase(body: BuyBody):
-    """The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is stored."""
+    """The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
+    stored.
+    """
     moment = now()
     needs, unplanned = [], []
     with transaction() as connection:
@@ -215,13 +274,26 @@ def plan_purchase(body: BuyBody):
         for id_ in dict.fromkeys(body.piece_ids):
             stored = pieces.read(connection, shop, id_)
             plan = planning.plan_of(connection, shop, stored, moment, inputs)
-            found = [one for one in reserving.needs_of_plan(stored.piece.name, plan) if not (plan.start_is_chosen and one.at and one.at <= moment)]
+            found = [
+                one
+                for one in reserving.needs_of_plan(stored.piece.name, plan)
+                if not (plan.start_is_chosen and one.at and one.at <= moment)
+            ]
             needs += found
             if not plan.pours:
                 unplanned.append(stored.piece.name)
-        there = unpromised(there, reserving.reserved(connection, shop, moment, without=body.piece_ids), inputs.sheets, moment.date())
-    buy = [to_buy(inputs.sheets[one], needs, there, moment) for one in sorted({need.system_id for need in needs})]
-    return BuyAnswer(buy=buy, price_minor=sum(one.price_minor for one in buy), unplanned=unplanned).model_dump(mode="json")
+        there = unpromised(
+            there,
+            reserving.reserved(connection, shop, moment, without=body.piece_ids),
+            inputs.sheets,
+            moment.date(),
+        )
+    buy = [
+        to_buy(inputs.sheets[one], needs, there, moment) for one in sorted({need.system_id for need in needs})
+    ]
+    return BuyAnswer(
+        buy=buy, price_minor=sum(one.price_minor for one in buy), unplanned=unplanned
+    ).model_dump(mode="json")
 
 
 @blueprint.get("/leftovers", operation_id="placeLeftover", responses={200: LeftoverAnswer})
@@ -229,4 +301,6 @@ def place_leftover(query: LeftoverQuery):
     """Voids of other pieces that wait for this very resin and colour and take whole hollows of it."""
     with transaction() as connection:
         found = reserving.waiting(connection, workshop_id(connection), now(), query.piece_id)
-    return LeftoverAnswer(offers=offers(query.volume_m3, query.system_id, query.colour, found)).model_dump(mode="json")
+    return LeftoverAnswer(offers=offers(query.volume_m3, query.system_id, query.colour, found)).model_dump(
+        mode="json"
+    )

@@ -5,14 +5,14 @@ from __future__ import annotations
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.layers.claimed import claimed_layers
 from ..core.mix.amount import WeighOut, read_amount, weigh_out
-from ..core.readings import Id
+from ..core.common.readings import Id
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems
-from ..core.verdict import Verdict
+from ..core.common.verdict import Verdict
 from ..store import systems
 from .context import transaction, workshop_id
 from .problems import Problem
@@ -41,7 +41,11 @@ class Versions(BaseModel):
 
 
 def _sheet(system: System) -> Sheet:
-    return Sheet(system=system, verdicts=[*check_system(system), *claimed_layers(system)], typical=typical_fields(system))
+    return Sheet(
+        system=system,
+        verdicts=[*check_system(system), *claimed_layers(system)],
+        typical=typical_fields(system),
+    )
 
 
 @blueprint.get("", operation_id="readShelf", responses={200: Shelf})
@@ -62,20 +66,29 @@ def add_system(body: System):
     with transaction() as connection:
         shop = workshop_id(connection)
         if body.id in systems.newest(connection, shop):
-            raise DomainError("resin system id", body.id, "it stands on the shelf already", "Choose another name.", "twice")
+            raise DomainError(
+                "resin system id", body.id, "it stands on the shelf already", "Choose another name.", "twice"
+            )
         stored = systems.add_version(connection, shop, body)
     return _sheet(stored).model_dump(mode="json"), 201
 
 
 @blueprint.put("/<string:system_id>", operation_id="changeSystem", responses={200: Sheet})
 def change_system(path: SystemPath, body: System):
-    """A change makes a new version. `version` in the body is the one it was made on; a newer one there is a conflict."""
+    """A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
+    conflict.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         newest = systems.versions(connection, shop, path.system_id)[0]
         if newest.version != body.version:
-            raise DomainError("sheet", f"changed on version {body.version}", f"the newest is version {newest.version}",
-                              "Look at the newest and change it again.", "newer-version")
+            raise DomainError(
+                "sheet",
+                f"changed on version {body.version}",
+                f"the newest is version {newest.version}",
+                "Look at the newest and change it again.",
+                "newer-version",
+            )
         stored = systems.add_version(connection, shop, body.model_copy(update={"id": path.system_id}))
     return _sheet(stored).model_dump(mode="json")
 

@@ -1,4 +1,6 @@
-"""A piece file's sheets, recipes, colourants and materials put on this shelf: alike ones are used, others added under a free id."""
+"""A piece file's sheets, recipes, colourants and materials put on this shelf: alike ones are used, others
+added under a free id.
+"""
 
 from __future__ import annotations
 
@@ -6,10 +8,10 @@ from typing import Any
 
 from psycopg import Connection
 
-from ..core.coats import Coat
-from ..core.goods import Goods
-from ..core.piece import Piece
-from ..core.piece_parts import Void
+from ..core.piece.coats import Coat
+from ..core.piece.shelf_items import Goods
+from ..core.piece.document import Piece
+from ..core.piece.parts import Void
 from ..store import goods, systems
 
 
@@ -19,20 +21,38 @@ def with_own_shelf(connection: Connection, shop: int, piece: Piece) -> Piece:
     recipes, materials = _goods(connection, shop, piece.goods) if piece.goods else ({}, {})
 
     def with_portions(filled: Void | Coat) -> Any:
-        return filled.model_copy(update={"portions": [portion.model_copy(update={
-            "system_id": renamed.get(portion.system_id or "", portion.system_id), "recipe_id": recipes.get(portion.recipe_id or "", portion.recipe_id),
-        }) for portion in filled.portions]})
+        return filled.model_copy(
+            update={
+                "portions": [
+                    portion.model_copy(
+                        update={
+                            "system_id": renamed.get(portion.system_id or "", portion.system_id),
+                            "recipe_id": recipes.get(portion.recipe_id or "", portion.recipe_id),
+                        }
+                    )
+                    for portion in filled.portions
+                ]
+            }
+        )
 
     def with_material(void: Void) -> Any:
         around = void.around
         if around is None or around.material_id not in materials:
             return void
-        return void.model_copy(update={"around": around.model_copy(update={"material_id": materials[around.material_id]})})
+        return void.model_copy(
+            update={"around": around.model_copy(update={"material_id": materials[around.material_id]})}
+        )
 
-    return piece.model_copy(update={
-        "voids": [with_material(with_portions(void)) for void in piece.voids], "coats": [with_portions(coat) for coat in piece.coats],
-        "system_id": renamed.get(piece.system_id or "", piece.system_id), "systems": [], "workshop": None, "goods": None,
-    })
+    return piece.model_copy(
+        update={
+            "voids": [with_material(with_portions(void)) for void in piece.voids],
+            "coats": [with_portions(coat) for coat in piece.coats],
+            "system_id": renamed.get(piece.system_id or "", piece.system_id),
+            "systems": [],
+            "workshop": None,
+            "goods": None,
+        }
+    )
 
 
 def _systems(connection: Connection, shop: int, piece: Piece) -> dict[str, str]:
@@ -42,7 +62,9 @@ def _systems(connection: Connection, shop: int, piece: Piece) -> dict[str, str]:
         id_, number = _free_id(shelf, sheet)
         if id_ not in shelf:
             name = sheet.name if number == 1 else f"{sheet.name} (from a file)"
-            shelf[id_] = systems.add_version(connection, shop, sheet.model_copy(update={"id": id_, "name": name}))
+            shelf[id_] = systems.add_version(
+                connection, shop, sheet.model_copy(update={"id": id_, "name": name})
+            )
         renamed[sheet.id] = id_
     return renamed
 
@@ -50,12 +72,23 @@ def _systems(connection: Connection, shop: int, piece: Piece) -> dict[str, str]:
 def _goods(connection: Connection, shop: int, brought: Goods) -> tuple[dict[str, str], dict[str, str]]:
     """New names of recipes and of materials. Colourants go first, since recipes name them."""
     here = goods.newest(connection, shop)
-    colourants = {one: _put(connection, shop, "colourant", dict(here.colourants), good) for one, good in brought.colourants.items()}
+    colourants = {
+        one: _put(connection, shop, "colourant", dict(here.colourants), good)
+        for one, good in brought.colourants.items()
+    }
     recipes = {}
     for one, recipe in brought.recipes.items():
-        parts = [part.model_copy(update={"colourant_id": colourants.get(part.colourant_id, part.colourant_id)}) for part in recipe.parts]
-        recipes[one] = _put(connection, shop, "recipe", dict(here.recipes), recipe.model_copy(update={"parts": parts}))
-    return recipes, {one: _put(connection, shop, "material", dict(here.materials), good) for one, good in brought.materials.items()}
+        parts = [
+            part.model_copy(update={"colourant_id": colourants.get(part.colourant_id, part.colourant_id)})
+            for part in recipe.parts
+        ]
+        recipes[one] = _put(
+            connection, shop, "recipe", dict(here.recipes), recipe.model_copy(update={"parts": parts})
+        )
+    return recipes, {
+        one: _put(connection, shop, "material", dict(here.materials), good)
+        for one, good in brought.materials.items()
+    }
 
 
 def _put(connection: Connection, shop: int, kind: Any, shelf: dict[str, Any], good: Any) -> str:

@@ -1,4 +1,6 @@
-"""A batch at the scale: begin it, see it live, keep what was weighed, answer what went wrong. An entry sent twice is kept once."""
+"""A batch at the scale: begin it, see it live, keep what was weighed, answer what went wrong. An entry sent
+twice is kept once.
+"""
 
 from __future__ import annotations
 
@@ -10,16 +12,16 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.mix.bottle import bottle_verdict, which_part
 from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
-from ..core.mix.task import task_of
+from ..core.mix.weigh_task import task_of
 from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, reduce
 from ..core.pour.events import DoneStep, Sent
-from ..core.readings import Mass, Volume
-from ..core.say import Say
-from ..core.verdict import Verdict
+from ..core.common.readings import Mass, Volume
+from ..core.common.wording import Say
+from ..core.common.verdict import Verdict
 from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
 from . import planning
@@ -29,7 +31,8 @@ from .problems import Problem
 
 blueprint = APIBlueprint("weighing", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 STAND_IN_COMMANDS = (
-    r"^(tare|CUP \d{1,4}|LIFT|POUR \d{1,4}(\.\d)?|ADD \d{1,4}(\.\d)?|SPOON \d{1,4}(\.\d)?|UNIT (g|kg|oz|lb)|FREEZE \d{1,3}|JUMP \d{1,4}|AWAY \d{1,3})$"
+    r"^(tare|CUP \d{1,4}|LIFT|POUR \d{1,4}(\.\d)?|ADD \d{1,4}(\.\d)?|SPOON \d{1,4}(\.\d)?|"
+    r"UNIT (g|kg|oz|lb)|FREEZE \d{1,3}|JUMP \d{1,4}|AWAY \d{1,3})$"
 )
 
 
@@ -94,7 +97,9 @@ class WeighingList(BaseModel):
 
 
 class TestBody(BaseModel):
-    """A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are apart."""
+    """A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are
+    apart.
+    """
 
     step: str = Field(pattern="^[AB]$")
     volume: Volume
@@ -118,13 +123,27 @@ class ScaleAnswer(BaseModel):
     age_s: float | None
 
 
-def _answer(connection: Connection, shop: int, one: Weighing, booked: list[Verdict] | None = None) -> dict[str, Any]:
+def _answer(
+    connection: Connection, shop: int, one: Weighing, booked: list[Verdict] | None = None
+) -> dict[str, Any]:
     say = Say(workshops.read(connection, shop))
     state = reduce(one.task, one.plain, say)
     return WeighingAnswer(
-        id=one.id, piece_id=one.piece_id, pour=one.pour, batch=one.batch, task=one.task, state=state,
-        entries=[KeptEntry(number=entry.number, event=entry.event, received_at=entry.received_at) for entry in one.events],
-        live=_live(connection, shop, one, state, say), made_at=one.made_at, ended_at=one.ended_at, booked=booked or []).model_dump(mode="json")
+        id=one.id,
+        piece_id=one.piece_id,
+        pour=one.pour,
+        batch=one.batch,
+        task=one.task,
+        state=state,
+        entries=[
+            KeptEntry(number=entry.number, event=entry.event, received_at=entry.received_at)
+            for entry in one.events
+        ],
+        live=_live(connection, shop, one, state, say),
+        made_at=one.made_at,
+        ended_at=one.ended_at,
+        booked=booked or [],
+    ).model_dump(mode="json")
 
 
 def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, say: Say) -> Live:
@@ -134,19 +153,38 @@ def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, s
     name, reading, _, age_s = found
     readings = [ScaleReading.model_validate(one) for one in reading["readings"]]
     # Nobody is meant to have been pouring before the last entry: the same machine's clock on both.
-    began = max(reading["unchanged_since_s"], (one.events[-1].received_at if one.events else one.made_at).timestamp())
+    began = max(
+        reading["unchanged_since_s"], (one.events[-1].received_at if one.events else one.made_at).timestamp()
+    )
     still = max(readings[-1].at_s - began, 0.0) if readings else 0.0
-    return live(one.task, state, readings, age_s, still, reading["problem"], reading["step_kg"], name, say, stand_in=reading["stand_in"])
+    return live(
+        one.task,
+        state,
+        readings,
+        age_s,
+        still,
+        reading["problem"],
+        reading["step_kg"],
+        name,
+        say,
+        stand_in=reading["stand_in"],
+    )
 
 
-@blueprint.post("/pieces/<int:piece_id>/weighings", operation_id="beginWeighing", responses={201: WeighingAnswer})
+@blueprint.post(
+    "/pieces/<int:piece_id>/weighings", operation_id="beginWeighing", responses={201: WeighingAnswer}
+)
 def begin(path: PiecePath, body: BeginBody):
     """The batch that is open already, else a new one, frozen as the plan has it now."""
     with transaction() as connection:
         shop = workshop_id(connection)
         stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
-        task = task_of(stored.id, stored.piece.name, plan, body.pour, body.batch, inputs.sheets, inputs.workshop)
-        return _answer(connection, shop, weighings.start(connection, shop, stored.id, body.pour, body.batch, task)), 201
+        task = task_of(
+            stored.id, stored.piece.name, plan, body.pour, body.batch, inputs.sheets, inputs.workshop
+        )
+        return _answer(
+            connection, shop, weighings.start(connection, shop, stored.id, body.pour, body.batch, task)
+        ), 201
 
 
 @blueprint.get("/weighings/<int:weighing_id>", operation_id="readWeighing", responses={200: WeighingAnswer})
@@ -156,12 +194,16 @@ def read_weighing(path: WeighingPath):
         return _answer(connection, shop, weighings.read(connection, shop, path.weighing_id))
 
 
-@blueprint.post("/weighings/<int:weighing_id>/entries", operation_id="enterWeighing", responses={200: WeighingAnswer})
+@blueprint.post(
+    "/weighings/<int:weighing_id>/entries", operation_id="enterWeighing", responses={200: WeighingAnswer}
+)
 def enter(path: WeighingPath, body: EntryBody):
     """Keep one entry. The last one, mixed, books what was taken from the bottles that were named."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        one, is_new = weighings.append(connection, shop, path.weighing_id, body.event_id, body.event, body.after)
+        one, is_new = weighings.append(
+            connection, shop, path.weighing_id, body.event_id, body.event, body.after
+        )
         booked = _book(connection, shop, one) if is_new and isinstance(body.event, EndWeighing) else []
         if is_new and isinstance(body.event, EndWeighing) and body.event.how == "mixed":
             _tell_the_run(connection, shop, one)
@@ -173,13 +215,21 @@ def _tell_the_run(connection: Connection, shop: int, one: Weighing) -> None:
     step, moment = f"p{one.pour}/b{one.batch}/weigh", now()
     for run in runs.listed(connection, shop, is_open=True, piece_id=one.piece_id) if one.piece_id else []:
         if run.rehearsal is None and any(known.id == step for known in run.script.steps):
-            said = Sent(event_id=uuid5(runs.SERVER, f"weighing/{one.id}"), device=runs.SERVER, seq=one.id, at=moment, device_at=moment,
-                        event=DoneStep(step=step))
+            said = Sent(
+                event_id=uuid5(runs.SERVER, f"weighing/{one.id}"),
+                device=runs.SERVER,
+                seq=one.id,
+                at=moment,
+                device_at=moment,
+                event=DoneStep(step=step),
+            )
             runs.append(connection, shop, runs.read(connection, shop, run.id, lock=True), [said], moment)
 
 
 def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
-    """From each named bottle what was taken of it. A bottle that held less by its bookings is emptied in the record, and that is said: the batch stands."""
+    """From each named bottle what was taken of it. A bottle that held less by its bookings is emptied in the
+    record, and that is said: the batch stands.
+    """
     say, said = Say(workshops.read(connection, shop)), []
     for step in reduce(one.task, one.plain).steps:
         if step.bottle_id is None or step.taken_kg <= 0:
@@ -188,15 +238,26 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
         left = stock.read(connection, shop, step.bottle_id).left_kg
         stock.take(connection, shop, step.bottle_id, min(step.taken_kg, left), why, one.id)
         if step.taken_kg > left + 1e-9:
-            said.append(Verdict(
-                weight="care", stage="mix", code="bottle-held-less", rule="3.4", title=f"The bottle of {step.name} held more than was booked",
-                text=f"{say.mass(step.taken_kg)} were taken, {say.mass(left)} were left by the bookings. The batch is recorded in full; the bottle stands at "
-                     f"nothing now.",
-                todo="Weigh the bottle and correct what is left.", where=f"/stock/{step.bottle_id}"))
+            said.append(
+                Verdict(
+                    weight="care",
+                    stage="mix",
+                    code="bottle-held-less",
+                    rule="3.4",
+                    title=f"The bottle of {step.name} held more than was booked",
+                    text=f"{say.mass(step.taken_kg)} were taken, {say.mass(left)} were left by the "
+                    "bookings. The batch is recorded in full; the bottle stands at "
+                    f"nothing now.",
+                    todo="Weigh the bottle and correct what is left.",
+                    where=f"/stock/{step.bottle_id}",
+                )
+            )
     return said
 
 
-@blueprint.get("/pieces/<int:piece_id>/weighings", operation_id="listWeighings", responses={200: WeighingList})
+@blueprint.get(
+    "/pieces/<int:piece_id>/weighings", operation_id="listWeighings", responses={200: WeighingList}
+)
 def list_weighings(path: PiecePath):
     """Every batch of this piece that was begun, oldest first."""
     with transaction() as connection:
@@ -214,9 +275,20 @@ def _row(one: Weighing) -> WeighingRow:
             grams[id_] = grams.get(id_, 0.0) + step.taken_kg
         if step.lot:
             lots[id_] = step.lot
-    return WeighingRow(id=one.id, pour=one.pour, batch=one.batch, called=f"{one.task.piece}, {one.task.pour}, batch {one.task.batch}", made_at=one.made_at,
-                       ended_at=one.ended_at, ended=state.ended, mass_a_kg=state.mass_a_kg, mass_b_kg=state.mass_b_kg, off=state.off, colourants=grams,
-                       lots=lots)
+    return WeighingRow(
+        id=one.id,
+        pour=one.pour,
+        batch=one.batch,
+        called=f"{one.task.piece}, {one.task.pour}, batch {one.task.batch}",
+        made_at=one.made_at,
+        ended_at=one.ended_at,
+        ended=state.ended,
+        mass_a_kg=state.mass_a_kg,
+        mass_b_kg=state.mass_b_kg,
+        off=state.off,
+        colourants=grams,
+        lots=lots,
+    )
 
 
 @blueprint.get("/weighings", operation_id="listAllWeighings", responses={200: WeighingList})
@@ -227,7 +299,9 @@ def list_all():
     return WeighingList(weighings=[_row(one) for one in found]).model_dump(mode="json")
 
 
-@blueprint.post("/weighings/<int:weighing_id>/bottle-test", operation_id="testBottle", responses={200: TestAnswer})
+@blueprint.post(
+    "/weighings/<int:weighing_id>/bottle-test", operation_id="testBottle", responses={200: TestAnswer}
+)
 def test_bottle(path: WeighingPath, body: TestBody):
     """Which part a known volume weighs like. Nothing is stored."""
     with transaction() as connection:
@@ -246,7 +320,13 @@ def read_scale():
         return ScaleAnswer(connected=False, device="", stand_in=False, mass_kg=None, age_s=None).model_dump()
     name, reading, _, age_s = found
     last = reading["readings"][-1] if reading["readings"] else None
-    return ScaleAnswer(connected=age_s < 3, device=name, stand_in=reading["stand_in"], mass_kg=last["mass_kg"] if last else None, age_s=age_s).model_dump()
+    return ScaleAnswer(
+        connected=age_s < 3,
+        device=name,
+        stand_in=reading["stand_in"],
+        mass_kg=last["mass_kg"] if last else None,
+        age_s=age_s,
+    ).model_dump()
 
 
 @blueprint.post("/scale/commands", operation_id="commandScale", responses={204: None})
@@ -256,8 +336,16 @@ def command_scale(body: CommandBody):
         shop = workshop_id(connection)
         found = devices.newest(connection, shop, "scale")
         if found is None:
-            raise DomainError("scale", "not connected", "one sends its lines to Cavatum", "Connect it, or type what it shows.", "no-device")
+            raise DomainError(
+                "scale",
+                "not connected",
+                "one sends its lines to Cavatum",
+                "Connect it, or type what it shows.",
+                "no-device",
+            )
         if body.command != "tare" and not found[1]["stand_in"]:
-            raise DomainError("command", body.command, "a real scale takes only tare", "Pour by hand.", "not-a-stand-in")
+            raise DomainError(
+                "command", body.command, "a real scale takes only tare", "Pour by hand.", "not-a-stand-in"
+            )
         devices.ask(connection, shop, "scale", body.command)
     return "", 204

@@ -1,6 +1,8 @@
-"""Who asks: the gate before every operation. On this computer's own address the workshop's owner; on the network an account, a paired device or a script.
+"""Who asks: the gate before every operation. On this computer's own address the workshop's owner; on the
+network an account, a paired device or a script.
 
-Order: an id for the request, who it is, whether the role may (permissions.py), then the CSRF token where a cookie told who it is.
+Order: an id for the request, who it is, whether the role may (permissions.py), then the CSRF token where a
+cookie told who it is.
 """
 
 from __future__ import annotations
@@ -25,7 +27,9 @@ _SOUND_ID = re.compile(r"^[A-Za-z0-9-]{8,64}$")
 
 @dataclass(frozen=True)
 class Who:
-    """how: here (the computer's own address), entry (logged in), bench (a paired device), token (a script)."""
+    """how: here (the computer's own address), entry (logged in), bench (a paired device), token (a
+    script).
+    """
 
     workshop_id: int
     role: Role
@@ -36,20 +40,26 @@ class Who:
 
 
 def guard(app: Flask, operations: dict[tuple[str, str], str], *, is_network: bool) -> None:
-    """Puts the gate before every request. operations: (rule, method) -> operation, from the OpenAPI document; one without a row in permissions raises."""
+    """Puts the gate before every request. operations: (rule, method) -> operation, from the OpenAPI document;
+    one without a row in permissions raises.
+    """
     missing = {name for name in operations.values() if name not in MAY and name not in OPEN}
     if missing:
         raise LookupError(f"nobody has said who may do: {', '.join(sorted(missing))}")
     app.config["IS_NETWORK"] = is_network
     app.config["WTF_CSRF_CHECK_DEFAULT"] = False
     if is_network:
-        app.config.update(SESSION_COOKIE_SECURE=True, SESSION_COOKIE_NAME="__Host-cavatum", SESSION_COOKIE_PATH="/")
+        app.config.update(
+            SESSION_COOKIE_SECURE=True, SESSION_COOKIE_NAME="__Host-cavatum", SESSION_COOKIE_PATH="/"
+        )
     csrf = CSRFProtect(app)
 
     @app.before_request
     def gate() -> Response | None:
         given = request.headers.get("X-Request-ID", "")
-        g.request_id = given if app.config.get("BEHIND_PROXY") and _SOUND_ID.match(given) else secrets.token_hex(8)
+        g.request_id = (
+            given if app.config.get("BEHIND_PROXY") and _SOUND_ID.match(given) else secrets.token_hex(8)
+        )
         g.operation = operations.get((request.url_rule.rule if request.url_rule else "", request.method), "")
         if not request.path.startswith("/api/"):
             return None
@@ -68,12 +78,26 @@ def _may(operation: str, bearer: str) -> Response | None:
         return None  # the owner; which workshop is found with the first connection
     who = _find(bearer)
     if who is None:
-        return answer(Problem(title="Not let in", status=401,
-                              detail="Log in, or ask for a code at the shop's own screen. If you were in before, your time is over."))
-    if who.role not in MAY.get(operation, LOOK):  # no operation: there is nothing at that address, or a document about the API
+        return answer(
+            Problem(
+                title="Not let in",
+                status=401,
+                detail="Log in, or ask for a code at the shop's own screen. If you were in before, your "
+                "time is over.",
+            )
+        )
+    if who.role not in MAY.get(
+        operation, LOOK
+    ):  # no operation: there is nothing at that address, or a document about the API
         return answer(Problem(title="Not allowed", status=403, detail=WHY[who.role]))
     if operation == "readMetrics" and who.how != "here":
-        return answer(Problem(title="Not allowed", status=403, detail="Figures of the whole server are told on the computer's own address only."))
+        return answer(
+            Problem(
+                title="Not allowed",
+                status=403,
+                detail="Figures of the whole server are told on the computer's own address only.",
+            )
+        )
     return None
 
 
@@ -93,23 +117,45 @@ def _by_token(connection: Connection, bearer: str) -> Who | None:
     from .context import now
 
     found = store.who_holds(connection, bearer, now())
-    return Who(found[1], "maker" if found[2] == "maker" else "viewer", "token", f"script: {found[3]}") if found else None
+    return (
+        Who(found[1], "maker" if found[2] == "maker" else "viewer", "token", f"script: {found[3]}")
+        if found
+        else None
+    )
 
 
 def by_cookie(connection: Connection) -> Who | None:
     from .context import now
 
-    entered = store.who_entered(connection, request.cookies[ENTRY], now()) if request.cookies.get(ENTRY) else None
+    entered = (
+        store.who_entered(connection, request.cookies[ENTRY], now()) if request.cookies.get(ENTRY) else None
+    )
     if entered is not None:
         entry_id, member = entered
         role: Role = "owner" if member.role == "owner" else "maker" if member.role == "maker" else "viewer"
         return Who(member.workshop_id, role, "entry", member.name, member.account_id, entry_id)
-    paired = pairings.who_is_in(connection, request.cookies[PHONE], now()) if request.cookies.get(PHONE) else None
+    paired = (
+        pairings.who_is_in(connection, request.cookies[PHONE], now()) if request.cookies.get(PHONE) else None
+    )
     return Who(paired[0], "bench", "bench", paired[1] or "a paired device") if paired else None
 
 
-def note(connection: Connection, what: str, about: str = "", *, who: str | None = None, workshop_id: int | None = None) -> None:
+def note(
+    connection: Connection,
+    what: str,
+    about: str = "",
+    *,
+    who: str | None = None,
+    workshop_id: int | None = None,
+) -> None:
     """One line of the trail, by whoever asks."""
     known: Who | None = g.get("who")
-    people.note(connection, workshop_id if workshop_id is not None else known.workshop_id if known else None, what,
-                who if who is not None else known.name if known else "nobody known", about, request.remote_addr or "", g.get("request_id", ""))
+    people.note(
+        connection,
+        workshop_id if workshop_id is not None else known.workshop_id if known else None,
+        what,
+        who if who is not None else known.name if known else "nobody known",
+        about,
+        request.remote_addr or "",
+        g.get("request_id", ""),
+    )

@@ -9,15 +9,15 @@ from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 
-from ..core import units
-from ..core.readings import Id
-from ..core.rows import parse_rows
-from ..core.shapes import ProfileRow, Shape, Station
+from ..core.common import units
+from ..core.common.readings import Id
+from ..core.piece.typed_rows import parse_rows
+from ..core.piece.shapes import ProfileRow, Shape, Station
 from ..core.survey.air import dew_point_working
 from ..core.survey.defect_void import void_shape
-from ..core.survey.findings import Survey
-from ..core.working import Working
-from ..core.workshop import Workshop
+from ..core.piece.survey_findings import Survey
+from ..core.common.working import Working
+from ..core.common.workshop import Workshop
 from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound
@@ -29,7 +29,9 @@ blueprint = APIBlueprint("workshop", __name__, url_prefix="/api/v1", abp_respons
 
 
 class Session(BaseModel):
-    """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's settings, who is at it and what they may."""
+    """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
+    settings, who is at it and what they may.
+    """
 
     csrf_token: str
     now: datetime
@@ -57,8 +59,14 @@ class Understood(BaseModel):
 
 def _session(settings: Workshop, is_demo: bool) -> dict:
     return Session(
-        csrf_token=generate_csrf(), now=now(), workshop=settings, is_demo=is_demo,
-        dew_point=dew_point_working(settings), role=who().role, how=who().how, who=who().name if who().how != "here" else "",
+        csrf_token=generate_csrf(),
+        now=now(),
+        workshop=settings,
+        is_demo=is_demo,
+        dew_point=dew_point_working(settings),
+        role=who().role,
+        how=who().how,
+        who=who().name if who().how != "here" else "",
     ).model_dump(mode="json")
 
 
@@ -82,7 +90,9 @@ def save_workshop(body: Workshop):
 def understand(body: Spoken):
     """What a spoken quantity means. Nothing is stored."""
     found = units.parse(body.text, body.kind, body.default_unit)
-    return Understood(value=found.value, as_typed=found.as_typed, words=found.words, notes=found.notes, spread=found.spread).model_dump()
+    return Understood(
+        value=found.value, as_typed=found.as_typed, words=found.words, notes=found.notes, spread=found.spread
+    ).model_dump()
 
 
 class TypedOutline(BaseModel):
@@ -114,7 +124,9 @@ class UnderstoodRows(BaseModel):
 @blueprint.post("/rows", operation_id="understandRows", responses={200: UnderstoodRows})
 def understand_rows(body: TypedRows):
     """Stations or a profile typed in one go, one reading a line. Nothing is stored."""
-    return UnderstoodRows.model_validate({body.kind: parse_rows(body.text, body.unit, body.kind)}).model_dump(mode="json")
+    return UnderstoodRows.model_validate({body.kind: parse_rows(body.text, body.unit, body.kind)}).model_dump(
+        mode="json"
+    )
 
 
 class DefectBody(BaseModel):
@@ -137,7 +149,9 @@ def shape_of_defect(body: DefectBody):
 
 @blueprint.post("/demo", operation_id="layOutDemo", responses={200: Session})
 def lay_out_demo():
-    """Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never cleared."""
+    """Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never
+    cleared.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         scenario.lay_out_anew(connection, shop, now())

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from .heat.form_material import FormMaterial
-from .mix.colour import Colourant, Recipe
-from .working import Data
+from .form_material import FormMaterial
+from .colour import Colourant, Recipe
+from ..common.working import Data
 
 
 class Goods(Data):

@@ -4,45 +4,84 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from .goods import NONE, Goods
-from .piece import LayerChoice, Piece
+from .piece.shelf_items import NONE, Goods
+from .piece.document import LayerChoice, Piece
 from .plan import make_plan
-from .plan_parts import Option, Plan
+from .plan_model import Option, Plan
 from .resin.system import System
-from .verdict import Verdict
-from .workshop import Workshop
+from .common.verdict import Verdict
+from .common.workshop import Workshop
 
 TITLES: dict[LayerChoice, str] = {
-    "fewest": "Fewest pours", "coolest": "Coolest", "soonest": "Soonest", "even": "Even layers", "thirds": "In thirds", "own": "As you drew it",
+    "fewest": "Fewest pours",
+    "coolest": "Coolest",
+    "soonest": "Soonest",
+    "even": "Even layers",
+    "thirds": "In thirds",
+    "own": "As you drew it",
 }
 
 
-def compare(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: Goods = NONE) -> list[Option]:
-    """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if drawn; even only where it was chosen."""
+def compare(
+    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: Goods = NONE
+) -> list[Option]:
+    """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if
+    drawn; even only where it was chosen.
+    """
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
-    choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds", *(["even"] if piece.layering == "even" else []), *(["own"] if drawn else [])]
+    choices: list[LayerChoice] = [
+        "fewest",
+        "coolest",
+        "soonest",
+        "thirds",
+        *(["even"] if piece.layering == "even" else []),
+        *(["own"] if drawn else []),
+    ]
     memo: dict = {}
-    return [option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods) for choice in choices]
+    return [
+        option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods)
+        for choice in choices
+    ]
 
 
-def option_of(piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, memo: dict | None = None, goods: Goods = NONE) -> Option:
+def option_of(
+    piece: Piece,
+    systems: dict[str, System],
+    workshop: Workshop,
+    now: datetime,
+    memo: dict | None = None,
+    goods: Goods = NONE,
+) -> Option:
     """One way to split, the piece's own choice."""
     return option_from(piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, goods=goods))
 
 
 def option_from(piece: Piece, plan: Plan) -> Option:
     """A plan made for this choice, as one line beside others."""
-    stop = next((verdict for verdict in plan.verdicts if verdict.weight == "stops" and verdict.stage in ("layers", "mix")), None)
+    stop = next(
+        (
+            verdict
+            for verdict in plan.verdicts
+            if verdict.weight == "stops" and verdict.stage in ("layers", "mix")
+        ),
+        None,
+    )
     totals = plan.totals
     heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
     hottest = max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
     return Option(
-        choice=piece.layering, title=TITLES[piece.layering], offered=bool(plan.pours) and stop is None,
+        choice=piece.layering,
+        title=TITLES[piece.layering],
+        offered=bool(plan.pours) and stop is None,
         reason=_why_not(stop) if stop else "" if plan.pours else "Measure and choose a system first.",
-        pours=totals.pours, depths_m=totals.depths_m, visits=totals.visits,
-        hands_on_s=totals.hands_on.value if totals.hands_on else 0.0, out_of_form_at=totals.out_of_form_at,
+        pours=totals.pours,
+        depths_m=totals.depths_m,
+        visits=totals.visits,
+        hands_on_s=totals.hands_on.value if totals.hands_on else 0.0,
+        out_of_form_at=totals.out_of_form_at,
         sanded=sum(1 for verdict in plan.verdicts if verdict.code == "window-missed"),
-        peak_c=hottest.peak.value if hottest else None, too_hot=hottest is not None and hottest.peak.value > hottest.wanted_c,
+        peak_c=hottest.peak.value if hottest else None,
+        too_hot=hottest is not None and hottest.peak.value > hottest.wanted_c,
         runs_away=hottest is not None and hottest.runs_away,
     )
 

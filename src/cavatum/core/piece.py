@@ -1,7 +1,10 @@
-"""The piece document: what the person measured and chose. The store, the API and the piece file all hold this shape.
+"""The piece document: what the person measured and chose. The store, the API and the piece file all hold this
+shape.
 
-Voids and coats are filled by portions from the bottom up; a pour later fills one layer of each. Everything computed is left
-out: it is made anew by plan.py. Shapes: shapes.py; parts: piece_parts.py; coats: coats.py; the survey: survey/findings.py.
+Voids and coats are filled by portions from the bottom up; a pour later fills one layer of each. Everything
+computed is left
+out: it is made anew by plan.py. Shapes: shapes.py; parts: piece_parts.py; coats: coats.py; the survey:
+survey/findings.py.
 """
 
 from __future__ import annotations
@@ -12,17 +15,17 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, Field, model_validator
 
 from .coats import Coat
-from .errors import DomainError
-from .finish.wishes import Finish
-from .goods import Goods
-from .mend.mend import Mend
-from .piece_parts import Form, Inclusion, Portion, Void
-from .readings import Fraction, Id, Label, Length, Name, SignedAngle
-from .resin.system import System
+from ..common.errors import DomainError
+from .finish_wishes import Finish
+from .shelf_items import Goods
+from .mending import Mend
+from .parts import Form, Inclusion, Portion, Void
+from ..common.readings import Fraction, Id, Label, Length, Name, SignedAngle
+from ..resin.system import System
 from .shapes import Shape
-from .survey.findings import Survey
-from .working import Data
-from .workshop import Workshop
+from .survey_findings import Survey
+from ..common.working import Data
+from ..common.workshop import Workshop
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
 FORMAT = "cavatum-piece"
@@ -32,7 +35,8 @@ LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
 
 
 class Level(Data):
-    """A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side is high.
+    """A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side
+    is high.
 
     length_m, width_m  between the supports that can be shimmed, along and across
     """
@@ -51,7 +55,8 @@ class PourStart(Data):
 
 
 class Piece(Data):
-    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend: this piece mends another.
+    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
+    this piece mends another.
     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
     format: Literal["cavatum-piece"] = FORMAT
@@ -59,8 +64,19 @@ class Piece(Data):
     name: Name
     for_whom: Label = ""
     kind_of_work: Literal[
-        "deep pour", "block", "small castings", "crack or knot", "carved pockets", "pressure casting", "nested mould",
-        "flood coat", "thin coat", "rotator", "painted top", "turned work", "other",
+        "deep pour",
+        "block",
+        "small castings",
+        "crack or knot",
+        "carved pockets",
+        "pressure casting",
+        "nested mould",
+        "flood coat",
+        "thin coat",
+        "rotator",
+        "painted top",
+        "turned work",
+        "other",
     ] = "other"
     due: date | None = None
     note: str = Field(default="", max_length=4000)
@@ -91,6 +107,7 @@ class Piece(Data):
         ):
             twice = sorted({one for one in ids if ids.count(one) > 1})
             if twice:
-                raise DomainError(f"{what} id", ", ".join(twice), "each id stands once", "Give each its own id.", "twice")
+                raise DomainError(
+                    f"{what} id", ", ".join(twice), "each id stands once", "Give each its own id.", "twice"
+                )
         return self
-

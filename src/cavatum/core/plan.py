@@ -1,6 +1,7 @@
 """Evaluates one piece: survey -> measure -> resin -> layers -> mix -> clock. Reads as the flow of the job.
 
-A plan is a pure function of the piece, the systems' sheets, the workshop, a start and the moment it is made. What is
+A plan is a pure function of the piece, the systems' sheets, the workshop, a start and the moment it is made.
+What is
 not known yet leaves the later parts empty, and a verdict says what is needed.
 """
 
@@ -14,9 +15,9 @@ from .clock import ribbon
 from .clock.places import chamber_verdicts, spare_verdicts
 from .clock.steps import clock_steps, late_verdicts, prepared_from, steps_by_themselves
 from .clock.windows import Days, best_start, lay_out, whole_half_hour, window_of
-from .coats import Coat
-from .errors import DomainError
-from .goods import NONE, Goods
+from .piece.coats import Coat
+from .common.errors import DomainError
+from .piece.shelf_items import NONE, Goods
 from .layers.course import Course
 from .layers.heat import HeatOfPiece, Run
 from .layers.heat_plan import understand, void_layers, with_heat
@@ -29,22 +30,27 @@ from .measure.section import section_of
 from .measure.stand import level_plan, with_forms
 from .measure.verdicts import coat_verdicts, floating_verdicts, soak_verdicts, stand_verdicts
 from .mix.colour_verdicts import colour_verdicts
-from .mix.ratio import Ratio, ratio_of
+from .resin.ratio import Ratio, ratio_of
 from .mix.verdicts import mix_verdicts
-from .piece import Piece, Portion, Void
-from .plan_parts import ClockStep, CoatPlan, Plan, PourPlan, SurveyPlan, Totals, VoidPlan
-from .pours import Fill, Pour, pour_plan, pours_of
+from .piece.document import Piece, Portion, Void
+from .clock.model import ClockStep
+from .measure.model import CoatPlan, VoidPlan
+from .plan_model import Plan
+from .mix.model import PourPlan
+from .survey.model import SurveyPlan
+from .summary.model import Totals
+from .mix.pours import Fill, Pour, pour_plan, pours_of
 from .practice.cautions import CUP, GENERAL, PRESSURE, SKIN, product_cautions
 from .resin.checks import check_system
 from .resin.system import System, typical_fields
-from .say import Say
-from .stages import stages_of
+from .common.wording import Say
+from .summary.rail import stages_of
 from .survey.air import room_verdicts
 from .survey.report import survey_plan, survey_verdicts
-from .totals import totals_of, with_band
-from .verdict import Verdict
-from .working import Workbook
-from .workshop import Workshop
+from .summary.totals import totals_of, with_band
+from .common.verdict import Verdict
+from .common.working import Workbook
+from .common.workshop import Workshop
 
 
 @dataclass
@@ -69,15 +75,29 @@ class Job:
         return Say(self.workshop)
 
     def stop(self, stage: str, error: DomainError, where: str = "") -> None:
-        self.verdicts.append(Verdict(
-            weight="stops", stage=stage, code=error.code, title=error.argument.capitalize(),
-            text=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.", todo=error.way_out, where=where,
-        ))
+        self.verdicts.append(
+            Verdict(
+                weight="stops",
+                stage=stage,
+                code=error.code,
+                title=error.argument.capitalize(),
+                text=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.",
+                todo=error.way_out,
+                where=where,
+            )
+        )
 
 
 def make_plan(
-    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, *, in_full: bool = True, memo: dict | None = None,
-    provisional: bool = False, goods: Goods = NONE,
+    piece: Piece,
+    systems: dict[str, System],
+    workshop: Workshop,
+    now: datetime,
+    *,
+    in_full: bool = True,
+    memo: dict | None = None,
+    provisional: bool = False,
+    goods: Goods = NONE,
 ) -> Plan:
     """The whole plan of a piece.
 
@@ -86,10 +106,13 @@ def make_plan(
     in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
     goods    colourants, recipes and form materials of the shelf
     provisional  on half the cells, for figures that follow a drag
-    memo     splits searched for already, shared between plans of one piece that differ in nothing but the choice among them
+    memo     splits searched for already, shared between plans of one piece that differ in nothing but the
+             choice among them
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
-    job = Job(piece, systems, workshop, now, memo={} if memo is None else memo, provisional=provisional, goods=goods)
+    job = Job(
+        piece, systems, workshop, now, memo={} if memo is None else memo, provisional=provisional, goods=goods
+    )
     voids = measure(job)
     used = choose_resin(job)
     coats = measure_coats(job)
@@ -99,26 +122,46 @@ def make_plan(
     voids = with_forms(job.book, voids, pours, piece.level)
     job.verdicts += stand_verdicts(piece, voids, level, job.say)
     plans = [pour_plan(job.book, pour, workshop, job.heat.cures, goods) for pour in pours]
-    job.verdicts += mix_verdicts(pours, plans, workshop, job.say) + colour_verdicts(pours, plans, goods, workshop, job.say)
+    job.verdicts += mix_verdicts(pours, plans, workshop, job.say) + colour_verdicts(
+        pours, plans, goods, workshop, job.say
+    )
     prepared_at = prepared_from(found.steps, now, workshop)
     start, days, run = lay_out_days(job, pours, prepared_at)
     plans, maps, notes = with_heat(job, pours, plans, run, in_full=in_full)
     if piece.spare_coat and pours and pours[-1].coat:
         plans[-1] = plans[-1].model_copy(update={"spare": True})
     job.verdicts += spare_verdicts(plans, job.say) + chamber_verdicts(piece, voids, used, workshop, job.say)
-    totals: Totals = with_band(job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats)
+    totals: Totals = with_band(
+        job.book, totals_of(job.book, job.cavities, pours, days, used, workshop), voids, coats
+    )
     steps = _steps(job, found, pours, plans, days)
     job.verdicts += late_verdicts(steps, piece.first_pour_at, now, job.say)
     return Plan(
-        made_at=now, start_at=start, start_is_chosen=piece.first_pour_at is not None, layering=piece.layering,
-        survey=found, voids=voids, coats=coats, level=level, pours=plans,
+        made_at=now,
+        start_at=start,
+        start_is_chosen=piece.first_pour_at is not None,
+        layering=piece.layering,
+        survey=found,
+        voids=voids,
+        coats=coats,
+        level=level,
+        pours=plans,
         sections=[section_of(cavity) for cavity in job.cavities.values()],
-        heat_maps=maps, heat_notes=notes, clock=ribbon.draw(pours, days, workshop, now), steps=steps,
-        windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)], prepared_at=prepared_at, totals=totals,
+        heat_maps=maps,
+        heat_notes=notes,
+        clock=ribbon.draw(pours, days, workshop, now),
+        steps=steps,
+        windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)],
+        prepared_at=prepared_at,
+        totals=totals,
         verdicts=sorted(job.verdicts, key=lambda one: ("stops", "care", "good").index(one.weight)),
-        stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts), cautions=_cautions(used, bool(plans)),
+        stages=stages_of(piece, len(voids), len(coats), used, plans, days, job.verdicts),
+        cautions=_cautions(used, bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
-        learned_pace={one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit}, workings=job.book.workings,
+        learned_pace={
+            one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit
+        },
+        workings=job.book.workings,
     )
 
 
@@ -155,7 +198,9 @@ def measure_coats(job: Job) -> list[CoatPlan]:
 
 
 def choose_resin(job: Job) -> list[System]:
-    """Rules 3.1 to 3.3: the systems in use, each checked; one without a basis gets no ratio, and so no batches."""
+    """Rules 3.1 to 3.3: the systems in use, each checked; one without a basis gets no ratio, and so no
+    batches.
+    """
     used: dict[str, System] = {}
     for filled in (*job.piece.voids, *job.piece.coats):
         for portion in filled.portions:
@@ -176,7 +221,12 @@ def system_of(job: Job, portion: Portion) -> System | None:
         return None
     if wanted not in job.systems:
         if not any(verdict.code == "system-gone" for verdict in job.verdicts):
-            job.stop("resin", DomainError("resin system", wanted, "it must stand on the shelf", "Choose another.", "system-gone"))
+            job.stop(
+                "resin",
+                DomainError(
+                    "resin system", wanted, "it must stand on the shelf", "Choose another.", "system-gone"
+                ),
+            )
         return None
     return job.systems[wanted]
 
@@ -195,7 +245,9 @@ def survey(job: Job, used: list[System]) -> SurveyPlan:
 
 
 def cut_layers(job: Job) -> list[Pour]:
-    """Rules 4.1 to 4.4: each void's portions into layers from the bottom up under every limit, then joined into pours."""
+    """Rules 4.1 to 4.4: each void's portions into layers from the bottom up under every limit, then joined
+    into pours.
+    """
     job.heat = understand(job, job.piece.first_pour_at or whole_half_hour(job.now))
     pours = pours_of(_columns(job, job.piece.voids, "voids"), _columns(job, job.piece.coats, "coats"))
     try:
@@ -229,25 +281,44 @@ def _column(job: Job, void: Void | Coat) -> list[Fill]:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
         if end > cavity.fill_m + 1e-9 or end <= start:
             raise DomainError(
-                "portion", f"filled to {end * 1000:g} mm", f"it ends above {start * 1000:g} and at most at the fill line, "
-                f"{cavity.fill_m * 1000:g} mm", "Correct its height.", "over-fill-line",
+                "portion",
+                f"filled to {end * 1000:g} mm",
+                f"it ends above {start * 1000:g} and at most at the fill line, {cavity.fill_m * 1000:g} mm",
+                "Correct its height.",
+                "over-fill-line",
             )
         system = system_of(job, portion)
         if system is not None and system.id in job.ratios:
             ratio = job.ratios[system.id]
             stretch = Stretch(cavity, system, ratio.mixed_density, start, end)
-            boundaries = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
+            boundaries = (
+                [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
+            )
             layers: list[Layer]
             layers, course = void_layers(job, stretch, portion.id, boundaries, course)
-            fills += [Fill(void, portion, cavity, system, ratio, layer, job.piece.reserve, job.goods.recipes.get(portion.recipe_id or "")) for layer in layers]
+            fills += [
+                Fill(
+                    void,
+                    portion,
+                    cavity,
+                    system,
+                    ratio,
+                    layer,
+                    job.piece.reserve,
+                    job.goods.recipes.get(portion.recipe_id or ""),
+                )
+                for layer in layers
+            ]
         start = end
     return fills
 
 
 def lay_out_days(job: Job, pours: list[Pour], ready: datetime) -> tuple[datetime | None, Days, Run | None]:
-    """Rules 6.1 and 6.2: the start, the windows from the computed cure, and what to do when nobody is there in one.
+    """Rules 6.1 and 6.2: the start, the windows from the computed cure, and what to do when nobody is there
+    in one.
 
-    A start is sought from `ready` on, when what comes before mixing can be done, with the windows of pours made as soon as they may; the days
+    A start is sought from `ready` on, when what comes before mixing can be done, with the windows of pours
+    made as soon as they may; the days
     are laid out with those of the hours really taken.
     """
     if not pours:
@@ -257,18 +328,29 @@ def lay_out_days(job: Job, pours: list[Pour], ready: datetime) -> tuple[datetime
     for pour in pours:
         window = soonest.pour(pour.heats, at_s)
         tasks.append(pour.task(job.workshop, window))
-        at_s += window.opens_s if window and window.opens_s else max(fill.system.bond_from_s.value for fill in pour.fills)
+        at_s += (
+            window.opens_s
+            if window and window.opens_s
+            else max(fill.system.bond_from_s.value for fill in pour.fills)
+        )
     better = best_start(tasks, job.workshop, whole_half_hour(ready))
     start = job.piece.first_pour_at or (better.at if better else whole_half_hour(ready))
     run = understand(job, start).run()
-    days = lay_out(tasks, job.workshop, start, lambda index, poured_s: run.pour(pours[index].heats, poured_s),
-                   {one.pour - 1: one.at for one in job.piece.later_mixes} if job.piece.first_pour_at else None)
+    days = lay_out(
+        tasks,
+        job.workshop,
+        start,
+        lambda index, poured_s: run.pour(pours[index].heats, poured_s),
+        {one.pour - 1: one.at for one in job.piece.later_mixes} if job.piece.first_pour_at else None,
+    )
     job.verdicts += ribbon.window_verdicts(days, better, job.piece.first_pour_at, job.now, job.say)
     job.verdicts += ribbon.due_verdicts(days, job.piece.due, job.workshop, job.say)
     return start, days, run
 
 
-def _steps(job: Job, found: SurveyPlan, pours: list[Pour], plans: list[PourPlan], days: Days) -> list[ClockStep]:
+def _steps(
+    job: Job, found: SurveyPlan, pours: list[Pour], plans: list[PourPlan], days: Days
+) -> list[ClockStep]:
     """Rules 6.1 and 7.1: what has to be done when, with the hour the heat comes where it is computed."""
     if not days.pours:
         return steps_by_themselves(found.steps, job.now, job.workshop)
@@ -284,5 +366,10 @@ def _steps(job: Job, found: SurveyPlan, pours: list[Pour], plans: list[PourPlan]
 def _cautions(used: list[System], has_pours: bool) -> list[str]:
     if not has_pours:
         return []
-    return [GENERAL, *product_cautions([system.cures_like or system.id for system in used]), CUP, SKIN,
-            *([PRESSURE] if any(system.needs_pressure for system in used) else [])]
+    return [
+        GENERAL,
+        *product_cautions([system.cures_like or system.id for system in used]),
+        CUP,
+        SKIN,
+        *([PRESSURE] if any(system.needs_pressure for system in used) else []),
+    ]

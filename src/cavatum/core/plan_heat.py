@@ -1,21 +1,27 @@
-"""The heat of a plan that was made before, for long work on it: the same voids, layers and hours, run through again."""
+"""The heat of a plan that was made before, for long work on it: the same voids, layers and hours, run through
+again.
+"""
 
 from __future__ import annotations
 
-from .errors import DomainError
-from .goods import NONE, Goods
-from .layers.course import Course
-from .layers.heat_plan import understand
-from .measure.cavity import cavity_of, coat_cavity
-from .piece import Piece
-from .plan import Job
-from .plan_parts import Plan
-from .resin.system import System
-from .workshop import Workshop
+from ..common.errors import DomainError
+from ..piece.shelf_items import NONE, Goods
+from .course import Course
+from .heat_plan import understand
+from ..measure.cavity import cavity_of, coat_cavity
+from ..piece.document import Piece
+from ..plan import Job
+from ..plan_model import Plan
+from ..resin.system import System
+from ..common.workshop import Workshop
 
 
-def courses_of(piece: Piece, systems: dict[str, System], workshop: Workshop, plan: Plan, goods: Goods = NONE) -> dict[str, Course]:
-    """Every void of the plan with the layers that heat was computed for, each poured at the plan's own hour and followed until it is ready."""
+def courses_of(
+    piece: Piece, systems: dict[str, System], workshop: Workshop, plan: Plan, goods: Goods = NONE
+) -> dict[str, Course]:
+    """Every void of the plan with the layers that heat was computed for, each poured at the plan's own hour
+    and followed until it is ready.
+    """
     job = Job(piece, systems, workshop, plan.made_at, goods)
     for void in piece.voids:
         try:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .working import Data, Figure
+from ..common.working import Data, Figure
 
 
 class PartPlan(Data):
-    """One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with the first."""
+    """One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with
+    the first.
+    """
 
     part: Literal["A", "B"]
     mass: Figure
@@ -17,7 +19,8 @@ class PartPlan(Data):
 
 
 class PotClock(Data):
-    """The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
+    """The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the
+    sheet's pour temperatures.
 
     curve    (s, degC of the stirred batch, Pa s) until the middle gels
     drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
@@ -40,7 +43,9 @@ class PotClock(Data):
 
 
 class DosePlan(Data):
-    """One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was weighed."""
+    """One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was
+    weighed.
+    """
 
     colourant_id: str
     name: str
@@ -54,7 +59,9 @@ class DosePlan(Data):
 
 
 class ColourPlan(Data):
-    """One colour of a batch: share of the clear mix, its colourants, how much light the layer lets through."""
+    """One colour of a batch: share of the clear mix, its colourants, how much light the layer lets
+    through.
+    """
 
     colour: str
     recipe_id: str | None
@@ -74,7 +81,9 @@ class PumpPlan(Data):
 
 
 class BatchPlan(Data):
-    """colours: more than one when several come out of this clear mix. hollows: how many are filled from all batches of this mix."""
+    """colours: more than one when several come out of this clear mix. hollows: how many are filled from all
+    batches of this mix.
+    """
 
     number: int
     system_id: str

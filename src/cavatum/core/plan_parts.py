@@ -1,4 +1,6 @@
-"""The shape of a plan as it leaves the core: what the API sends, the store keeps and the drawings are made from."""
+"""The shape of a plan as it leaves the core: what the API sends, the store keeps and the drawings are made
+from.
+"""
 
 from __future__ import annotations
 
@@ -6,11 +8,11 @@ from datetime import datetime
 from typing import Literal
 
 from .measure.section import Section
-from .plan_mix import BatchPlan
+from .mix.model import BatchPlan
 from .survey.patches import Patch
 from .survey.preparation import PrepStep
-from .verdict import Stage, Verdict
-from .working import Data, Figure, Working
+from .common.verdict import Stage, Verdict
+from .common.working import Data, Figure, Working
 
 
 class SpreadShare(Data):
@@ -22,7 +24,9 @@ class SpreadShare(Data):
 
 
 class FormPlan(Data):
-    """The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam. dam_least: wanted above the rim."""
+    """The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
+    dam_least: wanted above the rim.
+    """
 
     pressure: Figure
     forces: list[Figure]
@@ -31,7 +35,9 @@ class FormPlan(Data):
 
 
 class VoidPlan(Data):
-    """volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted. band: half width of net."""
+    """volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted.
+    band: half width of net.
+    """
 
     void_id: str
     name: str
@@ -46,7 +52,9 @@ class VoidPlan(Data):
 
 
 class FilmSchool(Data):
-    """What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets claim for it."""
+    """What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets
+    claim for it.
+    """
 
     rule: str
     film: Figure
@@ -81,7 +89,9 @@ class Corner(Data):
 
 
 class LevelPlan(Data):
-    """Rise towards the far end and the right side, what to put under each corner, and the freeboard that is left."""
+    """Rise towards the far end and the right side, what to put under each corner, and the freeboard that is
+    left.
+    """
 
     along: Figure
     across: Figure
@@ -98,7 +108,9 @@ class ReadyItem(Data):
 
 
 class SurveyPlan(Data):
-    """expected_moisture: where the wood was not measured. lead_time: least time from the first open step to mixing."""
+    """expected_moisture: where the wood was not measured. lead_time: least time from the first open step to
+    mixing.
+    """
 
     expected_moisture: Figure | None
     dew_point: Figure
@@ -132,7 +144,8 @@ class LayerHeat(Data):
     runs_away  past 100 degC: a class, no number to trust
     curve      (seconds after the first pour, hottest degC)
     early      what pouring the next one sooner would do
-    room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None: another layer, or over 15 K more
+    room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
+               another layer, or over 15 K more
     """
 
     peak: Figure
@@ -153,7 +166,9 @@ class LayerHeat(Data):
 
 
 class HeatMap(Data):
-    """State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to 100) by time then height."""
+    """State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to
+    100) by time then height.
+    """
 
     void_id: str
     times_s: list[float]
@@ -222,7 +237,9 @@ class Pin(Data):
 
 
 class PourWindow(Data):
-    """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was poured."""
+    """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
+    poured.
+    """
 
     pour: int
     mix_s: float
@@ -237,9 +254,11 @@ class PourWindow(Data):
 
 
 class ClockStep(Data):
-    """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
+    """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest
+    None: it may wait.
 
-    pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the clock on the wall.
+    pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
+    clock on the wall.
     """
 
     code: str
@@ -274,7 +293,9 @@ class Clock(Data):
 
 
 class Totals(Data):
-    """band: how far off `net` may be either way, from the spreads that were given; again: the reading that matters most."""
+    """band: how far off `net` may be either way, from the spreads that were given; again: the reading that
+    matters most.
+    """
 
     net: Figure | None = None
     band: Figure | None = None
@@ -302,7 +323,9 @@ class StageState(Data):
 
 
 class Plan(Data):
-    """learned_pace: by system, the times as long that were learned and are in all of this plan's windows and curves."""
+    """learned_pace: by system, the times as long that were learned and are in all of this plan's windows and
+    curves.
+    """
 
     made_at: datetime
     start_at: datetime | None

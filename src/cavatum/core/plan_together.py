@@ -1,4 +1,6 @@
-"""All pieces planned together: solve, run the heat again at the hours found, and repeat until both agree. Rule 6.2."""
+"""All pieces planned together: solve, run the heat again at the hours found, and repeat until both agree.
+Rule 6.2.
+"""
 
 from __future__ import annotations
 
@@ -6,19 +8,19 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
 
-from .clock.hours import open_spans
-from .clock.schedule import Answer, Clash, Job, Shop, Tell, solve
-from .clock.together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
-from .clock.windows import whole_half_hour
-from .goods import NONE, Goods
-from .options import compare
-from .piece import Piece, PourStart
-from .plan import make_plan
-from .plan_parts import Plan
-from .resin.system import System
-from .say import Say
-from .working import Data
-from .workshop import Workshop
+from ..clock.hours import open_spans
+from ..clock.schedule import Answer, Clash, Job, Shop, Tell, solve
+from .together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
+from ..clock.windows import whole_half_hour
+from ..piece.shelf_items import NONE, Goods
+from ..options import compare
+from ..piece.document import Piece, PourStart
+from ..plan import make_plan
+from ..plan_model import Plan
+from ..resin.system import System
+from ..common.wording import Say
+from ..common.working import Data
+from ..common.workshop import Workshop
 
 ROUNDS = 3
 AGREES_S = 900.0  # own judgement: windows that move by less than a quarter of an hour are the same
@@ -27,9 +29,17 @@ WARMER_K = 3.0
 MOST_SPLITS = 3
 
 
-def plan_together(pieces: Sequence[Planned], systems: Mapping[str, System], workshop: Workshop, goods: Goods, made_at: datetime, tell: Tell,
-                  seconds: float = 6.0) -> ScheduleResult | None:
-    """The schedule of all pieces from `made_at` on, or the clash of its wishes with the ways out. None: told to end.
+def plan_together(
+    pieces: Sequence[Planned],
+    systems: Mapping[str, System],
+    workshop: Workshop,
+    goods: Goods,
+    made_at: datetime,
+    tell: Tell,
+    seconds: float = 6.0,
+) -> ScheduleResult | None:
+    """The schedule of all pieces from `made_at` on, or the clash of its wishes with the ways out. None: told
+    to end.
 
     pieces  each with the plan it has now; free ones are moved, the others stand
     """
@@ -38,6 +48,7 @@ def plan_together(pieces: Sequence[Planned], systems: Mapping[str, System], work
     result: ScheduleResult | None = None
     before: Answer | None = None
     for number in range(ROUNDS):
+
         def here(share: float, words: str, number: int = number) -> bool:
             return tell((number + 0.8 * share) / ROUNDS, words)
 
@@ -48,7 +59,9 @@ def plan_together(pieces: Sequence[Planned], systems: Mapping[str, System], work
             return None
         if isinstance(found, Clash):
             return _clashing(found, planned, jobs, shop, sheets, workshop, goods, made_at, left_out, say)
-        result = result_of(found, planned, jobs, made_at, made_at, say).model_copy(update={"rounds": number + 1, "left_out": left_out})
+        result = result_of(found, planned, jobs, made_at, made_at, say).model_copy(
+            update={"rounds": number + 1, "left_out": left_out}
+        )
         before = found
         again = _replanned(planned, jobs, found, sheets, workshop, goods, made_at)
         if again is None:
@@ -57,19 +70,35 @@ def plan_together(pieces: Sequence[Planned], systems: Mapping[str, System], work
     return result.model_copy(update={"agrees": False}) if result else None
 
 
-def _solve_near(jobs: Mapping[str, Job], before: Answer | None, shop: Shop, seconds: float, tell: Tell) -> Answer | Clash | None:
-    """After the first round each piece begins near where it did, since its windows were worked out for that hour; freely where that costs a window."""
+def _solve_near(
+    jobs: Mapping[str, Job], before: Answer | None, shop: Shop, seconds: float, tell: Tell
+) -> Answer | Clash | None:
+    """After the first round each piece begins near where it did, since its windows were worked out for that
+    hour; freely where that costs a window.
+    """
     if before is not None:
-        near = [replace(job, near=(job.works[0].id, before.placed[job.works[0].id].start_s, NEAR_S)) for job in jobs.values()]
+        near = [
+            replace(job, near=(job.works[0].id, before.placed[job.works[0].id].start_s, NEAR_S))
+            for job in jobs.values()
+        ]
         found = solve(near, shop, seconds, tell=tell)
         if isinstance(found, Answer) and found.missed <= before.missed:
             return found
     return solve(list(jobs.values()), shop, seconds, tell=tell)
 
 
-def _replanned(planned: Sequence[Planned], jobs: Mapping[str, Job], answer: Answer, sheets: dict[str, System], workshop: Workshop, goods: Goods,
-               made_at: datetime) -> list[Planned] | None:
-    """The free pieces planned anew at the starts found. None: their windows are those that were solved with."""
+def _replanned(
+    planned: Sequence[Planned],
+    jobs: Mapping[str, Job],
+    answer: Answer,
+    sheets: dict[str, System],
+    workshop: Workshop,
+    goods: Goods,
+    made_at: datetime,
+) -> list[Planned] | None:
+    """The free pieces planned anew at the starts found. None: their windows are those that were solved
+    with.
+    """
     moved, differs = [], False
     for one in planned:
         job = jobs.get(str(one.id))
@@ -77,9 +106,22 @@ def _replanned(planned: Sequence[Planned], jobs: Mapping[str, Job], answer: Answ
             moved.append(one)
             continue
         start = made_at + timedelta(seconds=answer.placed[job.works[0].id].start_s)
-        later = [PourStart(pour=int(work.id.rpartition("/p")[2]), at=made_at + timedelta(seconds=where.start_s + where.mode.dust_s))
-                 for work in job.works[1:] if "/p" in work.id and (where := answer.placed[work.id])]
-        plan = make_plan(one.piece.model_copy(update={"first_pour_at": start, "later_mixes": later}), sheets, workshop, made_at, in_full=False, goods=goods)
+        later = [
+            PourStart(
+                pour=int(work.id.rpartition("/p")[2]),
+                at=made_at + timedelta(seconds=where.start_s + where.mode.dust_s),
+            )
+            for work in job.works[1:]
+            if "/p" in work.id and (where := answer.placed[work.id])
+        ]
+        plan = make_plan(
+            one.piece.model_copy(update={"first_pour_at": start, "later_mixes": later}),
+            sheets,
+            workshop,
+            made_at,
+            in_full=False,
+            goods=goods,
+        )
         differs = differs or _differ(plan, one.plan)
         moved.append(replace(one, plan=plan.model_copy(update={"prepared_at": one.plan.prepared_at})))
     return moved if differs else None
@@ -88,35 +130,88 @@ def _replanned(planned: Sequence[Planned], jobs: Mapping[str, Job], answer: Answ
 def _differ(one: Plan, other: Plan) -> bool:
     if len(one.windows) != len(other.windows):
         return True
-    return any(abs(a - b) > AGREES_S for mine, yours in zip(one.windows, other.windows, strict=True)
-               for a, b in ((mine.opens_s, yours.opens_s), (mine.closes_s, yours.closes_s), (mine.demould_s, yours.demould_s)))
+    return any(
+        abs(a - b) > AGREES_S
+        for mine, yours in zip(one.windows, other.windows, strict=True)
+        for a, b in (
+            (mine.opens_s, yours.opens_s),
+            (mine.closes_s, yours.closes_s),
+            (mine.demould_s, yours.demould_s),
+        )
+    )
 
 
-def _clashing(clash: Clash, planned: Sequence[Planned], jobs: Mapping[str, Job], shop: Shop, sheets: dict[str, System], workshop: Workshop, goods: Goods,
-              made_at: datetime, left_out: list[str], say: Say) -> ScheduleResult:
+def _clashing(
+    clash: Clash,
+    planned: Sequence[Planned],
+    jobs: Mapping[str, Job],
+    shop: Shop,
+    sheets: dict[str, System],
+    workshop: Workshop,
+    goods: Goods,
+    made_at: datetime,
+    left_out: list[str],
+    say: Say,
+) -> ScheduleResult:
     ways = ways_out(clash, list(jobs.values()), shop, made_at, say)
     for one in planned:
         if any(id_ == str(one.id) for _, id_, _ in clash.wishes):
             ways += other_ways(one.piece, sheets, workshop, goods, made_at)
-    return ScheduleResult(feasible=False, made_at=made_at, clash=clash_words(clash, jobs, made_at, say), ways_out=ways, left_out=left_out)
+    return ScheduleResult(
+        feasible=False,
+        made_at=made_at,
+        clash=clash_words(clash, jobs, made_at, say),
+        ways_out=ways,
+        left_out=left_out,
+    )
 
 
-def other_ways(piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: Goods, made_at: datetime) -> list[WayOut]:
-    """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only what misses fewer is named."""
+def other_ways(
+    piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: Goods, made_at: datetime
+) -> list[WayOut]:
+    """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only
+    what misses fewer is named.
+    """
     say = Say(workshop)
     now = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     missed = _missed(now)
     found = []
     if missed:
-        splits = [one for one in compare(piece, sheets, workshop, made_at, goods) if one.offered and one.sanded < missed]
-        found += [WayOut(words=f"{piece.name}: {one.title.lower()}, {one.pours} {'pour' if one.pours == 1 else 'pours'}", missed=one.sanded, late_days=0.0)
-                  for one in splits[:MOST_SPLITS]]
+        splits = [
+            one
+            for one in compare(piece, sheets, workshop, made_at, goods)
+            if one.offered and one.sanded < missed
+        ]
+        found += [
+            WayOut(
+                words=f"{piece.name}: {one.title.lower()}, {one.pours} "
+                f"{'pour' if one.pours == 1 else 'pours'}",
+                missed=one.sanded,
+                late_days=0.0,
+            )
+            for one in splits[:MOST_SPLITS]
+        ]
         for kelvin in (WARMER_K, -WARMER_K):
             room = workshop.room_c.value + kelvin
-            other = workshop.model_copy(update={"room_c": workshop.room_c.model_copy(update={"value": room, "as_typed": ""}), "night": None})
+            other = workshop.model_copy(
+                update={
+                    "room_c": workshop.room_c.model_copy(update={"value": room, "as_typed": ""}),
+                    "night": None,
+                }
+            )
             plan = make_plan(piece, sheets, other, made_at, in_full=False, goods=goods)
-            if plan.pours and _missed(plan) < missed and not any(one.weight == "stops" for one in plan.verdicts):
-                found.append(WayOut(words=f"{piece.name}: keep the room at {say.temperature(room)}, day and night", missed=_missed(plan), late_days=0.0))
+            if (
+                plan.pours
+                and _missed(plan) < missed
+                and not any(one.weight == "stops" for one in plan.verdicts)
+            ):
+                found.append(
+                    WayOut(
+                        words=f"{piece.name}: keep the room at {say.temperature(room)}, day and night",
+                        missed=_missed(plan),
+                        late_days=0.0,
+                    )
+                )
     return found
 
 
@@ -125,7 +220,9 @@ def _missed(plan: Plan) -> int:
 
 
 class StartAdvice(Data):
-    """What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with one pour."""
+    """What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
+    one pour.
+    """
 
     start_at: datetime
     opens_at: datetime | None
@@ -136,29 +233,63 @@ class StartAdvice(Data):
     words: str
 
 
-def start_advice(piece: Piece, sheets: dict[str, System], workshop: Workshop, made_at: datetime, goods: Goods = NONE, most: int = 8) -> list[StartAdvice]:
-    """Starts in the hours of people over the next two working days, with when the first window opens for each: the heat is run for every one."""
+def start_advice(
+    piece: Piece,
+    sheets: dict[str, System],
+    workshop: Workshop,
+    made_at: datetime,
+    goods: Goods = NONE,
+    most: int = 8,
+) -> list[StartAdvice]:
+    """Starts in the hours of people over the next two working days, with when the first window opens for
+    each: the heat is run for every one.
+    """
     say, found = Say(workshop), []
     plan = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     if not plan.windows:
         return []
     hands = timedelta(seconds=plan.windows[0].mix_s + plan.windows[0].pour_s)
     for at in _choices(workshop, plan.prepared_at or made_at, hands, most):
-        one = make_plan(piece.model_copy(update={"first_pour_at": at}), sheets, workshop, made_at, in_full=False, goods=goods)
+        one = make_plan(
+            piece.model_copy(update={"first_pour_at": at}),
+            sheets,
+            workshop,
+            made_at,
+            in_full=False,
+            goods=goods,
+        )
         first = one.windows[0]
         poured = first.mix_at + timedelta(seconds=first.mix_s + first.pour_s)
         many = len(one.windows) > 1
         opens, closes = poured + timedelta(seconds=first.opens_s), poured + timedelta(seconds=first.closes_s)
-        words = (f"Pour at {say.moment(poured)} and the bond window opens {say.moment(opens)}, until {say.moment(closes)}." if many
-                 else f"Pour at {say.moment(poured)} and it may leave the form {say.moment(poured + timedelta(seconds=first.demould_s))}.")
-        found.append(StartAdvice(start_at=at, opens_at=opens if many else None, closes_at=closes if many else None,
-                                 next_mix_at=one.windows[1].mix_at if many else None, missed=_missed(one), ready_at=one.totals.ready_at or poured, words=words))
+        words = (
+            f"Pour at {say.moment(poured)} and the bond window opens {say.moment(opens)}, until "
+            f"{say.moment(closes)}."
+            if many
+            else f"Pour at {say.moment(poured)} and it may leave the form "
+            f"{say.moment(poured + timedelta(seconds=first.demould_s))}."
+        )
+        found.append(
+            StartAdvice(
+                start_at=at,
+                opens_at=opens if many else None,
+                closes_at=closes if many else None,
+                next_mix_at=one.windows[1].mix_at if many else None,
+                missed=_missed(one),
+                ready_at=one.totals.ready_at or poured,
+                words=words,
+            )
+        )
     return found
 
 
 def _choices(workshop: Workshop, from_at: datetime, hands: timedelta, most: int) -> list[datetime]:
     """Evenly over the spans of the next two days in which somebody is there."""
-    spans = [(begin, end - hands) for begin, end in open_spans(workshop, whole_half_hour(from_at), from_at + timedelta(days=4)) if end - begin >= hands][:2]
+    spans = [
+        (begin, end - hands)
+        for begin, end in open_spans(workshop, whole_half_hour(from_at), from_at + timedelta(days=4))
+        if end - begin >= hands
+    ][:2]
     each = max(most // max(len(spans), 1), 1)
     found = []
     for begin, last in spans:

@@ -1,18 +1,27 @@
-"""The state of each stage for the rail: settled, needs you, or stops the job, with the reason in one sentence."""
+"""The state of each stage for the rail: settled, needs you, or stops the job, with the reason in one
+sentence.
+"""
 
 from __future__ import annotations
 
-from .clock.windows import Days
-from .piece import Piece
-from .plan_parts import PourPlan, StageState
-from .resin.system import System
-from .verdict import Verdict
+from ..clock.windows import Days
+from ..piece.document import Piece
+from ..mix.model import PourPlan
+from .model import StageState
+from ..resin.system import System
+from ..common.verdict import Verdict
 
 BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log")
 
 
 def stages_of(
-    piece: Piece, voids: int, coats: int, used: list[System], pours: list[PourPlan], days: Days, verdicts: list[Verdict]
+    piece: Piece,
+    voids: int,
+    coats: int,
+    used: list[System],
+    pours: list[PourPlan],
+    days: Days,
+    verdicts: list[Verdict],
 ) -> list[StageState]:
     """Only stages that exist are listed. What is still missing comes before what is doubted."""
     missing = {
@@ -40,14 +49,20 @@ def stages_of(
     first_missing = next((stage for stage in BUILT if missing[stage] and stage != "survey"), None)
     states = []
     for stage in BUILT:
-        worst = next((v for w in ("stops", "care") for v in verdicts if v.stage == stage and v.weight == w), None)
+        worst = next(
+            (v for w in ("stops", "care") for v in verdicts if v.stage == stage and v.weight == w), None
+        )
         if worst is not None:
             state, reason = ("stops" if worst.weight == "stops" else "needs you"), worst.title
         elif missing[stage]:
             state, reason = ("needs you" if stage in ("survey", first_missing) else "later"), missing[stage]
         else:
             state, reason = "settled", ""
-        states.append(StageState(stage=stage, state=state, summary="" if missing[stage] else summaries[stage], reason=reason))
+        states.append(
+            StageState(
+                stage=stage, state=state, summary="" if missing[stage] else summaries[stage], reason=reason
+            )
+        )
     return states
 
 

@@ -4,51 +4,119 @@ from __future__ import annotations
 
 import math
 
-from .clock.windows import Days
-from .measure.cavity import Cavity
-from .measure.spread import BETWEEN
-from .plan_parts import Allowance, CoatPlan, Totals, VoidPlan
-from .pours import ALLOWANCE_NAMES, Pour
-from .resin.system import Kit, System
-from .working import Figure, Input, Workbook
-from .workshop import Workshop
+from ..clock.windows import Days
+from ..measure.cavity import Cavity
+from ..measure.spread import BETWEEN
+from ..mix.model import Allowance
+from ..measure.model import CoatPlan, VoidPlan
+from .model import Totals
+from ..mix.pours import ALLOWANCE_NAMES, Pour
+from ..resin.system import Kit, System
+from ..common.working import Figure, Input, Workbook
+from ..common.workshop import Workshop
 
 
 def totals_of(
-    book: Workbook, cavities: dict[str, Cavity], pours: list[Pour], days: Days, used: list[System], workshop: Workshop
+    book: Workbook,
+    cavities: dict[str, Cavity],
+    pours: list[Pour],
+    days: Days,
+    used: list[System],
+    workshop: Workshop,
 ) -> Totals:
     if not cavities:
         return Totals()
     net_m3 = sum(cavity.void.count * cavity.volume(cavity.fill_m) for cavity in cavities.values())
     net = book.figure(
-        "total/net", "To fill", net_m3, "volume", "sum over the voids",
-        [Input(name=cavity.void.name, value=cavity.void.count * cavity.volume(cavity.fill_m), quantity="volume", origin="computed")
-         for cavity in cavities.values()], "volumes added",
+        "total/net",
+        "To fill",
+        net_m3,
+        "volume",
+        "sum over the voids",
+        [
+            Input(
+                name=cavity.void.name,
+                value=cavity.void.count * cavity.volume(cavity.fill_m),
+                quantity="volume",
+                origin="computed",
+            )
+            for cavity in cavities.values()
+        ],
+        "volumes added",
     )
     if not pours:
         return Totals(net=net)
     mixes = [mix for pour in pours for mix in pour.mixes(workshop)]
     weighings = [one for mix in mixes for one in mix.weighings]
-    mass = book.figure("total/mass", "To weigh in all", sum(one.mass_kg for one in weighings), "mass", "sum of all batches",
-                       [Input(name=f"{len(mix.weighings)} × {mix.system.name} {mix.colour}".strip(),
-                              value=sum(one.mass_kg for one in mix.weighings), quantity="mass", origin="computed")
-                        for mix in mixes], "masses added")
-    need = book.figure("total/need", "To mix in all", sum(one.mixed_m3 for one in weighings), "volume", "sum of all batches",
-                       [Input(name=f"pour {pour.number}", value=sum(one.mixed_m3 for mix in pour.mixes(workshop) for one in mix.weighings),
-                              quantity="volume", origin="computed") for pour in pours], "volumes added")
+    mass = book.figure(
+        "total/mass",
+        "To weigh in all",
+        sum(one.mass_kg for one in weighings),
+        "mass",
+        "sum of all batches",
+        [
+            Input(
+                name=f"{len(mix.weighings)} × {mix.system.name} {mix.colour}".strip(),
+                value=sum(one.mass_kg for one in mix.weighings),
+                quantity="mass",
+                origin="computed",
+            )
+            for mix in mixes
+        ],
+        "masses added",
+    )
+    need = book.figure(
+        "total/need",
+        "To mix in all",
+        sum(one.mixed_m3 for one in weighings),
+        "volume",
+        "sum of all batches",
+        [
+            Input(
+                name=f"pour {pour.number}",
+                value=sum(one.mixed_m3 for mix in pour.mixes(workshop) for one in mix.weighings),
+                quantity="volume",
+                origin="computed",
+            )
+            for pour in pours
+        ],
+        "volumes added",
+    )
     tasks = [pour.task(workshop) for pour in pours]
-    hands_on = book.figure("total/hands", "Hands on", sum(task.hands_on.total_seconds() for task in tasks), "duration",
-                           "weighing, stirring, resting and pouring of every pour",
-                           [Input(name=f"pour {pour.number}", value=task.hands_on.total_seconds(), quantity="duration",
-                                  origin="computed") for pour, task in zip(pours, tasks, strict=True)],
-                           "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)",
-                           [f"Poured at {workshop.pour_rate_m3_s * 60_000:g} L/min, typical of thin resin by hand; "
-                            "thick resin runs half as fast."])
+    hands_on = book.figure(
+        "total/hands",
+        "Hands on",
+        sum(task.hands_on.total_seconds() for task in tasks),
+        "duration",
+        "weighing, stirring, resting and pouring of every pour",
+        [
+            Input(
+                name=f"pour {pour.number}",
+                value=task.hands_on.total_seconds(),
+                quantity="duration",
+                origin="computed",
+            )
+            for pour, task in zip(pours, tasks, strict=True)
+        ],
+        "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)",
+        [
+            f"Poured at {workshop.pour_rate_m3_s * 60_000:g} L/min, typical of thin resin by hand; "
+            "thick resin runs half as fast."
+        ],
+    )
     return Totals(
-        net=net, need=need, mass=mass, pours=len(pours), layers=sum(len(pour.fills) for pour in pours), batches=len(weighings),
-        visits=len(pours) + (1 if days.demould_at else 0), hands_on=hands_on,
-        cost=_cost(book, pours, workshop), allowances=_all_allowances(book, pours, workshop, net_m3),
-        out_of_form_at=days.demould_at, ready_at=days.pours[-1].cured_at,
+        net=net,
+        need=need,
+        mass=mass,
+        pours=len(pours),
+        layers=sum(len(pour.fills) for pour in pours),
+        batches=len(weighings),
+        visits=len(pours) + (1 if days.demould_at else 0),
+        hands_on=hands_on,
+        cost=_cost(book, pours, workshop),
+        allowances=_all_allowances(book, pours, workshop, net_m3),
+        out_of_form_at=days.demould_at,
+        ready_at=days.pours[-1].cured_at,
         depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
     )
 
@@ -57,35 +125,67 @@ def _all_allowances(book: Workbook, pours: list[Pour], workshop: Workshop, net_m
     lines = []
     for code, name in ALLOWANCE_NAMES.items():
         if code == "residue":
-            each = [sum(one.mixed_m3 - one.poured_m3 for mix in pour.mixes(workshop) for one in mix.weighings) for pour in pours]
+            each = [
+                sum(one.mixed_m3 - one.poured_m3 for mix in pour.mixes(workshop) for one in mix.weighings)
+                for pour in pours
+            ]
         else:
             each = [sum(fill.allowances_m3[code] for fill in pour.fills) for pour in pours]
         if sum(each) > 0:
-            figure = book.figure(f"total/{code}", name.capitalize(), sum(each), "volume", "sum over the pours",
-                                 [Input(name=f"pour {number}", value=value, quantity="volume", origin="computed")
-                                  for number, value in enumerate(each, start=1)], "volumes added")
+            figure = book.figure(
+                f"total/{code}",
+                name.capitalize(),
+                sum(each),
+                "volume",
+                "sum over the pours",
+                [
+                    Input(name=f"pour {number}", value=value, quantity="volume", origin="computed")
+                    for number, value in enumerate(each, start=1)
+                ],
+                "volumes added",
+            )
             lines.append(Allowance(code=code, name=name, volume=figure, share=sum(each) / net_m3))
     return lines
 
 
 def _cost(book: Workbook, pours: list[Pour], workshop: Workshop) -> Figure | None:
-    """What is used, at the best price by amount among the kits; buying whole kits is another question. None without prices."""
+    """What is used, at the best price by amount among the kits; buying whole kits is another question. None
+    without prices.
+    """
     inputs, total = [], 0.0
     by_system: dict[str, tuple[System, float, float]] = {}
     for pour in pours:
         for mix in pour.mixes(workshop):
             _, mass, volume = by_system.get(mix.system.id, (mix.system, 0.0, 0.0))
-            by_system[mix.system.id] = (mix.system, mass + sum(one.mass_kg for one in mix.weighings),
-                                        volume + sum(one.mixed_m3 for one in mix.weighings))
+            by_system[mix.system.id] = (
+                mix.system,
+                mass + sum(one.mass_kg for one in mix.weighings),
+                volume + sum(one.mixed_m3 for one in mix.weighings),
+            )
     for system, mass, volume in by_system.values():
         if not system.kits:
             return None
         kit = min(system.kits, key=lambda one: _price(one, mass, volume))
         price = _price(kit, mass, volume)
         total += price
-        inputs.append(Input(name=f"{system.name} used, at its best kit price", value=price, quantity="money", origin=kit.origin))
-    return book.figure("total/cost", "Resin used", total, "money", "amount used × price of the kit / its amount", inputs,
-                       "the prices on the Shelf", ["Whole kits cost more than what is used; what is left over is not counted."])
+        inputs.append(
+            Input(
+                name=f"{system.name} used, at its best kit price",
+                value=price,
+                quantity="money",
+                origin=kit.origin,
+            )
+        )
+    return book.figure(
+        "total/cost",
+        "Resin used",
+        total,
+        "money",
+        "amount used × price of the kit / its amount",
+        inputs,
+        "the prices on the Shelf",
+        ["Whole kits cost more than what is used; what is left over is not counted."],
+    )
 
 
 def _price(kit: Kit, mass_kg: float, volume_m3: float) -> float:
@@ -98,11 +198,21 @@ def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list
     if not parts or totals.net is None:
         return totals
     half = math.sqrt(sum(one.band.value**2 for one in parts if one.band))
-    band = book.figure("total/band", "Off by up to, in all", half, "volume", "root of the sum of the squares over voids and coats",
-                       [book.computed(one.name, one.band) for one in parts if one.band],
-                       "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2",
-                       ["Only spreads that were given count; a reading without one is taken as exact."])
-    worst = max(((share, one.name) for one in parts for share in one.shares), key=lambda pair: pair[0].half.value, default=None)
+    band = book.figure(
+        "total/band",
+        "Off by up to, in all",
+        half,
+        "volume",
+        "root of the sum of the squares over voids and coats",
+        [book.computed(one.name, one.band) for one in parts if one.band],
+        "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2",
+        ["Only spreads that were given count; a reading without one is taken as exact."],
+    )
+    worst = max(
+        ((share, one.name) for one in parts for share in one.shares),
+        key=lambda pair: pair[0].half.value,
+        default=None,
+    )
     again = "" if worst is None or half == 0 else _again(worst[0].reading, worst[1])
     return totals.model_copy(update={"band": band, "again": again, "coats": len(coats)})
 

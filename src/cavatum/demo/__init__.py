@@ -1,1 +1,3 @@
-"""The demo workshop, Quillstone Yard. Invented; nobody and nothing in it is real. Laid around the current day."""
+"""The demo workshop, Quillstone Yard. Invented; nobody and nothing in it is real. Laid around the current
+day.
+"""

@@ -1,4 +1,6 @@
-"""The drawings and the mesh that ship with the demo, made from formulas: python -m cavatum.demo.draw writes them anew."""
+"""The drawings and the mesh that ship with the demo, made from formulas: python -m cavatum.demo.draw writes
+them anew.
+"""
 
 from __future__ import annotations
 
@@ -16,13 +18,27 @@ DISC_M = 0.090  # half of 180 mm
 
 
 def _circle(radius_m: float, count: int = 180) -> Ring:
-    return [(radius_m * math.cos(2 * math.pi * i / count), radius_m * math.sin(2 * math.pi * i / count)) for i in range(count)]
+    return [
+        (radius_m * math.cos(2 * math.pi * i / count), radius_m * math.sin(2 * math.pi * i / count))
+        for i in range(count)
+    ]
 
 
 def waymark() -> Sheet:
     """A disc of 180 mm with a ring pocket and an arrow pocket."""
-    arrow = [(0.0, 0.052), (0.034, 0.008), (0.014, 0.008), (0.014, -0.048), (-0.014, -0.048), (-0.014, 0.008), (-0.034, 0.008)]
-    return Sheet({"disc": [_circle(DISC_M)], "ring pocket": [_circle(0.080), _circle(0.066)], "arrow pocket": [arrow]}, "Waymark disc, pockets 5.2 mm deep")
+    arrow = [
+        (0.0, 0.052),
+        (0.034, 0.008),
+        (0.014, 0.008),
+        (0.014, -0.048),
+        (-0.014, -0.048),
+        (-0.014, 0.008),
+        (-0.034, 0.008),
+    ]
+    return Sheet(
+        {"disc": [_circle(DISC_M)], "ring pocket": [_circle(0.080), _circle(0.066)], "arrow pocket": [arrow]},
+        "Waymark disc, pockets 5.2 mm deep",
+    )
 
 
 def fern_tray(count: int = 120, levels: int = 14) -> Solid:
@@ -34,8 +50,16 @@ def fern_tray(count: int = 120, levels: int = 14) -> Solid:
         inset = 0.009 * (1 - t) ** 2
         turn = [2 * math.pi * i / count for i in range(count)]
         power = 2 / 3.4  # a superellipse: straight sides, round corners
-        rows.append([((long - inset) * math.copysign(abs(math.cos(a)) ** power, math.cos(a)),
-                      (wide - inset) * math.copysign(abs(math.sin(a)) ** power, math.sin(a)), depth * t) for a in turn])
+        rows.append(
+            [
+                (
+                    (long - inset) * math.copysign(abs(math.cos(a)) ** power, math.cos(a)),
+                    (wide - inset) * math.copysign(abs(math.sin(a)) ** power, math.sin(a)),
+                    depth * t,
+                )
+                for a in turn
+            ]
+        )
     corners = np.array([point for row in rows for point in row] + [(0, 0, 0), (0, 0, depth)])
     floor, lid = len(corners) - 2, len(corners) - 1
     faces = []

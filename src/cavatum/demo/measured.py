@@ -7,7 +7,7 @@ from functools import cache
 from typing import Any
 
 from ..core.measure.mesh_shape import mesh_shape
-from ..core.shapes import Source
+from ..core.piece.shapes import Source
 from .draw import FILES
 
 # Widths of the natural-edge inlet every 115 mm along the 1380 mm seat, and where its near edge runs [mm].
@@ -34,7 +34,10 @@ def inlet() -> dict[str, Any]:
 
 
 def shake() -> dict[str, Any]:
-    stations = [{"at_m": f"{80 * i} mm", "width_m": f"{wide} mm ± 0.5 mm", "bottom_width_m": "0 mm"} for i, wide in enumerate(SHAKE_WIDTHS_MM)]
+    stations = [
+        {"at_m": f"{80 * i} mm", "width_m": f"{wide} mm ± 0.5 mm", "bottom_width_m": "0 mm"}
+        for i, wide in enumerate(SHAKE_WIDTHS_MM)
+    ]
     return {"kind": "river", "stations": stations, "depth_m": "48 mm ± 2 mm"}
 
 
@@ -50,7 +53,9 @@ def fern_tray() -> dict[str, Any]:
 
     sha, data = file_of("fern-tray.stl")
     solid, _ = read_mesh(data, "stl")
-    return mesh_shape(solid, Source(format="stl", name="fern-tray.stl", file=sha), unit="mm").model_dump(mode="json")
+    return mesh_shape(solid, Source(format="stl", name="fern-tray.stl", file=sha), unit="mm").model_dump(
+        mode="json"
+    )
 
 
 @cache
@@ -60,8 +65,19 @@ def waymark_pockets() -> dict[str, dict[str, Any]]:
 
     sha, data = file_of("waymark.svg")
     found = outlines_of(read_svg(data), None, ["ring pocket", "arrow pocket"])
-    source = {"format": "svg", "name": "waymark.svg", "file": sha, "read_as": "layers ring pocket, arrow pocket; in mm, as the file says"}
+    source = {
+        "format": "svg",
+        "name": "waymark.svg",
+        "file": sha,
+        "read_as": "layers ring pocket, arrow pocket; in mm, as the file says",
+    }
     return {
-        shape["layer"]: {"kind": "outline", "points_m": shape["points_m"], "holes_m": shape["holes_m"], "depth_m": "5.2 mm ± 0.1 mm", "source": source}
+        shape["layer"]: {
+            "kind": "outline",
+            "points_m": shape["points_m"],
+            "holes_m": shape["holes_m"],
+            "depth_m": "5.2 mm ± 0.1 mm",
+            "source": source,
+        }
         for shape in found["shapes"]
     }

@@ -1,4 +1,6 @@
-"""Runs of the demo that are over: the door plaque and two trial plaques before it, the bookends that stayed sticky. Invented, each with its wobble."""
+"""Runs of the demo that are over: the door plaque and two trial plaques before it, the bookends that stayed
+sticky. Invented, each with its wobble.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,20 @@ from psycopg import Connection
 
 from ..api.learning import make_entry
 from ..core.plan import make_plan
-from ..core.pour.events import Amount, DoneStep, EndRun, GateTested, Noted, Rated, ReadOff, RunEvent, Sent, SkipStep, Tested, Troubled
+from ..core.pour.events import (
+    Amount,
+    DoneStep,
+    EndRun,
+    GateTested,
+    Noted,
+    Rated,
+    ReadOff,
+    RunEvent,
+    Sent,
+    SkipStep,
+    Tested,
+    Troubled,
+)
 from ..core.pour.pace import expected_c
 from ..core.pour.script import Script, compile_script
 from ..store import goods, pieces, runs, systems, workshops
@@ -21,7 +36,9 @@ DEVICE = UUID(int=0xCA7A << 64 | 9)
 
 @dataclass(frozen=True)
 class Past:
-    """One run: so many days ago; pace: times as long as predicted; residue_kg in each cup; stars and words; sticky: went wrong."""
+    """One run: so many days ago; pace: times as long as predicted; residue_kg in each cup; stars and words;
+    sticky: went wrong.
+    """
 
     piece: str
     days_ago: int
@@ -54,17 +71,48 @@ def _one(connection: Connection, shop: int, stored: pieces.StoredPiece, past: Pa
     workshop = workshops.read(connection, shop)
     start = (now - timedelta(days=past.days_ago)).replace(hour=9, minute=0, second=0, microsecond=0)
     piece = stored.piece.model_copy(update={"first_pour_at": start})
-    plan = make_plan(piece, systems.newest(connection, shop), workshop, start - timedelta(days=1), in_full=False, goods=goods.newest(connection, shop))
+    plan = make_plan(
+        piece,
+        systems.newest(connection, shop),
+        workshop,
+        start - timedelta(days=1),
+        in_full=False,
+        goods=goods.newest(connection, shop),
+    )
     if not plan.pours:
         return
     script = compile_script(stored.id, piece, plan, workshop)
     begun = min(step.planned_at for step in script.steps)
-    run, _ = runs.begin(connection, shop, stored.id, stored.revision, plan, script, begun, workshop.room_c.value, None, is_demo=True)
+    run, _ = runs.begin(
+        connection,
+        shop,
+        stored.id,
+        stored.revision,
+        plan,
+        script,
+        begun,
+        workshop.room_c.value,
+        None,
+        is_demo=True,
+    )
     said = sorted(_said(script, past), key=lambda one: one[0])
     last = said[-1][0]
-    said += [(last + timedelta(minutes=5), Rated(stars=past.stars, text=past.words)), (last + timedelta(minutes=6), EndRun(how="finished"))]
-    sent = [Sent(event_id=uuid5(DEVICE, f"{run.id}/{number}"), device=DEVICE, seq=number + 1, at=at, device_at=at, who="demo", event=event)
-            for number, (at, event) in enumerate(said)]
+    said += [
+        (last + timedelta(minutes=5), Rated(stars=past.stars, text=past.words)),
+        (last + timedelta(minutes=6), EndRun(how="finished")),
+    ]
+    sent = [
+        Sent(
+            event_id=uuid5(DEVICE, f"{run.id}/{number}"),
+            device=DEVICE,
+            seq=number + 1,
+            at=at,
+            device_at=at,
+            who="demo",
+            event=event,
+        )
+        for number, (at, event) in enumerate(said)
+    ]
     runs.append(connection, shop, run, sent, now)
     if past.days_ago == 20:
         stocked.weighed(connection, shop, stored.id, begun + timedelta(minutes=20))
@@ -74,7 +122,11 @@ def _one(connection: Connection, shop: int, stored: pieces.StoredPiece, past: Pa
 
 def _said(script: Script, past: Past) -> list[tuple[datetime, RunEvent]]:
     found: list[tuple[datetime, RunEvent]] = []
-    pours = {step.pour: step.planned_at + timedelta(seconds=60) for step in script.steps if step.kind == "pour" and step.batch is not None}
+    pours = {
+        step.pour: step.planned_at + timedelta(seconds=60)
+        for step in script.steps
+        if step.kind == "pour" and step.batch is not None
+    }
     first = min(pours.values())
     for step in script.steps:
         poured = pours.get(step.pour, first)
@@ -83,22 +135,59 @@ def _said(script: Script, past: Past) -> list[tuple[datetime, RunEvent]]:
             found.append((at, SkipStep(step=step.id, why="in a hurry")))
         elif step.kind == "test":
             tried = poured + timedelta(seconds=step.from_s)
-            found.append((tried + timedelta(seconds=(past.pace - 0.06 - 1) * step.from_s), Tested(step=step.id, result="not passed")))
-            found.append((tried + timedelta(seconds=(past.pace + 0.06 - 1) * step.from_s), Tested(step=step.id, result="passed")))
+            found.append(
+                (
+                    tried + timedelta(seconds=(past.pace - 0.06 - 1) * step.from_s),
+                    Tested(step=step.id, result="not passed"),
+                )
+            )
+            found.append(
+                (
+                    tried + timedelta(seconds=(past.pace + 0.06 - 1) * step.from_s),
+                    Tested(step=step.id, result="passed"),
+                )
+            )
         elif step.code != "hand-over" or not past.sticky:
-            found.append((max(at, poured) if step.pour and step.kind == "finish" else at, DoneStep(step=step.id)))
+            found.append(
+                (max(at, poured) if step.pour and step.kind == "finish" else at, DoneStep(step=step.id))
+            )
     for curve in script.curves:
         poured = pours[curve.pour]
         for hour in range(2, 20, 3):
-            celsius = expected_c(curve.curve, hour * 3600.0 / past.pace) + (0.3, -0.4, 0.1, -0.2, 0.4, -0.1)[hour % 6]
-            found.append((poured + timedelta(hours=hour), ReadOff(what="surface_c", value=round(celsius, 1), pour=curve.pour, by="hand")))
+            celsius = (
+                expected_c(curve.curve, hour * 3600.0 / past.pace)
+                + (0.3, -0.4, 0.1, -0.2, 0.4, -0.1)[hour % 6]
+            )
+            found.append(
+                (
+                    poured + timedelta(hours=hour),
+                    ReadOff(what="surface_c", value=round(celsius, 1), pour=curve.pour, by="hand"),
+                )
+            )
     poured = max(pours.values())
     batches = [step.id.rsplit("/", 1)[0] for step in script.steps if step.kind == "weigh"]
-    found += [(poured + timedelta(minutes=12 + index), Amount(what="residue_kg", value=past.residue_kg, of=base, as_typed=f"{past.residue_kg * 1000:.1f} g"))
-              for index, base in enumerate(batches)]
+    found += [
+        (
+            poured + timedelta(minutes=12 + index),
+            Amount(
+                what="residue_kg", value=past.residue_kg, of=base, as_typed=f"{past.residue_kg * 1000:.1f} g"
+            ),
+        )
+        for index, base in enumerate(batches)
+    ]
     if past.sticky:
-        found += [(poured + timedelta(days=6), Noted(text="One side still takes a thumb print after six days.")),
-                  (poured + timedelta(days=6, minutes=5), Troubled(code="soft", cause="off-ratio", back="take-out"))]
+        found += [
+            (poured + timedelta(days=6), Noted(text="One side still takes a thumb print after six days.")),
+            (
+                poured + timedelta(days=6, minutes=5),
+                Troubled(code="soft", cause="off-ratio", back="take-out"),
+            ),
+        ]
     else:
-        found.append((poured + timedelta(days=7), GateTested(gate="pack", pour=script.curves[-1].pour if script.curves else 1, result="passed")))
+        found.append(
+            (
+                poured + timedelta(days=7),
+                GateTested(gate="pack", pour=script.curves[-1].pour if script.curves else 1, result="passed"),
+            )
+        )
     return found

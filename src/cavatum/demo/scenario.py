@@ -6,10 +6,10 @@ from datetime import datetime
 
 from psycopg import Connection
 
-from ..core.errors import DomainError
-from ..core.piece import Piece
+from ..core.common.errors import DomainError
+from ..core.piece.document import Piece
 from ..core.resin.typical import typical_systems
-from ..core.workshop import Workshop
+from ..core.common.workshop import Workshop
 from ..store import files, goods, logbook, pieces, runs, systems, workshops
 from . import recorded, running, stocked
 from .commissions import ZONE, documents
@@ -19,23 +19,41 @@ SHIPPED = {"waymark.svg": "svg", "waymark.dxf": "dxf", "fern-tray.stl": "stl"}
 WEEKDAY = [{"from_min": 450, "to_min": 1140}]
 SATURDAY = [{"from_min": 540, "to_min": 780}]
 
+
 def workshop() -> Workshop:
-    return Workshop.model_validate({
-        "name": "Quillstone Yard", "zone": ZONE, "currency": "GBP", "units": "metric",
-        "room_c": "21.4 C", "room_humidity": "52 %", "week": [WEEKDAY] * 5 + [SATURDAY, []],
-        "scale": {"most_kg": "3 kg", "step_kg": "0.1 g"}, "cup_m3": "2.5 L",
-        "people": 2, "chambers": 1, "chamber_m3": "10 L", "rotator_places": 2, "shelves": 3,
-        "residue_fraction": {"value": 0.02, "origin": "typical"}, "residue_m3": {"value": 4e-6, "origin": "typical"},
-    })
+    return Workshop.model_validate(
+        {
+            "name": "Quillstone Yard",
+            "zone": ZONE,
+            "currency": "GBP",
+            "units": "metric",
+            "room_c": "21.4 C",
+            "room_humidity": "52 %",
+            "week": [WEEKDAY] * 5 + [SATURDAY, []],
+            "scale": {"most_kg": "3 kg", "step_kg": "0.1 g"},
+            "cup_m3": "2.5 L",
+            "people": 2,
+            "chambers": 1,
+            "chamber_m3": "10 L",
+            "rotator_places": 2,
+            "shelves": 3,
+            "residue_fraction": {"value": 0.02, "origin": "typical"},
+            "residue_m3": {"value": 4e-6, "origin": "typical"},
+        }
+    )
 
 
 def demo_pieces(today: datetime) -> list[Piece]:
-    """One curing with its window to come, one due for its second colour, many in planning, two done; each measured in its own way."""
+    """One curing with its window to come, one due for its second colour, many in planning, two done; each
+    measured in its own way.
+    """
     return [Piece.model_validate(document) for document in documents(today)]
 
 
 def ensure(connection: Connection, shop: int, now: datetime) -> str:
-    """Fill an empty workshop, move an untouched demo to today, leave everything else alone. Returns what was done."""
+    """Fill an empty workshop, move an untouched demo to today, leave everything else alone. Returns what was
+    done.
+    """
     if not pieces.has_any(connection, shop) and not systems.newest(connection, shop):
         _fill(connection, shop, now)
         return "laid out around today"
@@ -63,8 +81,13 @@ def _keep_files(connection: Connection, shop: int) -> None:
 def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
     """Raises DomainError in a workshop that is not the demo's."""
     if not workshops.is_demo(connection, shop) and pieces.has_any(connection, shop):
-        raise DomainError("workshop", "your own", "only the demo is laid out anew",
-                          "Start ./cavatum demo in a checkout of its own.", "not-demo")
+        raise DomainError(
+            "workshop",
+            "your own",
+            "only the demo is laid out anew",
+            "Start ./cavatum demo in a checkout of its own.",
+            "not-demo",
+        )
     workshops.lock(connection, shop)
     runs.remove_all(connection, shop)
     logbook.remove_all(connection, shop)
@@ -86,7 +109,9 @@ def _fill(connection: Connection, shop: int, now: datetime) -> None:
 
 
 def _run(connection: Connection, shop: int, now: datetime) -> None:
-    """The bench seat is on the bench: its first pour was made yesterday. Behind it lie the runs of five weeks, with what they taught."""
+    """The bench seat is on the bench: its first pour was made yesterday. Behind it lie the runs of five
+    weeks, with what they taught.
+    """
     recorded.lay_out(connection, shop, now)
     for id_ in pieces.demo_ids(connection, shop):
         stored = pieces.read(connection, shop, id_)

@@ -1,6 +1,9 @@
-"""Reads the workshop's instruments, real ports and stand-ins by the same code (pySerial's URLs), and keeps what they say.
+"""Reads the workshop's instruments, real ports and stand-ins by the same code (pySerial's URLs), and keeps
+what they say.
 
-CAVATUM_LEVEL, CAVATUM_SCALE, CAVATUM_THERMOMETER, CAVATUM_PROBE  where they are: /dev/ttyUSB0, or socket://127.0.0.1:port; nothing set, nothing read
+CAVATUM_LEVEL, CAVATUM_SCALE, CAVATUM_THERMOMETER, CAVATUM_PROBE  where they are: /dev/ttyUSB0, or
+                                                                  socket://127.0.0.1:port; nothing set,
+                                                                  nothing read
 CAVATUM_ROOM                  the room sensor: mqtt://host:port/topic
 CAVATUM_SCALE_BAUD            speed of the scale's port, 9600 unless said
 """
@@ -52,7 +55,9 @@ def read_level(database_url: str, url: str) -> None:
         for line in lines_of(url):
             tilt = parse_tilt(line)
             if tilt is not None:
-                devices.keep_reading(connection, shop, "level", name, {"pitch_deg": tilt.pitch_deg, "roll_deg": tilt.roll_deg})
+                devices.keep_reading(
+                    connection, shop, "level", name, {"pitch_deg": tilt.pitch_deg, "roll_deg": tilt.roll_deg}
+                )
 
 
 def _shop(connection: psycopg.Connection) -> int:
@@ -61,13 +66,23 @@ def _shop(connection: psycopg.Connection) -> int:
 
 
 def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.time) -> None:
-    """Every line that is a weight, with the newest before it, and the commands that wait. Ends when the scale goes quiet or away."""
+    """Every line that is a weight, with the newest before it, and the commands that wait. Ends when the scale
+    goes quiet or away.
+    """
     stand_in = bool(os.environ.get("CAVATUM_STAND_IN_SCALE_PORT"))
     name = "stand-in scale" if stand_in else "the workshop's scale"
     kept: deque[dict[str, Any]] = deque(maxlen=KEPT)
-    said: dict[str, Any] = {"stand_in": stand_in, "problem": "", "step_kg": None, "unchanged_since_s": clock()}
+    said: dict[str, Any] = {
+        "stand_in": stand_in,
+        "problem": "",
+        "step_kg": None,
+        "unchanged_since_s": clock(),
+    }
     written_s = 0.0
-    with psycopg.connect(database_url, autocommit=True) as connection, open_port(url, int(os.environ.get("CAVATUM_SCALE_BAUD", "9600"))) as port:
+    with (
+        psycopg.connect(database_url, autocommit=True) as connection,
+        open_port(url, int(os.environ.get("CAVATUM_SCALE_BAUD", "9600"))) as port,
+    ):
         shop = _shop(connection)
         devices.take_commands(connection, shop, "scale")
         while line := port.readline():
@@ -80,10 +95,25 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
             said["problem"] = found.problem
             if found.mass_kg is not None:
                 said["step_kg"] = found.step_kg
-                kept.append({"at_s": now, "mass_kg": found.mass_kg, "unit": found.unit, "stable": found.stable, "overload": False})
+                kept.append(
+                    {
+                        "at_s": now,
+                        "mass_kg": found.mass_kg,
+                        "unit": found.unit,
+                        "stable": found.stable,
+                        "overload": False,
+                    }
+                )
             elif found.problem in ("overload", "underload"):
-                kept.append({"at_s": now, "mass_kg": before["mass_kg"] if before else 0.0, "unit": before["unit"] if before else "", "stable": False,
-                             "overload": found.problem == "overload"})
+                kept.append(
+                    {
+                        "at_s": now,
+                        "mass_kg": before["mass_kg"] if before else 0.0,
+                        "unit": before["unit"] if before else "",
+                        "stable": False,
+                        "overload": found.problem == "overload",
+                    }
+                )
             changed = before is None or found.problem != "" or kept[-1]["mass_kg"] != before["mass_kg"]
             said["unchanged_since_s"] = now if changed else said["unchanged_since_s"]
             if changed or now - written_s >= AT_LEAST_EVERY_S:
@@ -92,7 +122,9 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
 
 
 def read_thermo(database_url: str, url: str, kind: str) -> None:
-    """Thermometer or probe logger: the newest reading, and what cannot be said with it. A probe that lies in a run is logged there every minute."""
+    """Thermometer or probe logger: the newest reading, and what cannot be said with it. A probe that lies in
+    a run is logged there every minute.
+    """
     stand_in = bool(os.environ.get("CAVATUM_STAND_IN_THERMOMETER_PORT"))
     name = f"stand-in {kind}" if stand_in else f"the workshop's {kind}"
     logged_s = -LOG_EVERY_S
@@ -102,11 +134,19 @@ def read_thermo(database_url: str, url: str, kind: str) -> None:
             found = parse_thermo(line)
             if found is None:
                 continue
-            devices.keep_reading(connection, shop, kind, name, {"value": found.celsius, "problem": found.words, "stand_in": stand_in})
+            devices.keep_reading(
+                connection,
+                shop,
+                kind,
+                name,
+                {"value": found.celsius, "problem": found.words, "stand_in": stand_in},
+            )
             if kind == "probe" and found.celsius is not None and time.monotonic() - logged_s >= LOG_EVERY_S:
                 logged_s = time.monotonic()
                 for run_id, pour in runs.with_probe(connection, shop):
-                    runs.keep_readings(connection, shop, run_id, pour, "probe_c", [(datetime.now(UTC), found.celsius)], name)
+                    runs.keep_readings(
+                        connection, shop, run_id, pour, "probe_c", [(datetime.now(UTC), found.celsius)], name
+                    )
 
 
 def read_room_sensor(database_url: str, url: str) -> None:
@@ -129,7 +169,8 @@ def _again_and_again(what: str, read: Callable[[str, str], None], url: str) -> N
 def main() -> int:
     """One thread an instrument; none set: the process waits, so that the manager does not end the others."""
     wanted = [
-        ("level", read_level, os.environ.get("CAVATUM_LEVEL", "")), ("scale", read_scale, os.environ.get("CAVATUM_SCALE", "")),
+        ("level", read_level, os.environ.get("CAVATUM_LEVEL", "")),
+        ("scale", read_scale, os.environ.get("CAVATUM_SCALE", "")),
         ("thermometer", partial(read_thermo, kind="thermometer"), os.environ.get("CAVATUM_THERMOMETER", "")),
         ("probe", partial(read_thermo, kind="probe"), os.environ.get("CAVATUM_PROBE", "")),
         ("room sensor", read_room_sensor, os.environ.get("CAVATUM_ROOM", "")),

@@ -1,6 +1,8 @@
-"""The room sensor: what arrives under an MQTT topic, kept as the newest reading (paho-mqtt). CAVATUM_ROOM: mqtt://host:port/topic.
+"""The room sensor: what arrives under an MQTT topic, kept as the newest reading (paho-mqtt). CAVATUM_ROOM:
+mqtt://host:port/topic.
 
-Under the topic either JSON with temperature (degC) and humidity (percent, or a share below 1.5), or one number each under topic/temperature and topic/humidity.
+Under the topic either JSON with temperature (degC) and humidity (percent, or a share below 1.5), or one
+number each under topic/temperature and topic/humidity.
 """
 
 from __future__ import annotations
@@ -20,7 +22,9 @@ LONGEST = 2000
 
 
 def parse_room(topic: str, payload: bytes) -> dict[str, float]:
-    """What one message says: temperature_c and humidity, each only where it is sound. Empty: nothing of use."""
+    """What one message says: temperature_c and humidity, each only where it is sound. Empty: nothing of
+    use.
+    """
     if len(payload) > LONGEST:
         return {}
     try:
@@ -52,8 +56,11 @@ def read_room(database_url: str, url: str, shop: int, name: str, over: threading
     gone = over or threading.Event()
     client = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2)
     if address.username:
-        client.username_pw_set(urllib.parse.unquote(address.username), urllib.parse.unquote(address.password or ""))
+        client.username_pw_set(
+            urllib.parse.unquote(address.username), urllib.parse.unquote(address.password or "")
+        )
     with psycopg.connect(database_url, autocommit=True) as connection:
+
         def heard(_client: mqtt.Client, _data: Any, message: mqtt.MQTTMessage) -> None:
             found = parse_room(message.topic, message.payload)
             if found:

@@ -1,4 +1,5 @@
-"""An infrared thermometer, a probe logger and a room sensor that are not there: they follow the newest open run's own curve with noise, a believable
+"""An infrared thermometer, a probe logger and a room sensor that are not there: they follow the newest open
+run's own curve with noise, a believable
 day in the room, and can be made to fail (SILENT 30, ABSURD 20, PACE 0.9, sent to either port).
 """
 
@@ -38,7 +39,10 @@ class Warmth:
         self.pace, self.silent_to_s, self.absurd_to_s = 1.0, -1.0, -1.0
 
     def take(self, words: list[str], now_s: float) -> None:
-        word, amount = words[0].upper(), float(words[1]) if len(words) > 1 and words[1].replace(".", "", 1).isdigit() else 0.0
+        word, amount = (
+            words[0].upper(),
+            float(words[1]) if len(words) > 1 and words[1].replace(".", "", 1).isdigit() else 0.0,
+        )
         if word == "SILENT":
             self.silent_to_s = now_s + amount
         elif word == "ABSURD":
@@ -111,7 +115,11 @@ def newest_pour(connection: psycopg.Connection) -> tuple[PourCurve, datetime] | 
             continue
         marks = fold(run.script, runs.events(connection, shop, run.id)).marks
         for curve in run.script.curves:
-            last = [step.id for step in run.script.steps if step.pour == curve.pour and step.kind == "pour" and step.batch is not None][-1:]
+            last = [
+                step.id
+                for step in run.script.steps
+                if step.pour == curve.pour and step.kind == "pour" and step.batch is not None
+            ][-1:]
             mark = marks.get(last[0]) if last else None
             if mark and mark.status == "done" and mark.ended_at:
                 found.append((mark.ended_at, curve))
@@ -130,7 +138,9 @@ def follow(warmth: Warmth, database_url: str) -> None:
 
 
 def tell_room(warmth: Warmth, port: int, topic: str = "cavatum/room") -> None:
-    """Publishes the room every few seconds, for ever; waits for the broker where it is not up, or not any more."""
+    """Publishes the room every few seconds, for ever; waits for the broker where it is not up, or not any
+    more.
+    """
     while True:
         client = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2)
         there = threading.Event()
@@ -141,7 +151,10 @@ def tell_room(warmth: Warmth, port: int, topic: str = "cavatum/room") -> None:
             there.wait(5.0)
             while client.is_connected():
                 moment = datetime.now(UTC)
-                said = {"temperature": round(warmth.room_c(moment) + warmth.noise.gauss(0, 0.05), 2), "humidity": round(51 + warmth.noise.gauss(0, 0.3), 1)}
+                said = {
+                    "temperature": round(warmth.room_c(moment) + warmth.noise.gauss(0, 0.05), 2),
+                    "humidity": round(51 + warmth.noise.gauss(0, 0.3), 1),
+                }
                 client.publish(topic, json.dumps(said))
                 time.sleep(LOOK_EVERY_S)
             client.loop_stop()
@@ -153,7 +166,9 @@ def tell_room(warmth: Warmth, port: int, topic: str = "cavatum/room") -> None:
 def main() -> int:
     warmth = Warmth()
     threading.Thread(target=follow, args=(warmth, os.environ["CAVATUM_DATABASE_URL"]), daemon=True).start()
-    threading.Thread(target=tell_room, args=(warmth, int(os.environ["CAVATUM_BROKER_PORT"])), daemon=True).start()
+    threading.Thread(
+        target=tell_room, args=(warmth, int(os.environ["CAVATUM_BROKER_PORT"])), daemon=True
+    ).start()
     probe = Server(int(os.environ["CAVATUM_STAND_IN_PROBE_PORT"]), "probe", warmth)
     threading.Thread(target=probe.serve_forever, daemon=True).start()
     with Server(int(os.environ["CAVATUM_STAND_IN_THERMOMETER_PORT"]), "thermometer", warmth) as server:

@@ -1,4 +1,6 @@
-"""A two-axis level that is not there: sends a line a second to whoever listens, drifting a little and with noise, as a real one does."""
+"""A two-axis level that is not there: sends a line a second to whoever listens, drifting a little and with
+noise, as a real one does.
+"""
 
 from __future__ import annotations
 

@@ -1,6 +1,8 @@
-"""A bench scale that is not there: sends lines as a real one does, with drift, noise, tare and overload, and can be made to fail.
+"""A bench scale that is not there: sends lines as a real one does, with drift, noise, tare and overload, and
+can be made to fail.
 
-It takes lines too: T tares; CUP 180, LIFT, POUR 50 (at a hand's speed), ADD 3, SPOON 2, UNIT oz, FREEZE 10, JUMP 300, AWAY 5 move what is on it.
+It takes lines too: T tares; CUP 180, LIFT, POUR 50 (at a hand's speed), ADD 3, SPOON 2, UNIT oz, FREEZE 10,
+JUMP 300, AWAY 5 move what is on it.
 """
 
 from __future__ import annotations

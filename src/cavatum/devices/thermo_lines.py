@@ -1,4 +1,6 @@
-"""Lines of infrared thermometers and probe loggers as degrees Celsius. Tolerant of the common forms; what cannot be is said, never guessed."""
+"""Lines of infrared thermometers and probe loggers as degrees Celsius. Tolerant of the common forms; what
+cannot be is said, never guessed.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,8 @@ class ThermoLine:
 
 
 def parse_thermo(line: str) -> ThermoLine | None:
-    """The first temperature of a line such as "OBJ 23.4 C AMB 21.0 C", "T=+074.1F", "2026-11-25 10:15;CH1;23,41 °C". None: nothing of a thermometer.
+    """The first temperature of a line such as "OBJ 23.4 C AMB 21.0 C", "T=+074.1F", "2026-11-25
+    10:15;CH1;23,41 °C". None: nothing of a thermometer.
 
     A number without its unit is refused: 74 may be either.
     """
@@ -35,7 +38,9 @@ def parse_thermo(line: str) -> ThermoLine | None:
         number, unit = float(found.group(1).replace(" ", "").replace(",", ".")), found.group(2).upper()
         celsius = {"C": number, "F": (number - 32) / 1.8, "K": number - 273.15}[unit]
         if not LEAST_C <= celsius <= MOST_C:
-            return ThermoLine(None, "absurd", f"{celsius:.0f} °C cannot be: look at where it points, and at its batteries.")
+            return ThermoLine(
+                None, "absurd", f"{celsius:.0f} °C cannot be: look at where it points, and at its batteries."
+            )
         return ThermoLine(celsius)
     if _FAULT.search(text):
         return ThermoLine(None, "fault", "It reports a fault.")

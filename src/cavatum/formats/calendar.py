@@ -1,4 +1,6 @@
-"""iCalendar (RFC 5545) out and in, through the icalendar package: hands-on moments with alarms out, busy times in."""
+"""iCalendar (RFC 5545) out and in, through the icalendar package: hands-on moments with alarms out, busy
+times in.
+"""
 
 from __future__ import annotations
 
@@ -8,8 +10,8 @@ from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
 import icalendar
 
-from ..core.errors import DomainError
-from ..core.workshop import Busy
+from ..core.common.errors import DomainError
+from ..core.common.workshop import Busy
 
 MOST_BYTES = 1 << 20
 MOST_EVENTS = 500
@@ -19,7 +21,9 @@ PRODID = "-//Cavatum//pours and coats//EN"
 
 @dataclass(frozen=True)
 class Moment:
-    """One thing that wants hands. uid: the same for the same step, so that a calendar moves it and does not double it."""
+    """One thing that wants hands. uid: the same for the same step, so that a calendar moves it and does not
+    double it.
+    """
 
     uid: str
     from_at: datetime
@@ -61,21 +65,38 @@ class Taken:
 
 
 def read_busy(data: bytes, from_at: datetime, zone: tzinfo) -> Taken:
-    """Busy times of a calendar file, from `from_at` for 120 days; all-day events count from midnight to midnight in `zone`, repeated ones each time.
+    """Busy times of a calendar file, from `from_at` for 120 days; all-day events count from midnight to
+    midnight in `zone`, repeated ones each time.
 
-    Raises DomainError for what is no calendar, or too large. What is free, cancelled or without an end of use is left out and named.
+    Raises DomainError for what is no calendar, or too large. What is free, cancelled or without an end of use
+    is left out and named.
     """
     if len(data) > MOST_BYTES:
-        raise DomainError("calendar file", f"{len(data) / 1e6:.1f} MB", "at most 1 MB is read", "Export fewer months.", "too-large")
+        raise DomainError(
+            "calendar file",
+            f"{len(data) / 1e6:.1f} MB",
+            "at most 1 MB is read",
+            "Export fewer months.",
+            "too-large",
+        )
     try:
         calendar = icalendar.Calendar.from_ical(data)
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
-        raise DomainError("calendar file", "not an iCalendar", "a file that ends in .ics is read", "Export it again.", "no-calendar") from error
+        raise DomainError(
+            "calendar file",
+            "not an iCalendar",
+            "a file that ends in .ics is read",
+            "Export it again.",
+            "no-calendar",
+        ) from error
     busy: list[Busy] = []
     left_out: list[str] = []
     for event in getattr(calendar, "walk", lambda _: [])("VEVENT"):
         name = str(event.get("summary", "busy"))[:100]
-        if str(event.get("transp", "")).upper() == "TRANSPARENT" or str(event.get("status", "")).upper() == "CANCELLED":
+        if (
+            str(event.get("transp", "")).upper() == "TRANSPARENT"
+            or str(event.get("status", "")).upper() == "CANCELLED"
+        ):
             left_out.append(f"{name}: free or cancelled")
             continue
         try:
@@ -116,7 +137,9 @@ def _starts(event: icalendar.Event, begin: datetime, to_at: datetime) -> list[da
     wall = begin.replace(tzinfo=None)
     rule = event["rrule"].to_ical().decode()
     if "UNTIL=" in rule:  # of a wall time the rule is unrolled in, so its end is one too
-        rule = ";".join(part if not part.startswith("UNTIL=") else part.rstrip("Z") for part in rule.split(";"))
+        rule = ";".join(
+            part if not part.startswith("UNTIL=") else part.rstrip("Z") for part in rule.split(";")
+        )
     left = {_wall(one.dt, begin.tzinfo) for group in _listed(event.get("exdate")) for one in group.dts}
     found = []
     for number, start in enumerate(rrulestr(rule, dtstart=wall)):

@@ -1,4 +1,6 @@
-"""The child process that reads one hostile file: limits itself, reads stdin, prints JSON. Started by sandbox.py only."""
+"""The child process that reads one hostile file: limits itself, reads stdin, prints JSON. Started by
+sandbox.py only.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,7 @@ def main() -> int:
     payload = sys.stdin.buffer.read()
     from pydantic import ValidationError
 
-    from cavatum.core.errors import DomainError
+    from ..core.common.errors import DomainError
     from cavatum.formats.tasks import TASKS
 
     try:
@@ -30,14 +32,41 @@ def main() -> int:
     except DomainError as error:
         answer = {"refused": asdict(error)}
     except MemoryError:
-        answer = {"refused": asdict(DomainError("file", "too much to read within a gigabyte", "files are read within 1 GB of memory",
-                                                "Make it smaller: fewer triangles, points or pixels.", "too-heavy"))}
+        answer = {
+            "refused": asdict(
+                DomainError(
+                    "file",
+                    "too much to read within a gigabyte",
+                    "files are read within 1 GB of memory",
+                    "Make it smaller: fewer triangles, points or pixels.",
+                    "too-heavy",
+                )
+            )
+        }
     except ValidationError as error:
-        answer = {"refused": asdict(DomainError("file", f"unsound ({error.errors()[0]['msg']})", "it fits the limits of a shape",
-                                                "Simplify it, or measure it with a shape.", "unsound"))}
+        answer = {
+            "refused": asdict(
+                DomainError(
+                    "file",
+                    f"unsound ({error.errors()[0]['msg']})",
+                    "it fits the limits of a shape",
+                    "Simplify it, or measure it with a shape.",
+                    "unsound",
+                )
+            )
+        }
     except Exception as error:  # a reader's own failure on a broken file: one sentence, not a traceback
-        answer = {"refused": asdict(DomainError("file", f"broken ({type(error).__name__})", "it has to be sound in its format",
-                                                "Export it again from the program that made it.", "broken"))}
+        answer = {
+            "refused": asdict(
+                DomainError(
+                    "file",
+                    f"broken ({type(error).__name__})",
+                    "it has to be sound in its format",
+                    "Export it again from the program that made it.",
+                    "broken",
+                )
+            )
+        }
     sys.stdout.write(json.dumps(answer, allow_nan=False))
     return 0
 

@@ -1,4 +1,6 @@
-"""SVG and DXF into closed outlines by layer, with what is open or crosses explained. Run in the child process only."""
+"""SVG and DXF into closed outlines by layer, with what is open or crosses explained. Run in the child process
+only.
+"""
 
 from __future__ import annotations
 
@@ -12,9 +14,9 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 from shapely.validation import explain_validity
 
-from ..core.errors import DomainError
-from ..core.shapes import MOST_OUTLINE_POINTS
-from ..core.units import UNITS
+from ..core.common.errors import DomainError
+from ..core.piece.shapes import MOST_OUTLINE_POINTS
+from ..core.common.units import UNITS
 
 MOST_LINES = 20_000
 MOST_OUTLINES = 400
@@ -26,7 +28,9 @@ MM_PX = 25.4 / 96  # CSS: 96 px to the inch; a drawing with a size in mm or in c
 
 @dataclass
 class Drawing:
-    """Lines by layer in the file's unit, y upwards; the unit where the file names one, as mm per file unit."""
+    """Lines by layer in the file's unit, y upwards; the unit where the file names one, as mm per file
+    unit.
+    """
 
     layers: dict[str, list[np.ndarray]] = field(default_factory=dict)
     left_out: dict[str, int] = field(default_factory=dict)
@@ -35,23 +39,43 @@ class Drawing:
 
     def add(self, layer: str, points: np.ndarray) -> None:
         if not np.isfinite(points).all():
-            raise DomainError("drawing", "broken: a coordinate is no number", "every point has two numbers", "Export it again.", "not-a-number")
+            raise DomainError(
+                "drawing",
+                "broken: a coordinate is no number",
+                "every point has two numbers",
+                "Export it again.",
+                "not-a-number",
+            )
         lines = self.layers.setdefault(layer, [])
         if sum(len(one) for one in self.layers.values()) >= MOST_LINES:
-            raise DomainError("drawing", f"over {MOST_LINES} lines", f"at most {MOST_LINES} are read", "Export only the layer with the outline.", "too-heavy")
+            raise DomainError(
+                "drawing",
+                f"over {MOST_LINES} lines",
+                f"at most {MOST_LINES} are read",
+                "Export only the layer with the outline.",
+                "too-heavy",
+            )
         if len(points) > 1:
             lines.append(points)
 
 
 def read_svg(data: bytes) -> Drawing:
-    """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say. Refuses entities and document types."""
+    """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say. Refuses entities and
+    document types.
+    """
     if re.search(rb"<!(?:DOCTYPE|ENTITY)", data, re.I) and re.search(rb"<!ENTITY", data, re.I):
-        raise DomainError("svg file", "with entities of its own", "plain SVG is read", "Save it as plain SVG.", "entities")
+        raise DomainError(
+            "svg file", "with entities of its own", "plain SVG is read", "Save it as plain SVG.", "entities"
+        )
     import svgelements as svg
 
     drawing = Drawing()
     root = re.search(rb"<(?:\w+:)?svg[^>]*>", data, re.S)
-    declared = re.search(rb"""\swidth\s*=\s*["']\s*[\d.eE+-]+\s*(mm|cm|in|m|pt|pc|q)\s*["']""", root.group(0) if root else b"", re.I)
+    declared = re.search(
+        rb"""\swidth\s*=\s*["']\s*[\d.eE+-]+\s*(mm|cm|in|m|pt|pc|q)\s*["']""",
+        root.group(0) if root else b"",
+        re.I,
+    )
     if declared:
         drawing.unit, drawing.unit_mm = declared.group(1).decode().lower(), 1.0
     scale = MM_PX if declared else 1.0
@@ -60,11 +84,15 @@ def read_svg(data: bytes) -> Drawing:
     while stack:
         element, layer, depth = stack.pop()
         if isinstance(element, svg.Group) and depth < 60:
-            named = element.values.get("{http://www.inkscape.org/namespaces/inkscape}label") or (element.id if depth else None)
+            named = element.values.get("{http://www.inkscape.org/namespaces/inkscape}label") or (
+                element.id if depth else None
+            )
             inside = str(named)[:80] if named and depth <= 1 else layer
             stack += [(child, inside, depth + 1) for child in element]
         elif isinstance(element, svg.Shape):
-            for sub in abs(svg.Path(element)).as_subpaths():  # abs: what turns and scales it is worked into its points
+            for sub in abs(
+                svg.Path(element)
+            ).as_subpaths():  # abs: what turns and scales it is worked into its points
                 points = _svg_points(svg.Path(sub))
                 drawing.add(layer, points * np.array([scale, -scale]))
         else:
@@ -82,18 +110,29 @@ def _svg_points(path) -> np.ndarray:
             if segment.end is not None:
                 points.append(np.array([[segment.end.x, segment.end.y]]))
         else:
-            points.append(np.array([[one.x, one.y] for one in (segment.point(t) for t in np.linspace(0, 1, CURVE_POINTS + 1)[1:])]))
+            points.append(
+                np.array(
+                    [
+                        [one.x, one.y]
+                        for one in (segment.point(t) for t in np.linspace(0, 1, CURVE_POINTS + 1)[1:])
+                    ]
+                )
+            )
     return np.concatenate(points) if points else np.empty((0, 2))
 
 
 def read_dxf(data: bytes) -> Drawing:
-    """Lines, arcs, circles, ellipses, splines and polylines of the model space, blocks taken apart, by layer."""
+    """Lines, arcs, circles, ellipses, splines and polylines of the model space, blocks taken apart, by
+    layer.
+    """
     import ezdxf
     from ezdxf import path, recover
 
     document, _ = recover.read(io.BytesIO(data))
     drawing = Drawing()
-    declared = {1: ("in", 25.4), 2: ("ft", 304.8), 4: ("mm", 1.0), 5: ("cm", 10.0), 6: ("m", 1000.0)}.get(document.header.get("$INSUNITS", 0))
+    declared = {1: ("in", 25.4), 2: ("ft", 304.8), 4: ("mm", 1.0), 5: ("cm", 10.0), 6: ("m", 1000.0)}.get(
+        document.header.get("$INSUNITS", 0)
+    )
     if declared:
         drawing.unit, drawing.unit_mm = declared
     size = _dxf_size(document)
@@ -104,7 +143,10 @@ def read_dxf(data: bytes) -> Drawing:
             _leave_out(drawing, entity.dxftype())
             continue
         for one in made.sub_paths():
-            drawing.add(entity.dxf.layer, np.array([[point.x, point.y] for point in one.flattening(size * FINE, segments=8)]))
+            drawing.add(
+                entity.dxf.layer,
+                np.array([[point.x, point.y] for point in one.flattening(size * FINE, segments=8)]),
+            )
     return drawing
 
 
@@ -131,14 +173,31 @@ def _leave_out(drawing: Drawing, kind: str) -> None:
 def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) -> dict:
     """Closed outlines with their holes in metres, by layer, and what stands in the way of the others.
 
-    unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own unit and no shape is given
+    unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own
+            unit and no shape is given
     chosen  names of layers; None takes all
     """
-    factor = drawing.unit_mm / 1000 if unit is None and drawing.unit_mm else UNITS["length"][unit][0] if unit else None
-    lines = [(layer, one) for layer, some in drawing.layers.items() if chosen is None or layer in chosen for one in some]
+    factor = (
+        drawing.unit_mm / 1000
+        if unit is None and drawing.unit_mm
+        else UNITS["length"][unit][0]
+        if unit
+        else None
+    )
+    lines = [
+        (layer, one)
+        for layer, some in drawing.layers.items()
+        if chosen is None or layer in chosen
+        for one in some
+    ]
     if not lines:
-        raise DomainError("drawing", "without lines" if chosen is None else "without lines on the chosen layers", "it holds an outline",
-                          "Choose another layer, or draw the outline as a path.", "empty")
+        raise DomainError(
+            "drawing",
+            "without lines" if chosen is None else "without lines on the chosen layers",
+            "it holds an outline",
+            "Choose another layer, or draw the outline as a path.",
+            "empty",
+        )
     corners = np.concatenate([one for _, one in lines])
     size = float(np.ptp(corners, axis=0).max())
     if size <= 0:
@@ -148,17 +207,23 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
     low = corners.min(axis=0)
     return {
         "layers": [{"name": name, "lines": len(some)} for name, some in drawing.layers.items()],
-        "declared": drawing.unit, "unit": unit or ("declared" if drawing.unit_mm else None),
+        "declared": drawing.unit,
+        "unit": unit or ("declared" if drawing.unit_mm else None),
         "size": [round(float(one), 6) for one in np.ptp(corners, axis=0)],
         "size_m": [float(one) * factor for one in np.ptp(corners, axis=0)] if factor else None,
-        "problems": [*problems, *more][:30], "left_out": drawing.left_out,
-        "shapes": [_shape(layer, outer, holes, low, factor) for layer, outer, holes in shapes[:MOST_OUTLINES]] if factor else [],
+        "problems": [*problems, *more][:30],
+        "left_out": drawing.left_out,
+        "shapes": [_shape(layer, outer, holes, low, factor) for layer, outer, holes in shapes[:MOST_OUTLINES]]
+        if factor
+        else [],
         "found": len(shapes),
     }
 
 
 def _rings(lines: list[tuple[str, np.ndarray]], size: float) -> tuple[list[tuple[str, Polygon]], list[str]]:
-    """Closed rings; open lines joined where their ends meet, the rest told with the gap that keeps them open."""
+    """Closed rings; open lines joined where their ends meet, the rest told with the gap that keeps them
+    open.
+    """
     rings: list[tuple[str, Polygon]] = []
     problems: list[str] = []
     loose: dict[str, list[LineString]] = {}
@@ -178,25 +243,36 @@ def _rings(lines: list[tuple[str, np.ndarray]], size: float) -> tuple[list[tuple
                 _add_ring(rings, problems, layer, points, size)
             else:
                 gap = float(np.linalg.norm(points[0] - points[-1]))
-                problems.append(f"A line on {layer} is open: its ends lie {gap:.4g} apart, at {points[0][0]:.4g} {points[0][1]:.4g} and "
-                                f"{points[-1][0]:.4g} {points[-1][1]:.4g}. Close it in the drawing.")
+                problems.append(
+                    f"A line on {layer} is open: its ends lie {gap:.4g} apart, at {points[0][0]:.4g} "
+                    f"{points[0][1]:.4g} and "
+                    f"{points[-1][0]:.4g} {points[-1][1]:.4g}. Close it in the drawing."
+                )
     return rings, problems
 
 
-def _add_ring(rings: list[tuple[str, Polygon]], problems: list[str], layer: str, points: np.ndarray, size: float) -> None:
+def _add_ring(
+    rings: list[tuple[str, Polygon]], problems: list[str], layer: str, points: np.ndarray, size: float
+) -> None:
     polygon = Polygon(points)
     if not polygon.is_valid:
         place = re.search(r"\[(\S+) (\S+)\]", explain_validity(polygon))
         where = f" near {float(place.group(1)):.4g} {float(place.group(2)):.4g}" if place else ""
-        problems.append(f"An outline on {layer} crosses or touches itself{where}. Draw it without the crossing.")
+        problems.append(
+            f"An outline on {layer} crosses or touches itself{where}. Draw it without the crossing."
+        )
     elif polygon.area <= (size * 1e-4) ** 2:
         problems.append(f"An outline on {layer} encloses next to nothing and is left out.")
     else:
         rings.append((layer, polygon))
 
 
-def _nested(rings: list[tuple[str, Polygon]], size: float) -> tuple[list[tuple[str, Polygon, list[Polygon]]], list[str]]:
-    """Within a layer, rings inside of rings are holes, rings inside of holes are outlines again. Crossing rings are told."""
+def _nested(
+    rings: list[tuple[str, Polygon]], size: float
+) -> tuple[list[tuple[str, Polygon, list[Polygon]]], list[str]]:
+    """Within a layer, rings inside of rings are holes, rings inside of holes are outlines again. Crossing
+    rings are told.
+    """
     ordered = sorted(rings, key=lambda one: -one[1].area)[:MOST_OUTLINES]
     tree = shapely.STRtree([polygon for _, polygon in ordered])
     problems: list[str] = []
@@ -210,7 +286,10 @@ def _nested(rings: list[tuple[str, Polygon]], size: float) -> tuple[list[tuple[s
                 parent = other
             elif ordered[other][1].intersection(polygon).area > (size * 1e-5) ** 2:
                 spot = ordered[other][1].intersection(polygon).representative_point()
-                problems.append(f"Two outlines cross near {spot.x:.4g} {spot.y:.4g} ({layer}). Unite them or take one out.")
+                problems.append(
+                    f"Two outlines cross near {spot.x:.4g} {spot.y:.4g} ({layer}). Unite them or take "
+                    "one out."
+                )
         parents.append(parent)
     levels: list[int] = []
     for parent in parents:
@@ -238,7 +317,19 @@ def _shape(layer: str, outer: Polygon, holes: list[Polygon], low: np.ndarray, fa
     kept = thin[0].area - sum(one.area for one in thin[1:])
 
     def placed(one: Polygon) -> list[list[float]]:
-        return [[round((x - low[0]) * factor, 7), round((y - low[1]) * factor, 7)] for x, y in one.exterior.coords[:-1]]
+        return [
+            [round((x - low[0]) * factor, 7), round((y - low[1]) * factor, 7)]
+            for x, y in one.exterior.coords[:-1]
+        ]
 
-    return {"layer": layer, "points_m": placed(thin[0]), "holes_m": [placed(one) for one in thin[1:]], "area_m2": full * factor**2,
-            "kept": kept / full, "size_m": [(outer.bounds[2] - outer.bounds[0]) * factor, (outer.bounds[3] - outer.bounds[1]) * factor]}
+    return {
+        "layer": layer,
+        "points_m": placed(thin[0]),
+        "holes_m": [placed(one) for one in thin[1:]],
+        "area_m2": full * factor**2,
+        "kept": kept / full,
+        "size_m": [
+            (outer.bounds[2] - outer.bounds[0]) * factor,
+            (outer.bounds[3] - outer.bounds[1]) * factor,
+        ],
+    }

@@ -1,4 +1,6 @@
-"""STL, OBJ, PLY and 3MF into corners and triangles, through trimesh and lib3mf. Run in the child process only."""
+"""STL, OBJ, PLY and 3MF into corners and triangles, through trimesh and lib3mf. Run in the child process
+only.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,7 @@ import zipfile
 
 import numpy as np
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.measure.triangles import Solid
 
 MOST_TRIANGLES = 1_500_000
@@ -43,8 +45,13 @@ def _check_count(data: bytes, kind: str) -> None:
         found = re.search(rb"element\s+face\s+(\d{1,18})", data[:65536])
         count = int(found.group(1)) if found else 0
     if count > MOST_TRIANGLES:
-        raise DomainError("mesh", f"{count / 1e6:.1f} million triangles", f"at most {MOST_TRIANGLES / 1e6:g} million are read",
-                          "Reduce it in your modelling program; a tenth of the triangles gives the same litres.", "too-heavy")
+        raise DomainError(
+            "mesh",
+            f"{count / 1e6:.1f} million triangles",
+            f"at most {MOST_TRIANGLES / 1e6:g} million are read",
+            "Reduce it in your modelling program; a tenth of the triangles gives the same litres.",
+            "too-heavy",
+        )
 
 
 def _is_binary(data: bytes) -> bool:
@@ -53,15 +60,25 @@ def _is_binary(data: bytes) -> bool:
 
 def _read_binary_stl(data: bytes) -> Solid:
     """Eighty bytes of header, a count, then 50 bytes a triangle: normal, three corners, two spare bytes."""
-    rows = np.frombuffer(data, dtype=np.dtype([("n", "<f4", 3), ("c", "<f4", (3, 3)), ("a", "<u2")]), offset=84)
+    rows = np.frombuffer(
+        data, dtype=np.dtype([("n", "<f4", 3), ("c", "<f4", (3, 3)), ("a", "<u2")]), offset=84
+    )
     corners = rows["c"].reshape(-1, 3)
     return _joined(corners, np.arange(len(corners), dtype=np.int64).reshape(-1, 3))
 
 
 def _joined(corners: np.ndarray, triangles: np.ndarray) -> Solid:
-    """Corners with the very same coordinates become one; triangles that then have two equal corners are left out."""
+    """Corners with the very same coordinates become one; triangles that then have two equal corners are left
+    out.
+    """
     if triangles.size and (triangles.min() < 0 or triangles.max() >= len(corners)):
-        raise DomainError("mesh", "broken: a triangle names a corner that is not there", "every corner is in the file", "Export it again.", "broken")
+        raise DomainError(
+            "mesh",
+            "broken: a triangle names a corner that is not there",
+            "every corner is in the file",
+            "Export it again.",
+            "broken",
+        )
     exact = np.ascontiguousarray(corners + 0.0)  # -0 and 0 are one place
     keys = exact.view(np.dtype((np.void, exact.dtype.itemsize * 3))).ravel()
     _, first, where = np.unique(keys, return_index=True, return_inverse=True)
@@ -74,13 +91,24 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         unpacked = sum(entry.file_size for entry in archive.infolist())
         if unpacked > MOST_UNPACKED or len(archive.infolist()) > 2000:
-            raise DomainError("3mf file", f"{unpacked / 1e6:.0f} MB unpacked", f"at most {MOST_UNPACKED >> 20} MB are", "Export only the one body.",
-                "too-heavy")
+            raise DomainError(
+                "3mf file",
+                f"{unpacked / 1e6:.0f} MB unpacked",
+                f"at most {MOST_UNPACKED >> 20} MB are",
+                "Export only the one body.",
+                "too-heavy",
+            )
         for entry in archive.infolist():
             if entry.filename.endswith(".model"):
                 with archive.open(entry) as part:
                     if b"<!DOCTYPE" in part.read(4096):
-                        raise DomainError("3mf file", "with a document type of its own", "plain 3MF is read", "Export it again.", "doctype")
+                        raise DomainError(
+                            "3mf file",
+                            "with a document type of its own",
+                            "plain 3MF is read",
+                            "Export it again.",
+                            "doctype",
+                        )
     import lib3mf
 
     wrapper = lib3mf.get_wrapper()
@@ -94,21 +122,36 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
     if not parts:
         raise DomainError("mesh", "empty", "it holds a body", "Export the body itself.", "empty")
     offsets = np.cumsum([0, *(len(part.corners) for part in parts)])
-    solid = _joined(np.concatenate([part.corners for part in parts]), np.concatenate([part.triangles + start for part, start in zip(parts, offsets,
-        strict=False)]))
-    return solid, UNITS_3MF.get(int(model.GetUnit().value if hasattr(model.GetUnit(), "value") else model.GetUnit()))
+    solid = _joined(
+        np.concatenate([part.corners for part in parts]),
+        np.concatenate([part.triangles + start for part, start in zip(parts, offsets, strict=False)]),
+    )
+    return solid, UNITS_3MF.get(
+        int(model.GetUnit().value if hasattr(model.GetUnit(), "value") else model.GetUnit())
+    )
 
 
 def _placed(thing, transform: np.ndarray, depth: int) -> list[Solid]:
     if depth > 8:
-        raise DomainError("3mf file", "nested more than eight deep", "components are nested less", "Export the body itself.", "too-heavy")
+        raise DomainError(
+            "3mf file",
+            "nested more than eight deep",
+            "components are nested less",
+            "Export the body itself.",
+            "too-heavy",
+        )
     if thing.IsComponentsObject():
         found = []
         for index in range(min(thing.GetComponentCount(), 500)):
             part = thing.GetComponent(index)
             inner = np.array(part.GetTransform().Fields, float)
-            found += [Solid(one.corners @ transform[:3] + transform[3], one.triangles) for one in _placed(part.GetObjectResource(), inner, depth + 1)]
+            found += [
+                Solid(one.corners @ transform[:3] + transform[3], one.triangles)
+                for one in _placed(part.GetObjectResource(), inner, depth + 1)
+            ]
         return found
     corners = np.array([list(vertex.Coordinates) for vertex in thing.GetVertices()], float).reshape(-1, 3)
-    triangles = np.array([list(triangle.Indices) for triangle in thing.GetTriangleIndices()], np.int64).reshape(-1, 3)
+    triangles = np.array(
+        [list(triangle.Indices) for triangle in thing.GetTriangleIndices()], np.int64
+    ).reshape(-1, 3)
     return [Solid(corners @ transform[:3] + transform[3], triangles)]

@@ -1,4 +1,6 @@
-"""Pages to print: the care note for who uses a piece, and the record of a run. A4, with the shipped font; words and figures come in ready."""
+"""Pages to print: the care note for who uses a piece, and the record of a run. A4, with the shipped font;
+words and figures come in ready.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,7 @@ from xml.sax.saxutils import escape
 from ..core.finish.care import CareNote
 from ..core.learn.record import RunRecord
 from ..core.pour.debrief import Debrief
-from ..core.say import Say
+from ..core.common.wording import Say
 
 FONTS = Path(__file__).parent / "fonts"
 INK, SLATE, SPRUCE, LINE = "#20262B", "#5E6B73", "#1E5A50", "#C9C2B2"
@@ -33,12 +35,29 @@ def _styles() -> dict:
     return {
         "plain": plain,
         "slate": ParagraphStyle("slate", parent=plain, fontSize=9, leading=12.5, textColor=SLATE),
-        "title": ParagraphStyle("title", parent=plain, fontName="Public Sans SemiBold", fontSize=22, leading=27, spaceAfter=4),
+        "title": ParagraphStyle(
+            "title", parent=plain, fontName="Public Sans SemiBold", fontSize=22, leading=27, spaceAfter=4
+        ),
         "head": ParagraphStyle(
-            "head", parent=plain, fontName="Public Sans SemiBold", fontSize=12, leading=16, spaceBefore=9, spaceAfter=1, keepWithNext=1, textColor=SPRUCE
+            "head",
+            parent=plain,
+            fontName="Public Sans SemiBold",
+            fontSize=12,
+            leading=16,
+            spaceBefore=9,
+            spaceAfter=1,
+            keepWithNext=1,
+            textColor=SPRUCE,
         ),
         "cell": ParagraphStyle("cell", parent=plain, fontSize=9, leading=12),
-        "cell-head": ParagraphStyle("cell-head", parent=plain, fontName="Public Sans SemiBold", fontSize=8.5, leading=11, textColor=SLATE),
+        "cell-head": ParagraphStyle(
+            "cell-head",
+            parent=plain,
+            fontName="Public Sans SemiBold",
+            fontSize=8.5,
+            leading=11,
+            textColor=SLATE,
+        ),
     }
 
 
@@ -56,7 +75,15 @@ def _build(title: str, made_by: str, flow: list) -> bytes:
         canvas.drawRightString(A4[0] - 22 * mm, 12 * mm, f"page {document.page}")
 
     SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=22 * mm, rightMargin=22 * mm, topMargin=20 * mm, bottomMargin=22 * mm, title=title, author=made_by, invariant=1
+        out,
+        pagesize=A4,
+        leftMargin=22 * mm,
+        rightMargin=22 * mm,
+        topMargin=20 * mm,
+        bottomMargin=22 * mm,
+        title=title,
+        author=made_by,
+        invariant=1,
     ).build(flow, onFirstPage=foot, onLaterPages=foot)
     return out.getvalue()
 
@@ -74,14 +101,23 @@ def care_pdf(note: CareNote, say: Say) -> bytes:
     style = _styles()
     flow = [
         _text(note.title, style["title"]),
-        _text(" · ".join(one for one in ("How to look after it", note.for_whom, f"made by {note.made_by}") if one), style["slate"]),
+        _text(
+            " · ".join(
+                one for one in ("How to look after it", note.for_whom, f"made by {note.made_by}") if one
+            ),
+            style["slate"],
+        ),
         HRFlowable(width="100%", thickness=0.8, color=INK, spaceBefore=6, spaceAfter=4),
     ]
     for head, words in note.parts:
         flow += [_text(head, style["head"]), _text(words, style["plain"])]
     flow += [
         HRFlowable(width="100%", thickness=0.5, color=LINE, spaceBefore=12, spaceAfter=4),
-        _text("This note goes by what its maker knows of the resin; the resin's own data sheet comes before it.", style["slate"]),
+        _text(
+            "This note goes by what its maker knows of the resin; the resin's own data sheet comes "
+            "before it.",
+            style["slate"],
+        ),
     ]
     return _build(note.title, note.made_by, flow)
 
@@ -92,8 +128,15 @@ def record_pdf(record: RunRecord, debrief: Debrief, say: Say) -> bytes:
 
     style = _styles()
     ended = say.moment(record.ended_at) if record.ended_at else "still open"
-    about = f"{record.kind_of_work} · run {record.run_id} · {say.moment(record.begun_at)} to {ended} · room {say.temperature(record.room_c)}"
-    flow = [_text(record.piece, style["title"]), _text(about, style["slate"]), HRFlowable(width="100%", thickness=0.8, color=INK, spaceBefore=6, spaceAfter=4)]
+    about = (
+        f"{record.kind_of_work} · run {record.run_id} · {say.moment(record.begun_at)} to {ended} · room "
+        f"{say.temperature(record.room_c)}"
+    )
+    flow = [
+        _text(record.piece, style["title"]),
+        _text(about, style["slate"]),
+        HRFlowable(width="100%", thickness=0.8, color=INK, spaceBefore=6, spaceAfter=4),
+    ]
     for head, heads, rows in _tables_of(record, say):
         flow += [_text(head, style["head"]), _table(style, heads, rows)] if rows else []
     for head, lines in (
@@ -102,7 +145,9 @@ def record_pdf(record: RunRecord, debrief: Debrief, say: Say) -> bytes:
         ("What Cavatum says of it", [f"{one.title}. {one.text} {one.todo}" for one in debrief.says]),
         ("The maker's own word", [f"{record.stars} of 5. {record.words}"] if record.stars else []),
     ):
-        flow += [_text(head, style["head"]), *(_text(line, style["plain"]) for line in lines)] if lines else []
+        flow += (
+            [_text(head, style["head"]), *(_text(line, style["plain"]) for line in lines)] if lines else []
+        )
     return _build(record.piece, say.workshop.name, flow)
 
 
@@ -141,12 +186,24 @@ def _tables_of(record: RunRecord, say: Say) -> list[tuple[str, list[str], list[l
         for one in record.pours
     ]
     tests = [
-        [one.title, say.duration(one.expected_s), "; ".join(f"{say.duration(max(at, 0))}: {result}" for at, result in one.tried) or "left out"]
+        [
+            one.title,
+            say.duration(one.expected_s),
+            "; ".join(f"{say.duration(max(at, 0))}: {result}" for at, result in one.tried) or "left out",
+        ]
         for one in record.tests
     ]
     return [
-        ("Batches", ["pour", "resin", "planned", "weighed", "ratio off", "lots", "colours", "left in cup"], batches),
-        ("Pours", ["pour", "poured", "deepest", "hottest predicted", "hottest read", "took, of predicted"], pours),
+        (
+            "Batches",
+            ["pour", "resin", "planned", "weighed", "ratio off", "lots", "colours", "left in cup"],
+            batches,
+        ),
+        (
+            "Pours",
+            ["pour", "poured", "deepest", "hottest predicted", "hottest read", "took, of predicted"],
+            pours,
+        ),
         ("Tests", ["test", "expected after", "tried"], tests),
     ]
 
@@ -154,7 +211,10 @@ def _tables_of(record: RunRecord, say: Say) -> list[tuple[str, list[str], list[l
 def _table(style: dict, heads: list[str], rows: list[list[str]]):
     from reportlab.platypus import Table, TableStyle
 
-    cells = [[_text(one, style["cell-head"]) for one in heads], *([_text(one, style["cell"]) for one in row] for row in rows)]
+    cells = [
+        [_text(one, style["cell-head"]) for one in heads],
+        *([_text(one, style["cell"]) for one in row] for row in rows),
+    ]
     return Table(
         cells,
         hAlign="LEFT",

@@ -1,4 +1,6 @@
-"""Photos into pixels: size checked before decoding, turned as the camera says, made small enough to work on. In the child only."""
+"""Photos into pixels: size checked before decoding, turned as the camera says, made small enough to work on.
+In the child only.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,7 @@ import cv2
 import numpy as np
 from PIL import Image, ImageOps
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 
 MOST_PIXELS = 60_000_000
 WORKING_SIDE = 2400
@@ -16,15 +18,28 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 
 
 def read_photo(data: bytes) -> np.ndarray:
-    """BGR picture with its longer side at most WORKING_SIDE pixels: the same pixels that corners and points are given in."""
+    """BGR picture with its longer side at most WORKING_SIDE pixels: the same pixels that corners and points
+    are given in.
+    """
     Image.MAX_IMAGE_PIXELS = None  # the check below says it in words
     with Image.open(io.BytesIO(data), formats=FORMATS) as picture:
         pixels = picture.width * picture.height
         if pixels > MOST_PIXELS:
-            raise DomainError("photo", f"{pixels / 1e6:.0f} megapixels", f"at most {MOST_PIXELS / 1e6:g} are read",
-                              "Take or export it smaller; 12 megapixels are plenty.", "too-heavy")
+            raise DomainError(
+                "photo",
+                f"{pixels / 1e6:.0f} megapixels",
+                f"at most {MOST_PIXELS / 1e6:g} are read",
+                "Take or export it smaller; 12 megapixels are plenty.",
+                "too-heavy",
+            )
         if min(picture.width, picture.height) < 200:
-            raise DomainError("photo", f"{picture.width} × {picture.height} pixels", "at least 200 each way are needed", "Take it larger.", "too-small")
+            raise DomainError(
+                "photo",
+                f"{picture.width} × {picture.height} pixels",
+                "at least 200 each way are needed",
+                "Take it larger.",
+                "too-small",
+            )
         if picture.format == "JPEG":
             picture.draft("RGB", (WORKING_SIDE, WORKING_SIDE))
         turned = ImageOps.exif_transpose(picture).convert("RGB")

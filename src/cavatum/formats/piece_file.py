@@ -1,4 +1,6 @@
-"""The piece file: one piece as JSON with the sheets and the workshop it was planned with. Schema: docs/formats/piece.md."""
+"""The piece file: one piece as JSON with the sheets and the workshop it was planned with. Schema:
+docs/formats/piece.md.
+"""
 
 from __future__ import annotations
 
@@ -7,29 +9,49 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..core.errors import DomainError
-from ..core.piece import FORMAT, VERSION, Piece
-from ..core.shapes import SHAPE_KINDS
+from ..core.common.errors import DomainError
+from ..core.piece.document import FORMAT, VERSION, Piece
+from ..core.piece.shapes import SHAPE_KINDS
 
 MOST_BYTES = 2 * 1024 * 1024
 DEEPEST_NESTING = 40
 
 
 def read_piece(data: bytes) -> Piece:
-    """The piece of a file. Raises DomainError (too large, not JSON, other format, newer version) or ValidationError."""
+    """The piece of a file. Raises DomainError (too large, not JSON, other format, newer version) or
+    ValidationError.
+    """
     if len(data) > MOST_BYTES:
-        raise DomainError("piece file", f"{len(data) / 1e6:.1f} MB", f"at most {MOST_BYTES // 1024 // 1024} MB are read",
-                          "Export it again; a piece file holds no photos or meshes.", "too-large")
+        raise DomainError(
+            "piece file",
+            f"{len(data) / 1e6:.1f} MB",
+            f"at most {MOST_BYTES // 1024 // 1024} MB are read",
+            "Export it again; a piece file holds no photos or meshes.",
+            "too-large",
+        )
     try:
         document: Any = json.loads(data.decode("utf-8-sig"), parse_constant=_no_constant)
     except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise DomainError("piece file", f"broken ({error})", "it must be JSON in UTF-8", "Export it again.", "broken") from error
+        raise DomainError(
+            "piece file", f"broken ({error})", "it must be JSON in UTF-8", "Export it again.", "broken"
+        ) from error
     if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise DomainError("piece file", "of another format", f'its "format" must be "{FORMAT}"', "Choose a piece file.", "other-format")
+        raise DomainError(
+            "piece file",
+            "of another format",
+            f'its "format" must be "{FORMAT}"',
+            "Choose a piece file.",
+            "other-format",
+        )
     version = document.get("version")
     if not isinstance(version, int) or version > VERSION:
-        raise DomainError("piece file", f"of version {version}", f"this Cavatum reads up to version {VERSION}",
-                          "Update Cavatum, or export it from the older one.", "newer-version")
+        raise DomainError(
+            "piece file",
+            f"of version {version}",
+            f"this Cavatum reads up to version {VERSION}",
+            "Update Cavatum, or export it from the older one.",
+            "newer-version",
+        )
     return Piece.model_validate(document)
 
 
@@ -52,12 +74,18 @@ def explain(error: ValidationError) -> list[dict[str, str]]:
     for one in error.errors(include_url=False):
         cause = one.get("ctx", {}).get("error")
         problem = {
-            "pointer": "".join(f"/{part}" for part in _pointer_parts(one["loc"])), "message": one["msg"],
-            "value": _shortened(one["input"]), "way_out": "Correct this value.", "code": one["type"],
+            "pointer": "".join(f"/{part}" for part in _pointer_parts(one["loc"])),
+            "message": one["msg"],
+            "value": _shortened(one["input"]),
+            "way_out": "Correct this value.",
+            "code": one["type"],
         }
         if isinstance(cause, DomainError):
-            problem |= {"message": f"{cause.argument.capitalize()} is {cause.value}; {cause.allowed}.", "way_out": cause.way_out,
-                        "code": cause.code}
+            problem |= {
+                "message": f"{cause.argument.capitalize()} is {cause.value}; {cause.allowed}.",
+                "way_out": cause.way_out,
+                "code": cause.code,
+            }
         problems.append(problem)
     return problems
 
@@ -67,9 +95,12 @@ _UNIONS = {"shape", "outer", "inner", "surface"}
 
 
 def _pointer_parts(location: tuple[int | str, ...]) -> list[str]:
-    """Pydantic names the chosen kind of a union in the path; the document has no such level (it follows one of _UNIONS)."""
+    """Pydantic names the chosen kind of a union in the path; the document has no such level (it follows one
+    of _UNIONS).
+    """
     return [
-        str(part) for index, part in enumerate(location)
+        str(part)
+        for index, part in enumerate(location)
         if not (part in _UNION_TAGS and index > 0 and location[index - 1] in _UNIONS)
     ]
 

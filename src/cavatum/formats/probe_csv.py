@@ -1,4 +1,6 @@
-"""A temperature log from a probe as CSV: two columns are looked for, a time and a temperature. What is left out is said."""
+"""A temperature log from a probe as CSV: two columns are looked for, a time and a temperature. What is left
+out is said.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,7 @@ from zoneinfo import ZoneInfo
 
 from pydantic import BaseModel
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 
 MOST_BYTES = 2 * 1024 * 1024
 MOST_ROWS = 50_000
@@ -24,9 +26,11 @@ COLDEST_C, HOTTEST_C = -40.0, 400.0
 
 
 class ProbeLog(BaseModel):
-    """points: (s since the first row, degC). left_out: what was not taken, and what is missing between, in sentences.
+    """points: (s since the first row, degC). left_out: what was not taken, and what is missing between, in
+    sentences.
 
-    begins_at: the moment of the first row, where the log has dates; has_zone: whether it says in which zone they are
+    begins_at: the moment of the first row, where the log has dates; has_zone: whether it says in which zone
+    they are
     """
 
     points: list[tuple[float, float]]
@@ -38,25 +42,48 @@ class ProbeLog(BaseModel):
 def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
     """zone: of dates that name none (the workshop's).
 
-    Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the heading says so.
+    Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the
+    heading says so.
 
-    Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible temperatures left out.
-    Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never guessed.
+    Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible
+    temperatures left out.
+    Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never
+    guessed.
     """
     if len(text) > MOST_BYTES:
-        raise DomainError("log", f"{len(text) / 1e6:.1f} MB", "at most 2 MB are read", "Cut it down to the pour.", "too-large")
+        raise DomainError(
+            "log",
+            f"{len(text) / 1e6:.1f} MB",
+            "at most 2 MB are read",
+            "Cut it down to the pour.",
+            "too-large",
+        )
     separator = next((one for one in (";", "\t", ",") if one in text), None)
     if separator is None:
-        raise DomainError("log", "one column", "it needs a time and a temperature in each row", "Export it as CSV with both.", "no-columns")
+        raise DomainError(
+            "log",
+            "one column",
+            "it needs a time and a temperature in each row",
+            "Export it as CSV with both.",
+            "no-columns",
+        )
     try:
         lines = list(csv.reader(io.StringIO(text, newline=None), delimiter=separator))
     except csv.Error as error:
-        raise DomainError("log", f"broken ({error})", "it is plain CSV", "Export it again.", "broken") from error
-    rows = [[cell.strip() for cell in row] for row in lines if any(cell.strip() for cell in row)][: MOST_ROWS + 1]
+        raise DomainError(
+            "log", f"broken ({error})", "it is plain CSV", "Export it again.", "broken"
+        ) from error
+    rows = [[cell.strip() for cell in row] for row in lines if any(cell.strip() for cell in row)][
+        : MOST_ROWS + 1
+    ]
     heading = rows.pop(0) if rows and _number(rows[0][-1], separator) is None else []
     times, unit = _time_column(rows, heading)
     column = _temperature_column(rows, heading, separator)
-    fahrenheit = bool(heading) and column < len(heading) and re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", heading[column], re.I) is not None
+    fahrenheit = (
+        bool(heading)
+        and column < len(heading)
+        and re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", heading[column], re.I) is not None
+    )
     points, bad, odd = [], 0, 0
     for row in rows[:MOST_ROWS]:
         at = _moment(row[times], unit, zone) if times < len(row) else None
@@ -70,20 +97,39 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
             continue
         points.append((at, celsius))
     log = _ordered(points, bad, odd, len(rows) > MOST_ROWS)
-    dated = next((row[times] for row in rows if times < len(row) and unit is None and _DATE.match(row[times]) is not None), None)
+    dated = next(
+        (
+            row[times]
+            for row in rows
+            if times < len(row) and unit is None and _DATE.match(row[times]) is not None
+        ),
+        None,
+    )
     if dated is None:
         return log
     has_zone = re.search(r"(Z|[+-]\d{2}:?\d{2})$", dated) is not None
-    return log.model_copy(update={"begins_at": datetime.fromtimestamp(min(at for at, _ in points), UTC), "has_zone": has_zone})
+    return log.model_copy(
+        update={"begins_at": datetime.fromtimestamp(min(at for at, _ in points), UTC), "has_zone": has_zone}
+    )
 
 
 def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -> ProbeLog:
     if len({at for at, _ in points}) < 2:
-        raise DomainError("log", "nothing to read", "rows hold a time and a temperature", "Look at the file: time first, then degrees.", "empty")
+        raise DomainError(
+            "log",
+            "nothing to read",
+            "rows hold a time and a temperature",
+            "Look at the file: time first, then degrees.",
+            "empty",
+        )
     seen: dict[float, float] = {}
     for at, celsius in sorted(points):
         seen.setdefault(at, celsius)
-    said = [(bad, "without a time or a number"), (odd, "with an impossible temperature"), (len(points) - len(seen), "at a time that was there already")]
+    said = [
+        (bad, "without a time or a number"),
+        (odd, "with an impossible temperature"),
+        (len(points) - len(seen), "at a time that was there already"),
+    ]
     left = [f"{count} {'row' if count == 1 else 'rows'} {why}" for count, why in said if count]
     if points != sorted(points):
         left.append("rows out of order were sorted")
@@ -99,7 +145,14 @@ def _gaps(times: list[float]) -> list[str]:
     steps = sorted(later - sooner for sooner, later in zip(times, times[1:], strict=False))
     usual = steps[len(steps) // 2]
     wide = [one for one in steps if one > GAP * usual]
-    return [f"{len(wide)} {'gap' if len(wide) == 1 else 'gaps'} in it, the longest {max(wide) / 3600:.3g} h; nothing was put in between"] if wide else []
+    return (
+        [
+            f"{len(wide)} {'gap' if len(wide) == 1 else 'gaps'} in it, the longest "
+            f"{max(wide) / 3600:.3g} h; nothing was put in between"
+        ]
+        if wide
+        else []
+    )
 
 
 def _number(cell: str, separator: str) -> float | None:
@@ -118,11 +171,20 @@ def _time_column(rows: list[list[str]], heading: list[str]) -> tuple[int, float 
             return index, None
     for index, name in enumerate(heading):
         found = re.search(r"time|elapsed|zeit|t\b", name, re.I)
-        unit = re.search(r"\b(seconds|sec|s|minutes|min|hours|h)\b", re.sub(r"time|elapsed", " ", name, flags=re.I).replace("_", " "), re.I)
+        unit = re.search(
+            r"\b(seconds|sec|s|minutes|min|hours|h)\b",
+            re.sub(r"time|elapsed", " ", name, flags=re.I).replace("_", " "),
+            re.I,
+        )
         if unit and (found or index == 0):
             return index, _UNITS[unit.group(1).lower()]
-    raise DomainError("time", f'"{first[0]}"' if first else "missing", "numbers need their unit in the heading",
-                      'Head the column "time min" or "time h".', "no-unit")
+    raise DomainError(
+        "time",
+        f'"{first[0]}"' if first else "missing",
+        "numbers need their unit in the heading",
+        'Head the column "time min" or "time h".',
+        "no-unit",
+    )
 
 
 def _temperature_column(rows: list[list[str]], heading: list[str], separator: str) -> int:
@@ -132,7 +194,9 @@ def _temperature_column(rows: list[list[str]], heading: list[str], separator: st
     for index in range(1, max((len(row) for row in rows), default=0)):
         if any(index < len(row) and _number(row[index], separator) is not None for row in rows):
             return index
-    raise DomainError("temperature", "missing", "a second column holds degrees", "Export both columns.", "no-columns")
+    raise DomainError(
+        "temperature", "missing", "a second column holds degrees", "Export both columns.", "no-columns"
+    )
 
 
 def _moment(cell: str, unit: float | None, zone: str = "UTC") -> float | None:
@@ -146,7 +210,11 @@ def _moment(cell: str, unit: float | None, zone: str = "UTC") -> float | None:
         return None
     day = _DOTTED.match(cell)
     try:
-        moment = datetime.fromisoformat(f"{day.group(3)}-{day.group(2):0>2}-{day.group(1):0>2}{cell[day.end():]}" if day else cell.replace("Z", "+00:00"))
+        moment = datetime.fromisoformat(
+            f"{day.group(3)}-{day.group(2):0>2}-{day.group(1):0>2}{cell[day.end() :]}"
+            if day
+            else cell.replace("Z", "+00:00")
+        )
     except ValueError:
         return None
     return (moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(zone))).timestamp()

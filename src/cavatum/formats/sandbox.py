@@ -1,6 +1,8 @@
-"""Hostile formats are read in a child process with limits on time and memory; what it says comes back as JSON.
+"""Hostile formats are read in a child process with limits on time and memory; what it says comes back as
+JSON.
 
-The child limits itself before it imports any reader. When it is ended by a limit, the refusal says so in words.
+The child limits itself before it imports any reader. When it is ended by a limit, the refusal says so in
+words.
 """
 
 from __future__ import annotations
@@ -13,7 +15,7 @@ import threading
 from pathlib import Path
 from typing import Any
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 
 PATIENCE_S = 40.0  # of waiting in all; memory and processor time are limited by child.py itself
 ROOT = Path(__file__).resolve().parents[2]
@@ -24,17 +26,28 @@ WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it wit
 def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dict[str, Any]:
     """What `task` of child.py makes of the payload.
 
-    Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds, PATIENCE_S in all, or 1 GB.
+    Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds,
+    PATIENCE_S in all, or 1 GB.
     """
     command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
     environment = {
-        "PATH": os.environ.get("PATH", ""), "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "OPENCV_FOR_THREADS_NUM": "1",
-        "OPENCV_LOG_LEVEL": "OFF", "PYTHONHASHSEED": "0", "MALLOC_ARENA_MAX": "2",
+        "PATH": os.environ.get("PATH", ""),
+        "PYTHONPATH": str(ROOT),
+        "OPENBLAS_NUM_THREADS": "1",
+        "OMP_NUM_THREADS": "1",
+        "OPENCV_FOR_THREADS_NUM": "1",
+        "OPENCV_LOG_LEVEL": "OFF",
+        "PYTHONHASHSEED": "0",
+        "MALLOC_ARENA_MAX": "2",
     }
     if not AT_ONCE.acquire(timeout=PATIENCE_S):
-        raise DomainError("file", "waiting behind others", "two files are read at once", "Try again in a minute.", "busy")
+        raise DomainError(
+            "file", "waiting behind others", "two files are read at once", "Try again in a minute.", "busy"
+        )
     try:
-        done = subprocess.run(command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False)
+        done = subprocess.run(
+            command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False
+        )
     except subprocess.TimeoutExpired as error:
         raise _too_heavy(f"over {PATIENCE_S:g} s of work") from error
     finally:

@@ -6,11 +6,18 @@ import re
 import struct
 from typing import Literal
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 
 Kind = Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo"]
 MOST_BYTES: dict[str, int] = {
-    "svg": 8 << 20, "dxf": 32 << 20, "csv": 1 << 20, "photo": 32 << 20, "stl": 64 << 20, "obj": 64 << 20, "ply": 64 << 20, "3mf": 64 << 20,
+    "svg": 8 << 20,
+    "dxf": 32 << 20,
+    "csv": 1 << 20,
+    "photo": 32 << 20,
+    "stl": 64 << 20,
+    "obj": 64 << 20,
+    "ply": 64 << 20,
+    "3mf": 64 << 20,
 }
 PHOTO_MARKS = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")
 
@@ -19,10 +26,21 @@ def kind_of(data: bytes, name: str) -> Kind:
     """Raises DomainError: empty, over the format's size, or none of the formats that are read."""
     kind = _kind(data, name.lower())
     if kind is None:
-        raise DomainError("file", f"{name or 'without a name'}, of a kind that is not read here",
-                          "SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are", "Export it in one of these.", "unknown-kind")
+        raise DomainError(
+            "file",
+            f"{name or 'without a name'}, of a kind that is not read here",
+            "SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are",
+            "Export it in one of these.",
+            "unknown-kind",
+        )
     if len(data) > MOST_BYTES[kind]:
-        raise DomainError(f"{kind} file", f"{len(data) / 1e6:.0f} MB", f"at most {MOST_BYTES[kind] >> 20} MB are read", "Make it smaller.", "too-large")
+        raise DomainError(
+            f"{kind} file",
+            f"{len(data) / 1e6:.0f} MB",
+            f"at most {MOST_BYTES[kind] >> 20} MB are read",
+            "Make it smaller.",
+            "too-large",
+        )
     return kind
 
 
@@ -33,7 +51,9 @@ def _kind(data: bytes, name: str) -> Kind | None:
     if head.startswith(PHOTO_MARKS) or (head[:4] == b"RIFF" and head[8:12] == b"WEBP"):
         return "photo"
     if head.startswith(b"PK\x03\x04"):
-        return "3mf" if name.endswith(".3mf") or b"3D/" in data[:65536] or b"[Content_Types]" in head else None
+        return (
+            "3mf" if name.endswith(".3mf") or b"3D/" in data[:65536] or b"[Content_Types]" in head else None
+        )
     if re.match(rb"ply\r?\n", head):
         return "ply"
     if len(data) >= 84 and len(data) == 84 + 50 * struct.unpack_from("<I", data, 80)[0]:
@@ -43,13 +63,22 @@ def _kind(data: bytes, name: str) -> Kind | None:
         return "stl"
     if text.startswith(b"<") and re.search(rb"<(?:\w+:)?svg[\s>]", data[:65536]):
         return "svg"
-    if head.startswith(b"AutoCAD Binary DXF") or re.match(rb"(?:999\s.*?\n)*\s*0\s*\r?\n\s*SECTION", text, re.S):
+    if head.startswith(b"AutoCAD Binary DXF") or re.match(
+        rb"(?:999\s.*?\n)*\s*0\s*\r?\n\s*SECTION", text, re.S
+    ):
         return "dxf"
     return _by_name(name)
 
 
 def _by_name(name: str) -> Kind | None:
-    for ending, kind in ((".stl", "stl"), (".obj", "obj"), (".csv", "csv"), (".tsv", "csv"), (".txt", "csv"), (".dxf", "dxf")):
+    for ending, kind in (
+        (".stl", "stl"),
+        (".obj", "obj"),
+        (".csv", "csv"),
+        (".tsv", "csv"),
+        (".txt", "csv"),
+        (".dxf", "dxf"),
+    ):
         if name.endswith(ending):
             return kind  # type: ignore[return-value]
     return None

@@ -1,4 +1,6 @@
-"""Stations of a river as CSV, in and out: place, width, width at the bottom, in one unit that the header names."""
+"""Stations of a river as CSV, in and out: place, width, width at the bottom, in one unit that the header
+names.
+"""
 
 from __future__ import annotations
 
@@ -7,16 +9,17 @@ import io
 import re
 from typing import Any
 
-from ..core.errors import DomainError
-from ..core.shapes import MOST_STATIONS, River
-from ..core.units import UNITS
+from ..core.common.errors import DomainError
+from ..core.piece.shapes import MOST_STATIONS, River
+from ..core.common.units import UNITS
 
 ASKED = ("mm", "cm", "m", "in")
 HEADER = ("place", "width", "width at the bottom", "near edge")
 
 
 def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
-    """Stations as the document holds them. unit: said by the person, else from a header like "width [mm]"; never guessed.
+    """Stations as the document holds them. unit: said by the person, else from a header like "width [mm]";
+    never guessed.
 
     Comma, semicolon or tab between the columns; decimal commas where the columns are not divided by commas.
     Raises DomainError with the line that cannot be read.
@@ -24,20 +27,40 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise DomainError("csv file", "not text in UTF-8", "it is plain text", "Save it as CSV in UTF-8.", "broken") from error
+        raise DomainError(
+            "csv file", "not text in UTF-8", "it is plain text", "Save it as CSV in UTF-8.", "broken"
+        ) from error
     divider = next((one for one in (";", "\t") if one in text), ",")
     try:
-        rows = [row for row in csv.reader(io.StringIO(text, newline=None), delimiter=divider) if any(cell.strip() for cell in row)]
+        rows = [
+            row
+            for row in csv.reader(io.StringIO(text, newline=None), delimiter=divider)
+            if any(cell.strip() for cell in row)
+        ]
     except csv.Error as error:
-        raise DomainError("csv file", f"broken ({error})", "it is plain CSV", "Save it again.", "broken") from error
+        raise DomainError(
+            "csv file", f"broken ({error})", "it is plain CSV", "Save it again.", "broken"
+        ) from error
     named = re.search(r"[\[(]\s*(mm|cm|m|in)\s*[\])]", " ".join(rows[0])) if rows else None
     unit = unit or (named.group(1) if named else None)
     if unit is None:
-        raise DomainError("unit of the stations", "not said", "mm, cm, m or in", "Say the unit, or name it in the header like width [mm].", "no-unit",
-                          list(ASKED))
+        raise DomainError(
+            "unit of the stations",
+            "not said",
+            "mm, cm, m or in",
+            "Say the unit, or name it in the header like width [mm].",
+            "no-unit",
+            list(ASKED),
+        )
     body = rows[1:] if rows and not _is_number(rows[0][0]) else rows
     if not 2 <= len(body) <= MOST_STATIONS:
-        raise DomainError("stations", f"{len(body)} of them", f"2 to {MOST_STATIONS} are read", "One station a line: place, width.", "count")
+        raise DomainError(
+            "stations",
+            f"{len(body)} of them",
+            f"2 to {MOST_STATIONS} are read",
+            "One station a line: place, width.",
+            "count",
+        )
     return [_station(row, number, unit) for number, row in enumerate(body, start=1)]
 
 
@@ -48,8 +71,13 @@ def _is_number(cell: str) -> bool:
 def _station(row: list[str], number: int, unit: str) -> dict[str, Any]:
     cells = [cell.strip() for cell in row]
     if len(cells) < 2 or not all(_is_number(cell) for cell in cells[:4] if cell):
-        raise DomainError("stations", f'"{" ".join(cells)[:40]}" in line {number}', "each line holds numbers: place, width, width at the bottom",
-                          "Write it like: 115; 118; 110", "not-a-number")
+        raise DomainError(
+            "stations",
+            f'"{" ".join(cells)[:40]}" in line {number}',
+            "each line holds numbers: place, width, width at the bottom",
+            "Write it like: 115; 118; 110",
+            "not-a-number",
+        )
 
     def reading(cell: str) -> dict[str, Any]:
         value = float(cell.replace(",", "."))

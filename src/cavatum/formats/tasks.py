@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from ..core.errors import DomainError
-from ..core.shapes import Source
+from ..core.common.errors import DomainError
+from ..core.piece.shapes import Source
 
 Task = Callable[[bytes, dict[str, Any]], dict[str, Any]]
 PREVIEW_TRIANGLES = 24_000
@@ -30,7 +30,11 @@ def mesh_about(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     solid, declared = read_mesh(data, options["kind"])
     check_solid(solid)
     low, high = solid.low_high
-    return {"triangles": len(solid.triangles), "size": [float(one) for one in high - low], "declared": declared}
+    return {
+        "triangles": len(solid.triangles),
+        "size": [float(one) for one in high - low],
+        "declared": declared,
+    }
 
 
 def mesh(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -38,13 +42,21 @@ def mesh(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     from .meshes_in import read_mesh
 
     solid, _ = read_mesh(data, options["kind"])
-    made = mesh_shape(solid, Source.model_validate(options["source"]), unit=options["unit"], up=options["up"], role=options["role"],
-                      form_m=tuple(options["form_m"]) if options.get("form_m") else None)
+    made = mesh_shape(
+        solid,
+        Source.model_validate(options["source"]),
+        unit=options["unit"],
+        up=options["up"],
+        role=options["role"],
+        form_m=tuple(options["form_m"]) if options.get("form_m") else None,
+    )
     return made.model_dump(mode="json")
 
 
 def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
-    """Few triangles for the screen, placed as the shape is: metres, up is z, middle of the floor at nought."""
+    """Few triangles for the screen, placed as the shape is: metres, up is z, middle of the floor at
+    nought.
+    """
     from ..core.measure.mesh_shape import placed_mesh
     from ..core.measure.thinning import thinned
     from ..core.measure.triangles import check_solid
@@ -55,9 +67,13 @@ def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     placed = placed_mesh(solid, options["unit"], options["up"])
     low, high = placed.low_high
     few = thinned(placed, PREVIEW_TRIANGLES)
-    return {"corners": base64.b64encode(few.corners.astype("<f4").tobytes()).decode(),
-            "triangles": base64.b64encode(few.triangles.astype("<u4").tobytes()).decode(),
-            "of": len(solid.triangles), "shown": len(few.triangles), "size_m": [float(one) for one in high - low]}
+    return {
+        "corners": base64.b64encode(few.corners.astype("<f4").tobytes()).decode(),
+        "triangles": base64.b64encode(few.triangles.astype("<u4").tobytes()).decode(),
+        "of": len(solid.triangles),
+        "shown": len(few.triangles),
+        "size_m": [float(one) for one in high - low],
+    }
 
 
 def export_source(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -65,15 +81,21 @@ def export_source(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     from .meshes_in import read_mesh
 
     solid, _ = read_mesh(data, options["kind"])
-    return {"corners": base64.b64encode(solid.corners.astype("<f8").tobytes()).decode(),
-            "triangles": base64.b64encode(solid.triangles.astype("<i8").tobytes()).decode()}
+    return {
+        "corners": base64.b64encode(solid.corners.astype("<f8").tobytes()).decode(),
+        "triangles": base64.b64encode(solid.triangles.astype("<i8").tobytes()).decode(),
+    }
 
 
 def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     from .photos_in import as_jpeg, read_photo
 
     picture = read_photo(data)
-    return {"width": picture.shape[1], "height": picture.shape[0], "jpeg": base64.b64encode(as_jpeg(picture)).decode()}
+    return {
+        "width": picture.shape[1],
+        "height": picture.shape[0],
+        "jpeg": base64.b64encode(as_jpeg(picture)).decode(),
+    }
 
 
 def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -87,29 +109,46 @@ def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
         reference = on_its_edges(picture, reference)
     by_hand = options.get("outline_px")
     outside = np.array(options["outside_px"], float) if options.get("outside_px") else None
-    outline = np.array(by_hand, float) if by_hand else find_outline(picture, np.array(options["seeds_px"], float), outside)
+    outline = (
+        np.array(by_hand, float)
+        if by_hand
+        else find_outline(picture, np.array(options["seeds_px"], float), outside)
+    )
     parallax = Parallax(**options["parallax"]) if options.get("parallax") else None
     found = traced(outline, reference, parallax, by_hand=bool(by_hand) and options.get("moved", True))
     keep = _few(found.points_m)
     thin = found.points_m[keep]
-    thin = thin.mean(axis=0) + (thin - thin.mean(axis=0)) * np.sqrt(found.area_m2 / outline_area(thin))  # encloses what was traced
+    thin = thin.mean(axis=0) + (thin - thin.mean(axis=0)) * np.sqrt(
+        found.area_m2 / outline_area(thin)
+    )  # encloses what was traced
     set_corners = reference.corners_px if options["reference"]["kind"] == "rectangle" else reference.ends_px
     return {
         "outline_px": [[round(float(x), 2), round(float(y), 2)] for x, y in outline[keep]],
         "points_m": [[round(float(x), 6), round(float(y), 6)] for x, y in thin],
-        "area_m2": found.area_m2, "half_m2": found.half_m2, "shares": found.shares,
+        "area_m2": found.area_m2,
+        "half_m2": found.half_m2,
+        "shares": found.shares,
         "reference_px": np.asarray(set_corners, float).round(2).tolist(),
-        "corner_sigma_px": getattr(reference, "corner_sigma_px", None), "by_hand": bool(by_hand),
+        "corner_sigma_px": getattr(reference, "corner_sigma_px", None),
+        "by_hand": bool(by_hand),
     }
 
 
 def _few(points: np.ndarray, most: int = 64) -> np.ndarray:
-    """Indices of few enough points to correct by hand, that keep the outline's shape: its area stays within 0.3 %."""
+    """Indices of few enough points to correct by hand, that keep the outline's shape: its area stays within
+    0.3 %.
+    """
     import shapely
 
     ring = shapely.Polygon(points)
     if not ring.is_valid:
-        raise DomainError("outline", "crossing itself", "it goes round once without crossing", "Move the points that were swapped.", "crosses-itself")
+        raise DomainError(
+            "outline",
+            "crossing itself",
+            "it goes round once without crossing",
+            "Move the points that were swapped.",
+            "crosses-itself",
+        )
     tolerance = float(np.ptp(points, axis=0).max()) * 1e-5
     while True:
         kept = shapely.simplify(ring, tolerance)
@@ -123,7 +162,12 @@ def _reference(said: dict[str, Any]):
     from ..core.measure.photo import Lengths, Rectangle
 
     points = np.array(said["points_px"], float)
-    sizes = (said["first_m"], said["second_m"], said.get("first_spread_m", 0.0), said.get("second_spread_m", 0.0))
+    sizes = (
+        said["first_m"],
+        said["second_m"],
+        said.get("first_spread_m", 0.0),
+        said.get("second_spread_m", 0.0),
+    )
     if said["kind"] == "rectangle":
         return Rectangle(points.reshape(4, 2), *sizes)
     return Lengths(points.reshape(2, 2, 2), *sizes)
@@ -138,14 +182,29 @@ def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     high, wide = picture.shape[:2]
     means = []
     for field in options["fields"]:
-        cut = picture[int(field["top"] * high):int(field["bottom"] * high), int(field["left"] * wide):int(field["right"] * wide)]
+        cut = picture[
+            int(field["top"] * high) : int(field["bottom"] * high),
+            int(field["left"] * wide) : int(field["right"] * wide),
+        ]
         if cut.size < 3 * 100:
-            raise DomainError("field", "smaller than 100 pixels", "it covers a good part of patch or swatch", "Draw it larger.", "too-small")
+            raise DomainError(
+                "field",
+                "smaller than 100 pixels",
+                "it covers a good part of patch or swatch",
+                "Draw it larger.",
+                "too-small",
+            )
         means.append([float(one) for one in linear(cut.reshape(-1, 3)[:, ::-1] / 255.0).mean(axis=0)])
     return {"means": means}
 
 
 TASKS: dict[str, Task] = {
-    "outlines": outlines, "mesh about": mesh_about, "mesh": mesh, "mesh preview": mesh_preview, "mesh source": export_source,
-    "photo view": photo_view, "photo fields": photo_fields, "trace": trace,
+    "outlines": outlines,
+    "mesh about": mesh_about,
+    "mesh": mesh,
+    "mesh preview": mesh_preview,
+    "mesh source": export_source,
+    "photo view": photo_view,
+    "photo fields": photo_fields,
+    "trace": trace,
 }

@@ -10,23 +10,23 @@ from typing import Any
 import numpy as np
 import psycopg
 
-from ..core.clock.together import Planned
-from ..core.cure.of_system import class_of
-from ..core.errors import DomainError
-from ..core.goods import Goods
+from ..core.schedule.together import Planned
+from ..core.calibration.of_system import class_of
+from ..core.common.errors import DomainError
+from ..core.piece.shelf_items import Goods
 from ..core.layers.bands import bands
 from ..core.layers.course import Course
 from ..core.layers.three import in_three
 from ..core.measure.cavity import cavity_of
 from ..core.measure.mesh_shape import placed_mesh
 from ..core.measure.triangles import Solid
-from ..core.piece import Piece
+from ..core.piece.document import Piece
 from ..core.plan import make_plan
-from ..core.plan_heat import courses_of
-from ..core.plan_together import plan_together
+from ..core.layers.replay import courses_of
+from ..core.schedule.plan_together import plan_together
 from ..core.resin.system import System
-from ..core.shapes import Mesh
-from ..core.workshop import Workshop
+from ..core.piece.shapes import Mesh
+from ..core.common.workshop import Workshop
 from ..formats import sandbox
 from ..store import files
 from ..store.jobs import Job
@@ -40,18 +40,31 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
     workshop = Workshop.model_validate(inputs["workshop"])
     goods = Goods.model_validate(inputs.get("goods", {}))  # jobs asked for by an older version have none
-    plan = make_plan(piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False, goods=goods)
+    plan = make_plan(
+        piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False, goods=goods
+    )
     return piece, systems, courses_of(piece, systems, workshop, plan, goods)
 
 
 def work_bands(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
     """Every layer's band."""
     _, systems, courses = _courses(job.inputs)
-    found = bands(courses, {one: class_of(system) for one, system in systems.items() if any(
-        layer.cure.system_id == one for course in courses.values() for layer in course.layers)}, tell)
+    found = bands(
+        courses,
+        {
+            one: class_of(system)
+            for one, system in systems.items()
+            if any(layer.cure.system_id == one for course in courses.values() for layer in course.layers)
+        },
+        tell,
+    )
     if not found and courses:
         return None
-    return {"bands": [{"void_id": void, "layer": index, **band.model_dump()} for (void, index), band in found.items()]}
+    return {
+        "bands": [
+            {"void_id": void, "layer": index, **band.model_dump()} for (void, index), band in found.items()
+        ]
+    }
 
 
 def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
@@ -59,7 +72,13 @@ def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str
     piece, _, courses = _courses(job.inputs)
     void = next((one for one in piece.voids if one.id == job.inputs["void_id"]), None)
     if void is None or void.id not in courses:
-        raise DomainError("void", job.inputs["void_id"], "its heat can be computed", "Choose a system whose class is known.", "no-heat")
+        raise DomainError(
+            "void",
+            job.inputs["void_id"],
+            "its heat can be computed",
+            "Choose a system whose class is known.",
+            "no-heat",
+        )
     solid = _solid(connection, job.workshop_id, void.shape) if isinstance(void.shape, Mesh) else None
     made = in_three(void.shape, solid, courses[void.id], cavity_of(void).fill_m, tell)
     return None if made is None else made.model_dump(mode="json")
@@ -79,7 +98,10 @@ def work_compare(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[s
     systems = [one["id"] for one in job.inputs["systems"]]
     found = []
     for place, system_id in enumerate(systems):
-        inputs = {**job.inputs, "piece": {**job.inputs["piece"], "system_id": system_id, "layering": "fewest"}}
+        inputs = {
+            **job.inputs,
+            "piece": {**job.inputs["piece"], "system_id": system_id, "layering": "fewest"},
+        }
 
         def part(share: float, place: int = place) -> bool:
             return tell((place + share) / len(systems))
@@ -114,5 +136,9 @@ def work_schedule(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[
     return None if made is None else made.model_dump(mode="json")
 
 
-KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {"bands": work_bands, "three": work_three, "compare": work_compare,
-                                                                                      "schedule": work_schedule}
+KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {
+    "bands": work_bands,
+    "three": work_three,
+    "compare": work_compare,
+    "schedule": work_schedule,
+}

@@ -1,6 +1,8 @@
-"""Backups every night: the newest of each of the last seven days that have one, and of each of the four weeks before that have one. The rest go.
+"""Backups every night: the newest of each of the last seven days that have one, and of each of the four weeks
+before that have one. The rest go.
 
-Counted among the backups themselves and not from today: a clock that jumps a year ahead for an hour, or a shop shut for a season, takes none away.
+Counted among the backups themselves and not from today: a clock that jumps a year ahead for an hour, or a
+shop shut for a season, takes none away.
 """
 
 from __future__ import annotations
@@ -49,12 +51,18 @@ def to_remove(names: Sequence[str]) -> list[str]:
 
 
 def due(names: Sequence[str], now: datetime) -> bool:
-    """None of the last twenty hours. One from the future was made by a wrong clock: it does not hold up those to come."""
-    return not any(name_of(now - timedelta(hours=20)) <= name <= name_of(now) for name in names if day_of(name))
+    """None of the last twenty hours. One from the future was made by a wrong clock: it does not hold up those
+    to come.
+    """
+    return not any(
+        name_of(now - timedelta(hours=20)) <= name <= name_of(now) for name in names if day_of(name)
+    )
 
 
 def tonight(url: str, folder: Path, programs: Path, now: datetime) -> Path | None:
-    """Makes and tries one where it is due, then clears away. Returns the file, None where none was due. Raises BackupError; then nothing is removed."""
+    """Makes and tries one where it is due, then clears away. Returns the file, None where none was due.
+    Raises BackupError; then nothing is removed.
+    """
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     names = [one.name for one in folder.iterdir()]
     if not due(names, now):

@@ -1,4 +1,6 @@
-"""The queue: one task that names a job's row. Asking twice queues once; a lost word is said again by the worker's rounds."""
+"""The queue: one task that names a job's row. Asking twice queues once; a lost word is said again by the
+worker's rounds.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,9 @@ SAYS_AGAIN_AFTER_S = 20.0
 
 def open_sync(url: str) -> procrastinate.App:
     """For the web process: asks only. The caller closes it, or keeps it for the process's life."""
-    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=2))
+    app = procrastinate.App(
+        connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=2)
+    )
     app.open()
     return app
 

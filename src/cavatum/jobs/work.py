@@ -1,4 +1,6 @@
-"""What each kind of job does: its inputs as they were stored, the core's long computations, a result that is stored once."""
+"""What each kind of job does: its inputs as they were stored, the core's long computations, a result that is
+stored once.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,7 @@ from typing import Any
 
 import psycopg
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..store import jobs
 from ..store.jobs import Job
 from ..store.pool import stay_within
@@ -19,7 +21,9 @@ Tell = Callable[[float], bool]
 
 
 def work(url: str, job_id: int) -> str:
-    """Does one job, in this thread, with a connection of its own. Returns the state it came to, or 'nothing' where there was nothing to do."""
+    """Does one job, in this thread, with a connection of its own. Returns the state it came to, or 'nothing'
+    where there was nothing to do.
+    """
     with psycopg.connect(url, autocommit=True) as connection:
         job = jobs.take(connection, job_id)
         if job is None:

@@ -1,7 +1,10 @@
-"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m cavatum.jobs
+"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m
+cavatum.jobs
 
-Every few seconds it makes its rounds: jobs that wait or run without a word (their worker was killed, or the word never reached the
-queue) are queued again; whoever takes one gets an attempt of its own, and only that attempt may store a result.
+Every few seconds it makes its rounds: jobs that wait or run without a word (their worker was killed, or the
+word never reached the
+queue) are queued again; whoever takes one gets an attempt of its own, and only that attempt may store a
+result.
 """
 
 from __future__ import annotations
@@ -27,7 +30,9 @@ ROUNDS_S = 5.0
 BACKUP_LOOK_S = 600.0
 BACKUP_LOCK = 0x43415642  # any number of our own: one worker of all makes the backup
 AT_ONCE = 2
-LONG_AGO = datetime(2000, 1, 1, tzinfo=UTC)  # at once: a "now" would lie in the future of a clock that is put back
+LONG_AGO = datetime(
+    2000, 1, 1, tzinfo=UTC
+)  # at once: a "now" would lie in the future of a clock that is put back
 NICE = 15  # long work gives way to answers that somebody waits for
 
 
@@ -41,7 +46,9 @@ def build(url: str) -> procrastinate.App:
     return app
 
 
-async def rounds(app: procrastinate.App, url: str, every_s: float = ROUNDS_S, silent_s: float = SAYS_AGAIN_AFTER_S) -> None:
+async def rounds(
+    app: procrastinate.App, url: str, every_s: float = ROUNDS_S, silent_s: float = SAYS_AGAIN_AFTER_S
+) -> None:
     """Queues again what was left behind, and lets go of the queue's own entries of workers that died."""
     while True:
         await asyncio.sleep(every_s)
@@ -74,7 +81,11 @@ async def nights(url: str, folder: Path, every_s: float = BACKUP_LOOK_S) -> None
 
 def _tonight(url: str, folder: Path) -> Path | None:
     with psycopg.connect(url, autocommit=True) as guard:
-        return tonight(url, folder, postgres_programs(), datetime.now(UTC)) if jobs.is_mine_alone(guard, BACKUP_LOCK) else None
+        return (
+            tonight(url, folder, postgres_programs(), datetime.now(UTC))
+            if jobs.is_mine_alone(guard, BACKUP_LOCK)
+            else None
+        )
 
 
 async def run(url: str) -> None:
@@ -84,8 +95,15 @@ async def run(url: str) -> None:
         folder = os.environ.get("CAVATUM_BACKUPS")
         keeping = asyncio.create_task(nights(url, Path(folder))) if folder else None
         try:
-            await app.run_worker_async(concurrency=AT_ONCE, wait=True, fetch_job_polling_interval=2.0, install_signal_handlers=True,
-                                       delete_jobs="always", update_heartbeat_interval=5.0, stalled_worker_timeout=SAYS_AGAIN_AFTER_S)
+            await app.run_worker_async(
+                concurrency=AT_ONCE,
+                wait=True,
+                fetch_job_polling_interval=2.0,
+                install_signal_handlers=True,
+                delete_jobs="always",
+                update_heartbeat_interval=5.0,
+                stalled_worker_timeout=SAYS_AGAIN_AFTER_S,
+            )
         finally:
             watching.cancel()
             if keeping:

@@ -58,7 +58,9 @@ def _write_record(cluster: Cluster) -> None:
 
 
 def _owner_of(folder: Path) -> str:
-    """Who runs the server programs: the owner of the folder if there is one, else postgres for root, else oneself."""
+    """Who runs the server programs: the owner of the folder if there is one, else postgres for root, else
+    oneself.
+    """
     if folder.exists():
         return pwd.getpwuid(folder.stat().st_uid).pw_name
     return "postgres" if os.geteuid() == 0 else pwd.getpwuid(os.geteuid()).pw_name
@@ -77,11 +79,15 @@ def _as_owner(owner: str, command: list[str]) -> list[str]:
 
 
 def _choose_folder() -> Path:
-    """.cavatum/cluster, or a place under the postgres user's home when it may not enter the checkout's folders."""
+    """.cavatum/cluster, or a place under the postgres user's home when it may not enter the checkout's
+    folders.
+    """
     folder = paths.HOME / "cluster"
     if os.geteuid() != 0:
         return folder
-    reachable = subprocess.run(["runuser", "-u", "postgres", "--", "test", "-x", str(paths.HOME)], capture_output=True)
+    reachable = subprocess.run(
+        ["runuser", "-u", "postgres", "--", "test", "-x", str(paths.HOME)], capture_output=True
+    )
     if reachable.returncode == 0:
         return folder
     tag = hashlib.sha256(str(paths.HOME).encode()).hexdigest()[:12]
@@ -93,12 +99,16 @@ def _choose_folder() -> Path:
 def _bin(name: str) -> str:
     folder = find_postgres_bin()
     if folder is None:
-        raise SetupError("PostgreSQL's server programs are not installed.", "Run: apt-get install -y postgresql")
+        raise SetupError(
+            "PostgreSQL's server programs are not installed.", "Run: apt-get install -y postgresql"
+        )
     return str(folder / name)
 
 
 def free_port() -> int:
-    """A port nobody listens on, below the range from which Linux takes ports for outgoing connections (32768 and up)."""
+    """A port nobody listens on, below the range from which Linux takes ports for outgoing connections (32768
+    and up).
+    """
     for _ in range(100):
         port = 20_000 + secrets.randbelow(10_000)
         if _port_is_free(port):
@@ -118,7 +128,9 @@ def _port_is_free(port: int) -> bool:
 
 def answers(cluster: Cluster) -> bool:
     """True when the server takes connections; pg_ctl status alone says running for a moment after a kill."""
-    done = subprocess.run([_bin("pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(cluster.port)], capture_output=True)
+    done = subprocess.run(
+        [_bin("pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(cluster.port)], capture_output=True
+    )
     return done.returncode == 0 and _is_ours(cluster)
 
 
@@ -136,7 +148,9 @@ def _read_as_owner(file: Path) -> str:
 
 
 def _make(folder: Path) -> Cluster:
-    """initdb into a neighbour folder and move it in place, so that a half-made cluster never looks finished."""
+    """initdb into a neighbour folder and move it in place, so that a half-made cluster never looks
+    finished.
+    """
     unfinished = folder.with_name(folder.name + ".unfinished")
     owner = _owner_of(folder)
     if unfinished.exists():
@@ -152,10 +166,27 @@ def _make(folder: Path) -> Cluster:
         shutil.chown(password_file, owner)
     way_out = "Remove .cavatum/cluster.unfinished and try again; if it repeats, run ./cavatum doctor."
     try:
-        run(_as_owner(owner, [
-            _bin("initdb"), "-D", str(unfinished), "-U", "postgres", "-A", "scram-sha-256",
-            "--pwfile", str(password_file), "-E", "UTF8", "--locale", "C.UTF-8",
-        ]), way_out=way_out)
+        run(
+            _as_owner(
+                owner,
+                [
+                    _bin("initdb"),
+                    "-D",
+                    str(unfinished),
+                    "-U",
+                    "postgres",
+                    "-A",
+                    "scram-sha-256",
+                    "--pwfile",
+                    str(password_file),
+                    "-E",
+                    "UTF8",
+                    "--locale",
+                    "C.UTF-8",
+                ],
+            ),
+            way_out=way_out,
+        )
     finally:
         password_file.unlink()
     unfinished.rename(folder)
@@ -180,14 +211,34 @@ def _start(cluster: Cluster) -> Cluster:
         _write_record(cluster)
     fits = len(cluster.folder.encode()) + SOCKET_NAME_LENGTH <= SOCKET_PATH_LIMIT
     options = [
-        "-p", str(port), "-c", "listen_addresses=127.0.0.1",
-        "-c", f"unix_socket_directories={cluster.folder if fits else ''}",
-        "-c", "shared_buffers=128MB", "-c", "max_connections=120",
+        "-p",
+        str(port),
+        "-c",
+        "listen_addresses=127.0.0.1",
+        "-c",
+        f"unix_socket_directories={cluster.folder if fits else ''}",
+        "-c",
+        "shared_buffers=128MB",
+        "-c",
+        "max_connections=120",
     ]
     quoted = " ".join(f"'{option}'" for option in options)
-    command = _as_owner(_owner_of(Path(cluster.folder)), [
-        _bin("pg_ctl"), "-D", cluster.folder, "-w", "-t", "60", "-l", f"{cluster.folder}/server.log", "-o", quoted, "start",
-    ])
+    command = _as_owner(
+        _owner_of(Path(cluster.folder)),
+        [
+            _bin("pg_ctl"),
+            "-D",
+            cluster.folder,
+            "-w",
+            "-t",
+            "60",
+            "-l",
+            f"{cluster.folder}/server.log",
+            "-o",
+            quoted,
+            "start",
+        ],
+    )
     until = time.monotonic() + PORT_PATIENCE_S
     while True:
         try:
@@ -201,7 +252,9 @@ def _start(cluster: Cluster) -> Cluster:
 
 
 def ensure_running() -> tuple[Cluster, bool]:
-    """The running cluster, and whether this call started it. Makes it, mends a half-made one, waits for a slow one."""
+    """The running cluster, and whether this call started it. Makes it, mends a half-made one, waits for a
+    slow one.
+    """
     paths.HOME.mkdir(parents=True, exist_ok=True)
     cluster = read_record()
     folder = Path(cluster.folder) if cluster else _choose_folder()
@@ -225,14 +278,19 @@ def ensure_running() -> tuple[Cluster, bool]:
         if answers(cluster):
             return cluster, False
         if _running_port(cluster) is not None:
-            raise SetupError("The database runs and does not answer.", f"Wait a minute and try again, or read the end of {cluster.folder}/server.log.")
+            raise SetupError(
+                "The database runs and does not answer.",
+                f"Wait a minute and try again, or read the end of {cluster.folder}/server.log.",
+            )
         cluster = _start(cluster)
         _create_role_and_database(cluster)
     return cluster, True
 
 
 def _running_port(cluster: Cluster) -> int | None:
-    """Of our own server, by its pid file, where that process lives; another process can have got its number since."""
+    """Of our own server, by its pid file, where that process lives; another process can have got its number
+    since.
+    """
     with contextlib.suppress(SetupError, OSError, ValueError, IndexError):
         lines = _read_as_owner(Path(cluster.folder) / "postmaster.pid").splitlines()
         name, _, rest = Path(f"/proc/{int(lines[0])}/stat").read_text().rpartition(")")
@@ -251,7 +309,9 @@ def _where_it_runs(cluster: Cluster) -> Cluster:
 
 
 def _set_aside(folder: Path) -> None:
-    """A cluster without its record (and so without its password) is kept under another name, never deleted."""
+    """A cluster without its record (and so without its password) is kept under another name, never
+    deleted.
+    """
     if folder.exists():
         aside = folder.with_name(f"{folder.name}.aside-{int(time.time())}")
         folder.rename(aside)
@@ -259,11 +319,15 @@ def _set_aside(folder: Path) -> None:
 
 
 def _wait_for_recovery(cluster: Cluster, patience_s: float = 20.0, ended_s: float = 4.0) -> None:
-    """patience_s: for a server that lives; ended_s: for one that was killed, whose last processes still hold its memory."""
+    """patience_s: for a server that lives; ended_s: for one that was killed, whose last processes still hold
+    its memory.
+    """
     begun = time.monotonic()
     while not answers(cluster):
         lives = _running_port(cluster) is not None
-        if not (lives or run_status(cluster)) or time.monotonic() - begun > (patience_s if lives else ended_s):
+        if not (lives or run_status(cluster)) or time.monotonic() - begun > (
+            patience_s if lives else ended_s
+        ):
             return
         time.sleep(0.2)
 
@@ -275,15 +339,30 @@ def run_status(cluster: Cluster) -> bool:
 
 def _psql(cluster: Cluster, statement: str) -> str:
     return run(
-        [_bin("psql"), "-h", "127.0.0.1", "-p", str(cluster.port), "-U", "postgres", "-d", "postgres",
-         "-v", "ON_ERROR_STOP=1", "-qAtc", statement],
+        [
+            _bin("psql"),
+            "-h",
+            "127.0.0.1",
+            "-p",
+            str(cluster.port),
+            "-U",
+            "postgres",
+            "-d",
+            "postgres",
+            "-v",
+            "ON_ERROR_STOP=1",
+            "-qAtc",
+            statement,
+        ],
         env={**os.environ, "PGPASSWORD": cluster.password},
         way_out="Run ./cavatum doctor.",
     )
 
 
 def _create_role_and_database(cluster: Cluster) -> None:
-    """The application is no superuser: its role owns its database and may make others (for the tests), no more."""
+    """The application is no superuser: its role owns its database and may make others (for the tests), no
+    more.
+    """
     # The password is made by token_urlsafe above: letters, digits, - and _ only.
     if not _psql(cluster, f"select 1 from pg_roles where rolname = '{ROLE}'").strip():  # noqa: S608, a constant
         _psql(cluster, f"create role {ROLE} login createdb password '{cluster.password}'")
@@ -294,7 +373,9 @@ def _create_role_and_database(cluster: Cluster) -> None:
 
 
 def drop_database(cluster: Cluster, name: str) -> None:
-    """A database of tests or benchmarks, with whoever is still at it: the server's own vacuum too, which only its superuser may end."""
+    """A database of tests or benchmarks, with whoever is still at it: the server's own vacuum too, which only
+    its superuser may end.
+    """
     if not name.isidentifier():
         raise SetupError(f"{name} is no name of a database.", "Use letters, digits and _ only.")
     _psql(cluster, f"drop database {name} with (force)")

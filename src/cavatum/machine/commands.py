@@ -40,7 +40,9 @@ def main(arguments: list[str]) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="./cavatum", description="Plan castings and coatings with two-part resins.")
+    parser = argparse.ArgumentParser(
+        prog="./cavatum", description="Plan castings and coatings with two-part resins."
+    )
     names = "demo|start|stop|backup|restore|export|import|workshop|way-in|test|speed|plan|doctor"
     commands = parser.add_subparsers(dest="command", required=True, metavar=names)
     for name, do, text in (
@@ -49,10 +51,21 @@ def _parser() -> argparse.ArgumentParser:
     ):
         command = commands.add_parser(name, help=text)
         command.add_argument("--port", type=int, default=paths.DEFAULT_PORT)
-        command.add_argument("--network", action="store_true", help="let paired phones in over HTTPS on the workshop's network")
+        command.add_argument(
+            "--network", action="store_true", help="let paired phones in over HTTPS on the workshop's network"
+        )
         command.add_argument("--network-port", type=int, default=paths.DEFAULT_PORT + 3)
-        command.add_argument("--behind-proxy", action="store_true", help="a proxy on this computer carries HTTPS; with --host NAME")
-        command.add_argument("--host", action="append", default=[], help="a name or address phones use, beside those this computer knows of itself")
+        command.add_argument(
+            "--behind-proxy",
+            action="store_true",
+            help="a proxy on this computer carries HTTPS; with --host NAME",
+        )
+        command.add_argument(
+            "--host",
+            action="append",
+            default=[],
+            help="a name or address phones use, beside those this computer knows of itself",
+        )
         command.set_defaults(do=do)
     commands.add_parser("stop", help="end what demo or start began").set_defaults(do=stop)
     for name, argument, do, text in (
@@ -66,7 +79,9 @@ def _parser() -> argparse.ArgumentParser:
         command = commands.add_parser(name, help=text)
         command.add_argument(argument)
         command.set_defaults(do=do)
-    commands.add_parser("test", help="run all tests, or ./cavatum test PATH... [pytest options]").set_defaults(do=test)
+    commands.add_parser(
+        "test", help="run all tests, or ./cavatum test PATH... [pytest options]"
+    ).set_defaults(do=test)
     speed_command = commands.add_parser("speed", help="run the benchmarks")
     speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
     speed_command.set_defaults(do=speed)
@@ -141,13 +156,18 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         if options.network:
             server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")  # noqa: S104, asked for
         open_to = _open_network(options) if options.network else {}
-        stand_ins = {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
+        stand_ins = (
+            {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
+        )
         process = server.launch(database.url(), port, stand_ins, open_to, mark)
         server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         server.wait_until_it_answers(process, port)
         say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
         if open_to:
-            say(f"on the network: {open_to['CAVATUM_NETWORK_ADDRESS']} (let people in at http://{server.HOST}:{port}/people)")
+            say(
+                f"on the network: {open_to['CAVATUM_NETWORK_ADDRESS']} (let people in at "
+                f"http://{server.HOST}:{port}/people)"
+            )
 
         def again(found: cluster.Cluster) -> subprocess.Popen:
             nonlocal open_to, database
@@ -158,7 +178,9 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
             server.note_running(port, mark, anew.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
             return anew
 
-        process = _keep_up(process, database, again, lambda: options.network and _open_network(options) != open_to)
+        process = _keep_up(
+            process, database, again, lambda: options.network and _open_network(options) != open_to
+        )
     except KeyboardInterrupt:
         say("stopping ...")
     finally:
@@ -174,12 +196,18 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     return 0
 
 
-def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callable[[cluster.Cluster], subprocess.Popen],
-             is_another: Callable[[], bool]) -> subprocess.Popen:
-    """Stays until it is stopped. A killed database is started again, and so is the whole server; each process minds itself (deploy/again).
+def _keep_up(
+    process: subprocess.Popen,
+    database: cluster.Cluster,
+    again: Callable[[cluster.Cluster], subprocess.Popen],
+    is_another: Callable[[], bool],
+) -> subprocess.Popen:
+    """Stays until it is stopped. A killed database is started again, and so is the whole server; each process
+    minds itself (deploy/again).
 
     again       starts the server for this database: also when that had to move to another port
-    is_another  looked at every hour: this computer has other names or addresses by now, or its certificate was renewed; the server is then started anew
+    is_another  looked at every hour: this computer has other names or addresses by now, or its certificate
+                was renewed; the server is then started anew
 
     Raises SetupError for a server that ends again and again within seconds: it would only do so for ever.
     """
@@ -211,22 +239,41 @@ def _keep_up(process: subprocess.Popen, database: cluster.Cluster, again: Callab
 
 
 def _open_network(options: argparse.Namespace) -> dict[str, str]:
-    """Certificates for the names this computer has, and what the network's process is told. Behind a proxy there is none: that one carries HTTPS."""
+    """Certificates for the names this computer has, and what the network's process is told. Behind a proxy
+    there is none: that one carries HTTPS.
+    """
     if options.behind_proxy:
         if not options.host:
-            raise SetupError("Behind a proxy Cavatum has to know its name.", "Add --host NAME, as the proxy's server_name.")
-        return {"CAVATUM_NETWORK_HOSTS": ",".join(options.host), "CAVATUM_NETWORK_PORT": str(options.network_port), "CAVATUM_BEHIND_PROXY": "1",
-                "CAVATUM_NETWORK_ADDRESS": f"https://{options.host[0]}"}
+            raise SetupError(
+                "Behind a proxy Cavatum has to know its name.", "Add --host NAME, as the proxy's server_name."
+            )
+        return {
+            "CAVATUM_NETWORK_HOSTS": ",".join(options.host),
+            "CAVATUM_NETWORK_PORT": str(options.network_port),
+            "CAVATUM_BEHIND_PROXY": "1",
+            "CAVATUM_NETWORK_ADDRESS": f"https://{options.host[0]}",
+        }
     names = network.own_names(options.host)
-    process = subprocess.run([str(paths.venv_python()), "-m", "cavatum.cli", "certificates", str(paths.HOME / "tls"), *names], capture_output=True, text=True,
-                             env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
+    process = subprocess.run(
+        [str(paths.venv_python()), "-m", "cavatum.cli", "certificates", str(paths.HOME / "tls"), *names],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")},
+    )
     if process.returncode:
         raise SetupError("The certificate could not be made.", process.stderr.strip()[-400:])
     made = json.loads(process.stdout)
     address = f"https://{network.best_name(names, options.host)}:{options.network_port}"
-    return {"CAVATUM_NETWORK_HOSTS": ",".join(f"[{one}]" if ":" in one else one for one in names), "CAVATUM_NETWORK_PORT": str(options.network_port),
-            "CAVATUM_NETWORK_ADDRESS": address, "CAVATUM_NETWORK_AUTHORITY": made["authority"], "CAVATUM_NETWORK_FINGERPRINT": made["fingerprint"],
-            "CAVATUM_NETWORK_CERTIFICATE": made["server"], "CAVATUM_NETWORK_KEY": made["key"], "CAVATUM_NETWORK_UNTIL": made["until"]}
+    return {
+        "CAVATUM_NETWORK_HOSTS": ",".join(f"[{one}]" if ":" in one else one for one in names),
+        "CAVATUM_NETWORK_PORT": str(options.network_port),
+        "CAVATUM_NETWORK_ADDRESS": address,
+        "CAVATUM_NETWORK_AUTHORITY": made["authority"],
+        "CAVATUM_NETWORK_FINGERPRINT": made["fingerprint"],
+        "CAVATUM_NETWORK_CERTIFICATE": made["server"],
+        "CAVATUM_NETWORK_KEY": made["key"],
+        "CAVATUM_NETWORK_UNTIL": made["until"],
+    }
 
 
 def stop(options: argparse.Namespace) -> int:
@@ -261,22 +308,43 @@ def _keep(what: str, given: str) -> int:
         raise SetupError("Nothing is set up here yet.", "Run ./cavatum start once, then stop it.")
     database, started_database = cluster.ensure_running()
     try:
-        done = _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what != "backup" else 0
+        done = (
+            _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
+            if what != "backup"
+            else 0
+        )
         value = given if what in ("workshop", "way-in") else os.path.abspath(given)
         running = server.read_running() or {}
-        done = done or _in_venv(["-m", "cavatum.cli", what, value], CAVATUM_DATABASE_URL=database.url(), CAVATUM_NETWORK_ADDRESS=running.get("address", ""))
-        return done or (_in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url()) if what == "restore" else 0)
+        done = done or _in_venv(
+            ["-m", "cavatum.cli", what, value],
+            CAVATUM_DATABASE_URL=database.url(),
+            CAVATUM_NETWORK_ADDRESS=running.get("address", ""),
+        )
+        return done or (
+            _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
+            if what == "restore"
+            else 0
+        )
     finally:
         if started_database:
             cluster.stop(database)
 
 
 def test(options: argparse.Namespace) -> int:
-    """All tests in two processes side by side, each with a database of its own on the one cluster; named tests in one."""
+    """All tests in two processes side by side, each with a database of its own on the one cluster; named
+    tests in one.
+    """
     with _one_at_a_time():
         _set_up(testing=True)
         database, started_database = cluster.ensure_running()
-    rest = options.rest or ["-n", "2", "--dist", "worksteal", "--cov=cavatum.core", "--cov-report=term:skip-covered"]
+    rest = options.rest or [
+        "-n",
+        "2",
+        "--dist",
+        "worksteal",
+        "--cov=cavatum.core",
+        "--cov-report=term:skip-covered",
+    ]
     try:
         return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
     finally:

@@ -5,7 +5,16 @@ from __future__ import annotations
 import ipaddress
 import socket
 
-PRIVATE = ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "127.0.0.0/8", "fd00::/8", "fe80::/10", "::1/128")
+PRIVATE = (
+    "10.0.0.0/8",
+    "172.16.0.0/12",
+    "192.168.0.0/16",
+    "169.254.0.0/16",
+    "127.0.0.0/8",
+    "fd00::/8",
+    "fe80::/10",
+    "::1/128",
+)
 PROBE = ("10.255.255.255", 9)  # never reached: a datagram socket only picks its own side's address
 
 
@@ -21,12 +30,22 @@ def own_names(more: list[str]) -> list[str]:
 def is_private(address: str) -> bool:
     """Whether an address lies in a network that nobody outside can reach by it."""
     found = ipaddress.ip_address(address)
-    return any(found in ipaddress.ip_network(net) for net in PRIVATE if ipaddress.ip_network(net).version == found.version)
+    return any(
+        found in ipaddress.ip_network(net)
+        for net in PRIVATE
+        if ipaddress.ip_network(net).version == found.version
+    )
 
 
 def best_name(names: list[str], chosen: list[str]) -> str:
-    """What phones are told: the person's own choice, else the address on the network, which needs no name service."""
-    outward = [one for one in names if _is_address(one) and not ipaddress.ip_address(one).is_loopback and ":" not in one]
+    """What phones are told: the person's own choice, else the address on the network, which needs no name
+    service.
+    """
+    outward = [
+        one
+        for one in names
+        if _is_address(one) and not ipaddress.ip_address(one).is_loopback and ":" not in one
+    ]
     return (chosen or outward or ["127.0.0.1"])[0]
 
 

@@ -1,4 +1,6 @@
-"""Installs what is missing: Debian packages, locked Python packages, locked Node packages, the front-end build."""
+"""Installs what is missing: Debian packages, locked Python packages, locked Node packages, the front-end
+build.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ def find_chromium() -> str | None:
 
 
 def can_make_venv() -> bool:
-    return subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True).returncode == 0
+    return (
+        subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True).returncode == 0
+    )
 
 
 def find_broker() -> str | None:
@@ -37,8 +41,14 @@ def find_broker() -> str | None:
 
 
 def unpacked_nginx() -> str | None:
-    """Debian's nginx for the tests, unpacked into our own folder: installed it would start a server on port 80 of this computer."""
-    return shutil.which("nginx") or shutil.which("nginx", path="/usr/sbin") or shutil.which("nginx", path=str(paths.HOME / "nginx" / "usr" / "sbin"))
+    """Debian's nginx for the tests, unpacked into our own folder: installed it would start a server on port
+    80 of this computer.
+    """
+    return (
+        shutil.which("nginx")
+        or shutil.which("nginx", path="/usr/sbin")
+        or shutil.which("nginx", path=str(paths.HOME / "nginx" / "usr" / "sbin"))
+    )
 
 
 def unpack_nginx() -> None:
@@ -49,9 +59,15 @@ def unpack_nginx() -> None:
     with step("nginx for the tests"):
         if subprocess.run(["apt-get", "download", "nginx"], cwd=folder, capture_output=True).returncode:
             run(["apt-get", "update"], way_out="Install nginx by hand: apt-get install nginx")
-            run(["apt-get", "download", "nginx"], cwd=folder, way_out="Install it by hand: apt-get install nginx")
+            run(
+                ["apt-get", "download", "nginx"],
+                cwd=folder,
+                way_out="Install it by hand: apt-get install nginx",
+            )
         for package in folder.glob("nginx_*.deb"):
-            run(["dpkg", "-x", str(package), str(folder)], way_out="Install it by hand: apt-get install nginx")
+            run(
+                ["dpkg", "-x", str(package), str(folder)], way_out="Install it by hand: apt-get install nginx"
+            )
 
 
 def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]:
@@ -77,10 +93,16 @@ def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
         return
     line = f"apt-get update && apt-get install -y {' '.join(missing)}"
     if shutil.which("apt-get") is None:
-        raise SetupError(f"Missing: {', '.join(missing)}, and this is not a Debian system.", "Install them by hand.")
+        raise SetupError(
+            f"Missing: {', '.join(missing)}, and this is not a Debian system.", "Install them by hand."
+        )
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
-    if prefix and (shutil.which("sudo") is None or subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode):
-        raise SetupError(f"Missing Debian packages: {', '.join(missing)}.", f"An administrator has to run: {line}")
+    if prefix and (
+        shutil.which("sudo") is None or subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode
+    ):
+        raise SetupError(
+            f"Missing Debian packages: {', '.join(missing)}.", f"An administrator has to run: {line}"
+        )
     with step(f"Debian packages {', '.join(missing)}"):
         environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
         way_out = f"Look at the lines above, then try by hand: {line}"
@@ -89,19 +111,32 @@ def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
 
 
 def install_python_packages(*, testing: bool) -> None:
-    """Make the virtual environment and install the lock file, hashes checked. The test lock contains the other."""
+    """Make the virtual environment and install the lock file, hashes checked. The test lock contains the
+    other.
+    """
     lock = paths.CHECKOUT / "requirements" / ("test.txt" if testing else "app.txt")
     name = f"python-{'test' if testing else 'app'}"
     fingerprint = digest([lock], sys.version, str(paths.VENV))
-    if paths.venv_python().exists() and (is_stamped(name, fingerprint) or (not testing and _test_lock_is_in())):
+    if paths.venv_python().exists() and (
+        is_stamped(name, fingerprint) or (not testing and _test_lock_is_in())
+    ):
         return
     with step("Python packages"):
         if not _venv_answers():
             shutil.rmtree(paths.VENV, ignore_errors=True)
             run([sys.executable, "-m", "venv", str(paths.VENV)], way_out="Install python3-venv.")
         run(
-            [str(paths.venv_python()), "-m", "pip", "install", "-q", "--disable-pip-version-check",
-             "--require-hashes", "-r", str(lock)],
+            [
+                str(paths.venv_python()),
+                "-m",
+                "pip",
+                "install",
+                "-q",
+                "--disable-pip-version-check",
+                "--require-hashes",
+                "-r",
+                str(lock),
+            ],
             way_out="Check the network, then run the command again; it goes on where it was.",
         )
         put_stamp(name, fingerprint)
@@ -110,12 +145,17 @@ def install_python_packages(*, testing: bool) -> None:
 def compile_kernel() -> None:
     """The heat kernel into its cache beside the code (numba); anew when it or the packages changed."""
     folder = paths.CHECKOUT / "src" / "cavatum" / "core" / "heat"
-    fingerprint = digest([folder / "kernel.py", folder / "run.py", paths.CHECKOUT / "requirements" / "app.txt"], sys.version)
+    fingerprint = digest(
+        [folder / "kernel.py", folder / "run.py", paths.CHECKOUT / "requirements" / "app.txt"], sys.version
+    )
     if is_stamped("kernel", fingerprint) and any(folder.glob("__pycache__/kernel.*.nbi")):
         return
     with step("Heat kernel"):
-        run([str(paths.venv_python()), "-m", "cavatum.core.heat.warm"], way_out="Read the lines above.",
-            env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")})
+        run(
+            [str(paths.venv_python()), "-m", "cavatum.core.heat.warm"],
+            way_out="Read the lines above.",
+            env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")},
+        )
         put_stamp("kernel", fingerprint)
 
 
@@ -126,7 +166,10 @@ def _test_lock_is_in() -> bool:
 
 def _venv_answers() -> bool:
     python = paths.venv_python()
-    return python.exists() and subprocess.run([python, "-m", "pip", "--version"], capture_output=True).returncode == 0
+    return (
+        python.exists()
+        and subprocess.run([python, "-m", "pip", "--version"], capture_output=True).returncode == 0
+    )
 
 
 def node_version() -> tuple[int, ...] | None:
@@ -148,7 +191,9 @@ def require_node() -> None:
             "Install Node.js 20, then run this again. Debian 12's own package is too old (18).",
         )
     if version[:2] < NODE_LEAST:
-        raise SetupError(f"Node.js here is {'.'.join(map(str, version))}, {wanted} is needed.", "Install Node.js 20.")
+        raise SetupError(
+            f"Node.js here is {'.'.join(map(str, version))}, {wanted} is needed.", "Install Node.js 20."
+        )
 
 
 def front_end_sources() -> list[Path]:
@@ -162,7 +207,11 @@ def build_front_end() -> None:
         return
     install_node_packages()
     with step("Front end"):
-        run(["npm", "run", "--silent", "build"], cwd=paths.WEB, way_out="Mend what the lines above name in web/.")
+        run(
+            ["npm", "run", "--silent", "build"],
+            cwd=paths.WEB,
+            way_out="Mend what the lines above name in web/.",
+        )
         put_stamp("front-end", fingerprint)
 
 
@@ -172,18 +221,36 @@ def install_node_packages() -> None:
     if (paths.WEB / "node_modules").is_dir() and is_stamped("node", fingerprint):
         return
     with step("Node packages"):
-        run(["npm", "ci", "--no-audit", "--no-fund"], cwd=paths.WEB,
-            way_out="Check the network, then run the command again.")
+        run(
+            ["npm", "ci", "--no-audit", "--no-fund"],
+            cwd=paths.WEB,
+            way_out="Check the network, then run the command again.",
+        )
         put_stamp("node", fingerprint)
 
 
 def describe() -> None:
     """What is there and what is missing, for `./cavatum doctor`."""
     missing = missing_debian_packages(browser=True)
-    say("Debian packages: " + (f"missing {', '.join(missing)} (demo, start or test installs them)" if missing else "all here"))
+    say(
+        "Debian packages: "
+        + (f"missing {', '.join(missing)} (demo, start or test installs them)" if missing else "all here")
+    )
     version = node_version()
     say("Node.js: " + (".".join(map(str, version)) if version else "missing; install Node.js 20"))
-    say("Python packages: " + ("here" if paths.venv_python().exists() else "not yet; demo, start or test installs them"))
+    say(
+        "Python packages: "
+        + ("here" if paths.venv_python().exists() else "not yet; demo, start or test installs them")
+    )
     built = (paths.WEB / "dist" / "index.html").exists()
     fresh = built and is_stamped("front-end", digest(front_end_sources()))
-    say("Front end: " + ("built" if fresh else "older than its sources; rebuilt at the next start" if built else "not built yet"))
+    say(
+        "Front end: "
+        + (
+            "built"
+            if fresh
+            else "older than its sources; rebuilt at the next start"
+            if built
+            else "not built yet"
+        )
+    )

@@ -24,7 +24,9 @@ MOST_LOG_BYTES = 20 << 20
 
 
 def secret_key() -> str:
-    """The key that signs sessions: made on first use, kept readable by its owner only, never in the repository."""
+    """The key that signs sessions: made on first use, kept readable by its owner only, never in the
+    repository.
+    """
     if not paths.SECRET_FILE.exists():
         handle = os.open(paths.SECRET_FILE, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
         with os.fdopen(handle, "w") as file:
@@ -33,7 +35,9 @@ def secret_key() -> str:
 
 
 def _start_time(pid: int) -> str | None:
-    """The process's start in clock ticks: tells it from a later process that got the same number. None once it has ended."""
+    """The process's start in clock ticks: tells it from a later process that got the same number. None once
+    it has ended.
+    """
     try:
         fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
         return None if fields[0] == "Z" else fields[19]
@@ -56,13 +60,17 @@ def read_running() -> dict | None:
 
 
 def _end_orphan(note: dict) -> None:
-    """A command that was killed hard leaves its processes behind: end them, so that its port is free again."""
+    """A command that was killed hard leaves its processes behind: end them, so that its port is free
+    again.
+    """
     if note.get("mark"):
         end_left_behind(note["mark"])
 
 
 def end_left_behind(mark: str, patience_s: float = 10.0) -> None:
-    """Ends every process that carries this mark of a start: also those whose process manager was killed, and which nobody else knows any more."""
+    """Ends every process that carries this mark of a start: also those whose process manager was killed, and
+    which nobody else knows any more.
+    """
     found = _marked(mark)
     if found:
         say("Processes of it were still running; ending those first.")
@@ -85,7 +93,9 @@ def _marked(mark: str) -> dict[int, str | None]:
 
 
 def _family(pid: int) -> dict[int, str | None]:
-    """A process and all it started, each with its start time, so that a number used again later is not mistaken."""
+    """A process and all it started, each with its start time, so that a number used again later is not
+    mistaken.
+    """
     parents: dict[int, list[int]] = {}
     for folder in Path("/proc").glob("[0-9]*"):
         try:
@@ -110,7 +120,13 @@ def _kill_what_is_left(family: dict[int, str | None]) -> None:
 
 def note_running(port: int, mark: str, server_pid: int | None = None, address: str = "") -> None:
     """Written before the set-up ends and again once the server has a process of its own."""
-    note = {"pid": os.getpid(), "started": _start_time(os.getpid()), "port": port, "address": address, "mark": mark}
+    note = {
+        "pid": os.getpid(),
+        "started": _start_time(os.getpid()),
+        "port": port,
+        "address": address,
+        "mark": mark,
+    }
     if server_pid is not None:
         note |= {"server_pid": server_pid, "server_started": _start_time(server_pid)}
     paths.RUN_FILE.write_text(json.dumps(note))
@@ -131,21 +147,38 @@ def require_free_port(port: int, host: str = HOST) -> None:
 STAND_INS = ("level", "scale", "thermometer", "probe")
 
 
-def environment(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None,
-                mark: str = "") -> dict[str, str]:
+def environment(
+    database_url: str,
+    port: int,
+    stand_ins: dict[str, int] | None = None,
+    network: dict[str, str] | None = None,
+    mark: str = "",
+) -> dict[str, str]:
     """What the processes are told. mark: of the start they belong to.
 
-    stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are stand-ins.
+    stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are
+    stand-ins.
     """
     stand_in: dict[str, str] = {}
     for name in STAND_INS if stand_ins else ():
-        stand_in |= {f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]), f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}"}
+        stand_in |= {
+            f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]),
+            f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}",
+        }
     if stand_ins:
-        stand_in |= {"CAVATUM_BROKER_PORT": str(stand_ins["broker"]), "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"),
-                     "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room"}
-    backups = {} if stand_ins else {"CAVATUM_BACKUPS": os.environ.get("CAVATUM_BACKUPS", str(paths.HOME / "backups"))}
+        stand_in |= {
+            "CAVATUM_BROKER_PORT": str(stand_ins["broker"]),
+            "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"),
+            "CAVATUM_ROOM": f"mqtt://{HOST}:{stand_ins['broker']}/cavatum/room",
+        }
+    backups = (
+        {}
+        if stand_ins
+        else {"CAVATUM_BACKUPS": os.environ.get("CAVATUM_BACKUPS", str(paths.HOME / "backups"))}
+    )
     return {
-        **os.environ, **backups,
+        **os.environ,
+        **backups,
         "PATH": f"{paths.VENV / 'bin'}:{os.environ.get('PATH', '')}",
         "PYTHONPATH": str(paths.CHECKOUT / "src"),
         "PYTHONUNBUFFERED": "1",
@@ -155,12 +188,15 @@ def environment(database_url: str, port: int, stand_ins: dict[str, int] | None =
         "CAVATUM_MARK": mark,
         "CAVATUM_LOG_REQUESTS": "1",
         "PROMETHEUS_MULTIPROC_DIR": str(_empty_folder(paths.HOME / "figures")),
-        **stand_in, **(network or {}),
+        **stand_in,
+        **(network or {}),
     }
 
 
 def _empty_folder(folder: Path) -> Path:
-    """Where the processes of one start keep their counts for the watcher; those of an earlier start are cleared."""
+    """Where the processes of one start keep their counts for the watcher; those of an earlier start are
+    cleared.
+    """
     shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir(mode=0o700)
     return folder
@@ -176,7 +212,13 @@ def _log() -> BinaryIO:
 
 def _write_broker_settings(port: int) -> None:
     """Loopback only, nothing kept: the broker carries the stand-in room sensor's words and no others."""
-    lines = [f"listener {port} {HOST}", "allow_anonymous true", "persistence false", "log_dest stderr", "log_type error"]
+    lines = [
+        f"listener {port} {HOST}",
+        "allow_anonymous true",
+        "persistence false",
+        "log_dest stderr",
+        "log_type error",
+    ]
     (paths.HOME / "broker.conf").write_text("\n".join(lines) + "\n")
 
 
@@ -184,8 +226,13 @@ def _network_processes(network: dict[str, str]) -> str:
     return "Procfile.proxy" if network.get("CAVATUM_BEHIND_PROXY") else "Procfile.network"
 
 
-def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None, network: dict[str, str] | None = None,
-           mark: str = "") -> subprocess.Popen:
+def launch(
+    database_url: str,
+    port: int,
+    stand_ins: dict[str, int] | None = None,
+    network: dict[str, str] | None = None,
+    mark: str = "",
+) -> subprocess.Popen:
     """The processes of the Procfile, the network's own beside them where phones are let in."""
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
     if network:
@@ -194,11 +241,25 @@ def launch(database_url: str, port: int, stand_ins: dict[str, int] | None = None
         procfile.write_text("\n".join(both))
     if stand_ins:
         _write_broker_settings(stand_ins["broker"])
-    command = [str(paths.VENV / "bin" / "honcho"), "start", "--no-prefix", "-f", str(procfile), "-d", str(paths.CHECKOUT)]
+    command = [
+        str(paths.VENV / "bin" / "honcho"),
+        "start",
+        "--no-prefix",
+        "-f",
+        str(procfile),
+        "-d",
+        str(paths.CHECKOUT),
+    ]
     log = _log()
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
-    return subprocess.Popen(command, env=environment(database_url, port, stand_ins, network, mark), start_new_session=True, stdin=subprocess.DEVNULL,
-                            stdout=log, stderr=log)
+    return subprocess.Popen(
+        command,
+        env=environment(database_url, port, stand_ins, network, mark),
+        start_new_session=True,
+        stdin=subprocess.DEVNULL,
+        stdout=log,
+        stderr=log,
+    )
 
 
 def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: float = 90.0) -> None:

@@ -33,12 +33,20 @@ def step(name: str) -> Iterator[None]:
     say(f"{name}: done in {time.monotonic() - begun:.1f} s")
 
 
-def run(command: list[str], *, way_out: str, cwd: Path | None = None, env: dict[str, str] | None = None) -> str:
+def run(
+    command: list[str], *, way_out: str, cwd: Path | None = None, env: dict[str, str] | None = None
+) -> str:
     """Run a command quietly; on failure show the end of what it printed, with the way out."""
     try:
         done = subprocess.run(
-            command, cwd=cwd, env=env, text=True, stdin=subprocess.DEVNULL,
-            stdout=subprocess.PIPE, stderr=subprocess.STDOUT, check=False,
+            command,
+            cwd=cwd,
+            env=env,
+            text=True,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            check=False,
         )
     except FileNotFoundError as error:
         raise SetupError(f"The program {command[0]} is not here.", way_out) from error

@@ -1,6 +1,8 @@
-"""A local certificate authority and the server's certificate, made once and renewed before they end. Keys stay in a folder that only its owner reads.
+"""A local certificate authority and the server's certificate, made once and renewed before they end. Keys
+stay in a folder that only its owner reads.
 
-The authority may sign for this host and for private networks only (name constraints, RFC 5280 4.2.1.10): whoever trusts it trusts it for the shop alone.
+The authority may sign for this host and for private networks only (name constraints, RFC 5280 4.2.1.10):
+whoever trusts it trusts it for the shop alone.
 """
 
 from __future__ import annotations
@@ -25,10 +27,11 @@ RENEW_BEFORE = timedelta(days=30)
 LOCAL_DOMAINS = ("local", "lan", "home.arpa", "localhost")
 
 
-
 @dataclass(frozen=True)
 class Certificates:
-    """Files in PEM; fingerprint: SHA-256 of the authority's certificate, to be compared on the phone; until: the end of the server's (ISO 8601)."""
+    """Files in PEM; fingerprint: SHA-256 of the authority's certificate, to be compared on the phone; until:
+    the end of the server's (ISO 8601).
+    """
 
     authority: Path
     server: Path
@@ -38,7 +41,8 @@ class Certificates:
 
 
 def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> Certificates:
-    """Certificates for these host names and addresses: kept while they hold for a month yet and for every name, else made anew.
+    """Certificates for these host names and addresses: kept while they hold for a month yet and for every
+    name, else made anew.
 
     Raises ValueError for a name that the authority may not sign for: a public one.
     """
@@ -50,13 +54,22 @@ def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> C
         if not _may_sign(name, hosts):
             raise ValueError(f"{name} is no address of a private network")
     authority_key = folder / "authority.key"
-    if not _holds(found.authority, moment) or not authority_key.exists() or not _covers_domains(found.authority, hosts):
+    if (
+        not _holds(found.authority, moment)
+        or not authority_key.exists()
+        or not _covers_domains(found.authority, hosts)
+    ):
         _make_authority(found.authority, authority_key, hosts, moment)
         found.server.unlink(missing_ok=True)
     if not _holds(found.server, moment) or not found.key.exists() or not _names(found.server) >= set(hosts):
         _make_server(found, authority_key, hosts, moment)
-    return Certificates(found.authority, found.server, found.key, _load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper(),
-                        _load(found.server).not_valid_after_utc.isoformat())
+    return Certificates(
+        found.authority,
+        found.server,
+        found.key,
+        _load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper(),
+        _load(found.server).not_valid_after_utc.isoformat(),
+    )
 
 
 def _address(name: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address | None:
@@ -70,7 +83,11 @@ def _may_sign(name: str, hosts: Sequence[str]) -> bool:
     address = _address(name)
     if address is not None:
         return is_private(name)
-    return "." not in name or name.rpartition(".")[2] in ("local", "lan", "localhost") or name.endswith(".home.arpa")
+    return (
+        "." not in name
+        or name.rpartition(".")[2] in ("local", "lan", "localhost")
+        or name.endswith(".home.arpa")
+    )
 
 
 def _load(path: Path) -> x509.Certificate:
@@ -86,18 +103,27 @@ def _holds(path: Path, moment: datetime) -> bool:
 
 def _names(path: Path) -> set[str]:
     found = _load(path).extensions.get_extension_for_class(x509.SubjectAlternativeName).value
-    return {str(one) for one in found.get_values_for_type(x509.IPAddress)} | set(found.get_values_for_type(x509.DNSName))
+    return {str(one) for one in found.get_values_for_type(x509.IPAddress)} | set(
+        found.get_values_for_type(x509.DNSName)
+    )
 
 
 def _covers_domains(path: Path, hosts: Sequence[str]) -> bool:
     """Whether the authority was made for these bare host names too; private addresses are always in."""
-    permitted = _load(path).extensions.get_extension_for_class(x509.NameConstraints).value.permitted_subtrees or []
+    permitted = (
+        _load(path).extensions.get_extension_for_class(x509.NameConstraints).value.permitted_subtrees or []
+    )
     domains = {one.value for one in permitted if isinstance(one, x509.DNSName)}
-    return all(_address(name) is not None or name in domains or any(name.endswith(f".{one}") for one in domains) for name in hosts)
+    return all(
+        _address(name) is not None or name in domains or any(name.endswith(f".{one}") for one in domains)
+        for name in hosts
+    )
 
 
 def _write_secret(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
-    data = key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption())
+    data = key.private_bytes(
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
+    )
     path.unlink(missing_ok=True)
     with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as file:
         file.write(data)
@@ -105,16 +131,34 @@ def _write_secret(path: Path, key: ec.EllipticCurvePrivateKey) -> None:
 
 def _make_authority(path: Path, key_path: Path, hosts: Sequence[str], moment: datetime) -> None:
     key = ec.generate_private_key(ec.SECP256R1())
-    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, f"Cavatum of {_host_words(hosts)}"), x509.NameAttribute(NameOID.ORGANIZATION_NAME,
-                                                                                                                      "Cavatum, this workshop")])
+    name = x509.Name(
+        [
+            x509.NameAttribute(NameOID.COMMON_NAME, f"Cavatum of {_host_words(hosts)}"),
+            x509.NameAttribute(NameOID.ORGANIZATION_NAME, "Cavatum, this workshop"),
+        ]
+    )
     permitted: list[x509.GeneralName] = [x509.IPAddress(ipaddress.ip_network(net)) for net in PRIVATE]
-    permitted += [x509.DNSName(one) for one in sorted({*LOCAL_DOMAINS, *(host for host in hosts if _address(host) is None and "." not in host)})]
+    permitted += [
+        x509.DNSName(one)
+        for one in sorted(
+            {*LOCAL_DOMAINS, *(host for host in hosts if _address(host) is None and "." not in host)}
+        )
+    ]
     certificate = (
-        x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key()).serial_number(x509.random_serial_number())
-        .not_valid_before(moment - timedelta(hours=1)).not_valid_after(moment + timedelta(days=AUTHORITY_DAYS))
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(moment - timedelta(hours=1))
+        .not_valid_after(moment + timedelta(days=AUTHORITY_DAYS))
         .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
-        .add_extension(x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True)
-        .add_extension(x509.NameConstraints(permitted_subtrees=permitted, excluded_subtrees=None), critical=True)
+        .add_extension(
+            x509.KeyUsage(False, False, False, False, False, True, True, False, False), critical=True
+        )
+        .add_extension(
+            x509.NameConstraints(permitted_subtrees=permitted, excluded_subtrees=None), critical=True
+        )
         .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
         .sign(key, hashes.SHA256())
     )
@@ -134,14 +178,22 @@ def _make_server(found: Certificates, authority_key: Path, hosts: Sequence[str],
         address = _address(host)
         names.append(x509.DNSName(host) if address is None else x509.IPAddress(address))
     certificate = (
-        x509.CertificateBuilder().subject_name(x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, _host_words(hosts))])).issuer_name(authority.subject)
-        .public_key(key.public_key()).serial_number(x509.random_serial_number())
-        .not_valid_before(moment - timedelta(hours=1)).not_valid_after(moment + timedelta(days=SERVER_DAYS))
+        x509.CertificateBuilder()
+        .subject_name(x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, _host_words(hosts))]))
+        .issuer_name(authority.subject)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(moment - timedelta(hours=1))
+        .not_valid_after(moment + timedelta(days=SERVER_DAYS))
         .add_extension(x509.SubjectAlternativeName(names), critical=False)
         .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
-        .add_extension(x509.KeyUsage(True, False, False, False, False, False, False, False, False), critical=True)
+        .add_extension(
+            x509.KeyUsage(True, False, False, False, False, False, False, False, False), critical=True
+        )
         .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
-        .add_extension(x509.AuthorityKeyIdentifier.from_issuer_public_key(authority.public_key()), critical=False)
+        .add_extension(
+            x509.AuthorityKeyIdentifier.from_issuer_public_key(authority.public_key()), critical=False
+        )
         .sign(signer, hashes.SHA256())  # type: ignore[arg-type]
     )
     _write_secret(found.key, key)

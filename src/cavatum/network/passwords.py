@@ -1,4 +1,6 @@
-"""Passwords: argon2id with the library's own defaults (RFC 9106, the low-memory choice), long enough, and none of those everybody tries first."""
+"""Passwords: argon2id with the library's own defaults (RFC 9106, the low-memory choice), long enough, and
+none of those everybody tries first.
+"""
 
 from __future__ import annotations
 
@@ -11,12 +13,16 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from zxcvbn import zxcvbn
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 
 LEAST, MOST = 12, 128
-LEAST_SCORE = 3  # of zxcvbn's 0 to 4: "safely unguessable: moderate protection from offline slow-hash scenario"
+LEAST_SCORE = (
+    3  # of zxcvbn's 0 to 4: "safely unguessable: moderate protection from offline slow-hash scenario"
+)
 _HASHER = PasswordHasher()
-_AT_ONCE = threading.BoundedSemaphore(2)  # each takes 64 MB: tries of many at once wait instead of filling the memory
+_AT_ONCE = threading.BoundedSemaphore(
+    2
+)  # each takes 64 MB: tries of many at once wait instead of filling the memory
 
 
 @cache
@@ -25,14 +31,26 @@ def _nobodys() -> str:
 
 
 def check(password: str, about: list[str]) -> None:
-    """Raises DomainError for one that is too short, too long or easily guessed; about: name, address and workshop of the person."""
+    """Raises DomainError for one that is too short, too long or easily guessed; about: name, address and
+    workshop of the person.
+    """
     if not LEAST <= len(password) <= MOST:
-        raise DomainError("the password", f"{len(password)} characters long", f"{LEAST} to {MOST} characters are taken", "Three or four words that do not "
-                          "belong together are easy to keep in mind.", "password-length")
+        raise DomainError(
+            "the password",
+            f"{len(password)} characters long",
+            f"{LEAST} to {MOST} characters are taken",
+            "Three or four words that do not belong together are easy to keep in mind.",
+            "password-length",
+        )
     words = [word for text in about for word in [text, *re.split(r"\W+", text)] if word]
     if zxcvbn(password[:72], user_inputs=words)["score"] < LEAST_SCORE:
-        raise DomainError("the password", "easily guessed", "it is none that is tried first", "Take three or four words that do not belong together.",
-                          "password-weak")
+        raise DomainError(
+            "the password",
+            "easily guessed",
+            "it is none that is tried first",
+            "Take three or four words that do not belong together.",
+            "password-weak",
+        )
 
 
 def hash_of(password: str) -> str:

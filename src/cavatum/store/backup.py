@@ -1,7 +1,10 @@
-"""A backup as one file: PostgreSQL's own dump beside a manifest with its checksum and a fingerprint of every table at that very moment.
+"""A backup as one file: PostgreSQL's own dump beside a manifest with its checksum and a fingerprint of every
+table at that very moment.
 
-Made from one exported snapshot, so that dump and fingerprints speak of the same rows while work goes on. It counts only once it was restored into a
-scratch database and every table's fingerprint was the same: count and MD5 over the rows as text, in the order of that text.
+Made from one exported snapshot, so that dump and fingerprints speak of the same rows while work goes on. It
+counts only once it was restored into a
+scratch database and every table's fingerprint was the same: count and MD5 over the rows as text, in the order
+of that text.
 """
 
 from __future__ import annotations
@@ -42,8 +45,20 @@ class Table:
 def _run(arguments: list[str], url: str) -> None:
     """One of PostgreSQL's programs, its password by the environment and not by the command line."""
     parts = conninfo_to_dict(url)
-    environment = {**os.environ, **{name: str(parts[key]) for name, key in (
-        ("PGHOST", "host"), ("PGPORT", "port"), ("PGUSER", "user"), ("PGPASSWORD", "password"), ("PGDATABASE", "dbname")) if parts.get(key)}}
+    environment = {
+        **os.environ,
+        **{
+            name: str(parts[key])
+            for name, key in (
+                ("PGHOST", "host"),
+                ("PGPORT", "port"),
+                ("PGUSER", "user"),
+                ("PGPASSWORD", "password"),
+                ("PGDATABASE", "dbname"),
+            )
+            if parts.get(key)
+        },
+    }
     done = subprocess.run(arguments, env=environment, capture_output=True, text=True)
     if done.returncode:
         raise BackupError(f"{Path(arguments[0]).name}: {done.stderr.strip()[-400:]}")
@@ -52,18 +67,25 @@ def _run(arguments: list[str], url: str) -> None:
 def fingerprints(connection: psycopg.Connection) -> dict[str, Table]:
     """Of every table that is ours, by its name; the order of columns does not change with a restore."""
     names = connection.execute(
-        "select table_name from information_schema.tables where table_schema = 'public' and table_type = 'BASE TABLE' order by 1").fetchall()
+        "select table_name from information_schema.tables where table_schema = 'public' and table_type = "
+        "'BASE TABLE' order by 1"
+    ).fetchall()
     found = {}
     for (name,) in names:
-        row = connection.execute(sql.SQL(
-            "select count(*), coalesce(md5(string_agg(md5(t::text), '' order by md5(t::text))), '') from {} t").format(sql.Identifier(name))).fetchone()
+        row = connection.execute(
+            sql.SQL(
+                "select count(*), coalesce(md5(string_agg(md5(t::text), '' order by md5(t::text))), '') "
+                "from {} t"
+            ).format(sql.Identifier(name))
+        ).fetchone()
         assert row is not None  # an aggregate gives one row
         found[name] = Table(*row)
     return found
 
 
 def make(url: str, file: Path, programs: Path) -> dict[str, Table]:
-    """Writes a backup of the database and tries it; the file appears only when it held. Returns what is in it.
+    """Writes a backup of the database and tries it; the file appears only when it held. Returns what is in
+    it.
 
     programs  the folder of PostgreSQL's own, of the server's version or newer
 
@@ -77,10 +99,25 @@ def make(url: str, file: Path, programs: Path) -> dict[str, Table]:
                 connection.execute("set transaction isolation level repeatable read read only")
                 snapshot = connection.execute("select pg_export_snapshot()").fetchone()
                 assert snapshot is not None  # a function gives one row
-                _run([str(programs / "pg_dump"), "--format=custom", "--no-owner", "--no-acl", f"--snapshot={snapshot[0]}", f"--file={dump}"], url)
+                _run(
+                    [
+                        str(programs / "pg_dump"),
+                        "--format=custom",
+                        "--no-owner",
+                        "--no-acl",
+                        f"--snapshot={snapshot[0]}",
+                        f"--file={dump}",
+                    ],
+                    url,
+                )
                 tables = fingerprints(connection)
-            manifest = {"format": FORMAT, "version": 1, "made_at": datetime.now(UTC).isoformat(), "sha256": _sha256(dump),
-                        "tables": {name: [one.rows, one.md5] for name, one in tables.items()}}
+            manifest = {
+                "format": FORMAT,
+                "version": 1,
+                "made_at": datetime.now(UTC).isoformat(),
+                "sha256": _sha256(dump),
+                "tables": {name: [one.rows, one.md5] for name, one in tables.items()},
+            }
             handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
             with os.fdopen(handle, "wb") as out, zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as pack:
                 pack.writestr(MANIFEST, json.dumps(manifest, indent=1))
@@ -103,11 +140,16 @@ def _sha256(file: Path) -> str:
 
 @contextmanager
 def _unpacked(file: Path) -> Iterator[tuple[dict, Path]]:
-    """Manifest and dump of a file, its checksum compared. Raises BackupError for what is no backup, or a damaged one."""
+    """Manifest and dump of a file, its checksum compared. Raises BackupError for what is no backup, or a
+    damaged one.
+    """
     with TemporaryDirectory(prefix="cavatum-restore-") as folder:
         try:
             with zipfile.ZipFile(file) as pack:
-                if set(pack.namelist()) != {MANIFEST, DUMP} or pack.getinfo(MANIFEST).file_size > MOST_MANIFEST:
+                if (
+                    set(pack.namelist()) != {MANIFEST, DUMP}
+                    or pack.getinfo(MANIFEST).file_size > MOST_MANIFEST
+                ):
                     raise BackupError(f"{file.name} is no backup of Cavatum.")
                 manifest = json.loads(pack.read(MANIFEST))
                 dump = Path(pack.extract(DUMP, folder))
@@ -125,18 +167,36 @@ def _other(url: str, name: str) -> str:
 
 
 def _new_database(url: str, file: Path, programs: Path) -> str:
-    """A database of its own filled from the file, compared row by row; its name. On failure nothing is left behind."""
+    """A database of its own filled from the file, compared row by row; its name. On failure nothing is left
+    behind.
+    """
     name = f"cavatum_{secrets.token_hex(6)}"
     with _unpacked(file) as (manifest, dump):
         with psycopg.connect(url, autocommit=True) as admin:
             admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
         try:
-            _run([str(programs / "pg_restore"), "--no-owner", "--no-acl", "--exit-on-error", f"--dbname={name}", str(dump)], url)
+            _run(
+                [
+                    str(programs / "pg_restore"),
+                    "--no-owner",
+                    "--no-acl",
+                    "--exit-on-error",
+                    f"--dbname={name}",
+                    str(dump),
+                ],
+                url,
+            )
             with psycopg.connect(_other(url, name)) as connection:
                 found = {table: [one.rows, one.md5] for table, one in fingerprints(connection).items()}
-            differs = sorted(table for table in {*found, *manifest["tables"]} if found.get(table) != manifest["tables"].get(table))
+            differs = sorted(
+                table
+                for table in {*found, *manifest["tables"]}
+                if found.get(table) != manifest["tables"].get(table)
+            )
             if differs:
-                raise BackupError(f"Restored, these tables differ from what was backed up: {', '.join(differs)}.")
+                raise BackupError(
+                    f"Restored, these tables differ from what was backed up: {', '.join(differs)}."
+                )
         except BaseException:
             _drop(url, name)
             raise
@@ -154,9 +214,11 @@ def try_out(url: str, file: Path, programs: Path) -> None:
 
 
 def restore(url: str, file: Path, programs: Path, now: datetime) -> str:
-    """Puts the backup in place of the database; the one before is kept under the name that is returned. Nobody else may be connected.
+    """Puts the backup in place of the database; the one before is kept under the name that is returned.
+    Nobody else may be connected.
 
-    The new one is made and compared first; then two renames change places. Raises BackupError, and then nothing has changed.
+    The new one is made and compared first; then two renames change places. Raises BackupError, and then
+    nothing has changed.
     """
     target = str(conninfo_to_dict(url)["dbname"])
     kept = f"{target}_before_{now:%Y%m%d_%H%M%S}"
@@ -178,4 +240,6 @@ def restore(url: str, file: Path, programs: Path, now: datetime) -> str:
 def _rename(url: str, old: str, new: str) -> None:
     """From a connection to neither of the two."""
     with psycopg.connect(url, autocommit=True) as admin:
-        admin.execute(sql.SQL("alter database {} rename to {}").format(sql.Identifier(old), sql.Identifier(new)))
+        admin.execute(
+            sql.SQL("alter database {} rename to {}").format(sql.Identifier(old), sql.Identifier(new))
+        )

@@ -9,8 +9,13 @@ from psycopg import Connection
 
 def token(connection: Connection, workshop_id: int) -> str:
     """Made on first use."""
-    connection.execute("insert into calendar_feed (workshop_id, token) values (%s, %s) on conflict do nothing", (workshop_id, secrets.token_urlsafe(24)))
-    row = connection.execute("select token from calendar_feed where workshop_id = %s", (workshop_id,)).fetchone()
+    connection.execute(
+        "insert into calendar_feed (workshop_id, token) values (%s, %s) on conflict do nothing",
+        (workshop_id, secrets.token_urlsafe(24)),
+    )
+    row = connection.execute(
+        "select token from calendar_feed where workshop_id = %s", (workshop_id,)
+    ).fetchone()
     assert row is not None  # just made
     return row[0]
 

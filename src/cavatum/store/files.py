@@ -9,7 +9,7 @@ from typing import Any
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from .pool import NotFound
 
 MOST_BYTES_A_WORKSHOP = 4 << 30
@@ -24,31 +24,47 @@ class StoredFile:
 
 
 def keep(connection: Connection, workshop_id: int, kind: str, name: str, content: bytes) -> StoredFile:
-    """Store once; the same content again changes nothing. Raises DomainError when the workshop's share is full."""
+    """Store once; the same content again changes nothing. Raises DomainError when the workshop's share is
+    full.
+    """
     sha = hashlib.sha256(content).hexdigest()
-    row = connection.execute("select kind, name, size from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)).fetchone()
+    row = connection.execute(
+        "select kind, name, size from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)
+    ).fetchone()
     if row:
         return StoredFile(sha, *row)
-    held = connection.execute("select coalesce(sum(size), 0) from file where workshop_id = %s", (workshop_id,)).fetchone()
+    held = connection.execute(
+        "select coalesce(sum(size), 0) from file where workshop_id = %s", (workshop_id,)
+    ).fetchone()
     if held and held[0] + len(content) > MOST_BYTES_A_WORKSHOP:
-        raise DomainError("files of the workshop", f"{held[0] / 1e9:.1f} GB already", f"{MOST_BYTES_A_WORKSHOP >> 30} GB are kept at most",
-                          "Remove pieces whose photos are no longer needed.", "too-large")
+        raise DomainError(
+            "files of the workshop",
+            f"{held[0] / 1e9:.1f} GB already",
+            f"{MOST_BYTES_A_WORKSHOP >> 30} GB are kept at most",
+            "Remove pieces whose photos are no longer needed.",
+            "too-large",
+        )
     connection.execute(
-        "insert into file (workshop_id, sha256, kind, name, size, content) values (%s, %s, %s, %s, %s, %s) on conflict do nothing",
+        "insert into file (workshop_id, sha256, kind, name, size, content) values (%s, %s, %s, %s, %s, "
+        "%s) on conflict do nothing",
         (workshop_id, sha, kind, name, len(content), content),
     )
     return StoredFile(sha, kind, name, len(content))
 
 
 def about(connection: Connection, workshop_id: int, sha: str) -> StoredFile:
-    row = connection.execute("select kind, name, size from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)).fetchone()
+    row = connection.execute(
+        "select kind, name, size from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)
+    ).fetchone()
     if row is None:
         raise NotFound("file")
     return StoredFile(sha, *row)
 
 
 def content(connection: Connection, workshop_id: int, sha: str) -> bytes:
-    row = connection.execute("select content from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)).fetchone()
+    row = connection.execute(
+        "select content from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)
+    ).fetchone()
     if row is None:
         raise NotFound("file")
     return bytes(row[0])
@@ -56,13 +72,17 @@ def content(connection: Connection, workshop_id: int, sha: str) -> bytes:
 
 def reading(connection: Connection, workshop_id: int, sha: str, question: str) -> dict[str, Any] | None:
     row = connection.execute(
-        "select result from file_reading where workshop_id = %s and sha256 = %s and question = %s", (workshop_id, sha, question)
+        "select result from file_reading where workshop_id = %s and sha256 = %s and question = %s",
+        (workshop_id, sha, question),
     ).fetchone()
     return row[0] if row else None
 
 
-def keep_reading(connection: Connection, workshop_id: int, sha: str, question: str, result: dict[str, Any]) -> None:
+def keep_reading(
+    connection: Connection, workshop_id: int, sha: str, question: str, result: dict[str, Any]
+) -> None:
     connection.execute(
-        "insert into file_reading (workshop_id, sha256, question, result) values (%s, %s, %s, %s) on conflict do nothing",
+        "insert into file_reading (workshop_id, sha256, question, result) values (%s, %s, %s, %s) on "
+        "conflict do nothing",
         (workshop_id, sha, question, Jsonb(result)),
     )

@@ -7,32 +7,45 @@ from typing import Literal, TypeVar
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.goods import Goods
-from ..core.heat.form_material import FormMaterial
-from ..core.mix.colour import Colourant, Recipe
+from ..core.piece.shelf_items import Goods
+from ..core.piece.form_material import FormMaterial
+from ..core.piece.colour import Colourant, Recipe
 from .pool import NotFound
 
 Kind = Literal["colourant", "recipe", "material"]
 Good = Colourant | Recipe | FormMaterial
 OneGood = TypeVar("OneGood", Colourant, Recipe, FormMaterial)
-MODELS: dict[str, type[Colourant] | type[Recipe] | type[FormMaterial]] = {"colourant": Colourant, "recipe": Recipe, "material": FormMaterial}
+MODELS: dict[str, type[Colourant] | type[Recipe] | type[FormMaterial]] = {
+    "colourant": Colourant,
+    "recipe": Recipe,
+    "material": FormMaterial,
+}
 
 
 def newest(connection: Connection, workshop_id: int) -> Goods:
     """The newest version of everything that stands on the shelf."""
     rows = connection.execute(
-        "select distinct on (kind, good_id) kind, good_id, content, is_retired from good_version where workshop_id = %s"
-        " order by kind, good_id, version desc", (workshop_id,),
+        "select distinct on (kind, good_id) kind, good_id, content, is_retired from good_version where "
+        "workshop_id = %s"
+        " order by kind, good_id, version desc",
+        (workshop_id,),
     ).fetchall()
-    there = [(kind, id_, MODELS[kind].model_validate(content)) for kind, id_, content, retired in rows if not retired]
+    there = [
+        (kind, id_, MODELS[kind].model_validate(content))
+        for kind, id_, content, retired in rows
+        if not retired
+    ]
     there.sort(key=lambda one: one[2].name.lower())
-    return Goods.model_validate({f"{kind}s": {id_: one for found, id_, one in there if found == kind} for kind in MODELS})
+    return Goods.model_validate(
+        {f"{kind}s": {id_: one for found, id_, one in there if found == kind} for kind in MODELS}
+    )
 
 
 def newest_of(connection: Connection, workshop_id: int, kind: Kind, good_id: str) -> tuple[Good, bool]:
     """The newest version of one, retired or not."""
     row = connection.execute(
-        "select content, is_retired from good_version where workshop_id = %s and kind = %s and good_id = %s order by version desc limit 1",
+        "select content, is_retired from good_version where workshop_id = %s and kind = %s and good_id = "
+        "%s order by version desc limit 1",
         (workshop_id, kind, good_id),
     ).fetchone()
     if row is None:
@@ -42,22 +55,29 @@ def newest_of(connection: Connection, workshop_id: int, kind: Kind, good_id: str
 
 def versions(connection: Connection, workshop_id: int, kind: Kind, good_id: str) -> list[Good]:
     rows = connection.execute(
-        "select content from good_version where workshop_id = %s and kind = %s and good_id = %s order by version desc", (workshop_id, kind, good_id)
+        "select content from good_version where workshop_id = %s and kind = %s and good_id = %s order by "
+        "version desc",
+        (workshop_id, kind, good_id),
     ).fetchall()
     if not rows:
         raise NotFound(f"{kind} {good_id}")
     return [MODELS[kind].model_validate(row[0]) for row in rows]
 
 
-def add_version(connection: Connection, workshop_id: int, kind: Kind, good: OneGood, *, retired: bool = False) -> OneGood:
+def add_version(
+    connection: Connection, workshop_id: int, kind: Kind, good: OneGood, *, retired: bool = False
+) -> OneGood:
     """Store as the next version of its id. Two at once: one waits and counts on."""
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"{kind}/{good.id}"))
     row = connection.execute(
-        "select coalesce(max(version), 0) from good_version where workshop_id = %s and kind = %s and good_id = %s", (workshop_id, kind, good.id)
+        "select coalesce(max(version), 0) from good_version where workshop_id = %s and kind = %s and "
+        "good_id = %s",
+        (workshop_id, kind, good.id),
     ).fetchone()
     numbered = good.model_copy(update={"version": (row[0] if row else 0) + 1})
     connection.execute(
-        "insert into good_version (workshop_id, kind, good_id, version, content, is_retired) values (%s, %s, %s, %s, %s, %s)",
+        "insert into good_version (workshop_id, kind, good_id, version, content, is_retired) values (%s, "
+        "%s, %s, %s, %s, %s)",
         (workshop_id, kind, good.id, numbered.version, Jsonb(numbered.model_dump(mode="json")), retired),
     )
     return numbered

@@ -1,4 +1,6 @@
-"""Two edits of one document joined: what both left alone or one alone changed is taken, what both changed is a clash."""
+"""Two edits of one document joined: what both left alone or one alone changed is taken, what both changed is
+a clash.
+"""
 
 from __future__ import annotations
 
@@ -8,9 +10,11 @@ _GONE = object()
 
 
 def merge(base: Any, theirs: Any, yours: Any) -> tuple[Any, list[dict[str, Any]]]:
-    """Three-way merge of JSON values -> (merged, clashes). Lists of things with ids are joined by id, others as a whole.
+    """Three-way merge of JSON values -> (merged, clashes). Lists of things with ids are joined by id, others
+    as a whole.
 
-    A reading ({"value", "as_typed", ...}) is one value: its number and its text are never taken from different devices.
+    A reading ({"value", "as_typed", ...}) is one value: its number and its text are never taken from
+    different devices.
     """
     clashes: list[dict[str, Any]] = []
     merged = _merge(base, theirs, yours, "", clashes)
@@ -22,13 +26,20 @@ def _merge(base: Any, theirs: Any, yours: Any, pointer: str, clashes: list[dict[
         return theirs
     if theirs == base:
         return yours
-    if all(isinstance(one, dict) and "as_typed" not in one for one in (base, theirs, yours)) and _same_kind(base, theirs, yours):
+    if all(isinstance(one, dict) and "as_typed" not in one for one in (base, theirs, yours)) and _same_kind(
+        base, theirs, yours
+    ):
         return _merge_keys(base, theirs, yours, pointer, clashes)
     if all(_has_ids(one) for one in (base, theirs, yours)):
         return _merge_lists(base, theirs, yours, pointer, clashes)
-    clashes.append({
-        "pointer": pointer, "base": _shown(base), "theirs": _shown(theirs), "yours": _shown(yours),
-    })
+    clashes.append(
+        {
+            "pointer": pointer,
+            "base": _shown(base),
+            "theirs": _shown(theirs),
+            "yours": _shown(yours),
+        }
+    )
     return theirs
 
 
@@ -43,7 +54,9 @@ def _shown(value: Any) -> Any:
 def _merge_keys(base: dict, theirs: dict, yours: dict, pointer: str, clashes: list) -> dict:
     merged = {}
     for key in dict.fromkeys([*theirs, *yours]):
-        value = _merge(base.get(key, _GONE), theirs.get(key, _GONE), yours.get(key, _GONE), f"{pointer}/{key}", clashes)
+        value = _merge(
+            base.get(key, _GONE), theirs.get(key, _GONE), yours.get(key, _GONE), f"{pointer}/{key}", clashes
+        )
         if value is not _GONE:
             merged[key] = value
     return merged

@@ -12,9 +12,11 @@ ADVISORY_LOCK = 0x43415641  # any number of our own
 
 
 def migrate(url: str) -> int:
-    """Apply what is missing; returns how many. An advisory lock lets one process work; it ends with its connection.
+    """Apply what is missing; returns how many. An advisory lock lets one process work; it ends with its
+    connection.
 
-    yoyo's own lock is a table row that outlives a killed process, so it is broken once the advisory lock is held.
+    yoyo's own lock is a table row that outlives a killed process, so it is broken once the advisory lock is
+    held.
     """
     from yoyo import get_backend, read_migrations
 
@@ -32,13 +34,17 @@ def migrate(url: str) -> int:
 
 
 def _queue_tables(url: str) -> int:
-    """The tables of the job queue, procrastinate's own SQL, laid down once; its upgrades come with a change of its version."""
+    """The tables of the job queue, procrastinate's own SQL, laid down once; its upgrades come with a change
+    of its version.
+    """
     import procrastinate
 
     with psycopg.connect(url, autocommit=True) as connection:
         if connection.execute("select to_regclass('procrastinate_jobs')").fetchone() != (None,):
             return 0
-    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=1))
+    app = procrastinate.App(
+        connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=1)
+    )
     with app.open():
         app.schema_manager.apply_schema()
     return 1

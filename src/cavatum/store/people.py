@@ -1,4 +1,6 @@
-"""Who is let into one workshop: members, invitations, tokens for scripts, and the trail of what was done about it."""
+"""Who is let into one workshop: members, invitations, tokens for scripts, and the trail of what was done
+about it.
+"""
 
 from __future__ import annotations
 
@@ -55,8 +57,10 @@ def people(connection: Connection, workshop_id: int) -> list[Person]:
     rows = connection.execute(
         "select a.id, a.name, a.email, m.role, m.made_at,"
         " (select max(e.seen_at) from entry e where e.account_id = a.id and e.workshop_id = m.workshop_id)"
-        " from membership m join account a on a.id = m.account_id where m.workshop_id = %s and m.ended_at is null order by m.made_at",
-        (workshop_id,)).fetchall()
+        " from membership m join account a on a.id = m.account_id where m.workshop_id = %s and "
+        "m.ended_at is null order by m.made_at",
+        (workshop_id,),
+    ).fetchall()
     return [Person(*row) for row in rows]
 
 
@@ -68,73 +72,125 @@ def person(connection: Connection, workshop_id: int, account_id: int) -> Person:
 
 
 def change_role(connection: Connection, workshop_id: int, account_id: int, role: str) -> None:
-    connection.execute("update membership set role = %s where workshop_id = %s and account_id = %s and ended_at is null", (role, workshop_id, account_id))
+    connection.execute(
+        "update membership set role = %s where workshop_id = %s and account_id = %s and ended_at is null",
+        (role, workshop_id, account_id),
+    )
 
 
 def put_out(connection: Connection, workshop_id: int, account_id: int, now: datetime) -> None:
     """The membership ends, and every browser they are in this workshop with."""
-    connection.execute("update membership set ended_at = %s where workshop_id = %s and account_id = %s and ended_at is null", (now, workshop_id, account_id))
-    connection.execute("update entry set ended_at = %s where workshop_id = %s and account_id = %s and ended_at is null", (now, workshop_id, account_id))
+    connection.execute(
+        "update membership set ended_at = %s where workshop_id = %s and account_id = %s and ended_at is null",
+        (now, workshop_id, account_id),
+    )
+    connection.execute(
+        "update entry set ended_at = %s where workshop_id = %s and account_id = %s and ended_at is null",
+        (now, workshop_id, account_id),
+    )
 
 
 def lock_owners(connection: Connection, workshop_id: int) -> int:
     """How many owners there are; until this transaction ends nobody else changes that."""
-    return len(connection.execute("select account_id from membership where workshop_id = %s and role = 'owner' and ended_at is null for update",
-                                  (workshop_id,)).fetchall())
+    return len(
+        connection.execute(
+            "select account_id from membership where workshop_id = %s and role = 'owner' and ended_at is "
+            "null for update",
+            (workshop_id,),
+        ).fetchall()
+    )
 
 
-def invite(connection: Connection, workshop_id: int, role: str, name: str, account_id: int | None, now: datetime, *,
-           by_keeper: bool = False) -> tuple[str, Invited]:
+def invite(
+    connection: Connection,
+    workshop_id: int,
+    role: str,
+    name: str,
+    account_id: int | None,
+    now: datetime,
+    *,
+    by_keeper: bool = False,
+) -> tuple[str, Invited]:
     """The link's secret, told once. by_keeper: made at the server's own command line."""
     token = secrets.token_urlsafe(24)
     row = connection.execute(
-        "insert into invitation (workshop_id, token_hash, role, name, account_id, expires_at, by_keeper) values (%s, %s, %s, %s, %s, %s, %s)"
+        "insert into invitation (workshop_id, token_hash, role, name, account_id, expires_at, by_keeper) "
+        "values (%s, %s, %s, %s, %s, %s, %s)"
         " returning id, name, role, expires_at, account_id is not null",
-        (workshop_id, hashed(token), role, name.strip(), account_id, now + INVITATION_HOLDS, by_keeper)).fetchone()
+        (workshop_id, hashed(token), role, name.strip(), account_id, now + INVITATION_HOLDS, by_keeper),
+    ).fetchone()
     assert row is not None  # an insert with returning gives its row
     return token, Invited(*row)
 
 
 def invited(connection: Connection, workshop_id: int, now: datetime) -> list[Invited]:
     rows = connection.execute(
-        "select id, name, role, expires_at, account_id is not null from invitation where workshop_id = %s and used_at is null and ended_at is null"
-        " and expires_at > %s order by id desc limit 100", (workshop_id, now)).fetchall()
+        "select id, name, role, expires_at, account_id is not null from invitation where workshop_id = "
+        "%s and used_at is null and ended_at is null"
+        " and expires_at > %s order by id desc limit 100",
+        (workshop_id, now),
+    ).fetchall()
     return [Invited(*row) for row in rows]
 
 
 def end_invitation(connection: Connection, workshop_id: int, invitation_id: int, now: datetime) -> None:
-    connection.execute("update invitation set ended_at = %s where workshop_id = %s and id = %s and ended_at is null", (now, workshop_id, invitation_id))
+    connection.execute(
+        "update invitation set ended_at = %s where workshop_id = %s and id = %s and ended_at is null",
+        (now, workshop_id, invitation_id),
+    )
 
 
-def make_token(connection: Connection, workshop_id: int, name: str, role: str, until: datetime) -> tuple[str, Token]:
+def make_token(
+    connection: Connection, workshop_id: int, name: str, role: str, until: datetime
+) -> tuple[str, Token]:
     """The token, told once."""
     token = f"cavatum_{secrets.token_urlsafe(32)}"
     row = connection.execute(
-        "insert into api_token (workshop_id, token_hash, role, name, until_at) values (%s, %s, %s, %s, %s) returning id, name, role, until_at, seen_at",
-        (workshop_id, hashed(token), role, name.strip(), until)).fetchone()
+        "insert into api_token (workshop_id, token_hash, role, name, until_at) values (%s, %s, %s, %s, "
+        "%s) returning id, name, role, until_at, seen_at",
+        (workshop_id, hashed(token), role, name.strip(), until),
+    ).fetchone()
     assert row is not None  # an insert with returning gives its row
     return token, Token(*row)
 
 
 def tokens(connection: Connection, workshop_id: int, now: datetime) -> list[Token]:
     rows = connection.execute(
-        "select id, name, role, until_at, seen_at from api_token where workshop_id = %s and ended_at is null and until_at > %s order by id",
-        (workshop_id, now)).fetchall()
+        "select id, name, role, until_at, seen_at from api_token where workshop_id = %s and ended_at is "
+        "null and until_at > %s order by id",
+        (workshop_id, now),
+    ).fetchall()
     return [Token(*row) for row in rows]
 
 
 def end_token(connection: Connection, workshop_id: int, token_id: int, now: datetime) -> None:
-    connection.execute("update api_token set ended_at = %s where workshop_id = %s and id = %s and ended_at is null", (now, workshop_id, token_id))
+    connection.execute(
+        "update api_token set ended_at = %s where workshop_id = %s and id = %s and ended_at is null",
+        (now, workshop_id, token_id),
+    )
 
 
-def note(connection: Connection, workshop_id: int | None, what: str, who: str, about: str = "", address: str = "", request_id: str = "") -> None:
+def note(
+    connection: Connection,
+    workshop_id: int | None,
+    what: str,
+    who: str,
+    about: str = "",
+    address: str = "",
+    request_id: str = "",
+) -> None:
     """One line of the trail; only added to."""
-    connection.execute("insert into audit (workshop_id, what, who, about, address, request_id) values (%s, %s, %s, %s, %s, %s)",
-                       (workshop_id, what, who, about[:200], address, request_id))
+    connection.execute(
+        "insert into audit (workshop_id, what, who, about, address, request_id) values (%s, %s, %s, "
+        "%s, %s, %s)",
+        (workshop_id, what, who, about[:200], address, request_id),
+    )
 
 
 def trail(connection: Connection, workshop_id: int, before: int | None = None) -> list[tuple[int, Trail]]:
     rows = connection.execute(
-        "select id, at, what, who, about, address from audit where workshop_id = %s and (%s::bigint is null or id < %s) order by id desc limit %s",
-        (workshop_id, before, before, TRAIL_SHOWN)).fetchall()
+        "select id, at, what, who, about, address from audit where workshop_id = %s and (%s::bigint is "
+        "null or id < %s) order by id desc limit %s",
+        (workshop_id, before, before, TRAIL_SHOWN),
+    ).fetchall()
     return [(row[0], Trail(*row[1:])) for row in rows]

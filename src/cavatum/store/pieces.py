@@ -10,7 +10,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
-from ..core.piece import Piece
+from ..core.piece.document import Piece
 from .merge import merge
 from .pool import Conflict, NotFound
 
@@ -37,9 +37,12 @@ class ListedPiece:
     summary: dict[str, Any]
 
 
-def create(connection: Connection, workshop_id: int, piece: Piece, what: str = "made", is_demo: bool = False) -> StoredPiece:
+def create(
+    connection: Connection, workshop_id: int, piece: Piece, what: str = "made", is_demo: bool = False
+) -> StoredPiece:
     row = connection.execute(
-        "insert into piece (workshop_id, head, name, for_whom, kind, due, is_demo) values (%s, 1, %s, %s, %s, %s, %s) returning id",
+        "insert into piece (workshop_id, head, name, for_whom, kind, due, is_demo) values (%s, 1, %s, "
+        "%s, %s, %s, %s) returning id",
         (workshop_id, piece.name, piece.for_whom, piece.kind_of_work, piece.due, is_demo),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
@@ -52,7 +55,13 @@ def _document(piece: Piece) -> dict[str, Any]:
 
 
 def _append(
-    connection: Connection, workshop_id: int, piece_id: int, revision: int, document: dict, what: str, content_of: int,
+    connection: Connection,
+    workshop_id: int,
+    piece_id: int,
+    revision: int,
+    document: dict,
+    what: str,
+    content_of: int,
     replaces: int | None,
 ) -> None:
     connection.execute(
@@ -62,13 +71,18 @@ def _append(
     )
 
 
-def _head(connection: Connection, workshop_id: int, piece_id: int, *, lock: bool) -> tuple[int, dict, int, datetime]:
+def _head(
+    connection: Connection, workshop_id: int, piece_id: int, *, lock: bool
+) -> tuple[int, dict, int, datetime]:
     """(head, document, content_of, changed_at) of a piece, its row locked for a writer."""
     if lock:
-        connection.execute("select 1 from piece where workshop_id = %s and id = %s for update", (workshop_id, piece_id))
+        connection.execute(
+            "select 1 from piece where workshop_id = %s and id = %s for update", (workshop_id, piece_id)
+        )
     row = connection.execute(
         "select piece.head, document, content_of, changed_at from piece join piece_revision"
-        " on piece_id = piece.id and revision = head where piece.workshop_id = %s and piece.id = %s and removed_at is null",
+        " on piece_id = piece.id and revision = head where piece.workshop_id = %s and piece.id = %s and "
+        "removed_at is null",
         (workshop_id, piece_id),
     ).fetchone()
     if row is None:
@@ -80,13 +94,22 @@ def read(connection: Connection, workshop_id: int, piece_id: int, *, merged: boo
     head, document, content_of, changed_at = _head(connection, workshop_id, piece_id, lock=False)
     edits = _edits(connection, workshop_id, piece_id)
     return StoredPiece(
-        piece_id, head, Piece.model_validate(document), changed_at, _undo_target(edits, content_of) is not None,
-        _redo_target(edits, content_of) is not None, merged,
+        piece_id,
+        head,
+        Piece.model_validate(document),
+        changed_at,
+        _undo_target(edits, content_of) is not None,
+        _redo_target(edits, content_of) is not None,
+        merged,
     )
 
 
-def save(connection: Connection, workshop_id: int, piece_id: int, base_revision: int, piece: Piece, what: str) -> StoredPiece:
-    """Append a revision. When others saved since base_revision, join the two edits; raise Conflict where both changed one value."""
+def save(
+    connection: Connection, workshop_id: int, piece_id: int, base_revision: int, piece: Piece, what: str
+) -> StoredPiece:
+    """Append a revision. When others saved since base_revision, join the two edits; raise Conflict where both
+    changed one value.
+    """
     head, current, content_of, _ = _head(connection, workshop_id, piece_id, lock=True)
     document, merged = _document(piece), False
     if base_revision != head:
@@ -101,18 +124,28 @@ def save(connection: Connection, workshop_id: int, piece_id: int, base_revision:
 
 
 def _advance(
-    connection: Connection, workshop_id: int, piece_id: int, revision: int, piece: Piece, document: dict, what: str, content_of: int,
+    connection: Connection,
+    workshop_id: int,
+    piece_id: int,
+    revision: int,
+    piece: Piece,
+    document: dict,
+    what: str,
+    content_of: int,
     replaces: int | None,
 ) -> None:
     _append(connection, workshop_id, piece_id, revision, document, what, content_of, replaces)
     connection.execute(
-        "update piece set head = %s, name = %s, for_whom = %s, kind = %s, due = %s, is_demo = false, changed_at = now()"
+        "update piece set head = %s, name = %s, for_whom = %s, kind = %s, due = %s, is_demo = false, "
+        "changed_at = now()"
         " where workshop_id = %s and id = %s",
         (revision, piece.name, piece.for_whom, piece.kind_of_work, piece.due, workshop_id, piece_id),
     )
 
 
-def revision_document(connection: Connection, workshop_id: int, piece_id: int, revision: int) -> dict[str, Any]:
+def revision_document(
+    connection: Connection, workshop_id: int, piece_id: int, revision: int
+) -> dict[str, Any]:
     row = connection.execute(
         "select document from piece_revision where workshop_id = %s and piece_id = %s and revision = %s",
         (workshop_id, piece_id, revision),
@@ -123,7 +156,9 @@ def revision_document(connection: Connection, workshop_id: int, piece_id: int, r
 
 
 def step_back(connection: Connection, workshop_id: int, piece_id: int, base_revision: int) -> StoredPiece:
-    """Undo: a new revision with the content that the head's content replaced. Undone steps stay and can be done again."""
+    """Undo: a new revision with the content that the head's content replaced. Undone steps stay and can be
+    done again.
+    """
     return _step(connection, workshop_id, piece_id, base_revision, _undo_target, "undone")
 
 
@@ -131,7 +166,9 @@ def step_forward(connection: Connection, workshop_id: int, piece_id: int, base_r
     return _step(connection, workshop_id, piece_id, base_revision, _redo_target, "done again")
 
 
-def _step(connection: Connection, workshop_id: int, piece_id: int, base_revision: int, target_of, what: str) -> StoredPiece:
+def _step(
+    connection: Connection, workshop_id: int, piece_id: int, base_revision: int, target_of, what: str
+) -> StoredPiece:
     head, current, content_of, _ = _head(connection, workshop_id, piece_id, lock=True)
     if head != base_revision:
         raise Conflict(head, current, [])
@@ -139,14 +176,25 @@ def _step(connection: Connection, workshop_id: int, piece_id: int, base_revision
     if target is None:
         raise NotFound("step to be " + what)
     document = revision_document(connection, workshop_id, piece_id, target)
-    _advance(connection, workshop_id, piece_id, head + 1, Piece.model_validate(document), document, what, target, None)
+    _advance(
+        connection,
+        workshop_id,
+        piece_id,
+        head + 1,
+        Piece.model_validate(document),
+        document,
+        what,
+        target,
+        None,
+    )
     return read(connection, workshop_id, piece_id)
 
 
 def _edits(connection: Connection, workshop_id: int, piece_id: int) -> dict[int, int | None]:
     """Every edit of its own with the content it was made on."""
     rows = connection.execute(
-        "select revision, replaces from piece_revision where workshop_id = %s and piece_id = %s and content_of = revision",
+        "select revision, replaces from piece_revision where workshop_id = %s and piece_id = %s and "
+        "content_of = revision",
         (workshop_id, piece_id),
     ).fetchall()
     return dict(rows)
@@ -157,7 +205,9 @@ def _undo_target(edits: dict[int, int | None], content: int) -> int | None:
 
 
 def _redo_target(edits: dict[int, int | None], content: int) -> int | None:
-    """Walk back from the newest edit to the one that was made on this content; none when this is the newest."""
+    """Walk back from the newest edit to the one that was made on this content; none when this is the
+    newest.
+    """
     candidate: int | None = max(edits)
     while candidate is not None and edits[candidate] != content:
         candidate = edits[candidate]
@@ -166,7 +216,8 @@ def _redo_target(edits: dict[int, int | None], content: int) -> int | None:
 
 def remove(connection: Connection, workshop_id: int, piece_id: int) -> None:
     done = connection.execute(
-        "update piece set removed_at = now(), is_demo = false where workshop_id = %s and id = %s and removed_at is null",
+        "update piece set removed_at = now(), is_demo = false where workshop_id = %s and id = %s and "
+        "removed_at is null",
         (workshop_id, piece_id),
     )
     if done.rowcount == 0:
@@ -174,21 +225,29 @@ def remove(connection: Connection, workshop_id: int, piece_id: int) -> None:
 
 
 def bring_back(connection: Connection, workshop_id: int, piece_id: int) -> StoredPiece:
-    connection.execute("update piece set removed_at = null where workshop_id = %s and id = %s", (workshop_id, piece_id))
+    connection.execute(
+        "update piece set removed_at = null where workshop_id = %s and id = %s", (workshop_id, piece_id)
+    )
     return read(connection, workshop_id, piece_id)
 
 
-def listed(connection: Connection, workshop_id: int, search: str, limit: int, offset: int) -> tuple[list[ListedPiece], int]:
-    """One page of pieces, newest change first, and how many there are. `search` is looked for in name and for_whom."""
+def listed(
+    connection: Connection, workshop_id: int, search: str, limit: int, offset: int
+) -> tuple[list[ListedPiece], int]:
+    """One page of pieces, newest change first, and how many there are. `search` is looked for in name and
+    for_whom.
+    """
     pattern = "%" + search.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
     with connection.cursor(row_factory=class_row(ListedPiece)) as cursor:
         rows = cursor.execute(
-            "select id, name, for_whom, kind, due, changed_at, summary from piece where workshop_id = %s and removed_at is null"
+            "select id, name, for_whom, kind, due, changed_at, summary from piece where workshop_id = %s "
+            "and removed_at is null"
             " and (name ilike %s or for_whom ilike %s) order by changed_at desc, id desc limit %s offset %s",
             (workshop_id, pattern, pattern, limit, offset),
         ).fetchall()
     total = connection.execute(
-        "select count(*) from piece where workshop_id = %s and removed_at is null and (name ilike %s or for_whom ilike %s)",
+        "select count(*) from piece where workshop_id = %s and removed_at is null and (name ilike %s or "
+        "for_whom ilike %s)",
         (workshop_id, pattern, pattern),
     ).fetchone()
     return rows, total[0] if total else 0
@@ -200,30 +259,42 @@ def with_a_start(connection: Connection, workshop_id: int) -> list[ListedPiece]:
         return cursor.execute(
             "select p.id, p.name, p.for_whom, p.kind, p.due, p.changed_at, p.summary from piece p"
             " join piece_revision r on r.piece_id = p.id and r.revision = p.head"
-            " where p.workshop_id = %s and p.removed_at is null and r.document->>'first_pour_at' is not null order by p.id", (workshop_id,),
+            " where p.workshop_id = %s and p.removed_at is null and r.document->>'first_pour_at' is not "
+            "null order by p.id",
+            (workshop_id,),
         ).fetchall()
 
 
 def write_summary(connection: Connection, workshop_id: int, piece_id: int, summary: dict[str, Any]) -> None:
-    """A few computed figures beside the list row, by the plan made last: what lists show, and what plans reserve of the shelf."""
-    connection.execute("update piece set summary = %s where workshop_id = %s and id = %s", (Jsonb(summary), workshop_id, piece_id))
+    """A few computed figures beside the list row, by the plan made last: what lists show, and what plans
+    reserve of the shelf.
+    """
+    connection.execute(
+        "update piece set summary = %s where workshop_id = %s and id = %s",
+        (Jsonb(summary), workshop_id, piece_id),
+    )
 
 
 def has_any(connection: Connection, workshop_id: int) -> bool:
-    row = connection.execute("select exists (select 1 from piece where workshop_id = %s)", (workshop_id,)).fetchone()
+    row = connection.execute(
+        "select exists (select 1 from piece where workshop_id = %s)", (workshop_id,)
+    ).fetchone()
     return bool(row and row[0])
 
 
 def all_untouched_demo(connection: Connection, workshop_id: int) -> bool:
     """True while every piece is still as the demo laid it out."""
     row = connection.execute(
-        "select bool_and(is_demo and head = 1 and removed_at is null) from piece where workshop_id = %s", (workshop_id,)
+        "select bool_and(is_demo and head = 1 and removed_at is null) from piece where workshop_id = %s",
+        (workshop_id,),
     ).fetchone()
     return bool(row and row[0])
 
 
 def demo_ids(connection: Connection, workshop_id: int) -> list[int]:
-    rows = connection.execute("select id from piece where workshop_id = %s and is_demo order by id", (workshop_id,)).fetchall()
+    rows = connection.execute(
+        "select id from piece where workshop_id = %s and is_demo order by id", (workshop_id,)
+    ).fetchall()
     return [row[0] for row in rows]
 
 
@@ -233,7 +304,10 @@ def move_demo(connection: Connection, workshop_id: int, piece_id: int, piece: Pi
         "update piece_revision set document = %s where workshop_id = %s and piece_id = %s and revision = 1",
         (Jsonb(_document(piece)), workshop_id, piece_id),
     )
-    connection.execute("update piece set due = %s where workshop_id = %s and id = %s and is_demo", (piece.due, workshop_id, piece_id))
+    connection.execute(
+        "update piece set due = %s where workshop_id = %s and id = %s and is_demo",
+        (piece.due, workshop_id, piece_id),
+    )
 
 
 def remove_every_row(connection: Connection, workshop_id: int) -> None:

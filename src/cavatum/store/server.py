@@ -31,6 +31,8 @@ def changes(connection: Connection) -> tuple[int, int]:
 def figures(connection: Connection) -> Figures:
     jobs = dict(connection.execute("select state, count(*) from job group by state").fetchall())
     row = connection.execute(
-        "select (select count(*) from run where ended_at is null and rehearsal is null), pg_database_size(current_database())").fetchone()
+        "select (select count(*) from run where ended_at is null and rehearsal is null), "
+        "pg_database_size(current_database())"
+    ).fetchone()
     assert row is not None  # a select without from gives one row
     return Figures({state: jobs.get(state, 0) for state in ("waiting", "running", "failed")}, *row)

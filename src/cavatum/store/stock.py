@@ -8,11 +8,12 @@ from datetime import datetime
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.resin.stock import Bottle, OnShelf, booked
+from ..core.purchase.stock import Bottle, OnShelf, booked
 from .pool import NotFound
 
 _LISTED = (
-    "select b.id, b.content, coalesce(sum(m.kg), 0) from bottle b left join bottle_move m on m.bottle_id = b.id"
+    "select b.id, b.content, coalesce(sum(m.kg), 0) from bottle b left join bottle_move m on "
+    "m.bottle_id = b.id"
     " where b.workshop_id = %s and b.gone_at is null"
 )
 
@@ -27,7 +28,10 @@ class Move:
 
 def listed(connection: Connection, workshop_id: int) -> list[OnShelf]:
     rows = connection.execute(_LISTED + " group by b.id order by b.id", (workshop_id,)).fetchall()
-    return [OnShelf(id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0)) for id_, content, left in rows]
+    return [
+        OnShelf(id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0))
+        for id_, content, left in rows
+    ]
 
 
 def read(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
@@ -39,7 +43,8 @@ def read(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
 
 def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float) -> OnShelf:
     row = connection.execute(
-        "insert into bottle (workshop_id, content) values (%s, %s) returning id", (workshop_id, Jsonb(bottle.model_dump(mode="json")))
+        "insert into bottle (workshop_id, content) values (%s, %s) returning id",
+        (workshop_id, Jsonb(bottle.model_dump(mode="json"))),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
     _move(connection, workshop_id, row[0], left_kg, "put on the shelf", None)
@@ -48,13 +53,27 @@ def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float
 
 def change(connection: Connection, workshop_id: int, bottle_id: int, bottle: Bottle) -> OnShelf:
     read(connection, workshop_id, bottle_id)
-    connection.execute("update bottle set content = %s where workshop_id = %s and id = %s", (Jsonb(bottle.model_dump(mode="json")), workshop_id, bottle_id))
+    connection.execute(
+        "update bottle set content = %s where workshop_id = %s and id = %s",
+        (Jsonb(bottle.model_dump(mode="json")), workshop_id, bottle_id),
+    )
     return read(connection, workshop_id, bottle_id)
 
 
-def take(connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int | None = None) -> OnShelf:
-    """Book what was taken. Raises DomainError below zero; the row is locked, so that two at once cannot both take the last."""
-    connection.execute("select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id))
+def take(
+    connection: Connection,
+    workshop_id: int,
+    bottle_id: int,
+    kg: float,
+    why: str,
+    weighing_id: int | None = None,
+) -> OnShelf:
+    """Book what was taken. Raises DomainError below zero; the row is locked, so that two at once cannot both
+    take the last.
+    """
+    connection.execute(
+        "select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id)
+    )
     booked(read(connection, workshop_id, bottle_id).left_kg, kg)
     _move(connection, workshop_id, bottle_id, -kg, why, weighing_id)
     return read(connection, workshop_id, bottle_id)
@@ -62,31 +81,49 @@ def take(connection: Connection, workshop_id: int, bottle_id: int, kg: float, wh
 
 def weigh_anew(connection: Connection, workshop_id: int, bottle_id: int, left_kg: float, why: str) -> OnShelf:
     """What is really left, weighed: the difference is booked, so that the history shows it."""
-    connection.execute("select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id))
-    _move(connection, workshop_id, bottle_id, left_kg - read(connection, workshop_id, bottle_id).left_kg, why, None)
+    connection.execute(
+        "select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id)
+    )
+    _move(
+        connection,
+        workshop_id,
+        bottle_id,
+        left_kg - read(connection, workshop_id, bottle_id).left_kg,
+        why,
+        None,
+    )
     return read(connection, workshop_id, bottle_id)
 
 
 def remove(connection: Connection, workshop_id: int, bottle_id: int) -> None:
     read(connection, workshop_id, bottle_id)
-    connection.execute("update bottle set gone_at = now() where workshop_id = %s and id = %s", (workshop_id, bottle_id))
+    connection.execute(
+        "update bottle set gone_at = now() where workshop_id = %s and id = %s", (workshop_id, bottle_id)
+    )
 
 
 def bring_back(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
-    connection.execute("update bottle set gone_at = null where workshop_id = %s and id = %s", (workshop_id, bottle_id))
+    connection.execute(
+        "update bottle set gone_at = null where workshop_id = %s and id = %s", (workshop_id, bottle_id)
+    )
     return read(connection, workshop_id, bottle_id)
 
 
 def moves(connection: Connection, workshop_id: int, bottle_id: int) -> list[Move]:
     rows = connection.execute(
-        "select kg, why, weighing_id, made_at from bottle_move where workshop_id = %s and bottle_id = %s order by id desc limit 200", (workshop_id, bottle_id)
+        "select kg, why, weighing_id, made_at from bottle_move where workshop_id = %s and bottle_id = %s "
+        "order by id desc limit 200",
+        (workshop_id, bottle_id),
     ).fetchall()
     return [Move(*row) for row in rows]
 
 
-def _move(connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int | None) -> None:
+def _move(
+    connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int | None
+) -> None:
     connection.execute(
-        "insert into bottle_move (workshop_id, bottle_id, kg, why, weighing_id) values (%s, %s, %s, %s, %s)", (workshop_id, bottle_id, kg, why, weighing_id)
+        "insert into bottle_move (workshop_id, bottle_id, kg, why, weighing_id) values (%s, %s, %s, %s, %s)",
+        (workshop_id, bottle_id, kg, why, weighing_id),
     )
 
 

@@ -13,7 +13,8 @@ def newest(connection: Connection, workshop_id: int) -> dict[str, System]:
     """The newest version of every sheet on the shelf, by id."""
     rows = connection.execute(
         "select distinct on (system_id) sheet, is_retired from system_version where workshop_id = %s"
-        " order by system_id, version desc", (workshop_id,),
+        " order by system_id, version desc",
+        (workshop_id,),
     ).fetchall()
     sheets = [System.model_validate(sheet) for sheet, retired in rows if not retired]
     return {sheet.id: sheet for sheet in sorted(sheets, key=lambda one: one.name)}
@@ -21,7 +22,8 @@ def newest(connection: Connection, workshop_id: int) -> dict[str, System]:
 
 def versions(connection: Connection, workshop_id: int, system_id: str) -> list[System]:
     rows = connection.execute(
-        "select sheet from system_version where workshop_id = %s and system_id = %s order by version desc", (workshop_id, system_id)
+        "select sheet from system_version where workshop_id = %s and system_id = %s order by version desc",
+        (workshop_id, system_id),
     ).fetchall()
     if not rows:
         raise NotFound(f"resin system {system_id}")
@@ -29,14 +31,18 @@ def versions(connection: Connection, workshop_id: int, system_id: str) -> list[S
 
 
 def add_version(connection: Connection, workshop_id: int, sheet: System, *, retired: bool = False) -> System:
-    """Store a sheet as the next version of its id. Two at once: the primary key lets one through, the other waits and counts on."""
+    """Store a sheet as the next version of its id. Two at once: the primary key lets one through, the other
+    waits and counts on.
+    """
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, sheet.id))
     row = connection.execute(
-        "select coalesce(max(version), 0) from system_version where workshop_id = %s and system_id = %s", (workshop_id, sheet.id)
+        "select coalesce(max(version), 0) from system_version where workshop_id = %s and system_id = %s",
+        (workshop_id, sheet.id),
     ).fetchone()
     numbered = sheet.model_copy(update={"version": (row[0] if row else 0) + 1})
     connection.execute(
-        "insert into system_version (workshop_id, system_id, version, sheet, is_retired) values (%s, %s, %s, %s, %s)",
+        "insert into system_version (workshop_id, system_id, version, sheet, is_retired) values (%s, %s, "
+        "%s, %s, %s)",
         (workshop_id, sheet.id, numbered.version, Jsonb(numbered.model_dump(mode="json")), retired),
     )
     return numbered

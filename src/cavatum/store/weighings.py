@@ -10,7 +10,7 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.errors import DomainError
+from ..core.common.errors import DomainError
 from ..core.mix.weighing import EndWeighing, WeighEvent, WeighTask, check
 from .pool import NotFound
 
@@ -41,28 +41,48 @@ class Weighing:
         return [one.event for one in self.events]
 
 
-def start(connection: Connection, workshop_id: int, piece_id: int, pour: int, batch: int, task: WeighTask, made_at: datetime | None = None) -> Weighing:
-    """The open weighing of this batch if there is one, else a new one: two devices that begin at once share it. made_at: None is now."""
-    connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"weighing/{piece_id}/{pour}/{batch}"))
-    row = connection.execute(
-        "select id from weighing where workshop_id = %s and piece_id = %s and pour = %s and batch = %s and ended_at is null order by id desc limit 1",
-        (workshop_id, piece_id, pour, batch),
-    ).fetchone() or connection.execute(
-        "insert into weighing (workshop_id, piece_id, pour, batch, task, made_at) values (%s, %s, %s, %s, %s, coalesce(%s, now())) returning id",
-        (workshop_id, piece_id, pour, batch, Jsonb(task.model_dump(mode="json")), made_at),
-    ).fetchone()
+def start(
+    connection: Connection,
+    workshop_id: int,
+    piece_id: int,
+    pour: int,
+    batch: int,
+    task: WeighTask,
+    made_at: datetime | None = None,
+) -> Weighing:
+    """The open weighing of this batch if there is one, else a new one: two devices that begin at once share
+    it. made_at: None is now.
+    """
+    connection.execute(
+        "select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"weighing/{piece_id}/{pour}/{batch}")
+    )
+    row = (
+        connection.execute(
+            "select id from weighing where workshop_id = %s and piece_id = %s and pour = %s and batch = "
+            "%s and ended_at is null order by id desc limit 1",
+            (workshop_id, piece_id, pour, batch),
+        ).fetchone()
+        or connection.execute(
+            "insert into weighing (workshop_id, piece_id, pour, batch, task, made_at) values (%s, %s, "
+            "%s, %s, %s, coalesce(%s, now())) returning id",
+            (workshop_id, piece_id, pour, batch, Jsonb(task.model_dump(mode="json")), made_at),
+        ).fetchone()
+    )
     assert row is not None  # an insert with returning gives its row
     return read(connection, workshop_id, row[0])
 
 
 def read(connection: Connection, workshop_id: int, weighing_id: int) -> Weighing:
     row = connection.execute(
-        "select id, piece_id, pour, batch, task, made_at, ended_at from weighing where workshop_id = %s and id = %s", (workshop_id, weighing_id)
+        "select id, piece_id, pour, batch, task, made_at, ended_at from weighing where workshop_id = %s "
+        "and id = %s",
+        (workshop_id, weighing_id),
     ).fetchone()
     if row is None:
         raise NotFound("weighing")
     events = connection.execute(
-        "select number, event_id, event, received_at from weighing_event where workshop_id = %s and weighing_id = %s order by number",
+        "select number, event_id, event, received_at from weighing_event where workshop_id = %s and "
+        "weighing_id = %s order by number",
         (workshop_id, weighing_id),
     ).fetchall()
     kept = [StoredEvent(number, id_, _EVENT.validate_python(event), at) for number, id_, event, at in events]
@@ -71,46 +91,70 @@ def read(connection: Connection, workshop_id: int, weighing_id: int) -> Weighing
 
 def of_piece(connection: Connection, workshop_id: int, piece_id: int) -> list[Weighing]:
     rows = connection.execute(
-        "select id from weighing where workshop_id = %s and piece_id = %s order by id", (workshop_id, piece_id)
+        "select id from weighing where workshop_id = %s and piece_id = %s order by id",
+        (workshop_id, piece_id),
     ).fetchall()
     return [read(connection, workshop_id, row[0]) for row in rows]
 
 
-def of_run(connection: Connection, workshop_id: int, piece_id: int, from_at: datetime, to_at: datetime | None) -> list[Weighing]:
+def of_run(
+    connection: Connection, workshop_id: int, piece_id: int, from_at: datetime, to_at: datetime | None
+) -> list[Weighing]:
     """Those of the piece that were begun while a run of it went on."""
-    rows = connection.execute("select id from weighing where workshop_id = %s and piece_id = %s and made_at >= %s"
-                              " and (%s::timestamptz is null or made_at <= %s) order by id", (workshop_id, piece_id, from_at, to_at, to_at)).fetchall()
+    rows = connection.execute(
+        "select id from weighing where workshop_id = %s and piece_id = %s and made_at >= %s"
+        " and (%s::timestamptz is null or made_at <= %s) order by id",
+        (workshop_id, piece_id, from_at, to_at, to_at),
+    ).fetchall()
     return [read(connection, workshop_id, row[0]) for row in rows]
 
 
 def newest(connection: Connection, workshop_id: int, most: int = 100) -> list[Weighing]:
-    rows = connection.execute("select id from weighing where workshop_id = %s order by id desc limit %s", (workshop_id, most)).fetchall()
+    rows = connection.execute(
+        "select id from weighing where workshop_id = %s order by id desc limit %s", (workshop_id, most)
+    ).fetchall()
     return [read(connection, workshop_id, row[0]) for row in rows]
 
 
-def append(connection: Connection, workshop_id: int, weighing_id: int, event_id: UUID, event: WeighEvent, after: int) -> tuple[Weighing, bool]:
+def append(
+    connection: Connection, workshop_id: int, weighing_id: int, event_id: UUID, event: WeighEvent, after: int
+) -> tuple[Weighing, bool]:
     """Keep an event that was made when `after` events were known; False when it is here already.
 
     Raises DomainError "moved-on" when another device was quicker, and what core.mix.weighing.check refuses.
     """
-    connection.execute("select id from weighing where workshop_id = %s and id = %s for update", (workshop_id, weighing_id))
+    connection.execute(
+        "select id from weighing where workshop_id = %s and id = %s for update", (workshop_id, weighing_id)
+    )
     now = read(connection, workshop_id, weighing_id)
     if any(one.event_id == event_id for one in now.events):
         return now, False
     if after != len(now.events):
-        raise DomainError("entry", f"made on {after} entries", f"there are {len(now.events)} by now", "Look at what is there, then go on.", "moved-on")
+        raise DomainError(
+            "entry",
+            f"made on {after} entries",
+            f"there are {len(now.events)} by now",
+            "Look at what is there, then go on.",
+            "moved-on",
+        )
     check(now.task, now.plain, event)
     connection.execute(
-        "insert into weighing_event (workshop_id, weighing_id, number, event_id, event) values (%s, %s, %s, %s, %s)",
+        "insert into weighing_event (workshop_id, weighing_id, number, event_id, event) values (%s, %s, "
+        "%s, %s, %s)",
         (workshop_id, weighing_id, after + 1, event_id, Jsonb(event.model_dump(mode="json"))),
     )
     if isinstance(event, EndWeighing):
-        connection.execute("update weighing set ended_at = now() where workshop_id = %s and id = %s", (workshop_id, weighing_id))
+        connection.execute(
+            "update weighing set ended_at = now() where workshop_id = %s and id = %s",
+            (workshop_id, weighing_id),
+        )
     return read(connection, workshop_id, weighing_id), True
 
 
 def remove_of_piece(connection: Connection, workshop_id: int, piece_id: int) -> None:
-    connection.execute("delete from weighing where workshop_id = %s and piece_id = %s", (workshop_id, piece_id))
+    connection.execute(
+        "delete from weighing where workshop_id = %s and piece_id = %s", (workshop_id, piece_id)
+    )
 
 
 def remove_all(connection: Connection, workshop_id: int) -> None:

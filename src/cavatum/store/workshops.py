@@ -5,7 +5,7 @@ from __future__ import annotations
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.workshop import Workshop, typical_workshop
+from ..core.common.workshop import Workshop, typical_workshop
 
 
 def implied_workshop(connection: Connection) -> int:
@@ -14,16 +14,22 @@ def implied_workshop(connection: Connection) -> int:
     if row is None:
         # Two first requests at once: the lock lets one make it, the other then finds it.
         connection.execute("lock table workshop in share row exclusive mode")
-        row = _first(connection) or connection.execute(
-            "insert into workshop (settings) values (%s) returning id", (Jsonb(typical_workshop().model_dump(mode="json")),)
-        ).fetchone()
+        row = (
+            _first(connection)
+            or connection.execute(
+                "insert into workshop (settings) values (%s) returning id",
+                (Jsonb(typical_workshop().model_dump(mode="json")),),
+            ).fetchone()
+        )
     assert row is not None  # an insert with returning gives its row
     return row[0]
 
 
 def open_another(connection: Connection, settings: Workshop) -> int:
     """A further workshop on this server; its rows and those of the others never meet."""
-    row = connection.execute("insert into workshop (settings) values (%s) returning id", (Jsonb(settings.model_dump(mode="json")),)).fetchone()
+    row = connection.execute(
+        "insert into workshop (settings) values (%s) returning id", (Jsonb(settings.model_dump(mode="json")),)
+    ).fetchone()
     assert row is not None  # an insert with returning gives its row
     return row[0]
 

@@ -19,7 +19,11 @@ export class Unreachable extends Error {}
 
 /** Not refused for what it says, but for who says it or when: to be kept and sent again. */
 export function mayPassLater(failure: unknown): boolean {
-  return failure instanceof Unreachable || (failure instanceof Refused && ([401, 403, 408, 429].includes(failure.problem.status) || failure.problem.status >= 500));
+  return (
+    failure instanceof Unreachable ||
+    (failure instanceof Refused &&
+      ([401, 403, 408, 429].includes(failure.problem.status) || failure.problem.status >= 500))
+  );
 }
 
 let token = "";
@@ -32,7 +36,11 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
   try {
     response = await fetch(`/api/v1${path}`, {
       method,
-      headers: { Accept: "application/json", ...(body !== undefined || raw ? { "Content-Type": "application/json" } : {}), "X-CSRFToken": token },
+      headers: {
+        Accept: "application/json",
+        ...(body !== undefined || raw ? { "Content-Type": "application/json" } : {}),
+        "X-CSRFToken": token,
+      },
       body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
     });
   } catch {
@@ -42,7 +50,15 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as T;
-  throw new Refused(isProblem(data) ? data : { title: "Cavatum made a mistake", status: response.status, detail: "Cavatum could not answer. Nothing was changed." });
+  throw new Refused(
+    isProblem(data)
+      ? data
+      : {
+          title: "Cavatum made a mistake",
+          status: response.status,
+          detail: "Cavatum could not answer. Nothing was changed.",
+        },
+  );
 }
 
 /** A file as the request's body; its kind is told by its content. */
@@ -50,14 +66,28 @@ export async function sendFile(file: File): Promise<Schemas["FileAnswer"]> {
   let response: Response;
   try {
     response = await fetch(`/api/v1/files?name=${encodeURIComponent(file.name.slice(-120))}`, {
-      method: "POST", body: file, headers: { Accept: "application/json", "Content-Type": "application/octet-stream", "X-CSRFToken": token },
+      method: "POST",
+      body: file,
+      headers: {
+        Accept: "application/json",
+        "Content-Type": "application/octet-stream",
+        "X-CSRFToken": token,
+      },
     });
   } catch {
     throw new Unreachable("Cavatum does not answer.");
   }
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data as Schemas["FileAnswer"];
-  throw new Refused(isProblem(data) ? data : { title: "Not taken", status: response.status, detail: "The file could not be taken. Nothing was changed." });
+  throw new Refused(
+    isProblem(data)
+      ? data
+      : {
+          title: "Not taken",
+          status: response.status,
+          detail: "The file could not be taken. Nothing was changed.",
+        },
+  );
 }
 
 function isProblem(data: unknown): data is Schemas["Problem"] {

@@ -38,13 +38,21 @@ export function useSession() {
 export function usePieces(search: string, offset: number) {
   return useQuery({
     queryKey: [...keys.pieces, search, offset],
-    queryFn: () => call<Schemas["PieceList"]>("GET", `/pieces?limit=50&offset=${offset}&search=${encodeURIComponent(search)}`),
+    queryFn: () =>
+      call<Schemas["PieceList"]>(
+        "GET",
+        `/pieces?limit=50&offset=${offset}&search=${encodeURIComponent(search)}`,
+      ),
     placeholderData: keepPreviousData,
   });
 }
 
 export function usePiece(id: number) {
-  return useQuery({ queryKey: keys.piece(id), queryFn: () => call<Stored>("GET", `/pieces/${id}`), refetchInterval: 15_000 });
+  return useQuery({
+    queryKey: keys.piece(id),
+    queryFn: () => call<Stored>("GET", `/pieces/${id}`),
+    refetchInterval: 15_000,
+  });
 }
 
 export function usePlan(id: number, revision: number | undefined) {
@@ -67,13 +75,17 @@ export function useOptions(id: number, revision: number) {
 export function useCandidates(id: number, revision: number) {
   return useQuery({
     queryKey: keys.candidates(id, revision),
-    queryFn: async () => (await call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${id}/candidates`)).candidates,
+    queryFn: async () =>
+      (await call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${id}/candidates`)).candidates,
     placeholderData: keepPreviousData,
   });
 }
 
 export function useShelf() {
-  return useQuery({ queryKey: keys.shelf, queryFn: async () => (await call<Schemas["Shelf"]>("GET", "/systems")).sheets });
+  return useQuery({
+    queryKey: keys.shelf,
+    queryFn: async () => (await call<Schemas["Shelf"]>("GET", "/systems")).sheets,
+  });
 }
 
 export function useStock() {
@@ -85,15 +97,26 @@ export function useGoods() {
 }
 
 export function usePieceStock(id: number, revision: number) {
-  return useQuery({ queryKey: [...keys.stock, id, revision], queryFn: () => call<Schemas["StockAnswer"]>("GET", `/pieces/${id}/stock`), placeholderData: keepPreviousData });
+  return useQuery({
+    queryKey: [...keys.stock, id, revision],
+    queryFn: () => call<Schemas["StockAnswer"]>("GET", `/pieces/${id}/stock`),
+    placeholderData: keepPreviousData,
+  });
 }
 
 export function useWeighings(id: number) {
-  return useQuery({ queryKey: ["weighings", id], queryFn: async () => (await call<Schemas["WeighingList"]>("GET", `/pieces/${id}/weighings`)).weighings });
+  return useQuery({
+    queryKey: ["weighings", id],
+    queryFn: async () => (await call<Schemas["WeighingList"]>("GET", `/pieces/${id}/weighings`)).weighings,
+  });
 }
 
 export function useBench(everyMs = 30_000) {
-  return useQuery({ queryKey: keys.bench, queryFn: () => call<Schemas["Bench"]>("GET", "/bench"), refetchInterval: everyMs });
+  return useQuery({
+    queryKey: keys.bench,
+    queryFn: () => call<Schemas["Bench"]>("GET", "/bench"),
+    refetchInterval: everyMs,
+  });
 }
 
 /** After a sheet, the workshop or the demo changed, every plan is another one. */
@@ -105,11 +128,19 @@ export function useEverythingAnew() {
 export type Work = Schemas["JobAnswer"];
 
 /** Long work on a piece's heat: asked for once by what it rests on, looked at until it is over. */
-export function useWork(id: number, revision: number, kind: "bands" | "three" | "compare", voidId: string | null, enabled: boolean) {
+export function useWork(
+  id: number,
+  revision: number,
+  kind: "bands" | "three" | "compare",
+  voidId: string | null,
+  enabled: boolean,
+) {
   const asked = useQuery({
     queryKey: ["work", id, revision, kind, voidId],
     queryFn: () => call<Work>("POST", `/pieces/${id}/work`, { kind, void_id: voidId }),
-    enabled, staleTime: Infinity, retry: 1,
+    enabled,
+    staleTime: Infinity,
+    retry: 1,
   });
   const job = asked.data;
   const open = !!job && (job.state === "waiting" || job.state === "running");
@@ -117,7 +148,8 @@ export function useWork(id: number, revision: number, kind: "bands" | "three" | 
     queryKey: ["job", job?.id],
     queryFn: () => call<Work>("GET", `/jobs/${job!.id}`),
     enabled: open,
-    refetchInterval: (query) => (["done", "failed", "ended"].includes(query.state.data?.state ?? "") ? false : 400),
+    refetchInterval: (query) =>
+      ["done", "failed", "ended"].includes(query.state.data?.state ?? "") ? false : 400,
   });
   return { work: later.data ?? job, error: asked.error ?? later.error };
 }

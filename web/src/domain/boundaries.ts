@@ -43,7 +43,14 @@ export function layersOf(plan: Plan, voidId: string) {
 }
 
 /** The piece with every portion's boundaries written down as planned, the moved one changed: the person's own split. */
-export function withBoundary(piece: Piece, plan: Plan, voidId: string, edge: Edge, at: number, asTyped?: string): Piece {
+export function withBoundary(
+  piece: Piece,
+  plan: Plan,
+  voidId: string,
+  edge: Edge,
+  at: number,
+  asTyped?: string,
+): Piece {
   const voids = (piece.voids ?? []).map((hollow) => {
     const edges = edgesOf(plan, hollow.id);
     const portions = hollow.portions.map((portion) => ({
@@ -62,5 +69,9 @@ export function withBoundary(piece: Piece, plan: Plan, voidId: string, edge: Edg
 
 function reading(value: number, asTyped?: string) {
   const mm = `${Number((value * 1000).toFixed(2))} mm`;
-  return { value: asTyped ? value : Number((value * 1000).toFixed(2)) / 1000, as_typed: asTyped ?? mm, origin: "chosen" as const };
+  return {
+    value: asTyped ? value : Number((value * 1000).toFixed(2)) / 1000,
+    as_typed: asTyped ?? mm,
+    origin: "chosen" as const,
+  };
 }

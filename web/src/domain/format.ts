@@ -27,12 +27,19 @@ function volume(value: number, units: Units): Shown {
     const ounces = value / FLUID_OUNCE;
     return { number: digits(ounces, ounces < 1 ? 3 : ounces < 10 ? 2 : 1), unit: "fl oz" };
   }
-  return value >= 1e-3 ? { number: digits(value * 1e3, 2), unit: "L" } : { number: digits(value * 1e6, value >= 1e-4 ? 0 : 1), unit: "mL" };
+  return value >= 1e-3
+    ? { number: digits(value * 1e3, 2), unit: "L" }
+    : { number: digits(value * 1e6, value >= 1e-4 ? 0 : 1), unit: "mL" };
 }
 
 function mass(value: number, units: Units): Shown {
-  if (units === "us") return value >= POUND ? { number: digits(value / POUND, 2), unit: "lb" } : { number: digits((value / POUND) * 16, 2), unit: "oz wt" };
-  return value >= 1 ? { number: digits(value, 2), unit: "kg" } : { number: digits(value * 1000, 1), unit: "g" };
+  if (units === "us")
+    return value >= POUND
+      ? { number: digits(value / POUND, 2), unit: "lb" }
+      : { number: digits((value / POUND) * 16, 2), unit: "oz wt" };
+  return value >= 1
+    ? { number: digits(value, 2), unit: "kg" }
+    : { number: digits(value * 1000, 1), unit: "g" };
 }
 
 export function duration(seconds: number): Shown {
@@ -55,13 +62,17 @@ export function show(value: number, quantity: string, units: Units, currency = "
       return duration(value);
     case "area":
       if (units === "us") return { number: digits(value / 0.09290304, 2), unit: "ft²" };
-      return value >= 0.1 ? { number: digits(value, 3), unit: "m²" } : { number: digits(value * 1e4, value < 0.01 ? 1 : 0).replace(/\.0$/, ""), unit: "cm²" };
+      return value >= 0.1
+        ? { number: digits(value, 3), unit: "m²" }
+        : { number: digits(value * 1e4, value < 0.01 ? 1 : 0).replace(/\.0$/, ""), unit: "cm²" };
     case "pressure":
       return { number: digits(value, 0), unit: "Pa" };
     case "force":
       return { number: digits(value, value < 10 ? 1 : 0), unit: "N" };
     case "speed":
-      return units === "us" ? { number: digits((value / INCH) * 3600, 2), unit: "in/h" } : { number: digits(value * 3.6e6, 0), unit: "mm/h" };
+      return units === "us"
+        ? { number: digits((value / INCH) * 3600, 2), unit: "in/h" }
+        : { number: digits(value * 3.6e6, 0), unit: "mm/h" };
     case "viscosity":
       return { number: String(Number(value.toPrecision(3))), unit: "Pa s" };
     case "heat":
@@ -76,9 +87,14 @@ export function show(value: number, quantity: string, units: Units, currency = "
     case "areal_volume":
       return { number: digits(value * 1e6, 0), unit: "mL/m²" };
     case "temperature":
-      return units === "us" ? { number: digits(value * 1.8 + 32, 0), unit: "°F" } : { number: digits(value, 1), unit: "°C" };
+      return units === "us"
+        ? { number: digits(value * 1.8 + 32, 0), unit: "°F" }
+        : { number: digits(value, 1), unit: "°C" };
     case "money":
-      return { number: new Intl.NumberFormat(undefined, { style: "currency", currency }).format(value / 100), unit: "" };
+      return {
+        number: new Intl.NumberFormat(undefined, { style: "currency", currency }).format(value / 100),
+        unit: "",
+      };
     case "angle":
       return { number: digits(value, 1), unit: "°" };
     default:
@@ -113,15 +129,33 @@ export function onTheScale(kg: number): { grams: string; ounces: string } {
   return { grams: (kg * 1000).toFixed(1), ounces: `${((kg / POUND) * 16).toFixed(2)} oz wt` };
 }
 
-const PARTS: Intl.DateTimeFormatOptions = { weekday: "short", day: "numeric", hour: "2-digit", minute: "2-digit", hourCycle: "h23" };
+const PARTS: Intl.DateTimeFormatOptions = {
+  weekday: "short",
+  day: "numeric",
+  hour: "2-digit",
+  minute: "2-digit",
+  hourCycle: "h23",
+};
 
 export function moment(iso: string, zone: string): string {
-  return new Intl.DateTimeFormat("en-GB", { ...PARTS, timeZone: zone }).format(new Date(iso)).replace(",", "");
+  return new Intl.DateTimeFormat("en-GB", { ...PARTS, timeZone: zone })
+    .format(new Date(iso))
+    .replace(",", "");
 }
 
 /** With month and year: for what lies further back than a week. */
 export function date(iso: string, zone: string): string {
-  return new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit", hourCycle: "h23", timeZone: zone }).format(new Date(iso)).replace(",", "");
+  return new Intl.DateTimeFormat("en-GB", {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+    hourCycle: "h23",
+    timeZone: zone,
+  })
+    .format(new Date(iso))
+    .replace(",", "");
 }
 
 /** A share as percent with one digit; what rounds to nothing has no sign. */
@@ -133,14 +167,44 @@ export function signedPercent(share: number): string {
 export function dayAndTime(iso: string, zone: string): { day: string; time: string } {
   const at = new Date(iso);
   return {
-    day: new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: zone }).format(at),
-    time: new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", hourCycle: "h23", timeZone: zone }).format(at),
+    day: new Intl.DateTimeFormat("en-GB", {
+      weekday: "short",
+      day: "numeric",
+      month: "short",
+      timeZone: zone,
+    }).format(at),
+    time: new Intl.DateTimeFormat("en-GB", {
+      hour: "2-digit",
+      minute: "2-digit",
+      hourCycle: "h23",
+      timeZone: zone,
+    }).format(at),
   };
 }
 
 /** What a bare number in this kind of field is read in. */
 export function defaultUnit(kind: string, units: Units): string | null {
-  const metric: Record<string, string> = { length: "mm", volume: "mL", mass: "g", temperature: "C", density: "g/mL", duration: "h", fraction: "%", areal_volume: "mL/m2", angle: "deg", area: "cm2", viscosity: "Pa s", heat: "kJ/kg" };
-  const us: Record<string, string> = { ...metric, length: "in", mass: "lb", temperature: "F", volume: "fl oz", area: "sq in" };
+  const metric: Record<string, string> = {
+    length: "mm",
+    volume: "mL",
+    mass: "g",
+    temperature: "C",
+    density: "g/mL",
+    duration: "h",
+    fraction: "%",
+    areal_volume: "mL/m2",
+    angle: "deg",
+    area: "cm2",
+    viscosity: "Pa s",
+    heat: "kJ/kg",
+  };
+  const us: Record<string, string> = {
+    ...metric,
+    length: "in",
+    mass: "lb",
+    temperature: "F",
+    volume: "fl oz",
+    area: "sq in",
+  };
   return (units === "us" ? us : metric)[kind] ?? null;
 }

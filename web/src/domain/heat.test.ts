@@ -2,7 +2,19 @@ import { describe, expect, it } from "vitest";
 import { cureColour, heatColour, hottestBetween, momentOf, ticks, type HeatMap } from "./heat";
 
 const MAP: HeatMap = {
-  void_id: "v", times_s: [0, 3600, 7200], heights_m: [0.01, 0.03], temperature_c: [[20, -273], [30, -273], [40, 22]], cure: [[0, 0], [10, 0], [30, 1]],
+  void_id: "v",
+  times_s: [0, 3600, 7200],
+  heights_m: [0.01, 0.03],
+  temperature_c: [
+    [20, -273],
+    [30, -273],
+    [40, 22],
+  ],
+  cure: [
+    [0, 0],
+    [10, 0],
+    [30, 1],
+  ],
 };
 
 describe("heat at the time cursor", () => {

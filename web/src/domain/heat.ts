@@ -31,26 +31,46 @@ export function momentOf(map: HeatMap | undefined, seconds: number | null): Mome
   const after = map.times_s.findIndex((at) => at >= seconds);
   const high = after === -1 ? last : after;
   const low = Math.max(high - 1, 0);
-  const share = high === low || map.times_s[high] === map.times_s[low] ? 1 : Math.min(Math.max((seconds - map.times_s[low]) / (map.times_s[high] - map.times_s[low]), 0), 1);
+  const share =
+    high === low || map.times_s[high] === map.times_s[low]
+      ? 1
+      : Math.min(Math.max((seconds - map.times_s[low]) / (map.times_s[high] - map.times_s[low]), 0), 1);
   const temperature = map.heights_m.map((_, index) => {
     const [a, b] = [map.temperature_c[low][index], map.temperature_c[high][index]];
     if (b < NOTHING_C) return null;
     return a < NOTHING_C ? (seconds >= map.times_s[high] ? b : null) : a + share * (b - a);
   });
-  return { heights: map.heights_m, temperature, cure: map.heights_m.map((_, index) => map.cure[low][index] + share * (map.cure[high][index] - map.cure[low][index])) };
+  return {
+    heights: map.heights_m,
+    temperature,
+    cure: map.heights_m.map(
+      (_, index) => map.cure[low][index] + share * (map.cure[high][index] - map.cure[low][index]),
+    ),
+  };
 }
 
 /** Hottest between two heights, for the degree figure beside the tint. */
 export function hottestBetween(moment: Moment | null, from: number, to: number): number | null {
-  const found = (moment?.temperature ?? []).filter((value, index): value is number => value !== null && moment!.heights[index] > from && moment!.heights[index] < to);
+  const found = (moment?.temperature ?? []).filter(
+    (value, index): value is number =>
+      value !== null && moment!.heights[index] > from && moment!.heights[index] < to,
+  );
   return found.length ? Math.max(...found) : null;
 }
 
-const STOPS: [number, [number, number, number]][] = [[0, [240, 225, 190]], [0.45, [224, 183, 91]], [0.75, [201, 116, 58]], [1, [166, 61, 47]]];
+const STOPS: [number, [number, number, number]][] = [
+  [0, [240, 225, 190]],
+  [0.45, [224, 183, 91]],
+  [0.75, [201, 116, 58]],
+  [1, [166, 61, 47]],
+];
 
 function between(share: number, stops: [number, [number, number, number]][]): string {
   const at = Math.min(Math.max(share, 0), 1);
-  const high = Math.max(stops.findIndex((stop) => stop[0] >= at), 1);
+  const high = Math.max(
+    stops.findIndex((stop) => stop[0] >= at),
+    1,
+  );
   const [[a, low], [b, top]] = [stops[high - 1], stops[high]];
   const part = (at - a) / (b - a);
   return `rgb(${low.map((value, index) => Math.round(value + part * (top[index] - value))).join(" ")})`;
@@ -63,7 +83,11 @@ export function heatColour(celsius: number, room: number, never: number): string
 
 /** Pale while liquid, spruce when hard. */
 export function cureColour(percent: number): string {
-  return between(percent / 100, [[0, [236, 232, 218]], [0.6, [150, 184, 170]], [1, [30, 90, 80]]]);
+  return between(percent / 100, [
+    [0, [236, 232, 218]],
+    [0.6, [150, 184, 170]],
+    [1, [30, 90, 80]],
+  ]);
 }
 
 /** Round degrees for an axis over a range. */
@@ -75,12 +99,21 @@ export function ticks(low: number, high: number, most = 4): number[] {
 }
 
 /** The layers of a void with their heat, lowest first, and the axis that holds all of them. */
-export function heatAxis(heats: (LayerHeat | null | undefined)[], bands: LayerBand[]): { low: number; high: number; limit: number } | null {
+export function heatAxis(
+  heats: (LayerHeat | null | undefined)[],
+  bands: LayerBand[],
+): { low: number; high: number; limit: number } | null {
   const known = heats.filter((one): one is LayerHeat => !!one);
   if (!known.length) return null;
   const limit = Math.min(...known.map((one) => one.wanted_c));
   const peaks = known.map((one) => one.peak.value);
-  const low = Math.min(20, ...known.flatMap((one) => one.curve.map((point) => (point as [number, number])[1])));
-  const high = Math.min(Math.max(limit + 8, ...peaks.map((one) => one + 6), ...bands.map((one) => one.high_c + 4)), 190);
+  const low = Math.min(
+    20,
+    ...known.flatMap((one) => one.curve.map((point) => (point as [number, number])[1])),
+  );
+  const high = Math.min(
+    Math.max(limit + 8, ...peaks.map((one) => one + 6), ...bands.map((one) => one.high_c + 4)),
+    190,
+  );
   return { low: Math.floor(low / 5) * 5, high, limit };
 }

@@ -62,14 +62,33 @@ export interface RunView {
 }
 
 const CLOSING_MS = 120_000;
-const FRESH: Mark = { status: "to do", begun_at: null, ended_at: null, result: "", again_at: null, later_at: null, who: "", repeats: 0, event_id: "" };
+const FRESH: Mark = {
+  status: "to do",
+  begun_at: null,
+  ended_at: null,
+  result: "",
+  again_at: null,
+  later_at: null,
+  who: "",
+  repeats: 0,
+  event_id: "",
+};
 
 const ms = (iso: string): number => new Date(iso).getTime();
 
 export function fold(script: Script, events: readonly Kept[]): RunState {
   const known = new Map(script.steps.map((step) => [step.id, step]));
   const undone = new Set(events.flatMap((one) => (one.event.kind === "undo" ? [one.event.event_id] : [])));
-  const state: RunState = { marks: {}, mishaps: [], heard: [], pace: {}, attached: null, ended: "", ended_at: null, undone: [...undone].sort() };
+  const state: RunState = {
+    marks: {},
+    mishaps: [],
+    heard: [],
+    pace: {},
+    attached: null,
+    ended: "",
+    ended_at: null,
+    undone: [...undone].sort(),
+  };
   for (const one of events) if (!undone.has(one.event_id)) apply(state, known, one);
   return state;
 }
@@ -77,7 +96,11 @@ export function fold(script: Script, events: readonly Kept[]): RunState {
 function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void {
   const event = one.event;
   switch (event.kind) {
-    case "begin": case "done": case "skip": case "test": case "later": {
+    case "begin":
+    case "done":
+    case "skip":
+    case "test":
+    case "later": {
       const step = known.get(event.step);
       if (step) state.marks[event.step] = marked(state.marks[event.step] ?? FRESH, step, one);
       break;
@@ -105,7 +128,10 @@ function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void
         state.ended_at = ms(one.at);
       }
       break;
-    case "undo": case "reading": case "note": case "photo":
+    case "undo":
+    case "reading":
+    case "note":
+    case "photo":
       break;
   }
 }
@@ -114,41 +140,72 @@ function marked(mark: Mark, step: ScriptStep, one: Kept): Mark {
   const event = one.event;
   const at = ms(one.at);
   if (mark.status !== "to do") return { ...mark, repeats: mark.repeats + 1 };
-  if (event.kind === "begin") return mark.begun_at === null ? { ...mark, begun_at: at, who: one.who, event_id: one.event_id, later_at: null } : mark;
+  if (event.kind === "begin")
+    return mark.begun_at === null
+      ? { ...mark, begun_at: at, who: one.who, event_id: one.event_id, later_at: null }
+      : mark;
   if (event.kind === "later") return { ...mark, later_at: at + event.seconds * 1000 };
-  if (event.kind === "test" && event.result !== "passed") return { ...mark, result: event.result, again_at: at + Math.floor((step.again_s ?? 0) + 0.5) * 1000, begun_at: mark.begun_at ?? at, later_at: null };
+  if (event.kind === "test" && event.result !== "passed")
+    return {
+      ...mark,
+      result: event.result,
+      again_at: at + Math.floor((step.again_s ?? 0) + 0.5) * 1000,
+      begun_at: mark.begun_at ?? at,
+      later_at: null,
+    };
   return {
-    ...mark, status: event.kind === "skip" ? "skipped" : "done", result: event.kind === "test" ? event.result : mark.result, begun_at: mark.begun_at ?? at,
-    ended_at: at, who: one.who, event_id: one.event_id, later_at: null, again_at: null,
+    ...mark,
+    status: event.kind === "skip" ? "skipped" : "done",
+    result: event.kind === "test" ? event.result : mark.result,
+    begun_at: mark.begun_at ?? at,
+    ended_at: at,
+    who: one.who,
+    event_id: one.event_id,
+    later_at: null,
+    again_at: null,
   };
 }
 
 export function look(script: Script, state: RunState, now: number): RunView {
   const steps = script.steps.map((step) => view(step, state, now));
-  const alarms = state.ended ? [] : script.steps.flatMap((step, index) => alarmsOf(step, steps[index], state, now));
+  const alarms = state.ended
+    ? []
+    : script.steps.flatMap((step, index) => alarmsOf(step, steps[index], state, now));
   alarms.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
   return { current: state.ended ? null : currentOf(script, steps), steps, alarms };
 }
 
 function currentOf(script: Script, views: StepView[]): string | null {
-  const due = views.map((one, index) => ({ one, step: script.steps[index] })).filter(({ one }) => one.when === "open" || one.when === "late");
+  const due = views
+    .map((one, index) => ({ one, step: script.steps[index] }))
+    .filter(({ one }) => one.when === "open" || one.when === "late");
   const hands = due.find(({ step }) => (step.hands_s ?? 0) > 0);
   const known = hands ?? due[0];
   if (known) return known.one.id;
   let best: StepView | null = null;
-  for (const one of views) if (one.when === "early" && one.opens_at !== null && (best === null || one.opens_at < best.opens_at!)) best = one;
+  for (const one of views)
+    if (one.when === "early" && one.opens_at !== null && (best === null || one.opens_at < best.opens_at!))
+      best = one;
   return best?.id ?? null;
 }
 
-export function windowOf(step: ScriptStep, state: RunState): { opens: number | null; closes: number | null; settled: boolean } {
+export function windowOf(
+  step: ScriptStep,
+  state: RunState,
+): { opens: number | null; closes: number | null; settled: boolean } {
   const planned = { opens: ms(step.planned_at), closes: step.planned_to ? ms(step.planned_to) : null };
   if (!step.anchor) return { ...planned, settled: true };
   const anchor = state.marks[step.anchor];
   if (anchor?.status === "skipped") return { ...planned, settled: true };
   const at = !anchor ? null : step.on === "begun" ? anchor.begun_at : anchor.ended_at;
-  if (at === null || (step.on !== "begun" && anchor!.status !== "done")) return { ...planned, settled: false };
+  if (at === null || (step.on !== "begun" && anchor!.status !== "done"))
+    return { ...planned, settled: false };
   const pace = step.with_cure ? (state.pace[step.anchor.split("/")[0].slice(1)] ?? 1) : 1;
-  return { opens: at + Math.floor((step.from_s ?? 0) * pace + 0.5) * 1000, closes: typeof step.to_s === "number" ? at + Math.floor(step.to_s * pace + 0.5) * 1000 : null, settled: true };
+  return {
+    opens: at + Math.floor((step.from_s ?? 0) * pace + 0.5) * 1000,
+    closes: typeof step.to_s === "number" ? at + Math.floor(step.to_s * pace + 0.5) * 1000 : null,
+    settled: true,
+  };
 }
 
 function view(step: ScriptStep, state: RunState, now: number): StepView {
@@ -159,11 +216,27 @@ function view(step: ScriptStep, state: RunState, now: number): StepView {
     opens = mark.again_at;
     closes = closes === null ? null : Math.max(closes, opens);
   }
-  const timer = step.timer_s && mark.begun_at !== null && mark.status === "to do" ? mark.begun_at + step.timer_s * 1000 : null;
-  return { id: step.id, when: when(step, mark, opens, closes, found.settled, now), opens_at: opens, closes_at: closes, timer_ends_at: timer };
+  const timer =
+    step.timer_s && mark.begun_at !== null && mark.status === "to do"
+      ? mark.begun_at + step.timer_s * 1000
+      : null;
+  return {
+    id: step.id,
+    when: when(step, mark, opens, closes, found.settled, now),
+    opens_at: opens,
+    closes_at: closes,
+    timer_ends_at: timer,
+  };
 }
 
-function when(step: ScriptStep, mark: Mark, opens: number | null, closes: number | null, settled: boolean, now: number): When {
+function when(
+  step: ScriptStep,
+  mark: Mark,
+  opens: number | null,
+  closes: number | null,
+  settled: boolean,
+  now: number,
+): When {
   if (mark.status !== "to do") return mark.status;
   if (!settled) return "waits";
   if (closes !== null && now > closes) return step.passes ? "over" : "late";
@@ -175,8 +248,19 @@ function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number
   const mark = state.marks[step.id] ?? FRESH;
   const found: [string, number, string][] = [];
   if (seen.timer_ends_at !== null) found.push(["timer", seen.timer_ends_at, `${step.title}: time is up`]);
-  else if (mark.later_at !== null) found.push([`later-${Math.trunc(mark.later_at / 1000)}`, mark.later_at, step.title]);
-  else if ((step.rings ?? true) && step.anchor && seen.opens_at !== null && (step.hands_s ?? 0) > 0 && (step.from_s ?? 0) > 0) found.push([`opens-${Math.trunc(seen.opens_at / 1000)}`, seen.opens_at, step.title]);
-  if (step.kind === "pour" && seen.closes_at !== null) found.push(["closes", seen.closes_at - CLOSING_MS, `${step.title}: the cup has to be empty in 2 min`]);
-  return found.map(([name, at, words]) => ({ id: `${step.id}/${name}`, step: step.id, at, words, is_past: at <= now })).filter((one) => !state.heard.includes(one.id));
+  else if (mark.later_at !== null)
+    found.push([`later-${Math.trunc(mark.later_at / 1000)}`, mark.later_at, step.title]);
+  else if (
+    (step.rings ?? true) &&
+    step.anchor &&
+    seen.opens_at !== null &&
+    (step.hands_s ?? 0) > 0 &&
+    (step.from_s ?? 0) > 0
+  )
+    found.push([`opens-${Math.trunc(seen.opens_at / 1000)}`, seen.opens_at, step.title]);
+  if (step.kind === "pour" && seen.closes_at !== null)
+    found.push(["closes", seen.closes_at - CLOSING_MS, `${step.title}: the cup has to be empty in 2 min`]);
+  return found
+    .map(([name, at, words]) => ({ id: `${step.id}/${name}`, step: step.id, at, words, is_past: at <= now }))
+    .filter((one) => !state.heard.includes(one.id));
 }

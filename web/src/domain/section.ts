@@ -30,19 +30,48 @@ export function halfAt(section: Schemas["Section"], level: number): number {
 }
 
 /** The outline of one layer as an SVG path. */
-export function slice(section: Schemas["Section"], from: number, to: number, middle: number, scale: number, y: (level: number) => number): string {
-  const levels = [from, ...(section.profile as [number, number][]).map((row) => row[0]).filter((level) => level > from && level < to), to];
-  const side = (sign: number) => levels.map((level) => `${(middle + sign * halfAt(section, level) * scale).toFixed(1)} ${y(level).toFixed(1)}`);
+export function slice(
+  section: Schemas["Section"],
+  from: number,
+  to: number,
+  middle: number,
+  scale: number,
+  y: (level: number) => number,
+): string {
+  const levels = [
+    from,
+    ...(section.profile as [number, number][])
+      .map((row) => row[0])
+      .filter((level) => level > from && level < to),
+    to,
+  ];
+  const side = (sign: number) =>
+    levels.map(
+      (level) => `${(middle + sign * halfAt(section, level) * scale).toFixed(1)} ${y(level).toFixed(1)}`,
+    );
   return `M${[...side(-1), ...side(1).reverse()].join("L")}Z`;
 }
 
-
 /** Closed rings of the real cut as one SVG path for the even-odd rule; empty where half widths tell it. */
-export function ringsPath(section: Schemas["Section"], middle: number, scale: number, y: (level: number) => number): string {
-  return (section.cut_rings ?? []).map((ring) => `M${ring.map(([across, level]) => `${(middle + across * scale).toFixed(1)} ${y(level).toFixed(1)}`).join("L")}Z`).join("");
+export function ringsPath(
+  section: Schemas["Section"],
+  middle: number,
+  scale: number,
+  y: (level: number) => number,
+): string {
+  return (section.cut_rings ?? [])
+    .map(
+      (ring) =>
+        `M${ring.map(([across, level]) => `${(middle + across * scale).toFixed(1)} ${y(level).toFixed(1)}`).join("L")}Z`,
+    )
+    .join("");
 }
 
 /** The name of a void or coat. */
 export function nameOf(plan: Plan, id: string): string {
-  return plan.voids.find((one) => one.void_id === id)?.name ?? plan.coats?.find((one) => one.coat_id === id)?.name ?? "";
+  return (
+    plan.voids.find((one) => one.void_id === id)?.name ??
+    plan.coats?.find((one) => one.coat_id === id)?.name ??
+    ""
+  );
 }

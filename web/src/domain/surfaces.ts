@@ -6,16 +6,65 @@ export type Coat = NonNullable<Piece["coats"]>[number];
 export type Surface = Coat["surface"];
 export type SurfaceKind = NonNullable<Surface["kind"]>;
 
-const length = (key: string, label: string, mark: string, optional = false): ShapeField => ({ key, label, kind: "length", mark, optional });
+const length = (key: string, label: string, mark: string, optional = false): ShapeField => ({
+  key,
+  label,
+  kind: "length",
+  mark,
+  optional,
+});
 
-export const SURFACES: Record<SurfaceKind, { name: string; fields: ShapeField[]; choices?: ShapeChoice[] }> = {
-  board: { name: "board or top", fields: [length("length_m", "length", "L"), length("width_m", "width", "W"), length("thickness_m", "thickness", "t")],
-    choices: [{ key: "round_ends", label: "round ends", options: [["0", "none"], ["1", "one"], ["2", "both"]] }] },
-  disc: { name: "disc", fields: [length("diameter_m", "diameter", "⌀"), length("thickness_m", "thickness", "t")] },
-  drawn: { name: "any outline", fields: [length("thickness_m", "thickness", "t")] },
-  cup: { name: "cup or cylinder, outside", fields: [length("top_diameter_m", "diameter at the lip", "⌀"), length("bottom_diameter_m", "diameter at the foot", "⌀b"), length("height_m", "height", "H"), length("bare_band_m", "bare band at the lip", "band", true)] },
-  area: { name: "area known", fields: [{ key: "area_m2", label: "area", kind: "area", mark: "A" }] },
-};
+export const SURFACES: Record<SurfaceKind, { name: string; fields: ShapeField[]; choices?: ShapeChoice[] }> =
+  {
+    board: {
+      name: "board or top",
+      fields: [
+        length("length_m", "length", "L"),
+        length("width_m", "width", "W"),
+        length("thickness_m", "thickness", "t"),
+      ],
+      choices: [
+        {
+          key: "round_ends",
+          label: "round ends",
+          options: [
+            ["0", "none"],
+            ["1", "one"],
+            ["2", "both"],
+          ],
+        },
+      ],
+    },
+    disc: {
+      name: "disc",
+      fields: [length("diameter_m", "diameter", "⌀"), length("thickness_m", "thickness", "t")],
+    },
+    drawn: { name: "any outline", fields: [length("thickness_m", "thickness", "t")] },
+    cup: {
+      name: "cup or cylinder, outside",
+      fields: [
+        length("top_diameter_m", "diameter at the lip", "⌀"),
+        length("bottom_diameter_m", "diameter at the foot", "⌀b"),
+        length("height_m", "height", "H"),
+        length("bare_band_m", "bare band at the lip", "band", true),
+      ],
+    },
+    area: { name: "area known", fields: [{ key: "area_m2", label: "area", kind: "area", mark: "A" }] },
+  };
 
-export const COVERAGE_RULES = ["", "30 g per 1000 cm²", "1 fl oz per ft²", "60 g per 1000 cm²", "square inches / 70 = fl oz", "3 fl oz per ft²", "32 ft² per US gallon", "self-levels at 1/8 in"] as const;
-export const GRAINS: [NonNullable<Coat["grain"]>, string][] = [["not porous", "not porous"], ["dense", "dense, closed"], ["open", "open-pored"], ["end or punky", "end grain or punky"]];
+export const COVERAGE_RULES = [
+  "",
+  "30 g per 1000 cm²",
+  "1 fl oz per ft²",
+  "60 g per 1000 cm²",
+  "square inches / 70 = fl oz",
+  "3 fl oz per ft²",
+  "32 ft² per US gallon",
+  "self-levels at 1/8 in",
+] as const;
+export const GRAINS: [NonNullable<Coat["grain"]>, string][] = [
+  ["not porous", "not porous"],
+  ["dense", "dense, closed"],
+  ["open", "open-pored"],
+  ["end or punky", "end grain or punky"],
+];

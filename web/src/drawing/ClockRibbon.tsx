@@ -36,17 +36,39 @@ interface Props {
 }
 
 const FILLS: Record<Segment["state"], string> = {
-  mix: "var(--spruce)", workable: "var(--fresh)", liquid: "var(--liquid)", setting: "var(--amber)", bond: "var(--spruce-soft)", closed: "var(--line)", demould: "var(--spruce-soft)",
+  mix: "var(--spruce)",
+  workable: "var(--fresh)",
+  liquid: "var(--liquid)",
+  setting: "var(--amber)",
+  bond: "var(--spruce-soft)",
+  closed: "var(--line)",
+  demould: "var(--spruce-soft)",
 };
 const IS_WINDOW = new Set<Segment["state"]>(["bond", "demould"]);
 const LEAST_WIDTH = 560;
 const HEAD = 46;
 
-export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWord = "", onCursor, rowHeight = 46, labelWidth = 64, hideLabels }: Props) {
+export function ClockRibbon({
+  from,
+  to,
+  zone,
+  away,
+  rows,
+  pins,
+  cursor,
+  cursorWord = "",
+  onCursor,
+  rowHeight = 46,
+  labelWidth = 64,
+  hideLabels,
+}: Props) {
   const [ref, shown] = useWidth<HTMLDivElement>();
   const width = Math.max(shown, LEAST_WIDTH);
   const x0 = hideLabels ? 0 : labelWidth;
-  const x = scaleTime().domain([from, to]).range([x0, width - 8]).clamp(true);
+  const x = scaleTime()
+    .domain([from, to])
+    .range([x0, width - 8])
+    .clamp(true);
   const foot = pins?.length ? (pins.length > 4 ? 60 : 44) : 8;
   const height = HEAD + rows.length * rowHeight + foot;
   const held = useRef(false);
@@ -69,40 +91,113 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
   const every = Math.max(1, Math.ceil(56 / dayWidth));
 
   return (
-    <div ref={ref} className="overflow-x-auto" tabIndex={shown < LEAST_WIDTH ? 0 : undefined} role="group" aria-label="Clock">
+    <div
+      ref={ref}
+      className="overflow-x-auto"
+      tabIndex={shown < LEAST_WIDTH ? 0 : undefined}
+      role="group"
+      aria-label="Clock"
+    >
       {shown > 0 ? (
         <svg width={width} height={height} className="block text-[12px]">
           {away.map(([begin, end], index) => (
-            <rect key={index} x={x(new Date(begin))} y={HEAD - 4} width={Math.max(x(new Date(end)) - x(new Date(begin)), 0)} height={height - HEAD - foot + 8} fill="var(--night)" />
+            <rect
+              key={index}
+              x={x(new Date(begin))}
+              y={HEAD - 4}
+              width={Math.max(x(new Date(end)) - x(new Date(begin)), 0)}
+              height={height - HEAD - foot + 8}
+              fill="var(--night)"
+            />
           ))}
           {days.map((day, index) => (
             <g key={day.label + index}>
               <path d={`M${x(day.at)} ${HEAD - 8}V${height - foot + 4}`} className="stroke-line" />
-              {index % every === 0 && x(day.at) < width - 44 && day.at >= from ? <text x={x(day.at) + 4} y={HEAD - 13} fontWeight="600">{day.label}</text> : null}
+              {index % every === 0 && x(day.at) < width - 44 && day.at >= from ? (
+                <text x={x(day.at) + 4} y={HEAD - 13} fontWeight="600">
+                  {day.label}
+                </text>
+              ) : null}
             </g>
           ))}
           {rows.map((row, index) => {
             const y = HEAD + index * rowHeight + (row.heat ? rowHeight - 24 : rowHeight / 2 - 9);
             return (
               <g key={row.label + index} opacity={row.faint ? 0.5 : undefined}>
-                {hideLabels ? null : <text x="0" y={y + 13} fontSize="13" fontWeight="600">{row.label}</text>}
-                {hideLabels && shown < LEAST_WIDTH ? <text x="4" y={y + 32} fontWeight="600">{row.label}</text> : null}
-                {row.heat ? <HeatLine heat={row.heat} x={x} base={y - 1} tall={rowHeight - 26} from={from} to={to} all={rows} /> : null}
-                {row.segments.map((segment, at) => <Bar key={at} segment={segment} y={y} x={x} zone={zone} />)}
-                {(row.pins ?? []).filter((pin) => inside(pin.at, from, to)).map((pin, at) => <Stake key={at} x={x(new Date(pin.at))} top={y - 12} bottom={y} title={`${pin.label}, ${moment(pin.at, zone)}`} />)}
+                {hideLabels ? null : (
+                  <text x="0" y={y + 13} fontSize="13" fontWeight="600">
+                    {row.label}
+                  </text>
+                )}
+                {hideLabels && shown < LEAST_WIDTH ? (
+                  <text x="4" y={y + 32} fontWeight="600">
+                    {row.label}
+                  </text>
+                ) : null}
+                {row.heat ? (
+                  <HeatLine
+                    heat={row.heat}
+                    x={x}
+                    base={y - 1}
+                    tall={rowHeight - 26}
+                    from={from}
+                    to={to}
+                    all={rows}
+                  />
+                ) : null}
+                {row.segments.map((segment, at) => (
+                  <Bar key={at} segment={segment} y={y} x={x} zone={zone} />
+                ))}
+                {(row.pins ?? [])
+                  .filter((pin) => inside(pin.at, from, to))
+                  .map((pin, at) => (
+                    <Stake
+                      key={at}
+                      x={x(new Date(pin.at))}
+                      top={y - 12}
+                      bottom={y}
+                      title={`${pin.label}, ${moment(pin.at, zone)}`}
+                    />
+                  ))}
               </g>
             );
           })}
-          {pins ? <Pins pins={pins.filter((pin) => inside(pin.at, from, to))} x={x} y={height - foot + 6} width={width} zone={zone} /> : null}
+          {pins ? (
+            <Pins
+              pins={pins.filter((pin) => inside(pin.at, from, to))}
+              x={x}
+              y={height - foot + 6}
+              width={width}
+              zone={zone}
+            />
+          ) : null}
           {cursor && inside(cursor.toISOString(), from, to) ? (
-            <g role={onCursor ? "slider" : undefined} tabIndex={onCursor ? 0 : undefined} aria-label={onCursor ? "Time cursor" : undefined}
-              aria-valuemin={onCursor ? +from : undefined} aria-valuemax={onCursor ? +to : undefined} aria-valuenow={onCursor ? +cursor : undefined} aria-valuetext={onCursor ? moment(cursor.toISOString(), zone) : undefined}
-              className={onCursor ? "cursor-ew-resize touch-none" : ""} onKeyDown={key}
-              onPointerDown={(event) => { held.current = true; event.currentTarget.setPointerCapture(event.pointerId); }}
-              onPointerMove={(event) => held.current && point(event)} onPointerUp={() => { held.current = false; }}>
+            <g
+              role={onCursor ? "slider" : undefined}
+              tabIndex={onCursor ? 0 : undefined}
+              aria-label={onCursor ? "Time cursor" : undefined}
+              aria-valuemin={onCursor ? +from : undefined}
+              aria-valuemax={onCursor ? +to : undefined}
+              aria-valuenow={onCursor ? +cursor : undefined}
+              aria-valuetext={onCursor ? moment(cursor.toISOString(), zone) : undefined}
+              className={onCursor ? "cursor-ew-resize touch-none" : ""}
+              onKeyDown={key}
+              onPointerDown={(event) => {
+                held.current = true;
+                event.currentTarget.setPointerCapture(event.pointerId);
+              }}
+              onPointerMove={(event) => held.current && point(event)}
+              onPointerUp={() => {
+                held.current = false;
+              }}
+            >
               <rect x={x(cursor) - 10} y="0" width="20" height={height - foot} fill="transparent" />
               <path d={`M${x(cursor)} 16V${height - foot + 4}`} className="stroke-ink" strokeWidth="1.7" />
-              <Flag x={x(cursor)} width={width} word={`${cursorWord} ${moment(cursor.toISOString(), zone)}`.trim()} />
+              <Flag
+                x={x(cursor)}
+                width={width}
+                word={`${cursorWord} ${moment(cursor.toISOString(), zone)}`.trim()}
+              />
             </g>
           ) : null}
         </svg>
@@ -112,7 +207,23 @@ export function ClockRibbon({ from, to, zone, away, rows, pins, cursor, cursorWo
 }
 
 /** All rows on one scale, so that a hotter layer stands higher; the degrees are written at the peak. */
-function HeatLine({ heat, x, base, tall, from, to, all }: { heat: NonNullable<RibbonRow["heat"]>; x: (at: Date) => number; base: number; tall: number; from: Date; to: Date; all: RibbonRow[] }) {
+function HeatLine({
+  heat,
+  x,
+  base,
+  tall,
+  from,
+  to,
+  all,
+}: {
+  heat: NonNullable<RibbonRow["heat"]>;
+  x: (at: Date) => number;
+  base: number;
+  tall: number;
+  from: Date;
+  to: Date;
+  all: RibbonRow[];
+}) {
   const { units } = useUnits();
   const values = all.flatMap((row) => row.heat?.points.map((point) => point[1]) ?? []);
   const low = Math.min(...values);
@@ -123,8 +234,15 @@ function HeatLine({ heat, x, base, tall, from, to, all }: { heat: NonNullable<Ri
   const top = shown.reduce((best, point) => (point[1] > best[1] ? point : best));
   return (
     <g pointerEvents="none">
-      <path d={`M${shown.map(([at, celsius]) => `${x(at).toFixed(1)} ${y(celsius).toFixed(1)}`).join("L")}`} fill="none" className="stroke-rust" strokeWidth={heat.over ? 2.4 : 1.4} />
-      <text x={x(top[0])} y={y(top[1]) - 4} textAnchor="middle" className="fill-rust!" fontWeight="600">{degrees(heat.peak, units)}</text>
+      <path
+        d={`M${shown.map(([at, celsius]) => `${x(at).toFixed(1)} ${y(celsius).toFixed(1)}`).join("L")}`}
+        fill="none"
+        className="stroke-rust"
+        strokeWidth={heat.over ? 2.4 : 1.4}
+      />
+      <text x={x(top[0])} y={y(top[1]) - 4} textAnchor="middle" className="fill-rust!" fontWeight="600">
+        {degrees(heat.peak, units)}
+      </text>
     </g>
   );
 }
@@ -140,23 +258,54 @@ function Flag({ x, width, word }: { x: number; width: number; word: string }) {
   return (
     <g>
       <rect x={left} y="0" width={wide} height="20" rx="3" className="fill-ink" />
-      <text x={left + wide / 2} y="14" textAnchor="middle" fontWeight="600" className="fill-paper!">{word}</text>
+      <text x={left + wide / 2} y="14" textAnchor="middle" fontWeight="600" className="fill-paper!">
+        {word}
+      </text>
     </g>
   );
 }
 
-function Bar({ segment, y, x, zone }: { segment: Segment; y: number; x: (at: Date) => number; zone: string }) {
+function Bar({
+  segment,
+  y,
+  x,
+  zone,
+}: {
+  segment: Segment;
+  y: number;
+  x: (at: Date) => number;
+  zone: string;
+}) {
   const left = x(new Date(segment.from_at));
   const wide = x(new Date(segment.to_at)) - left;
   const isWindow = IS_WINDOW.has(segment.state);
   if (wide <= 0) return null;
-  const fits = wide > segment.label.length * 6.400 + 8;
+  const fits = wide > segment.label.length * 6.4 + 8;
   return (
     <g>
-      <rect x={left} y={isWindow ? y - 0.5 : y} width={segment.state === "mix" ? Math.max(wide, 4) : wide} height={isWindow ? 19 : 18} fill={FILLS[segment.state]} stroke={isWindow ? "var(--spruce)" : "var(--ink)"} strokeWidth={isWindow ? 1.5 : 0.6}>
+      <rect
+        x={left}
+        y={isWindow ? y - 0.5 : y}
+        width={segment.state === "mix" ? Math.max(wide, 4) : wide}
+        height={isWindow ? 19 : 18}
+        fill={FILLS[segment.state]}
+        stroke={isWindow ? "var(--spruce)" : "var(--ink)"}
+        strokeWidth={isWindow ? 1.5 : 0.6}
+      >
         <title>{`${segment.label}: ${moment(segment.from_at, zone)} to ${moment(segment.to_at, zone)}`}</title>
       </rect>
-      {isWindow && fits ? <text x={left + wide / 2} y={y + 13} textAnchor="middle" className="fill-spruce!" fontWeight="500" pointerEvents="none">{segment.label}</text> : null}
+      {isWindow && fits ? (
+        <text
+          x={left + wide / 2}
+          y={y + 13}
+          textAnchor="middle"
+          className="fill-spruce!"
+          fontWeight="500"
+          pointerEvents="none"
+        >
+          {segment.label}
+        </text>
+      ) : null}
     </g>
   );
 }
@@ -172,11 +321,23 @@ function Stake({ x, top, bottom, title }: { x: number; top: number; bottom: numb
 }
 
 /** Hands-on moments under the axis; a label that would run into its neighbour goes to another line. */
-function Pins({ pins, x, y, width, zone }: { pins: Pin[]; x: (at: Date) => number; y: number; width: number; zone: string }) {
+function Pins({
+  pins,
+  x,
+  y,
+  width,
+  zone,
+}: {
+  pins: Pin[];
+  x: (at: Date) => number;
+  y: number;
+  width: number;
+  zone: string;
+}) {
   const ends = [-Infinity, -Infinity, -Infinity];
   return pins.map((pin, index) => {
     const at = x(new Date(pin.at));
-    const wide = pin.label.length * 6.300 + 16;
+    const wide = pin.label.length * 6.3 + 16;
     const flip = at + wide > width;
     const start = flip ? at - wide : at;
     const free = ends.findIndex((end) => start >= end);
@@ -188,19 +349,40 @@ function Pins({ pins, x, y, width, zone }: { pins: Pin[]; x: (at: Date) => numbe
         <title>{`${pin.label}, ${moment(pin.at, zone)}`}</title>
         <path d={`M${at} ${y - 8}V${cy}`} className="stroke-ink" strokeWidth="1" />
         <circle cx={at} cy={cy} r="4.500" className="fill-spruce" />
-        {free !== -1 ? <text x={flip ? at - 9 : at + 9} y={cy + 4} textAnchor={flip ? "end" : "start"}>{pin.label}</text> : null}
+        {free !== -1 ? (
+          <text x={flip ? at - 9 : at + 9} y={cy + 4} textAnchor={flip ? "end" : "start"}>
+            {pin.label}
+          </text>
+        ) : null}
       </g>
     );
   });
 }
 
 export function ClockLegend() {
-  const items: [string, string, boolean][] = [["mix and pour", FILLS.mix, false], ["workable", FILLS.workable, false], ["liquid", FILLS.liquid, false], ["setting", FILLS.setting, false], ["window", FILLS.bond, true], ["hardening", FILLS.closed, false]];
+  const items: [string, string, boolean][] = [
+    ["mix and pour", FILLS.mix, false],
+    ["workable", FILLS.workable, false],
+    ["liquid", FILLS.liquid, false],
+    ["setting", FILLS.setting, false],
+    ["window", FILLS.bond, true],
+    ["hardening", FILLS.closed, false],
+  ];
   return (
     <p className="flex flex-wrap gap-x-5 gap-y-1 text-[12px] text-slate">
       {items.map(([name, fill, isWindow]) => (
         <span key={name} className="flex items-center gap-1.5">
-          <svg width="16" height="11" aria-hidden="true"><rect x="0.500" y="0.500" width="15" height="10" fill={fill} stroke={isWindow ? "var(--spruce)" : "var(--ink)"} strokeWidth={isWindow ? 1.500 : 0.600} /></svg>
+          <svg width="16" height="11" aria-hidden="true">
+            <rect
+              x="0.500"
+              y="0.500"
+              width="15"
+              height="10"
+              fill={fill}
+              stroke={isWindow ? "var(--spruce)" : "var(--ink)"}
+              strokeWidth={isWindow ? 1.5 : 0.6}
+            />
+          </svg>
           {name}
         </span>
       ))}
@@ -214,11 +396,25 @@ export function ClockTable({ rows, zone }: { rows: RibbonRow[]; zone: string }) 
     <details className="no-print">
       <summary className="text-[12px] text-slate cursor-pointer">The clock as a table</summary>
       <table className="plain">
-        <thead><tr><th>what</th><th>state</th><th>from</th><th>to</th></tr></thead>
+        <thead>
+          <tr>
+            <th>what</th>
+            <th>state</th>
+            <th>from</th>
+            <th>to</th>
+          </tr>
+        </thead>
         <tbody>
-          {rows.flatMap((row) => row.segments.map((segment, index) => (
-            <tr key={row.label + index}><td>{row.label}</td><td>{segment.label}</td><td>{moment(segment.from_at, zone)}</td><td>{moment(segment.to_at, zone)}</td></tr>
-          )))}
+          {rows.flatMap((row) =>
+            row.segments.map((segment, index) => (
+              <tr key={row.label + index}>
+                <td>{row.label}</td>
+                <td>{segment.label}</td>
+                <td>{moment(segment.from_at, zone)}</td>
+                <td>{moment(segment.to_at, zone)}</td>
+              </tr>
+            )),
+          )}
         </tbody>
       </table>
     </details>

@@ -33,26 +33,86 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
     <div className="grid grid-cols-[minmax(0,1fr)_230px] gap-4 max-sm:grid-cols-1 min-h-[270px]">
       <div ref={ref} className="min-w-0">
         {width > 0 ? (
-          <svg width={width} height={floor + 100} className="block text-[12px]" role="img" aria-label={`${figures?.name ?? "Coat"}: ${layers.length} ${layers.length === 1 ? "film" : "films"} on the face, ${film(all)} in all`} fill="none">
+          <svg
+            width={width}
+            height={floor + 100}
+            className="block text-[12px]"
+            role="img"
+            aria-label={`${figures?.name ?? "Coat"}: ${layers.length} ${layers.length === 1 ? "film" : "films"} on the face, ${film(all)} in all`}
+            fill="none"
+          >
             <defs>
-              <pattern id="coat-grain" width="9" height="7" patternUnits="userSpaceOnUse"><path d="M0 2C3 0 6 4 9 2M0 6H9" className="stroke-slate" strokeWidth="0.7" /></pattern>
-              <pattern id="coat-hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" /></pattern>
+              <pattern id="coat-grain" width="9" height="7" patternUnits="userSpaceOnUse">
+                <path d="M0 2C3 0 6 4 9 2M0 6H9" className="stroke-slate" strokeWidth="0.7" />
+              </pattern>
+              <pattern
+                id="coat-hatch"
+                width="7"
+                height="7"
+                patternUnits="userSpaceOnUse"
+                patternTransform="rotate(45)"
+              >
+                <path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" />
+              </pattern>
             </defs>
             <rect x="6" y={floor} width={board} height="60" fill="var(--form)" />
-            <rect x="6" y={floor} width={board} height="60" fill={coat?.wall === "wood" ? "url(#coat-grain)" : "url(#coat-hatch)"} />
-            <path d={`M6 ${floor + 60}V${floor}H${6 + board}V${floor + 60}`} className="stroke-ink" strokeWidth="1.3" />
-            <path d={`M0 ${floor + 60}h${board * 0.4}l6 -8l9 16l6 -8H${12 + board}`} className="stroke-ink" strokeWidth="1.3" />
-            {there ? <g><rect x="6" y={y(0)} width={board} height={there * scale} fill="var(--line)" className="stroke-ink" /><text x={board + 14} y={y(-there / 2) + 4}>{film(there)}, there</text></g> : null}
+            <rect
+              x="6"
+              y={floor}
+              width={board}
+              height="60"
+              fill={coat?.wall === "wood" ? "url(#coat-grain)" : "url(#coat-hatch)"}
+            />
+            <path
+              d={`M6 ${floor + 60}V${floor}H${6 + board}V${floor + 60}`}
+              className="stroke-ink"
+              strokeWidth="1.3"
+            />
+            <path
+              d={`M0 ${floor + 60}h${board * 0.4}l6 -8l9 16l6 -8H${12 + board}`}
+              className="stroke-ink"
+              strokeWidth="1.3"
+            />
+            {there ? (
+              <g>
+                <rect
+                  x="6"
+                  y={y(0)}
+                  width={board}
+                  height={there * scale}
+                  fill="var(--line)"
+                  className="stroke-ink"
+                />
+                <text x={board + 14} y={y(-there / 2) + 4}>
+                  {film(there)}, there
+                </text>
+              </g>
+            ) : null}
             {layers.map((layer, index) => {
               const state = stateAt(plan, layer.number, cursor);
               return (
                 <g key={index}>
-                  <rect x="6" y={y(layer.to_m)} width={board} height={Math.max((layer.to_m - layer.from_m) * scale, 3)} fill={tint} fillOpacity={state === "not poured yet" ? 0.16 : 0.72 - 0.2 * Math.min(index, 2)} className="stroke-ink" strokeDasharray={state === "not poured yet" ? "3 4" : undefined}><title>{state}</title></rect>
-                  <text x={board + 14} y={y((layer.from_m + layer.to_m) / 2) + 4} fontWeight="600">{film(layer.to_m - layer.from_m)}</text>
+                  <rect
+                    x="6"
+                    y={y(layer.to_m)}
+                    width={board}
+                    height={Math.max((layer.to_m - layer.from_m) * scale, 3)}
+                    fill={tint}
+                    fillOpacity={state === "not poured yet" ? 0.16 : 0.72 - 0.2 * Math.min(index, 2)}
+                    className="stroke-ink"
+                    strokeDasharray={state === "not poured yet" ? "3 4" : undefined}
+                  >
+                    <title>{state}</title>
+                  </rect>
+                  <text x={board + 14} y={y((layer.from_m + layer.to_m) / 2) + 4} fontWeight="600">
+                    {film(layer.to_m - layer.from_m)}
+                  </text>
                 </g>
               );
             })}
-            <text x="6" y={floor + 88} className="fill-slate!">films to scale against each other; the board below is cut short</text>
+            <text x="6" y={floor + 88} className="fill-slate!">
+              films to scale against each other; the board below is cut short
+            </text>
           </svg>
         ) : null}
       </div>
@@ -60,16 +120,29 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
         {(figures?.count ?? 1) > 1 ? <p className="col-span-2 text-slate">each of {figures?.count}</p> : null}
         {layers.map((layer, index) => (
           <div key={index} className="col-span-2 grid grid-cols-[1fr_auto] border-b border-line pb-1.5">
-            <dt>coat {index + 1}<br /><span className="text-slate">{systemName(plan, layer.number, layer.system_id)}</span></dt>
-            <dd className="text-right"><Fig figure={layer.mass} plan={plan} className="text-[17px] font-semibold" /><br /><span className="text-slate">{text(layer.volume.value, "volume", units)}</span></dd>
+            <dt>
+              coat {index + 1}
+              <br />
+              <span className="text-slate">{systemName(plan, layer.number, layer.system_id)}</span>
+            </dt>
+            <dd className="text-right">
+              <Fig figure={layer.mass} plan={plan} className="text-[17px] font-semibold" />
+              <br />
+              <span className="text-slate">{text(layer.volume.value, "volume", units)}</span>
+            </dd>
           </div>
         ))}
-        {layers.length === 0 ? <p className="col-span-2 text-slate">Choose a resin system to see what each film weighs.</p> : null}
+        {layers.length === 0 ? (
+          <p className="col-span-2 text-slate">Choose a resin system to see what each film weighs.</p>
+        ) : null}
       </dl>
     </div>
   );
 }
 
 function systemName(plan: Plan, pour: number, systemId: string): string {
-  return plan.pours.find((one) => one.number === pour)?.batches.find((batch) => batch.system_id === systemId)?.system_name ?? "";
+  return (
+    plan.pours.find((one) => one.number === pour)?.batches.find((batch) => batch.system_id === systemId)
+      ?.system_name ?? ""
+  );
 }

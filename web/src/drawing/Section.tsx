@@ -4,7 +4,16 @@ import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { edgesOf, layersOf, type Edge } from "../domain/boundaries";
 import { degrees, show, text } from "../domain/format";
-import { cureColour, heatColour, hottestBetween, momentOf, secondsAt, type LayerBand, type Moment, type Tint } from "../domain/heat";
+import {
+  cureColour,
+  heatColour,
+  hottestBetween,
+  momentOf,
+  secondsAt,
+  type LayerBand,
+  type Moment,
+  type Tint,
+} from "../domain/heat";
 import { halfAt, nameOf, ringsPath, slice, spread, stateAt } from "../domain/section";
 import { useUnits } from "../ui/session";
 import { Strips } from "./Strips";
@@ -31,7 +40,18 @@ const STRIP = 250;
 const DIMS = 66;
 const TOP = 40;
 
-export function Section({ plan, section, tint, cursor, onMove, provisional, moved, shade = "fill", bands = [], bandsPending }: Props) {
+export function Section({
+  plan,
+  section,
+  tint,
+  cursor,
+  onMove,
+  provisional,
+  moved,
+  shade = "fill",
+  bands = [],
+  bandsPending,
+}: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
@@ -46,57 +66,175 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   const middle = x0 + half;
   const bottom = TOP + Math.max(height, 1);
   const y = (level: number) => bottom - level * scale;
-  const rows = spread(layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2), 40, TOP - 26, bottom + 14);
+  const rows = spread(
+    layers.map((layer) => (y(layer.from_m) + y(layer.to_m)) / 2),
+    40,
+    TOP - 26,
+    bottom + 14,
+  );
   const total = bottom + 46;
   const rings = ringsPath(section, middle, scale, y);
-  const band = (from: number, to: number) => `M${middle - half} ${y(from)}H${middle + half}V${y(to)}H${middle - half}Z`;
-  const now = shade === "fill" ? null : momentOf(plan.heat_maps?.find((one) => one.void_id === section.void_id), secondsAt(plan, cursor));
+  const band = (from: number, to: number) =>
+    `M${middle - half} ${y(from)}H${middle + half}V${y(to)}H${middle - half}Z`;
+  const now =
+    shade === "fill"
+      ? null
+      : momentOf(
+          plan.heat_maps?.find((one) => one.void_id === section.void_id),
+          secondsAt(plan, cursor),
+        );
   const overfill = section.fill_m > section.depth_m ? band(section.depth_m, section.fill_m) : "";
 
   return (
     <div ref={ref} className="w-full overflow-hidden">
       {width > 0 ? (
-        <svg width={width} height={Math.max(total, (rows.at(-1) ?? 0) + 40)} role="group" aria-label={`Section of ${nameOf(plan, section.void_id)}, to scale`} className="block text-[12px]">
+        <svg
+          width={width}
+          height={Math.max(total, (rows.at(-1) ?? 0) + 40)}
+          role="group"
+          aria-label={`Section of ${nameOf(plan, section.void_id)}, to scale`}
+          className="block text-[12px]"
+        >
           <defs>
-            <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" /></pattern>
-            <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse"><path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" /></pattern>
+            <pattern
+              id="hatch"
+              width="7"
+              height="7"
+              patternUnits="userSpaceOnUse"
+              patternTransform="rotate(45)"
+            >
+              <path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" />
+            </pattern>
+            <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse">
+              <path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" />
+            </pattern>
           </defs>
-          {rings ? <clipPath id="cut"><path d={`${rings}${overfill}`} clipRule="evenodd" /></clipPath> : null}
-          {rings ? <CutWall section={section} rings={rings} half={half} middle={middle} y={y} /> : <FormWall section={section} half={half} middle={middle} y={y} />}
+          {rings ? (
+            <clipPath id="cut">
+              <path d={`${rings}${overfill}`} clipRule="evenodd" />
+            </clipPath>
+          ) : null}
+          {rings ? (
+            <CutWall section={section} rings={rings} half={half} middle={middle} y={y} />
+          ) : (
+            <FormWall section={section} half={half} middle={middle} y={y} />
+          )}
           {layers.map((layer, index) => {
             const state = stateAt(plan, layer.number, cursor);
             const hot = hottestBetween(now, layer.from_m, layer.to_m);
-            if (now && hot !== null) return <Shaded key={index} layer={layer} now={now} shade={shade} d={rings ? band(layer.from_m, layer.to_m) : slice(section, layer.from_m, layer.to_m, middle, scale, y)} clip={!!rings} y={y} />;
+            if (now && hot !== null)
+              return (
+                <Shaded
+                  key={index}
+                  layer={layer}
+                  now={now}
+                  shade={shade}
+                  d={
+                    rings
+                      ? band(layer.from_m, layer.to_m)
+                      : slice(section, layer.from_m, layer.to_m, middle, scale, y)
+                  }
+                  clip={!!rings}
+                  y={y}
+                />
+              );
             return (
-              <path key={index} d={rings ? band(layer.from_m, layer.to_m) : slice(section, layer.from_m, layer.to_m, middle, scale, y)} fill={tint} clipPath={rings ? "url(#cut)" : undefined}
-                fillOpacity={state === "not poured yet" ? 0.16 : 0.78 - 0.16 * Math.min(index, 3)} strokeWidth="1" className="stroke-ink"
-                strokeDasharray={state === "not poured yet" ? "3 4" : undefined}>
+              <path
+                key={index}
+                d={
+                  rings
+                    ? band(layer.from_m, layer.to_m)
+                    : slice(section, layer.from_m, layer.to_m, middle, scale, y)
+                }
+                fill={tint}
+                clipPath={rings ? "url(#cut)" : undefined}
+                fillOpacity={state === "not poured yet" ? 0.16 : 0.78 - 0.16 * Math.min(index, 3)}
+                strokeWidth="1"
+                className="stroke-ink"
+                strokeDasharray={state === "not poured yet" ? "3 4" : undefined}
+              >
                 <title>{`Layer ${layer.number}: ${state}`}</title>
               </path>
             );
           })}
-          {rings ? <path d={rings} fill="none" className="stroke-ink" strokeWidth="1.3" pointerEvents="none" /> : null}
+          {rings ? (
+            <path d={rings} fill="none" className="stroke-ink" strokeWidth="1.3" pointerEvents="none" />
+          ) : null}
           <Inclusions section={section} middle={middle} scale={scale} y={y} />
-          <path d={`M${middle - half} ${y(section.fill_m)}H${middle + half}`} className="stroke-ink" strokeDasharray="5 4" strokeWidth="1.3" />
+          <path
+            d={`M${middle - half} ${y(section.fill_m)}H${middle + half}`}
+            className="stroke-ink"
+            strokeDasharray="5 4"
+            strokeWidth="1.3"
+          />
           <text x={middle - half - WALL} y={y(section.fill_m) - 20 < 14 ? 14 : y(section.fill_m) - 20}>
-            fill to here{section.fill_m > section.depth_m ? `, ${text(section.fill_m - section.depth_m, "length", units)} to sand off` : ""}
+            fill to here
+            {section.fill_m > section.depth_m
+              ? `, ${text(section.fill_m - section.depth_m, "length", units)} to sand off`
+              : ""}
           </text>
           {layers.map((layer, index) => (
-            <Dimension key={index} top={y(layer.to_m)} bottom={y(layer.from_m)} at={rows[index]} x={DIMS - 14} value={layer.to_m - layer.from_m} />
+            <Dimension
+              key={index}
+              top={y(layer.to_m)}
+              bottom={y(layer.from_m)}
+              at={rows[index]}
+              x={DIMS - 14}
+              value={layer.to_m - layer.from_m}
+            />
           ))}
           {layers.map((layer, index) => {
             const hot = hottestBetween(now, layer.from_m, layer.to_m);
             if (hot === null || (layer.to_m - layer.from_m) * scale < 16) return null;
             const cured = curedBetween(now!, layer.from_m, layer.to_m);
-            return <text key={index} x={middle - halfAt(section, (layer.from_m + layer.to_m) / 2) * scale + 8} y={(y(layer.from_m) + y(layer.to_m)) / 2 + 5} fontSize="15" fontWeight="600" pointerEvents="none" style={{ fill: "#20262b" }} stroke="#faf7f0" strokeWidth="4" paintOrder="stroke">{shade === "temperature" ? degrees(hot, units) : `${Math.round(cured)} % cured`}</text>;
+            return (
+              <text
+                key={index}
+                x={middle - halfAt(section, (layer.from_m + layer.to_m) / 2) * scale + 8}
+                y={(y(layer.from_m) + y(layer.to_m)) / 2 + 5}
+                fontSize="15"
+                fontWeight="600"
+                pointerEvents="none"
+                style={{ fill: "#20262b" }}
+                stroke="#faf7f0"
+                strokeWidth="4"
+                paintOrder="stroke"
+              >
+                {shade === "temperature" ? degrees(hot, units) : `${Math.round(cured)} % cured`}
+              </text>
+            );
           })}
           {edges.map((edge) => (
-            <Boundary key={edge.layer} edge={edge} at={moved?.layer === edge.layer ? moved.at : edge.at} reach={(level) => halfAt(section, level) * scale} middle={middle} right={middle + half} y={y} scale={scale} onMove={onMove} />
+            <Boundary
+              key={edge.layer}
+              edge={edge}
+              at={moved?.layer === edge.layer ? moved.at : edge.at}
+              reach={(level) => halfAt(section, level) * scale}
+              middle={middle}
+              right={middle + half}
+              y={y}
+              scale={scale}
+              onMove={onMove}
+            />
           ))}
           <ScaleBar x={middle - half} y={bottom + WALL + 20} scale={scale} most={2 * half} />
           {wide ? (
-            <foreignObject x={Math.min(width - STRIP, Math.max(middle + half + WALL + 60, x0 + 220)) + 6} y={0} width={STRIP - 6} height={Math.max(total, (rows.at(-1) ?? 0) + 40)}>
-              <Strips plan={plan} section={section} rows={rows} provisional={provisional} moved={moved} bands={bands} pending={bandsPending} tall={Math.max(total, (rows.at(-1) ?? 0) + 40)} />
+            <foreignObject
+              x={Math.min(width - STRIP, Math.max(middle + half + WALL + 60, x0 + 220)) + 6}
+              y={0}
+              width={STRIP - 6}
+              height={Math.max(total, (rows.at(-1) ?? 0) + 40)}
+            >
+              <Strips
+                plan={plan}
+                section={section}
+                rows={rows}
+                provisional={provisional}
+                moved={moved}
+                bands={bands}
+                pending={bandsPending}
+                tall={Math.max(total, (rows.at(-1) ?? 0) + 40)}
+              />
             </foreignObject>
           ) : null}
         </svg>
@@ -106,20 +244,49 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
 }
 
 /** A block of the form's material with the real cut taken out of it: what is inside of a ring's hole is solid again. */
-function CutWall({ section, rings, half, middle, y }: { section: Schemas["Section"]; rings: string; half: number; middle: number; y: (level: number) => number }) {
+function CutWall({
+  section,
+  rings,
+  half,
+  middle,
+  y,
+}: {
+  section: Schemas["Section"];
+  rings: string;
+  half: number;
+  middle: number;
+  y: (level: number) => number;
+}) {
   const block = `M${middle - half - WALL} ${y(section.depth_m)}H${middle + half + WALL}V${y(0) + WALL}H${middle - half - WALL}Z`;
   return (
     <g>
       <path d={`${block}${rings}`} fillRule="evenodd" fill="var(--form)" />
-      <path d={`${block}${rings}`} fillRule="evenodd" fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"} className="stroke-ink" strokeWidth="1.3" />
+      <path
+        d={`${block}${rings}`}
+        fillRule="evenodd"
+        fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"}
+        className="stroke-ink"
+        strokeWidth="1.3"
+      />
     </g>
   );
 }
 
-function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; half: number; middle: number; y: (level: number) => number }) {
+function FormWall({
+  section,
+  half,
+  middle,
+  y,
+}: {
+  section: Schemas["Section"];
+  half: number;
+  middle: number;
+  y: (level: number) => number;
+}) {
   const levels = (section.profile as [number, number][]).filter((row) => row[0] <= section.depth_m + 1e-9);
   const scale = half / section.half_width_m;
-  const inner = (sign: number) => levels.map((row) => `${(middle + sign * row[1] * scale).toFixed(1)} ${y(row[0]).toFixed(1)}`);
+  const inner = (sign: number) =>
+    levels.map((row) => `${(middle + sign * row[1] * scale).toFixed(1)} ${y(row[0]).toFixed(1)}`);
   const top = y(section.depth_m);
   const floor = y(0) + WALL;
   const outer = half + WALL;
@@ -128,13 +295,35 @@ function FormWall({ section, half, middle, y }: { section: Schemas["Section"]; h
   return (
     <g>
       <path d={path} fill="var(--form)" />
-      <path d={path} fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"} className="stroke-ink" strokeWidth="1.3" />
-      {dam ? <path d={`M${middle - half - 4} ${top}V${y(section.fill_m) - 5}h4V${top}M${middle + half + 4} ${top}V${y(section.fill_m) - 5}h-4V${top}`} fill="var(--form)" className="stroke-ink" strokeWidth="1" /> : null}
+      <path
+        d={path}
+        fill={section.wall === "wood" ? "url(#grain)" : "url(#hatch)"}
+        className="stroke-ink"
+        strokeWidth="1.3"
+      />
+      {dam ? (
+        <path
+          d={`M${middle - half - 4} ${top}V${y(section.fill_m) - 5}h4V${top}M${middle + half + 4} ${top}V${y(section.fill_m) - 5}h-4V${top}`}
+          fill="var(--form)"
+          className="stroke-ink"
+          strokeWidth="1"
+        />
+      ) : null}
     </g>
   );
 }
 
-function Inclusions({ section, middle, scale, y }: { section: Schemas["Section"]; middle: number; scale: number; y: (level: number) => number }) {
+function Inclusions({
+  section,
+  middle,
+  scale,
+  y,
+}: {
+  section: Schemas["Section"];
+  middle: number;
+  scale: number;
+  y: (level: number) => number;
+}) {
   return section.inclusions.map((thing) => {
     const shown = Math.min(thing.count, 14);
     const span = 2 * halfAt(section, (thing.from_m + thing.to_m) / 2) * scale * 0.9;
@@ -142,28 +331,68 @@ function Inclusions({ section, middle, scale, y }: { section: Schemas["Section"]
       const across = Math.min(Math.max(thing.across_m * scale, 3), span / shown);
       const x = middle - span / 2 + ((index + 0.5) * span) / shown;
       return (
-        <rect key={`${thing.inclusion_id}-${index}`} x={x - across / 2} y={y(thing.to_m)} width={across} height={(thing.to_m - thing.from_m) * scale}
-          rx={Math.min(across / 2, 6)} fill="var(--form)" fillOpacity="0.85" className="stroke-ink" strokeWidth="1"><title>{thing.name}</title></rect>
+        <rect
+          key={`${thing.inclusion_id}-${index}`}
+          x={x - across / 2}
+          y={y(thing.to_m)}
+          width={across}
+          height={(thing.to_m - thing.from_m) * scale}
+          rx={Math.min(across / 2, 6)}
+          fill="var(--form)"
+          fillOpacity="0.85"
+          className="stroke-ink"
+          strokeWidth="1"
+        >
+          <title>{thing.name}</title>
+        </rect>
       );
     });
     const below = thing.from_m * scale > 18;
     return (
       <g key={thing.inclusion_id}>
         {boxes}
-        <text x={middle} y={below ? y(thing.from_m) + 14 : y(thing.from_m) - 6} textAnchor="middle" pointerEvents="none">{thing.count > 1 ? `${thing.count} × ` : ""}{thing.name}</text>
+        <text
+          x={middle}
+          y={below ? y(thing.from_m) + 14 : y(thing.from_m) - 6}
+          textAnchor="middle"
+          pointerEvents="none"
+        >
+          {thing.count > 1 ? `${thing.count} × ` : ""}
+          {thing.name}
+        </text>
       </g>
     );
   });
 }
 
-function Dimension({ top, bottom, at, x, value }: { top: number; bottom: number; at: number; x: number; value: number }) {
+function Dimension({
+  top,
+  bottom,
+  at,
+  x,
+  value,
+}: {
+  top: number;
+  bottom: number;
+  at: number;
+  x: number;
+  value: number;
+}) {
   const { units } = useUnits();
   const shown = show(value, "length", units);
   return (
     <g>
-      <path d={`M${x} ${top + 1}V${bottom - 1}M${x - 5} ${top + 1}h10M${x - 5} ${bottom - 1}h10`} className="stroke-ink" fill="none" />
-      <text x={x - 10} y={at + 3} textAnchor="end" fontSize="16" fontWeight="600">{shown.number}</text>
-      <text x={x - 10} y={at + 17} textAnchor="end" fontSize="12" className="fill-slate!">{shown.unit}</text>
+      <path
+        d={`M${x} ${top + 1}V${bottom - 1}M${x - 5} ${top + 1}h10M${x - 5} ${bottom - 1}h10`}
+        className="stroke-ink"
+        fill="none"
+      />
+      <text x={x - 10} y={at + 3} textAnchor="end" fontSize="16" fontWeight="600">
+        {shown.number}
+      </text>
+      <text x={x - 10} y={at + 17} textAnchor="end" fontSize="12" className="fill-slate!">
+        {shown.unit}
+      </text>
     </g>
   );
 }
@@ -210,17 +439,56 @@ function Boundary({ edge, at, reach, middle, right, y, scale, onMove }: Boundary
   };
   return (
     <g>
-      <path d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`} stroke="#fff" strokeOpacity="0.6" strokeWidth="3" />
-      <path d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`} className="stroke-ink" strokeWidth={held ? 2 : 1.2} />
-      {movable ? <path d={`M${middle + reach(at)} ${y(at)}H${right}`} className="stroke-spruce" strokeDasharray="2 3" /> : null}
+      <path
+        d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`}
+        stroke="#fff"
+        strokeOpacity="0.6"
+        strokeWidth="3"
+      />
+      <path
+        d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`}
+        className="stroke-ink"
+        strokeWidth={held ? 2 : 1.2}
+      />
       {movable ? (
-        <g role="slider" tabIndex={0} aria-label={`Boundary above layer ${edge.layer + 1}`} aria-orientation="vertical" aria-valuemin={edge.least * 1000} aria-valuemax={edge.most * 1000}
-          aria-valuenow={Number((at * 1000).toFixed(1))} aria-valuetext={text(at, "length", units)} className="cursor-ns-resize touch-none"
-          onPointerDown={down} onPointerMove={(event) => move(event, false)} onPointerUp={(event) => move(event, true)} onPointerCancel={() => { grip.current = null; setHeld(false); }} onKeyDown={key}>
+        <path
+          d={`M${middle + reach(at)} ${y(at)}H${right}`}
+          className="stroke-spruce"
+          strokeDasharray="2 3"
+        />
+      ) : null}
+      {movable ? (
+        <g
+          role="slider"
+          tabIndex={0}
+          aria-label={`Boundary above layer ${edge.layer + 1}`}
+          aria-orientation="vertical"
+          aria-valuemin={edge.least * 1000}
+          aria-valuemax={edge.most * 1000}
+          aria-valuenow={Number((at * 1000).toFixed(1))}
+          aria-valuetext={text(at, "length", units)}
+          className="cursor-ns-resize touch-none"
+          onPointerDown={down}
+          onPointerMove={(event) => move(event, false)}
+          onPointerUp={(event) => move(event, true)}
+          onPointerCancel={() => {
+            grip.current = null;
+            setHeld(false);
+          }}
+          onKeyDown={key}
+        >
           <rect x={right - 12} y={y(at) - 20} width="48" height="40" fill="transparent" />
           <rect x={right - 7} y={y(at) - 11} width="30" height="22" rx="11" className="fill-spruce" />
-          <path d={`M${right + 4} ${y(at) - 2.500}h8M${right + 4} ${y(at) + 2.500}h8`} className="stroke-on-spruce" strokeWidth="1.5" />
-          {held ? <text x={right - 14} y={y(at) - 6} textAnchor="end" fontWeight="600">{text(at, "length", units)}</text> : null}
+          <path
+            d={`M${right + 4} ${y(at) - 2.5}h8M${right + 4} ${y(at) + 2.5}h8`}
+            className="stroke-on-spruce"
+            strokeWidth="1.5"
+          />
+          {held ? (
+            <text x={right - 14} y={y(at) - 6} textAnchor="end" fontWeight="600">
+              {text(at, "length", units)}
+            </text>
+          ) : null}
         </g>
       ) : null}
     </g>
@@ -229,27 +497,64 @@ function Boundary({ edge, at, reach, middle, right, y, scale, onMove }: Boundary
 
 function ScaleBar({ x, y, scale, most }: { x: number; y: number; scale: number; most: number }) {
   const { units } = useUnits();
-  const steps = units === "us" ? [0.0254 / 4, 0.0254, 0.0508, 0.1524, 0.3048] : [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1];
+  const steps =
+    units === "us"
+      ? [0.0254 / 4, 0.0254, 0.0508, 0.1524, 0.3048]
+      : [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1];
   const step = steps.findLast((one) => one * scale <= Math.min(most, 140)) ?? steps[0];
   return (
     <g>
       <path d={`M${x} ${y - 4}v8M${x} ${y}h${step * scale}m0 -4v8`} className="stroke-slate" fill="none" />
-      <text x={x + step * scale + 8} y={y + 4} className="fill-slate!">{text(step, "length", units)}, to scale</text>
+      <text x={x + step * scale + 8} y={y + 4} className="fill-slate!">
+        {text(step, "length", units)}, to scale
+      </text>
     </g>
   );
 }
 
 /** One layer shaded by height: what the middle of the void is at this moment. */
-function Shaded({ layer, now, shade, d, clip, y }: { layer: Schemas["LayerPlan"]; now: Moment; shade: Tint; d: string; clip: boolean; y: (level: number) => number }) {
+function Shaded({
+  layer,
+  now,
+  shade,
+  d,
+  clip,
+  y,
+}: {
+  layer: Schemas["LayerPlan"];
+  now: Moment;
+  shade: Tint;
+  d: string;
+  clip: boolean;
+  y: (level: number) => number;
+}) {
   const id = useId();
-  const inside = now.heights.map((height, index) => ({ height, celsius: now.temperature[index], cure: now.cure[index] })).filter((one) => one.height > layer.from_m && one.height < layer.to_m && one.celsius !== null);
+  const inside = now.heights
+    .map((height, index) => ({ height, celsius: now.temperature[index], cure: now.cure[index] }))
+    .filter((one) => one.height > layer.from_m && one.height < layer.to_m && one.celsius !== null);
   const [low, high] = [y(layer.from_m), y(layer.to_m)];
   return (
     <g>
       <linearGradient id={id} gradientUnits="userSpaceOnUse" x1="0" x2="0" y1={low} y2={high}>
-        {inside.map((one) => <stop key={one.height} offset={(one.height - layer.from_m) / (layer.to_m - layer.from_m)} stopColor={shade === "temperature" ? heatColour(one.celsius!, 20, layer.heat?.never_c ?? 80) : cureColour(one.cure)} />)}
+        {inside.map((one) => (
+          <stop
+            key={one.height}
+            offset={(one.height - layer.from_m) / (layer.to_m - layer.from_m)}
+            stopColor={
+              shade === "temperature"
+                ? heatColour(one.celsius!, 20, layer.heat?.never_c ?? 80)
+                : cureColour(one.cure)
+            }
+          />
+        ))}
       </linearGradient>
-      <path d={d} fill={`url(#${id})`} clipPath={clip ? "url(#cut)" : undefined} strokeWidth="1" className="stroke-ink" />
+      <path
+        d={d}
+        fill={`url(#${id})`}
+        clipPath={clip ? "url(#cut)" : undefined}
+        strokeWidth="1"
+        className="stroke-ink"
+      />
     </g>
   );
 }

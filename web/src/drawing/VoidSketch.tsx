@@ -17,9 +17,17 @@ interface Props {
 const FILL = { fill: "var(--liquid)", fillOpacity: 0.5 };
 
 export function VoidSketch({ kind, points, holes, rows, form, outer, inner, marks }: Props) {
-  const label = (key: string) => plain(marks?.[key]) || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
+  const label = (key: string) =>
+    plain(marks?.[key]) || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
   return (
-    <svg viewBox="-44 -8 270 112" className="w-full max-w-[280px] h-[108px] text-[12px]" role="img" aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`} fill="none" strokeWidth="1.2">
+    <svg
+      viewBox="-44 -8 270 112"
+      className="w-full max-w-[280px] h-[108px] text-[12px]"
+      role="img"
+      aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`}
+      fill="none"
+      strokeWidth="1.2"
+    >
       <g className="stroke-ink">{BODIES[kind]({ points, holes, rows, form, outer, inner })}</g>
       {DIMENSIONS[kind]?.(label)}
     </svg>
@@ -35,48 +43,171 @@ const CUP = "M50 22L70 76A30 8 0 0 0 130 76L150 22M50 22A50 9 0 0 0 150 22A50 9 
 const BODIES: Record<ShapeKind, (drawn: Drawn) => ReactNode> = {
   box: () => <path d="M40 34H150V74H40ZM40 34L72 14H182L150 34M182 14V54L150 74" {...FILL} />,
   tapered: () => <path d="M36 30H156L128 74H64ZM36 30L64 12H188L156 30M188 12L162 52L128 74" {...FILL} />,
-  cylinder: () => <path d="M60 22V74A40 10 0 0 0 140 74V22M60 22A40 10 0 0 0 140 22A40 10 0 0 0 60 22" {...FILL} />,
+  cylinder: () => (
+    <path d="M60 22V74A40 10 0 0 0 140 74V22M60 22A40 10 0 0 0 140 22A40 10 0 0 0 60 22" {...FILL} />
+  ),
   cone: () => <path d={CUP} {...FILL} />,
-  bowl: () => <path d="M40 24C44 70 76 80 100 80S156 70 160 24ZM40 24A60 7 0 0 0 160 24A60 7 0 0 0 40 24" {...FILL} />,
+  bowl: () => (
+    <path d="M40 24C44 70 76 80 100 80S156 70 160 24ZM40 24A60 7 0 0 0 160 24A60 7 0 0 0 40 24" {...FILL} />
+  ),
   profile: ({ rows }) => <path d={profilePath(rows)} {...FILL} />,
-  crack: ({ form }) => <path d={form === "straight" ? "M78 20H122V84H78Z" : form === "round" ? "M74 20H126C124 66 108 84 100 84S76 66 74 20Z" : "M70 20H130L100 86Z"} {...FILL} />,
+  crack: ({ form }) => (
+    <path
+      d={
+        form === "straight"
+          ? "M78 20H122V84H78Z"
+          : form === "round"
+            ? "M74 20H126C124 66 108 84 100 84S76 66 74 20Z"
+            : "M70 20H130L100 86Z"
+      }
+      {...FILL}
+    />
+  ),
   river: ({ rows }) => <path d={riverPath(rows)} {...FILL} />,
-  outline: ({ points, holes }) => points && points.length > 2
-    ? <path d={ringsPath([points, ...(holes ?? [])])} fillRule="evenodd" {...FILL} />
-    : <path d="M30 60C40 20 90 12 120 24S196 30 186 56S90 80 30 60Z" strokeDasharray="4 3" {...FILL} />,
+  outline: ({ points, holes }) =>
+    points && points.length > 2 ? (
+      <path d={ringsPath([points, ...(holes ?? [])])} fillRule="evenodd" {...FILL} />
+    ) : (
+      <path d="M30 60C40 20 90 12 120 24S196 30 186 56S90 80 30 60Z" strokeDasharray="4 3" {...FILL} />
+    ),
   nested: ({ outer, inner }) => (
     <g>
       <path d={sidePath(outer, 30, 170, 16, 84)} {...FILL} />
       <path d={sidePath(inner, 62, 138, 6, 68)} fill="var(--paper)" />
     </g>
   ),
-  "fill test": () => <g><path d="M60 34C60 70 66 82 100 82S140 70 140 34" {...FILL} /><path d="M96 4l8 0l-3 12a3.500 5 0 1 1-2 0Z" fill="var(--paper)" /></g>,
-  stated: () => <g><path d="M50 30H150V80H50Z" strokeDasharray="5 3" {...FILL} /><text x="100" y="60" textAnchor="middle" stroke="none" className="fill-ink">as stated</text></g>,
-  mesh: () => <path d="M40 66L76 24L132 18L170 52L138 84L78 86ZM40 66L104 52L170 52M76 24L104 52L132 18M104 52L78 86M104 52L138 84" {...FILL} />,
+  "fill test": () => (
+    <g>
+      <path d="M60 34C60 70 66 82 100 82S140 70 140 34" {...FILL} />
+      <path d="M96 4l8 0l-3 12a3.500 5 0 1 1-2 0Z" fill="var(--paper)" />
+    </g>
+  ),
+  stated: () => (
+    <g>
+      <path d="M50 30H150V80H50Z" strokeDasharray="5 3" {...FILL} />
+      <text x="100" y="60" textAnchor="middle" stroke="none" className="fill-ink">
+        as stated
+      </text>
+    </g>
+  ),
+  mesh: () => (
+    <path
+      d="M40 66L76 24L132 18L170 52L138 84L78 86ZM40 66L104 52L170 52M76 24L104 52L132 18M104 52L78 86M104 52L138 84"
+      {...FILL}
+    />
+  ),
 };
 
 const DIMENSIONS: Partial<Record<ShapeKind, (label: (key: string) => string) => ReactNode>> = {
-  box: (label) => <><Along x1={40} x2={150} y={90} text={label("length_m")} /><text x="178" y="72">{label("width_m")}</text><Down x={28} y1={34} y2={74} text={label("depth_m")} /></>,
-  tapered: (label) => <><Along x1={64} x2={188} y={6} text={label("length_m")} up /><text x="180" y="36">{label("width_m")}</text><Along x1={64} x2={128} y={90} text={label("bottom_length_m")} /><text x="150" y="74">{label("bottom_width_m")}</text><Down x={26} y1={30} y2={74} text={label("depth_m")} /></>,
-  cylinder: (label) => <><Along x1={60} x2={140} y={92} text={label("diameter_m")} /><Down x={30} y1={22} y2={78} text={label("depth_m")} /></>,
-  cone: (label) => <><Along x1={50} x2={150} y={8} text={label("top_diameter_m")} up /><Along x1={70} x2={130} y={92} text={label("bottom_diameter_m")} /><Down x={30} y1={22} y2={78} text={label("depth_m")} /></>,
-  bowl: (label) => <><Along x1={40} x2={160} y={12} text={label("rim_diameter_m")} up /><Down x={30} y1={22} y2={78} text={label("depth_m")} /></>,
-  crack: (label) => <><Along x1={70} x2={130} y={12} text={label("width_m")} up /><Down x={50} y1={20} y2={86} text={label("depth_m")} /><text x="146" y="60" className="fill-slate!">{label("length_m")} long</text></>,
-  river: (label) => <text x="6" y="98" className="fill-slate!">seen from above, × {label("depth_m")} deep</text>,
-  outline: (label) => <text x="6" y="90" className="fill-slate!">seen from above, × {label("depth_m")} deep</text>,
-  nested: (label) => <><Down x={18} y1={16} y2={84} text={label("outer.depth_m")} /><Down x={182} y1={68} y2={84} text="" /><text x="188" y="80">{label("inner_from_m")}</text></>,
-  "fill test": (label) => <><Down x={40} y1={34} y2={82} text={label("depth_m")} /><text x="150" y="60">{label("mass_kg")}</text></>,
-  stated: (label) => <><Down x={38} y1={30} y2={80} text={label("depth_m")} /><text x="158" y="60">{label("volume_m3")}</text></>,
+  box: (label) => (
+    <>
+      <Along x1={40} x2={150} y={90} text={label("length_m")} />
+      <text x="178" y="72">
+        {label("width_m")}
+      </text>
+      <Down x={28} y1={34} y2={74} text={label("depth_m")} />
+    </>
+  ),
+  tapered: (label) => (
+    <>
+      <Along x1={64} x2={188} y={6} text={label("length_m")} up />
+      <text x="180" y="36">
+        {label("width_m")}
+      </text>
+      <Along x1={64} x2={128} y={90} text={label("bottom_length_m")} />
+      <text x="150" y="74">
+        {label("bottom_width_m")}
+      </text>
+      <Down x={26} y1={30} y2={74} text={label("depth_m")} />
+    </>
+  ),
+  cylinder: (label) => (
+    <>
+      <Along x1={60} x2={140} y={92} text={label("diameter_m")} />
+      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+    </>
+  ),
+  cone: (label) => (
+    <>
+      <Along x1={50} x2={150} y={8} text={label("top_diameter_m")} up />
+      <Along x1={70} x2={130} y={92} text={label("bottom_diameter_m")} />
+      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+    </>
+  ),
+  bowl: (label) => (
+    <>
+      <Along x1={40} x2={160} y={12} text={label("rim_diameter_m")} up />
+      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+    </>
+  ),
+  crack: (label) => (
+    <>
+      <Along x1={70} x2={130} y={12} text={label("width_m")} up />
+      <Down x={50} y1={20} y2={86} text={label("depth_m")} />
+      <text x="146" y="60" className="fill-slate!">
+        {label("length_m")} long
+      </text>
+    </>
+  ),
+  river: (label) => (
+    <text x="6" y="98" className="fill-slate!">
+      seen from above, × {label("depth_m")} deep
+    </text>
+  ),
+  outline: (label) => (
+    <text x="6" y="90" className="fill-slate!">
+      seen from above, × {label("depth_m")} deep
+    </text>
+  ),
+  nested: (label) => (
+    <>
+      <Down x={18} y1={16} y2={84} text={label("outer.depth_m")} />
+      <Down x={182} y1={68} y2={84} text="" />
+      <text x="188" y="80">
+        {label("inner_from_m")}
+      </text>
+    </>
+  ),
+  "fill test": (label) => (
+    <>
+      <Down x={40} y1={34} y2={82} text={label("depth_m")} />
+      <text x="150" y="60">
+        {label("mass_kg")}
+      </text>
+    </>
+  ),
+  stated: (label) => (
+    <>
+      <Down x={38} y1={30} y2={80} text={label("depth_m")} />
+      <text x="158" y="60">
+        {label("volume_m3")}
+      </text>
+    </>
+  ),
 };
 
-function sidePath(solid: SolidKind = "cylinder", left: number, right: number, top: number, bottom: number): string {
+function sidePath(
+  solid: SolidKind = "cylinder",
+  left: number,
+  right: number,
+  top: number,
+  bottom: number,
+): string {
   const lean = solid === "cone" || solid === "tapered" ? (right - left) * 0.12 : 0;
   if (solid === "bowl") return `M${left} ${top}C${left} ${bottom} ${right} ${bottom} ${right} ${top}Z`;
   return `M${left} ${top}H${right}L${right - lean} ${bottom}H${left + lean}Z`;
 }
 
 function profilePath(rows?: number[][]): string {
-  const known = rows && rows.length > 1 ? rows : [[0, 40], [20, 64], [60, 50], [90, 80]];
+  const known =
+    rows && rows.length > 1
+      ? rows
+      : [
+          [0, 40],
+          [20, 64],
+          [60, 50],
+          [90, 80],
+        ];
   const top = Math.max(...known.map((row) => row[0])) || 1;
   const wide = Math.max(...known.map((row) => row[1])) || 1;
   const scale = Math.min(72 / top, 170 / wide);
@@ -85,14 +216,30 @@ function profilePath(rows?: number[][]): string {
 }
 
 function riverPath(rows?: number[][]): string {
-  const known = rows && rows.length > 1 ? rows : [[0, 30], [40, 44], [80, 36], [120, 52], [160, 40]];
+  const known =
+    rows && rows.length > 1
+      ? rows
+      : [
+          [0, 30],
+          [40, 44],
+          [80, 36],
+          [120, 52],
+          [160, 40],
+        ];
   const far = known.at(-1)![0] - known[0][0] || 1;
   const wide = Math.max(...known.map((row) => row[1])) || 1;
   const x = (place: number) => 10 + ((place - known[0][0]) / far) * 190;
   const half = (width: number) => (width / wide) * 34;
   const tops = known.map(([place, width]) => `${x(place).toFixed(1)} ${(46 - half(width)).toFixed(1)}`);
-  const lows = known.toReversed().map(([place, width]) => `${x(place).toFixed(1)} ${(46 + half(width)).toFixed(1)}`);
-  const ticks = known.map(([place, width]) => `M${x(place).toFixed(1)} ${(46 - half(width)).toFixed(1)}V${(46 + half(width)).toFixed(1)}`).join("");
+  const lows = known
+    .toReversed()
+    .map(([place, width]) => `${x(place).toFixed(1)} ${(46 + half(width)).toFixed(1)}`);
+  const ticks = known
+    .map(
+      ([place, width]) =>
+        `M${x(place).toFixed(1)} ${(46 - half(width)).toFixed(1)}V${(46 + half(width)).toFixed(1)}`,
+    )
+    .join("");
   return `M${[...tops, ...lows].join("L")}Z${ticks}`;
 }
 
@@ -102,14 +249,44 @@ function ringsPath(rings: [number, number][][]): string {
   const ys = rings[0].map((point) => point[1]);
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min(200 / Math.max(right - left, 1e-9), 70 / Math.max(high - low, 1e-9));
-  const place = ([px, py]: [number, number]) => `${(110 + (px - (left + right) / 2) * scale).toFixed(1)} ${(40 - (py - (low + high) / 2) * scale).toFixed(1)}`;
+  const place = ([px, py]: [number, number]) =>
+    `${(110 + (px - (left + right) / 2) * scale).toFixed(1)} ${(40 - (py - (low + high) / 2) * scale).toFixed(1)}`;
   return rings.map((ring) => `M${ring.map(place).join("L")}Z`).join("");
 }
 
-export function Along({ x1, x2, y, text, up }: { x1: number; x2: number; y: number; text: string; up?: boolean }) {
-  return <g><path d={`M${x1} ${y - 4}v${up ? 8 : 4}M${x1} ${y - (up ? 0 : 3)}H${x2}M${x2} ${y - 4}v${up ? 8 : 4}`} className="stroke-slate" /><text x={(x1 + x2) / 2} y={y - 6} textAnchor="middle" className="fill-ink">{text}</text></g>;
+export function Along({
+  x1,
+  x2,
+  y,
+  text,
+  up,
+}: {
+  x1: number;
+  x2: number;
+  y: number;
+  text: string;
+  up?: boolean;
+}) {
+  return (
+    <g>
+      <path
+        d={`M${x1} ${y - 4}v${up ? 8 : 4}M${x1} ${y - (up ? 0 : 3)}H${x2}M${x2} ${y - 4}v${up ? 8 : 4}`}
+        className="stroke-slate"
+      />
+      <text x={(x1 + x2) / 2} y={y - 6} textAnchor="middle" className="fill-ink">
+        {text}
+      </text>
+    </g>
+  );
 }
 
 export function Down({ x, y1, y2, text }: { x: number; y1: number; y2: number; text: string }) {
-  return <g><path d={`M${x - 4} ${y1}h8M${x} ${y1}V${y2}M${x - 4} ${y2}h8`} className="stroke-slate" /><text x={x - 7} y={(y1 + y2) / 2 + 4} textAnchor="end">{text}</text></g>;
+  return (
+    <g>
+      <path d={`M${x - 4} ${y1}h8M${x} ${y1}V${y2}M${x - 4} ${y2}h8`} className="stroke-slate" />
+      <text x={x - 7} y={(y1 + y2) / 2 + 4} textAnchor="end">
+        {text}
+      </text>
+    </g>
+  );
 }

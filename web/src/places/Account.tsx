@@ -12,10 +12,21 @@ export function Account() {
   const client = useQueryClient();
   const { zone } = useUnits();
   const { how } = useShop();
-  const found = useQuery({ queryKey: ["account"], queryFn: () => call<Schemas["AccountAnswer"]>("GET", "/account"), enabled: how === "entry" });
+  const found = useQuery({
+    queryKey: ["account"],
+    queryFn: () => call<Schemas["AccountAnswer"]>("GET", "/account"),
+    enabled: how === "entry",
+  });
   const [said, setSaid] = useState("");
   const [problem, setProblem] = useState("");
-  if (how !== "entry") return <p className="px-7 py-6 text-[15px]">{how === "bench" ? "This device is paired for the bench and needs no account." : "On this computer's own address nobody has to log in."}</p>;
+  if (how !== "entry")
+    return (
+      <p className="px-7 py-6 text-[15px]">
+        {how === "bench"
+          ? "This device is paired for the bench and needs no account."
+          : "On this computer's own address nobody has to log in."}
+      </p>
+    );
   if (!found.data) return <Waiting error={found.error} what="your account" />;
   const me = found.data;
   const doing = async (what: () => Promise<unknown>, done = "") => {
@@ -29,10 +40,14 @@ export function Account() {
     }
     await client.invalidateQueries({ queryKey: ["account"] });
   };
-  const addPasskey = () => doing(async () => {
-    const { options } = await call<Schemas["PasskeyQuestion"]>("POST", "/account/passkeys/ask");
-    await call("POST", "/account/passkeys", { credential: await askToMake(options), name: device(navigator.userAgent) });
-  }, "The passkey is kept. Next time the password is not needed on this device.");
+  const addPasskey = () =>
+    doing(async () => {
+      const { options } = await call<Schemas["PasskeyQuestion"]>("POST", "/account/passkeys/ask");
+      await call("POST", "/account/passkeys", {
+        credential: await askToMake(options),
+        name: device(navigator.userAgent),
+      });
+    }, "The passkey is kept. Next time the password is not needed on this device.");
   const leave = async () => {
     await call("POST", "/door/logout");
     window.location.replace("/");
@@ -40,34 +55,128 @@ export function Account() {
   return (
     <div className="px-7 py-5 max-sm:px-3 max-w-[860px]">
       <h1 className="text-[34px] leading-tight">{me.name}</h1>
-      <p className="mt-1 text-[15px]">{me.email} <button className="key ml-4" onClick={() => void leave()}>Log out</button></p>
-      {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
-      {said ? <p role="status" className="text-spruce mt-2">{said}</p> : null}
+      <p className="mt-1 text-[15px]">
+        {me.email}{" "}
+        <button className="key ml-4" onClick={() => void leave()}>
+          Log out
+        </button>
+      </p>
+      {problem ? (
+        <p role="alert" className="text-rust mt-2">
+          {problem}
+        </p>
+      ) : null}
+      {said ? (
+        <p role="status" className="text-spruce mt-2">
+          {said}
+        </p>
+      ) : null}
       {me.workshops.length > 1 ? (
         <>
           <h2 className="mt-6">Workshops</h2>
-          <ul className="rule">{me.workshops.map((one) => (
-            <li key={one.id} className="py-2 flex gap-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name}</b> <span className="text-slate">as {one.role}</span></span>{one.is_this ? <span className="text-slate">you are in it</span> : <button className="quiet" onClick={() => void call("POST", "/account/workshop", { workshop_id: one.id }).then(() => window.location.replace("/"))}>Change to it</button>}</li>
-          ))}</ul>
+          <ul className="rule">
+            {me.workshops.map((one) => (
+              <li key={one.id} className="py-2 flex gap-5 items-center">
+                <span className="flex-1">
+                  <b className="font-semibold">{one.name}</b>{" "}
+                  <span className="text-slate">as {one.role}</span>
+                </span>
+                {one.is_this ? (
+                  <span className="text-slate">you are in it</span>
+                ) : (
+                  <button
+                    className="quiet"
+                    onClick={() =>
+                      void call("POST", "/account/workshop", { workshop_id: one.id }).then(() =>
+                        window.location.replace("/"),
+                      )
+                    }
+                  >
+                    Change to it
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
         </>
       ) : null}
       <h2 className="mt-6">Browsers you are in with</h2>
-      <ul className="rule" aria-label="Browsers">{me.entries.map((one) => (
-        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1 max-sm:min-w-full"><b className="font-semibold">{device(one.agent)}</b>{one.is_this ? " (this one)" : ""}</span><span className="text-slate">in since {date(one.made_at, zone)}, seen {date(one.seen_at, zone)}</span>{one.is_this ? null : <button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/entries/${one.id}`))}>Put out</button>}</li>
-      ))}</ul>
-      {me.entries.length > 1 ? <button className="quiet mt-1" onClick={() => void doing(() => call("DELETE", "/account/entries"), "Only this browser is in now.")}>Put out all others</button> : null}
+      <ul className="rule" aria-label="Browsers">
+        {me.entries.map((one) => (
+          <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center">
+            <span className="flex-1 max-sm:min-w-full">
+              <b className="font-semibold">{device(one.agent)}</b>
+              {one.is_this ? " (this one)" : ""}
+            </span>
+            <span className="text-slate">
+              in since {date(one.made_at, zone)}, seen {date(one.seen_at, zone)}
+            </span>
+            {one.is_this ? null : (
+              <button
+                className="quiet"
+                onClick={() => void doing(() => call("DELETE", `/account/entries/${one.id}`))}
+              >
+                Put out
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {me.entries.length > 1 ? (
+        <button
+          className="quiet mt-1"
+          onClick={() => void doing(() => call("DELETE", "/account/entries"), "Only this browser is in now.")}
+        >
+          Put out all others
+        </button>
+      ) : null}
       <h2 className="mt-6">Passkeys</h2>
-      <p className="text-[14px]">A passkey stays on the device and is opened by its finger, face or code; nothing can be guessed or read over a shoulder.</p>
-      <ul className="rule" aria-label="Passkeys">{me.passkeys.map((one) => (
-        <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center"><span className="flex-1"><b className="font-semibold">{one.name || "a device"}</b></span><span className="text-slate">{one.used_at ? `used ${date(one.used_at, zone)}` : `made ${date(one.made_at, zone)}`}</span><button className="quiet" onClick={() => void doing(() => call("DELETE", `/account/passkeys/${one.id}`))}>Remove</button></li>
-      ))}</ul>
-      {me.can_passkey && "PublicKeyCredential" in window ? <button className="quiet mt-1" onClick={() => void addPasskey()}>Make one on this device</button> : <p className="text-slate text-[14px]">Here none can be made: open Cavatum by the computer's name instead of its number.</p>}
-      <NewPassword onDone={(what) => doing(what, "The new password holds. Every other browser was put out.")} email={me.email} />
+      <p className="text-[14px]">
+        A passkey stays on the device and is opened by its finger, face or code; nothing can be guessed or
+        read over a shoulder.
+      </p>
+      <ul className="rule" aria-label="Passkeys">
+        {me.passkeys.map((one) => (
+          <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center">
+            <span className="flex-1">
+              <b className="font-semibold">{one.name || "a device"}</b>
+            </span>
+            <span className="text-slate">
+              {one.used_at ? `used ${date(one.used_at, zone)}` : `made ${date(one.made_at, zone)}`}
+            </span>
+            <button
+              className="quiet"
+              onClick={() => void doing(() => call("DELETE", `/account/passkeys/${one.id}`))}
+            >
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+      {me.can_passkey && "PublicKeyCredential" in window ? (
+        <button className="quiet mt-1" onClick={() => void addPasskey()}>
+          Make one on this device
+        </button>
+      ) : (
+        <p className="text-slate text-[14px]">
+          Here none can be made: open Cavatum by the computer's name instead of its number.
+        </p>
+      )}
+      <NewPassword
+        onDone={(what) => doing(what, "The new password holds. Every other browser was put out.")}
+        email={me.email}
+      />
     </div>
   );
 }
 
-function NewPassword({ onDone, email }: { onDone: (what: () => Promise<unknown>) => Promise<void>; email: string }) {
+function NewPassword({
+  onDone,
+  email,
+}: {
+  onDone: (what: () => Promise<unknown>) => Promise<void>;
+  email: string;
+}) {
   const [password, setPassword] = useState("");
   const [next, setNext] = useState("");
   const change = async (event: FormEvent) => {
@@ -81,8 +190,20 @@ function NewPassword({ onDone, email }: { onDone: (what: () => Promise<unknown>)
       <h2 className="mt-6">Password</h2>
       <form className="mt-1 flex flex-wrap gap-4 items-end" onSubmit={(event) => void change(event)}>
         <input type="hidden" autoComplete="username" value={email} readOnly />
-        <Password small label="until now" autoComplete="current-password" value={password} onChange={setPassword} />
-        <Password small label="from now on, 12 characters or more" autoComplete="new-password" value={next} onChange={setNext} />
+        <Password
+          small
+          label="until now"
+          autoComplete="current-password"
+          value={password}
+          onChange={setPassword}
+        />
+        <Password
+          small
+          label="from now on, 12 characters or more"
+          autoComplete="new-password"
+          value={next}
+          onChange={setNext}
+        />
         <button className="key">Change it</button>
       </form>
     </>

@@ -16,14 +16,18 @@ async function openDoor(): Promise<State> {
 
 export function Door() {
   const [pairing, setPairing] = useState(window.location.pathname === "/pair");
-  const [secret] = useState(() => (window.location.pathname === "/join" ? window.location.hash.slice(1) : ""));
+  const [secret] = useState(() =>
+    window.location.pathname === "/join" ? window.location.hash.slice(1) : "",
+  );
   if (pairing) return <Pair />;
   if (window.location.pathname === "/join") return <Join secret={secret} />;
   return <LogIn onPair={() => setPairing(true)} />;
 }
 
 function Leaf({ title, children }: { title: string; children: ReactNode }) {
-  useEffect(() => { document.title = `${title} · Cavatum`; }, [title]);
+  useEffect(() => {
+    document.title = `${title} · Cavatum`;
+  }, [title]);
   return (
     <main className="max-w-[460px] mx-auto px-6 py-12 max-sm:py-7">
       <p className="font-serif text-[21px] font-medium">Cavatum</p>
@@ -33,14 +37,21 @@ function Leaf({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function useTry(what: () => Promise<void>): { busy: boolean; problem: string; go: (event?: FormEvent) => void } {
+function useTry(what: () => Promise<void>): {
+  busy: boolean;
+  problem: string;
+  go: (event?: FormEvent) => void;
+} {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   const go = (event?: FormEvent) => {
     event?.preventDefault();
     setBusy(true);
     setProblem("");
-    what().catch((error: Error) => { setProblem(error.message); setBusy(false); });
+    what().catch((error: Error) => {
+      setProblem(error.message);
+      setBusy(false);
+    });
   };
   return { busy, problem, go };
 }
@@ -63,17 +74,45 @@ function LogIn({ onPair }: { onPair: () => void }) {
   return (
     <Leaf title="Log in">
       <form className="mt-4 grid gap-4" onSubmit={typed.go}>
-        <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
+        <label className="grid gap-1 text-[15px]">
+          E-mail address
+          <input
+            className="box min-h-11"
+            type="email"
+            autoComplete="username"
+            required
+            value={email}
+            onChange={(event) => setEmail(event.target.value)}
+          />
+        </label>
         <Password label="Password" autoComplete="current-password" value={password} onChange={setPassword} />
-        {typed.problem || keyed.problem ? <p role="alert" className="text-rust">{typed.problem || keyed.problem}</p> : null}
+        {typed.problem || keyed.problem ? (
+          <p role="alert" className="text-rust">
+            {typed.problem || keyed.problem}
+          </p>
+        ) : null}
         <div className="flex flex-wrap gap-4 items-center">
-          <button className="key min-h-11 px-6" disabled={typed.busy}>Log in</button>
-          {door.data?.passkeys && "PublicKeyCredential" in window ? <button type="button" className="quiet min-h-11" disabled={keyed.busy} onClick={() => keyed.go()}>Log in with a passkey</button> : null}
+          <button className="key min-h-11 px-6" disabled={typed.busy}>
+            Log in
+          </button>
+          {door.data?.passkeys && "PublicKeyCredential" in window ? (
+            <button type="button" className="quiet min-h-11" disabled={keyed.busy} onClick={() => keyed.go()}>
+              Log in with a passkey
+            </button>
+          ) : null}
         </div>
       </form>
       <h2 className="mt-9">A tablet or phone at the bench?</h2>
-      <p className="mt-1 text-[15px]">It needs no account: the owner lets it in with a code for as long as they say. <button className="quiet" onClick={onPair}>Enter a code</button></p>
-      <p className="mt-4 text-[13px] text-slate">Without an account, or the password forgotten: ask the owner of the workshop for a link. They make one under People, at the shop's own screen or in their own browser.</p>
+      <p className="mt-1 text-[15px]">
+        It needs no account: the owner lets it in with a code for as long as they say.{" "}
+        <button className="quiet" onClick={onPair}>
+          Enter a code
+        </button>
+      </p>
+      <p className="mt-4 text-[13px] text-slate">
+        Without an account, or the password forgotten: ask the owner of the workshop for a link. They make one
+        under People, at the shop's own screen or in their own browser.
+      </p>
     </Leaf>
   );
 }
@@ -86,7 +125,9 @@ const MAY: Record<string, string> = {
 
 function Join({ secret }: { secret: string }) {
   const found = useQuery({
-    queryKey: ["invitation"], retry: false, staleTime: Infinity,
+    queryKey: ["invitation"],
+    retry: false,
+    staleTime: Infinity,
     queryFn: async () => {
       window.history.replaceState(null, "", "/join"); // the secret does not stay in the browser's history
       await openDoor();
@@ -101,23 +142,71 @@ function Join({ secret }: { secret: string }) {
     await call("POST", "/door/join", { secret, name: name ?? asked?.name ?? "", email, password });
     window.location.replace("/");
   });
-  if (!asked) return <Leaf title={found.error ? "This link does not hold" : "A moment"}>{found.error ? <p className="mt-3 text-[15px]">{found.error.message}</p> : null}</Leaf>;
+  if (!asked)
+    return (
+      <Leaf title={found.error ? "This link does not hold" : "A moment"}>
+        {found.error ? <p className="mt-3 text-[15px]">{found.error.message}</p> : null}
+      </Leaf>
+    );
   return (
     <Leaf title={asked.again ? `A new password, ${asked.name}` : `Come into ${asked.workshop}`}>
-      <p className="mt-2 text-[15px]">{asked.again ? `For the account ${asked.email} in ${asked.workshop}. Every browser that is logged in with it is put out.` : `You come in as ${asked.role}: ${MAY[asked.role]}.`}</p>
+      <p className="mt-2 text-[15px]">
+        {asked.again
+          ? `For the account ${asked.email} in ${asked.workshop}. Every browser that is logged in with it is put out.`
+          : `You come in as ${asked.role}: ${MAY[asked.role]}.`}
+      </p>
       <form className="mt-4 grid gap-4" onSubmit={join.go}>
-        {asked.again ? <input type="hidden" autoComplete="username" value={asked.email} readOnly /> : (
+        {asked.again ? (
+          <input type="hidden" autoComplete="username" value={asked.email} readOnly />
+        ) : (
           <>
-            <label className="grid gap-1 text-[15px]">Your name<input className="box min-h-11" autoComplete="name" required maxLength={60} value={name ?? asked.name} onChange={(event) => setName(event.target.value)} /></label>
-            <label className="grid gap-1 text-[15px]">E-mail address<input className="box min-h-11" type="email" autoComplete="username" required value={email} onChange={(event) => setEmail(event.target.value)} /></label>
+            <label className="grid gap-1 text-[15px]">
+              Your name
+              <input
+                className="box min-h-11"
+                autoComplete="name"
+                required
+                maxLength={60}
+                value={name ?? asked.name}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+            <label className="grid gap-1 text-[15px]">
+              E-mail address
+              <input
+                className="box min-h-11"
+                type="email"
+                autoComplete="username"
+                required
+                value={email}
+                onChange={(event) => setEmail(event.target.value)}
+              />
+            </label>
           </>
         )}
         <div className="grid gap-1">
-          <Password label="Password" autoComplete="new-password" value={password} onChange={setPassword} help="password-help" />
-          <span id="password-help" className="text-[13px] text-slate">At least 12 characters; three or four words that do not belong together are easy to keep in mind. {asked.again ? "" : "If this address has an account here already, its password."}</span>
+          <Password
+            label="Password"
+            autoComplete="new-password"
+            value={password}
+            onChange={setPassword}
+            help="password-help"
+          />
+          <span id="password-help" className="text-[13px] text-slate">
+            At least 12 characters; three or four words that do not belong together are easy to keep in mind.{" "}
+            {asked.again ? "" : "If this address has an account here already, its password."}
+          </span>
         </div>
-        {join.problem ? <p role="alert" className="text-rust">{join.problem}</p> : null}
-        <div><button className="key min-h-11 px-6" disabled={join.busy}>{asked.again ? "Set it and come in" : "Come in"}</button></div>
+        {join.problem ? (
+          <p role="alert" className="text-rust">
+            {join.problem}
+          </p>
+        ) : null}
+        <div>
+          <button className="key min-h-11 px-6" disabled={join.busy}>
+            {asked.again ? "Set it and come in" : "Come in"}
+          </button>
+        </div>
       </form>
     </Leaf>
   );

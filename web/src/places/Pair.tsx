@@ -31,13 +31,37 @@ export function Pair() {
   return (
     <main className="bench-mode max-w-[560px] mx-auto px-6 py-10">
       <h1 className="text-[34px]">Pair this device</h1>
-      <p className="mt-2 text-[18px]">On the computer Cavatum runs on, open “Phones and the wall”, let a device in, and enter the code it shows. It holds for ten minutes.</p>
-      <form className="mt-4 grid gap-4" onSubmit={(event) => { event.preventDefault(); void enter(code); }}>
-        <label className="grid gap-1 text-[18px]">Code
-          <input className="box text-[28px]! tracking-[0.12em] uppercase min-h-[64px]" autoComplete="off" autoCapitalize="characters" spellCheck={false} maxLength={20} value={code} onChange={(event) => setCode(event.target.value)} />
+      <p className="mt-2 text-[18px]">
+        On the computer Cavatum runs on, open “Phones and the wall”, let a device in, and enter the code it
+        shows. It holds for ten minutes.
+      </p>
+      <form
+        className="mt-4 grid gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void enter(code);
+        }}
+      >
+        <label className="grid gap-1 text-[18px]">
+          Code
+          <input
+            className="box text-[28px]! tracking-[0.12em] uppercase min-h-[64px]"
+            autoComplete="off"
+            autoCapitalize="characters"
+            spellCheck={false}
+            maxLength={20}
+            value={code}
+            onChange={(event) => setCode(event.target.value)}
+          />
         </label>
-        {problem ? <p role="alert" className="text-rust text-[18px]">{problem}</p> : null}
-        <button className="big-key" disabled={busy || code.trim().length < 4}>Pair</button>
+        {problem ? (
+          <p role="alert" className="text-rust text-[18px]">
+            {problem}
+          </p>
+        ) : null}
+        <button className="big-key" disabled={busy || code.trim().length < 4}>
+          Pair
+        </button>
       </form>
     </main>
   );

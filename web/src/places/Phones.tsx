@@ -7,12 +7,20 @@ import { moment } from "../domain/format";
 import { useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
 
-const TIMES: [number, string][] = [[12, "today"], [24 * 7, "a week"], [24 * 90, "three months"]];
+const TIMES: [number, string][] = [
+  [12, "today"],
+  [24 * 7, "a week"],
+  [24 * 90, "three months"],
+];
 
 export function Phones() {
   const client = useQueryClient();
   const { zone } = useUnits();
-  const found = useQuery({ queryKey: ["phones"], queryFn: () => call<Schemas["PhoneList"]>("GET", "/phones"), refetchInterval: 5000 });
+  const found = useQuery({
+    queryKey: ["phones"],
+    queryFn: () => call<Schemas["PhoneList"]>("GET", "/phones"),
+    refetchInterval: 5000,
+  });
   const [offered, setOffered] = useState<Schemas["Offered"] | null>(null);
   const [name, setName] = useState("");
   const [hours, setHours] = useState(12);
@@ -34,45 +42,152 @@ export function Phones() {
         <h1 className="text-[34px] leading-tight">Phones and the wall</h1>
         {address ? (
           <>
-            <p className="mt-1 max-w-[640px] text-[15px]">Devices on the workshop's network reach Cavatum at <b className="font-semibold">{address}</b>. Only those you let in here are answered, and only for as long as you say.</p>
+            <p className="mt-1 max-w-[640px] text-[15px]">
+              Devices on the workshop's network reach Cavatum at <b className="font-semibold">{address}</b>.
+              Only those you let in here are answered, and only for as long as you say.
+            </p>
             <div className="mt-4 flex flex-wrap gap-4 items-end">
-              <label className="grid text-[13px] text-slate">whose or which device<input className="box" maxLength={60} value={name} onChange={(event) => setName(event.target.value)} placeholder="Wren's phone" /></label>
-              <label className="grid text-[13px] text-slate">for<select className="box" value={hours} onChange={(event) => setHours(Number(event.target.value))}>{TIMES.map(([value, words]) => <option key={value} value={value}>{words}</option>)}</select></label>
-              <button className="key" onClick={() => void offer()}>Let a device in</button>
+              <label className="grid text-[13px] text-slate">
+                whose or which device
+                <input
+                  className="box"
+                  maxLength={60}
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                  placeholder="Wren's phone"
+                />
+              </label>
+              <label className="grid text-[13px] text-slate">
+                for
+                <select
+                  className="box"
+                  value={hours}
+                  onChange={(event) => setHours(Number(event.target.value))}
+                >
+                  {TIMES.map(([value, words]) => (
+                    <option key={value} value={value}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <button className="key" onClick={() => void offer()}>
+                Let a device in
+              </button>
             </div>
-            {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
+            {problem ? (
+              <p role="alert" className="text-rust mt-2">
+                {problem}
+              </p>
+            ) : null}
             {offered ? (
               <section aria-label="Pairing code" className="mt-5 flex flex-wrap gap-8 items-center">
-                <svg viewBox={`-2 -2 ${offered.qr_size + 4} ${offered.qr_size + 4}`} width="240" height="240" role="img" aria-label="QR code of the pairing address" shapeRendering="crispEdges"><rect x="-2" y="-2" width={offered.qr_size + 4} height={offered.qr_size + 4} fill="#ffffff" /><path d={offered.qr_path} fill="#000000" /></svg>
+                <svg
+                  viewBox={`-2 -2 ${offered.qr_size + 4} ${offered.qr_size + 4}`}
+                  width="240"
+                  height="240"
+                  role="img"
+                  aria-label="QR code of the pairing address"
+                  shapeRendering="crispEdges"
+                >
+                  <rect
+                    x="-2"
+                    y="-2"
+                    width={offered.qr_size + 4}
+                    height={offered.qr_size + 4}
+                    fill="#ffffff"
+                  />
+                  <path d={offered.qr_path} fill="#000000" />
+                </svg>
                 <div>
-                  <p className="text-[15px]">Point the phone's camera at it, or open <b className="font-semibold">{address}</b> there and enter</p>
-                  <p className="text-[40px] font-semibold tracking-[0.1em] tabular-nums" data-figure="code">{offered.code}</p>
-                  <p className="text-slate">Holds until {moment(offered.expires_at, zone)}, for one device; that is then in until {moment(offered.until_at, zone)}.</p>
+                  <p className="text-[15px]">
+                    Point the phone's camera at it, or open <b className="font-semibold">{address}</b> there
+                    and enter
+                  </p>
+                  <p className="text-[40px] font-semibold tracking-[0.1em] tabular-nums" data-figure="code">
+                    {offered.code}
+                  </p>
+                  <p className="text-slate">
+                    Holds until {moment(offered.expires_at, zone)}, for one device; that is then in until{" "}
+                    {moment(offered.until_at, zone)}.
+                  </p>
                 </div>
               </section>
             ) : null}
             <h2 className="mt-6">Let in</h2>
             {phones.length ? (
-              <ul className="rule">{phones.map((one) => (
-                <li key={one.id} className="py-2 grid grid-cols-[1fr_auto_auto] gap-5 items-center"><span><b className="font-semibold">{one.name || "a device"}</b> {one.is_used ? <span className="text-slate">{one.seen_at ? `seen ${moment(one.seen_at, zone)}` : "paired"}</span> : <span className="text-slate">code not entered yet</span>}</span><span>until {moment(one.is_used ? one.until_at : one.expires_at, zone)}</span><button className="quiet" onClick={() => void call("DELETE", `/phones/${one.id}`).then(() => client.invalidateQueries({ queryKey: ["phones"] }))}>Put out</button></li>
-              ))}</ul>
-            ) : <p className="text-slate">Nobody yet.</p>}
+              <ul className="rule">
+                {phones.map((one) => (
+                  <li key={one.id} className="py-2 grid grid-cols-[1fr_auto_auto] gap-5 items-center">
+                    <span>
+                      <b className="font-semibold">{one.name || "a device"}</b>{" "}
+                      {one.is_used ? (
+                        <span className="text-slate">
+                          {one.seen_at ? `seen ${moment(one.seen_at, zone)}` : "paired"}
+                        </span>
+                      ) : (
+                        <span className="text-slate">code not entered yet</span>
+                      )}
+                    </span>
+                    <span>until {moment(one.is_used ? one.until_at : one.expires_at, zone)}</span>
+                    <button
+                      className="quiet"
+                      onClick={() =>
+                        void call("DELETE", `/phones/${one.id}`).then(() =>
+                          client.invalidateQueries({ queryKey: ["phones"] }),
+                        )
+                      }
+                    >
+                      Put out
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            ) : (
+              <p className="text-slate">Nobody yet.</p>
+            )}
           </>
         ) : (
-          <p className="mt-2 max-w-[640px] text-[15px]">Cavatum was started for this computer alone, so no phone reaches it. To let phones in, stop it and start it with <b className="font-semibold">./cavatum start --network</b>. Nothing else has to be set up, and nobody gets in without a code from this page.</p>
+          <p className="mt-2 max-w-[640px] text-[15px]">
+            Cavatum was started for this computer alone, so no phone reaches it. To let phones in, stop it and
+            start it with <b className="font-semibold">./cavatum start --network</b>. Nothing else has to be
+            set up, and nobody gets in without a code from this page.
+          </p>
         )}
-        <p className="mt-5"><Link className="quiet" to="/wall">The wall page, on this screen</Link></p>
+        <p className="mt-5">
+          <Link className="quiet" to="/wall">
+            The wall page, on this screen
+          </Link>
+        </p>
       </div>
       <aside className="border-l border-line pl-6 max-lg:border-l-0 max-lg:pl-0 max-lg:mt-8">
         <h2>Why the phone warns at first</h2>
-        <p className="mt-1 text-[13.5px]">Phones give a page their tilt sensor, wake lock, alarms and offline use only over a protected line (HTTPS). A workshop has no public name that a public office could vouch for, so Cavatum vouches for itself, with an authority of its own that only this workshop has. It can vouch for this computer and private networks, for nothing else on the internet.</p>
+        <p className="mt-1 text-[13.5px]">
+          Phones give a page their tilt sensor, wake lock, alarms and offline use only over a protected line
+          (HTTPS). A workshop has no public name that a public office could vouch for, so Cavatum vouches for
+          itself, with an authority of its own that only this workshop has. It can vouch for this computer and
+          private networks, for nothing else on the internet.
+        </p>
         <ol className="mt-2 text-[13.5px] list-decimal pl-5 grid gap-1">
-          <li>Put the <a className="quiet" href="/api/v1/authority.crt">authority's certificate</a> on the phone, by cable or mail to yourself, or open {address || "the address"}/api/v1/authority.crt there.</li>
-          <li>Install it in the phone's settings as a certificate authority (Android: Security, Encryption; iPhone: Profile downloaded, then General, About, Certificate trust).</li>
+          <li>
+            Put the{" "}
+            <a className="quiet" href="/api/v1/authority.crt">
+              authority's certificate
+            </a>{" "}
+            on the phone, by cable or mail to yourself, or open {address || "the address"}
+            /api/v1/authority.crt there.
+          </li>
+          <li>
+            Install it in the phone's settings as a certificate authority (Android: Security, Encryption;
+            iPhone: Profile downloaded, then General, About, Certificate trust).
+          </li>
           <li>Compare the fingerprint before you trust it.</li>
         </ol>
         {fingerprint ? <p className="mt-2 text-[12px] break-all font-mono">{fingerprint}</p> : null}
-        <p className="mt-2 text-[13.5px]">Without it the phone still works after one warning, by hand: type the level, leave the page open. Add the page to the home screen and it opens like any other app.</p>
+        <p className="mt-2 text-[13.5px]">
+          Without it the phone still works after one warning, by hand: type the level, leave the page open.
+          Add the page to the home screen and it opens like any other app.
+        </p>
       </aside>
     </div>
   );

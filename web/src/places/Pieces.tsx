@@ -30,7 +30,10 @@ export function Pieces() {
   const takeIn = async (chosen: File | undefined) => {
     if (!chosen) return;
     try {
-      if (chosen.size > 2 * 1024 * 1024) throw new Error(`${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; a piece file has at most 2 MB.`);
+      if (chosen.size > 2 * 1024 * 1024)
+        throw new Error(
+          `${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; a piece file has at most 2 MB.`,
+        );
       const stored = await call<Stored>("POST", "/pieces/file", undefined, await chosen.text());
       await anew();
       navigate(`/pieces/${stored.id}/measure`);
@@ -43,30 +46,102 @@ export function Pieces() {
   if (list.isPending || !list.data) return <Waiting error={list.error} what="the pieces" />;
   const { pieces, total } = list.data;
   return (
-    <div className="px-7 py-5 max-w-[1080px] max-sm:px-3" onDragOver={(event) => event.preventDefault()} onDrop={(event) => { event.preventDefault(); void takeIn(event.dataTransfer.files[0]); }}>
+    <div
+      className="px-7 py-5 max-w-[1080px] max-sm:px-3"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        void takeIn(event.dataTransfer.files[0]);
+      }}
+    >
       <div className="flex flex-wrap gap-4 items-center">
         <h1 className="text-[30px]">Pieces</h1>
-        <input ref={field} type="search" aria-label="Search the pieces" placeholder="name or for whom" className="box max-w-64" value={search} onChange={(event) => { setSearch(event.target.value); setOffset(0); }} />
+        <input
+          ref={field}
+          type="search"
+          aria-label="Search the pieces"
+          placeholder="name or for whom"
+          className="box max-w-64"
+          value={search}
+          onChange={(event) => {
+            setSearch(event.target.value);
+            setOffset(0);
+          }}
+        />
         <span className="ml-auto flex gap-4 items-center max-sm:ml-0">
-          <button className="quiet" onClick={() => file.current?.click()}>Take in a piece file</button>
-          <button className="key" onClick={() => setParams({ new: "" })}>New piece</button>
+          <button className="quiet" onClick={() => file.current?.click()}>
+            Take in a piece file
+          </button>
+          <button className="key" onClick={() => setParams({ new: "" })}>
+            New piece
+          </button>
         </span>
-        <input ref={file} type="file" accept=".json,application/json" className="hidden" aria-label="Piece file" onChange={(event) => void takeIn(event.target.files?.[0])} />
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          className="hidden"
+          aria-label="Piece file"
+          onChange={(event) => void takeIn(event.target.files?.[0])}
+        />
       </div>
-      {problem ? <p role="alert" className="mt-3 text-rust font-medium">{problem} <button className="quiet" onClick={() => setProblem("")}>All right</button></p> : null}
-      {removed ? <p role="status" className="mt-3">Removed. <button className="quiet" onClick={async () => { await call("POST", `/pieces/${removed}/bring-back`); await anew(); setParams({}); }}>Bring it back</button></p> : null}
+      {problem ? (
+        <p role="alert" className="mt-3 text-rust font-medium">
+          {problem}{" "}
+          <button className="quiet" onClick={() => setProblem("")}>
+            All right
+          </button>
+        </p>
+      ) : null}
+      {removed ? (
+        <p role="status" className="mt-3">
+          Removed.{" "}
+          <button
+            className="quiet"
+            onClick={async () => {
+              await call("POST", `/pieces/${removed}/bring-back`);
+              await anew();
+              setParams({});
+            }}
+          >
+            Bring it back
+          </button>
+        </p>
+      ) : null}
       {pieces.length === 0 ? (
-        <Empty title={search ? "No piece by that name" : "No pieces yet"}>{search ? <button className="quiet" onClick={() => setSearch("")}>Show all</button> : "Begin one, or drop a piece file here."}</Empty>
+        <Empty title={search ? "No piece by that name" : "No pieces yet"}>
+          {search ? (
+            <button className="quiet" onClick={() => setSearch("")}>
+              Show all
+            </button>
+          ) : (
+            "Begin one, or drop a piece file here."
+          )}
+        </Empty>
       ) : (
         <ul className="rule mt-4 border-t border-ink">
-          {pieces.map((piece) => <Row key={piece.id} piece={piece} />)}
+          {pieces.map((piece) => (
+            <Row key={piece.id} piece={piece} />
+          ))}
         </ul>
       )}
       {total > PAGE ? (
         <p className="mt-3 flex gap-4 items-center text-slate">
           {offset + 1} to {Math.min(offset + PAGE, total)} of {total}
-          <button className="quiet" disabled={offset === 0} onClick={() => setOffset(Math.max(0, offset - PAGE))}>earlier</button>
-          <button className="quiet" disabled={offset + PAGE >= total} onClick={() => setOffset(offset + PAGE)}>later</button>
+          <button
+            className="quiet"
+            disabled={offset === 0}
+            onClick={() => setOffset(Math.max(0, offset - PAGE))}
+          >
+            earlier
+          </button>
+          <button
+            className="quiet"
+            disabled={offset + PAGE >= total}
+            onClick={() => setOffset(offset + PAGE)}
+          >
+            later
+          </button>
         </p>
       ) : null}
       {params.has("new") ? <NewPiece onClose={() => setParams({})} /> : null}
@@ -78,14 +153,31 @@ function Row({ piece }: { piece: Schemas["ListedPiece"] }) {
   const { units } = useUnits();
   return (
     <li>
-      <Link to={`/pieces/${piece.id}/measure`} className="grid grid-cols-[36px_minmax(0,2fr)_minmax(0,1fr)_90px_80px_70px_minmax(0,2fr)] gap-3 py-2 items-center max-sm:grid-cols-[36px_1fr_auto] max-sm:gap-y-0">
+      <Link
+        to={`/pieces/${piece.id}/measure`}
+        className="grid grid-cols-[36px_minmax(0,2fr)_minmax(0,1fr)_90px_80px_70px_minmax(0,2fr)] gap-3 py-2 items-center max-sm:grid-cols-[36px_1fr_auto] max-sm:gap-y-0"
+      >
         <LittleHollow filled={piece.filled ?? 0} tint={piece.tint ?? "#D39A3C"} />
-        <span><b className="font-semibold text-[15px]">{piece.name}</b> <span className="text-slate text-[13px]">{piece.for_whom}</span></span>
+        <span>
+          <b className="font-semibold text-[15px]">{piece.name}</b>{" "}
+          <span className="text-slate text-[13px]">{piece.for_whom}</span>
+        </span>
         <span className="text-slate text-[13px] max-sm:hidden">{piece.kind}</span>
         <span className="text-right">{piece.net_m3 ? text(piece.net_m3, "volume", units) : "–"}</span>
-        <span className="text-right max-sm:hidden">{piece.mass_kg ? text(piece.mass_kg, "mass", units) : ""}</span>
-        <span className="text-right max-sm:hidden">{piece.pours ? `${piece.pours} ${piece.pours === 1 ? "pour" : "pours"}` : ""}</span>
-        <span className="text-[13px] max-sm:col-span-3">{piece.says ? <span className="text-rust font-medium">{piece.weight === "stops" ? "Stops: " : "Care: "}{piece.says}</span> : null}</span>
+        <span className="text-right max-sm:hidden">
+          {piece.mass_kg ? text(piece.mass_kg, "mass", units) : ""}
+        </span>
+        <span className="text-right max-sm:hidden">
+          {piece.pours ? `${piece.pours} ${piece.pours === 1 ? "pour" : "pours"}` : ""}
+        </span>
+        <span className="text-[13px] max-sm:col-span-3">
+          {piece.says ? (
+            <span className="text-rust font-medium">
+              {piece.weight === "stops" ? "Stops: " : "Care: "}
+              {piece.says}
+            </span>
+          ) : null}
+        </span>
       </Link>
     </li>
   );
@@ -115,12 +207,62 @@ function NewPiece({ onClose }: { onClose: () => void }) {
         <Dialog.Overlay className="over" />
         <Dialog.Content className="sheet" aria-describedby={undefined}>
           <Dialog.Title className="mb-3">New piece</Dialog.Title>
-          <form className="grid gap-3" onSubmit={(event) => { event.preventDefault(); void begin(); }}>
-            <div><label className="block text-[13px] text-slate" htmlFor="new-name">name</label><input id="new-name" autoFocus className="box" value={name} onChange={(event) => setName(event.target.value)} /></div>
-            <div><label className="block text-[13px] text-slate" htmlFor="new-for">for whom</label><input id="new-for" className="box" value={forWhom} onChange={(event) => setForWhom(event.target.value)} /></div>
-            <div><label className="block text-[13px] text-slate" htmlFor="new-kind">kind of work</label><select id="new-kind" className="box" value={kind} onChange={(event) => setKind(event.target.value as KindOfWork)}>{KINDS_OF_WORK.map((one) => <option key={one}>{one}</option>)}</select></div>
-            {problem ? <p role="alert" className="text-rust">{problem}</p> : null}
-            <div className="flex gap-4"><button className="key" type="submit">Begin</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
+          <form
+            className="grid gap-3"
+            onSubmit={(event) => {
+              event.preventDefault();
+              void begin();
+            }}
+          >
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="new-name">
+                name
+              </label>
+              <input
+                id="new-name"
+                autoFocus
+                className="box"
+                value={name}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </div>
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="new-for">
+                for whom
+              </label>
+              <input
+                id="new-for"
+                className="box"
+                value={forWhom}
+                onChange={(event) => setForWhom(event.target.value)}
+              />
+            </div>
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="new-kind">
+                kind of work
+              </label>
+              <select
+                id="new-kind"
+                className="box"
+                value={kind}
+                onChange={(event) => setKind(event.target.value as KindOfWork)}
+              >
+                {KINDS_OF_WORK.map((one) => (
+                  <option key={one}>{one}</option>
+                ))}
+              </select>
+            </div>
+            {problem ? (
+              <p role="alert" className="text-rust">
+                {problem}
+              </p>
+            ) : null}
+            <div className="flex gap-4">
+              <button className="key" type="submit">
+                Begin
+              </button>
+              <Dialog.Close className="quiet">Never mind</Dialog.Close>
+            </div>
           </form>
         </Dialog.Content>
       </Dialog.Portal>

@@ -6,16 +6,41 @@ import { StockShelf } from "./shelf/StockShelf";
 import { SystemShelf } from "./shelf/SystemShelf";
 
 export type Part = "systems" | "colours" | "forms" | "stock";
-const PARTS: [Part, string, string][] = [["systems", "Resin systems", "/shelf"], ["colours", "Colours", "/shelf/colours"], ["forms", "Moulds and forms", "/shelf/forms"], ["stock", "Stock and buying", "/shelf/stock"]];
+const PARTS: [Part, string, string][] = [
+  ["systems", "Resin systems", "/shelf"],
+  ["colours", "Colours", "/shelf/colours"],
+  ["forms", "Moulds and forms", "/shelf/forms"],
+  ["stock", "Stock and buying", "/shelf/stock"],
+];
 
 export function Shelf({ part = "systems" }: { part?: Part }) {
   return (
     <>
-      <nav aria-label="Shelf" className="no-print flex flex-wrap gap-x-6 px-7 pt-3 max-sm:px-3 items-baseline">
+      <nav
+        aria-label="Shelf"
+        className="no-print flex flex-wrap gap-x-6 px-7 pt-3 max-sm:px-3 items-baseline"
+      >
         <h1 className="text-[30px]">Shelf</h1>
-        {PARTS.map(([one, words, to]) => <Link key={one} to={to} aria-current={one === part ? "page" : undefined} className={`min-h-8 py-1 ${one === part ? "font-semibold border-b-2 border-spruce" : "text-slate"}`}>{words}</Link>)}
+        {PARTS.map(([one, words, to]) => (
+          <Link
+            key={one}
+            to={to}
+            aria-current={one === part ? "page" : undefined}
+            className={`min-h-8 py-1 ${one === part ? "font-semibold border-b-2 border-spruce" : "text-slate"}`}
+          >
+            {words}
+          </Link>
+        ))}
       </nav>
-      {part === "systems" ? <SystemShelf /> : part === "colours" ? <ColourShelf /> : part === "forms" ? <FormShelf /> : <StockShelf />}
+      {part === "systems" ? (
+        <SystemShelf />
+      ) : part === "colours" ? (
+        <ColourShelf />
+      ) : part === "forms" ? (
+        <FormShelf />
+      ) : (
+        <StockShelf />
+      )}
     </>
   );
 }

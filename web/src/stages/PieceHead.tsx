@@ -24,20 +24,79 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
         <p className="text-[13px] text-slate">{[piece.for_whom, due].filter(Boolean).join(" · ")}</p>
       </div>
       <div className="flex items-center gap-1 no-print" role="group" aria-label="Edits">
-        <IconKey label="Undo" disabled={!stored.can_undo} onClick={() => void edits.step("undo")}>↶</IconKey>
-        <IconKey label="Do again" disabled={!stored.can_redo} onClick={() => void edits.step("redo")}>↷</IconKey>
+        <IconKey label="Undo" disabled={!stored.can_undo} onClick={() => void edits.step("undo")}>
+          ↶
+        </IconKey>
+        <IconKey label="Do again" disabled={!stored.can_redo} onClick={() => void edits.step("redo")}>
+          ↷
+        </IconKey>
         <PieceMenu stored={stored} onDetails={() => setOpen(true)} />
         <span className="text-[12px] text-slate" aria-live="polite">
-          {edits.told ? <button onClick={edits.hush}>{edits.told}</button> : edits.state === "saved" ? "" : edits.state === "saving" ? "saving …" : "not saved yet, trying again"}
+          {edits.told ? (
+            <button onClick={edits.hush}>{edits.told}</button>
+          ) : edits.state === "saved" ? (
+            ""
+          ) : edits.state === "saving" ? (
+            "saving …"
+          ) : (
+            "not saved yet, trying again"
+          )}
         </span>
       </div>
       <dl className="ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4">
-        <Total label={totals.need ? <>to fill, <Fig figure={totals.need} plan={plan} /> to mix</> : "to fill"}><Fig figure={totals.net} plan={plan} />{totals.band ? <span className="text-[14px] font-medium"> ± <Fig figure={totals.band} plan={plan} as={bandLike(totals.band.value, totals.net!.value, units)} /></span> : null}</Total>
-        {totals.mass ? <Total label={systemWords(plan)}><Fig figure={totals.mass} plan={plan} /></Total> : null}
-        {totals.pours ? <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>{totals.pours} {totals.pours === 1 ? "pour" : "pours"}</Total> : null}
-        {totals.hands_on ? <Total label={`hands on, ${totals.visits} visits`}><Fig figure={totals.hands_on} plan={plan} /></Total> : null}
-        {totals.cost ? <Total label="resin used"><Fig figure={totals.cost} plan={plan} /></Total> : null}
-        {totals.out_of_form_at ? <Total label={totals.ready_at ? `${endWord(piece)}; cured ${moment(totals.ready_at, zone)}` : endWord(piece)}>{moment(totals.out_of_form_at, zone)}</Total> : null}
+        <Total
+          label={
+            totals.need ? (
+              <>
+                to fill, <Fig figure={totals.need} plan={plan} /> to mix
+              </>
+            ) : (
+              "to fill"
+            )
+          }
+        >
+          <Fig figure={totals.net} plan={plan} />
+          {totals.band ? (
+            <span className="text-[14px] font-medium">
+              {" "}
+              ±{" "}
+              <Fig
+                figure={totals.band}
+                plan={plan}
+                as={bandLike(totals.band.value, totals.net!.value, units)}
+              />
+            </span>
+          ) : null}
+        </Total>
+        {totals.mass ? (
+          <Total label={systemWords(plan)}>
+            <Fig figure={totals.mass} plan={plan} />
+          </Total>
+        ) : null}
+        {totals.pours ? (
+          <Total label={`${totals.batches} ${totals.batches === 1 ? "batch" : "batches"}`}>
+            {totals.pours} {totals.pours === 1 ? "pour" : "pours"}
+          </Total>
+        ) : null}
+        {totals.hands_on ? (
+          <Total label={`hands on, ${totals.visits} visits`}>
+            <Fig figure={totals.hands_on} plan={plan} />
+          </Total>
+        ) : null}
+        {totals.cost ? (
+          <Total label="resin used">
+            <Fig figure={totals.cost} plan={plan} />
+          </Total>
+        ) : null}
+        {totals.out_of_form_at ? (
+          <Total
+            label={
+              totals.ready_at ? `${endWord(piece)}; cured ${moment(totals.ready_at, zone)}` : endWord(piece)
+            }
+          >
+            {moment(totals.out_of_form_at, zone)}
+          </Total>
+        ) : null}
       </dl>
       <Dialog.Root open={open} onOpenChange={setOpen}>
         <Dialog.Portal>
@@ -45,18 +104,57 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
           <Dialog.Content className="sheet" aria-describedby={undefined}>
             <Dialog.Title className="mb-3">About this piece</Dialog.Title>
             <div className="grid gap-3">
-              <TextField label="name" required value={piece.name} onCommit={(name) => edits.edit("renamed", (now) => ({ ...now, name }))} />
-              <TextField label="for whom" value={piece.for_whom ?? ""} onCommit={(for_whom) => edits.edit("for whom", (now) => ({ ...now, for_whom }))} />
-              <TextField label="due" type="date" value={piece.due ?? ""} onCommit={(due_) => edits.edit("due", (now) => ({ ...now, due: due_ || null }))} />
+              <TextField
+                label="name"
+                required
+                value={piece.name}
+                onCommit={(name) => edits.edit("renamed", (now) => ({ ...now, name }))}
+              />
+              <TextField
+                label="for whom"
+                value={piece.for_whom ?? ""}
+                onCommit={(for_whom) => edits.edit("for whom", (now) => ({ ...now, for_whom }))}
+              />
+              <TextField
+                label="due"
+                type="date"
+                value={piece.due ?? ""}
+                onCommit={(due_) => edits.edit("due", (now) => ({ ...now, due: due_ || null }))}
+              />
               <div>
-                <label className="block text-[13px] text-slate" htmlFor="work">kind of work</label>
-                <select id="work" className="box" value={piece.kind_of_work} onChange={(event) => void edits.edit("kind of work", (now) => ({ ...now, kind_of_work: event.target.value as KindOfWork }))}>
-                  {KINDS_OF_WORK.map((kind) => <option key={kind}>{kind}</option>)}
+                <label className="block text-[13px] text-slate" htmlFor="work">
+                  kind of work
+                </label>
+                <select
+                  id="work"
+                  className="box"
+                  value={piece.kind_of_work}
+                  onChange={(event) =>
+                    void edits.edit("kind of work", (now) => ({
+                      ...now,
+                      kind_of_work: event.target.value as KindOfWork,
+                    }))
+                  }
+                >
+                  {KINDS_OF_WORK.map((kind) => (
+                    <option key={kind}>{kind}</option>
+                  ))}
                 </select>
               </div>
-              <TextField label="note" value={piece.note ?? ""} onCommit={(note) => edits.edit("note", (now) => ({ ...now, note }))} />
-              <label className="flex items-center gap-3 text-[13px] text-slate">tint of the fill
-                <input type="color" value={piece.tint} onChange={(event) => void edits.edit("tint", (now) => ({ ...now, tint: event.target.value }))} />
+              <TextField
+                label="note"
+                value={piece.note ?? ""}
+                onCommit={(note) => edits.edit("note", (now) => ({ ...now, note }))}
+              />
+              <label className="flex items-center gap-3 text-[13px] text-slate">
+                tint of the fill
+                <input
+                  type="color"
+                  value={piece.tint}
+                  onChange={(event) =>
+                    void edits.edit("tint", (now) => ({ ...now, tint: event.target.value }))
+                  }
+                />
               </label>
             </div>
             <Dialog.Close className="key mt-5">Close</Dialog.Close>
@@ -86,27 +184,59 @@ function Total({ label, children }: { label: ReactNode; children: ReactNode }) {
   );
 }
 
-function IconKey({ label, children, ...rest }: { label: string; children: ReactNode; disabled: boolean; onClick: () => void }) {
-  return <button aria-label={label} title={label} className="min-h-8 min-w-8 text-[18px] text-spruce disabled:opacity-30 disabled:cursor-default" {...rest}>{children}</button>;
+function IconKey({
+  label,
+  children,
+  ...rest
+}: {
+  label: string;
+  children: ReactNode;
+  disabled: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <button
+      aria-label={label}
+      title={label}
+      className="min-h-8 min-w-8 text-[18px] text-spruce disabled:opacity-30 disabled:cursor-default"
+      {...rest}
+    >
+      {children}
+    </button>
+  );
 }
 
 function PieceMenu({ stored, onDetails }: { stored: Stored; onDetails: () => void }) {
   const navigate = useNavigate();
   const anew = useEverythingAnew();
-  const item = "px-3 py-2 outline-none data-[highlighted]:bg-spruce data-[highlighted]:text-on-spruce cursor-pointer";
+  const item =
+    "px-3 py-2 outline-none data-[highlighted]:bg-spruce data-[highlighted]:text-on-spruce cursor-pointer";
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="quiet px-2">Piece</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="z-50 bg-paper border border-ink min-w-52" sideOffset={4}>
-          <DropdownMenu.Item className={item} onSelect={onDetails}>Name, due day, note …</DropdownMenu.Item>
-          <DropdownMenu.Item className={item} asChild><a href={`/api/v1/pieces/${stored.id}/file`} download>Save as a piece file</a></DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => window.print()}>Print</DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={async () => {
-            await call("DELETE", `/pieces/${stored.id}`);
-            await anew();
-            navigate(`/pieces?removed=${stored.id}`);
-          }}>Remove</DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={onDetails}>
+            Name, due day, note …
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} asChild>
+            <a href={`/api/v1/pieces/${stored.id}/file`} download>
+              Save as a piece file
+            </a>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => window.print()}>
+            Print
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={item}
+            onSelect={async () => {
+              await call("DELETE", `/pieces/${stored.id}`);
+              await anew();
+              navigate(`/pieces?removed=${stored.id}`);
+            }}
+          >
+            Remove
+          </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

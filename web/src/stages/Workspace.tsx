@@ -40,7 +40,15 @@ export interface StageProps {
 }
 
 const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
-  survey: SurveyStage, measure: MeasureStage, resin: ResinStage, layers: LayersStage, mix: MixStage, clock: ClockStage, pour: PourStage, finish: FinishStage, log: LogStage,
+  survey: SurveyStage,
+  measure: MeasureStage,
+  resin: ResinStage,
+  layers: LayersStage,
+  mix: MixStage,
+  clock: ClockStage,
+  pour: PourStage,
+  finish: FinishStage,
+  log: LogStage,
 };
 
 export function Workspace() {
@@ -58,7 +66,9 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
   const stage: StageName = STAGES.find((one) => one.name === wanted)?.name ?? "measure";
   const [chosen, setChosen] = useState("");
   const plan = answer.data;
-  const voidId = plan?.sections.some((one) => one.void_id === chosen) ? chosen : (plan?.sections[0]?.void_id ?? "");
+  const voidId = plan?.sections.some((one) => one.void_id === chosen)
+    ? chosen
+    : (plan?.sections[0]?.void_id ?? "");
   const preview = usePreview(stored.piece, plan, voidId, edits);
   const hasHeat = !!plan?.pours.some((pour) => pour.layers.some((layer) => layer.heat));
   const { work: bands } = useWork(stored.id, stored.revision, "bands", null, stage === "layers" && hasHeat);
@@ -66,7 +76,11 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
   useEffect(() => {
     document.title = `${stored.piece.name} · Cavatum`;
     const onKey = (event: KeyboardEvent) => {
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !(event.target as HTMLElement).closest("input, textarea")) {
+      if (
+        (event.ctrlKey || event.metaKey) &&
+        event.key.toLowerCase() === "z" &&
+        !(event.target as HTMLElement).closest("input, textarea")
+      ) {
         event.preventDefault();
         void edits.step(event.shiftKey ? "redo" : "undo").catch(() => undefined);
       }
@@ -87,9 +101,29 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
       <PieceHead stored={stored} plan={preview.shown} edits={edits} />
       <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:flex max-sm:flex-col">
         <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
-        <Drawings stored={stored} plan={preview.shown} voidId={voidId} chooseVoid={setChosen} preview={preview} stage={stage} edits={edits} bands={bands} />
-        <aside aria-label={STAGES.find((one) => one.name === stage)!.title} className={`border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3 ${stage === "finish" ? "" : "max-sm:order-last"}`}>
-          <Tray stored={stored} plan={preview.isTrial ? preview.shown : plan} edits={edits} voidId={voidId} chooseVoid={setChosen} preview={preview} bands={bands} />
+        <Drawings
+          stored={stored}
+          plan={preview.shown}
+          voidId={voidId}
+          chooseVoid={setChosen}
+          preview={preview}
+          stage={stage}
+          edits={edits}
+          bands={bands}
+        />
+        <aside
+          aria-label={STAGES.find((one) => one.name === stage)!.title}
+          className={`border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3 ${stage === "finish" ? "" : "max-sm:order-last"}`}
+        >
+          <Tray
+            stored={stored}
+            plan={preview.isTrial ? preview.shown : plan}
+            edits={edits}
+            voidId={voidId}
+            chooseVoid={setChosen}
+            preview={preview}
+            bands={bands}
+          />
         </aside>
       </div>
       {edits.conflict ? <ConflictSheet edits={edits} /> : null}
@@ -112,16 +146,25 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
   const { now } = useShop();
   const { zone } = useUnits();
   const clock = plan.clock;
-  const [from, to] = useMemo(() => [new Date(clock?.from_at ?? now), new Date(clock?.to_at ?? now)], [clock?.from_at, clock?.to_at, now]);
+  const [from, to] = useMemo(
+    () => [new Date(clock?.from_at ?? now), new Date(clock?.to_at ?? now)],
+    [clock?.from_at, clock?.to_at, now],
+  );
   const present = new Date(now);
   // Before a start is set there is no now on this clock: the whole fill is shown.
   const first = plan.start_is_chosen && present > from && present < to ? present : to;
   const [cursor, setCursor] = useState<Date | null>(null);
   const [shade, setShade] = useState<Tint>("fill");
   // Shaded before anybody moved the cursor: the hottest moment, since that is what is asked.
-  const at = cursor && cursor >= from && cursor <= to ? cursor : shade === "fill" ? first : (hottestMoment(plan, voidId) ?? first);
+  const at =
+    cursor && cursor >= from && cursor <= to
+      ? cursor
+      : shade === "fill"
+        ? first
+        : (hottestMoment(plan, voidId) ?? first);
   const section = plan.sections.find((one) => one.void_id === voidId);
-  const shaded = stage === "layers" && !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
+  const shaded =
+    stage === "layers" && !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
   const rows = useMemo(() => withHeat(plan, stage === "layers" || stage === "clock"), [plan, stage]);
 
   if (stage === "finish") return <FinishDrawing stored={stored} />;
@@ -131,7 +174,9 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
     return (
       <section className="px-7 pt-2 max-sm:px-3">
         <Empty title="An empty hollow">
-          {(stored.piece.voids ?? []).length + (stored.piece.coats ?? []).length ? "This cannot be drawn yet; see what it says." : "Measure the first void or coat: choose its shape and type what the tape says. The section is drawn from it."}
+          {(stored.piece.voids ?? []).length + (stored.piece.coats ?? []).length
+            ? "This cannot be drawn yet; see what it says."
+            : "Measure the first void or coat: choose its shape and type what the tape says. The section is drawn from it."}
         </Empty>
       </section>
     );
@@ -142,26 +187,91 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
         {plan.sections.length > 1 ? (
           <div role="group" aria-label="What is drawn" className="flex flex-wrap gap-3">
             {plan.sections.map((one) => (
-              <button key={one.void_id} className={one.void_id === voidId ? "font-semibold text-ink border-b-2 border-spruce" : "border-b-2 border-transparent"} aria-pressed={one.void_id === voidId} onClick={() => chooseVoid(one.void_id)}>{nameOf(plan, one.void_id)}</button>
+              <button
+                key={one.void_id}
+                className={
+                  one.void_id === voidId
+                    ? "font-semibold text-ink border-b-2 border-spruce"
+                    : "border-b-2 border-transparent"
+                }
+                aria-pressed={one.void_id === voidId}
+                onClick={() => chooseVoid(one.void_id)}
+              >
+                {nameOf(plan, one.void_id)}
+              </button>
             ))}
           </div>
         ) : null}
         <span>
-          {section.cut === "coat" ? `Coat: ${section.cut_note}.` : <>Section {section.cut === "true" ? "" : "of equivalent width, "}{section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}</>}
+          {section.cut === "coat" ? (
+            `Coat: ${section.cut_note}.`
+          ) : (
+            <>
+              Section {section.cut === "true" ? "" : "of equivalent width, "}
+              {section.cut_note}, to scale. {stage === "layers" ? "Drag a boundary, or arrow keys." : ""}
+            </>
+          )}
         </span>
       </div>
-      {section.cut === "coat" ? <CoatStack plan={plan} section={section} coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} /> : <Section plan={plan} section={section} tint={stored.piece.tint ?? "#D39A3C"} cursor={clock ? at : null} moved={preview.moved} shade={shaded ? shade : "fill"} bands={preview.isTrial || preview.moved ? [] : (bands?.bands ?? [])} bandsPending={!!bands && !bands.bands && bands.state !== "failed"} onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)} />}
+      {section.cut === "coat" ? (
+        <CoatStack
+          plan={plan}
+          section={section}
+          coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)}
+          tint={stored.piece.tint ?? "#D39A3C"}
+          cursor={clock ? at : null}
+        />
+      ) : (
+        <Section
+          plan={plan}
+          section={section}
+          tint={stored.piece.tint ?? "#D39A3C"}
+          cursor={clock ? at : null}
+          moved={preview.moved}
+          shade={shaded ? shade : "fill"}
+          bands={preview.isTrial || preview.moved ? [] : (bands?.bands ?? [])}
+          bandsPending={!!bands && !bands.bands && bands.state !== "failed"}
+          onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)}
+        />
+      )}
       {shaded ? (
         <p className="flex flex-wrap items-baseline gap-x-4 text-[13px]">
           <span className="text-slate">Show at the time cursor:</span>
-          {(["fill", "temperature", "cure"] as const).map((one) => <button key={one} className={`min-h-6 ${shade === one ? "font-semibold border-b-2 border-spruce" : "text-spruce border-b-2 border-transparent"}`} aria-pressed={shade === one} onClick={() => setShade(one)}>{one}</button>)}
-          {preview.isTrial ? <span className="text-rust font-semibold">A trial: nothing of it is kept yet.</span> : null}
+          {(["fill", "temperature", "cure"] as const).map((one) => (
+            <button
+              key={one}
+              className={`min-h-6 ${shade === one ? "font-semibold border-b-2 border-spruce" : "text-spruce border-b-2 border-transparent"}`}
+              aria-pressed={shade === one}
+              onClick={() => setShade(one)}
+            >
+              {one}
+            </button>
+          ))}
+          {preview.isTrial ? (
+            <span className="text-rust font-semibold">A trial: nothing of it is kept yet.</span>
+          ) : null}
         </p>
-      ) : preview.isTrial ? <p className="text-rust font-semibold text-[13px]">A trial: nothing of it is kept yet.</p> : null}
-      {preview.problem ? <p role="alert" className="text-rust font-medium">{preview.problem}</p> : null}
+      ) : preview.isTrial ? (
+        <p className="text-rust font-semibold text-[13px]">A trial: nothing of it is kept yet.</p>
+      ) : null}
+      {preview.problem ? (
+        <p role="alert" className="text-rust font-medium">
+          {preview.problem}
+        </p>
+      ) : null}
       {clock ? (
         <div className="border-t border-ink mt-2 pt-2">
-          <ClockRibbon from={from} to={to} zone={zone} away={clock.away as [string, string][]} rows={rows} rowHeight={rows.some((row) => row.heat) ? 62 : 46} pins={clock.pins} cursor={at} onCursor={setCursor} />
+          <ClockRibbon
+            from={from}
+            to={to}
+            zone={zone}
+            away={clock.away as [string, string][]}
+            rows={rows}
+            rowHeight={rows.some((row) => row.heat) ? 62 : 46}
+            pins={clock.pins}
+            cursor={at}
+            onCursor={setCursor}
+          />
           <ClockLegend />
           <ClockTable rows={clock.rows} zone={zone} />
         </div>
@@ -178,16 +288,27 @@ function withHeat(plan: Plan, wanted: boolean): RibbonRow[] {
   if (!wanted || !first) return rows;
   return rows.map((row, index) => {
     const heats = (plan.pours[index]?.layers ?? []).flatMap((layer) => (layer.heat ? [layer.heat] : []));
-    const hottest = heats.reduce<(typeof heats)[number] | null>((best, heat) => (!best || heat.peak.value > best.peak.value ? heat : best), null);
+    const hottest = heats.reduce<(typeof heats)[number] | null>(
+      (best, heat) => (!best || heat.peak.value > best.peak.value ? heat : best),
+      null,
+    );
     if (!hottest) return row;
-    const points = (hottest.curve as [number, number][]).map(([at, celsius]): [Date, number] => [new Date(+new Date(first) + at * 1000), celsius]);
-    return { ...row, heat: { points, peak: hottest.peak.value, over: hottest.peak.value > hottest.wanted_c } };
+    const points = (hottest.curve as [number, number][]).map(([at, celsius]): [Date, number] => [
+      new Date(+new Date(first) + at * 1000),
+      celsius,
+    ]);
+    return {
+      ...row,
+      heat: { points, peak: hottest.peak.value, over: hottest.peak.value > hottest.wanted_c },
+    };
   });
 }
 
 function hottestMoment(plan: Plan, voidId: string): Date | null {
   const first = plan.clock?.rows[0]?.segments[0]?.to_at;
-  const heats = plan.pours.flatMap((pour) => pour.layers).flatMap((layer) => (layer.void_id === voidId && layer.heat ? [layer.heat] : []));
+  const heats = plan.pours
+    .flatMap((pour) => pour.layers)
+    .flatMap((layer) => (layer.void_id === voidId && layer.heat ? [layer.heat] : []));
   if (!first || !heats.length) return null;
   const hottest = heats.reduce((best, heat) => (heat.peak.value > best.peak.value ? heat : best));
   return new Date(+new Date(first) + (hottest.poured_s + hottest.peak_s) * 1000);

@@ -21,15 +21,18 @@ export function usePieceEdits(id: number) {
   const [told, setTold] = useState("");
   const queue = useRef<Promise<unknown>>(Promise.resolve());
 
-  const take = useCallback((stored: Stored) => {
-    client.setQueryData(keys.piece(id), stored);
-    void client.invalidateQueries({ queryKey: keys.pieces });
-    void client.invalidateQueries({ queryKey: keys.bench });
-    if (stored.merged) setTold("Also changed on another device: both edits are in.");
-  }, [client, id]);
+  const take = useCallback(
+    (stored: Stored) => {
+      client.setQueryData(keys.piece(id), stored);
+      void client.invalidateQueries({ queryKey: keys.pieces });
+      void client.invalidateQueries({ queryKey: keys.bench });
+      if (stored.merged) setTold("Also changed on another device: both edits are in.");
+    },
+    [client, id],
+  );
 
   /** Run one change after those before it; while the server is away it is tried again and again. */
-  const inOrder = useCallback(<T,>(work: () => Promise<T>): Promise<T> => {
+  const inOrder = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
     const run = async (): Promise<T> => {
       setState("saving");
       for (;;) {
@@ -52,36 +55,51 @@ export function usePieceEdits(id: number) {
     return next;
   }, []);
 
-  const edit = useCallback((what: string, change: (piece: Piece) => Piece) =>
-    inOrder(async () => {
-      const before = client.getQueryData<Stored>(keys.piece(id));
-      if (!before) throw new Error("The piece is not open.");
-      const piece = change(before.piece);
-      await client.cancelQueries({ queryKey: keys.piece(id) });
-      try {
-        take(await call<Stored>("PUT", `/pieces/${id}`, { base_revision: before.revision, piece, what }));
-      } catch (error) {
-        if (!(error instanceof Refused) || error.problem.status !== 409) throw error;
-        const { head, merged, clashes } = error.problem;
-        if (!head || !merged) throw error;
-        setConflict({ head, merged, clashes: clashes ?? [], what });
-      }
-    }), [client, id, inOrder, take]);
+  const edit = useCallback(
+    (what: string, change: (piece: Piece) => Piece) =>
+      inOrder(async () => {
+        const before = client.getQueryData<Stored>(keys.piece(id));
+        if (!before) throw new Error("The piece is not open.");
+        const piece = change(before.piece);
+        await client.cancelQueries({ queryKey: keys.piece(id) });
+        try {
+          take(await call<Stored>("PUT", `/pieces/${id}`, { base_revision: before.revision, piece, what }));
+        } catch (error) {
+          if (!(error instanceof Refused) || error.problem.status !== 409) throw error;
+          const { head, merged, clashes } = error.problem;
+          if (!head || !merged) throw error;
+          setConflict({ head, merged, clashes: clashes ?? [], what });
+        }
+      }),
+    [client, id, inOrder, take],
+  );
 
-  const step = useCallback((which: "undo" | "redo") =>
-    inOrder(async () => {
-      const before = client.getQueryData<Stored>(keys.piece(id));
-      if (!before || !(which === "undo" ? before.can_undo : before.can_redo)) return;
-      take(await call<Stored>("POST", `/pieces/${id}/${which}`, { base_revision: before.revision }));
-    }), [client, id, inOrder, take]);
+  const step = useCallback(
+    (which: "undo" | "redo") =>
+      inOrder(async () => {
+        const before = client.getQueryData<Stored>(keys.piece(id));
+        if (!before || !(which === "undo" ? before.can_undo : before.can_redo)) return;
+        take(await call<Stored>("POST", `/pieces/${id}/${which}`, { base_revision: before.revision }));
+      }),
+    [client, id, inOrder, take],
+  );
 
   /** Save the joined piece with what the person chose for each clash. */
-  const settle = useCallback((piece: Piece) =>
-    inOrder(async () => {
-      if (!conflict) return;
-      take(await call<Stored>("PUT", `/pieces/${id}`, { base_revision: conflict.head, piece, what: `${conflict.what}, settled` }));
-      setConflict(null);
-    }), [conflict, id, inOrder, take]);
+  const settle = useCallback(
+    (piece: Piece) =>
+      inOrder(async () => {
+        if (!conflict) return;
+        take(
+          await call<Stored>("PUT", `/pieces/${id}`, {
+            base_revision: conflict.head,
+            piece,
+            what: `${conflict.what}, settled`,
+          }),
+        );
+        setConflict(null);
+      }),
+    [conflict, id, inOrder, take],
+  );
 
   return { edit, step, settle, conflict, state, told, hush: () => setTold("") };
 }

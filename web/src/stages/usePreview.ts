@@ -34,7 +34,10 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       while (wanted.current) {
         const next = wanted.current;
         wanted.current = null;
-        const { plan: tried } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", { piece: next, in_full: false });
+        const { plan: tried } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", {
+          piece: next,
+          in_full: false,
+        });
         setAnswer(tried);
       }
     } catch (error) {
@@ -44,22 +47,27 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     }
   }, []);
 
-  const move = useCallback((edge: Edge, at: number, done: boolean, asTyped?: string) => {
-    if (!piece || !plan) return Promise.resolve();
-    setMoved({ layer: edge.layer, at });
-    setProblem("");
-    if (!done) {
-      wanted.current = withBoundary(piece, plan, voidId, edge, at);
-      void ask();
-      return Promise.resolve();
-    }
-    wanted.current = null;
-    return edits.edit("moved a layer boundary", (now) => withBoundary(now, plan, voidId, edge, at, asTyped)).catch((error: Error) => {
-      setMoved(null);
-      setProblem(error.message);
-      throw error;
-    });
-  }, [piece, plan, voidId, ask, edits]);
+  const move = useCallback(
+    (edge: Edge, at: number, done: boolean, asTyped?: string) => {
+      if (!piece || !plan) return Promise.resolve();
+      setMoved({ layer: edge.layer, at });
+      setProblem("");
+      if (!done) {
+        wanted.current = withBoundary(piece, plan, voidId, edge, at);
+        void ask();
+        return Promise.resolve();
+      }
+      wanted.current = null;
+      return edits
+        .edit("moved a layer boundary", (now) => withBoundary(now, plan, voidId, edge, at, asTyped))
+        .catch((error: Error) => {
+          setMoved(null);
+          setProblem(error.message);
+          throw error;
+        });
+    },
+    [piece, plan, voidId, ask, edits],
+  );
 
   /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it back. */
   const trial = useCallback(async (tried: { piece: Piece; room_c: number | null } | null) => {

@@ -19,5 +19,15 @@ export function Check({ checked, onChange, children, className = "items-center" 
       setShown(checked);
     }
   };
-  return <label className={`flex gap-2 text-[13px] min-h-7 ${className}`}><input type="checkbox" className={className.includes("items-start") ? "mt-1" : undefined} checked={shown} onChange={(event) => void change(event.target.checked)} />{children}</label>;
+  return (
+    <label className={`flex gap-2 text-[13px] min-h-7 ${className}`}>
+      <input
+        type="checkbox"
+        className={className.includes("items-start") ? "mt-1" : undefined}
+        checked={shown}
+        onChange={(event) => void change(event.target.checked)}
+      />
+      {children}
+    </label>
+  );
 }

@@ -5,7 +5,12 @@ import { show, text } from "../domain/format";
 import { useUnits } from "./session";
 
 export const ORIGINS: Record<string, string> = {
-  chosen: "your choice", measured: "measured", learned: "learned", sheet: "data sheet", typical: "typical, not confirmed", computed: "computed",
+  chosen: "your choice",
+  measured: "measured",
+  learned: "learned",
+  sheet: "data sheet",
+  typical: "typical, not confirmed",
+  computed: "computed",
 };
 
 interface Props {
@@ -19,7 +24,15 @@ interface Props {
   as?: { number: string; unit: string };
 }
 
-export function Fig({ figure, plan, className = "", label, provisional, unitClass = "text-[0.65em] font-medium", as }: Props) {
+export function Fig({
+  figure,
+  plan,
+  className = "",
+  label,
+  provisional,
+  unitClass = "text-[0.65em] font-medium",
+  as,
+}: Props) {
   const { units, currency } = useUnits();
   if (!figure) return <span className={className}>–</span>;
   const shown = as ?? show(figure.value, figure.quantity, units, currency);
@@ -30,11 +43,17 @@ export function Fig({ figure, plan, className = "", label, provisional, unitClas
         className={`min-h-6 text-left underline decoration-dotted decoration-1 underline-offset-4 decoration-slate tabular-nums ${className}`}
         aria-label={`${label ?? working?.name ?? "figure"}: ${shown.number} ${shown.unit}. Show the working`}
       >
-        {provisional ? "≈ " : ""}{shown.number}{shown.unit ? <span className={unitClass}> {shown.unit}</span> : null}
+        {provisional ? "≈ " : ""}
+        {shown.number}
+        {shown.unit ? <span className={unitClass}> {shown.unit}</span> : null}
       </Popover.Trigger>
       {working ? (
         <Popover.Portal>
-          <Popover.Content className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[70vh] overflow-auto" sideOffset={6} collisionPadding={8}>
+          <Popover.Content
+            className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[70vh] overflow-auto"
+            sideOffset={6}
+            collisionPadding={8}
+          >
             <WorkingPanel working={working} shown={as} />
           </Popover.Content>
         </Popover.Portal>
@@ -48,22 +67,34 @@ export function WorkingPanel({ working, shown }: { working: Working; shown?: Pro
   return (
     <section aria-label={`Working of ${working.name}`}>
       <h2 className="text-[17px]">{working.name}</h2>
-      <p className="mt-1 text-[20px] font-semibold tabular-nums">{shown ? `${shown.number} ${shown.unit}` : text(working.value, working.quantity, units, currency)}</p>
+      <p className="mt-1 text-[20px] font-semibold tabular-nums">
+        {shown ? `${shown.number} ${shown.unit}` : text(working.value, working.quantity, units, currency)}
+      </p>
       <p className="mt-1">= {working.formula}</p>
       {working.inputs.length ? (
         <table className="plain mt-2">
           <tbody>
             {working.inputs.map((input, index) => (
               <tr key={index}>
-                <th scope="row" className="font-normal!">{input.name}</th>
-                <td className="text-right whitespace-nowrap">{input.as_typed || text(input.value, input.quantity, units, currency)}</td>
-                <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>{input.origin === "typical" ? "typical" : ORIGINS[input.origin]}</td>
+                <th scope="row" className="font-normal!">
+                  {input.name}
+                </th>
+                <td className="text-right whitespace-nowrap">
+                  {input.as_typed || text(input.value, input.quantity, units, currency)}
+                </td>
+                <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>
+                  {input.origin === "typical" ? "typical" : ORIGINS[input.origin]}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       ) : null}
-      {(working.notes ?? []).map((note) => <p key={note} className="mt-2">{note}</p>)}
+      {(working.notes ?? []).map((note) => (
+        <p key={note} className="mt-2">
+          {note}
+        </p>
+      ))}
       <p className="mt-2 text-slate">Source: {working.source}</p>
     </section>
   );

@@ -23,7 +23,12 @@ const KEYS: [string, string][] = [
 
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
-  return !!target?.closest("input, textarea, select, [contenteditable]") || event.ctrlKey || event.metaKey || event.altKey;
+  return (
+    !!target?.closest("input, textarea, select, [contenteditable]") ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey
+  );
 }
 
 export function Frame({ children }: { children: ReactNode }) {
@@ -58,34 +63,91 @@ export function Frame({ children }: { children: ReactNode }) {
 
   return (
     <>
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:p-2 focus:bg-paper focus:z-50">Skip to the work</a>
+      <a
+        href="#main"
+        className="sr-only focus:not-sr-only focus:absolute focus:p-2 focus:bg-paper focus:z-50"
+      >
+        Skip to the work
+      </a>
       <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3">
-        <NavLink to="/" className="flex items-center gap-2 font-serif text-[21px] font-medium" aria-label="Cavatum, to the bench">
+        <NavLink
+          to="/"
+          className="flex items-center gap-2 font-serif text-[21px] font-medium"
+          aria-label="Cavatum, to the bench"
+        >
           <Mark /> Cavatum
         </NavLink>
         <nav aria-label="Places" className="flex gap-5 max-sm:gap-4">
-          {[["/", "Bench"], ["/pieces", "Pieces"], ["/shelf", "Shelf"], ["/logbook", "Logbook"], ["/mend", "Mend"]].map(([to, name]) => (
-            <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => `py-2.5 border-b-2 ${isActive ? "border-spruce font-semibold" : "border-transparent text-slate"}`}>
+          {[
+            ["/", "Bench"],
+            ["/pieces", "Pieces"],
+            ["/shelf", "Shelf"],
+            ["/logbook", "Logbook"],
+            ["/mend", "Mend"],
+          ].map(([to, name]) => (
+            <NavLink
+              key={to}
+              to={to}
+              end={to === "/"}
+              className={({ isActive }) =>
+                `py-2.5 border-b-2 ${isActive ? "border-spruce font-semibold" : "border-transparent text-slate"}`
+              }
+            >
               {name}
             </NavLink>
           ))}
         </nav>
         <div className="ml-auto flex flex-wrap items-center gap-x-4 text-[13px] text-slate max-sm:ml-0 max-sm:w-full max-sm:pb-1.5 max-sm:justify-between max-sm:gap-x-2">
-          <button className="flex gap-4 max-sm:gap-2 min-h-7 items-center" onClick={() => setSheet("workshop")} title="Workshop and room: change">
+          <button
+            className="flex gap-4 max-sm:gap-2 min-h-7 items-center"
+            onClick={() => setSheet("workshop")}
+            title="Workshop and room: change"
+          >
             <span className="sr-only">Workshop and room, change: </span>
             <span className="max-md:hidden underline underline-offset-3">{workshop.name}</span>
             <b className="font-semibold text-ink">{text(workshop.room_c.value, "temperature", units)}</b>
-            <span>air <b className="font-semibold text-ink">{text(workshop.room_humidity.value, "fraction", units)}</b></span>
-            <span>dew <b className="font-semibold text-ink">{text(dew_point.value, "temperature", units)}</b></span>
+            <span>
+              air{" "}
+              <b className="font-semibold text-ink">
+                {text(workshop.room_humidity.value, "fraction", units)}
+              </b>
+            </span>
+            <span>
+              dew <b className="font-semibold text-ink">{text(dew_point.value, "temperature", units)}</b>
+            </span>
           </button>
-          <button className="min-h-7 min-w-7 px-1" onClick={switchUnits} aria-label={units === "us" ? "in · lb, the units: switch to millimetres and grams" : "mm · g, the units: switch to inches and pounds"}>
+          <button
+            className="min-h-7 min-w-7 px-1"
+            onClick={switchUnits}
+            aria-label={
+              units === "us"
+                ? "in · lb, the units: switch to millimetres and grams"
+                : "mm · g, the units: switch to inches and pounds"
+            }
+          >
             {units === "us" ? "in · lb" : "mm · g"}
           </button>
-          <button className="min-h-7 min-w-7" aria-label={`Theme: switch to ${nextTheme === "night" ? "night bench" : "paper"}`} onClick={() => { keepTheme(nextTheme); setTheme(nextTheme); }}>
+          <button
+            className="min-h-7 min-w-7"
+            aria-label={`Theme: switch to ${nextTheme === "night" ? "night bench" : "paper"}`}
+            onClick={() => {
+              keepTheme(nextTheme);
+              setTheme(nextTheme);
+            }}
+          >
             {theme === "night" ? "☀" : "☾"}
           </button>
-          <button className={`min-h-7 px-1 ${how === "here" ? "" : "max-sm:hidden"}`} onClick={() => setSheet("keys")}>? keys</button>
-          {how === "here" ? null : <NavLink to="/account" className="min-h-7 px-1 grid content-center underline underline-offset-3">{how === "bench" ? "bench device" : role === "viewer" ? `${who}, looking` : who}</NavLink>}
+          <button
+            className={`min-h-7 px-1 ${how === "here" ? "" : "max-sm:hidden"}`}
+            onClick={() => setSheet("keys")}
+          >
+            ? keys
+          </button>
+          {how === "here" ? null : (
+            <NavLink to="/account" className="min-h-7 px-1 grid content-center underline underline-offset-3">
+              {how === "bench" ? "bench device" : role === "viewer" ? `${who}, looking` : who}
+            </NavLink>
+          )}
         </div>
       </header>
       <main id="main">{children}</main>
@@ -98,7 +160,10 @@ export function Frame({ children }: { children: ReactNode }) {
                 <Dialog.Title className="mb-3">Keys</Dialog.Title>
                 <dl className="grid grid-cols-[150px_1fr] gap-y-2">
                   {KEYS.map(([key, what]) => (
-                    <div key={key} className="contents"><dt className="font-semibold">{key}</dt><dd>{what}</dd></div>
+                    <div key={key} className="contents">
+                      <dt className="font-semibold">{key}</dt>
+                      <dd>{what}</dd>
+                    </div>
                   ))}
                 </dl>
                 <Dialog.Close className="key mt-5">Close</Dialog.Close>

@@ -28,9 +28,27 @@ interface Props {
   hideLabel?: boolean;
 }
 
-const VOID_PROBLEM = (message: string): FieldProblem => ({ pointer: "", message, value: "", way_out: "", code: "" });
+const VOID_PROBLEM = (message: string): FieldProblem => ({
+  pointer: "",
+  message,
+  value: "",
+  way_out: "",
+  code: "",
+});
 
-export function QuantityField({ label, kind, reading, onCommit, optional, pointer, help, origin = "measured", initial, onText, hideLabel }: Props) {
+export function QuantityField({
+  label,
+  kind,
+  reading,
+  onCommit,
+  optional,
+  pointer,
+  help,
+  origin = "measured",
+  initial,
+  onText,
+  hideLabel,
+}: Props) {
   const { units, currency } = useUnits();
   const id = useId();
   const written = reading ? reading.as_typed || text(reading.value, kind, units, currency) : (initial ?? "");
@@ -65,27 +83,49 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
       kept.current = found.as_typed;
       setProblem(null);
     } catch (error) {
-      if (error instanceof Refused) setProblem((pointer && error.about(pointer)) || error.problem.problems?.[0] || VOID_PROBLEM(error.message));
+      if (error instanceof Refused)
+        setProblem(
+          (pointer && error.about(pointer)) || error.problem.problems?.[0] || VOID_PROBLEM(error.message),
+        );
       else setProblem(VOID_PROBLEM((error as Error).message));
     }
   };
 
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className={hideLabel ? "sr-only" : "flex justify-between gap-2 text-[13px] text-slate"}>
+      <label
+        htmlFor={id}
+        className={hideLabel ? "sr-only" : "flex justify-between gap-2 text-[13px] text-slate"}
+      >
         <span>{label}</span>
         {reading?.origin && reading.origin !== "measured" ? (
-          <span className={reading.origin === "typical" ? "text-rust" : ""}>{reading.origin === "typical" ? "typical" : ORIGINS[reading.origin]}</span>
+          <span className={reading.origin === "typical" ? "text-rust" : ""}>
+            {reading.origin === "typical" ? "typical" : ORIGINS[reading.origin]}
+          </span>
         ) : null}
       </label>
       <input
-        id={id} className="box tabular-nums" value={typed} autoComplete="off" placeholder={optional ? "none" : undefined} inputMode={kind === "count" ? "numeric" : "text"}
-        aria-invalid={problem ? true : undefined} aria-describedby={`${id}-says`}
-        onChange={(event) => { busy.current = true; setTyped(event.target.value); onText?.(event.target.value); }}
+        id={id}
+        className="box tabular-nums"
+        value={typed}
+        autoComplete="off"
+        placeholder={optional ? "none" : undefined}
+        inputMode={kind === "count" ? "numeric" : "text"}
+        aria-invalid={problem ? true : undefined}
+        aria-describedby={`${id}-says`}
+        onChange={(event) => {
+          busy.current = true;
+          setTyped(event.target.value);
+          onText?.(event.target.value);
+        }}
         onBlur={(event) => void commit(event.target.value)}
         onKeyDown={(event) => {
           if (event.key === "Enter") void commit(event.currentTarget.value);
-          if (event.key === "Escape") { setTyped(kept.current); setProblem(null); busy.current = false; }
+          if (event.key === "Escape") {
+            setTyped(kept.current);
+            setProblem(null);
+            busy.current = false;
+          }
         }}
       />
       <div id={`${id}-says`} aria-live="polite" className="text-[12px]">
@@ -93,10 +133,24 @@ export function QuantityField({ label, kind, reading, onCommit, optional, pointe
           <p className="text-rust font-medium py-0.5">
             {problem.message} {problem.choices?.length ? "" : problem.way_out}
             {(problem.choices ?? []).map((choice) => (
-              <button key={choice} className="quiet mr-3" onMouseDown={(event) => event.preventDefault()} onClick={() => { setTyped(choice); void commit(choice); }}>{choice}</button>
+              <button
+                key={choice}
+                className="quiet mr-3"
+                onMouseDown={(event) => event.preventDefault()}
+                onClick={() => {
+                  setTyped(choice);
+                  void commit(choice);
+                }}
+              >
+                {choice}
+              </button>
             ))}
           </p>
-        ) : understood ? <p className="text-slate">{understood}</p> : help ? <p className="text-slate">{help}</p> : null}
+        ) : understood ? (
+          <p className="text-slate">{understood}</p>
+        ) : help ? (
+          <p className="text-slate">{help}</p>
+        ) : null}
       </div>
     </div>
   );
@@ -128,9 +182,24 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
   };
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="block text-[13px] text-slate">{label}</label>
-      <input id={id} type={type} className="box" value={typed} aria-invalid={problem ? true : undefined} onChange={(event) => setTyped(event.target.value)} onBlur={() => void commit()} onKeyDown={(event) => event.key === "Enter" && void commit()} />
-      {problem ? <p role="alert" className="text-[12px] text-rust">{problem}</p> : null}
+      <label htmlFor={id} className="block text-[13px] text-slate">
+        {label}
+      </label>
+      <input
+        id={id}
+        type={type}
+        className="box"
+        value={typed}
+        aria-invalid={problem ? true : undefined}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={() => void commit()}
+        onKeyDown={(event) => event.key === "Enter" && void commit()}
+      />
+      {problem ? (
+        <p role="alert" className="text-[12px] text-rust">
+          {problem}
+        </p>
+      ) : null}
     </div>
   );
 }

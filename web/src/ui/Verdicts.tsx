@@ -4,8 +4,22 @@ import type { Schemas } from "../api/client";
 type Verdict = Schemas["Verdict"];
 const WORDS = { stops: "Stops the job", care: "Needs care", good: "Good to know" };
 
-export function Verdicts({ verdicts, stage, title = "What it says" }: { verdicts: Verdict[]; stage?: string; title?: string }) {
-  const here = verdicts.filter((one) => !stage || one.stage === stage || one.weight === "stops" || (stage === "resin" && one.stage === "survey"));
+export function Verdicts({
+  verdicts,
+  stage,
+  title = "What it says",
+}: {
+  verdicts: Verdict[];
+  stage?: string;
+  title?: string;
+}) {
+  const here = verdicts.filter(
+    (one) =>
+      !stage ||
+      one.stage === stage ||
+      one.weight === "stops" ||
+      (stage === "resin" && one.stage === "survey"),
+  );
   if (here.length === 0) return null;
   return (
     <section aria-label={title} className="mt-4">
@@ -27,13 +41,30 @@ export function Verdicts({ verdicts, stage, title = "What it says" }: { verdicts
 
 export function Shape({ weight }: { weight: Verdict["weight"] }) {
   return (
-    <svg width="18" height="18" role="img" aria-label={WORDS[weight]} className="mt-0.5" fill="none" strokeWidth="1.8">
+    <svg
+      width="18"
+      height="18"
+      role="img"
+      aria-label={WORDS[weight]}
+      className="mt-0.5"
+      fill="none"
+      strokeWidth="1.8"
+    >
       {weight === "stops" ? (
-        <g className="stroke-rust"><path d="M6 1.500h6l4.500 4.500v6L12 16.500H6L1.500 12V6z" /><path d="M5.500 5.500l7 7M12.500 5.500l-7 7" /></g>
+        <g className="stroke-rust">
+          <path d="M6 1.500h6l4.500 4.500v6L12 16.500H6L1.500 12V6z" />
+          <path d="M5.500 5.500l7 7M12.500 5.500l-7 7" />
+        </g>
       ) : weight === "care" ? (
-        <g className="stroke-rust"><path d="M9 1.500l8 14.500H1z" /><path d="M9 6.500v4.500M9 13v1.300" /></g>
+        <g className="stroke-rust">
+          <path d="M9 1.500l8 14.500H1z" />
+          <path d="M9 6.500v4.500M9 13v1.300" />
+        </g>
       ) : (
-        <g className="stroke-spruce"><circle cx="9" cy="9" r="7" /><path d="M9 8v5M9 4.600v1.600" /></g>
+        <g className="stroke-spruce">
+          <circle cx="9" cy="9" r="7" />
+          <path d="M9 8v5M9 4.600v1.600" />
+        </g>
       )}
     </svg>
   );

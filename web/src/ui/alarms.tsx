@@ -23,7 +23,11 @@ export function wakeSound(): boolean {
 
 export function beep(): void {
   if (!audio || audio.state !== "running") return;
-  for (const [at, pitch] of [[0, 880], [0.22, 1175], [0.44, 880]] as const) {
+  for (const [at, pitch] of [
+    [0, 880],
+    [0.22, 1175],
+    [0.44, 880],
+  ] as const) {
     const tone = audio.createOscillator();
     const loud = audio.createGain();
     tone.frequency.value = pitch;
@@ -79,8 +83,15 @@ export function useAwake(): boolean {
   return awake;
 }
 
-export function AlarmOverlay({ ringing, onHeard }: { ringing: Ringing[]; onHeard: (all: Ringing[]) => void }) {
+export function AlarmOverlay({
+  ringing,
+  onHeard,
+}: {
+  ringing: Ringing[];
+  onHeard: (all: Ringing[]) => void;
+}) {
   const ids = ringing.map((one) => one.id).join();
+  const first = ringing[0]?.words ?? "";
   const key = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (!ids) return;
@@ -89,7 +100,8 @@ export function AlarmOverlay({ ringing, onHeard }: { ringing: Ringing[]; onHeard
       navigator.vibrate?.([300, 120, 300]);
     };
     ring();
-    if (document.hidden && "Notification" in window && Notification.permission === "granted") new Notification("Cavatum", { body: ringing[0].words, tag: ids });
+    if (document.hidden && "Notification" in window && Notification.permission === "granted")
+      new Notification("Cavatum", { body: first, tag: ids });
     const again = window.setInterval(ring, 1600);
     const quiet = window.setTimeout(() => window.clearInterval(again), 90_000);
     key.current?.focus();
@@ -97,20 +109,34 @@ export function AlarmOverlay({ ringing, onHeard }: { ringing: Ringing[]; onHeard
       window.clearInterval(again);
       window.clearTimeout(quiet);
     };
-  }, [ids]);
+  }, [ids, first]);
   if (!ringing.length) return null;
   return (
-    <div className="flash fixed inset-0 z-[60] grid content-center gap-6 p-6 text-center" role="alertdialog" aria-label="Alarm" aria-live="assertive">
+    <div
+      className="flash fixed inset-0 z-[60] grid content-center gap-6 p-6 text-center"
+      role="alertdialog"
+      aria-label="Alarm"
+      aria-live="assertive"
+    >
       <ul className="grid gap-4 max-h-[60dvh] overflow-auto">
         {ringing.slice(0, 6).map((one) => (
           <li key={one.id}>
             <p className="font-serif text-[40px] leading-[1.1] max-sm:text-[34px]">{one.words}</p>
-            <p className="text-[20px] mt-1">{one.where}{one.late > 60_000 ? `, ${since(one.late)} ago` : ", now"}</p>
+            <p className="text-[20px] mt-1">
+              {one.where}
+              {one.late > 60_000 ? `, ${since(one.late)} ago` : ", now"}
+            </p>
           </li>
         ))}
       </ul>
       {ringing.length > 6 ? <p className="text-[20px]">and {ringing.length - 6} more</p> : null}
-      <button ref={key} className="big-key justify-self-center min-w-[260px] min-h-[96px] text-[30px]!" onClick={() => onHeard(ringing)}>Heard: go on</button>
+      <button
+        ref={key}
+        className="big-key justify-self-center min-w-[260px] min-h-[96px] text-[30px]!"
+        onClick={() => onHeard(ringing)}
+      >
+        Heard: go on
+      </button>
     </div>
   );
 }
@@ -119,5 +145,7 @@ export function since(ms: number): string {
   const minutes = Math.max(Math.round(ms / 60_000), 0);
   if (minutes < 90) return `${minutes} min`;
   const hours = Math.floor(minutes / 60);
-  return hours < 48 ? `${hours} h ${String(minutes % 60).padStart(2, "0")}` : `${Math.floor(hours / 24)} days`;
+  return hours < 48
+    ? `${hours} h ${String(minutes % 60).padStart(2, "0")}`
+    : `${Math.floor(hours / 24)} days`;
 }

@@ -12,5 +12,9 @@ export function useShop(): Session {
 
 export function useUnits(): { units: Units; currency: string; zone: string } {
   const { workshop } = useShop();
-  return { units: workshop.units ?? "metric", currency: workshop.currency ?? "EUR", zone: workshop.zone ?? "UTC" };
+  return {
+    units: workshop.units ?? "metric",
+    currency: workshop.currency ?? "EUR",
+    zone: workshop.zone ?? "UTC",
+  };
 }

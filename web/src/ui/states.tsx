@@ -13,7 +13,11 @@ export function Waiting({ error, what }: { error: Error | null; what: string }) 
       </div>
     );
   }
-  return <p className="p-8 text-slate" aria-live="polite">Opening {what} …</p>;
+  return (
+    <p className="p-8 text-slate" aria-live="polite">
+      Opening {what} …
+    </p>
+  );
 }
 
 export function Empty({ title, children }: { title: string; children: ReactNode }) {

@@ -14,7 +14,11 @@ export function readingOf(found: Understood, origin: Reading["origin"] = "measur
 }
 
 /** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are left out. */
-export async function understandAll(fields: { key: string; kind: string }[], texts: Record<string, string>, units: Units): Promise<Record<string, Reading>> {
+export async function understandAll(
+  fields: { key: string; kind: string }[],
+  texts: Record<string, string>,
+  units: Units,
+): Promise<Record<string, Reading>> {
   const typed = fields.filter((field) => texts[field.key]?.trim());
   const found = await Promise.all(typed.map((field) => understand(texts[field.key], field.kind, units)));
   return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index])]));

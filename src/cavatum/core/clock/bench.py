@@ -4,17 +4,25 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from ..plan_parts import Clock, Pin, Plan
-from ..working import Data
+from ..clock.model import Clock, Pin
+from ..plan_model import Plan
+from ..common.working import Data
 
 STATE_WORDS = {
-    "mix": "being poured", "workable": "liquid", "liquid": "liquid", "setting": "setting", "bond": "takes the next pour",
-    "closed": "hardening", "demould": "ready to come out",
+    "mix": "being poured",
+    "workable": "liquid",
+    "liquid": "liquid",
+    "setting": "setting",
+    "bond": "takes the next pour",
+    "closed": "hardening",
+    "demould": "ready to come out",
 }
 
 
 class Standing(Data):
-    """Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way."""
+    """Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under
+    way.
+    """
 
     status: str
     filled: float
@@ -34,8 +42,14 @@ def standing_at(plan: Plan, now: datetime) -> Standing:
     """Reads the plan at `now` as if it had been kept; without a chosen start it is still a plan."""
     clock = plan.clock
     if clock is None or not plan.pours:
-        missing = next((stage.reason for stage in plan.stages
-                        if stage.state == "stops" or (stage.state == "needs you" and stage.stage != "survey")), "nothing measured yet")
+        missing = next(
+            (
+                stage.reason
+                for stage in plan.stages
+                if stage.state == "stops" or (stage.state == "needs you" and stage.stage != "survey")
+            ),
+            "nothing measured yet",
+        )
         return Standing(status=missing, filled=0.0, phase="in planning")
     if not plan.start_is_chosen:
         return Standing(status="planned, start not set", filled=0.0, phase="in planning")
@@ -47,7 +61,11 @@ def standing_at(plan: Plan, now: datetime) -> Standing:
         return Standing(status="fully cured by the plan", filled=1.0, phase="done")
     segment = _segment_at(clock, now)
     words = STATE_WORDS[segment] if segment else "hardening"
-    return Standing(status=f"{clock.rows[max(poured, 1) - 1].label} of {len(clock.rows)}, {words}", filled=filled, phase="curing")
+    return Standing(
+        status=f"{clock.rows[max(poured, 1) - 1].label} of {len(clock.rows)}, {words}",
+        filled=filled,
+        phase="curing",
+    )
 
 
 def _segment_at(clock: Clock, now: datetime) -> str | None:
@@ -84,7 +102,13 @@ def _detail(plan: Plan, pin: Pin) -> str:
     for pour in plan.pours:
         if pin.label == f"mix, {pour.called}":
             batches = len(pour.batches)
-            return (f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
-                    f"stir {pour.batches[0].stir_s / 60:g} min each."
-                    + (" Test the layer below with a stick first: the clock alone never says it is ready." if pour.number > 1 else ""))
+            return (
+                f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
+                f"stir {pour.batches[0].stir_s / 60:g} min each."
+                + (
+                    " Test the layer below with a stick first: the clock alone never says it is ready."
+                    if pour.number > 1
+                    else ""
+                )
+            )
     return ""

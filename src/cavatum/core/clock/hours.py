@@ -6,13 +6,15 @@ from collections.abc import Iterator
 from datetime import datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from ..workshop import MINUTES_A_DAY, Workshop
+from ..common.workshop import MINUTES_A_DAY, Workshop
 
 HORIZON_DAYS = 60
 
 
 def open_spans(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tuple[datetime, datetime]]:
-    """The spans (UTC) in which hands are there, cut to from_..to, busy times taken out. A span that a clock change swallows is left out."""
+    """The spans (UTC) in which hands are there, cut to from_..to, busy times taken out. A span that a clock
+    change swallows is left out.
+    """
     busy = sorted((one.from_at, one.to_at) for one in workshop.busy)
     for begin, end in _by_the_week(workshop, from_, to):
         for taken_from, taken_to in busy:
@@ -45,7 +47,9 @@ def _moment(day, minute: int, zone: ZoneInfo) -> datetime:
     return local.astimezone(ZoneInfo("UTC"))
 
 
-def next_slot(workshop: Workshop, from_: datetime, duration: timedelta, to: datetime | None = None) -> datetime | None:
+def next_slot(
+    workshop: Workshop, from_: datetime, duration: timedelta, to: datetime | None = None
+) -> datetime | None:
     """Earliest start in from_..to at which `duration` fits into one open span; None when there is none.
 
     to      latest start; without it the search ends HORIZON_DAYS on

@@ -6,15 +6,15 @@ from datetime import date, datetime, timedelta
 from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
-from ..plan_parts import Clock, Pin, Row, Segment
-from ..say import MONTHS, Say
-from ..verdict import Verdict
-from ..workshop import Workshop
+from .model import Clock, Pin, Row, Segment
+from ..common.wording import MONTHS, Say
+from ..common.verdict import Verdict
+from ..common.workshop import Workshop
 from .hours import away_spans
 from .windows import Days, PourTimes, Start
 
 if TYPE_CHECKING:
-    from ..pours import Pour
+    from ..mix.pours import Pour
 
 MARGIN = timedelta(hours=4)
 COMPUTED = "computed for this shape and room"
@@ -28,11 +28,20 @@ def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Cl
     demould = days.demould_at or last.demould_from
     begin, end = days.pours[0].mix_at - MARGIN, max(demould, last.demould_from) + 3 * MARGIN
     rows = [
-        Row(label=pour.layer_called, segments=_segments(pour, times, days.pours[index + 1] if index + 1 < len(pours) else None, demould))
+        Row(
+            label=pour.layer_called,
+            segments=_segments(
+                pour, times, days.pours[index + 1] if index + 1 < len(pours) else None, demould
+            ),
+        )
         for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True))
     ]
     return Clock(
-        from_at=begin, to_at=end, zone=workshop.zone, away=away_spans(workshop, begin, end), rows=rows,
+        from_at=begin,
+        to_at=end,
+        zone=workshop.zone,
+        away=away_spans(workshop, begin, end),
+        rows=rows,
         pins=_pins(pours, days, Say(workshop)),
     )
 
@@ -46,14 +55,18 @@ def _segments(pour: Pour, times: PourTimes, following: PourTimes | None, demould
         ("setting", "setting", times.gelled_at, times.bond_from),
     ]
     if following is None:
-        chain += [("closed", "hardening", max(times.bond_from, times.gelled_at), times.demould_from),
-                  ("demould", _end_word(pour), times.demould_from, max(demould, times.demould_from) + 2 * MARGIN)]
+        chain += [
+            ("closed", "hardening", max(times.bond_from, times.gelled_at), times.demould_from),
+            ("demould", _end_word(pour), times.demould_from, max(demould, times.demould_from) + 2 * MARGIN),
+        ]
     else:
         chain.append(("bond", "pour on", times.bond_from, times.bond_to))
         if not following.bonded:
             chain.append(("closed", "sand first", times.bond_to, following.mix_at))
     return [
-        Segment(state=state, label=label, from_at=begin, to_at=end) for state, label, begin, end in chain if end > begin
+        Segment(state=state, label=label, from_at=begin, to_at=end)
+        for state, label, begin, end in chain
+        if end > begin
     ]
 
 
@@ -65,16 +78,43 @@ def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
-            pins.append(Pin(at=times.mix_at - timedelta(minutes=30), until=times.mix_at, label="sand, dust off", kind="sand",
-                            why=f"half an hour (common practice) before pour {pour.number}, as {_why_sanded(days, pour.number)}"))
-        pins.append(Pin(at=times.mix_at, until=times.poured_at, label=f"mix, {pour.called}", kind="pour",
-                        why=_why_pour(pours, days, pour.number, say)))
+            pins.append(
+                Pin(
+                    at=times.mix_at - timedelta(minutes=30),
+                    until=times.mix_at,
+                    label="sand, dust off",
+                    kind="sand",
+                    why=f"half an hour (common practice) before pour {pour.number}, as "
+                    f"{_why_sanded(days, pour.number)}",
+                )
+            )
+        pins.append(
+            Pin(
+                at=times.mix_at,
+                until=times.poured_at,
+                label=f"mix, {pour.called}",
+                kind="pour",
+                why=_why_pour(pours, days, pour.number, say),
+            )
+        )
     if days.demould_at:
         last = days.pours[-1]
         wait = (last.demould_from - last.poured_at).total_seconds()
-        origin = COMPUTED if last.computed else _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
-        pins.append(Pin(at=days.demould_at, until=None, label=_end_word(pours[-1]), kind="demould",
-                        why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you are here"))
+        origin = (
+            COMPUTED
+            if last.computed
+            else _origins({fill.system.demould_s.origin for fill in pours[-1].fills})
+        )
+        pins.append(
+            Pin(
+                at=days.demould_at,
+                until=None,
+                label=_end_word(pours[-1]),
+                kind="demould",
+                why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you "
+                "are here",
+            )
+        )
     return pins
 
 
@@ -83,17 +123,32 @@ def _why_pour(pours: list[Pour], days: Days, number: int, say: Say) -> str:
         return "the start"
     below = pours[number - 2]
     times = days.pours[number - 2]
-    origin = COMPUTED if times.computed else _origins(
-        {fill.system.bond_from_s.origin for fill in below.fills} | {fill.system.bond_to_s.origin for fill in below.fills})
+    origin = (
+        COMPUTED
+        if times.computed
+        else _origins(
+            {fill.system.bond_from_s.origin for fill in below.fills}
+            | {fill.system.bond_to_s.origin for fill in below.fills}
+        )
+    )
     if not days.pours[number - 1].bonded:
         return f"after demould time and sanding; {_why_sanded(days, number)}"
-    opens, closes = ((moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to))
-    return (f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured ({origin}), "
-            f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here")
+    opens, closes = (
+        (moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to)
+    )
+    return (
+        f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured "
+        f"({origin}), "
+        f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here"
+    )
 
 
 def _why_sanded(days: Days, number: int) -> str:
-    return f"the bond window of pour {number - 1} fell outside your hours" if number - 1 in days.missed else "curing and sanding is the workshop's school"
+    return (
+        f"the bond window of pour {number - 1} fell outside your hours"
+        if number - 1 in days.missed
+        else "curing and sanding is the workshop's school"
+    )
 
 
 def _origins(origins: set[str]) -> str:
@@ -106,32 +161,69 @@ def window_verdicts(
     found = []
     for index in days.missed:
         below = days.pours[index - 1]
-        todo = "Let it cure, sand all over (120 to 320 grit), dust off and wipe; the clock is laid out that way."
+        todo = (
+            "Let it cure, sand all over (120 to 320 grit), dust off and wipe; the clock is laid out that way."
+        )
         if better is not None and better.missed == 0 and better.at != chosen:
-            todo = f"Start {say.moment(better.at)} instead and every window meets your hours. Or: " + todo[0].lower() + todo[1:]
-        found.append(Verdict(
-            weight="care", stage="clock", code="window-missed", rule="6.2", title=f"Nobody is here to pour layer {index + 1}",
-            text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to {say.moment(below.bond_to)}, and no free "
-                 "span of yours in it is long enough.", todo=todo, where="/first_pour_at",
-        ))
+            todo = (
+                f"Start {say.moment(better.at)} instead and every window meets your hours. Or: "
+                + todo[0].lower()
+                + todo[1:]
+            )
+        found.append(
+            Verdict(
+                weight="care",
+                stage="clock",
+                code="window-missed",
+                rule="6.2",
+                title=f"Nobody is here to pour layer {index + 1}",
+                text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to "
+                f"{say.moment(below.bond_to)}, and no free "
+                "span of yours in it is long enough.",
+                todo=todo,
+                where="/first_pour_at",
+            )
+        )
     for index in days.unkept:
         below = days.pours[index - 1]
-        found.append(Verdict(
-            weight="care", stage="clock", code="wish-too-early", rule="6.2", title=f"Pour {index + 1} is fixed too early",
-            text=f"The layer below takes it {say.moment(below.bond_from)} to {say.moment(below.bond_to)}; what was fixed is before that.",
-            todo="Move it into the window, or leave it free: it stands at the first moment you are here.", where="/later_mixes"))
+        found.append(
+            Verdict(
+                weight="care",
+                stage="clock",
+                code="wish-too-early",
+                rule="6.2",
+                title=f"Pour {index + 1} is fixed too early",
+                text=f"The layer below takes it {say.moment(below.bond_from)} to "
+                f"{say.moment(below.bond_to)}; what was fixed is before that.",
+                todo="Move it into the window, or leave it free: it stands at the first moment you are here.",
+                where="/later_mixes",
+            )
+        )
     if chosen is None:
-        found.append(Verdict(
-            weight="good", stage="clock", code="start-proposed", rule="6.2", title="Start not set yet",
-            text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
-            todo="Set it, and the days stay put.", where="/first_pour_at",
-        ))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="clock",
+                code="start-proposed",
+                rule="6.2",
+                title="Start not set yet",
+                text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
+                todo="Set it, and the days stay put.",
+                where="/first_pour_at",
+            )
+        )
     elif chosen < now < days.pours[-1].cured_at:
-        found.append(Verdict(
-            weight="good", stage="clock", code="start-passed", title="The start has passed",
-            text=f"The first pour was set for {say.moment(chosen)}.",
-            todo="If you have poured, go by the windows; if not, set a new start.", where="/first_pour_at",
-        ))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="clock",
+                code="start-passed",
+                title="The start has passed",
+                text=f"The first pour was set for {say.moment(chosen)}.",
+                todo="If you have poured, go by the windows; if not, set a new start.",
+                where="/first_pour_at",
+            )
+        )
     return found
 
 
@@ -148,8 +240,15 @@ def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Say) -> 
     ready = days.pours[-1].cured_at
     if due is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:
         return []
-    return [Verdict(
-        weight="care", stage="clock", code="after-due", rule="6.2", title="Ready after it is due",
-        text=f"Fully cured {say.moment(ready)} by this plan, and due {due.day} {MONTHS[due.month - 1]}.", where="/due",
-        todo="Start earlier, take fewer layers or a quicker system, or agree on another day.",
-    )]
+    return [
+        Verdict(
+            weight="care",
+            stage="clock",
+            code="after-due",
+            rule="6.2",
+            title="Ready after it is due",
+            text=f"Fully cured {say.moment(ready)} by this plan, and due {due.day} {MONTHS[due.month - 1]}.",
+            where="/due",
+            todo="Start earlier, take fewer layers or a quicker system, or agree on another day.",
+        )
+    ]

@@ -1,7 +1,10 @@
-"""All pieces on one clock: when each is poured so that windows meet people, chamber, rotator and shelves. Rules 6.1 and 6.2.
+"""All pieces on one clock: when each is poured so that windows meet people, chamber, rotator and shelves.
+Rules 6.1 and 6.2.
 
-Solved exactly by OR-Tools CP-SAT, one wish after the other and each kept for the next: fewest windows missed, then least lateness, then fewest visits,
-then the earliest finish. All times are seconds from the schedule's own beginning, laid on a grid of STEP_S: windows are narrowed to it, never widened.
+Solved exactly by OR-Tools CP-SAT, one wish after the other and each kept for the next: fewest windows missed,
+then least lateness, then fewest visits,
+then the earliest finish. All times are seconds from the schedule's own beginning, laid on a grid of STEP_S:
+windows are narrowed to it, never widened.
 """
 
 from __future__ import annotations
@@ -12,16 +15,20 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 STEP_S = 300
-BLOCK_S = 4 * 3600  # own judgement: a visit is a stretch of at most four hours in which somebody is wanted at the bench
+BLOCK_S = (
+    4 * 3600
+)  # own judgement: a visit is a stretch of at most four hours in which somebody is wanted at the bench
 TIDY_S = 2.0  # earliest finish is no promise: the best that is found in so long
 RESOURCES = ("chamber", "rotator", "shelf")
 
 
 @dataclass(frozen=True)
 class Mode:
-    """One way to do a piece of work: hands for so long, begun from_s to to_s after the work before it has ended; to_s None: any time later.
+    """One way to do a piece of work: hands for so long, begun from_s to to_s after the work before it has
+    ended; to_s None: any time later.
 
-    misses  1 where a bond window is given up for it (cured and sanded instead); dust_s: so long of it, from its begin, makes dust
+    misses  1 where a bond window is given up for it (cured and sanded instead); dust_s: so long of it, from
+            its begin, makes dust
     """
 
     name: Literal["bond", "sand", "only"]
@@ -34,7 +41,9 @@ class Mode:
 
 @dataclass(frozen=True)
 class Work:
-    """One visit of hands to one piece. quiet_s: from its begin (sanding left out) until so long after it nobody may make dust."""
+    """One visit of hands to one piece. quiet_s: from its begin (sanding left out) until so long after it
+    nobody may make dust.
+    """
 
     id: str
     words: str
@@ -53,10 +62,12 @@ class Hold:
 
 @dataclass(frozen=True)
 class Job:
-    """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it is ready. must: its due date, or its windows,
+    """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it
+    is ready. must: its due date, or its windows,
     are no wish but a must.
 
-    pins  begins that the person fixed; near: (work, begin, half width) that an earlier round found, for which the windows were worked out
+    pins  begins that the person fixed; near: (work, begin, half width) that an earlier round found, for which
+          the windows were worked out
     """
 
     id: str
@@ -80,7 +91,9 @@ class Job:
 
 @dataclass(frozen=True)
 class Shop:
-    """open: spans in which hands are there [s]; people: how many; places: by resource, absent: not counted. blocks: the visits, cut from open."""
+    """open: spans in which hands are there [s]; people: how many; places: by resource, absent: not counted.
+    blocks: the visits, cut from open.
+    """
 
     open: tuple[tuple[float, float], ...]
     people: int = 1
@@ -108,7 +121,9 @@ class Placed:
 
 @dataclass(frozen=True)
 class Answer:
-    """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and lateness has fewer."""
+    """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and
+    lateness has fewer.
+    """
 
     placed: dict[str, Placed]
     missed: int
@@ -120,7 +135,9 @@ class Answer:
 
 @dataclass(frozen=True)
 class Clash:
-    """Wishes that cannot all be met; without any one of them the others can. Each as (kind, job, work). None at all: not even without any wish."""
+    """Wishes that cannot all be met; without any one of them the others can. Each as (kind, job, work). None
+    at all: not even without any wish.
+    """
 
     wishes: tuple[tuple[str, str, str], ...]
 
@@ -132,8 +149,11 @@ def _silent(share: float, words: str) -> bool:
     return True
 
 
-def solve(jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 2, tell: Tell = _silent) -> Answer | Clash | None:
-    """The best schedule; a minimal clash where the musts and pins leave none; None where `tell` says to end or the time was too short to know.
+def solve(
+    jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 2, tell: Tell = _silent
+) -> Answer | Clash | None:
+    """The best schedule; a minimal clash where the musts and pins leave none; None where `tell` says to end
+    or the time was too short to know.
 
     seconds  for all wishes together; workers: threads
     """
@@ -145,7 +165,9 @@ def solve(jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 
     for number, (name, part) in enumerate(share.items()):
         if not tell(number / len(share), name):
             return None
-        status, low, took = model.minimise(name, min(left * part, TIDY_S) if name == "tidy" else left * part, workers)
+        status, low, took = model.minimise(
+            name, min(left * part, TIDY_S) if name == "tidy" else left * part, workers
+        )
         left -= took
         if status == "infeasible":
             return minimal_clash(jobs, shop, workers)
@@ -161,7 +183,9 @@ def solve(jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 
 
 
 class _Model:
-    """The CP-SAT model. Slots are STEP_S long; wishes (pins, musts) may hang on literals, so that a clash can be named."""
+    """The CP-SAT model. Slots are STEP_S long; wishes (pins, musts) may hang on literals, so that a clash can
+    be named.
+    """
 
     def __init__(self, jobs: Sequence[Job], shop: Shop, *, with_wishes: bool = False) -> None:
         from ortools.sat.python import cp_model
@@ -183,9 +207,14 @@ class _Model:
             self._job(job)
         self._share_hands()
         self._share_places()
-        # Each is built when it is its turn: without the many literals of the visits the first two are found in half the time.
+        # Each is built when it is its turn: without the many literals of the visits the first two are found
+        # in half the time.
         self.objectives: dict[str, Callable[[], Any]] = {
-            "windows": self._windows, "lateness": self._lateness, "visits": self._visits, "tidy": lambda: sum(self.ends.values())}
+            "windows": self._windows,
+            "lateness": self._lateness,
+            "visits": self._visits,
+            "tidy": lambda: sum(self.ends.values()),
+        }
 
     def _wish(self, kind: str, job: str, work: str = "") -> list[Any]:
         """What a wish is enforced by: nothing where it is simply a must."""
@@ -202,7 +231,9 @@ class _Model:
             self._work(job, work, before)
             before = work.id
         if job.due_s is not None and job.must_due:
-            self.model.add(self.ends[job.ready_id] + _slots_up(job.ready_s) <= int(job.due_s // STEP_S)).only_enforce_if(*self._wish("due", job.id))
+            self.model.add(
+                self.ends[job.ready_id] + _slots_up(job.ready_s) <= int(job.due_s // STEP_S)
+            ).only_enforce_if(*self._wish("due", job.id))
 
     def _work(self, job: Job, work: Work, before: str | None) -> None:
         model, cp = self.model, self.cp
@@ -214,8 +245,12 @@ class _Model:
             chosen = model.new_bool_var(f"{work.id}/{mode.name}")
             literals.append(chosen)
             self.chosen[work.id, mode.name] = chosen
-            self.hands.append(model.new_optional_interval_var(start, size, end, chosen, f"{work.id}/{mode.name}/hands"))
-            model.add_linear_expression_in_domain(start, cp.Domain.from_intervals(_fits(self.shop, size))).only_enforce_if(chosen)
+            self.hands.append(
+                model.new_optional_interval_var(start, size, end, chosen, f"{work.id}/{mode.name}/hands")
+            )
+            model.add_linear_expression_in_domain(
+                start, cp.Domain.from_intervals(_fits(self.shop, size))
+            ).only_enforce_if(chosen)
             model.add(end == start + size).only_enforce_if(chosen)
             if before is not None:
                 model.add(start >= self.ends[before] + _slots_up(mode.from_s)).only_enforce_if(chosen)
@@ -225,12 +260,23 @@ class _Model:
                 model.add(chosen == 0).only_enforce_if(*self._wish("bond", job.id, work.id))
             if mode.dust_s:
                 dust = _slots_up(mode.dust_s)
-                self.dust.append((model.new_optional_interval_var(start, dust, start + dust, chosen, f"{work.id}/{mode.name}/dust"), len(self.jobs) + 1))
+                self.dust.append(
+                    (
+                        model.new_optional_interval_var(
+                            start, dust, start + dust, chosen, f"{work.id}/{mode.name}/dust"
+                        ),
+                        len(self.jobs) + 1,
+                    )
+                )
         model.add_exactly_one(literals)
         if work.id in job.pins:
-            model.add(start == round(job.pins[work.id] / STEP_S)).only_enforce_if(*self._wish("pin", job.id, work.id))
+            model.add(start == round(job.pins[work.id] / STEP_S)).only_enforce_if(
+                *self._wish("pin", job.id, work.id)
+            )
         if job.near and job.near[0] == work.id:
-            model.add_linear_constraint(start, _slots_up(job.near[1] - job.near[2]), int((job.near[1] + job.near[2]) // STEP_S))
+            model.add_linear_constraint(
+                start, _slots_up(job.near[1] - job.near[2]), int((job.near[1] + job.near[2]) // STEP_S)
+            )
         if work.quiet_s:
             wet = min(_slots_up(mode.hands_s) - _slots_up(mode.dust_s) for mode in work.modes)
             size = _slots_up(work.quiet_s) + wet
@@ -243,20 +289,31 @@ class _Model:
         else:
             self.model.add_cumulative(self.hands, [1] * len(self.hands), self.shop.people)
         if self.dust:
-            self.model.add_cumulative([one for one, _ in self.dust], [demand for _, demand in self.dust], len(self.jobs) + 1)
+            self.model.add_cumulative(
+                [one for one, _ in self.dust], [demand for _, demand in self.dust], len(self.jobs) + 1
+            )
 
     def _share_places(self) -> None:
         for resource in RESOURCES:
-            held = [self._held(job, hold) for job in self.jobs for hold in job.holds if hold.resource == resource]
+            held = [
+                self._held(job, hold) for job in self.jobs for hold in job.holds if hold.resource == resource
+            ]
             if held and resource in self.shop.places:
                 self.model.add_cumulative(held, [1] * len(held), self.shop.places[resource])
 
     def _held(self, job: Job, hold: Hold) -> Any:
         size = self.model.new_int_var(0, self.horizon, f"{job.id}/{hold.resource}/size")
-        return self.model.new_interval_var(self.starts[hold.first], size, self.ends[hold.last], f"{job.id}/{hold.resource}")
+        return self.model.new_interval_var(
+            self.starts[hold.first], size, self.ends[hold.last], f"{job.id}/{hold.resource}"
+        )
 
     def _windows(self) -> Any:
-        return sum(mode.misses * self.chosen[work.id, mode.name] for job in self.jobs for work in job.works for mode in work.modes)
+        return sum(
+            mode.misses * self.chosen[work.id, mode.name]
+            for job in self.jobs
+            for work in job.works
+            for mode in work.modes
+        )
 
     def _lateness(self) -> Any:
         late = []
@@ -269,7 +326,9 @@ class _Model:
         return sum(late)
 
     def _visits(self) -> Any:
-        """A block of hours is visited when a work begins in it. Each work's block narrows the next one's: the relaxation is weak without that."""
+        """A block of hours is visited when a work begins in it. Each work's block narrows the next one's: the
+        relaxation is weak without that.
+        """
         model, blocks = self.model, self.shop.blocks
         used = [model.new_bool_var(f"visit {number}") for number in range(len(blocks))]
         for job in self.jobs:
@@ -286,14 +345,21 @@ class _Model:
                     inside[number] = here
                 model.add_exactly_one(inside.values())
                 for number, here in before.items():
-                    model.add_bool_or([there for other, there in inside.items() if _can_follow(blocks[number], blocks[other], self._hands_before,
-                                                                                               work)]).only_enforce_if(here)
+                    model.add_bool_or(
+                        [
+                            there
+                            for other, there in inside.items()
+                            if _can_follow(blocks[number], blocks[other], self._hands_before, work)
+                        ]
+                    ).only_enforce_if(here)
                 before = inside
                 self._hands_before = [mode.hands_s for mode in work.modes]
         return sum(used)
 
     def minimise(self, name: str, seconds: float, workers: int) -> tuple[str, int, float]:
-        """(optimal, feasible, infeasible or unknown; the lower bound; seconds it took). What was reached is kept for the wishes after it."""
+        """(optimal, feasible, infeasible or unknown; the lower bound; seconds it took). What was reached is
+        kept for the wishes after it.
+        """
         cp, solver = self.cp, self.cp.CpSolver()
         objective = self.objectives[name]()
         if isinstance(objective, int):  # nothing in it: nobody has a due date, or no window can be missed
@@ -303,7 +369,11 @@ class _Model:
         solver.parameters.max_time_in_seconds = seconds
         solver.parameters.num_workers = workers
         solver.parameters.random_seed = 1
-        if name == "visits":  # the full relaxation and a search from below: these two prove the fewest visits, the default does not
+        if (
+            name == "visits"
+            # the full relaxation and a search from below: these two prove the fewest visits, the default does
+            # not
+        ):
             solver.parameters.linearization_level = 2
             solver.parameters.subsolvers.extend(["max_lp", "objective_lb_search"])
         status = solver.solve(self.model)
@@ -330,16 +400,29 @@ class _Model:
         for job in self.jobs:
             for work in job.works:
                 mode = next(one for one in work.modes if self.found[f"{work.id}/{one.name}"])
-                placed[work.id] = Placed(self.found[f"{work.id}/start"] * STEP_S, self.found[f"{work.id}/end"] * STEP_S, mode)
+                placed[work.id] = Placed(
+                    self.found[f"{work.id}/start"] * STEP_S, self.found[f"{work.id}/end"] * STEP_S, mode
+                )
         missed = sum(one.mode.misses for one in placed.values())
-        late = sum(max(placed[job.ready_id].end_s + job.ready_s - job.due_s, 0.0) for job in self.jobs if job.due_s is not None)
+        late = sum(
+            max(placed[job.ready_id].end_s + job.ready_s - job.due_s, 0.0)
+            for job in self.jobs
+            if job.due_s is not None
+        )
         return Answer(placed, missed, late, visits_of(placed, self.shop), bound, proven)
 
 
-def _can_follow(before: tuple[float, float], after: tuple[float, float], hands: Sequence[float], work: Work) -> bool:
-    """Whether a work in one block can be followed by the next in another, by any of its ways; generous by a slot."""
+def _can_follow(
+    before: tuple[float, float], after: tuple[float, float], hands: Sequence[float], work: Work
+) -> bool:
+    """Whether a work in one block can be followed by the next in another, by any of its ways; generous by a
+    slot.
+    """
     earliest, latest = before[0] + min(hands) - STEP_S, before[1] + max(hands) + STEP_S
-    return any(after[1] > earliest + mode.from_s and (mode.to_s is None or after[0] < latest + mode.to_s) for mode in work.modes)
+    return any(
+        after[1] > earliest + mode.from_s and (mode.to_s is None or after[0] < latest + mode.to_s)
+        for mode in work.modes
+    )
 
 
 def _slots_up(seconds: float) -> int:
@@ -347,8 +430,14 @@ def _slots_up(seconds: float) -> int:
 
 
 def _fits(shop: Shop, size: int) -> list[list[int]]:
-    """Slots at which work of this size may begin; a start that no span takes leaves an empty domain, which is no schedule."""
-    found = [[_slots_up(begin), int(end // STEP_S) - size] for begin, end in shop.open if int(end // STEP_S) - size >= _slots_up(begin)]
+    """Slots at which work of this size may begin; a start that no span takes leaves an empty domain, which is
+    no schedule.
+    """
+    found = [
+        [_slots_up(begin), int(end // STEP_S) - size]
+        for begin, end in shop.open
+        if int(end // STEP_S) - size >= _slots_up(begin)
+    ]
     return found or [[-2, -2]]
 
 
@@ -358,9 +447,11 @@ def visits_of(placed: dict[str, Placed], shop: Shop) -> int:
 
 
 def minimal_clash(jobs: Sequence[Job], shop: Shop, workers: int = 2, seconds: float = 10.0) -> Clash | None:
-    """A set of wishes that cannot all be met and of which none can be left out: found by the solver's own proof, then thinned one by one.
+    """A set of wishes that cannot all be met and of which none can be left out: found by the solver's own
+    proof, then thinned one by one.
 
-    An empty clash: without any wish there is no schedule either (nobody is ever there long enough). None: the time was too short to know.
+    An empty clash: without any wish there is no schedule either (nobody is ever there long enough). None: the
+    time was too short to know.
     """
     model = _Model(jobs, shop, with_wishes=True)
     wishes = dict(model.wishes)

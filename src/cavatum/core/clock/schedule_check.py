@@ -8,7 +8,9 @@ from .schedule import STEP_S, Job, Placed, Shop
 
 
 def broken(jobs: Sequence[Job], shop: Shop, placed: dict[str, Placed]) -> list[str]:
-    """Every rule that a schedule breaks, checked by plain arithmetic and not by the solver: hours, windows, hands, places, dust, pins."""
+    """Every rule that a schedule breaks, checked by plain arithmetic and not by the solver: hours, windows,
+    hands, places, dust, pins.
+    """
     found = []
     for job in jobs:
         before: Placed | None = None
@@ -28,14 +30,21 @@ def broken(jobs: Sequence[Job], shop: Shop, placed: dict[str, Placed]) -> list[s
             before = one
     found += _over(list(placed.values()), shop.people, "hands")
     for resource, many in shop.places.items():
-        spans = [Placed(placed[hold.first].start_s, placed[hold.last].end_s,
-                        placed[hold.first].mode) for job in jobs for hold in job.holds if hold.resource == resource]
+        spans = [
+            Placed(placed[hold.first].start_s, placed[hold.last].end_s, placed[hold.first].mode)
+            for job in jobs
+            for hold in job.holds
+            if hold.resource == resource
+        ]
         found += _over(spans, many, resource)
     return found + _dusty(jobs, placed)
 
 
 def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
-    edges = sorted([(one.start_s, 1) for one in spans] + [(one.end_s, -1) for one in spans], key=lambda edge: (edge[0], edge[1]))
+    edges = sorted(
+        [(one.start_s, 1) for one in spans] + [(one.end_s, -1) for one in spans],
+        key=lambda edge: (edge[0], edge[1]),
+    )
     level = 0
     for at, change in edges:
         level += change
@@ -45,8 +54,25 @@ def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
 
 
 def _dusty(jobs: Sequence[Job], placed: dict[str, Placed]) -> list[str]:
-    quiet = [(work.id, placed[work.id].end_s - min(mode.hands_s - mode.dust_s for mode in work.modes), placed[work.id].end_s + work.quiet_s)
-             for job in jobs for work in job.works if work.quiet_s]
-    dusty = [(work.id, placed[work.id].start_s, placed[work.id].start_s + placed[work.id].mode.dust_s) for job in jobs for work in job.works
-             if placed[work.id].mode.dust_s]
-    return [f"{one}: dust while {other} is wet" for one, begin, end in dusty for other, wet, dry in quiet if one != other and begin < dry and wet < end]
+    quiet = [
+        (
+            work.id,
+            placed[work.id].end_s - min(mode.hands_s - mode.dust_s for mode in work.modes),
+            placed[work.id].end_s + work.quiet_s,
+        )
+        for job in jobs
+        for work in job.works
+        if work.quiet_s
+    ]
+    dusty = [
+        (work.id, placed[work.id].start_s, placed[work.id].start_s + placed[work.id].mode.dust_s)
+        for job in jobs
+        for work in job.works
+        if placed[work.id].mode.dust_s
+    ]
+    return [
+        f"{one}: dust while {other} is wet"
+        for one, begin, end in dusty
+        for other, wet, dry in quiet
+        if one != other and begin < dry and wet < end
+    ]

@@ -6,33 +6,47 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
-from ..plan_parts import ClockStep
+from .model import ClockStep
 from ..practice.work import WorkStep, steps_for
-from ..say import Say
+from ..common.wording import Say
 from ..survey.preparation import PrepStep
-from ..verdict import Verdict
-from ..workshop import Workshop
+from ..common.verdict import Verdict
+from ..common.workshop import Workshop
 from .hours import next_slot
 from .windows import Days, PourTimes
 
 if TYPE_CHECKING:
-    from ..pours import Pour
+    from ..mix.pours import Pour
 
 PREPARED_IN_S = 15 * 60.0  # own judgement: hands for one step of preparation
 LOOK_BACK = timedelta(days=30)
 
 
 def schools_of(workshop: Workshop) -> set[str]:
-    """What the table's rows are chosen by. Rounds every 15 minutes come on top of the first ones, and need a flame."""
+    """What the table's rows are chosen by. Rounds every 15 minutes come on top of the first ones, and need a
+    flame.
+    """
     flames = workshop.defoam in ("flame", "heat gun")
-    return {workshop.defoam, workshop.peel_tape, *(["every 15 min"] if flames and workshop.flame_rounds == "every 15 min" else [])}
+    return {
+        workshop.defoam,
+        workshop.peel_tape,
+        *(["every 15 min"] if flames and workshop.flame_rounds == "every 15 min" else []),
+    }
 
 
-def clock_steps(kind_of_work: str, prep: Sequence[PrepStep], pours: Sequence[Pour], days: Days, peaks: Sequence[datetime | None],
-                workshop: Workshop) -> list[ClockStep]:
-    """In the order of their earliest. Preparation is counted back from the first mix, each with its wait before the next.
+def clock_steps(
+    kind_of_work: str,
+    prep: Sequence[PrepStep],
+    pours: Sequence[Pour],
+    days: Days,
+    peaks: Sequence[datetime | None],
+    workshop: Workshop,
+) -> list[ClockStep]:
+    """In the order of their earliest. Preparation is counted back from the first mix, each with its wait
+    before the next.
 
-    peaks  when the hottest layer of each pour is hottest; None where heat is not computed, and then nobody is sent to look
+    peaks  when the hottest layer of each pour is hottest; None where heat is not computed, and then nobody is
+           sent to look
     """
     if not days.pours:
         return []
@@ -41,14 +55,20 @@ def clock_steps(kind_of_work: str, prep: Sequence[PrepStep], pours: Sequence[Pou
     for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True)):
         last = index + 1 == len(days.pours)
         following = None if last else days.pours[index + 1]
-        found += [step for row in rows if row.which == "every" or (row.which == "last") == last
-                  if (step := _step(row, pour, times, following, peaks[index], workshop)) is not None]
+        found += [
+            step
+            for row in rows
+            if row.which == "every" or (row.which == "last") == last
+            if (step := _step(row, pour, times, following, peaks[index], workshop)) is not None
+        ]
     once = {(one.code, one.earliest): one for one in reversed(found)}  # one visit may serve two pours
     return sorted(once.values(), key=lambda one: one.earliest)
 
 
 def prepared_from(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> datetime:
-    """The earliest mixing: every open step done in people's hours one after another, each with its wait; the room warms beside them."""
+    """The earliest mixing: every open step done in people's hours one after another, each with its wait; the
+    room warms beside them.
+    """
     cursor = beside = now
     for step in prep:
         if step.is_done:
@@ -64,43 +84,91 @@ def prepared_from(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -
 
 
 def steps_by_themselves(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> list[ClockStep]:
-    """Where nothing is poured (a way back that takes no resin): the open steps forward from now, each in people's hours and after the wait of the last."""
+    """Where nothing is poured (a way back that takes no resin): the open steps forward from now, each in
+    people's hours and after the wait of the last.
+    """
     found, cursor = [], now
     for step in (one for one in prep if not one.is_done and one.rule == "10"):
         slot = next_slot(workshop, cursor, timedelta(seconds=PREPARED_IN_S))
-        found.append(ClockStep(code=step.code, kind="prepare", title=step.title, text=step.text, why=step.why, rule=step.rule, pour=None, earliest=cursor,
-                               latest=None, at=slot, hands_s=PREPARED_IN_S, tools=""))
+        found.append(
+            ClockStep(
+                code=step.code,
+                kind="prepare",
+                title=step.title,
+                text=step.text,
+                why=step.why,
+                rule=step.rule,
+                pour=None,
+                earliest=cursor,
+                latest=None,
+                at=slot,
+                hands_s=PREPARED_IN_S,
+                tools="",
+            )
+        )
         cursor = (slot or cursor) + timedelta(seconds=PREPARED_IN_S + step.wait_from_s)
     return found
 
 
-def late_verdicts(steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Say) -> list[Verdict]:
+def late_verdicts(
+    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Say
+) -> list[Verdict]:
     """A chosen start that leaves no time for what has to be done before it."""
-    first = next((one for one in steps if one.kind == "prepare" and one.latest is not None and one.latest < now), None)
+    first = next(
+        (one for one in steps if one.kind == "prepare" and one.latest is not None and one.latest < now), None
+    )
     if chosen is None or chosen < now or first is None or first.latest is None:
         return []
-    return [Verdict(
-        weight="care", stage="clock", code="prepare-late", rule="6.1", title="Too soon for what comes before",
-        text=f"{first.title}: it would have had to begin by {say.moment(first.latest)} for a start {say.moment(chosen)}.",
-        todo="Set a later start, or tick what is done already in Survey.", where="/first_pour_at")]
+    return [
+        Verdict(
+            weight="care",
+            stage="clock",
+            code="prepare-late",
+            rule="6.1",
+            title="Too soon for what comes before",
+            text=f"{first.title}: it would have had to begin by {say.moment(first.latest)} for a start "
+            f"{say.moment(chosen)}.",
+            todo="Set a later start, or tick what is done already in Survey.",
+            where="/first_pour_at",
+        )
+    ]
 
 
 def _before(prep: Sequence[PrepStep], mix_at: datetime, workshop: Workshop) -> list[ClockStep]:
-    """Backwards from mixing: each step's latest is the next one's latest less its own wait. Warming the room runs beside the others."""
+    """Backwards from mixing: each step's latest is the next one's latest less its own wait. Warming the room
+    runs beside the others.
+    """
     found, latest = [], mix_at
     for step in reversed([one for one in prep if not one.is_done]):
-        own = (mix_at if step.code == "warm-room" else latest) - timedelta(seconds=step.wait_from_s + PREPARED_IN_S)
+        own = (mix_at if step.code == "warm-room" else latest) - timedelta(
+            seconds=step.wait_from_s + PREPARED_IN_S
+        )
         at = _last_slot(workshop, own)
-        found.append(ClockStep(code=step.code, kind="prepare", title=step.title, text=step.text, why=step.why, rule=step.rule, pour=None, earliest=at or own,
-                               latest=own,
-                               at=at, hands_s=PREPARED_IN_S, tools=""))
+        found.append(
+            ClockStep(
+                code=step.code,
+                kind="prepare",
+                title=step.title,
+                text=step.text,
+                why=step.why,
+                rule=step.rule,
+                pour=None,
+                earliest=at or own,
+                latest=own,
+                at=at,
+                hands_s=PREPARED_IN_S,
+                tools="",
+            )
+        )
         if step.code != "warm-room":
             latest = at or own
     return found
 
 
 def _last_slot(workshop: Workshop, latest: datetime) -> datetime | None:
-    """The latest moment at or before `latest`, to the quarter hour back, at which hands are there for a step."""
+    """The latest moment at or before `latest`, to the quarter hour back, at which hands are there for a
+    step.
+    """
     quarter, needed = timedelta(minutes=15), timedelta(seconds=PREPARED_IN_S)
     moment = latest
     while moment > latest - LOOK_BACK:
@@ -111,13 +179,32 @@ def _last_slot(workshop: Workshop, latest: datetime) -> datetime | None:
     return None
 
 
-def _step(row: WorkStep, pour: Pour, times: PourTimes, following: PourTimes | None, peak: datetime | None, workshop: Workshop) -> ClockStep | None:
-    anchor = {"poured": times.poured_at, "gelled": times.gelled_at, "peak": peak, "bond opens": times.bond_from, "demould": times.demould_from,
-              "cured": times.cured_at}[row.anchor]
+def _step(
+    row: WorkStep,
+    pour: Pour,
+    times: PourTimes,
+    following: PourTimes | None,
+    peak: datetime | None,
+    workshop: Workshop,
+) -> ClockStep | None:
+    anchor = {
+        "poured": times.poured_at,
+        "gelled": times.gelled_at,
+        "peak": peak,
+        "bond opens": times.bond_from,
+        "demould": times.demould_from,
+        "cured": times.cured_at,
+    }[row.anchor]
     if anchor is None:
         return None
     earliest = anchor + timedelta(seconds=row.from_s)
-    latest = anchor + timedelta(seconds=row.to_s) if row.to_s is not None else following.mix_at if following and row.anchor == "bond opens" else None
+    latest = (
+        anchor + timedelta(seconds=row.to_s)
+        if row.to_s is not None
+        else following.mix_at
+        if following and row.anchor == "bond opens"
+        else None
+    )
     if row.anchor == "poured" and earliest > times.gelled_at:
         return None  # it has set by then: nothing to do any more
     if row.anchor == "poured" and latest is not None:
@@ -125,6 +212,18 @@ def _step(row: WorkStep, pour: Pour, times: PourTimes, following: PourTimes | No
     if latest is not None and latest < earliest:
         latest = earliest
     at = next_slot(workshop, earliest, timedelta(seconds=row.hands_s), latest)
-    return ClockStep(code=row.code, kind=row.kind, title=row.title, text=row.text, why=row.why, rule=row.rule, pour=pour.number, earliest=earliest,
-                     latest=latest, at=at,
-                     hands_s=row.hands_s, tools=row.tools, with_cure=row.anchor != "poured")
+    return ClockStep(
+        code=row.code,
+        kind=row.kind,
+        title=row.title,
+        text=row.text,
+        why=row.why,
+        rule=row.rule,
+        pour=pour.number,
+        earliest=earliest,
+        latest=latest,
+        at=at,
+        hands_s=row.hands_s,
+        tools=row.tools,
+        with_cure=row.anchor != "poured",
+    )

@@ -7,15 +7,16 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from ..piece import Piece, PourStart
-from ..plan_parts import Plan, PourWindow
+from ..piece.document import Piece, PourStart
+from ..plan_model import Plan
+from ..clock.model import PourWindow
 from ..practice.work import COATS, FORMS
-from ..say import Say
-from ..working import Data
-from ..workshop import Workshop
-from .hours import away_spans, open_spans
-from .schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
-from .windows import SAND_S
+from ..common.wording import Say
+from ..common.working import Data
+from ..common.workshop import Workshop
+from ..clock.hours import away_spans, open_spans
+from ..clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
+from ..clock.windows import SAND_S
 
 OUT_S = 1800.0  # common practice: half an hour to take it out of its form
 QUIET_S = 3 * 3600.0  # own judgement: until a coat no longer takes dust
@@ -36,7 +37,9 @@ class Planned:
 
 
 class Proposal(Data):
-    """One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a sanded layer. late_days: after its due date."""
+    """One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a
+    sanded layer. late_days: after its due date.
+    """
 
     piece_id: int
     name: str
@@ -58,7 +61,9 @@ class WayOut(Data):
 
 
 class ScheduleResult(Data):
-    """feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the heat at these hours has the same windows."""
+    """feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
+    heat at these hours has the same windows.
+    """
 
     feasible: bool
     made_at: datetime
@@ -77,7 +82,10 @@ class ScheduleResult(Data):
 
 
 def shop_of(workshop: Workshop, from_at: datetime) -> Shop:
-    spans = tuple(((begin - from_at).total_seconds(), (end - from_at).total_seconds()) for begin, end in open_spans(workshop, from_at, from_at + HORIZON))
+    spans = tuple(
+        ((begin - from_at).total_seconds(), (end - from_at).total_seconds())
+        for begin, end in open_spans(workshop, from_at, from_at + HORIZON)
+    )
     counted = {"chamber": workshop.chambers, "rotator": workshop.rotator_places, "shelf": workshop.shelves}
     return Shop(spans, workshop.people, {name: many for name, many in counted.items() if many})
 
@@ -88,7 +96,9 @@ def due_moment(due: date, workshop: Workshop) -> datetime:
 
 
 def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
-    """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the next one counts from them."""
+    """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the
+    next one counts from them.
+    """
     plan, key = one.plan, str(one.id)
     if not plan.windows:
         return None
@@ -98,14 +108,26 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
     for place in ahead:
         window, id_ = plan.windows[place], f"{key}/p{plan.windows[place].pour}"
         below = plan.windows[place - 1] if place and works else None
-        works.append(Work(id_, f"{plan.pours[place].called}", _modes(window.mix_s + window.pour_s, window.mix_s, below, workshop),
-                          quiet_s=QUIET_S if one.piece.kind_of_work in COATS else 0.0))
+        works.append(
+            Work(
+                id_,
+                f"{plan.pours[place].called}",
+                _modes(window.mix_s + window.pour_s, window.mix_s, below, workshop),
+                quiet_s=QUIET_S if one.piece.kind_of_work in COATS else 0.0,
+            )
+        )
         if not one.is_free:
             pins[id_] = _on_grid((window.mix_at - from_at).total_seconds())
     last = plan.windows[-1]
     out = plan.totals.out_of_form_at
     if works and ahead[-1] == len(plan.windows) - 1:
-        works.append(Work(f"{key}/out", "out of the form" if one.piece.kind_of_work not in COATS else "may be handled", (Mode("only", OUT_S, last.demould_s),)))
+        works.append(
+            Work(
+                f"{key}/out",
+                "out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
+                (Mode("only", OUT_S, last.demould_s),),
+            )
+        )
         ready = (works[-2].id, last.cured_s)
     elif not works and out and out >= from_at:
         works.append(Work(f"{key}/out", "out of the form", (Mode("only", OUT_S),)))
@@ -115,8 +137,19 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
         return None
     release = max(((plan.prepared_at or from_at) - from_at).total_seconds(), 0.0) if one.is_free else 0.0
     due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
-    return Job(key, one.piece.name, tuple(works), release_s=release, due_s=due, ready_s=ready[1], holds=_holds(one, works), pins=pins,
-               must_bond=one.must_bond, must_due=one.must_due, ready_work=ready[0])
+    return Job(
+        key,
+        one.piece.name,
+        tuple(works),
+        release_s=release,
+        due_s=due,
+        ready_s=ready[1],
+        holds=_holds(one, works),
+        pins=pins,
+        must_bond=one.must_bond,
+        must_due=one.must_due,
+        ready_work=ready[0],
+    )
 
 
 def _on_grid(seconds: float) -> float:
@@ -124,7 +157,9 @@ def _on_grid(seconds: float) -> float:
 
 
 def _modes(hands_s: float, mix_s: float, below: PourWindow | None, workshop: Workshop) -> tuple[Mode, ...]:
-    """Bond in the window of the layer below, or cure and sand. Windows count from poured to poured; mixing begins before the window opens."""
+    """Bond in the window of the layer below, or cure and sand. Windows count from poured to poured; mixing
+    begins before the window opens.
+    """
     if below is None:
         return (Mode("only", hands_s),)
     by_choice = workshop.recoat == "cure and sand"
@@ -137,17 +172,41 @@ def _modes(hands_s: float, mix_s: float, below: PourWindow | None, workshop: Wor
 
 def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
     kind = one.piece.kind_of_work
-    resource = "chamber" if kind == "pressure casting" else "rotator" if kind == "rotator" else "shelf" if kind in FORMS or kind in COATS else ""
+    resource = (
+        "chamber"
+        if kind == "pressure casting"
+        else "rotator"
+        if kind == "rotator"
+        else "shelf"
+        if kind in FORMS or kind in COATS
+        else ""
+    )
     return (Hold(resource, works[0].id, works[-1].id),) if resource else ()
 
 
-def result_of(answer: Answer, planned: Sequence[Planned], jobs: Mapping[str, Job], from_at: datetime, made_at: datetime, say: Say) -> ScheduleResult:
-    proposals = [_proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs]
+def result_of(
+    answer: Answer,
+    planned: Sequence[Planned],
+    jobs: Mapping[str, Job],
+    from_at: datetime,
+    made_at: datetime,
+    say: Say,
+) -> ScheduleResult:
+    proposals = [
+        _proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs
+    ]
     end = max((work[2] for one in proposals for work in one.works), default=from_at) + timedelta(hours=12)
     return ScheduleResult(
-        feasible=True, made_at=made_at, proposals=sorted(proposals, key=lambda one: one.start_at), missed=answer.missed,
-        late_days=sum(one.late_days for one in proposals), visits=answer.visits, visits_bound=answer.visits_bound, proven=answer.proven,
-        away=away_spans(say.workshop, from_at - timedelta(hours=12), end))
+        feasible=True,
+        made_at=made_at,
+        proposals=sorted(proposals, key=lambda one: one.start_at),
+        missed=answer.missed,
+        late_days=sum(one.late_days for one in proposals),
+        visits=answer.visits,
+        visits_bound=answer.visits_bound,
+        proven=answer.proven,
+        away=away_spans(say.workshop, from_at - timedelta(hours=12), end),
+    )
 
 
 def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Say) -> Proposal:
@@ -160,12 +219,22 @@ def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Sa
     sands = sum(1 for _, where in placed if where.mode.misses)
     start = moment(placed[0][1].start_s)
     return Proposal(
-        piece_id=one.id, name=one.piece.name, is_free=one.is_free, start_at=start, was_at=one.plan.start_at or start,
-        works=[(work.words, moment(where.start_s), moment(where.end_s)) for work, where in placed], sands=sands, ready_at=moment(ready), late_days=late,
-        later_mixes=[PourStart(pour=int(work.id.rpartition("/p")[2]),
-                               at=moment(where.start_s + where.mode.dust_s))
-                     for work, where in placed[1:] if "/p" in work.id],
-        reason=_reason(one, job, placed, late, say, moment))
+        piece_id=one.id,
+        name=one.piece.name,
+        is_free=one.is_free,
+        start_at=start,
+        was_at=one.plan.start_at or start,
+        works=[(work.words, moment(where.start_s), moment(where.end_s)) for work, where in placed],
+        sands=sands,
+        ready_at=moment(ready),
+        late_days=late,
+        later_mixes=[
+            PourStart(pour=int(work.id.rpartition("/p")[2]), at=moment(where.start_s + where.mode.dust_s))
+            for work, where in placed[1:]
+            if "/p" in work.id
+        ],
+        reason=_reason(one, job, placed, late, say, moment),
+    )
 
 
 def _reason(one: Planned, job: Job, placed: list, late: float, say: Say, moment: object) -> str:
@@ -177,7 +246,9 @@ def _reason(one: Planned, job: Job, placed: list, late: float, say: Say, moment:
         if where.mode.name == "bond":
             opens = before[1].end_s + where.mode.from_s
             closes = before[1].end_s + (where.mode.to_s or 0.0)
-            parts.append(f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}")  # type: ignore[operator]
+            parts.append(
+                f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}"
+            )  # type: ignore[operator]
         elif where.mode.misses:
             parts.append(f"{work.words} on a sanded layer: its window meets nobody")
     if late:
@@ -214,7 +285,9 @@ def without_wish(jobs: Sequence[Job], wish: tuple[str, str, str]) -> list[Job]:
     return changed
 
 
-def ways_out(clash: Clash, jobs: Sequence[Job], shop: Shop, from_at: datetime, say: Say, seconds: float = 3.0) -> list[WayOut]:
+def ways_out(
+    clash: Clash, jobs: Sequence[Job], shop: Shop, from_at: datetime, say: Say, seconds: float = 3.0
+) -> list[WayOut]:
     """What giving up each wish of a clash would cost, the cheapest first."""
     found = []
     by_id = {job.id: job for job in jobs}
@@ -225,10 +298,17 @@ def ways_out(clash: Clash, jobs: Sequence[Job], shop: Shop, from_at: datetime, s
         job = by_id[id_]
         if kind == "pin":
             at = from_at + timedelta(seconds=answer.placed[work].start_s)
-            words = f"{job.name}: {next(one.words for one in job.works if one.id == work)} {say.moment(at)} instead"
+            words = (
+                f"{job.name}: {next(one.words for one in job.works if one.id == work)} "
+                f"{say.moment(at)} instead"
+            )
         elif kind == "due":
-            words = f"{job.name}: ready {say.moment(from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + job.ready_s))}, after it is due"
+            ready = from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + job.ready_s)
+            words = f"{job.name}: ready {say.moment(ready)}, after it is due"
         else:
-            words = f"{job.name}: let it cure and sand it before {next((one.words for one in job.works if one.id == work), 'the next pour')}"
+            words = (
+                f"{job.name}: let it cure and sand it before "
+                f"{next((one.words for one in job.works if one.id == work), 'the next pour')}"
+            )
         found.append(WayOut(words=words, missed=answer.missed, late_days=answer.late_s / 86400))
     return sorted(found, key=lambda one: (one.missed, one.late_days))

@@ -1,6 +1,8 @@
-"""One piece's pours laid into people's hours by the sheet's times: bond windows, demould, full cure. Rules 6.1, 6.2.
+"""One piece's pours laid into people's hours by the sheet's times: bond windows, demould, full cure. Rules
+6.1, 6.2.
 
-Each later pour goes into the bond window of the one below; where nobody is there in the window, the layer is left
+Each later pour goes into the bond window of the one below; where nobody is there in the window, the layer is
+left
 to cure and is sanded before the next. All sheet times count from pouring.
 """
 
@@ -11,9 +13,9 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from ..layers.course import Window
-from ..plan_parts import PourWindow
+from .model import PourWindow
 from ..resin.system import System
-from ..workshop import Workshop
+from ..common.workshop import Workshop
 from .hours import next_slot
 
 START_STEP = timedelta(minutes=30)
@@ -26,7 +28,8 @@ SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and cle
 class PourTask:
     """What the clock needs of one pour: its systems, and how long hands are busy before and while it runs.
 
-    With several systems in one pour the slowest opens a window and the quickest closes it. window: computed for this shape and room;
+    With several systems in one pour the slowest opens a window and the quickest closes it. window: computed
+    for this shape and room;
     None: the sheet's times hold.
     """
 
@@ -59,7 +62,9 @@ class PourTimes:
 
 @dataclass(frozen=True)
 class Days:
-    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below; none where sanding is the school."""
+    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below;
+    none where sanding is the school.
+    """
 
     pours: list[PourTimes]
     demould_at: datetime | None
@@ -82,35 +87,58 @@ def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None
     gelled = computed_or(found.gelled_s, max(one.tack_free_s.value for one in systems))
     opens = computed_or(found.opens_s, max(one.bond_from_s.value for one in systems))
     return PourTimes(
-        mix_at, pour_at, poured_at,
+        mix_at,
+        pour_at,
+        poured_at,
         workable_to=after(min(one.working_time.time_s.value for one in systems)),
-        gelled_at=gelled, bond_from=opens,
+        gelled_at=gelled,
+        bond_from=opens,
         bond_to=max(opens, computed_or(found.closes_s, min(one.bond_to_s.value for one in systems))),
         demould_from=computed_or(found.demould_s, max(one.demould_s.value for one in systems)),
         cured_at=computed_or(found.cured_s, max(one.full_cure_s.value for one in systems)),
-        bonded=bonded, computed=found.opens_s is not None,
+        bonded=bonded,
+        computed=found.opens_s is not None,
     )
 
 
 def window_of(number: int, times: PourTimes) -> PourWindow:
     """One pour's times as spans, for a schedule of all pieces and for advice on when to start."""
+
     def after(moment: datetime) -> float:
         return (moment - times.poured_at).total_seconds()
 
-    return PourWindow(pour=number, mix_s=(times.pour_at - times.mix_at).total_seconds(), pour_s=(times.poured_at - times.pour_at).total_seconds(),
-                      opens_s=after(times.bond_from), closes_s=after(times.bond_to), demould_s=after(times.demould_from), cured_s=after(times.cured_at),
-                      mix_at=times.mix_at, bonded=times.bonded, computed=times.computed)
+    return PourWindow(
+        pour=number,
+        mix_s=(times.pour_at - times.mix_at).total_seconds(),
+        pour_s=(times.poured_at - times.pour_at).total_seconds(),
+        opens_s=after(times.bond_from),
+        closes_s=after(times.bond_to),
+        demould_s=after(times.demould_from),
+        cured_s=after(times.cured_at),
+        mix_at=times.mix_at,
+        bonded=times.bonded,
+        computed=times.computed,
+    )
 
 
 Live = Callable[[int, float], Window | None]
 
 
-def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Live | None = None, wanted: Mapping[int, datetime] | None = None) -> Days:
-    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow, or when it is wanted.
+def lay_out(
+    tasks: list[PourTask],
+    workshop: Workshop,
+    start: datetime,
+    live: Live | None = None,
+    wanted: Mapping[int, datetime] | None = None,
+) -> Days:
+    """Pours from `start` on (that of the first mix), each as early as its window and the hours allow, or when
+    it is wanted.
 
-    wanted  begins of mixing by index, fixed by a person; one that is in no window of the layer below goes on a cured and sanded layer, one that is too
+    wanted  begins of mixing by index, fixed by a person; one that is in no window of the layer below goes on
+            a cured and sanded layer, one that is too
             early for that too is not kept, and its index stands in `unkept`
-    live  computes the window of pour i poured so many seconds after the first; else the tasks' own windows hold
+    live  computes the window of pour i poured so many seconds after the first; else the tasks' own windows
+          hold
     """
     pours: list[PourTimes] = []
     missed: list[int] = []
@@ -120,11 +148,14 @@ def lay_out(tasks: list[PourTask], workshop: Workshop, start: datetime, live: Li
             pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
             continue
         below = pours[-1]
-        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of the last pour.
+        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
+        # the last pour.
         ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
         by_choice = workshop.recoat == "cure and sand"
         wish = (wanted or {}).get(index)
-        mix_at = None if by_choice else next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
+        mix_at = (
+            None if by_choice else next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
+        )
         if wish is not None and not by_choice and ready <= wish <= below.bond_to - task.hands_on:
             mix_at = wish
         elif wish is not None and wish >= below.demould_from + timedelta(seconds=SAND_S):
@@ -155,9 +186,11 @@ class Start:
 
 
 def best_start(tasks: list[PourTask], workshop: Workshop, from_: datetime) -> Start | None:
-    """The earliest start from from_ on, in half hours within hours, that misses no bond window in START_SEARCH.
+    """The earliest start from from_ on, in half hours within hours, that misses no bond window in
+    START_SEARCH.
 
-    Where every start misses some: the earliest of those that miss fewest among the starts in FEWEST_SEARCH. None when
+    Where every start misses some: the earliest of those that miss fewest among the starts in FEWEST_SEARCH.
+    None when
     nobody is there long enough.
     """
     if not tasks:

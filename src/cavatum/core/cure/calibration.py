@@ -1,6 +1,8 @@
-"""From what a data sheet says to kinetics: the class's values, moved so that the model meets the sheet's own figures.
+"""From what a data sheet says to kinetics: the class's values, moved so that the model meets the sheet's own
+figures.
 
-Fixed by class: E, m, n, H, cp, k, Tg's. Fitted: ln k2 always, b only where a second number exists. Each figure is met by the criterion
+Fixed by class: E, m, n, H, cp, k, Tg's. Fitted: ln k2 always, b only where a second number exists. Each
+figure is met by the criterion
 it means. What the sheet cannot mean is said, never extrapolated.
 """
 
@@ -14,15 +16,15 @@ from functools import lru_cache
 import numpy as np
 from scipy.optimize import brentq
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, Stop, crossing, march
-from .parameters import ZERO_C_K, Kinetics
-from .viscosity import viscosity
+from ..cure.parameters import ZERO_C_K, Kinetics
+from ..cure.viscosity import viscosity
 
 NEVER_S = 60 * 86400.0  # stands for "does not gel": large and finite, so that a bracket can be walked
 TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast class has at its working time
@@ -48,30 +50,53 @@ def scaled(kinetics: Kinetics, ln_factor: float) -> Kinetics:
 
 
 def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> float:
-    """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity; NEVER_S when it does not come."""
+    """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity;
+    NEVER_S when it does not come.
+    """
     grid = cup_grid(kinetics, pot.mass_kg, Cup(radial=4, up=6) if coarse else Cup())
     start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)
     gel = pot.criterion not in ("doubled viscosity", "too thick to pour", "a temperature")
     until = 4 * max(pot.time_s, 600.0) if gel else 3 * max(pot.time_s, 600.0)
     stop = Stop(0, kinetics.gel + 0.02, 1e9) if gel else None
-    done = march(grid, start, np.zeros(grid.cells), Room.steady(pot.temperature_c), 0.0, until, stop, keep=not gel,
-                 tolerance_k=COARSE_K if coarse else TOLERANCE_K, tolerance_a=(COARSE_K if coarse else TOLERANCE_K) / 100)
+    done = march(
+        grid,
+        start,
+        np.zeros(grid.cells),
+        Room.steady(pot.temperature_c),
+        0.0,
+        until,
+        stop,
+        keep=not gel,
+        tolerance_k=COARSE_K if coarse else TOLERANCE_K,
+        tolerance_a=(COARSE_K if coarse else TOLERANCE_K) / 100,
+    )
     if gel:
         return done.first(0, kernel.MOST_CURED, kinetics.gel) or NEVER_S
     share = grid.capacity / grid.capacity.sum()
     if pot.criterion == "a temperature" and pot.until_c is not None:
         return crossing(done.times, done.kept_t @ share, pot.until_c + ZERO_C_K) or NEVER_S
     fresh = viscosity(kinetics, 0.0, pot.temperature_c + ZERO_C_K)
-    thick = np.array([viscosity(kinetics, a, t) / fresh for a, t in zip(done.kept_a @ share, done.kept_t @ share, strict=True)])
-    found = crossing(done.times, np.minimum(thick, 1e6), 2.0 if pot.criterion == "doubled viscosity" else TOO_THICK)
+    thick = np.array(
+        [
+            viscosity(kinetics, a, t) / fresh
+            for a, t in zip(done.kept_a @ share, done.kept_t @ share, strict=True)
+        ]
+    )
+    found = crossing(
+        done.times, np.minimum(thick, 1e6), 2.0 if pot.criterion == "doubled viscosity" else TOO_THICK
+    )
     return found or NEVER_S
 
 
-def fit_rate(kinetics: Kinetics, wanted_s: float, modelled: Callable[[Kinetics], float], what: str) -> Kinetics:
-    """k2 such that the model meets a time: brentq on ln k2, objective ln(t_model / t_sheet), the bracket walked outwards.
+def fit_rate(
+    kinetics: Kinetics, wanted_s: float, modelled: Callable[[Kinetics], float], what: str
+) -> Kinetics:
+    """k2 such that the model meets a time: brentq on ln k2, objective ln(t_model / t_sheet), the bracket
+    walked outwards.
 
     Raises DomainError when no k2 within a factor of 100 of the class does.
     """
+
     def off(x: float) -> float:
         return math.log(modelled(scaled(kinetics, x)) / wanted_s)
 
@@ -82,12 +107,19 @@ def fit_rate(kinetics: Kinetics, wanted_s: float, modelled: Callable[[Kinetics],
     while True:
         value = off(step)
         if value * here <= 0:
-            return scaled(kinetics, float(brentq(off, min(0.0, step), max(0.0, step), xtol=TOLERANCE_LN, rtol=1e-6)))
+            return scaled(
+                kinetics, float(brentq(off, min(0.0, step), max(0.0, step), xtol=TOLERANCE_LN, rtol=1e-6))
+            )
         if abs(step) >= REACH:
             break
         step = min(max(step + (value if abs(value) > 0.05 else math.copysign(0.05, here)), -REACH), REACH)
-    raise DomainError(what, f"{wanted_s / 60:.3g} min", "no resin of this class is a hundred times as quick or as slow", "Check the time and its unit, or "
-                      "choose the class it cures like.", "contradicts-class")
+    raise DomainError(
+        what,
+        f"{wanted_s / 60:.3g} min",
+        "no resin of this class is a hundred times as quick or as slow",
+        "Check the time and its unit, or choose the class it cures like.",
+        "contradicts-class",
+    )
 
 
 def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
@@ -96,36 +128,59 @@ def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
 
 
 def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None):
-    return Stack(Body.wide(), Surround(), Room.steady(room_c)).pour(Cast(0.0, depth_m, kinetics)).wait(to_s, stop)[1]
+    return (
+        Stack(Body.wide(), Surround(), Room.steady(room_c))
+        .pour(Cast(0.0, depth_m, kinetics))
+        .wait(to_s, stop)[1]
+    )
 
 
 def fit_slab_gel(kinetics: Kinetics, depth_m: float, room_c: float, gel_s: float) -> Kinetics:
     """k2 from the time at which a wide layer on 18 mm board first gels."""
+
     def modelled(one: Kinetics) -> float:
-        return _slab(one, depth_m, room_c, 4 * gel_s, Stop(0, one.gel + 0.05)).first(0, kernel.MOST_CURED, one.gel) or NEVER_S
+        return (
+            _slab(one, depth_m, room_c, 4 * gel_s, Stop(0, one.gel + 0.05)).first(
+                0, kernel.MOST_CURED, one.gel
+            )
+            or NEVER_S
+        )
 
     return fit_rate(kinetics, gel_s, modelled, "gel time")
 
 
 def fit_slab_peak(kinetics: Kinetics, depth_m: float, room_c: float, peak_c: float) -> Kinetics:
     """k2 from the peak [degC] of a wide layer on 18 mm board: the objective is the rise over the room."""
+
     def off(x: float) -> float:
-        rise = _slab(scaled(kinetics, x), depth_m, room_c, 10 * 86400.0, Stop(past_peak_k=0.5)).peak(0)[0] - ZERO_C_K - room_c
+        rise = (
+            _slab(scaled(kinetics, x), depth_m, room_c, 10 * 86400.0, Stop(past_peak_k=0.5)).peak(0)[0]
+            - ZERO_C_K
+            - room_c
+        )
         return math.log(max(rise, 1e-3) / (peak_c - room_c))
 
     low, high = -math.log(6.0), math.log(6.0)
     if peak_c <= room_c + 0.5 or off(low) > 0 or off(high) < 0:
-        raise DomainError("peak temperature", f"{peak_c:g} °C", "this class reaches it at no speed in that layer", "Check the layer it holds for.",
-                          "contradicts-class")
+        raise DomainError(
+            "peak temperature",
+            f"{peak_c:g} °C",
+            "this class reaches it at no speed in that layer",
+            "Check the layer it holds for.",
+            "contradicts-class",
+        )
     return scaled(kinetics, float(brentq(off, low, high, xtol=1e-3)))
 
 
 def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float) -> Kinetics:
-    """b and k2 from two numbers: the working time in the cup and the tack-free time of a thin film at 23 degC (a = 0.65).
+    """b and k2 from two numbers: the working time in the cup and the tack-free time of a thin film at 23 degC
+    (a = 0.65).
 
-    Outer brentq on ln b within 0.02 to 3, inner k2 by the working time. Raises DomainError when no b meets both: then the sheet
+    Outer brentq on ln b within 0.02 to 3, inner k2 by the working time. Raises DomainError when no b meets
+    both: then the sheet
     contradicts itself.
     """
+
     def at(x: float) -> Kinetics:
         return fit_pot_life(kinetics.model_copy(update={"b": math.exp(x)}), pot)
 
@@ -135,13 +190,20 @@ def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float
 
     low, high = math.log(0.02), math.log(3.0)
     if off(low) * off(high) > 0:
-        raise DomainError("tack-free time", f"{tack_free_s / 3600:.3g} h", "no resin of this class has both this and the working time",
-                          "Look both up again: the sheet contradicts itself.", "contradicts-itself")
+        raise DomainError(
+            "tack-free time",
+            f"{tack_free_s / 3600:.3g} h",
+            "no resin of this class has both this and the working time",
+            "Look both up again: the sheet contradicts itself.",
+            "contradicts-itself",
+        )
     return at(float(brentq(off, low, high, xtol=1e-3)))
 
 
 @lru_cache(maxsize=128)
-def cached_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float) -> Kinetics | DomainError:
+def cached_film(
+    kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float
+) -> Kinetics | DomainError:
     """fit_film, or why the two numbers cannot both be met."""
     try:
         return fit_film(kinetics, pot, film_m, tack_free_s)

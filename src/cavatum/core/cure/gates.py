@@ -1,6 +1,8 @@
-"""When a layer may be poured on, bonds no longer, may leave the form: as conversions, read where the sheet measured its times.
+"""When a layer may be poured on, bonds no longer, may leave the form: as conversions, read where the sheet
+measured its times.
 
-The sheet's own recoat, demould and full cure are simulated on the sheet's own layer (wide, 18 mm board, 23 degC or the room it names); the conversion found
+The sheet's own recoat, demould and full cure are simulated on the sheet's own layer (wide, 18 mm board, 23
+degC or the room it names); the conversion found
 there holds everywhere else. A fixed glass transition would be far too slow a rule.
 """
 
@@ -15,7 +17,7 @@ from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
-from .parameters import ZERO_C_K, Kinetics
+from ..cure.parameters import ZERO_C_K, Kinetics
 
 SHEET_ROOM_C = 23.0
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
@@ -40,7 +42,8 @@ class SheetTimes:
 class Gates:
     """Conversions: of the surface for the window, of the least cured cell for demoulding and full cure.
 
-    cool_c  hottest allowed below a new layer: 32 degC, or what the sheet's own layer still is at its latest recoat (fast resins are poured on warm)
+    cool_c  hottest allowed below a new layer: 32 degC, or what the sheet's own layer still is at its latest
+            recoat (fast resins are poured on warm)
     """
 
     bond_from: float
@@ -52,12 +55,18 @@ class Gates:
 
     def opens(self, depth_m: float) -> float:
         """Surface conversion from which a layer of this depth takes the next."""
-        return max(self.bond_from, self.gel + ABOVE_GEL) if depth_m > HEATS_FROM_M else max(self.bond_from, self.gel)
+        return (
+            max(self.bond_from, self.gel + ABOVE_GEL)
+            if depth_m > HEATS_FROM_M
+            else max(self.bond_from, self.gel)
+        )
 
 
 @lru_cache(maxsize=256)
 def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
-    """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may never reach."""
+    """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may
+    never reach.
+    """
     stack = Stack(Body.wide(), Surround(), Room.steady(times.room_c)).pour(Cast(0.0, times.depth_m, kinetics))
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
 
@@ -65,5 +74,11 @@ def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
         return min(float(np.interp(at_s, done.times, done.watched[:, 0, what])), MOST_GATE)
 
     warm = float(np.interp(times.bond_to_s, done.times, done.hottest[:, 0])) - ZERO_C_K
-    return Gates(read(kernel.TOP_A, times.bond_from_s), read(kernel.TOP_A, times.bond_to_s), read(kernel.LEAST_CURED, times.demould_s),
-                 read(kernel.LEAST_CURED, times.full_cure_s), kinetics.gel, max(COOL_C, warm))
+    return Gates(
+        read(kernel.TOP_A, times.bond_from_s),
+        read(kernel.TOP_A, times.bond_to_s),
+        read(kernel.LEAST_CURED, times.demould_s),
+        read(kernel.LEAST_CURED, times.full_cure_s),
+        kinetics.gel,
+        max(COOL_C, warm),
+    )

@@ -4,27 +4,37 @@ from __future__ import annotations
 
 import math
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
 
-LAG_K = 12.0  # own choice: how far above the temperature Tg must rise before the reaction is diffusion controlled
+LAG_K = (
+    12.0  # own choice: how far above the temperature Tg must rise before the reaction is diffusion controlled
+)
 WIDTH_K = 4.0  # own choice: over how many kelvin it goes over
 
 
 def rate_constant(kinetics: Kinetics, temperature_k: float) -> float:
     """k2 [1/s] at a temperature: k2_ref exp(-E/R (1/T - 1/296.15 K)). Source: Arrhenius."""
-    return kinetics.k2_ref_1_s * math.exp(-kinetics.energy_j_mol / GAS_J_MOL_K * (1 / temperature_k - 1 / REFERENCE_K))
+    return kinetics.k2_ref_1_s * math.exp(
+        -kinetics.energy_j_mol / GAS_J_MOL_K * (1 / temperature_k - 1 / REFERENCE_K)
+    )
 
 
 def glass_transition(kinetics: Kinetics, conversion: float) -> float:
-    """Tg [K]: Tg0 + (Tginf - Tg0) l a / (1 - (1 - l) a). Source: DiBenedetto, J. Polym. Sci. B 25 (1987) 1949."""
+    """Tg [K]: Tg0 + (Tginf - Tg0) l a / (1 - (1 - l) a). Source: DiBenedetto, J. Polym. Sci. B 25 (1987)
+    1949.
+    """
     a, lam = conversion, kinetics.lam
     return kinetics.tg0_k + (kinetics.tginf_k - kinetics.tg0_k) * lam * a / (1 - (1 - lam) * a)
 
 
 def diffusion_factor(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """f_d, 1 while liquid or rubber, towards 0 in the glass: 1 / (1 + exp((Tg(a) - T - 12 K) / 4 K)). Own choice of the numbers."""
-    return 1 / (1 + math.exp(min((glass_transition(kinetics, conversion) - temperature_k - LAG_K) / WIDTH_K, 700.0)))
+    """f_d, 1 while liquid or rubber, towards 0 in the glass: 1 / (1 + exp((Tg(a) - T - 12 K) / 4 K)). Own
+    choice of the numbers.
+    """
+    return 1 / (
+        1 + math.exp(min((glass_transition(kinetics, conversion) - temperature_k - LAG_K) / WIDTH_K, 700.0))
+    )
 
 
 def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
@@ -34,22 +44,36 @@ def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float)
     Source: Kamal and Sourour, Polym. Eng. Sci. 13 (1973) 59, with m = 1, n = 2.
     """
     if not 0 <= conversion <= 1:
-        raise DomainError("conversion", f"{conversion:g}", "it lies between 0 and 1", "Start from what has reacted so far.")
+        raise DomainError(
+            "conversion", f"{conversion:g}", "it lies between 0 and 1", "Start from what has reacted so far."
+        )
     if not 233 <= temperature_k <= 573:
-        raise DomainError("temperature", f"{temperature_k - 273.15:.0f} °C", "it lies between -40 and 300 °C", "Check the unit.")
+        raise DomainError(
+            "temperature",
+            f"{temperature_k - 273.15:.0f} °C",
+            "it lies between -40 and 300 °C",
+            "Check the unit.",
+        )
     free = diffusion_factor(kinetics, conversion, temperature_k)
     return free * rate_constant(kinetics, temperature_k) * (kinetics.b + conversion) * (1 - conversion) ** 2
 
 
 def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """Time [s] to a conversion at one temperature, while diffusion does not yet slow it: closed form, with s = k1 + k2,
+    """Time [s] to a conversion at one temperature, while diffusion does not yet slow it: closed form, with s
+    = k1 + k2,
 
         t = (k2 / s^2) ln((k1 + k2 a) / (k1 (1 - a))) + a / (s (1 - a))
 
-    conversion 0..1, below 1; b > 0. Raises DomainError otherwise. Source: partial fractions of the rate law with n = 2.
+    conversion 0..1, below 1; b > 0. Raises DomainError otherwise. Source: partial fractions of the rate law
+    with n = 2.
     """
     if not 0 <= conversion < 1 or kinetics.b <= 0:
-        raise DomainError("conversion", f"{conversion:g} with b = {kinetics.b:g}", "it lies below 1, and b above 0", "Ask for an earlier state.")
+        raise DomainError(
+            "conversion",
+            f"{conversion:g} with b = {kinetics.b:g}",
+            "it lies below 1, and b above 0",
+            "Ask for an earlier state.",
+        )
     k2 = rate_constant(kinetics, temperature_k)
     k1, a = kinetics.b * k2, conversion
     s = k1 + k2
@@ -68,5 +92,11 @@ def gel_of_functionalities(resin: float, hardener: float) -> float:
     """
     product = (resin - 1) * (hardener - 1)
     if product <= 1:
-        raise DomainError("functionalities", f"{resin:g} and {hardener:g}", "one of them is over 2", "Such a mix never gels.", "no-gel")
+        raise DomainError(
+            "functionalities",
+            f"{resin:g} and {hardener:g}",
+            "one of them is over 2",
+            "Such a mix never gels.",
+            "no-gel",
+        )
     return 1 / math.sqrt(product)

@@ -1,31 +1,41 @@
-"""A resin system's cure: its class's kinetics, moved to its sheet, or to what was measured; each value with its origin."""
+"""A resin system's cure: its class's kinetics, moved to its sheet, or to what was measured; each value with
+its origin.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
-from ..working import Input
-from .calibration import PotLife, cached_film, cached_pot_life, scaled
+from ..common.working import Input
+from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
-from .parameters import CLASSES, Kinetics
-from .viscosity import viscosity_at_23
+from ..cure.parameters import CLASSES, Kinetics
+from ..cure.viscosity import viscosity_at_23
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
 LIMITS_C = {
-    "thin-sealing-epoxy": (60.0, 90.0), "coating-epoxy": (60.0, 90.0), "craft-casting-epoxy": (60.0, 90.0), "casting-epoxy-25": (65.0, 85.0),
-    "slow-casting-epoxy": (60.0, 80.0), "fast-casting-polyurethane": (115.0, 135.0),
+    "thin-sealing-epoxy": (60.0, 90.0),
+    "coating-epoxy": (60.0, 90.0),
+    "craft-casting-epoxy": (60.0, 90.0),
+    "casting-epoxy-25": (65.0, 85.0),
+    "slow-casting-epoxy": (60.0, 80.0),
+    "fast-casting-polyurethane": (115.0, 135.0),
 }
 ASSUMED_CRITERION = "gel"
-FILM_M = 0.006  # a layer no deeper hardly warms itself: its tack-free time is a second number for the rate law
+FILM_M = (
+    0.006  # a layer no deeper hardly warms itself: its tack-free time is a second number for the rate law
+)
 
 
 @dataclass(frozen=True)
 class Cure:
-    """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two numbers of the sheet that no resin has."""
+    """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two
+    numbers of the sheet that no resin has.
+    """
 
     system_id: str
     kinetics: Kinetics
@@ -45,70 +55,163 @@ def class_of(system: System) -> str:
         return system.cures_like
     if system.id in CLASSES:
         return system.id
-    raise DomainError("class", "not said", f"heat is computed once it is known which class {system.name} cures like", "Choose it on the Shelf.",
-                      "no-class")
+    raise DomainError(
+        "class",
+        "not said",
+        f"heat is computed once it is known which class {system.name} cures like",
+        "Choose it on the Shelf.",
+        "no-class",
+    )
 
 
 def cure_of(system: System) -> Cure:
-    """Kinetics in this order: measured curve over the sheet's working time (and film, for b) over the class's own values."""
+    """Kinetics in this order: measured curve over the sheet's working time (and film, for b) over the class's
+    own values.
+    """
     name = class_of(system)
     kinetics = CLASSES[name]
     work = system.working_time
     warms = work.criterion == "a temperature" and work.until_c is not None
-    criterion = work.criterion if warms or work.criterion in ("gel", "doubled viscosity", "too thick to pour") else ASSUMED_CRITERION
-    pot = PotLife(work.time_s.value, work.mass_kg.value, work.temperature_c.value, criterion, work.until_c.value if warms and work.until_c else None)
+    criterion = (
+        work.criterion
+        if warms or work.criterion in ("gel", "doubled viscosity", "too thick to pour")
+        else ASSUMED_CRITERION
+    )
+    pot = PotLife(
+        work.time_s.value,
+        work.mass_kg.value,
+        work.temperature_c.value,
+        criterion,
+        work.until_c.value if warms and work.until_c else None,
+    )
     changes: dict[str, float] = {}
     doubt: DomainError | None = None
     if system.heat_j_kg is not None:
         changes["heat_j_kg"] = system.heat_j_kg.value
     if system.viscosity_pa_s is not None:
-        changes["viscosity_23_pa_s"] = viscosity_at_23(system.viscosity_pa_s.value, system.viscosity_at_c.value if system.viscosity_at_c else 23.0)
+        changes["viscosity_23_pa_s"] = viscosity_at_23(
+            system.viscosity_pa_s.value, system.viscosity_at_c.value if system.viscosity_at_c else 23.0
+        )
     kinetics = kinetics.model_copy(update=changes)
     fitted = f"the class's own: {kinetics.fitted_to}"
     if work.time_s.origin != "typical" or system.heat_j_kg is not None:
         kinetics = cached_pot_life(kinetics, pot)
         meant = criterion if criterion == work.criterion else f"{criterion}, assumed"
-        fitted = f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at {pot.temperature_c:g} °C ({meant})"
+        fitted = (
+            f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at "
+            f"{pot.temperature_c:g} °C ({meant})"
+        )
         film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
         if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
             both = cached_film(kinetics, pot, film, system.tack_free_s.value)
             if isinstance(both, DomainError):
                 doubt = both
             else:
-                kinetics, fitted = both, f"{fitted} and its tack-free time, {system.tack_free_s.value / 3600:.3g} h at {film * 1000:g} mm"
+                kinetics, fitted = (
+                    both,
+                    f"{fitted} and its tack-free time, {system.tack_free_s.value / 3600:.3g} h at "
+                    f"{film * 1000:g} mm",
+                )
     top = TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
-        kinetics = CLASSES[name].model_copy(update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor})
+        kinetics = CLASSES[name].model_copy(
+            update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor}
+        )
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
-    times = SheetTimes(system.times_depth_m.value if system.times_depth_m else _typical_depth(name), system.bond_from_s.value,
-                       system.bond_to_s.value, system.demould_s.value, system.full_cure_s.value, system.times_at_c.value if system.times_at_c else SHEET_ROOM_C)
+    times = SheetTimes(
+        system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
+        system.bond_from_s.value,
+        system.bond_to_s.value,
+        system.demould_s.value,
+        system.full_cure_s.value,
+        system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
+    )
     wanted, never = LIMITS_C[name]
-    gates = gates_of(kinetics, times)  # conversions, read where the sheet measured: a resin that is slower here gets there later
+    gates = gates_of(
+        kinetics, times
+    )  # conversions, read where the sheet measured: a resin that is slower here gets there later
     if system.learned_pace is not None and system.cure_fit is None:
         pace = system.learned_pace
-        kinetics, fitted = scaled(kinetics, -math.log(pace.times)), f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs"
+        kinetics, fitted = (
+            scaled(kinetics, -math.log(pace.times)),
+            f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs",
+        )
     return Cure(
-        system.id, kinetics, gates, system.peak_wanted_c.value if system.peak_wanted_c else wanted,
-        system.peak_never_c.value if system.peak_never_c else never, top, pot, _told(system, kinetics), fitted, doubt)
+        system.id,
+        kinetics,
+        gates,
+        system.peak_wanted_c.value if system.peak_wanted_c else wanted,
+        system.peak_never_c.value if system.peak_never_c else never,
+        top,
+        pot,
+        _told(system, kinetics),
+        fitted,
+        doubt,
+    )
 
 
 def _typical_depth(name: str) -> float:
-    return {"thin-sealing-epoxy": 0.0005, "coating-epoxy": 0.003, "craft-casting-epoxy": 0.005, "casting-epoxy-25": 0.025,
-            "slow-casting-epoxy": 0.04, "fast-casting-polyurethane": 0.06}[name]
+    return {
+        "thin-sealing-epoxy": 0.0005,
+        "coating-epoxy": 0.003,
+        "craft-casting-epoxy": 0.005,
+        "casting-epoxy-25": 0.025,
+        "slow-casting-epoxy": 0.04,
+        "fast-casting-polyurethane": 0.06,
+    }[name]
 
 
 def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
-    fitted = "measured" if system.cure_fit else "sheet" if system.working_time.time_s.origin != "typical" else "typical"
-    heat = system.heat_j_kg.as_input("heat of reaction") if system.heat_j_kg else Input(
-        name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical")
+    fitted = (
+        "measured"
+        if system.cure_fit
+        else "sheet"
+        if system.working_time.time_s.origin != "typical"
+        else "typical"
+    )
+    heat = (
+        system.heat_j_kg.as_input("heat of reaction")
+        if system.heat_j_kg
+        else Input(
+            name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical"
+        )
+    )
     pace = system.learned_pace if system.cure_fit is None else None
-    learned = (Input(name="time it takes here, of the sheet's", value=pace.times, quantity="count", origin="learned"),) if pace else ()
+    learned = (
+        (
+            Input(
+                name="time it takes here, of the sheet's",
+                value=pace.times,
+                quantity="count",
+                origin="learned",
+            ),
+        )
+        if pace
+        else ()
+    )
     return (
-        heat, *learned,
-        Input(name="rate at 23 °C, k2 per hour", value=kinetics.k2_ref_1_s * 3600, quantity="count", origin=fitted),
-        Input(name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin="typical"),
+        heat,
+        *learned,
+        Input(
+            name="rate at 23 °C, k2 per hour",
+            value=kinetics.k2_ref_1_s * 3600,
+            quantity="count",
+            origin=fitted,
+        ),
+        Input(
+            name="activation energy, kJ/mol",
+            value=kinetics.energy_j_mol / 1000,
+            quantity="count",
+            origin="typical",
+        ),
         system.working_time.time_s.as_input("working time of the sheet"),
-        system.times_depth_m.as_input("its times hold for a layer of") if system.times_depth_m else Input(
-            name="its times hold for a layer of, not said", value=_typical_depth(class_of(system)), quantity="length", origin="typical"),
+        system.times_depth_m.as_input("its times hold for a layer of")
+        if system.times_depth_m
+        else Input(
+            name="its times hold for a layer of, not said",
+            value=_typical_depth(class_of(system)),
+            quantity="length",
+            origin="typical",
+        ),
     )

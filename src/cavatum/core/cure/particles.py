@@ -1,11 +1,13 @@
-"""Bubbles that rise and flakes that sink until it gels: drift = Phi x (eta v), Phi the integral of dt / eta."""
+"""Bubbles that rise and flakes that sink until it gels: drift = Phi x (eta v), Phi the integral of dt /
+eta.
+"""
 
 from __future__ import annotations
 
 import math
 from functools import lru_cache
 
-from ..units import STANDARD_GRAVITY
+from ..common.units import STANDARD_GRAVITY
 from .kinetics import conversion_rate
 from .parameters import Kinetics
 from .viscosity import viscosity
@@ -33,7 +35,9 @@ def mobility(kinetics: Kinetics, temperature_k: float, from_s: float = 0.0) -> f
 
 
 def sphere_drift(phi_1_pa: float, difference_kg_m3: float, diameter_m: float) -> float:
-    """Drift [m] of a rigid sphere, or of a bubble with a skin: Phi drho g d^2 / 18 (Stokes 1851); up where drho is negative."""
+    """Drift [m] of a rigid sphere, or of a bubble with a skin: Phi drho g d^2 / 18 (Stokes 1851); up where
+    drho is negative.
+    """
     return phi_1_pa * difference_kg_m3 * STANDARD_GRAVITY * diameter_m**2 / 18
 
 
@@ -43,10 +47,14 @@ def clean_bubble_rise(phi_1_pa: float, density_kg_m3: float, diameter_m: float) 
 
 
 def flake_drift(phi_1_pa: float, difference_kg_m3: float, diameter_m: float, thickness_m: float) -> float:
-    """Drift [m] of thin flakes lying every way: Phi pi drho g D h / 24. Source: drag of a disc, mean over orientations."""
+    """Drift [m] of thin flakes lying every way: Phi pi drho g D h / 24. Source: drag of a disc, mean over
+    orientations.
+    """
     return phi_1_pa * math.pi * difference_kg_m3 * STANDARD_GRAVITY * diameter_m * thickness_m / 24
 
 
 def smallest_bubble_out(phi_1_pa: float, density_kg_m3: float, depth_m: float) -> float:
-    """Diameter [m] of the smallest skinned bubble that clears a depth before gel: sqrt(18 L / (rho g Phi))."""
+    """Diameter [m] of the smallest skinned bubble that clears a depth before gel: sqrt(18 L / (rho g
+    Phi)).
+    """
     return math.sqrt(18 * depth_m / (density_kg_m3 * STANDARD_GRAVITY * phi_1_pa))

@@ -1,4 +1,6 @@
-"""A batch in its cup, minute by minute: it warms itself, gets thinner, then thick, then sets. Rules 5.4, 5.5, 5.7, 5.9."""
+"""A batch in its cup, minute by minute: it warms itself, gets thinner, then thick, then sets. Rules 5.4, 5.5,
+5.7, 5.9.
+"""
 
 from __future__ import annotations
 
@@ -11,10 +13,10 @@ from ..heat import kernel
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.run import Stop, crossing, march
-from ..units import STANDARD_GRAVITY
-from .parameters import ZERO_C_K, Kinetics
-from .particles import mobility
-from .viscosity import viscosity
+from ..common.units import STANDARD_GRAVITY
+from ..cure.parameters import ZERO_C_K, Kinetics
+from ..cure.particles import mobility
+from ..cure.viscosity import viscosity
 
 LONGEST_S = 4 * 86400.0
 THICKENS = 2.0  # times its thinnest: from then on it no longer runs as it did
@@ -27,7 +29,8 @@ POINTS = 40
 
 @dataclass(frozen=True)
 class PotRun:
-    """Seconds from the first stir. pour_by: the earliest of thickening, warm through, most of the gel time; why says which.
+    """Seconds from the first stir. pour_by: the earliest of thickening, warm through, most of the gel time;
+    why says which.
 
     gel_s      hottest cell gels; None within four days
     curve      (s, mean degC of the stirred batch, Pa s)
@@ -54,26 +57,55 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
     """
     grid = cup_grid(kinetics, mass_kg, Cup())
     begin = (room_c if start_c is None else start_c) + ZERO_C_K
-    done = march(grid, np.full(grid.cells, begin), np.zeros(grid.cells), Room.steady(room_c), 0.0, LONGEST_S, Stop(0, kinetics.gel + 0.1), keep=True)
+    done = march(
+        grid,
+        np.full(grid.cells, begin),
+        np.zeros(grid.cells),
+        Room.steady(room_c),
+        0.0,
+        LONGEST_S,
+        Stop(0, kinetics.gel + 0.1),
+        keep=True,
+    )
     share = grid.capacity / grid.capacity.sum()
     times = np.concatenate([[0.0], done.times])
-    warmth, cured = np.concatenate([[begin], done.kept_t @ share]), np.concatenate([[0.0], done.kept_a @ share])
-    thick = np.array([min(viscosity(kinetics, float(a), float(t)), 1e9) for a, t in zip(cured, warmth, strict=True)])
+    warmth, cured = (
+        np.concatenate([[begin], done.kept_t @ share]),
+        np.concatenate([[0.0], done.kept_a @ share]),
+    )
+    thick = np.array(
+        [min(viscosity(kinetics, float(a), float(t)), 1e9) for a, t in zip(cured, warmth, strict=True)]
+    )
     gel = done.first(0, kernel.MOST_CURED, kinetics.gel)
     thickens = crossing(times, thick / np.minimum.accumulate(thick), THICKENS)
-    ends = [(thickens, "it has doubled from its thinnest"), (crossing(times, warmth, WARM_C + ZERO_C_K), f"it is {WARM_C:g} °C warm through"),
-            (gel * SHARE_OF_GEL if gel else None, "most of the time to gel in the middle has gone")]
-    by, why = min(((at, words) for at, words in ends if at is not None), default=(LONGEST_S, "it stays liquid for days"))
+    ends = [
+        (thickens, "it has doubled from its thinnest"),
+        (crossing(times, warmth, WARM_C + ZERO_C_K), f"it is {WARM_C:g} °C warm through"),
+        (gel * SHARE_OF_GEL if gel else None, "most of the time to gel in the middle has gone"),
+    ]
+    by, why = min(
+        ((at, words) for at, words in ends if at is not None), default=(LONGEST_S, "it stays liquid for days")
+    )
     until = min(gel or LONGEST_S, times[-1])
     at = np.linspace(0, until, POINTS)
-    curve = tuple((round(float(s)), round(float(np.interp(s, times, warmth)) - ZERO_C_K, 2), float(np.interp(s, times, np.minimum(thick, 1e4)))) for s in at)
-    # How hot it gets if nobody comes: the hottest cell up to a little past gel; a floor, since it may go on rising.
+    curve = tuple(
+        (
+            round(float(s)),
+            round(float(np.interp(s, times, warmth)) - ZERO_C_K, 2),
+            float(np.interp(s, times, np.minimum(thick, 1e4))),
+        )
+        for s in at
+    )
+    # How hot it gets if nobody comes: the hottest cell up to a little past gel; a floor, since it may go on
+    # rising.
     return PotRun(float(by), why, thickens, gel, float(done.hottest.max()) - ZERO_C_K, curve)
 
 
 @dataclass(frozen=True)
 class Drift:
-    """Glitter of 1 mm in a still film at the room's temperature: how far it sinks [m] if added at once, and what share is left after a rest."""
+    """Glitter of 1 mm in a still film at the room's temperature: how far it sinks [m] if added at once, and
+    what share is left after a rest.
+    """
 
     at_once_m: float
     left: tuple[tuple[float, float], ...]
@@ -81,8 +113,12 @@ class Drift:
 
 @lru_cache(maxsize=256)
 def glitter_drift(kinetics: Kinetics, room_c: float, density_kg_m3: float) -> Drift:
-    """Sinking only (Stokes, flakes lying every way). Climbing on a turning cup goes with the film and with air: a rule of thumb, not this."""
+    """Sinking only (Stokes, flakes lying every way). Climbing on a turning cup goes with the film and with
+    air: a rule of thumb, not this.
+    """
     room_k = room_c + ZERO_C_K
     phi = mobility(kinetics, room_k)
     fall = phi * np.pi * (GLITTER_KG_M3 - density_kg_m3) * STANDARD_GRAVITY * GLITTER_M * FOIL_M / 24
-    return Drift(float(fall), tuple((rest, mobility(kinetics, room_k, rest) / phi) for rest in GLITTER_RESTS_S))
+    return Drift(
+        float(fall), tuple((rest, mobility(kinetics, room_k, rest) / phi) for rest in GLITTER_RESTS_S)
+    )

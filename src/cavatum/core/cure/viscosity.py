@@ -4,48 +4,68 @@ from __future__ import annotations
 
 import math
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .parameters import REFERENCE_K, Kinetics
 
 GLASS_PA_S = 1e12  # at the glass transition, by convention
-WLF_LOG, WLF_K = 40.16, 51.6  # universal constants 17.44 ln 10 and 51.6 K. Williams, Landel and Ferry, J. Am. Chem. Soc. 77 (1955) 3701
+WLF_LOG, WLF_K = (
+    40.16,
+    51.6,
+)  # universal constants 17.44 ln 10 and 51.6 K. Williams, Landel and Ferry, J. Am. Chem. Soc. 77 (1955) 3701
 GEL_POWER = 1.5
 SOLID_BELOW_K = 1.0
 
 
 def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
-    """The glass temperature [K] that the sheet's viscosity at 23 degC asks for, carried along with conversion as Tg is.
+    """The glass temperature [K] that the sheet's viscosity at 23 degC asks for, carried along with conversion
+    as Tg is.
 
-        y = ln(1e12 / eta_23) / 40.16,  T - Tgv0 = 51.6 y / (1 - y)
+    y = ln(1e12 / eta_23) / 40.16,  T - Tgv0 = 51.6 y / (1 - y)
     """
     y = math.log(GLASS_PA_S / kinetics.viscosity_23_pa_s) / WLF_LOG
     if not 0 < y < 1:
-        raise DomainError("viscosity", f"{kinetics.viscosity_23_pa_s:g} Pa s", "it lies between about 1e-5 and 1e12 Pa s", "Check the unit.")
+        raise DomainError(
+            "viscosity",
+            f"{kinetics.viscosity_23_pa_s:g} Pa s",
+            "it lies between about 1e-5 and 1e12 Pa s",
+            "Check the unit.",
+        )
     base = REFERENCE_K - WLF_K * y / (1 - y)
     a, lam = conversion, kinetics.lam
     return base + (kinetics.tginf_k - base) * lam * a / (1 - (1 - lam) * a)
 
 
 def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
-    """The viscosity at 23 degC that a fresh mix has when it was measured at another temperature, by the same law.
+    """The viscosity at 23 degC that a fresh mix has when it was measured at another temperature, by the same
+    law.
 
-        T - Tgv0 = 51.6 y / (1 - y),  y = ln(1e12 / eta) / 40.16, at T;  then eta at 23 degC with the same Tgv0
+        T - Tgv0 = 51.6 y / (1 - y),  y = ln(1e12 / eta) / 40.16, at T;  then eta at 23 degC with the same
+        Tgv0
     Raises DomainError where 23 degC would be in the glass.
     Source: WLF 1955, universal constants.
     """
     y = math.log(GLASS_PA_S / measured_pa_s) / WLF_LOG
     d = WLF_K * y / (1 - y) + REFERENCE_K - (at_c + 273.15)
     if d < SOLID_BELOW_K:
-        raise DomainError("viscosity", f"{measured_pa_s:g} Pa s at {at_c:g} °C", "it is a liquid at 23 °C", "Check the temperature it was measured at.",
-                          "glass")
-    return measured_pa_s if at_c + 273.15 == REFERENCE_K else GLASS_PA_S * math.exp(-WLF_LOG * d / (WLF_K + d))
+        raise DomainError(
+            "viscosity",
+            f"{measured_pa_s:g} Pa s at {at_c:g} °C",
+            "it is a liquid at 23 °C",
+            "Check the temperature it was measured at.",
+            "glass",
+        )
+    return (
+        measured_pa_s if at_c + 273.15 == REFERENCE_K else GLASS_PA_S * math.exp(-WLF_LOG * d / (WLF_K + d))
+    )
 
 
 def viscosity(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """Viscosity [Pa s]: 1e12 exp(-40.16 d / (51.6 + d)) (1 - a / gel)^-1.5, d = T - Tgv(a); infinite from the gel point on
+    """Viscosity [Pa s]: 1e12 exp(-40.16 d / (51.6 + d)) (1 - a / gel)^-1.5, d = T - Tgv(a); infinite from the
+    gel point on
     and in the glass (d below 1 K).
 
-    Valid from room temperature to about 100 K above the glass. Do not judge age by it alone: a warming cup gets thinner first.
+    Valid from room temperature to about 100 K above the glass. Do not judge age by it alone: a warming cup
+    gets thinner first.
     Source: WLF 1955; gel term of the usual power-law form, exponent own choice.
     """
     d = temperature_k - viscosity_glass(kinetics, conversion)

@@ -1,16 +1,18 @@
-"""The care note that goes with a piece, in plain words for who uses it. Rule 8.6 and the hazards: nothing is called harmless or fit for food."""
+"""The care note that goes with a piece, in plain words for who uses it. Rule 8.6 and the hazards: nothing is
+called harmless or fit for food.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
 
-from ..piece import Piece
+from ..piece.document import Piece
 from ..resin.system import System
-from ..say import Say
-from ..working import Data
+from ..common.wording import Say
+from ..common.working import Data
 from .oven import OvenProgram
-from .wishes import Finish
+from ..piece.finish_wishes import Finish
 
 
 class CareNote(Data):
@@ -24,36 +26,66 @@ class CareNote(Data):
 
 
 def care_note(
-    piece: Piece, used: Sequence[System], wishes: Finish, cured_at: datetime | None, hand_over_at: datetime | None, oven: OvenProgram | None, say: Say
+    piece: Piece,
+    used: Sequence[System],
+    wishes: Finish,
+    cured_at: datetime | None,
+    hand_over_at: datetime | None,
+    oven: OvenProgram | None,
+    say: Say,
 ) -> CareNote:
     parts: list[tuple[str, str]] = []
     if cured_at:
         until = f"It reaches its full hardness about {_day(cured_at, say)}. "
         early = hand_over_at is not None and hand_over_at < cured_at
         parts.append(
-            ("The first days", until + ("Until then put nothing on it, and cover it with nothing. " if early else "") + "A faint smell goes away with air.")
+            (
+                "The first days",
+                until
+                + ("Until then put nothing on it, and cover it with nothing. " if early else "")
+                + "A faint smell goes away with air.",
+            )
         )
     heat = [one.heat_resistance_c for one in used if one.heat_resistance_c]
     if heat:
         least = min(one.value for one in heat)
-        doubt = "" if all(one.origin in ("sheet", "measured") for one in heat) else " (a typical value, not its data sheet's)"
+        doubt = (
+            ""
+            if all(one.origin in ("sheet", "measured") for one in heat)
+            else " (a typical value, not its data sheet's)"
+        )
         parts.append(
             (
                 "Heat",
-                f"Above about {say.temperature(least)}{doubt} it softens and marks. Hot cups and pans on a mat, never on the resin; no hair dryer, no candle near it.",
+                f"Above about {say.temperature(least)}{doubt} it softens and marks. Hot cups and pans on "
+                "a mat, never on the resin; no hair dryer, no candle near it.",
             )
         )
     else:
-        parts.append(("Heat", "How much heat it stands is not known from its data sheet. Hot things on a mat, never on the resin."))
+        parts.append(
+            (
+                "Heat",
+                "How much heat it stands is not known from its data sheet. Hot things on a mat, never on "
+                "the resin.",
+            )
+        )
     if oven is not None:
         parts.append(
-            ("Post-cured", f"It was warmed to {say.temperature(oven.top_c)} for {say.duration(oven.steps[-1].hold_s if oven.steps else 0)} after casting.")
+            (
+                "Post-cured",
+                f"It was warmed to {say.temperature(oven.top_c)} for "
+                f"{say.duration(oven.steps[-1].hold_s if oven.steps else 0)} after casting.",
+            )
         )
     parts.append(
         (
             "Light",
             "Sunlight yellows resin over the years. "
-            + ("It will stand in the sun: expect it, and turn it now and then." if wishes.sunny else "Keep it out of direct sun."),
+            + (
+                "It will stand in the sun: expect it, and turn it now and then."
+                if wishes.sunny
+                else "Keep it out of direct sun."
+            ),
         )
     )
     surface = {
@@ -62,16 +94,35 @@ def care_note(
         "satin": "Soft damp cloth. A satin surface hides small scratches.",
         "varnish": "Soft damp cloth. Worn varnish can be renewed.",
     }.get(wishes.surface, "Soft damp cloth.")
-    parts.append(("Cleaning", f"{surface} Mild soap and water; no alcohol, acetone or strong cleaner: they dull it. Not for the dishwasher."))
     parts.append(
-        ("Food", "Not made for touching food unless its maker has that certified for this finished article. For children and animals: not to be chewed.")
+        (
+            "Cleaning",
+            f"{surface} Mild soap and water; no alcohol, acetone or strong cleaner: they dull it. Not "
+            "for the dishwasher.",
+        )
     )
-    if piece.kind_of_work in ("flood coat", "thin coat", "painted top", "deep pour") or any(void.wall == "wood" for void in piece.voids):
-        parts.append(("Wood", "Wood moves with the air: keep it between about 40 and 60 % humidity, away from heaters."))
+    parts.append(
+        (
+            "Food",
+            "Not made for touching food unless its maker has that certified for this finished article. "
+            "For children and animals: not to be chewed.",
+        )
+    )
+    if piece.kind_of_work in ("flood coat", "thin coat", "painted top", "deep pour") or any(
+        void.wall == "wood" for void in piece.voids
+    ):
+        parts.append(
+            (
+                "Wood",
+                "Wood moves with the air: keep it between about 40 and 60 % humidity, away from heaters.",
+            )
+        )
     parts.append(("If it is damaged", "Do not sand it without a mask and extraction. Ask its maker."))
     if wishes.note:
         parts.append(("Besides", wishes.note))
-    return CareNote(title=piece.name, for_whom=piece.for_whom, made_by=say.workshop.name, cured_at=cured_at, parts=parts)
+    return CareNote(
+        title=piece.name, for_whom=piece.for_whom, made_by=say.workshop.name, cured_at=cured_at, parts=parts
+    )
 
 
 def _day(moment: datetime, say: Say) -> str:

@@ -1,12 +1,16 @@
-"""Readiness by test: what the tests so far say together with the cure model, and when the next one is worth making. Rule 8.1.
+"""Readiness by test: what the tests so far say together with the cure model, and when the next one is worth
+making. Rule 8.1.
 
-Let T be the time after pouring at which the model expects a test to pass, and x the logarithm of how many times as long this cure really takes.
+Let T be the time after pouring at which the model expects a test to pass, and x the logarithm of how many
+times as long this cure really takes.
 
     x ~ Normal(ln pace, spread);   u = (ln(t / T) - x) / w
     P(passed at t | x) = Phi(u - d),   P(not passed) = Phi(-u - d),   "not sure" between;   w = 0.08, d = 0.35
 
-Every test of the same pour narrows x (grid of 241 points). Time alone never passes a gate: until its own test is passed it is not tested.
-spread: 0.22 where nothing was learned (hardening may take a quarter longer, CP), else as learned; w and d are own judgement.
+Every test of the same pour narrows x (grid of 241 points). Time alone never passes a gate: until its own test
+is passed it is not tested.
+spread: 0.22 where nothing was learned (hardening may take a quarter longer, CP), else as learned; w and d are
+own judgement.
 Source: ordered probit, McKelvey and Zavoina, J. Math. Sociol. 4 (1975) 103; Bayes' rule.
 """
 
@@ -19,8 +23,8 @@ from typing import Literal
 import numpy as np
 from scipy.special import ndtr
 
-from ..errors import DomainError
-from ..working import Data
+from ..common.errors import DomainError
+from ..common.working import Data
 
 Result = Literal["passed", "not passed", "not sure"]
 SPREAD = 0.22
@@ -39,9 +43,11 @@ class Tried(Data):
 
 
 class Readiness(Data):
-    """chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that it passes then.
+    """chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that
+    it passes then.
 
-    likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something is wrong, see Mend.
+    likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
+    is wrong, see Mend.
     """
 
     state: Literal["not tested", "passed", "not passed", "not sure"]
@@ -61,7 +67,13 @@ _X = np.linspace(-2.2, 2.2, 241)
 def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) -> np.ndarray:
     """Weights (241,) over x, summing to 1. pace, spread: of the prior, in times and in shares (> 0)."""
     if not 0.2 <= pace <= 5 or not 0 < spread <= 1:
-        raise DomainError("pace", f"{pace:g}, {spread:g}", "it lies between 0.2 and 5, its spread above 0 and up to 1", "Leave the learned value out.", "pace")
+        raise DomainError(
+            "pace",
+            f"{pace:g}, {spread:g}",
+            "it lies between 0.2 and 5, its spread above 0 and up to 1",
+            "Leave the learned value out.",
+            "pace",
+        )
     log_weight = -0.5 * ((_X - math.log(pace)) / spread) ** 2
     for one in tried:
         log_weight = log_weight + np.log(np.maximum(_chance(one.result, one.at_s, one.expected_s), 1e-12))
@@ -80,7 +92,14 @@ def chance_to_pass(weight: np.ndarray, at_s: float, expected_s: float) -> float:
     return float((weight * _chance("passed", at_s, expected_s)).sum())
 
 
-def readiness(expected_s: float, now_s: float, own: Sequence[Tried], others: Sequence[Tried] = (), pace: float = 1.0, spread: float = SPREAD) -> Readiness:
+def readiness(
+    expected_s: float,
+    now_s: float,
+    own: Sequence[Tried],
+    others: Sequence[Tried] = (),
+    pace: float = 1.0,
+    spread: float = SPREAD,
+) -> Readiness:
     """How a gate stands.
 
     expected_s  when the model expects it to pass, s after pouring, > 0
@@ -89,7 +108,9 @@ def readiness(expected_s: float, now_s: float, own: Sequence[Tried], others: Seq
     Raises DomainError for an expected time that is not positive.
     """
     if not expected_s > 0:
-        raise DomainError("expected time", f"{expected_s:g} s", "it is more than 0", "Plan the pour first.", "expected")
+        raise DomainError(
+            "expected time", f"{expected_s:g} s", "it is more than 0", "Plan the pour first.", "expected"
+        )
     weight = belief([*own, *others], pace, spread)
     now = max(now_s, 1.0)
     likely, low, high = (expected_s * math.exp(_quantile(weight, q)) for q in (0.5, 0.1, 0.9))
@@ -129,7 +150,9 @@ def _when(weight: np.ndarray, expected_s: float, after_s: float) -> float | None
     """The first moment from after_s on at which the test is worth making. None: not within MOST_TIMES."""
     if after_s > expected_s * MOST_TIMES:
         return None
-    for at in np.exp(np.linspace(math.log(after_s), math.log(max(expected_s * MOST_TIMES, after_s * 1.001)), 200)):
+    for at in np.exp(
+        np.linspace(math.log(after_s), math.log(max(expected_s * MOST_TIMES, after_s * 1.001)), 200)
+    ):
         if chance_to_pass(weight, float(at), expected_s) >= WORTH_IT:
             return float(at)
     return None
@@ -138,7 +161,9 @@ def _when(weight: np.ndarray, expected_s: float, after_s: float) -> float | None
 def _says(last: Result | None, chance: float, when: float | None, then: float | None, now: float) -> str:
     if when is None or then is None:
         return "It takes so much longer than it should that waiting will not mend it. Look under Mend."
-    head = {"not passed": "Not passed. ", "not sure": "Not sure counts as not passed. "}.get(last or "", "Not tested. ")
+    head = {"not passed": "Not passed. ", "not sure": "Not sure counts as not passed. "}.get(
+        last or "", "Not tested. "
+    )
     if when <= now + 60:
         return f"{head}Test it now: it passes with about {chance:.0%}."
     return f"{head}Test when it is worth it: it passes then with about {then:.0%}."

@@ -1,7 +1,10 @@
-"""The ladder of grits from here to the wanted surface; P and US grades told apart by their grain size. Rule 8.4.
+"""The ladder of grits from here to the wanted surface; P and US grades told apart by their grain size. Rule
+8.4.
 
-Grain sizes [micrometre]: P grades after ISO 6344 (from memory; P3000 is not in the standard), US grades (CAMI) from memory.
-A next grit has 0.5 to 0.8 of the last one's grain: coarser jumps leave scratches behind, finer ones waste paper.
+Grain sizes [micrometre]: P grades after ISO 6344 (from memory; P3000 is not in the standard), US grades
+(CAMI) from memory.
+A next grit has 0.5 to 0.8 of the last one's grain: coarser jumps leave scratches behind, finer ones waste
+paper.
 """
 
 from __future__ import annotations
@@ -9,8 +12,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from ..errors import DomainError
-from ..working import Data
+from ..common.errors import DomainError
+from ..common.working import Data
 
 P_UM = {
     40: 425.0,
@@ -33,7 +36,20 @@ P_UM = {
     2500: 8.4,
     3000: 6.0,
 }
-US_UM = {60: 268.0, 80: 190.0, 100: 140.0, 120: 115.0, 150: 92.0, 180: 80.0, 220: 66.0, 240: 53.0, 320: 36.0, 400: 23.0, 600: 16.0, 800: 12.0}
+US_UM = {
+    60: 268.0,
+    80: 190.0,
+    100: 140.0,
+    120: 115.0,
+    150: 92.0,
+    180: 80.0,
+    220: 66.0,
+    240: 53.0,
+    320: 36.0,
+    400: 23.0,
+    600: 16.0,
+    800: 12.0,
+}
 Series = Literal["P", "US"]
 COARSEST_STEP, FINEST_STEP = 0.5, 0.8
 
@@ -57,7 +73,9 @@ STARTS: dict[str, tuple[float, str]] = {
 
 
 class Rung(Data):
-    """grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer jump than needed is fine at the end."""
+    """grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer
+    jump than needed is fine at the end.
+    """
 
     series: Series
     grade: int
@@ -70,28 +88,46 @@ def grain_um(series: Series, grade: int) -> float:
     """Raises DomainError for a grade that the table does not hold."""
     table = P_UM if series == "P" else US_UM
     if grade not in table:
-        raise DomainError("grit", f"{series}{grade}", f"one of {', '.join(str(one) for one in table)}", "Choose one of them.", "no-grit")
+        raise DomainError(
+            "grit",
+            f"{series}{grade}",
+            f"one of {', '.join(str(one) for one in table)}",
+            "Choose one of them.",
+            "no-grit",
+        )
     return table[grade]
 
 
 def nearest(series: Series, micrometre: float, papers: Sequence[int] | None = None) -> int:
     """The grade whose grain is nearest by ratio, of the papers there are."""
     table = P_UM if series == "P" else US_UM
-    return min((one for one in table if papers is None or one in papers), key=lambda one: max(table[one] / micrometre, micrometre / table[one]))
+    return min(
+        (one for one in table if papers is None or one in papers),
+        key=lambda one: max(table[one] / micrometre, micrometre / table[one]),
+    )
 
 
 def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] | None = None) -> list[Rung]:
-    """Fewest rungs whose grain falls to 0.5 or more of the last; where the papers there are leave a longer jump it is taken and said (is_long).
+    """Fewest rungs whose grain falls to 0.5 or more of the last; where the papers there are leave a longer
+    jump it is taken and said (is_long).
 
     Raises DomainError when no paper of the series is fine enough for the end, or there is none at all.
     """
-    table = {grade: size for grade, size in (P_UM if series == "P" else US_UM).items() if papers is None or grade in papers}
+    table = {
+        grade: size
+        for grade, size in (P_UM if series == "P" else US_UM).items()
+        if papers is None or grade in papers
+    }
     if not table:
         raise DomainError("papers", "none", "at least one", "Say which papers there are.", "no-papers")
     first, last = nearest(series, from_um, list(table)), nearest(series, to_um, list(table))
     if table[last] > to_um / COARSEST_STEP:
         raise DomainError(
-            "papers", f"finest {series}{max(table)}", f"the surface wants about {to_um:g} µm", "Get finer papers, or choose a duller surface.", "too-coarse"
+            "papers",
+            f"finest {series}{max(table)}",
+            f"the surface wants about {to_um:g} µm",
+            "Get finer papers, or choose a duller surface.",
+            "too-coarse",
         )
     if table[last] >= FINEST_STEP * table[first]:
         first = last
@@ -102,5 +138,13 @@ def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] |
         within = [size for size in finer if size >= COARSEST_STEP * now - 1e-9]
         size = max(min(within) if within else finer[0], table[last])
         grade = next(one for one, grain in table.items() if grain == size)
-        rungs.append(Rung(series=series, grade=grade, grain_um=size, ratio=size / now, is_long=size < COARSEST_STEP * now - 1e-9))
+        rungs.append(
+            Rung(
+                series=series,
+                grade=grade,
+                grain_um=size,
+                ratio=size / now,
+                is_long=size < COARSEST_STEP * now - 1e-9,
+            )
+        )
     return rungs

@@ -1,4 +1,6 @@
-"""What is known of a cure when its gates are asked: the tests of its run, its pace, the last reading, and what was learned of its resin. Rules 8.1, 9.2."""
+"""What is known of a cure when its gates are asked: the tests of its run, its pace, the last reading, and
+what was learned of its resin. Rules 8.1, 9.2.
+"""
 
 from __future__ import annotations
 
@@ -6,14 +8,19 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from ..learn.learned import Learned
-from ..plan_parts import Plan
+from ..plan_model import Plan
 from ..pour.events import GateTested, Kept, ReadOff, Tested
 from ..pour.script import Script
 from ..pour.state import fold, poured_at
-from ..working import Data
+from ..common.working import Data
 from .gates import Result
 
-OF_TEST = {"stick": "recoat", "nail": "demould", "harden": "cut", "inspect": "sand"}  # which gate a test of the script speaks for
+OF_TEST = {
+    "stick": "recoat",
+    "nail": "demould",
+    "harden": "cut",
+    "inspect": "sand",
+}  # which gate a test of the script speaks for
 
 
 class GateTest(Data):
@@ -26,10 +33,12 @@ class GateTest(Data):
 
 
 class Known(Data):
-    """What a run knows of its cure: when each pour was made, tests, the last surface reading [degC] and the room; over_at: the run has ended.
+    """What a run knows of its cure: when each pour was made, tests, the last surface reading [degC] and the
+    room; over_at: the run has ended.
 
     paces: by pour, times as long as predicted, by its temperatures
-    learned, runs: times as long as this plan has it, for a plan made before that was learned; spread: how much one run wobbles; None: nothing learned
+    learned, runs: times as long as this plan has it, for a plan made before that was learned; spread: how
+    much one run wobbles; None: nothing learned
     """
 
     poured_at: dict[int, datetime] = {}
@@ -50,17 +59,28 @@ def learned_of(plan: Plan, learned: Sequence[Learned]) -> Known:
     pace = next((one for one in learned if (one.code, one.key) == ("pace", last) and one.used), None)
     if pace is None:
         return Known()
-    return Known(learned=pace.value / plan.learned_pace.get(last, 1.0), runs=len(pace.runs), spread=pace.spread)
+    return Known(
+        learned=pace.value / plan.learned_pace.get(last, 1.0), runs=len(pace.runs), spread=pace.spread
+    )
 
 
-def known_of(plan: Plan, learned: Sequence[Learned], script: Script, kept: Sequence[Kept], room_c: float, over_at: datetime | None) -> Known:
+def known_of(
+    plan: Plan,
+    learned: Sequence[Learned],
+    script: Script,
+    kept: Sequence[Kept],
+    room_c: float,
+    over_at: datetime | None,
+) -> Known:
     """Of a run, from its own events in their order; what was taken back does not count.
 
     room_c  what the plan took the room for [degC], until a reading says otherwise
     """
     state = fold(script, kept)
     steps = {step.id: step for step in script.steps}
-    poured = {pour.number: at for pour in plan.pours if (at := poured_at(script, state, pour.number)) is not None}
+    poured = {
+        pour.number: at for pour in plan.pours if (at := poured_at(script, state, pour.number)) is not None
+    }
     tests: list[GateTest] = []
     read: dict[str, tuple[float, datetime]] = {}
     for one in kept:
@@ -70,11 +90,29 @@ def known_of(plan: Plan, learned: Sequence[Learned], script: Script, kept: Seque
         if isinstance(event, ReadOff):
             read[event.what] = (event.value, one.at)
         elif isinstance(event, (GateTested, Tested)):
-            gate, pour = (event.gate, event.pour) if isinstance(event, GateTested) else (OF_TEST.get(steps[event.step].code, ""), steps[event.step].pour)
+            gate, pour = (
+                (event.gate, event.pour)
+                if isinstance(event, GateTested)
+                else (OF_TEST.get(steps[event.step].code, ""), steps[event.step].pour)
+            )
             if gate and pour in poured:
-                tests.append(GateTest(gate=gate, pour=pour, at_s=(one.at - poured[pour]).total_seconds(), result=event.result))
+                tests.append(
+                    GateTest(
+                        gate=gate,
+                        pour=pour,
+                        at_s=(one.at - poured[pour]).total_seconds(),
+                        result=event.result,
+                    )
+                )
     surface = read.get("surface_c")
-    return learned_of(plan, learned).model_copy(update={
-        "poured_at": poured, "tests": tests, "paces": {int(pour): times for pour, times in state.pace.items()}, "over_at": over_at,
-        "surface_c": surface[0] if surface else None, "surface_at": surface[1] if surface else None,
-        "room_c": read["room_c"][0] if "room_c" in read else room_c})
+    return learned_of(plan, learned).model_copy(
+        update={
+            "poured_at": poured,
+            "tests": tests,
+            "paces": {int(pour): times for pour, times in state.pace.items()},
+            "over_at": over_at,
+            "surface_c": surface[0] if surface else None,
+            "surface_at": surface[1] if surface else None,
+            "room_c": read["room_c"][0] if "room_c" in read else room_c,
+        }
+    )

@@ -1,18 +1,30 @@
-"""Post-cure: how warm, how slowly up, how long, from the cure model and from what mould and things inside stand. Rule 8.5.
+"""Post-cure: how warm, how slowly up, how long, from the cure model and from what mould and things inside
+stand. Rule 8.5.
 
-The oven follows the glass transition up: never more than AHEAD_K above Tg of the cure so far, since a piece softer than that bends. Hold until the
-conversion wanted, integrated with the rate law at the piece's own temperature (thin pieces: the oven's), in 5 minute steps.
+The oven follows the glass transition up: never more than AHEAD_K above Tg of the cure so far, since a piece
+softer than that bends. Hold until the
+conversion wanted, integrated with the rate law at the piece's own temperature (thin pieces: the oven's), in 5
+minute steps.
 """
 
 from __future__ import annotations
 
 from ..cure.kinetics import conversion_rate, glass_transition
 from ..cure.parameters import ZERO_C_K, Kinetics
-from ..errors import DomainError
-from ..working import Data
+from ..common.errors import DomainError
+from ..common.working import Data
 
 # What stands how much heat [degC], from memory, cautious; the mould's and the thing's own sheet go before it.
-STANDS_C = {"none": 200.0, "silicone": 180.0, "plastic": 70.0, "board": 60.0, "wood": 60.0, "metal": 200.0, "glass": 150.0, "other": 60.0}
+STANDS_C = {
+    "none": 200.0,
+    "silicone": 180.0,
+    "plastic": 70.0,
+    "board": 60.0,
+    "wood": 60.0,
+    "metal": 200.0,
+    "glass": 150.0,
+    "other": 60.0,
+}
 INSIDE_C = {
     "dry plant": 60.0,
     "wood": 60.0,
@@ -40,7 +52,9 @@ class OvenStep(Data):
 
 
 class OvenProgram(Data):
-    """limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at least WANTED."""
+    """limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at
+    least WANTED.
+    """
 
     steps: list[OvenStep]
     top_c: float
@@ -55,26 +69,56 @@ class OvenProgram(Data):
 
 
 def oven_program(
-    kinetics: Kinetics, conversion: float, room_c: float, *, wish_c: float = USUAL_C, mould: str = "none", inside: tuple[str, ...] = ()
+    kinetics: Kinetics,
+    conversion: float,
+    room_c: float,
+    *,
+    wish_c: float = USUAL_C,
+    mould: str = "none",
+    inside: tuple[str, ...] = (),
 ) -> OvenProgram:
-    """Up by RAMP_K_H, held where the glass transition asks for it, until WANTED and at least the usual hours at the top.
+    """Up by RAMP_K_H, held where the glass transition asks for it, until WANTED and at least the usual hours
+    at the top.
 
     conversion  of the least cured place when it goes in, 0..1 (below 1)
-    Raises DomainError for an unknown mould or thing, a wish outside 35 to 120 degC, or a room warmer than the oven.
+    Raises DomainError for an unknown mould or thing, a wish outside 35 to 120 degC, or a room warmer than the
+    oven.
     """
     for what, table in ((mould, STANDS_C), *((one, INSIDE_C) for one in inside)):
         if what not in table:
-            raise DomainError("material", what, f"one of {', '.join(table)}", "Choose the nearest.", "no-material")
+            raise DomainError(
+                "material", what, f"one of {', '.join(table)}", "Choose the nearest.", "no-material"
+            )
     if not 35 <= wish_c <= 120:
-        raise DomainError("post-cure", f"{wish_c:g} °C", "it lies between 35 and 120 °C", "Take what the sheet says.", "oven")
-    top, why = min([(wish_c, "what was wished for"), (STANDS_C[mould], f"the mould ({mould})"), *((INSIDE_C[one], one) for one in inside)])
+        raise DomainError(
+            "post-cure",
+            f"{wish_c:g} °C",
+            "it lies between 35 and 120 °C",
+            "Take what the sheet says.",
+            "oven",
+        )
+    top, why = min(
+        [
+            (wish_c, "what was wished for"),
+            (STANDS_C[mould], f"the mould ({mould})"),
+            *((INSIDE_C[one], one) for one in inside),
+        ]
+    )
     if top <= room_c + 2:
-        raise DomainError("post-cure", f"{top:g} °C", f"it is warmer than the room, {room_c:.0f} °C", "Leave it out: time does the same, slowly.", "oven-cold")
+        raise DomainError(
+            "post-cure",
+            f"{top:g} °C",
+            f"it is warmer than the room, {room_c:.0f} °C",
+            "Leave it out: time does the same, slowly.",
+            "oven-cold",
+        )
     a, at, celsius, held = min(conversion, 0.999), 0.0, room_c, 0.0
     curve = [(0.0, celsius, a)]
     while at < MOST_S and (celsius < top - 1e-6 or held < USUAL_S or (a < WANTED and held < 2 * USUAL_S)):
         ahead = glass_transition(kinetics, a) - ZERO_C_K + AHEAD_K
-        celsius = min(top, celsius + RAMP_K_H * STEP_S / 3600) if celsius + 1e-9 < min(top, ahead) else celsius
+        celsius = (
+            min(top, celsius + RAMP_K_H * STEP_S / 3600) if celsius + 1e-9 < min(top, ahead) else celsius
+        )
         a = min(a + conversion_rate(kinetics, a, celsius + ZERO_C_K) * STEP_S, 0.999)
         at += STEP_S
         held += STEP_S if celsius >= top - 1e-6 else 0.0
@@ -94,9 +138,13 @@ def oven_program(
 
 
 def _steps(curve: list[tuple[float, float, float]], room_c: float) -> list[OvenStep]:
-    """Levels of 5 K as a knob can set them: each with how long the way up to it takes; levels that follow at the full ramp are one."""
+    """Levels of 5 K as a knob can set them: each with how long the way up to it takes; levels that follow at
+    the full ramp are one.
+    """
     top = max(one[1] for one in curve)
-    levels = sorted({5.0 * k for k in range(int(room_c // 5) + 1, int(top // 5) + 1) if 5.0 * k > room_c + 2.5} | {top})
+    levels = sorted(
+        {5.0 * k for k in range(int(room_c // 5) + 1, int(top // 5) + 1) if 5.0 * k > room_c + 2.5} | {top}
+    )
     steps: list[OvenStep] = []
     level, since = room_c, 0.0
     for to_c in levels:

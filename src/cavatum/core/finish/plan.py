@@ -1,4 +1,6 @@
-"""The plan of finishing: which gates stand before what, steps in order, the ladder, the oven, when it can be handed over. Rules 8.1 to 8.7."""
+"""The plan of finishing: which gates stand before what, steps in order, the ladder, the oven, when it can be
+handed over. Rules 8.1 to 8.7.
+"""
 
 from __future__ import annotations
 
@@ -6,23 +8,24 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from ..clock.hours import next_slot
-from ..cure.of_system import Cure
-from ..errors import DomainError
-from ..piece import Piece
-from ..plan_parts import Plan, PourWindow
+from ..calibration.of_system import Cure
+from ..common.errors import DomainError
+from ..piece.document import Piece
+from ..plan_model import Plan
+from ..clock.model import PourWindow
 from ..practice.finishing import GATES, ROWS, FinishRow, GateRow, expected_after
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
-from ..say import Say
-from ..verdict import Verdict, Weight
-from ..working import Data, Figure, Input, Origin, Workbook, Working
-from ..workshop import Workshop
+from ..common.wording import Say
+from ..common.verdict import Verdict, Weight
+from ..common.working import Data, Figure, Input, Origin, Workbook, Working
+from ..common.workshop import Workshop
 from .care import CareNote, care_note
 from .gates import FUZZ, SPREAD, Readiness, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
 from .known import Known
 from .oven import AHEAD_K, INSIDE_C, STANDS_C, USUAL_C, OvenProgram, oven_program
-from .wishes import Finish
+from ..piece.finish_wishes import Finish
 
 FRESH = timedelta(hours=12)  # own judgement: an older reading tells nothing of now
 WARM_K = 2.0  # own judgement: no more than this above the room is "back to room temperature"
@@ -31,7 +34,8 @@ THINNEST_M = 0.003  # own judgement
 
 
 class GateView(Data):
-    """expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth making. too_warm: the last reading says that it
+    """expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth
+    making. too_warm: the last reading says that it
     is not back to the room's temperature."""
 
     code: str
@@ -78,67 +82,161 @@ class FinishPlan(Data):
     workings: dict[str, Working]
 
 
-def finish_plan(piece: Piece, plan: Plan, sheets: dict[str, System], cures: dict[str, Cure], known: Known, now: datetime, say: Say) -> FinishPlan:
-    """Everything after the last pour. Without a pour there is no gate and no step; what cannot be worked out is a verdict."""
+def finish_plan(
+    piece: Piece,
+    plan: Plan,
+    sheets: dict[str, System],
+    cures: dict[str, Cure],
+    known: Known,
+    now: datetime,
+    say: Say,
+) -> FinishPlan:
+    """Everything after the last pour. Without a pour there is no gate and no step; what cannot be worked out
+    is a verdict.
+    """
     wishes, book = piece.finish or Finish(), Workbook()
-    gates = [_gate(book, row, window, known, now, say) for window in plan.windows for row in _gates_of(piece, plan, window, wishes)]
+    gates = [
+        _gate(book, row, window, known, now, say)
+        for window in plan.windows
+        for row in _gates_of(piece, plan, window, wishes)
+    ]
     rungs, why, verdicts = _ladder(wishes)
     oven, doubts = _oven(piece, plan, cures, wishes, say)
     steps = [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, say.workshop)
     packed = next((one for one in gates if one.code == "pack"), None)
     over = steps[-1].at if steps else None
-    used = [sheets[one] for one in sorted({layer.system_id for pour in plan.pours for layer in pour.layers}) if one in sheets]
+    used = [
+        sheets[one]
+        for one in sorted({layer.system_id for pour in plan.pours for layer in pour.layers})
+        if one in sheets
+    ]
     # The note may say only what was done: that it went into the oven is known from its own test.
     warmed = oven if any(one.gate == "post-cure" and one.result == "passed" for one in known.tests) else None
     return FinishPlan(
-        gates=gates, steps=steps, ladder=rungs, ladder_why=why, oven=oven, oven_top=_oven_top(book, oven, wishes) if oven else None, hand_over_at=over,
+        gates=gates,
+        steps=steps,
+        ladder=rungs,
+        ladder_why=why,
+        oven=oven,
+        oven_top=_oven_top(book, oven, wishes) if oven else None,
+        hand_over_at=over,
         care=care_note(piece, used, wishes, packed.expected_at if packed else None, over, warmed, say),
-        verdicts=verdicts + doubts + _verdicts(piece, wishes, gates, say), workings=book.workings)
+        verdicts=verdicts + doubts + _verdicts(piece, wishes, gates, say),
+        workings=book.workings,
+    )
 
 
 def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> list[GateRow]:
-    """Before the next pour its own gate; after the last one those of this kind of work and of the surface wanted."""
+    """Before the next pour its own gate; after the last one those of this kind of work and of the surface
+    wanted.
+    """
     carved = piece.kind_of_work == "carved pockets"
     if window.pour != plan.windows[-1].pour:
         return [GATES["recoat"], *([GATES["cut"]] if carved else [])]
-    wanted = {"demould": piece.kind_of_work in FORMS, "cut": carved, "post-cure": wishes.post_cure, "sand": True, "pack": True}
+    wanted = {
+        "demould": piece.kind_of_work in FORMS,
+        "cut": carved,
+        "post-cure": wishes.post_cure,
+        "sand": True,
+        "pack": True,
+    }
     return [GATES[code] for code, is_wanted in wanted.items() if is_wanted]
 
 
-def _gate(book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Say) -> GateView:
+def _gate(
+    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Say
+) -> GateView:
     poured = known.poured_at.get(window.pour)
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)
     expected_s = expected_after(row, window)
-    tried = {code: [Tried(at_s=one.at_s, expected_s=expected_after(gate, window), result=one.result) for one in known.tests
-                    if (one.gate, one.pour) == (code, window.pour)] for code, gate in GATES.items()}
+    tried = {
+        code: [
+            Tried(at_s=one.at_s, expected_s=expected_after(gate, window), result=one.result)
+            for one in known.tests
+            if (one.gate, one.pour) == (code, window.pour)
+        ]
+        for code, gate in GATES.items()
+    }
     others = [one for code, many in tried.items() if code != row.code for one in many]
     pace, spread, rests = _prior(known, window.pour)
     view = readiness(expected_s, (now - begun).total_seconds(), tried[row.code], others, pace, spread)
     tests = len(tried[row.code]) + len(others)
-    next_at = _there(say.workshop, begun + timedelta(seconds=view.next_s)) if view.next_s is not None else None
+    next_at = (
+        _there(say.workshop, begun + timedelta(seconds=view.next_s)) if view.next_s is not None else None
+    )
     expected = _expected(book, row, window, expected_s)
-    chance = None if view.chance_then is None else book.figure(
-        f"gate/{window.pour}/{row.code}/chance", f"{row.title}: chance that the test passes then", view.chance_then, "fraction",
-        "over all paces this cure may have, each weighed by the tests so far", [
-            book.computed("passes by the model after", expected),
-            Input(name="times as long, to begin with", value=pace, quantity="count", origin=_origin(known, window.pour)),
-            Input(name="give or take, as a share", value=spread, quantity="fraction", origin=_origin(known, window.pour)),
-            Input(name="tests of this pour", value=tests, quantity="count", origin="measured"),
-            Input(name="how sharp a test is, as a share of the time", value=FUZZ, quantity="fraction", origin="typical")],
-        "ordered probit (McKelvey and Zavoina 1975); sharpness and spread: own judgement")
+    chance = (
+        None
+        if view.chance_then is None
+        else book.figure(
+            f"gate/{window.pour}/{row.code}/chance",
+            f"{row.title}: chance that the test passes then",
+            view.chance_then,
+            "fraction",
+            "over all paces this cure may have, each weighed by the tests so far",
+            [
+                book.computed("passes by the model after", expected),
+                Input(
+                    name="times as long, to begin with",
+                    value=pace,
+                    quantity="count",
+                    origin=_origin(known, window.pour),
+                ),
+                Input(
+                    name="give or take, as a share",
+                    value=spread,
+                    quantity="fraction",
+                    origin=_origin(known, window.pour),
+                ),
+                Input(name="tests of this pour", value=tests, quantity="count", origin="measured"),
+                Input(
+                    name="how sharp a test is, as a share of the time",
+                    value=FUZZ,
+                    quantity="fraction",
+                    origin="typical",
+                ),
+            ],
+            "ordered probit (McKelvey and Zavoina 1975); sharpness and spread: own judgement",
+        )
+    )
     return GateView(
-        code=row.code, title=row.title, pour=window.pour, test=row.test, passes=row.passes, poured_at=poured, expected=expected,
-        expected_at=begun + timedelta(seconds=expected_s), readiness=view, chance=chance, next_at=next_at, low_at=begun + timedelta(seconds=view.low_s),
-        high_at=begun + timedelta(seconds=view.high_s), rests_on=f"{rests}; {tests} {'test' if tests == 1 else 'tests'} of this pour" if tests else rests,
-        too_warm=row.code in ("demould", "cut") and poured is not None and view.state != "passed" and _is_warm(known, now))
+        code=row.code,
+        title=row.title,
+        pour=window.pour,
+        test=row.test,
+        passes=row.passes,
+        poured_at=poured,
+        expected=expected,
+        expected_at=begun + timedelta(seconds=expected_s),
+        readiness=view,
+        chance=chance,
+        next_at=next_at,
+        low_at=begun + timedelta(seconds=view.low_s),
+        high_at=begun + timedelta(seconds=view.high_s),
+        rests_on=f"{rests}; {tests} {'test' if tests == 1 else 'tests'} of this pour" if tests else rests,
+        too_warm=row.code in ("demould", "cut")
+        and poured is not None
+        and view.state != "passed"
+        and _is_warm(known, now),
+    )
 
 
 def _prior(known: Known, pour: int) -> tuple[float, float, str]:
-    """Times as long as this plan has it, how far that may be out, and in words: this pour's temperatures before what was learned before the sheet."""
+    """Times as long as this plan has it, how far that may be out, and in words: this pour's temperatures
+    before what was learned before the sheet.
+    """
     if pour in known.paces:
-        return known.paces[pour], BY_TEMPERATURES, f"this pour's temperatures: {known.paces[pour]:.2f} times as long as planned"
+        return (
+            known.paces[pour],
+            BY_TEMPERATURES,
+            f"this pour's temperatures: {known.paces[pour]:.2f} times as long as planned",
+        )
     if known.learned is not None:
-        return known.learned, known.spread or SPREAD, f"{known.runs} runs of this resin: {known.learned:.2f} times as long as this plan has it"
+        return (
+            known.learned,
+            known.spread or SPREAD,
+            f"{known.runs} runs of this resin: {known.learned:.2f} times as long as this plan has it",
+        )
     return 1.0, SPREAD, "this resin as its sheet has it; a quarter either way is usual"
 
 
@@ -150,34 +248,78 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
     key, name = f"gate/{window.pour}/{row.code}/expected", f"{row.title}: the test passes by the model"
     source = "the plan's windows, from the computed cure or the sheet"
     if row.share is None:
-        return book.figure(key, name, expected_s, "duration", "when this layer takes the next one", [
-            Input(name="bond window opens", value=window.opens_s, quantity="duration", origin="computed")], source)
-    return book.figure(key, name, expected_s, "duration", "demoulding + share × (full cure − demoulding)", [
-        Input(name="demoulding", value=window.demould_s, quantity="duration", origin="computed"),
-        Input(name="full cure", value=window.cured_s, quantity="duration", origin="computed"),
-        Input(name="share of the way", value=row.share, quantity="fraction", origin="typical")], f"{source}; share: own judgement")
+        return book.figure(
+            key,
+            name,
+            expected_s,
+            "duration",
+            "when this layer takes the next one",
+            [Input(name="bond window opens", value=window.opens_s, quantity="duration", origin="computed")],
+            source,
+        )
+    return book.figure(
+        key,
+        name,
+        expected_s,
+        "duration",
+        "demoulding + share × (full cure − demoulding)",
+        [
+            Input(name="demoulding", value=window.demould_s, quantity="duration", origin="computed"),
+            Input(name="full cure", value=window.cured_s, quantity="duration", origin="computed"),
+            Input(name="share of the way", value=row.share, quantity="fraction", origin="typical"),
+        ],
+        f"{source}; share: own judgement",
+    )
 
 
 def _is_warm(known: Known, now: datetime) -> bool:
     """By a reading that is still worth something."""
-    if known.surface_c is None or known.surface_at is None or known.room_c is None or now - known.surface_at >= FRESH:
+    if (
+        known.surface_c is None
+        or known.surface_at is None
+        or known.room_c is None
+        or now - known.surface_at >= FRESH
+    ):
         return False
     return known.surface_c > known.room_c + WARM_K
 
 
 def _rows(piece: Piece, wishes: Finish) -> list[FinishRow]:
-    form, coat, turned = piece.kind_of_work in (*FORMS, "pressure casting"), piece.kind_of_work in COATS, wishes.start == "turned"
+    form, coat, turned = (
+        piece.kind_of_work in (*FORMS, "pressure casting"),
+        piece.kind_of_work in COATS,
+        wishes.start == "turned",
+    )
     wanted = {
-        "demould": form, "flash": form, "drips": bool(piece.coats), "oven": wishes.post_cure, "machine": wishes.start in ("sawn", "planed or milled", "pits"),
-        "turn": turned, "wall": turned, "ladder": wishes.surface not in ("not said", "next coat"), "preview": wishes.surface in ("oil", "polish", "satin"),
-        "scuff": wishes.surface == "next coat", "oil": wishes.surface == "oil", "varnish": wishes.surface == "varnish", "polish": wishes.surface == "polish",
-        "brace": coat, "hand-over": True,
+        "demould": form,
+        "flash": form,
+        "drips": bool(piece.coats),
+        "oven": wishes.post_cure,
+        "machine": wishes.start in ("sawn", "planed or milled", "pits"),
+        "turn": turned,
+        "wall": turned,
+        "ladder": wishes.surface not in ("not said", "next coat"),
+        "preview": wishes.surface in ("oil", "polish", "satin"),
+        "scuff": wishes.surface == "next coat",
+        "oil": wishes.surface == "oil",
+        "varnish": wishes.surface == "varnish",
+        "polish": wishes.surface == "polish",
+        "brace": coat,
+        "hand-over": True,
     }
     return [row for row in ROWS if wanted[row.code]]
 
 
-def _steps(rows: Sequence[FinishRow], gates: Sequence[GateView], oven: OvenProgram | None, now: datetime, workshop: Workshop) -> list[FinishStep]:
-    """One after another in people's hours, none before its gate is likely to be passed; a passed gate holds nothing back."""
+def _steps(
+    rows: Sequence[FinishRow],
+    gates: Sequence[GateView],
+    oven: OvenProgram | None,
+    now: datetime,
+    workshop: Workshop,
+) -> list[FinishStep]:
+    """One after another in people's hours, none before its gate is likely to be passed; a passed gate holds
+    nothing back.
+    """
     last = {one.code: one for one in gates}
     found, cursor = [], now
     for row in rows:
@@ -185,8 +327,19 @@ def _steps(rows: Sequence[FinishRow], gates: Sequence[GateView], oven: OvenProgr
         if gate and gate.readiness.state != "passed":
             cursor = max(cursor, gate.next_at or gate.expected_at)
         cursor = _there(workshop, cursor, row.hands_s)
-        found.append(FinishStep(code=row.code, title=row.title, text=row.text, why=row.why, rule=row.rule, gate=row.gate, caution=row.caution, at=cursor,
-                                hands_s=row.hands_s))
+        found.append(
+            FinishStep(
+                code=row.code,
+                title=row.title,
+                text=row.text,
+                why=row.why,
+                rule=row.rule,
+                gate=row.gate,
+                caution=row.caution,
+                at=cursor,
+                hands_s=row.hands_s,
+            )
+        )
         wait_s = oven.total_s if row.code == "oven" and oven else row.wait_s
         cursor += timedelta(seconds=row.hands_s + wait_s)
     return found
@@ -197,8 +350,12 @@ def _there(workshop: Workshop, at: datetime, hands_s: float = 300.0) -> datetime
     return next_slot(workshop, at, timedelta(seconds=hands_s)) or at
 
 
-def _verdict(weight: Weight, code: str, rule: str, title: str, text: str, todo: str = "", where: str = "") -> Verdict:
-    return Verdict(weight=weight, stage="finish", code=code, rule=rule, title=title, text=text, todo=todo, where=where)
+def _verdict(
+    weight: Weight, code: str, rule: str, title: str, text: str, todo: str = "", where: str = ""
+) -> Verdict:
+    return Verdict(
+        weight=weight, stage="finish", code=code, rule=rule, title=title, text=text, todo=todo, where=where
+    )
 
 
 def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
@@ -210,57 +367,166 @@ def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
         rungs = ladder(wishes.series, max(start, end), end, wishes.papers or None)
     except DomainError as error:
         return [], "", [_verdict("care", error.code, "8.4", "Papers", str(error), where="/finish/papers")]
-    long = [_verdict("care", "long-jump", "8.4", f"A long way to {one.series}{one.grade}",
-                     f"Its grain is {one.ratio:.2f} of the last one's; under 0.5 it takes very long to take the old scratches out.",
-                     "Get a grit between, or sand twice as long.", "/finish/papers") for one in rungs if one.is_long]
+    long = [
+        _verdict(
+            "care",
+            "long-jump",
+            "8.4",
+            f"A long way to {one.series}{one.grade}",
+            f"Its grain is {one.ratio:.2f} of the last one's; under 0.5 it takes very long to take the "
+            "old scratches out.",
+            "Get a grit between, or sand twice as long.",
+            "/finish/papers",
+        )
+        for one in rungs
+        if one.is_long
+    ]
     return rungs, f"From {from_what}. {why}", long
 
 
-def _oven(piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Say) -> tuple[OvenProgram | None, list[Verdict]]:
+def _oven(
+    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Say
+) -> tuple[OvenProgram | None, list[Verdict]]:
     if not wishes.post_cure or not plan.pours:
         return None, []
     cure = cures.get(plan.pours[-1].layers[-1].system_id)
     if cure is None:
-        return None, [_verdict("care", "no-cure", "8.5", "No oven program", "The cure of this resin is not known.",
-                               "Say which class it cures like, on the Shelf.")]
+        return None, [
+            _verdict(
+                "care",
+                "no-cure",
+                "8.5",
+                "No oven program",
+                "The cure of this resin is not known.",
+                "Say which class it cures like, on the Shelf.",
+            )
+        ]
     try:
-        made = oven_program(cure.kinetics, cure.gates.demould, say.workshop.room_c.value, wish_c=wishes.oven_c.value if wishes.oven_c else USUAL_C,
-                            mould=wishes.mould, inside=tuple(wishes.inside))
+        made = oven_program(
+            cure.kinetics,
+            cure.gates.demould,
+            say.workshop.room_c.value,
+            wish_c=wishes.oven_c.value if wishes.oven_c else USUAL_C,
+            mould=wishes.mould,
+            inside=tuple(wishes.inside),
+        )
     except DomainError as error:
-        return None, [_verdict("care", error.code, "8.5", "No oven program", str(error), where="/finish/oven_c")]
+        return None, [
+            _verdict("care", error.code, "8.5", "No oven program", str(error), where="/finish/oven_c")
+        ]
     doubts = []
     if not wishes.inside and any(void.inclusions for void in piece.voids):
-        doubts.append(_verdict("care", "inside-not-said", "8.5", "What is inside?", "Something is embedded and nobody said what; the program does not "
-                               "spare it.", "Say what is inside.", "/finish/inside"))
+        doubts.append(
+            _verdict(
+                "care",
+                "inside-not-said",
+                "8.5",
+                "What is inside?",
+                "Something is embedded and nobody said what; the program does not spare it.",
+                "Say what is inside.",
+                "/finish/inside",
+            )
+        )
     if not made.reached:
-        doubts.append(_verdict("good", "oven-short", "8.5", "The oven does not finish it",
-                               f"After {say.duration(made.total_s)}, at most {say.temperature(made.top_c)}, it is at {made.conversion:.0%} of its cure."))
+        doubts.append(
+            _verdict(
+                "good",
+                "oven-short",
+                "8.5",
+                "The oven does not finish it",
+                f"After {say.duration(made.total_s)}, at most {say.temperature(made.top_c)}, it is at "
+                f"{made.conversion:.0%} of its cure.",
+            )
+        )
     return made, doubts
 
 
 def _oven_top(book: Workbook, oven: OvenProgram, wishes: Finish) -> Figure:
-    wish = wishes.oven_c.as_input("wished for") if wishes.oven_c else Input(name="usual", value=USUAL_C, quantity="temperature", origin="typical")
-    stands = [Input(name=f"the mould stands ({wishes.mould})", value=STANDS_C[wishes.mould], quantity="temperature", origin="typical"),
-              *(Input(name=f"{one} stands", value=INSIDE_C[one], quantity="temperature", origin="typical") for one in wishes.inside)]
-    softens = Input(name="softens at first, by the cure model", value=oven.tg_before_c, quantity="temperature", origin="computed")
-    formula = f"the least of what is wished for and what stands it, never more than {AHEAD_K:g} K over where the resin softens on the way"
-    return book.figure("oven/top", "The oven at its warmest", oven.top_c, "temperature", formula, [wish, *stands, softens],
-                       "common practice; materials from memory; the head start: own judgement",
-                       ["The mould's and the thing's own data sheets go before these."])
+    wish = (
+        wishes.oven_c.as_input("wished for")
+        if wishes.oven_c
+        else Input(name="usual", value=USUAL_C, quantity="temperature", origin="typical")
+    )
+    stands = [
+        Input(
+            name=f"the mould stands ({wishes.mould})",
+            value=STANDS_C[wishes.mould],
+            quantity="temperature",
+            origin="typical",
+        ),
+        *(
+            Input(name=f"{one} stands", value=INSIDE_C[one], quantity="temperature", origin="typical")
+            for one in wishes.inside
+        ),
+    ]
+    softens = Input(
+        name="softens at first, by the cure model",
+        value=oven.tg_before_c,
+        quantity="temperature",
+        origin="computed",
+    )
+    formula = (
+        f"the least of what is wished for and what stands it, never more than {AHEAD_K:g} K over where "
+        "the resin softens on the way"
+    )
+    return book.figure(
+        "oven/top",
+        "The oven at its warmest",
+        oven.top_c,
+        "temperature",
+        formula,
+        [wish, *stands, softens],
+        "common practice; materials from memory; the head start: own judgement",
+        ["The mould's and the thing's own data sheets go before these."],
+    )
 
 
 def _verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say: Say) -> list[Verdict]:
     found = []
     for gate in gates:
         if gate.too_warm:
-            found.append(_verdict("care", "still-warm", "8.1", f"{gate.title}: still warm", "The last reading was more than 2 K over the room: the cure is "
-                                  "still giving heat.", "Wait until it has the room's temperature."))
+            found.append(
+                _verdict(
+                    "care",
+                    "still-warm",
+                    "8.1",
+                    f"{gate.title}: still warm",
+                    "The last reading was more than 2 K over the room: the cure is still giving heat.",
+                    "Wait until it has the room's temperature.",
+                )
+            )
         if gate.readiness.next_s is None and gate.readiness.state != "passed":
-            found.append(_verdict("stops", "too-slow", "8.1", f"{gate.title}: something is wrong", gate.readiness.says, "Look under Mend: sticky or soft."))
+            found.append(
+                _verdict(
+                    "stops",
+                    "too-slow",
+                    "8.1",
+                    f"{gate.title}: something is wrong",
+                    gate.readiness.says,
+                    "Look under Mend: sticky or soft.",
+                )
+            )
     if wishes.surface == "oil" and piece.coats:
-        found.append(_verdict("care", "oil-on-coat", "8.4", "Oil does not go into a coat", "It lies on cured resin and stays sticky.",
-                              "Oil bare wood only; on a coat choose satin or polish."))
+        found.append(
+            _verdict(
+                "care",
+                "oil-on-coat",
+                "8.4",
+                "Oil does not go into a coat",
+                "It lies on cured resin and stays sticky.",
+                "Oil bare wood only; on a coat choose satin or polish.",
+            )
+        )
     if wishes.least_wall_m and wishes.least_wall_m.value < THINNEST_M:
-        found.append(_verdict("care", "thin-wall", "8.6", "A thin wall", f"{say.length(wishes.least_wall_m.value)} left after turning; under "
-                              f"{say.length(THINNEST_M)} resin chips and flexes (own judgement).", "Leave more, or line it with wood."))
+        found.append(
+            _verdict(
+                "care",
+                "thin-wall",
+                "8.6",
+                "A thin wall",
+                f"{say.length(wishes.least_wall_m.value)} left after turning; under "
+                f"{say.length(THINNEST_M)} resin chips and flexes (own judgement).",
+                "Leave more, or line it with wood.",
+            )
+        )
     return found

@@ -1,4 +1,6 @@
-"""The document's part for finishing: the surface that is wanted, what the oven meets, the papers that are there."""
+"""The document's part for finishing: the surface that is wanted, what the oven meets, the papers that are
+there.
+"""
 
 from __future__ import annotations
 
@@ -6,17 +8,30 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Label, Length, Temperature
-from ..working import Data
+from ..common.readings import Label, Length, Temperature
+from ..common.working import Data
 
 Surface = Literal["not said", "next coat", "oil", "varnish", "satin", "polish"]
 Start = Literal["as poured", "drips and flash", "sawn", "planed or milled", "turned", "pits"]
-Inside = Literal["dry plant", "wood", "cork", "paper or cloth", "acrylic", "metal", "stone", "glass", "electronics", "other"]
+Inside = Literal[
+    "dry plant",
+    "wood",
+    "cork",
+    "paper or cloth",
+    "acrylic",
+    "metal",
+    "stone",
+    "glass",
+    "electronics",
+    "other",
+]
 Mould = Literal["none", "silicone", "plastic", "board", "wood", "metal", "glass", "other"]
 
 
 class Finish(Data):
-    """papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny: it will stand in the sun."""
+    """papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
+    it will stand in the sun.
+    """
 
     surface: Surface = "not said"
     start: Start = "as poured"

@@ -1,4 +1,6 @@
-"""What the document says stands round a void, as the kernel needs it; what nobody said is taken as typical and listed."""
+"""What the document says stands round a void, as the kernel needs it; what nobody said is taken as typical
+and listed.
+"""
 
 from __future__ import annotations
 
@@ -7,13 +9,13 @@ from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from ..coats import Coat
+from ..piece.coats import Coat
 from ..measure.cavity import Cavity
-from ..piece_parts import Around, Void
-from ..working import Input
-from ..workshop import MINUTES_A_DAY, Workshop
+from ..piece.parts import Around, Void
+from ..common.working import Input
+from ..common.workshop import MINUTES_A_DAY, Workshop
 from .column import Body
-from .form_material import FormMaterial
+from ..piece.form_material import FormMaterial
 from .grid import Room
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Surround
 
@@ -22,41 +24,87 @@ RAMP_S = 3600.0
 DAYS_OF_ROOM = 28
 
 
-def surround_of(void: Void | Coat, top_w_m2k: float = TOP_W_M2K, own: Mapping[str, FormMaterial] | None = None) -> tuple[Surround, list[Input]]:
-    """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical. own: the shelf's form materials."""
+def surround_of(
+    void: Void | Coat, top_w_m2k: float = TOP_W_M2K, own: Mapping[str, FormMaterial] | None = None
+) -> tuple[Surround, list[Input]]:
+    """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical.
+    own: the shelf's form materials.
+    """
     if isinstance(void, Coat):
-        told = [Input(name="coated body, taken as wood 18 mm thick", value=0.018, quantity="length", origin="typical")]
+        told = [
+            Input(
+                name="coated body, taken as wood 18 mm thick",
+                value=0.018,
+                quantity="length",
+                origin="typical",
+            )
+        ]
         return Surround("wood", 0.018, "wood", 0.018, "raised", False, top_w_m2k), told
     around = void.around or Around()
     floor = around.floor or void.wall
     shelf = (own or {}).get(around.material_id or "")
     of_shelf = shelf.as_material() if shelf else None
-    wall_is, floor_is = of_shelf or MATERIALS[void.wall], of_shelf if of_shelf and around.floor is None else MATERIALS[floor]
+    wall_is, floor_is = (
+        of_shelf or MATERIALS[void.wall],
+        of_shelf if of_shelf and around.floor is None else MATERIALS[floor],
+    )
     typical_wall, typical_floor = wall_is.typical_m, floor_is.typical_m
     stands_on = around.stands_on or "bench"
     told = [
         _thickness(f"wall: {wall_is.name}", around.wall_m, typical_wall),
         _thickness(f"floor: {floor_is.name}", around.floor_m, typical_floor),
-        Input(name=f"stands on: {stands_on}, W/(m²·K)", value=UNDERSIDE_W_M2K[stands_on], quantity="count",
-              origin="chosen" if around.stands_on else "typical"),
-        Input(name="to the air at the sides, W/(m²·K)" + (", wrapped" if around.wrapped else ""), value=SIDE_W_M2K, quantity="count", origin="typical"),
-        Input(name="to the air at the top, W/(m²·K)", value=top_w_m2k, quantity="count", origin="typical" if top_w_m2k == TOP_W_M2K else "measured"),
+        Input(
+            name=f"stands on: {stands_on}, W/(m²·K)",
+            value=UNDERSIDE_W_M2K[stands_on],
+            quantity="count",
+            origin="chosen" if around.stands_on else "typical",
+        ),
+        Input(
+            name="to the air at the sides, W/(m²·K)" + (", wrapped" if around.wrapped else ""),
+            value=SIDE_W_M2K,
+            quantity="count",
+            origin="typical",
+        ),
+        Input(
+            name="to the air at the top, W/(m²·K)",
+            value=top_w_m2k,
+            quantity="count",
+            origin="typical" if top_w_m2k == TOP_W_M2K else "measured",
+        ),
     ]
     if shelf:
-        told[:0] = [shelf.conductivity_w_m_k.as_input(f"{shelf.name}: conductivity"), shelf.density_kg_m3.as_input(f"{shelf.name}: density"),
-                    shelf.heat_capacity_j_kg_k.as_input(f"{shelf.name}: heat capacity")]
+        told[:0] = [
+            shelf.conductivity_w_m_k.as_input(f"{shelf.name}: conductivity"),
+            shelf.density_kg_m3.as_input(f"{shelf.name}: density"),
+            shelf.heat_capacity_j_kg_k.as_input(f"{shelf.name}: heat capacity"),
+        ]
     wall = around.wall_m.value if around.wall_m else typical_wall
     kind = shelf.like if shelf else void.wall
-    return Surround(kind, wall, floor, around.floor_m.value if around.floor_m else typical_floor, stands_on, around.wrapped, top_w_m2k, of_shelf,
-                    of_shelf if around.floor is None else None), told
+    return Surround(
+        kind,
+        wall,
+        floor,
+        around.floor_m.value if around.floor_m else typical_floor,
+        stands_on,
+        around.wrapped,
+        top_w_m2k,
+        of_shelf,
+        of_shelf if around.floor is None else None,
+    ), told
 
 
 def _thickness(name: str, said, typical_m: float) -> Input:
-    return said.as_input(name) if said else Input(name=name, value=typical_m, quantity="length", origin="typical")
+    return (
+        said.as_input(name)
+        if said
+        else Input(name=name, value=typical_m, quantity="length", origin="typical")
+    )
 
 
 def body_of(cavity: Cavity) -> Body:
-    """A void's measures by height; a coat is so wide that no edge matters. Above the rim the opening is carried straight up, walled by the dam."""
+    """A void's measures by height; a coat is so wide that no edge matters. Above the rim the opening is
+    carried straight up, walled by the dam.
+    """
     if isinstance(cavity.void, Coat):
         return Body.wide()
     hollow = cavity.hollow

@@ -1,4 +1,6 @@
-"""A rectangular block of resin in a form, in three dimensions: resin cells inside, wall cells on five sides, the top open."""
+"""A rectangular block of resin in a form, in three dimensions: resin cells inside, wall cells on five sides,
+the top open.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..cure.parameters import Kinetics
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .grid import Array, Grid, kinetics_row
 from .materials import Surround
 
@@ -24,11 +26,21 @@ class Faces:
     side: float
 
 
-def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity: Array, heat: Array, layer: Array, kinetics: Array, faces: Faces,
-             top_cell: int | list[int]) -> Grid:
-    """Any stack of boxes: spacings (z, y, x) [m]; conductivity [W/(m K)], capacity and heat per volume (nz, ny, nx); 0 capacity is nothing.
+def box_grid(
+    spacing: tuple[Array, Array, Array],
+    conductivity: Array,
+    capacity: Array,
+    heat: Array,
+    layer: Array,
+    kinetics: Array,
+    faces: Faces,
+    top_cell: int | list[int],
+) -> Grid:
+    """Any stack of boxes: spacings (z, y, x) [m]; conductivity [W/(m K)], capacity and heat per volume (nz,
+    ny, nx); 0 capacity is nothing.
 
-    Faces to nothing or to the outside exchange with the room: up through `top`, down through `bottom`, else `side`.
+    Faces to nothing or to the outside exchange with the room: up through `top`, down through `bottom`, else
+    `side`.
     """
     dz, dy, dx = (np.asarray(one) for one in spacing)
     nz, ny, nx = capacity.shape
@@ -51,13 +63,26 @@ def box_grid(spacing: tuple[Array, Array, Array], conductivity: Array, capacity:
             if outward > 0:
                 groom += np.where(there & ~inner, area / (half + 1 / outward), 0.0)
     kind = np.where(layer >= 0, layer, -1).astype(np.int64)
-    return Grid((nz, ny, nx), (capacity * volume).ravel(), (heat * volume).ravel(), kind.ravel(), kinetics, conductances[0].ravel(),
-                conductances[1].ravel(), conductances[2].ravel(), groom.ravel(), kind.ravel(), np.atleast_1d(np.array(top_cell)))
+    return Grid(
+        (nz, ny, nx),
+        (capacity * volume).ravel(),
+        (heat * volume).ravel(),
+        kind.ravel(),
+        kinetics,
+        conductances[0].ravel(),
+        conductances[1].ravel(),
+        conductances[2].ravel(),
+        groom.ravel(),
+        kind.ravel(),
+        np.atleast_1d(np.array(top_cell)),
+    )
 
 
 def _check_cells(shape: tuple[int, ...]) -> None:
     if np.prod(shape) > MOST_CELLS:
-        raise DomainError("cells", f"{np.prod(shape)}", f"at most {MOST_CELLS} fit", "Take larger cells.", "too-many")
+        raise DomainError(
+            "cells", f"{np.prod(shape)}", f"at most {MOST_CELLS} fit", "Take larger cells.", "too-many"
+        )
 
 
 def _pair(axis: int) -> tuple[tuple[slice, ...], tuple[slice, ...]]:
@@ -76,12 +101,23 @@ def _neighbour(there: Array, axis: int, step: int) -> Array:
     return moved
 
 
-def block_grid(kinetics: Kinetics, length_m: float, width_m: float, depth_m: float, surround: Surround, cells: tuple[int, int, int] = (20, 20, 20)) -> Grid:
-    """Resin length x width x depth in its form, (z, y, x) cells of resin, SHELL_CELLS through each wall and the floor."""
+def block_grid(
+    kinetics: Kinetics,
+    length_m: float,
+    width_m: float,
+    depth_m: float,
+    surround: Surround,
+    cells: tuple[int, int, int] = (20, 20, 20),
+) -> Grid:
+    """Resin length x width x depth in its form, (z, y, x) cells of resin, SHELL_CELLS through each wall and
+    the floor.
+    """
     wall, floor = surround.wall_material, surround.floor_material
     shell_x = SHELL_CELLS if surround.wall_m > 0 else 0
     shell_z = SHELL_CELLS if surround.floor_m > 0 else 0
-    dz = np.concatenate([np.full(shell_z, surround.floor_m / max(shell_z, 1)), np.full(cells[0], depth_m / cells[0])])
+    dz = np.concatenate(
+        [np.full(shell_z, surround.floor_m / max(shell_z, 1)), np.full(cells[0], depth_m / cells[0])]
+    )
     beside = np.full(shell_x, surround.wall_m / max(shell_x, 1))
     dy = np.concatenate([beside, np.full(cells[1], width_m / cells[1]), beside])
     dx = np.concatenate([beside, np.full(cells[2], length_m / cells[2]), beside])
@@ -92,7 +128,20 @@ def block_grid(kinetics: Kinetics, length_m: float, width_m: float, depth_m: flo
     heat, layer = np.zeros(shape), np.full(shape, -1, np.int64)
     inside = (slice(shell_z, None), slice(shell_x, shape[1] - shell_x), slice(shell_x, shape[2] - shell_x))
     rho = kinetics.density_kg_m3
-    k[inside], c[inside], heat[inside], layer[inside] = kinetics.conductivity_w_m_k, rho * kinetics.heat_capacity_j_kg_k, rho * kinetics.heat_j_kg, 0
+    k[inside], c[inside], heat[inside], layer[inside] = (
+        kinetics.conductivity_w_m_k,
+        rho * kinetics.heat_capacity_j_kg_k,
+        rho * kinetics.heat_j_kg,
+        0,
+    )
     top = np.ravel_multi_index((shape[0] - 1, shape[1] // 2, shape[2] // 2), shape)
-    return box_grid((dz, dy, dx), k, c, heat, layer, kinetics_row(kinetics).reshape(1, -1),
-                    Faces(surround.underside_w_m2k, surround.top_w_m2k, surround.side_w_m2k), int(top))
+    return box_grid(
+        (dz, dy, dx),
+        k,
+        c,
+        heat,
+        layer,
+        kinetics_row(kinetics).reshape(1, -1),
+        Faces(surround.underside_w_m2k, surround.top_w_m2k, surround.side_w_m2k),
+        int(top),
+    )

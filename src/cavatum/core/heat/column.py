@@ -1,13 +1,18 @@
-"""Any void by its area, width and wetted wall at each height: rows from the floor up, each of them shells from the middle to the wall.
+"""Any void by its area, width and wetted wall at each height: rows from the floor up, each of them shells
+from the middle to the wall.
 
-A row's plan is taken as a rectangle of its least width w and its area (a circle where it is rounder than a square). Shells are what lies
-between two distances from the edge. Their conductance is scaled so that the middle of a steady, evenly heated plan comes out as
+A row's plan is taken as a rectangle of its least width w and its area (a circle where it is rounder than a
+square). Shells are what lies
+between two distances from the edge. Their conductance is scaled so that the middle of a steady, evenly heated
+plan comes out as
 Poisson's equation has it:
 
     T_middle - T_edge = c q w^2 / k,   c(square) = 0.0737, c(long) = 1/8, circle q R^2 / 4 k
 
-Outside the outermost shell: the wetted wall at that height, its cells storing and conducting, then the side's air coefficient.
-c: Timoshenko and Goodier, Theory of Elasticity, torsion of bars (from memory; the series is checked against finite differences).
+Outside the outermost shell: the wetted wall at that height, its cells storing and conducting, then the side's
+air coefficient.
+c: Timoshenko and Goodier, Theory of Elasticity, torsion of bars (from memory; the series is checked against
+finite differences).
 Embedded things take up no heat here, which is the hot side; so is leaving out convection in the liquid.
 """
 
@@ -21,7 +26,7 @@ from functools import cache
 import numpy as np
 
 from ..cure.parameters import Kinetics
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
 from .materials import Material, Surround
 from .run import TOLERANCE_K, March, Stop, march
@@ -37,9 +42,11 @@ SQUARE, ROUND, SLAB = 0.073671, 0.0625, 0.125
 
 @cache
 def middle_of_section(slender: float) -> float:
-    """c in dT_middle = c q w^2 / k for a rectangle of length slender x w, its edges held: 1/8 - (4/pi^3) sum (-1)^((n-1)/2) / (n^3 cosh(n pi l/2w)).
+    """c in dT_middle = c q w^2 / k for a rectangle of length slender x w, its edges held: 1/8 - (4/pi^3) sum
+    (-1)^((n-1)/2) / (n^3 cosh(n pi l/2w)).
 
-    slender below 1 stands for rounder plans (area over width squared, a circle pi/4): linear between square and circle.
+    slender below 1 stands for rounder plans (area over width squared, a circle pi/4): linear between square
+    and circle.
     """
     if slender < 1:
         return max(ROUND, SQUARE - (SQUARE - ROUND) * (1 - slender) / (1 - math.pi / 4))
@@ -67,7 +74,8 @@ class Body:
 
 @dataclass(frozen=True)
 class Cast:
-    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None: the room's).
+    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None:
+    the room's).
 
     is_coarse: half the cells, for ensembles
     """
@@ -80,10 +88,21 @@ class Cast:
 
     def __post_init__(self) -> None:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
-            raise DomainError("layer", f"{(self.to_m - self.from_m) * 1000:g} mm deep", f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
-                              "Correct it.", "out-of-range")
+            raise DomainError(
+                "layer",
+                f"{(self.to_m - self.from_m) * 1000:g} mm deep",
+                f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
+                "Correct it.",
+                "out-of-range",
+            )
         if self.poured_k is not None and not COLDEST_K <= self.poured_k <= HOTTEST_K:
-            raise DomainError("pour temperature", f"{self.poured_k - 273.15:.0f} °C", "it lies between -40 and 100 °C", "Check the unit.", "out-of-range")
+            raise DomainError(
+                "pour temperature",
+                f"{self.poured_k - 273.15:.0f} °C",
+                "it lies between -40 and 100 °C",
+                "Check the unit.",
+                "out-of-range",
+            )
 
     @property
     def cells(self) -> int:
@@ -92,7 +111,9 @@ class Cast:
 
 @dataclass(frozen=True)
 class Stack:
-    """Layers poured so far and their state. heights: middle of each row above the bottom [m], floor below 0. Never changed in place."""
+    """Layers poured so far and their state. heights: middle of each row above the bottom [m], floor below 0.
+    Never changed in place.
+    """
 
     body: Body
     surround: Surround
@@ -108,8 +129,13 @@ class Stack:
     def pour(self, cast: Cast) -> Stack:
         """The next layer on top, now."""
         if self.casts and abs(cast.from_m - self.casts[-1].to_m) > 1e-6:
-            raise DomainError("layer", f"from {cast.from_m * 1000:g} mm", f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
-                              "Correct its height.", "out-of-order")
+            raise DomainError(
+                "layer",
+                f"from {cast.from_m * 1000:g} mm",
+                f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
+                "Correct its height.",
+                "out-of-order",
+            )
         casts = (*self.casts, cast)
         grid = column_grid(self.body, self.surround, casts)
         room_k = self.room.at(self.at_s)
@@ -124,8 +150,19 @@ class Stack:
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
         """Time goes by to to_s, or to where `stop` is met."""
         assert self.grid is not None
-        done = march(self.grid, self.t, self.a, self.room, self.at_s, to_s, stop, keep=keep, first_step_s=self.step_s, tolerance_k=self.tolerance_k,
-                     tolerance_a=self.tolerance_k / 100)
+        done = march(
+            self.grid,
+            self.t,
+            self.a,
+            self.room,
+            self.at_s,
+            to_s,
+            stop,
+            keep=keep,
+            first_step_s=self.step_s,
+            tolerance_k=self.tolerance_k,
+            tolerance_a=self.tolerance_k / 100,
+        )
         return replace(self, at_s=done.at_s, t=done.t, a=done.a, step_s=done.next_step_s), done
 
     @property
@@ -146,7 +183,9 @@ def _wall_cells(body: Body, surround: Surround) -> int:
 def column_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
     floor = _floor_cells(surround)
     parts = [(np.arange(floor) + 0.5) / max(floor, 1) * surround.floor_m - surround.floor_m]
-    parts += [cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts]
+    parts += [
+        cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts
+    ]
     return np.concatenate(parts)
 
 
@@ -156,7 +195,9 @@ def _core_cells(body: Body) -> int:
 
 @dataclass(frozen=True)
 class _Rows:
-    """Resin rows: height dz (n), shell areas (n, cores) from the middle out, faces between and outermost (n, cores) [W/K], wall [m2], girth [m]."""
+    """Resin rows: height dz (n), shell areas (n, cores) from the middle out, faces between and outermost (n,
+    cores) [W/K], wall [m2], girth [m].
+    """
 
     depth: Array
     areas: Array
@@ -171,7 +212,9 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     floor, walls, cores = _floor_cells(surround), _wall_cells(body, surround), _core_cells(body)
     under, wall = surround.floor_material, surround.wall_material
     resin = _rows(body, casts)
-    index = np.concatenate([np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]).astype(np.int64)
+    index = np.concatenate(
+        [np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]
+    ).astype(np.int64)
     rows, across, top = len(index), cores + walls, slice(floor, None)
     depth = np.concatenate([np.full(floor, surround.floor_m / max(floor, 1)), resin.depth])
     areas = np.concatenate([np.repeat(resin.areas[:1], floor, axis=0), resin.areas])
@@ -179,8 +222,18 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     shape = (rows, across)
     capacity, heat, gz, gx, groom = (np.zeros(shape) for _ in range(5))
     volume = areas * depth[:, None]
-    capacity[:, :cores] = volume * _by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_capacity_j_kg_k, under.density * under.heat_capacity)[:, None]
-    heat[:, :cores] = volume * _by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0)[:, None]
+    capacity[:, :cores] = (
+        volume
+        * _by_row(
+            casts,
+            floor,
+            lambda one: one.density_kg_m3 * one.heat_capacity_j_kg_k,
+            under.density * under.heat_capacity,
+        )[:, None]
+    )
+    heat[:, :cores] = (
+        volume * _by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0)[:, None]
+    )
     half = (depth / 2 / k)[:, None]
     gz[:-1, :cores] = np.minimum(areas[:-1], areas[1:]) / (half[:-1] + half[1:])
     below = 0.0 if floor else surround.floor_m / under.conductivity
@@ -188,24 +241,52 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     groom[-1, :cores] += areas[-1] / (half[-1] + 1 / surround.top_w_m2k)
     if cores > 1:
         gx[top, : cores - 1] = resin.inner
-        gx[:floor, : cores - 1] = resin.inner[:1] / resin.depth[0] * under.conductivity / k[floor] * depth[:floor, None]
+        gx[:floor, : cores - 1] = (
+            resin.inner[:1] / resin.depth[0] * under.conductivity / k[floor] * depth[:floor, None]
+        )
     if cores > 1 and walls:
-        _standing_walls(wall, surround, resin, (capacity[top, cores:], gz[top, cores:], gx[top, cores - 1 :], groom[top, cores:]))
+        _standing_walls(
+            wall,
+            surround,
+            resin,
+            (capacity[top, cores:], gz[top, cores:], gx[top, cores - 1 :], groom[top, cores:]),
+        )
     elif cores > 1:
-        groom[top, cores - 1] += _in_series(resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / surround.side_w_m2k)
+        groom[top, cores - 1] += _in_series(
+            resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / surround.side_w_m2k
+        )
     layer = np.full(shape, -1, np.int64)
     layer[:, :cores] = index[:, None]
-    tops = np.array([(floor + sum(one.cells for one in casts[: i + 1]) - 1) * across for i in range(len(casts))])
-    return Grid((rows, 1, across), capacity.ravel(), heat.ravel(), layer.ravel(), np.array([kinetics_row(one.kinetics) for one in casts]), gz.ravel(),
-                np.zeros(rows * across), gx.ravel(), groom.ravel(), layer.ravel(), tops)
+    tops = np.array(
+        [(floor + sum(one.cells for one in casts[: i + 1]) - 1) * across for i in range(len(casts))]
+    )
+    return Grid(
+        (rows, 1, across),
+        capacity.ravel(),
+        heat.ravel(),
+        layer.ravel(),
+        np.array([kinetics_row(one.kinetics) for one in casts]),
+        gz.ravel(),
+        np.zeros(rows * across),
+        gx.ravel(),
+        groom.ravel(),
+        layer.ravel(),
+        tops,
+    )
 
 
 def _by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
-    return np.concatenate([np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]])
+    return np.concatenate(
+        [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
+    )
 
 
-def _standing_walls(wall: Material, surround: Surround, resin: _Rows, into: tuple[Array, Array, Array, Array]) -> None:
-    """Wall cells outwards. Round a narrow body the wall grows: perimeter P + 2 pi x at the distance x (rounded corners)."""
+def _standing_walls(
+    wall: Material, surround: Surround, resin: _Rows, into: tuple[Array, Array, Array, Array]
+) -> None:
+    """Wall cells outwards. Round a narrow body the wall grows: perimeter P + 2 pi x at the distance x
+    (rounded corners).
+    """
     capacity, gz, gx, groom = into
     walls = capacity.shape[1]
     thick = surround.wall_m / walls
@@ -224,7 +305,9 @@ def _standing_walls(wall: Material, surround: Surround, resin: _Rows, into: tupl
 
 def _in_series(conductance: Array, area: Array, resistance: float) -> Array:
     """A conductance [W/K] in series with a resistance [m2 K/W] over an area; 0 where there is no area."""
-    return np.where(area > 0, 1 / (1 / np.maximum(conductance, 1e-300) + resistance / np.maximum(area, 1e-300)), 0.0)
+    return np.where(
+        area > 0, 1 / (1 / np.maximum(conductance, 1e-300) + resistance / np.maximum(area, 1e-300)), 0.0
+    )
 
 
 def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
@@ -235,7 +318,14 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     k = _by_row(casts, 0, lambda one: one.conductivity_w_m_k, 0.0)
     if body.is_wide:
         nothing = np.zeros((len(depth), 0))
-        return _Rows(depth, np.ones((len(depth), 1)), nothing, np.zeros(len(depth)), np.zeros(len(depth)), np.ones(len(depth)))
+        return _Rows(
+            depth,
+            np.ones((len(depth), 1)),
+            nothing,
+            np.zeros(len(depth)),
+            np.zeros(len(depth)),
+            np.ones(len(depth)),
+        )
     width = np.minimum([max(body.width(h), 1e-4) for h in middles], 2 * np.sqrt(area / math.pi))
     wetted = [np.diff([body.wetted(float(h)) for h in one]) for one in edges]
     wall = np.maximum(np.concatenate(wetted), 0.0)
@@ -244,7 +334,9 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     reach = np.where(round_, np.sqrt(area / math.pi), width / 2)[:, None]
     x = SHELLS[None, :] * reach
     length = np.maximum(area / width, width)[:, None]
-    inside = np.where(round_[:, None], math.pi * (reach - x) ** 2, (length - 2 * x) * (width[:, None] - 2 * x))
+    inside = np.where(
+        round_[:, None], math.pi * (reach - x) ** 2, (length - 2 * x) * (width[:, None] - 2 * x)
+    )
     line = np.where(round_[:, None], 2 * math.pi * (reach - x), 2 * (length + width[:, None]) - 8 * x)
     inside = np.maximum(inside, 0.0) * (area[:, None] / inside[:, :1])
     areas = (inside[:, :-1] - inside[:, 1:])[:, ::-1]
@@ -255,4 +347,11 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     drop = (inside[:, 1:-1] / inner).sum(axis=1) + inside[:, 0] / outer
     true = np.array([middle_of_section(round(float(one), 3)) for one in area / width**2]) * width**2
     scale = (drop / true * k * depth)[:, None]
-    return _Rows(depth, areas, (inner * scale)[:, ::-1], outer * scale[:, 0], wall, np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)))
+    return _Rows(
+        depth,
+        areas,
+        (inner * scale)[:, ::-1],
+        outer * scale[:, 0],
+        wall,
+        np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)),
+    )

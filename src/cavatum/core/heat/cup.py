@@ -1,4 +1,6 @@
-"""A batch in its cup: axisymmetric, as high as wide unless said, heat lost through thin wall, bottom and top."""
+"""A batch in its cup: axisymmetric, as high as wide unless said, heat lost through thin wall, bottom and
+top.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..cure.parameters import Kinetics
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .grid import Grid, kinetics_row
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K
 
@@ -32,9 +34,17 @@ class Cup:
 
 
 def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid:
-    """The batch as (up, 1, radial) rings. Thin wall as a series resistance. Raises DomainError outside 1 g to 50 kg."""
+    """The batch as (up, 1, radial) rings. Thin wall as a series resistance. Raises DomainError outside 1 g to
+    50 kg.
+    """
     if not LEAST_KG <= mass_kg <= MOST_KG:
-        raise DomainError("batch", f"{mass_kg * 1000:g} g", "a cup holds between 1 g and 50 kg", "Check the unit.", "out-of-range")
+        raise DomainError(
+            "batch",
+            f"{mass_kg * 1000:g} g",
+            "a cup holds between 1 g and 50 kg",
+            "Check the unit.",
+            "out-of-range",
+        )
     cup = cup or Cup()
     diameter, height = cup.size(mass_kg, kinetics.density_kg_m3)
     plastic, k = MATERIALS["plastic"], kinetics.conductivity_w_m_k
@@ -52,6 +62,16 @@ def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid
     cells = up * radial
     volume = np.tile(ring * dz, up)
     rho = kinetics.density_kg_m3
-    return Grid((up, 1, radial), rho * kinetics.heat_capacity_j_kg_k * volume, rho * kinetics.heat_j_kg * volume, np.zeros(cells, np.int64),
-                kinetics_row(kinetics).reshape(1, -1), gz.ravel(), np.zeros(cells), gx.ravel(), groom.ravel(), np.zeros(cells, np.int64),
-                np.array([(up - 1) * radial]))
+    return Grid(
+        (up, 1, radial),
+        rho * kinetics.heat_capacity_j_kg_k * volume,
+        rho * kinetics.heat_j_kg * volume,
+        np.zeros(cells, np.int64),
+        kinetics_row(kinetics).reshape(1, -1),
+        gz.ravel(),
+        np.zeros(cells),
+        gx.ravel(),
+        groom.ravel(),
+        np.zeros(cells, np.int64),
+        np.array([(up - 1) * radial]),
+    )

@@ -1,4 +1,6 @@
-"""A body cut into boxes for the kernel: capacities, heats, conductances. Shapes differ only in how these are filled in."""
+"""A body cut into boxes for the kernel: capacities, heats, conductances. Shapes differ only in how these are
+filled in.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,7 @@ import numpy as np
 
 from ..cure.kinetics import LAG_K, WIDTH_K
 from ..cure.parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .kernel import COLUMNS, KAMAL
 
 Array = np.ndarray
@@ -18,8 +20,18 @@ COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop 
 
 def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
     row = np.zeros(COLUMNS)
-    row[:] = (law, math.log(kinetics.k2_ref_1_s), kinetics.energy_j_mol / GAS_J_MOL_K, 1 / REFERENCE_K, kinetics.b, kinetics.tg0_k,
-              kinetics.tginf_k - kinetics.tg0_k, kinetics.lam, LAG_K, WIDTH_K)
+    row[:] = (
+        law,
+        math.log(kinetics.k2_ref_1_s),
+        kinetics.energy_j_mol / GAS_J_MOL_K,
+        1 / REFERENCE_K,
+        kinetics.b,
+        kinetics.tg0_k,
+        kinetics.tginf_k - kinetics.tg0_k,
+        kinetics.lam,
+        LAG_K,
+        WIDTH_K,
+    )
     return row
 
 
@@ -33,7 +45,13 @@ class Room:
     def __post_init__(self) -> None:
         for value in self.by_step_k:
             if not COLDEST_K <= value <= HOTTEST_K:
-                raise DomainError("room", f"{value - 273.15:.0f} °C", "it lies between -40 and 100 °C", "Check the unit.", "out-of-range")
+                raise DomainError(
+                    "room",
+                    f"{value - 273.15:.0f} °C",
+                    "it lies between -40 and 100 °C",
+                    "Check the unit.",
+                    "out-of-range",
+                )
 
     @classmethod
     def steady(cls, temperature_c: float) -> Room:
@@ -54,7 +72,9 @@ class Room:
 
 @dataclass(frozen=True)
 class Grid:
-    """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of its upper face."""
+    """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of
+    its upper face.
+    """
 
     shape: tuple[int, int, int]
     capacity: Array
@@ -75,18 +95,40 @@ class Grid:
     @property
     def body(self) -> tuple:
         """As the kernel takes it."""
-        return (self.capacity, self.heat, self.kind, self.kinetics, self.gz, self.gy, self.gx, self.groom, np.array(self.shape))
+        return (
+            self.capacity,
+            self.heat,
+            self.kind,
+            self.kinetics,
+            self.gz,
+            self.gy,
+            self.gx,
+            self.groom,
+            np.array(self.shape),
+        )
 
 
 @dataclass
 class Line:
-    """Cells in a row with their resistances, for slab, cylinder and sphere: metric 0, 1 or 2; from the middle (or one face) outwards."""
+    """Cells in a row with their resistances, for slab, cylinder and sphere: metric 0, 1 or 2; from the middle
+    (or one face) outwards.
+    """
 
     metric: int = 0
     edges: list[float] = field(default_factory=lambda: [0.0])
 
-    def grid(self, conductivity: float, density: float, heat_capacity: float, heat_j_kg: float, kinetics: Array, outer_w_m2k: float) -> Grid:
-        """One material with reaction, insulated at the start (symmetry), to the room at the end. Per m2, per m or per body."""
+    def grid(
+        self,
+        conductivity: float,
+        density: float,
+        heat_capacity: float,
+        heat_j_kg: float,
+        kinetics: Array,
+        outer_w_m2k: float,
+    ) -> Grid:
+        """One material with reaction, insulated at the start (symmetry), to the room at the end. Per m2, per
+        m or per body.
+        """
         x = np.array(self.edges)
         factor = (1.0, 2 * math.pi, 4 * math.pi)[self.metric]
         area = factor * x**self.metric
@@ -97,5 +139,16 @@ class Line:
         g[:-1] = conductivity * area[1:-1] / np.diff(middle)
         groom = np.zeros(n)
         groom[-1] = area[-1] / (1 / outer_w_m2k + (x[-1] - middle[-1]) / conductivity)
-        return Grid((n, 1, 1), density * heat_capacity * volume, density * heat_j_kg * volume, np.zeros(n, np.int64), kinetics.reshape(1, -1),
-                    g, np.zeros(n), np.zeros(n), groom, np.zeros(n, np.int64), np.array([0]))
+        return Grid(
+            (n, 1, 1),
+            density * heat_capacity * volume,
+            density * heat_j_kg * volume,
+            np.zeros(n, np.int64),
+            kinetics.reshape(1, -1),
+            g,
+            np.zeros(n),
+            np.zeros(n),
+            groom,
+            np.zeros(n, np.int64),
+            np.array([0]),
+        )

@@ -1,11 +1,16 @@
-"""One compiled march for slab, cylinder, sphere, cup, box, column and voxels: heat and reaction on a grid of boxes.
+"""One compiled march for slab, cylinder, sphere, cup, box, column and voxels: heat and reaction on a grid of
+boxes.
 
     C dT/dt = sum over faces g (T_next - T) + g_room (T_room(t) - T) + H dm da/dt,    da/dt = rate(a, T)
 
-Time: ROS2, a second-order W-method (Verwer, Spee, Blom and Hundsdorfer, SIAM J. Sci. Comput. 20 (1999) 1456; from memory),
-gamma = 1 - 1/sqrt 2, the matrix by approximate factorisation: the pointwise 2 x 2 reaction, then tridiagonal z, y and x.
-A reaction's positive eigenvalue is dropped from the matrix, never from the equation. Error by the embedded first-order
-solution, step adapted to it. Compiled functions are not seen by coverage: they are run by every test of heat/.
+Time: ROS2, a second-order W-method (Verwer, Spee, Blom and Hundsdorfer, SIAM J. Sci. Comput. 20 (1999) 1456;
+from memory),
+gamma = 1 - 1/sqrt 2, the matrix by approximate factorisation: the pointwise 2 x 2 reaction, then tridiagonal
+z, y and x.
+A reaction's positive eigenvalue is dropped from the matrix, never from the equation. Error by the embedded
+first-order
+solution, step adapted to it. Compiled functions are not seen by coverage: they are run by every test of
+heat/.
 """
 
 from __future__ import annotations
@@ -17,7 +22,11 @@ GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
 # Columns of the table of kinetics, one row a resin.
 LAW, LN_K2, E_OVER_R, INVERSE_REFERENCE, B, TG0, DTG, LAM, LAG, WIDTH = range(10)
 COLUMNS = 10
-KAMAL, FIRST_ORDER, EXPONENTIAL = 0, 1, 2  # laws: m = 1, n = 2 with vitrification; m = n = 1; zero order in a, exp in T
+KAMAL, FIRST_ORDER, EXPONENTIAL = (
+    0,
+    1,
+    2,
+)  # laws: m = 1, n = 2 with vitrification; m = n = 1; zero order in a, exp in T
 # What is watched of each layer at each step.
 HOTTEST, MOST_CURED, LEAST_CURED, TOP_T, TOP_A = range(5)
 WATCHED = 5
@@ -29,7 +38,9 @@ SMALLEST_STEP_S = 1e-9
 @njit(cache=True, nogil=True, error_model="numpy")
 def rate_of(p, t, a):  # pragma: no cover
     """Rate [1/s] and its derivatives by T [1/(s K)] and a [1/s]."""
-    if p[LAW] == EXPONENTIAL:  # Frank-Kamenetskii: k exp(T), nothing is used up; INVERSE_REFERENCE is the scale [1/K]
+    if (
+        p[LAW] == EXPONENTIAL
+    ):  # Frank-Kamenetskii: k exp(T), nothing is used up; INVERSE_REFERENCE is the scale [1/K]
         r = np.exp(p[LN_K2] + t * p[INVERSE_REFERENCE])
         return r, r * p[INVERSE_REFERENCE], 0.0
     k = np.exp(p[LN_K2] - p[E_OVER_R] * (1.0 / t - p[INVERSE_REFERENCE]))
@@ -75,7 +86,9 @@ def _balance(t, c, g, stride, out):  # pragma: no cover
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _sweep(v, c, g, extra, stride, length, gt, upper):  # pragma: no cover
-    """Solves (1 - gamma tau A) x = v along one axis, in place. extra: conductance to the room, taken with this axis."""
+    """Solves (1 - gamma tau A) x = v along one axis, in place. extra: conductance to the room, taken with
+    this axis.
+    """
     n = v.size
     for block in range(n // (stride * length)):
         for offset in range(stride):
@@ -120,7 +133,8 @@ def _slopes(body, t, a, room_k, out_t, out_a, rt, ra, with_matrix):  # pragma: n
             out_t[i] = 0.0
             continue
         if kind[i] >= 0:
-            # A trial step may overshoot for a moment before it is refused: the law is asked within what it knows.
+            # A trial step may overshoot for a moment before it is refused: the law is asked within what it
+            # knows.
             r, dt, da = rate_of(kin[kind[i]], max(t[i], 150.0), min(max(a[i], 0.0), 1.0))
             out_a[i] = r
             if with_matrix:
@@ -149,7 +163,9 @@ def _solve(body, vt, va, rt, ra, gt, upper, none):  # pragma: no cover
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a):  # pragma: no cover
-    """Largest difference between the second and the first order solution over its tolerance; NaN counts as the largest."""
+    """Largest difference between the second and the first order solution over its tolerance; NaN counts as
+    the largest.
+    """
     c, kind = body[0], body[2]
     worst = 0.0
     for i in range(k1t.size):
@@ -197,23 +213,59 @@ def _ends(stop, row, hottest, peak):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def march(t, a, body, room, room_step_s, from_s, to_s, first_step_s, tol_k, tol_a, layer, tops, stop, times, watched, kept_t, kept_a):  # pragma: no cover
+def march(
+    t,
+    a,
+    body,
+    room,
+    room_step_s,
+    from_s,
+    to_s,
+    first_step_s,
+    tol_k,
+    tol_a,
+    layer,
+    tops,
+    stop,
+    times,
+    watched,
+    kept_t,
+    kept_a,
+):  # pragma: no cover
     """Marches T and a in place from from_s to to_s.
 
     t, a      state [K], [-], flattened (nz, ny, nx)
-    body      capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]; row of the kinetics table, -1 where nothing
-              reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny, nx)
+    body      capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]; row of the kinetics
+              table, -1 where nothing
+              reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny,
+              nx)
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
-    stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end once the peak is passed by K]
+    stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end
+              once the peak is passed by K]
     times, watched, kept_t, kept_a  filled step by step; kept_* may have no rows
     Returns (how it ended, time, steps, next step, refused steps).
     """
     n = t.size
     tn, an, upper, none = np.empty(n), np.empty(n), np.empty(n), np.zeros(n)
-    f0t, f0a, k1t, k1a, k2t, k2a = np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n)
+    f0t, f0a, k1t, k1a, k2t, k2a = (
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+    )
     rt, ra = np.zeros(n), np.zeros(n)
     drawn = np.where(body[0] > 0.0, body[7] / np.maximum(body[0], 1e-300), 0.0)
-    now, tau, count, refused, peak, fresh, slope = from_s, min(first_step_s, to_s - from_s), 0, 0, 0.0, True, 0.0
+    now, tau, count, refused, peak, fresh, slope = (
+        from_s,
+        min(first_step_s, to_s - from_s),
+        0,
+        0,
+        0.0,
+        True,
+        0.0,
+    )
     while now < to_s - 1e-9:
         if count >= times.size:
             return MORE_STEPS, now, count, tau, refused

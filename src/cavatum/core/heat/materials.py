@@ -1,6 +1,8 @@
-"""What stands round the resin: conductivity, density, heat capacity of moulds and wood; how heat leaves to the room.
+"""What stands round the resin: conductivity, density, heat capacity of moulds and wood; how heat leaves to
+the room.
 
-Values of solids from memory, usual in handbooks, unchecked; film coefficients as in docs/references.md. All are typical: a plan lists them.
+Values of solids from memory, usual in handbooks, unchecked; film coefficients as in docs/references.md. All
+are typical: a plan lists them.
 """
 
 from __future__ import annotations
@@ -8,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 WallKind = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 StandsOn = Literal["bench", "raised", "foam", "metal top"]
@@ -16,7 +18,8 @@ StandsOn = Literal["bench", "raised", "foam", "metal top"]
 TOP_W_M2K = 10.0  # about 6 of it radiation
 SIDE_W_M2K = 8.0
 WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)
-# Underside of the form, to the room. Bench and side: as in core values; the rest own judgement: raised as a side; 50 mm of foam; a metal or
+# Underside of the form, to the room. Bench and side: as in core values; the rest own judgement: raised as a
+# side; 50 mm of foam; a metal or
 # stone top that leads heat away.
 UNDERSIDE_W_M2K: dict[StandsOn, float] = {"bench": 5.0, "raised": 8.0, "foam": 0.65, "metal top": 15.0}
 
@@ -45,7 +48,8 @@ MATERIALS: dict[WallKind, Material] = {
 
 @dataclass(frozen=True)
 class Surround:
-    """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's air coefficient directly.
+    """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's
+    air coefficient directly.
 
     wall_own, floor_own  a material of the shelf in place of the kind's typical values
     """
@@ -71,7 +75,13 @@ class Surround:
     def __post_init__(self) -> None:
         for name, value in (("wall", self.wall_m), ("floor", self.floor_m)):
             if not 0 <= value <= 1.0:
-                raise DomainError(f"{name} thickness", f"{value * 1000:g} mm", "it lies between 0 and 1000 mm", "Correct it.", "out-of-range")
+                raise DomainError(
+                    f"{name} thickness",
+                    f"{value * 1000:g} mm",
+                    "it lies between 0 and 1000 mm",
+                    "Correct it.",
+                    "out-of-range",
+                )
 
     @property
     def side_w_m2k(self) -> float:

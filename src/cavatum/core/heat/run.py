@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from . import kernel
 from .grid import Array, Grid, Room
 
@@ -21,7 +21,8 @@ NO_STOP = (-1.0, 0.0, 0.0, 1e9, 0.0)
 
 @dataclass(frozen=True)
 class Stop:
-    """When a march may end early: a layer's top cured to `conversion` with nothing over `hottest_k`; or hotter than `give_up_k`; or fallen
+    """When a march may end early: a layer's top cured to `conversion` with nothing over `hottest_k`; or
+    hotter than `give_up_k`; or fallen
     `past_peak_k` below the hottest so far."""
 
     layer: int = -1
@@ -36,7 +37,9 @@ class Stop:
 
 @dataclass(frozen=True)
 class March:
-    """times [s] (n), watched (n, layers, 5) as kernel.WATCHED, t and a at the end; kept_* (n, cells) when asked for."""
+    """times [s] (n), watched (n, layers, 5) as kernel.WATCHED, t and a at the end; kept_* (n, cells) when
+    asked for.
+    """
 
     ended: int
     times: Array
@@ -60,7 +63,9 @@ class March:
         return peak_of(self.times, self.hottest[:, layer])
 
     def first(self, layer: int, what: int, value: float) -> float | None:
-        """When [s] a watched value first reaches `value` from below, linear within the step; None when never."""
+        """When [s] a watched value first reaches `value` from below, linear within the step; None when
+        never.
+        """
         return crossing(self.times, self.watched[:, layer, what], value)
 
 
@@ -88,9 +93,20 @@ def crossing(times: Array, values: Array, level: float) -> float | None:
 
 
 def march(
-    grid: Grid, t: Array, a: Array, room: Room, from_s: float, to_s: float, stop: Stop | None = None, *, keep: bool = False,
-    first_step_s: float = 1.0, tolerance_k: float = TOLERANCE_K, tolerance_a: float = TOLERANCE_A,
-    tell: Callable[[float], bool] | None = None, most_steps: int | None = None,
+    grid: Grid,
+    t: Array,
+    a: Array,
+    room: Room,
+    from_s: float,
+    to_s: float,
+    stop: Stop | None = None,
+    *,
+    keep: bool = False,
+    first_step_s: float = 1.0,
+    tolerance_k: float = TOLERANCE_K,
+    tolerance_a: float = TOLERANCE_A,
+    tell: Callable[[float], bool] | None = None,
+    most_steps: int | None = None,
 ) -> March:
     """Marches from from_s to to_s, or to where `stop` is met.
 
@@ -102,7 +118,13 @@ def march(
     """
     t, a = np.array(t, float), np.array(a, float)
     if not (np.isfinite(t).all() and np.isfinite(a).all() and np.isfinite(grid.groom).all()):
-        raise DomainError("heat run", "not a number", "all its inputs are finite", "Check the measures and the sheet.", "not-finite")
+        raise DomainError(
+            "heat run",
+            "not a number",
+            "all its inputs are finite",
+            "Check the measures and the sheet.",
+            "not-finite",
+        )
     stop_at = (stop or Stop()).array()
     layers = len(grid.tops)
     pieces: list[tuple[Array, Array, Array, Array]] = []
@@ -113,14 +135,41 @@ def march(
         rows = buffer if keep else 0
         kept_t, kept_a = np.empty((rows, grid.cells)), np.empty((rows, grid.cells))
         ended, at, count, step, _ = kernel.march(
-            t, a, grid.body, room.array(), room.step_s, at, to_s, step, tolerance_k, tolerance_a, grid.layer, grid.tops, stop_at, times, watched,
-            kept_t, kept_a)
+            t,
+            a,
+            grid.body,
+            room.array(),
+            room.step_s,
+            at,
+            to_s,
+            step,
+            tolerance_k,
+            tolerance_a,
+            grid.layer,
+            grid.tops,
+            stop_at,
+            times,
+            watched,
+            kept_t,
+            kept_a,
+        )
         steps += count
         pieces.append((times[:count], watched[:count], kept_t[:count], kept_a[:count]))
         if most_steps or (tell is not None and not tell(at)):
             break
-    if ended == kernel.NOT_FINITE or (ended == kernel.MORE_STEPS and steps >= MOST_STEPS) or not pieces[0][0].size:
-        raise DomainError("heat run", f"stuck after {at / 3600:.1f} h", f"it ends within {MOST_STEPS} steps", "Check the measures and the sheet.",
-                          "no-end")
-    joined = [np.concatenate([piece[i] for piece in pieces]) if len(pieces) > 1 else pieces[0][i] for i in range(4)]
+    if (
+        ended == kernel.NOT_FINITE
+        or (ended == kernel.MORE_STEPS and steps >= MOST_STEPS)
+        or not pieces[0][0].size
+    ):
+        raise DomainError(
+            "heat run",
+            f"stuck after {at / 3600:.1f} h",
+            f"it ends within {MOST_STEPS} steps",
+            "Check the measures and the sheet.",
+            "no-end",
+        )
+    joined = [
+        np.concatenate([piece[i] for piece in pieces]) if len(pieces) > 1 else pieces[0][i] for i in range(4)
+    ]
     return March(ended, joined[0], joined[1], t, a, joined[2], joined[3], step)

@@ -1,4 +1,6 @@
-"""A void of any form in three dimensions, as boxes: resin where the form is open, its wall around, layers poured one after the other."""
+"""A void of any form in three dimensions, as boxes: resin where the form is open, its wall around, layers
+poured one after the other.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,7 @@ import shapely
 from scipy import ndimage
 
 from ..cure.parameters import Kinetics
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .block import Faces, box_grid
 from .grid import Array, Room, kinetics_row
 from .materials import SIDE_W_M2K, WRAP_W_M2K, Surround
@@ -24,7 +26,9 @@ TOLERANCE_3D_K = 0.2
 
 @dataclass(frozen=True)
 class Voxels:
-    """open: where resin can stand (nz, ny, nx), from the floor up; spacing (dz, dy, dx) [m]; origin: x and y of the first cell's middle [m]."""
+    """open: where resin can stand (nz, ny, nx), from the floor up; spacing (dz, dy, dx) [m]; origin: x and y
+    of the first cell's middle [m].
+    """
 
     open: Array
     spacing: tuple[float, float, float]
@@ -50,10 +54,13 @@ class Run3D:
     cells: int
 
 
-def voxels_of(slices: Callable[[float], list[list[tuple[float, float]]]], size_m: tuple[float, float], fill_m: float) -> Voxels:
+def voxels_of(
+    slices: Callable[[float], list[list[tuple[float, float]]]], size_m: tuple[float, float], fill_m: float
+) -> Voxels:
     """Cells from rings seen from above at each height (even-odd).
 
-    slices  rings [m] of the open form at a height; size: length and width about the middle; fill: height of the fill line
+    slices  rings [m] of the open form at a height; size: length and width about the middle; fill: height of
+            the fill line
     """
     dz = fill_m / ROWS
     across = np.sqrt(size_m[0] * size_m[1] / (MOST_RESIN_CELLS / ROWS))
@@ -67,12 +74,20 @@ def voxels_of(slices: Callable[[float], list[list[tuple[float, float]]]], size_m
             if len(ring) >= 3:
                 there[k] ^= shapely.contains_xy(shapely.Polygon(ring), gx, gy)
     if not there.any():
-        raise DomainError("form", "too narrow for its cells", "it is wider than a cell somewhere", "Plan it by its measures.", "no-cells")
+        raise DomainError(
+            "form",
+            "too narrow for its cells",
+            "it is wider than a cell somewhere",
+            "Plan it by its measures.",
+            "no-cells",
+        )
     return Voxels(there, (dz, dy, dx), (float(x[0]), float(y[0])))
 
 
 def _walled(voxels: Voxels, surround: Surround) -> tuple[Array, int, tuple[int, int]]:
-    """Material by cell, 0 nothing, 1 room for resin, 2 wall, 3 floor; and how many cells were added below and beside. Thinner than half a cell: none."""
+    """Material by cell, 0 nothing, 1 room for resin, 2 wall, 3 floor; and how many cells were added below and
+    beside. Thinner than half a cell: none.
+    """
     dz, dy, dx = voxels.spacing
     below = int(round(surround.floor_m / dz)) if surround.floor_m >= dz / 2 else 0
     aside = (int(round(surround.wall_m / dy)), int(round(surround.wall_m / dx)))
@@ -88,9 +103,16 @@ def _walled(voxels: Voxels, surround: Surround) -> tuple[Array, int, tuple[int, 
 
 
 def run_voxels(
-    voxels: Voxels, surround: Surround, layers: list[Layer3D], room: Room, until_s: float, tell: Callable[[float], bool] | None = None
+    voxels: Voxels,
+    surround: Surround,
+    layers: list[Layer3D],
+    room: Room,
+    until_s: float,
+    tell: Callable[[float], bool] | None = None,
 ) -> Run3D | None:
-    """The layers poured at their hours and followed to until_s. tell: called with the share of the time done; False ends it (None is returned)."""
+    """The layers poured at their hours and followed to until_s. tell: called with the share of the time done;
+    False ends it (None is returned).
+    """
     material, below, aside = _walled(voxels, surround)
     dz = voxels.spacing[0]
     shape = material.shape
@@ -106,10 +128,25 @@ def run_voxels(
         t[number == i] = room.at(layer.at_s)
         at, step = layer.at_s, 1.0
         while at < end - 1e-6:
-            done = march(grid, t.ravel(), a.ravel(), room, at, end, first_step_s=step, tolerance_k=TOLERANCE_3D_K, tolerance_a=TOLERANCE_3D_K / 100,
-                         most_steps=SEGMENT_STEPS)
+            done = march(
+                grid,
+                t.ravel(),
+                a.ravel(),
+                room,
+                at,
+                end,
+                first_step_s=step,
+                tolerance_k=TOLERANCE_3D_K,
+                tolerance_a=TOLERANCE_3D_K / 100,
+                most_steps=SEGMENT_STEPS,
+            )
             peaks[: i + 1] = np.maximum(peaks[: i + 1], done.hottest.max(axis=0)[: i + 1])
-            t, a, at, step = done.t.reshape(shape), done.a.reshape(shape), done.at_s, max(done.next_step_s, 1.0)
+            t, a, at, step = (
+                done.t.reshape(shape),
+                done.a.reshape(shape),
+                done.at_s,
+                max(done.next_step_s, 1.0),
+            )
             here = (number >= 0) & (number <= i)
             hottest[here] = np.fmax(hottest[here], t[here])
             if tell is not None and not tell(min(at / until_s, 1.0)):
@@ -130,8 +167,16 @@ def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, la
     dz, dy, dx = voxels.spacing
     spacing = tuple(np.full(n, d) for n, d in zip(material.shape, (dz, dy, dx), strict=True))
     # A wall too thin for cells is a resistance of its own.
-    side = 1 / SIDE_W_M2K + (1 / WRAP_W_M2K if surround.wrapped else 0.0) + (0.0 if (material == 2).any() else surround.wall_m / wall.conductivity)
-    under = 1 / surround.underside_w_m2k + (0.0 if (material == 3).any() else surround.floor_m / floor.conductivity)
+    side = (
+        1 / SIDE_W_M2K
+        + (1 / WRAP_W_M2K if surround.wrapped else 0.0)
+        + (0.0 if (material == 2).any() else surround.wall_m / wall.conductivity)
+    )
+    under = 1 / surround.underside_w_m2k + (
+        0.0 if (material == 3).any() else surround.floor_m / floor.conductivity
+    )
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
-    grid = box_grid(spacing, k, c, heat, number, table, Faces(1 / under, surround.top_w_m2k, 1 / side), [0] * len(layers))
+    grid = box_grid(
+        spacing, k, c, heat, number, table, Faces(1 / under, surround.top_w_m2k, 1 / side), [0] * len(layers)
+    )
     return grid

@@ -1,4 +1,6 @@
-"""Compiles the kernel into its cache, so that neither a server's start nor somebody's first plan waits for it. Run by the set-up."""
+"""Compiles the kernel into its cache, so that neither a server's start nor somebody's first plan waits for
+it. Run by the set-up.
+"""
 
 from __future__ import annotations
 
@@ -9,8 +11,12 @@ from .materials import Surround
 
 
 def warm() -> float:
-    """A short run of the kernel; returns the moment it reached [s]. Seconds the first time, a quarter of one from the cache."""
-    stack = Stack(Body.wide(), Surround(), Room.steady(23.0)).pour(Cast(0.0, 0.01, CLASSES["slow-casting-epoxy"]))
+    """A short run of the kernel; returns the moment it reached [s]. Seconds the first time, a quarter of one
+    from the cache.
+    """
+    stack = Stack(Body.wide(), Surround(), Room.steady(23.0)).pour(
+        Cast(0.0, 0.01, CLASSES["slow-casting-epoxy"])
+    )
     return stack.wait(60.0)[0].at_s
 
 

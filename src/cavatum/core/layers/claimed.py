@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from ..cure.of_system import Cure, cure_of
-from ..errors import DomainError
+from ..calibration.of_system import Cure, cure_of
+from ..common.errors import DomainError
 from ..heat.column import Body
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..resin.system import System
-from ..verdict import Verdict
+from ..common.verdict import Verdict
 from .course import Course
 
 ROOM_C = 23.0
@@ -29,14 +29,20 @@ def _peak(depth_m: float, cure: Cure) -> float:
 
 
 def _run(depth_m: float, cure: Cure) -> float:
-    course = Course.empty(Body.wide(), Surround(), Room.steady(ROOM_C), coarse=True).pour(0.0, depth_m, cure).until_ready(cure.never_c + 60)
+    course = (
+        Course.empty(Body.wide(), Surround(), Room.steady(ROOM_C), coarse=True)
+        .pour(0.0, depth_m, cure)
+        .until_ready(cure.never_c + 60)
+    )
     return course.peak_c()
 
 
 def claimed_layers(system: System) -> list[Verdict]:
-    """Depth rules for any mass, poured as a wide layer on 18 mm board in a room of 23 degC: hotter than wanted is said with the number.
+    """Depth rules for any mass, poured as a wide layer on 18 mm board in a room of 23 degC: hotter than
+    wanted is said with the number.
 
-    Rules with a mass limit hold for small bodies only and are left to the plan. Nothing is said of a system whose class is not known.
+    Rules with a mass limit hold for small bodies only and are left to the plan. Nothing is said of a system
+    whose class is not known.
     """
     try:
         cure = cure_of(system)
@@ -50,9 +56,19 @@ def claimed_layers(system: System) -> list[Verdict]:
         if peak <= cure.wanted_c:
             continue
         hot = "runs away" if peak > 100 and peak > cure.never_c else f"reaches about {peak:.0f} °C"
-        found.append(Verdict(
-            weight="care", stage="resin", code="claimed-layer-hot", rule="3.2", title=f"A layer of {rule.most_depth_m.value * 1000:g} mm gets hot",
-            text=f"The sheet allows it; computed as a wide layer on board at {ROOM_C:g} °C it {hot}, over the {cure.wanted_c:g} °C wanted. "
-                 f"Kinetics fitted to {cure.fitted_to}.",
-            todo="Check depth, working time and the class it cures like. The plan goes by whichever is shallower.", where=f"/depth_rules/{index}"))
+        found.append(
+            Verdict(
+                weight="care",
+                stage="resin",
+                code="claimed-layer-hot",
+                rule="3.2",
+                title=f"A layer of {rule.most_depth_m.value * 1000:g} mm gets hot",
+                text=f"The sheet allows it; computed as a wide layer on board at {ROOM_C:g} °C it {hot}, "
+                f"over the {cure.wanted_c:g} °C wanted. "
+                f"Kinetics fitted to {cure.fitted_to}.",
+                todo="Check depth, working time and the class it cures like. The plan goes by whichever "
+                "is shallower.",
+                where=f"/depth_rules/{index}",
+            )
+        )
     return found

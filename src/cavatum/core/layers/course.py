@@ -1,4 +1,6 @@
-"""What becomes of a void's layers, one poured on the other: temperatures, gel, bond windows, the next pour's moment. Rules 4.1, 4.2."""
+"""What becomes of a void's layers, one poured on the other: temperatures, gel, bond windows, the next pour's
+moment. Rules 4.1, 4.2.
+"""
 
 from __future__ import annotations
 
@@ -6,8 +8,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..cure.calibration import COARSE_K
-from ..cure.of_system import Cure
+from ..calibration.from_sheet import COARSE_K
+from ..calibration.of_system import Cure
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
@@ -53,13 +55,19 @@ class Course:
     @classmethod
     def empty(cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False) -> Course:
         """coarse: half the cells and a wider tolerance, for ensembles."""
-        return cls(Stack(body, surround, room, tolerance_k=COARSE_K if coarse else TOLERANCE_K), is_coarse=coarse)
+        return cls(
+            Stack(body, surround, room, tolerance_k=COARSE_K if coarse else TOLERANCE_K), is_coarse=coarse
+        )
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Course:
-        """Now. In the room's temperature, or the system's pour temperature where it asks for a warmer one (it warms itself in the cup)."""
+        """Now. In the room's temperature, or the system's pour temperature where it asks for a warmer one (it
+        warms itself in the cup).
+        """
         below = float(self.stack.t.max()) - ZERO_C_K if self.layers else None
         stack = self.stack.pour(Cast(from_m, to_m, cure.kinetics, is_coarse=self.is_coarse))
-        return replace(self, stack=stack, layers=(*self.layers, Poured(from_m, to_m, cure, stack.at_s, below)))
+        return replace(
+            self, stack=stack, layers=(*self.layers, Poured(from_m, to_m, cure, stack.at_s, below))
+        )
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> Course:
         if to_s <= self.stack.at_s + 1e-6:
@@ -88,7 +96,9 @@ class Course:
         return max(self.top.cure.gates.cool_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K)
 
     def until_ready(self, give_up_c: float = 1e6, *, keep: bool = False) -> Course:
-        """Until the top layer takes the next: surface past its gate, nothing hotter than its gate's; or hotter than give_up_c."""
+        """Until the top layer takes the next: surface past its gate, nothing hotter than its gate's; or
+        hotter than give_up_c.
+        """
         gate = self.top.cure.gates.opens(self.top.to_m - self.top.from_m)
         stop = Stop(len(self.layers) - 1, gate, self.cool_k(), give_up_c + ZERO_C_K)
         return self.wait(self.top.at_s + LONGEST_S, stop, keep=keep)
@@ -105,8 +115,12 @@ class Course:
         here = self.until_ready()
         ready = here.stack.at_s - start if here.is_ready else None
         on = here.wait(start + 2 * LONGEST_S, last)
-        times = np.concatenate([done.times for done, layers in on.marches if layers == len(self.layers)]) - start
-        watched = np.concatenate([done.watched[:, top] for done, layers in on.marches if layers == len(self.layers)])
+        times = (
+            np.concatenate([done.times for done, layers in on.marches if layers == len(self.layers)]) - start
+        )
+        watched = np.concatenate(
+            [done.watched[:, top] for done, layers in on.marches if layers == len(self.layers)]
+        )
 
         def when(what: int, value: float) -> float | None:
             found = crossing(times, watched[:, what], value)
@@ -115,7 +129,13 @@ class Course:
         closes = when(kernel.TOP_A, gates.bond_to)
         if ready is not None and closes is not None and closes < ready:
             closes = None if times[-1] < ready else ready
-        return Window(ready, closes, when(kernel.LEAST_CURED, gates.demould), when(kernel.LEAST_CURED, gates.gel), when(kernel.LEAST_CURED, gates.full_cure))
+        return Window(
+            ready,
+            closes,
+            when(kernel.LEAST_CURED, gates.demould),
+            when(kernel.LEAST_CURED, gates.gel),
+            when(kernel.LEAST_CURED, gates.full_cure),
+        )
 
     def curve(self, layer: int) -> tuple[Array, Array]:
         """(times [s from the first pour], hottest [degC]) of one layer over all that was waited."""

@@ -1,17 +1,19 @@
-"""A whole piece's heat: every void's course, all driven by the same pours, and the windows that the clock asks for."""
+"""A whole piece's heat: every void's course, all driven by the same pours, and the windows that the clock
+asks for.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from ..cure.of_system import Cure
-from ..errors import DomainError
+from ..calibration.of_system import Cure
+from ..common.errors import DomainError
 from ..heat.around import body_of, surround_of
-from ..heat.form_material import FormMaterial
+from ..piece.form_material import FormMaterial
 from ..heat.grid import Room
 from ..measure.cavity import Cavity
 from ..resin.system import System
-from ..working import Input
+from ..common.working import Input
 from .course import Course, Window
 
 STAY_S = 10 * 86400.0
@@ -19,7 +21,8 @@ STAY_S = 10 * 86400.0
 
 @dataclass
 class HeatOfPiece:
-    """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what stands round it;
+    """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what
+    stands round it;
     materials: the shelf's form materials."""
 
     cures: dict[str, Cure] = field(default_factory=dict)
@@ -29,7 +32,9 @@ class HeatOfPiece:
     materials: dict[str, FormMaterial] = field(default_factory=dict)
 
     def add_void(self, cavity: Cavity, systems: list[System], room: Room, *, coarse: bool = False) -> None:
-        """A void filled with systems that are all understood gets a course; a measured top coefficient counts for it."""
+        """A void filled with systems that are all understood gets a course; a measured top coefficient counts
+        for it.
+        """
         if not systems or any(system.id not in self.cures for system in systems):
             return
         surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k, self.materials)
@@ -51,7 +56,9 @@ class Run:
     keep: bool = False
 
     def pour(self, layers: list[tuple[str, float, float, str]], at_s: float) -> Window | None:
-        """(void, from, to, system) of one pour, at_s after the first. The window of all of them together; None where one is not computed."""
+        """(void, from, to, system) of one pour, at_s after the first. The window of all of them together;
+        None where one is not computed.
+        """
         found: list[Window | None] = []
         for void, low, high, system in layers:
             if void not in self.courses:
@@ -87,4 +94,10 @@ def _together(found: list[Window | None]) -> Window | None:
         values = [getattr(one, name) for one in found]
         return None if any(value is None for value in values) else pick(values)
 
-    return Window(worst("opens_s", max), worst("closes_s", min), worst("demould_s", max), worst("gelled_s", max), worst("cured_s", max))
+    return Window(
+        worst("opens_s", max),
+        worst("closes_s", min),
+        worst("demould_s", max),
+        worst("gelled_s", max),
+        worst("cured_s", max),
+    )

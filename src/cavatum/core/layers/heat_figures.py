@@ -8,8 +8,8 @@ import numpy as np
 
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
-from ..plan_parts import Early, HeatMap, LayerHeat
-from ..working import Figure, Input, Workbook
+from .model import Early, HeatMap, LayerHeat
+from ..common.working import Figure, Input, Workbook
 from .course import Course
 from .heat import Run
 
@@ -18,14 +18,19 @@ CURVE_POINTS, MAP_TIMES = 60, 72
 EARLY_SHARES = (0.15, 0.3, 0.5, 0.65, 0.8, 0.9, 1.0, 1.25)
 ROOM_STEPS, ROOM_MOST_K = 5, 15.0
 MOST_EARLY = 4
-SOURCE = ("heat balance on 20 cells a layer with walls and floor; Kamal and Sourour 1973 (m = 1, n = 2), DiBenedetto 1987, ROS2 in time; "
-          "checked against SciPy's BDF and published critical values")
+SOURCE = (
+    "heat balance on 20 cells a layer with walls and floor; Kamal and Sourour 1973 (m = 1, n = 2), "
+    "DiBenedetto 1987, ROS2 in time; "
+    "checked against SciPy's BDF and published critical values"
+)
 
 
 def layer_heat(
     book: Workbook, run: Run, void_id: str, pour: int, name: str, rooms: dict[int, float] | None
 ) -> LayerHeat:
-    """Of the layer that pour `pour` (0 the first) put into the void. rooms: of rooms_to; None: neither that nor pouring too early is wanted."""
+    """Of the layer that pour `pour` (0 the first) put into the void. rooms: of rooms_to; None: neither that
+    nor pouring too early is wanted.
+    """
     course = run.courses[void_id]
     index = _index(course, run, void_id, pour)
     layer = course.layers[index]
@@ -40,10 +45,20 @@ def layer_heat(
         return None if found is None else found - layer.at_s
 
     return LayerHeat(
-        peak=figure, runs_away=float(hottest[place]) > max(RUNAWAY_C, cure.never_c), peak_s=float(times[place]) - layer.at_s,
-        poured_s=layer.at_s, below_c=layer.below_c, gel_first_s=since(kernel.MOST_CURED), gel_last_s=since(kernel.LEAST_CURED),
-        opens_s=window.opens_s, closes_s=window.closes_s, demould_s=window.demould_s, wanted_c=cure.wanted_c, never_c=cure.never_c,
-        curve=_thinned(times, hottest), early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
+        peak=figure,
+        runs_away=float(hottest[place]) > max(RUNAWAY_C, cure.never_c),
+        peak_s=float(times[place]) - layer.at_s,
+        poured_s=layer.at_s,
+        below_c=layer.below_c,
+        gel_first_s=since(kernel.MOST_CURED),
+        gel_last_s=since(kernel.LEAST_CURED),
+        opens_s=window.opens_s,
+        closes_s=window.closes_s,
+        demould_s=window.demould_s,
+        wanted_c=cure.wanted_c,
+        never_c=cure.never_c,
+        curve=_thinned(times, hottest),
+        early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
         room_to_c=rooms.get(index) if rooms is not None else None,
     )
 
@@ -56,15 +71,37 @@ def _peak_figure(book: Workbook, run: Run, void_id: str, pour: int, name: str, p
     course = run.courses[void_id]
     layer = course.layers[_index(course, run, void_id, pour)]
     room = course.stack.room
-    inputs = [*layer.cure.told, *run.heat.told[void_id],
-              Input(name="room when it is poured", value=room.at(layer.at_s) - ZERO_C_K, quantity="temperature", origin="measured"),
-              Input(name="depth", value=layer.to_m - layer.from_m, quantity="length", origin="computed"),
-              Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed")]
-    notes = [f"Kinetics fitted to {layer.cure.fitted_to}.", "Poured at the room's temperature; what is embedded takes up no heat here (the hot side)."]
+    inputs = [
+        *layer.cure.told,
+        *run.heat.told[void_id],
+        Input(
+            name="room when it is poured",
+            value=room.at(layer.at_s) - ZERO_C_K,
+            quantity="temperature",
+            origin="measured",
+        ),
+        Input(name="depth", value=layer.to_m - layer.from_m, quantity="length", origin="computed"),
+        Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed"),
+    ]
+    notes = [
+        f"Kinetics fitted to {layer.cure.fitted_to}.",
+        "Poured at the room's temperature; what is embedded takes up no heat here (the hot side).",
+    ]
     if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
-        notes.append("Liquid this thin and deep stirs itself and stays cooler than computed; shrinkage stress is not computed at all.")
-    return book.figure(f"layer/{void_id}/{pour + 1}/peak", f"{name}: hottest", peak_c, "temperature",
-                       "ρ cp dT/dt = ∇·(k∇T) + ρ H da/dt, da/dt = f_d k2(T) (b + a)(1 − a)²", inputs, SOURCE, notes)
+        notes.append(
+            "Liquid this thin and deep stirs itself and stays cooler than computed; shrinkage stress is "
+            "not computed at all."
+        )
+    return book.figure(
+        f"layer/{void_id}/{pour + 1}/peak",
+        f"{name}: hottest",
+        peak_c,
+        "temperature",
+        "ρ cp dT/dt = ∇·(k∇T) + ρ H da/dt, da/dt = f_d k2(T) (b + a)(1 − a)²",
+        inputs,
+        SOURCE,
+        notes,
+    )
 
 
 def _thinned(times: np.ndarray, values: np.ndarray) -> list[tuple[float, float]]:
@@ -76,14 +113,18 @@ def _thinned(times: np.ndarray, values: np.ndarray) -> list[tuple[float, float]]
 
 
 def telling_times(times: np.ndarray, values: np.ndarray, count: int) -> np.ndarray:
-    """Moments even along the curve, half by time and half by how much it moves: a quick peak keeps its shape beside days of cooling."""
+    """Moments even along the curve, half by time and half by how much it moves: a quick peak keeps its shape
+    beside days of cooling.
+    """
     moved = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(values)))])
     way = (times - times[0]) / max(times[-1] - times[0], 1e-9) + moved / max(moved[-1], 1e-9)
     return np.interp(np.linspace(0, way[-1], count), way, times)
 
 
 def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Early]:
-    """The next layer poured too early, in time, and late: its peak each time. Of the first MOST_EARLY boundaries."""
+    """The next layer poured too early, in time, and late: its peak each time. Of the first MOST_EARLY
+    boundaries.
+    """
     course = run.courses[void_id]
     if not index + 1 < min(len(course.layers), MOST_EARLY + 1) or opens_s is None:
         return []
@@ -93,12 +134,21 @@ def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Ea
         above = below.pour(following.from_m, following.to_m, following.cure)
         above = replace(above, marches=()).until_ready()
         peak, cure = above.peak_c(), following.cure
-        found.append(Early(after_s=share * opens_s, peak_c=round(peak, 1), too_hot=peak > cure.wanted_c, runs_away=peak > max(RUNAWAY_C, cure.never_c)))
+        found.append(
+            Early(
+                after_s=share * opens_s,
+                peak_c=round(peak, 1),
+                too_hot=peak > cure.wanted_c,
+                runs_away=peak > max(RUNAWAY_C, cure.never_c),
+            )
+        )
     return found
 
 
 def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
-    """The first layers poured again at the same hours, in a room so much warmer; coarsely, as estimates are wanted (within about 1 K)."""
+    """The first layers poured again at the same hours, in a room so much warmer; coarsely, as estimates are
+    wanted (within about 1 K).
+    """
     again = course.warmer(rise_k)
     for layer in course.layers[:layers]:
         again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
@@ -107,7 +157,8 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
 
 
 def rooms_to(run: Run, void_id: str) -> dict[int, float]:
-    """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it passes its wanted peak.
+    """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it
+    passes its wanted peak.
 
     Empty when 15 K more are borne, or when a layer fails already.
     """
@@ -116,7 +167,9 @@ def rooms_to(run: Run, void_id: str) -> dict[int, float]:
 
     def fails(rise_k: float) -> int | None:
         """The first layer that passes its limit."""
-        again = replay(course, len(course.layers), rise_k).until_ready(max(layer.cure.wanted_c for layer in course.layers) + 1.0)
+        again = replay(course, len(course.layers), rise_k).until_ready(
+            max(layer.cure.wanted_c for layer in course.layers) + 1.0
+        )
         over = [i for i, layer in enumerate(course.layers) if again.curve(i)[1].max() > layer.cure.wanted_c]
         return over[0] if over else None
 
@@ -141,7 +194,11 @@ def heat_map(course: Course, void_id: str) -> HeatMap:
     across = course.stack.grid.shape[2] if course.stack.grid else 1
     heights = course.stack.heights
     resin = heights > 0
-    wanted = np.unique(np.concatenate([telling_times(every, hottest, MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]))
+    wanted = np.unique(
+        np.concatenate(
+            [telling_times(every, hottest, MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]
+        )
+    )
     wanted = wanted[wanted <= every[-1]]
     t = np.full((len(wanted), len(heights)), np.nan)
     a = np.zeros((len(wanted), len(heights)))
@@ -152,6 +209,10 @@ def heat_map(course: Course, void_id: str) -> HeatMap:
             t[inside, row] = np.interp(wanted[inside], done.times, done.kept_t[:, row * across])
             a[inside, row] = np.interp(wanted[inside], done.times, done.kept_a[:, row * across])
     filled = np.nan_to_num(t - ZERO_C_K, nan=-273.0)
-    return HeatMap(void_id=void_id, times_s=[round(float(one)) for one in wanted], heights_m=[round(float(one), 5) for one in heights[resin]],
-                   temperature_c=[[round(float(v), 1) for v in line] for line in filled[:, resin]],
-                   cure=[[round(100 * float(v)) for v in line] for line in a[:, resin]])
+    return HeatMap(
+        void_id=void_id,
+        times_s=[round(float(one)) for one in wanted],
+        heights_m=[round(float(one), 5) for one in heights[resin]],
+        temperature_c=[[round(float(v), 1) for v in line] for line in filled[:, resin]],
+        cure=[[round(100 * float(v)) for v in line] for line in a[:, resin]],
+    )

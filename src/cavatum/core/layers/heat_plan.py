@@ -1,4 +1,6 @@
-"""Heat in a plan: which voids can be computed, the search for layers, and the finished run put beside each layer. Rules 4.1 to 4.4."""
+"""Heat in a plan: which voids can be computed, the search for layers, and the finished run put beside each
+layer. Rules 4.1 to 4.4.
+"""
 
 from __future__ import annotations
 
@@ -7,14 +9,15 @@ from datetime import datetime
 from typing import TYPE_CHECKING
 
 from ..clock.windows import PourTask, best_start, lay_out, whole_half_hour
-from ..coats import Coat
-from ..cure.of_system import cure_of
+from ..piece.coats import Coat
+from ..calibration.of_system import cure_of
 from ..cure.parameters import ZERO_C_K
-from ..errors import DomainError
+from ..common.errors import DomainError
 from ..heat.around import room_of
 from ..mix.batches import WEIGHING_S
-from ..piece_parts import Void
-from ..plan_parts import HeatMap, LayerPlan, PourPlan
+from ..piece.parts import Void
+from .model import HeatMap, LayerPlan
+from ..mix.model import PourPlan
 from ..resin.system import System
 from .course import Course
 from .heat import HeatOfPiece, Run
@@ -27,13 +30,15 @@ MOST_FOLLOWED = 16
 
 if TYPE_CHECKING:
     from ..plan import Job
-    from ..pours import Fill, Pour
+    from ..mix.pours import Fill, Pour
 
 SEARCHED = ("fewest", "coolest", "soonest")
 
 
 def understand(job: Job, start: datetime) -> HeatOfPiece:
-    """Cures of the systems in use and an empty course for every void that they fill, in the room from `start` on."""
+    """Cures of the systems in use and an empty course for every void that they fill, in the room from `start`
+    on.
+    """
     heat, room = HeatOfPiece(materials=job.goods.materials), room_of(job.workshop, start)
     for filled in (*job.piece.voids, *job.piece.coats):
         if filled.id not in job.cavities:
@@ -52,8 +57,13 @@ def understand(job: Job, start: datetime) -> HeatOfPiece:
         else:
             count = _least_layers(filled, job.cavities[filled.id].fill_m, systems)
             if count > MOST_FOLLOWED:
-                heat.doubts[filled.id] = DomainError("layers", f"{count} or more", f"heat is followed through at most {MOST_FOLLOWED} layers",
-                                                     "Choose a system for deeper pours.", "too-many-layers")
+                heat.doubts[filled.id] = DomainError(
+                    "layers",
+                    f"{count} or more",
+                    f"heat is followed through at most {MOST_FOLLOWED} layers",
+                    "Choose a system for deeper pours.",
+                    "too-many-layers",
+                )
             else:
                 heat.add_void(job.cavities[filled.id], systems, room, coarse=job.provisional)
     return heat
@@ -68,34 +78,54 @@ def _least_layers(filled: Void | Coat, fill_m: float, systems: list[System]) -> 
 def void_layers(
     job: Job, stretch: Stretch, portion_id: str, boundaries_m: list[float] | None, course: Course | None
 ) -> tuple[list[Layer], Course | None]:
-    """The layers of one portion by the piece's choice, and the void as it stands when the next portion may follow."""
+    """The layers of one portion by the piece's choice, and the void as it stands when the next portion may
+    follow.
+    """
     choice = "fewest" if isinstance(stretch.cavity.void, Coat) else job.piece.layering
     if course is None:
         return split(stretch, "fewest" if choice in SEARCHED else choice, boundaries_m), None
     cure = job.heat.cures[stretch.system.id]
     if choice in SEARCHED:
         try:
-            chosen = choose(_candidates(job, stretch, portion_id, course), choice, lambda one: _out_of_form(job, stretch, one))
+            chosen = choose(
+                _candidates(job, stretch, portion_id, course),
+                choice,
+                lambda one: _out_of_form(job, stretch, one),
+            )
             return list(chosen.layers), chosen.course
         except DomainError as error:
             if error.code == "too-many-layers":
                 raise
             layers = rules_only(stretch, error)
     else:
-        return split(stretch, choice, boundaries_m), course  # no search follows: nobody asks how the void stands then
+        return split(
+            stretch, choice, boundaries_m
+        ), course  # no search follows: nobody asks how the void stands then
     for layer in layers:
         course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
     return layers, course
 
 
 def _out_of_form(job: Job, stretch: Stretch, split_: Split) -> float:
-    """When this portion would be out of the form, poured in the hours people are here: a proxy for the whole piece, each layer one batch."""
+    """When this portion would be out of the form, poured in the hours people are here: a proxy for the whole
+    piece, each layer one batch.
+    """
     system = stretch.system
-    tasks, course = [], Course.empty(split_.course.stack.body, split_.course.stack.surround, split_.course.stack.room)
+    tasks, course = (
+        [],
+        Course.empty(split_.course.stack.body, split_.course.stack.surround, split_.course.stack.room),
+    )
     for layer in split_.course.layers:
         course = course.pour(layer.from_m, layer.to_m, layer.cure)
         litres = stretch.cavity.volume(layer.to_m) - stretch.cavity.volume(layer.from_m)
-        tasks.append(PourTask((system,), WEIGHING_S + system.stir_s.value + system.rest_s.value, litres / job.workshop.pour_rate_m3_s, course.window()))
+        tasks.append(
+            PourTask(
+                (system,),
+                WEIGHING_S + system.stir_s.value + system.rest_s.value,
+                litres / job.workshop.pour_rate_m3_s,
+                course.window(),
+            )
+        )
         course = course.until_ready()
     from_ = whole_half_hour(job.now)
     better = best_start(tasks, job.workshop, from_)
@@ -116,21 +146,35 @@ def _candidates(job: Job, stretch: Stretch, portion_id: str, course: Course) -> 
     return found
 
 
-def with_heat(job: Job, pours: list[Pour], plans: list[PourPlan], run: Run | None, *, in_full: bool) -> tuple[list[PourPlan], list[HeatMap], list[str]]:
+def with_heat(
+    job: Job, pours: list[Pour], plans: list[PourPlan], run: Run | None, *, in_full: bool
+) -> tuple[list[PourPlan], list[HeatMap], list[str]]:
     """The layers with what becomes of them, the maps for drawing, and what all this assumed."""
     if run is None:
         return plans, [], []
     run.finish()
     if in_full:
         run = _kept(job, run)
-    poured = {fill.void.id for pour in pours for fill in pour.fills if fill.void.id in run.courses and not isinstance(fill.void, Coat)}
+    poured = {
+        fill.void.id
+        for pour in pours
+        for fill in pour.fills
+        if fill.void.id in run.courses and not isinstance(fill.void, Coat)
+    }
     rooms = {void: rooms_to(run, void) for void in poured} if in_full else {}
     done = []
     for pour, plan in zip(pours, plans, strict=True):
-        layers = [_with_heat(job, run, pour, fill, layer, rooms.get(fill.void.id)) for fill, layer in zip(pour.fills, plan.layers, strict=True)]
+        layers = [
+            _with_heat(job, run, pour, fill, layer, rooms.get(fill.void.id))
+            for fill, layer in zip(pour.fills, plan.layers, strict=True)
+        ]
         done.append(plan.model_copy(update={"layers": layers}))
     _say_all(job, pours, done)
-    return done, [heat_map(course, void) for void, course in run.courses.items()] if in_full else [], _notes(job, run)
+    return (
+        done,
+        [heat_map(course, void) for void, course in run.courses.items()] if in_full else [],
+        _notes(job, run),
+    )
 
 
 def _kept(job: Job, run: Run) -> Run:
@@ -145,7 +189,9 @@ def _kept(job: Job, run: Run) -> Run:
     return again
 
 
-def _with_heat(job: Job, run: Run, pour: Pour, fill: Fill, layer: LayerPlan, rooms: dict[int, float] | None) -> LayerPlan:
+def _with_heat(
+    job: Job, run: Run, pour: Pour, fill: Fill, layer: LayerPlan, rooms: dict[int, float] | None
+) -> LayerPlan:
     number = pour.number - 1
     if (fill.void.id, number) not in run.own:
         return layer
@@ -159,16 +205,34 @@ def _say_all(job: Job, pours: list[Pour], plans: list[PourPlan]) -> None:
         for fill, layer in zip(pour.fills, plan.layers, strict=True):
             if layer.heat is None:
                 continue
-            job.verdicts += heat_verdicts(pour.layer_called, fill.void.name, layer.to_m - layer.from_m, layer.heat, layer.is_allowed, layer.allowed.value, say)
+            job.verdicts += heat_verdicts(
+                pour.layer_called,
+                fill.void.name,
+                layer.to_m - layer.from_m,
+                layer.heat,
+                layer.is_allowed,
+                layer.allowed.value,
+                say,
+            )
             if layer.heat.room_to_c is not None and layer.heat.peak.value <= layer.heat.wanted_c:
                 rooms.append((pour.layer_called, layer.heat.room_to_c))
                 wanted = layer.heat.wanted_c
     if rooms:
         job.verdicts.append(room_verdict(rooms, job.workshop.room_c.value, wanted, say))
-    job.verdicts += [sheet_doubt(job.systems[one].name, cure.doubt) for one, cure in job.heat.cures.items() if cure.doubt]
+    job.verdicts += [
+        sheet_doubt(job.systems[one].name, cure.doubt) for one, cure in job.heat.cures.items() if cure.doubt
+    ]
     missing = [fill for pour in pours for fill in pour.fills if fill.void.id not in job.heat.empty]
     if missing:
-        doubt = next((job.heat.doubts[one] for fill in missing for one in (fill.void.id, fill.system.id) if one in job.heat.doubts), None)
+        doubt = next(
+            (
+                job.heat.doubts[one]
+                for fill in missing
+                for one in (fill.void.id, fill.system.id)
+                if one in job.heat.doubts
+            ),
+            None,
+        )
         job.verdicts.append(not_computed(doubt))
 
 
@@ -176,15 +240,29 @@ def _notes(job: Job, run: Run) -> list[str]:
     """What the heat rests on, in sentences. Every plan says it."""
     if not run.courses:
         return []
-    notes = [f"Kinetics of {job.systems[cure.system_id].name}: fitted to {cure.fitted_to}." for cure in run.heat.cures.values()]
+    notes = [
+        f"Kinetics of {job.systems[cure.system_id].name}: fitted to {cure.fitted_to}."
+        for cure in run.heat.cures.values()
+    ]
     room = next(iter(run.courses.values())).stack.room
     low, high = min(room.by_step_k) - ZERO_C_K, max(room.by_step_k) - ZERO_C_K
-    notes.append(f"Room {job.say.temperature(high)} throughout." if low == high else
-                 f"Room between {job.say.temperature(low)} at night and {job.say.temperature(high)} by day.")
-    typical = sorted({f"{told.name}" + (f" {job.say.length(told.value)}" if told.quantity == "length" else "")
-                      for void in run.courses for told in run.heat.told[void] if told.origin == "typical" and not told.name.startswith("to the air")})
+    notes.append(
+        f"Room {job.say.temperature(high)} throughout."
+        if low == high
+        else f"Room between {job.say.temperature(low)} at night and {job.say.temperature(high)} by day."
+    )
+    typical = sorted(
+        {
+            f"{told.name}" + (f" {job.say.length(told.value)}" if told.quantity == "length" else "")
+            for void in run.courses
+            for told in run.heat.told[void]
+            if told.origin == "typical" and not told.name.startswith("to the air")
+        }
+    )
     if typical:
         notes.append("Typical, as nobody said: " + "; ".join(typical) + ".")
-    notes.append("Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by what is embedded, stress from shrinking.")
+    notes.append(
+        "Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by what is "
+        "embedded, stress from shrinking."
+    )
     return notes
-

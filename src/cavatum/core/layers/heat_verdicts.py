@@ -1,22 +1,35 @@
-"""What the heat has to say: too hot, running away, against the sheet's own depth, slow to set, how much warmer the room may get. Rules 4.1, 4.2."""
+"""What the heat has to say: too hot, running away, against the sheet's own depth, slow to set, how much
+warmer the room may get. Rules 4.1, 4.2.
+"""
 
 from __future__ import annotations
 
-from ..errors import DomainError
-from ..plan_parts import LayerHeat
-from ..say import Say
-from ..verdict import Verdict
+from ..common.errors import DomainError
+from .model import LayerHeat
+from ..common.wording import Say
+from ..common.verdict import Verdict
 from .heat_figures import RUNAWAY_C
 
-SLOW_GEL_S = 60 * 3600.0  # own judgement: a layer still liquid after two and a half days gathers dust and lets things move
+SLOW_GEL_S = (
+    60 * 3600.0
+)  # own judgement: a layer still liquid after two and a half days gathers dust and lets things move
 
 
 def not_computed(error: DomainError | None) -> Verdict:
-    why = f"{error.value}: {error.allowed}. {error.way_out}" if error else "Choose the class its resin cures like, on the Shelf."
+    why = (
+        f"{error.value}: {error.allowed}. {error.way_out}"
+        if error
+        else "Choose the class its resin cures like, on the Shelf."
+    )
     return Verdict(
-        weight="care", stage="layers", code="heat-not-computed", rule="4.1", title="By the sheet's depth rules alone",
-        text="Layers follow the depth rules of the sheet, which hold at its own temperature and in its own mould. How hot this "
-             f"shape gets in this room is not computed: {why[0].lower()}{why[1:]}",
+        weight="care",
+        stage="layers",
+        code="heat-not-computed",
+        rule="4.1",
+        title="By the sheet's depth rules alone",
+        text="Layers follow the depth rules of the sheet, which hold at its own temperature and in its "
+        "own mould. How hot this "
+        f"shape gets in this room is not computed: {why[0].lower()}{why[1:]}",
         todo="Check the surface by infrared; in a warm room or a well insulated mould pour thinner.",
     )
 
@@ -24,35 +37,71 @@ def not_computed(error: DomainError | None) -> Verdict:
 def sheet_doubt(name: str, error: DomainError) -> Verdict:
     """Two numbers of one sheet that no resin of its class has together; the heat goes by the working time."""
     return Verdict(
-        weight="care", stage="resin", code="sheet-contradicts-itself", rule="3.2", title="Working time and tack-free time do not fit",
-        text=f"{name}: {error.argument} is {error.value}; {error.allowed}. Heat and windows here go by the working time alone.",
-        todo=error.way_out, where="/tack_free_s",
+        weight="care",
+        stage="resin",
+        code="sheet-contradicts-itself",
+        rule="3.2",
+        title="Working time and tack-free time do not fit",
+        text=f"{name}: {error.argument} is {error.value}; {error.allowed}. Heat and windows here go by "
+        "the working time alone.",
+        todo=error.way_out,
+        where="/tack_free_s",
     )
 
 
-def heat_verdicts(called: str, void_name: str, depth_m: float, heat: LayerHeat, sheet_allows: bool, sheet_depth_m: float, say: Say) -> list[Verdict]:
+def heat_verdicts(
+    called: str,
+    void_name: str,
+    depth_m: float,
+    heat: LayerHeat,
+    sheet_allows: bool,
+    sheet_depth_m: float,
+    say: Say,
+) -> list[Verdict]:
     found = []
     if heat.peak.value > heat.wanted_c:
         found.append(_too_hot(called, void_name, heat, sheet_allows, say))
     elif not sheet_allows:
-        found.append(Verdict(
-            weight="good", stage="layers", code="cool-but-too-deep", rule="4.1", title=f"{called.capitalize()}: cool enough, yet too deep for the sheet",
-            text=f"{void_name}: computed to stay at {say.temperature(heat.peak.value)}, but the sheet allows {say.length(sheet_depth_m)} at this mass and this "
-                 f"layer is {say.length(depth_m)}. The sheet may know what is not computed: shrinkage stress, bubbles, its additives.",
-            todo="Keep to the sheet, or try a small piece of the same depth first.",
-        ))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="layers",
+                code="cool-but-too-deep",
+                rule="4.1",
+                title=f"{called.capitalize()}: cool enough, yet too deep for the sheet",
+                text=f"{void_name}: computed to stay at {say.temperature(heat.peak.value)}, but the sheet "
+                f"allows {say.length(sheet_depth_m)} at this mass and this "
+                f"layer is {say.length(depth_m)}. The sheet may know what is not computed: shrinkage "
+                "stress, bubbles, its additives.",
+                todo="Keep to the sheet, or try a small piece of the same depth first.",
+            )
+        )
     if heat.opens_s is None:
-        found.append(Verdict(
-            weight="stops", stage="layers", code="never-sets", rule="4.2", title=f"{called.capitalize()} hardly sets",
-            text=f"{void_name}: within two weeks in this room the surface does not get far enough to be poured on or handled.",
-            todo="Warm the room, pour deeper, or take a quicker system.",
-        ))
+        found.append(
+            Verdict(
+                weight="stops",
+                stage="layers",
+                code="never-sets",
+                rule="4.2",
+                title=f"{called.capitalize()} hardly sets",
+                text=f"{void_name}: within two weeks in this room the surface does not get far enough to "
+                "be poured on or handled.",
+                todo="Warm the room, pour deeper, or take a quicker system.",
+            )
+        )
     elif heat.gel_last_s is not None and heat.gel_last_s > SLOW_GEL_S:
-        found.append(Verdict(
-            weight="care", stage="layers", code="sets-slowly", rule="4.1", title=f"{called.capitalize()} stays liquid for long",
-            text=f"{void_name}: it gels only after {say.duration(heat.gel_last_s)}; so thin a layer makes too little heat of its own.",
-            todo="Cover it against dust, keep the room steady, or pour deeper or warmer.",
-        ))
+        found.append(
+            Verdict(
+                weight="care",
+                stage="layers",
+                code="sets-slowly",
+                rule="4.1",
+                title=f"{called.capitalize()} stays liquid for long",
+                text=f"{void_name}: it gels only after {say.duration(heat.gel_last_s)}; so thin a layer "
+                "makes too little heat of its own.",
+                todo="Cover it against dust, keep the room steady, or pour deeper or warmer.",
+            )
+        )
     return found
 
 
@@ -60,15 +109,26 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, s
     peak = heat.peak.value
     runs = peak > max(RUNAWAY_C, heat.never_c)
     about = f"over {say.temperature(RUNAWAY_C)}: it runs away" if runs else f"about {say.temperature(peak)}"
-    conflict = " The sheet allows this depth at this mass, but not in this mould and room." if sheet_allows else ""
-    text = (f"{void_name}: it would reach {about}. Above {say.temperature(heat.wanted_c)} the resin can yellow and pull from the walls"
-            + (", boil, crack or smoke." if peak > heat.never_c else ".") + conflict)
+    conflict = (
+        " The sheet allows this depth at this mass, but not in this mould and room." if sheet_allows else ""
+    )
+    text = (
+        f"{void_name}: it would reach {about}. Above {say.temperature(heat.wanted_c)} the resin can "
+        "yellow and pull from the walls"
+        + (", boil, crack or smoke." if peak > heat.never_c else ".")
+        + conflict
+    )
     ways = "Split it, cool the room, give the form a colder stand, or take a slower system."
     if heat.below_c is not None and heat.below_c > 40:
         ways = "The layer below is still hot: wait longer. Or split it."
     return Verdict(
-        weight="stops" if peak > heat.never_c else "care", stage="layers", code="runs-away" if runs else "too-hot", rule="4.2",
-        title=f"{called.capitalize()} {'runs away' if runs else 'gets too hot'}", text=text, todo=ways,
+        weight="stops" if peak > heat.never_c else "care",
+        stage="layers",
+        code="runs-away" if runs else "too-hot",
+        rule="4.2",
+        title=f"{called.capitalize()} {'runs away' if runs else 'gets too hot'}",
+        text=text,
+        todo=ways,
     )
 
 
@@ -76,8 +136,14 @@ def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float,
     """How far the room could rise before a layer passes what is wanted."""
     called, least = min(rooms, key=lambda pair: pair[1])
     return Verdict(
-        weight="care" if least - room_c < 2.0 else "good", stage="layers", code="room-to-spare", rule="4.1",
+        weight="care" if least - room_c < 2.0 else "good",
+        stage="layers",
+        code="room-to-spare",
+        rule="4.1",
         title="Little room for warmth" if least - room_c < 2.0 else "Room to spare",
-        text=f"The plan holds up to {say.temperature(least)} in the room. Above that {called} passes {say.temperature(wanted_c)}.",
-        todo="Watch the thermometer on warm days." if least - room_c >= 2.0 else "Keep the room from warming, pour thinner, or pour at night.",
+        text=f"The plan holds up to {say.temperature(least)} in the room. Above that {called} passes "
+        f"{say.temperature(wanted_c)}.",
+        todo="Watch the thermometer on warm days."
+        if least - room_c >= 2.0
+        else "Keep the room from warming, pour thinner, or pour at night.",
     )

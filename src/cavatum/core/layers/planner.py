@@ -1,6 +1,8 @@
-"""The search for a split: fewest, coolest, soonest, under the sheet's rules, the heat, bubbles and what is to be embedded. Rules 4.1, 4.4.
+"""The search for a split: fewest, coolest, soonest, under the sheet's rules, the heat, bubbles and what is to
+be embedded. Rules 4.1, 4.4.
 
-Greedy for the fewest: the greatest depth that every limit lets through, then wait until it takes the next, and again; then the same
+Greedy for the fewest: the greatest depth that every limit lets through, then wait until it takes the next,
+and again; then the same
 number evenly and first-heavier, each run anew and coupled, and the coolest of them kept.
 """
 
@@ -10,10 +12,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..cure.of_system import Cure
+from ..calibration.of_system import Cure
 from ..cure.particles import mobility
-from ..errors import DomainError, Infeasible
-from ..units import STANDARD_GRAVITY
+from ..common.errors import DomainError, Infeasible
+from ..common.units import STANDARD_GRAVITY
 from .course import LONGEST_S, Course
 from .rules import SLACK_M, deepest_top
 from .split import LEAST_POUR_M, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest
@@ -27,7 +29,9 @@ WORTH_K = 2.0  # own judgement
 
 @dataclass(frozen=True)
 class Limits:
-    """What a layer may not pass, beside heat. embeds: heights at which things that would sink are laid on a layer."""
+    """What a layer may not pass, beside heat. embeds: heights at which things that would sink are laid on a
+    layer.
+    """
 
     bubbles_m: float
     embeds: tuple[tuple[float, str], ...] = ()
@@ -35,7 +39,9 @@ class Limits:
 
 @dataclass(frozen=True)
 class Split:
-    """A way to cut a stretch, run through: its layers, the hottest, when it is done, whether every limit is kept."""
+    """A way to cut a stretch, run through: its layers, the hottest, when it is done, whether every limit is
+    kept.
+    """
 
     layers: tuple[Layer, ...]
     peak_c: float
@@ -45,14 +51,22 @@ class Split:
 
 
 def limits_of(stretch: Stretch, cure: Cure, room_k: float) -> Limits:
-    """Bubble clearance at the room's temperature (a warming layer is thinner at first and sets sooner), and the heights of things laid in."""
+    """Bubble clearance at the room's temperature (a warming layer is thinner at first and sets sooner), and
+    the heights of things laid in.
+    """
     phi = mobility(cure.kinetics, room_k)
     rho = cure.kinetics.density_kg_m3
-    # Under pressure bubbles shrink and stay unseen; else the smallest that should get out sets the depth (cure.particles.smallest_bubble_out).
+    # Under pressure bubbles shrink and stay unseen; else the smallest that should get out sets the depth
+    # (cure.particles.smallest_bubble_out).
     bubbles = math.inf if stretch.system.needs_pressure else phi * rho * STANDARD_GRAVITY * BUBBLE_M**2 / 18
-    embeds = tuple((thing.from_m.value, thing.name) for thing in stretch.cavity.void.inclusions
-                   if not thing.held_down and thing.density_kg_m3 is not None and thing.density_kg_m3.value > stretch.density_kg_m3
-                   and thing.from_m.value > stretch.from_m + LEAST_POUR_M)
+    embeds = tuple(
+        (thing.from_m.value, thing.name)
+        for thing in stretch.cavity.void.inclusions
+        if not thing.held_down
+        and thing.density_kg_m3 is not None
+        and thing.density_kg_m3.value > stretch.density_kg_m3
+        and thing.from_m.value > stretch.from_m + LEAST_POUR_M
+    )
     return Limits(bubbles, embeds)
 
 
@@ -61,7 +75,10 @@ def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
     rule = deepest_top(stretch.cavity, stretch.system, stretch.density_kg_m3, start, stretch.to_m)
     top, reason = rule.top_m, rule.reason
     if start + limits.bubbles_m < top:
-        top, reason = start + limits.bubbles_m, f"bubbles over {BUBBLE_M * 1e3:.2g} mm would not get out of a deeper layer before it gels"
+        top, reason = (
+            start + limits.bubbles_m,
+            f"bubbles over {BUBBLE_M * 1e3:.2g} mm would not get out of a deeper layer before it gels",
+        )
     for height, name in limits.embeds:
         if start + THINNEST_M < height < top:
             top, reason = height, f"{name} is to be laid on it"
@@ -74,17 +91,34 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
     start = stretch.from_m
     while start < stretch.to_m - REST_M:
         if len(layers) >= MOST_HEATED:
-            raise Infeasible("layers", f"more than {MOST_HEATED} by heat", "so many are no plan", "Choose another system.", "too-many-layers")
+            raise Infeasible(
+                "layers",
+                f"more than {MOST_HEATED} by heat",
+                "so many are no plan",
+                "Choose another system.",
+                "too-many-layers",
+            )
         highest = highest_top(stretch, limits, start)
         if highest.depth_m < THINNEST_M:
             fewest(stretch)  # says why no rule lets a layer begin
-            raise Infeasible("layer", "no depth", "some depth has to be allowed", "Choose another system.", "too-many-layers")
+            raise Infeasible(
+                "layer",
+                "no depth",
+                "some depth has to be allowed",
+                "Choose another system.",
+                "too-many-layers",
+            )
         layer, course = _deepest(course, cure, _leaving_enough(highest, stretch), _least(stretch))
         layers.append(layer)
         start = layer.to_m
         if not course.is_ready and start < stretch.to_m - REST_M:
-            raise Infeasible("heat", f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
-                             "a layer sets in reasonable time", "Warm the room, pour deeper, or take a quicker system.", "never-sets")
+            raise Infeasible(
+                "heat",
+                f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
+                "a layer sets in reasonable time",
+                "Warm the room, pour deeper, or take a quicker system.",
+                "never-sets",
+            )
     return _judge(layers, cure, course)
 
 
@@ -93,7 +127,12 @@ def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
     least = _least(stretch)
     left = stretch.to_m - layer.to_m
     if REST_M < left < least and layer.depth_m - (least - left) >= least:
-        return Layer(layer.from_m, stretch.to_m - least, f"lowered so that the next layer has the least {least * 1000:g} mm", layer.allowed)
+        return Layer(
+            layer.from_m,
+            stretch.to_m - least,
+            f"lowered so that the next layer has the least {least * 1000:g} mm",
+            layer.allowed,
+        )
     return layer
 
 
@@ -102,7 +141,9 @@ def _least(stretch: Stretch) -> float:
 
 
 def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tuple[Layer, Course]:
-    """The deepest layer from here that stays under the wanted peak. Where none does: one of the least depth, hot as it is."""
+    """The deepest layer from here that stays under the wanted peak. Where none does: one of the least depth,
+    hot as it is.
+    """
     start = highest.from_m
     run = course.pour(start, highest.to_m, cure).until_ready(cure.wanted_c)
     if run.peak_c() <= cure.wanted_c:
@@ -115,8 +156,13 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
         if run.peak_c() <= cure.wanted_c:
             best, low = run, middle
         elif best is None:
-            raise Infeasible("heat", f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C", "some depth stays below it", "Cool the room, choose a slower "
-                             "system, or draw the layers yourself.", "too-hot-anyway")
+            raise Infeasible(
+                "heat",
+                f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C",
+                "some depth stays below it",
+                "Cool the room, choose a slower system, or draw the layers yourself.",
+                "too-hot-anyway",
+            )
         else:
             high = middle
     assert best is not None
@@ -139,7 +185,9 @@ def _judge(layers: list[Layer], cure: Cure, course: Course) -> Split:
 
 
 def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
-    """Greedy first; then its number and one more, evenly and first-heavier, where no layer gets thinner than the least."""
+    """Greedy first; then its number and one more, evenly and first-heavier, where no layer gets thinner than
+    the least.
+    """
     limits = limits_of(stretch, cure, course.stack.room.at(course.stack.at_s))
     found = [greedy(stretch, cure, course, limits)]
     if limits.embeds:
@@ -148,7 +196,11 @@ def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
     for number in (count, count + 1):
         if (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M or number == 1:
             continue
-        why = f"fewer would not do: {found[0].layers[0].limited_by}" if number == count else "one pour more than the fewest keeps it cooler"
+        why = (
+            f"fewer would not do: {found[0].layers[0].limited_by}"
+            if number == count
+            else "one pour more than the fewest keeps it cooler"
+        )
         found.append(run_through(evenly(stretch, number, f"{number} equal layers; {why}"), cure, course))
         found.append(run_through(_first_heavier(stretch, number, why), cure, course))
     return [split for split in found if split is found[0] or (split.is_within and _clears(split, limits))]
@@ -161,13 +213,17 @@ def _clears(split: Split, limits: Limits) -> bool:
 def _first_heavier(stretch: Stretch, number: int, why: str) -> list[Layer]:
     share = (stretch.to_m - stretch.from_m) / (FIRST_HEAVIER + number - 1)
     first = stretch.from_m + FIRST_HEAVIER * share
-    return stretch.layers([first + i * share for i in range(number - 1)], f"the first, on the cold floor, takes a third more; {why}")
+    return stretch.layers(
+        [first + i * share for i in range(number - 1)],
+        f"the first, on the cold floor, takes a third more; {why}",
+    )
 
 
 def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | None = None) -> Split:
     """fewest: the coolest of the least number. coolest: of at most one more. soonest: the earliest done.
 
-    done_at  when a split is out of the form in the hours of the people here; without it, poured as soon as it may be
+    done_at  when a split is out of the form in the hours of the people here; without it, poured as soon as it
+             may be
     """
     least = len(found[0].layers)
     if choice == "soonest":
@@ -176,9 +232,16 @@ def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | 
     within = [one for one in same if one.is_within] or same
     coolest = min(within, key=lambda one: one.peak_c)
     # One more pour has to earn its day: for less than WORTH_K it is not made.
-    return min((one for one in within if one.peak_c <= coolest.peak_c + WORTH_K and len(one.layers) == least), key=lambda one: one.peak_c, default=coolest)
+    return min(
+        (one for one in within if one.peak_c <= coolest.peak_c + WORTH_K and len(one.layers) == least),
+        key=lambda one: one.peak_c,
+        default=coolest,
+    )
 
 
 def rules_only(stretch: Stretch, error: DomainError) -> list[Layer]:
     """Where heat lets nothing through: the sheet's rules alone, so that the person sees what would happen."""
-    return [Layer(one.from_m, one.to_m, f"{one.limited_by}; {error.argument}: {error.value}", one.allowed) for one in fewest(stretch)]
+    return [
+        Layer(one.from_m, one.to_m, f"{one.limited_by}; {error.argument}: {error.value}", one.allowed)
+        for one in fewest(stretch)
+    ]

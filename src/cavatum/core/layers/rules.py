@@ -24,7 +24,9 @@ class Limit:
 
 
 def _binding(system: System) -> list[tuple[float, float]]:
-    """(mass, depth) pairs; where one mass has two depths the shallower counts, as the sheet contradicts itself."""
+    """(mass, depth) pairs; where one mass has two depths the shallower counts, as the sheet contradicts
+    itself.
+    """
     depths: dict[float, float] = {}
     for rule in system.depth_rules:
         mass = rule.up_to_kg.value if rule.up_to_kg else math.inf
@@ -40,7 +42,8 @@ def allowed_depth(system: System, mass_kg: float) -> float:
 def deepest_top(cavity: Cavity, system: System, density_kg_m3: float, from_m: float, to_m: float) -> Limit:
     """How high one layer that starts at from_m may reach, at most to_m.
 
-    Each rule "to depth D while the mass is at most M" reaches min(from + D, height at M); the best rule counts.
+    Each rule "to depth D while the mass is at most M" reaches min(from + D, height at M); the best rule
+    counts.
     """
     best = Limit(from_m, "no depth rule of the sheet covers this mass")
     for mass, depth in _binding(system):

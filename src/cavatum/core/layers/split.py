@@ -1,11 +1,13 @@
-"""Splits a stretch of a void into layers: fewest, evenly, in thirds, or as the person drew it. Rules 4.1 and 4.4."""
+"""Splits a stretch of a void into layers: fewest, evenly, in thirds, or as the person drew it. Rules 4.1 and
+4.4.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError, Infeasible
+from ..common.errors import DomainError, Infeasible
 from ..measure.cavity import Cavity
 from ..resin.system import System
 from .rules import deepest_top, is_allowed
@@ -13,7 +15,9 @@ from .rules import deepest_top, is_allowed
 MOST_LAYERS = 60
 THINNEST_M = 1e-4
 REST_M = 1e-9  # heights nearer than this are the same
-LEAST_POUR_M = 1e-3  # own judgement: less than a millimetre is a coat, not a layer that a plan should end with
+LEAST_POUR_M = (
+    1e-3  # own judgement: less than a millimetre is a coat, not a layer that a plan should end with
+)
 
 
 @dataclass(frozen=True)
@@ -49,9 +53,11 @@ class Stretch:
 
 
 def fewest(stretch: Stretch) -> list[Layer]:
-    """Greedy from the bottom, each layer as deep as the rules allow; optimal since a later start never ends earlier.
+    """Greedy from the bottom, each layer as deep as the rules allow; optimal since a later start never ends
+    earlier.
 
-    A last layer thinner than the sheet's least depth (or LEAST_POUR_M) takes from the one below. Raises Infeasible when no rule lets a
+    A last layer thinner than the sheet's least depth (or LEAST_POUR_M) takes from the one below. Raises
+    Infeasible when no rule lets a
     layer begin, or over MOST_LAYERS.
     """
     layers: list[Layer] = []
@@ -61,8 +67,11 @@ def fewest(stretch: Stretch) -> list[Layer]:
         stuck = limit.top_m - start < THINNEST_M and limit.top_m < stretch.to_m
         if stuck or len(layers) >= MOST_LAYERS:
             raise Infeasible(
-                "depth rules", f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
-                f"no split into at most {MOST_LAYERS} layers fits them", "Choose a system for deeper pours.", "too-many-layers",
+                "depth rules",
+                f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
+                f"no split into at most {MOST_LAYERS} layers fits them",
+                "Choose a system for deeper pours.",
+                "too-many-layers",
             )
         layers.append(Layer(start, limit.top_m, limit.reason, True))
         start = limit.top_m
@@ -78,8 +87,12 @@ def _thicken_last(stretch: Stretch, layers: list[Layer]) -> list[Layer]:
         return layers
     reason = f"lowered so that the next layer has the least {least * 1000:g} mm"
     below = Layer(layers[-2].from_m, edge, reason, True)
-    above = Layer(edge, stretch.to_m, layers[-1].limited_by,
-                  is_allowed(stretch.cavity, stretch.system, stretch.density_kg_m3, edge, stretch.to_m))
+    above = Layer(
+        edge,
+        stretch.to_m,
+        layers[-1].limited_by,
+        is_allowed(stretch.cavity, stretch.system, stretch.density_kg_m3, edge, stretch.to_m),
+    )
     return [*layers[:-2], below, above] if above.allowed else layers
 
 
@@ -94,8 +107,13 @@ def even(stretch: Stretch) -> list[Layer]:
         layers = evenly(stretch, count)
         if all(layer.allowed for layer in layers):
             return layers
-    raise Infeasible("even split", f"over {MOST_LAYERS} layers", "equal layers cannot fit the depth rules here",
-                     "Choose another split.", "too-many-layers")
+    raise Infeasible(
+        "even split",
+        f"over {MOST_LAYERS} layers",
+        "equal layers cannot fit the depth rules here",
+        "Choose another split.",
+        "too-many-layers",
+    )
 
 
 def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
@@ -104,9 +122,11 @@ def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
     for low, high in zip(edges, edges[1:], strict=False):
         if high - low < THINNEST_M or not math.isfinite(high):
             raise DomainError(
-                "layer boundary", f"{high * 1000:g} mm above {low * 1000:g} mm",
+                "layer boundary",
+                f"{high * 1000:g} mm above {low * 1000:g} mm",
                 f"each lies above the last, between {stretch.from_m * 1000:g} and {stretch.to_m * 1000:g} mm",
-                "Move it, or take it out.", "out-of-order",
+                "Move it, or take it out.",
+                "out-of-order",
             )
     return stretch.layers(boundaries_m, "as you drew it")
 

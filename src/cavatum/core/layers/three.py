@@ -1,4 +1,6 @@
-"""A void's plan against a run in three dimensions of its own form: where the column is right, and where the edges are cooler. Rule 4.1."""
+"""A void's plan against a run in three dimensions of its own form: where the column is right, and where the
+edges are cooler. Rule 4.1.
+"""
 
 from __future__ import annotations
 
@@ -10,8 +12,8 @@ from ..cure.parameters import ZERO_C_K
 from ..heat.voxels import Layer3D, run_voxels, voxels_of
 from ..measure.solids import solid_of
 from ..measure.triangles import Solid
-from ..shapes import Shape
-from ..working import Data
+from ..piece.shapes import Shape
+from ..common.working import Data
 from .course import Course
 
 AFTER_LAST_S = 3 * 86400.0
@@ -19,7 +21,8 @@ AGREES_K = 5.0
 
 
 class Three(Data):
-    """peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height (first) and across, in the middle cut.
+    """peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height
+    (first) and across, in the middle cut.
 
     agrees    within AGREES_K of each other
     across_m, heights_m  middles of the cells; null where no resin stands
@@ -34,10 +37,17 @@ class Three(Data):
     section_c: list[list[float | None]]
 
 
-def in_three(shape: Shape, mesh: Solid | None, course: Course, fill_m: float, tell: Callable[[float], bool] | None = None) -> Three | None:
+def in_three(
+    shape: Shape,
+    mesh: Solid | None,
+    course: Course,
+    fill_m: float,
+    tell: Callable[[float], bool] | None = None,
+) -> Three | None:
     """The poured layers of `course`, at its hours, on voxels of the shape. None when it was ended.
 
-    mesh  of a mesh shape, in metres, its floor at 0. Raises DomainError for shapes known by their volume only.
+    mesh  of a mesh shape, in metres, its floor at 0. Raises DomainError for shapes known by their volume
+          only.
     """
     body = solid_of(shape, mesh)
     top = body.bounding_box()[5]
@@ -50,17 +60,28 @@ def in_three(shape: Shape, mesh: Solid | None, course: Course, fill_m: float, te
 
     voxels = voxels_of(slices, (x1 - x0, y1 - y0), fill_m)
     layers = [Layer3D(one.from_m, one.to_m, one.cure.kinetics, one.at_s) for one in course.layers]
-    run = run_voxels(voxels, course.stack.surround, layers, course.stack.room, layers[-1].at_s + AFTER_LAST_S, tell)
+    run = run_voxels(
+        voxels, course.stack.surround, layers, course.stack.room, layers[-1].at_s + AFTER_LAST_S, tell
+    )
     if run is None:
         return None
     dz, dy, dx = voxels.spacing
     along_x = (x1 - x0) >= (y1 - y0)  # the cut runs across the longer side
-    cut = run.hottest_k[:, :, run.hottest_k.shape[2] // 2] if along_x else run.hottest_k[:, run.hottest_k.shape[1] // 2, :]
+    cut = (
+        run.hottest_k[:, :, run.hottest_k.shape[2] // 2]
+        if along_x
+        else run.hottest_k[:, run.hottest_k.shape[1] // 2, :]
+    )
     step = dy if along_x else dx
     across = (np.arange(cut.shape[1]) + 0.5) * step - cut.shape[1] * step / 2
     peaks = [round(one - ZERO_C_K, 1) for one in run.peaks_k]
     columns = [round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))]
     return Three(
-        cells=run.cells, peak_c=peaks, plan_peak_c=columns, agrees=[abs(peak - column) <= AGREES_K for peak, column in zip(peaks, columns, strict=True)],
-        across_m=[round(float(one), 5) for one in across], heights_m=[round((i + 0.5) * dz, 6) for i in range(cut.shape[0])],
-        section_c=[[None if np.isnan(v) else round(float(v) - ZERO_C_K, 1) for v in row] for row in cut])
+        cells=run.cells,
+        peak_c=peaks,
+        plan_peak_c=columns,
+        agrees=[abs(peak - column) <= AGREES_K for peak, column in zip(peaks, columns, strict=True)],
+        across_m=[round(float(one), 5) for one in across],
+        heights_m=[round((i + 0.5) * dz, 6) for i in range(cut.shape[0])],
+        section_c=[[None if np.isnan(v) else round(float(v) - ZERO_C_K, 1) for v in row] for row in cut],
+    )

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..say import Say
-from ..verdict import Verdict
+from ..common.wording import Say
+from ..common.verdict import Verdict
 from .rules import SLACK_M, allowed_depth
 
 if TYPE_CHECKING:
-    from ..pours import Fill, Pour
+    from ..mix.pours import Fill, Pour
 
 
 def layer_verdicts(pour: Pour, say: Say) -> list[Verdict]:
@@ -24,21 +24,36 @@ def _too_deep(fill: Fill, number: int, say: Say) -> list[Verdict]:
     if fill.layer.allowed:
         return []
     allowed = allowed_depth(fill.system, fill.mass_kg)
-    return [Verdict(
-        weight="stops", stage="layers", code="too-deep", rule="4.1", title=f"Layer {number} is too deep",
-        text=f"{fill.void.name}: {say.length(fill.layer.depth_m)} with {say.mass(fill.mass_kg)} in one body, where the sheet "
-             f"allows {say.length(allowed)}. Too deep it can heat up, yellow, crack, boil or smoke.",
-        todo="Split it, or choose a system for deeper pours.",
-    )]
+    return [
+        Verdict(
+            weight="stops",
+            stage="layers",
+            code="too-deep",
+            rule="4.1",
+            title=f"Layer {number} is too deep",
+            text=f"{fill.void.name}: {say.length(fill.layer.depth_m)} with {say.mass(fill.mass_kg)} in "
+            "one body, where the sheet "
+            f"allows {say.length(allowed)}. Too deep it can heat up, yellow, crack, boil or smoke.",
+            todo="Split it, or choose a system for deeper pours.",
+        )
+    ]
 
 
 def _too_thin(fill: Fill, number: int, say: Say) -> list[Verdict]:
     least = fill.system.least_depth_m
     if least is None or fill.layer.depth_m >= least.value - SLACK_M:
         return []
-    return [Verdict(
-        weight="care", stage="layers", code="too-thin", rule="4.1", title=f"Layer {number} is thin",
-        text=f"{fill.void.name}: {say.length(fill.layer.depth_m)} is below the least {say.length(least.value)} of "
-             f"{fill.system.name}. It makes too little heat to set in the sheet's time and may stay soft for days.",
-        todo="Make it deeper, or use a coating system for the thin part.",
-    )]
+    return [
+        Verdict(
+            weight="care",
+            stage="layers",
+            code="too-thin",
+            rule="4.1",
+            title=f"Layer {number} is thin",
+            text=f"{fill.void.name}: {say.length(fill.layer.depth_m)} is below the least "
+            f"{say.length(least.value)} of "
+            f"{fill.system.name}. It makes too little heat to set in the sheet's time and may stay soft "
+            "for days.",
+            todo="Make it deeper, or use a coating system for the thin part.",
+        )
+    ]

@@ -1,6 +1,8 @@
-"""Everything learned so far, and what of it the next plan uses. Rule 9.2; origins: learned comes after measured and before the sheet.
+"""Everything learned so far, and what of it the next plan uses. Rule 9.2; origins: learned comes after
+measured and before the sheet.
 
-Used from three runs up and unless it was set aside, where nothing was measured or chosen. Nothing is applied without its origin in the working.
+Used from three runs up and unless it was set aside, where nothing was measured or chosen. Nothing is applied
+without its origin in the working.
 """
 
 from __future__ import annotations
@@ -9,12 +11,12 @@ from collections.abc import Callable, Collection, Sequence
 from datetime import datetime
 from typing import Literal
 
-from ..coats import Coat
-from ..piece import Piece
-from ..plan_parts import Plan
+from ..piece.coats import Coat
+from ..piece.document import Piece
+from ..plan_model import Plan
 from ..resin.system import LearnedPace, System
-from ..working import Data, Quantity
-from ..workshop import Workshop
+from ..common.working import Data, Quantity
+from ..common.workshop import Workshop
 from .factors import FACTORS, Factor, FactorCode
 from .observe import Observation
 from .robust import estimate
@@ -34,7 +36,8 @@ class LearnedRun(Data):
 class Learned(Data):
     """value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
 
-    used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it does not. left_out: runs whose value cannot be
+    used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it
+    does not. left_out: runs whose value cannot be
     """
 
     code: FactorCode
@@ -64,11 +67,15 @@ def learn(observations: Sequence[Observation], set_aside: Collection[tuple[str, 
         groups.setdefault((one.code, one.key), []).append(one)
     found = [_one(FACTORS[code], key, many, (code, key) in set_aside) for (code, key), many in groups.items()]
     order = list(FACTORS)
-    return sorted([one for one in found if one is not None], key=lambda one: (order.index(one.code), one.called))
+    return sorted(
+        [one for one in found if one is not None], key=lambda one: (order.index(one.code), one.called)
+    )
 
 
 def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> Learned | None:
-    sound = [one for one in many if factor.least <= one.value <= factor.most and (one.value > 0 or factor.is_share)]
+    sound = [
+        one for one in many if factor.least <= one.value <= factor.most and (one.value > 0 or factor.is_share)
+    ]
     out = [f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound]
     if not sound:
         return None
@@ -79,7 +86,13 @@ def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> 
         for one, chance in zip(sound, guess.aside, strict=True)
     ]
     counted = sum(1 for one in runs if not one.aside)
-    why = "set aside by you" if aside else f"{LEAST_RUNS - counted} more runs are needed" if counted < LEAST_RUNS else factor.why_shown
+    why = (
+        "set aside by you"
+        if aside
+        else f"{LEAST_RUNS - counted} more runs are needed"
+        if counted < LEAST_RUNS
+        else factor.why_shown
+    )
     return Learned(
         code=factor.code,
         key=key,
@@ -110,21 +123,48 @@ class LearnedUse(Data):
     says: str
 
 
-def apply(learned: Sequence[Learned], sheets: dict[str, System], workshop: Workshop) -> tuple[dict[str, System], Workshop, list[LearnedUse]]:
-    """The sheets and the workshop as the next plan takes them, and what was changed. Measured and chosen values stand."""
+def apply(
+    learned: Sequence[Learned], sheets: dict[str, System], workshop: Workshop
+) -> tuple[dict[str, System], Workshop, list[LearnedUse]]:
+    """The sheets and the workshop as the next plan takes them, and what was changed. Measured and chosen
+    values stand.
+    """
     sheets, taken = dict(sheets), []
     for one in (one for one in learned if one.used):
         if one.code == "pace" and one.key in sheets and sheets[one.key].cure_fit is None:
             pace = LearnedPace(times=one.value, low=one.low, high=one.high, runs=len(one.runs))
             sheets[one.key] = sheets[one.key].model_copy(update={"learned_pace": pace})
             taken.append(
-                LearnedUse(code=one.code, key=one.key, says=f"{one.called} takes {one.value:.2f} times as long as its sheet says, by {len(one.runs)} runs")
+                LearnedUse(
+                    code=one.code,
+                    key=one.key,
+                    says=f"{one.called} takes {one.value:.2f} times as long as its sheet says, by "
+                    f"{len(one.runs)} runs",
+                )
             )
-        elif one.code == "waste" and workshop.residue_fraction.origin == "typical" and workshop.residue_m3.origin == "typical":
-            share = workshop.residue_fraction.model_copy(update={"value": workshop.residue_fraction.value * one.value, "origin": "learned", "as_typed": ""})
-            fixed = workshop.residue_m3.model_copy(update={"value": workshop.residue_m3.value * one.value, "origin": "learned", "as_typed": ""})
+        elif (
+            one.code == "waste"
+            and workshop.residue_fraction.origin == "typical"
+            and workshop.residue_m3.origin == "typical"
+        ):
+            share = workshop.residue_fraction.model_copy(
+                update={
+                    "value": workshop.residue_fraction.value * one.value,
+                    "origin": "learned",
+                    "as_typed": "",
+                }
+            )
+            fixed = workshop.residue_m3.model_copy(
+                update={"value": workshop.residue_m3.value * one.value, "origin": "learned", "as_typed": ""}
+            )
             workshop = workshop.model_copy(update={"residue_fraction": share, "residue_m3": fixed})
-            taken.append(LearnedUse(code=one.code, key=one.key, says=f"{one.value:.2f} times what usually stays in a cup, by {len(one.runs)} runs"))
+            taken.append(
+                LearnedUse(
+                    code=one.code,
+                    key=one.key,
+                    says=f"{one.value:.2f} times what usually stays in a cup, by {len(one.runs)} runs",
+                )
+            )
         elif one.code == "pump":
             system_id, part = one.key.rsplit("/", 1)
             field = f"pump_{part.lower()}_kg"
@@ -132,12 +172,20 @@ def apply(learned: Sequence[Learned], sheets: dict[str, System], workshop: Works
             if now is not None and now.origin in ("sheet", "typical"):
                 stroke = now.model_copy(update={"value": one.value, "origin": "learned", "as_typed": ""})
                 sheets[system_id] = sheets[system_id].model_copy(update={field: stroke})
-                taken.append(LearnedUse(code=one.code, key=one.key, says=f"a stroke of part {part} is {one.value * 1000:.3g} g, by {len(one.runs)} runs"))
+                taken.append(
+                    LearnedUse(
+                        code=one.code,
+                        key=one.key,
+                        says=f"a stroke of part {part} is {one.value * 1000:.3g} g, by {len(one.runs)} runs",
+                    )
+                )
     return sheets, workshop, taken
 
 
 class Advice(Data):
-    """A learned value that this piece could take over where it stands on a typical value or on none. pointer: the field in the document."""
+    """A learned value that this piece could take over where it stands on a typical value or on none. pointer:
+    the field in the document.
+    """
 
     pointer: str
     value: float
@@ -146,7 +194,8 @@ class Advice(Data):
 
 
 def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
-    """Soak of wooden voids and coats, the film of coats: the person's to take, since they belong to a piece. A leftover is no advice for a reserve: it is
+    """Soak of wooden voids and coats, the film of coats: the person's to take, since they belong to a piece.
+    A leftover is no advice for a reserve: it is
     what reserves come to already."""
     by = {(one.code, one.key): one for one in learned if one.used}
     found: list[Advice] = []
@@ -160,7 +209,8 @@ def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
                         pointer=f"/{kind}/{index}/soak_m3_m2",
                         value=soak.value,
                         quantity="areal_volume",
-                        says=f"{one.name}: {grain} wood drinks {soak.value * 1e6:.0f} mL/m² here, by {len(soak.runs)} runs",
+                        says=f"{one.name}: {grain} wood drinks {soak.value * 1e6:.0f} mL/m² here, by "
+                        f"{len(soak.runs)} runs",
                     )
                 )
     for index, coat in enumerate(piece.coats):
@@ -171,7 +221,8 @@ def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
                     pointer=f"/coats/{index}/film_m",
                     value=coat.film_m.value * film.value,
                     quantity="length",
-                    says=f"{coat.name}: your films come out at {film.value:.2f} of what is planned, by {len(film.runs)} runs",
+                    says=f"{coat.name}: your films come out at {film.value:.2f} of what is planned, by "
+                    f"{len(film.runs)} runs",
                 )
             )
     return found
@@ -192,9 +243,19 @@ def compared(before: Plan, after: Plan) -> list[Compared]:
         ("on the scale", "mass", lambda plan: plan.totals.mass.value if plan.totals.mass else None),
         ("pours", "count", lambda plan: plan.totals.pours),
         ("from first pour to out of the form", "duration", _until_out_s),
-        ("hottest", "temperature", lambda plan: max((layer.heat.peak.value for pour in plan.pours for layer in pour.layers if layer.heat), default=None)),
+        (
+            "hottest",
+            "temperature",
+            lambda plan: max(
+                (layer.heat.peak.value for pour in plan.pours for layer in pour.layers if layer.heat),
+                default=None,
+            ),
+        ),
     ]
-    return [Compared(name=name, quantity=quantity, before=read(before), after=read(after)) for name, quantity, read in rows]
+    return [
+        Compared(name=name, quantity=quantity, before=read(before), after=read(after))
+        for name, quantity, read in rows
+    ]
 
 
 def _until_out_s(plan: Plan) -> float | None:

@@ -1,4 +1,6 @@
-"""Is Cavatum getting better for this person? Each run against what would have been said before it, with typical values and with learned ones."""
+"""Is Cavatum getting better for this person? Each run against what would have been said before it, with
+typical values and with learned ones.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from statistics import median
 
-from ..working import Data
+from ..common.working import Data
 from .factors import FACTORS, FactorCode
 from .learned import LEAST_RUNS
 from .observe import Observation
@@ -30,7 +32,9 @@ class Foretold(Data):
 
 
 class Progress(Data):
-    """typical, learned: median miss over all runs that came after the third. says: in words, with the number of runs."""
+    """typical, learned: median miss over all runs that came after the third. says: in words, with the number
+    of runs.
+    """
 
     points: list[Foretold]
     typical: float | None
@@ -45,7 +49,11 @@ def progress(observations: Sequence[Observation]) -> Progress:
     for one in sorted(observations, key=lambda one: one.at):
         factor = FACTORS[one.code]
         before = past.setdefault((one.code, one.key), [])
-        if one.code == "pump" or not factor.least <= one.value <= factor.most or (one.value <= 0 and not factor.is_share):
+        if (
+            one.code == "pump"
+            or not factor.least <= one.value <= factor.most
+            or (one.value <= 0 and not factor.is_share)
+        ):
             continue  # a pump's stroke has no typical value to compare with
         said = estimate(factor, one.centre, before).value if len(before) >= LEAST_RUNS else one.centre
         if len(before) >= LEAST_RUNS:
@@ -65,14 +73,20 @@ def progress(observations: Sequence[Observation]) -> Progress:
             )
         before.append(one.value)
     if not points:
-        return Progress(points=[], typical=None, learned=None, says=f"Nothing to compare yet: a value is learned from {LEAST_RUNS} runs up.")
+        return Progress(
+            points=[],
+            typical=None,
+            learned=None,
+            says=f"Nothing to compare yet: a value is learned from {LEAST_RUNS} runs up.",
+        )
     typical, learned = median(one.off_typical for one in points), median(one.off_learned for one in points)
     word = "closer" if learned < typical else "no closer"
     return Progress(
         points=points,
         typical=typical,
         learned=learned,
-        says=f"Over {len(points)} values foretold, typical values missed by {typical:.0%}, yours by {learned:.0%}: {word}.",
+        says=f"Over {len(points)} values foretold, typical values missed by {typical:.0%}, yours by "
+        f"{learned:.0%}: {word}.",
     )
 
 

@@ -1,6 +1,7 @@
 """One run in figures: what was planned, what was done, and where they differ. Rule 9.1.
 
-Read off the frozen plan, the run's own events and what stood on the scale; nothing is asked twice. What nobody measured is None, never a guess.
+Read off the frozen plan, the run's own events and what stood on the scale; nothing is asked twice. What
+nobody measured is None, never a guess.
 """
 
 from __future__ import annotations
@@ -9,7 +10,8 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from ..mix.weighing import WeighEvent, WeighTask, reduce
-from ..plan_parts import Plan, PourPlan
+from ..plan_model import Plan
+from ..mix.model import PourPlan
 from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
 from ..pour.pace import is_absurd
 from ..pour.script import Script, ScriptStep
@@ -17,7 +19,7 @@ from ..pour.state import RunState, fold, poured_at, window_of
 from ..practice.finishing import GATES, expected_after
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
-from ..working import Data
+from ..common.working import Data
 
 COAT_NAMES = ("coat",)
 
@@ -48,7 +50,8 @@ class BatchRecord(Data):
 
 
 class PourRecord(Data):
-    """late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its readings.
+    """late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
+    readings.
 
     foretold_pace: what the plan had learned already, and its times have in them
     """
@@ -87,7 +90,8 @@ class TestRecord(Data):
 
 
 class RunRecord(Data):
-    """used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out: their titles; went_wrong: mishaps and
+    """used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
+    their titles; went_wrong: mishaps and
     troubles in words, each once."""
 
     run_id: int
@@ -159,7 +163,9 @@ def run_record(
         how=state.ended,
         room_c=_room(standing, room_c),
         planned_kg=sum(one.planned_kg for one in batches),
-        used_kg=sum(one for one in used if one is not None) if used and all(one is not None for one in used) else None,
+        used_kg=sum(one for one in used if one is not None)
+        if used and all(one is not None for one in used)
+        else None,
         leftover_kg=sum(leftover) if leftover else None,
         planned_hours_s=plan.totals.hands_on.value if plan.totals.hands_on else None,
         hours_s=hours[-1] if hours else None,
@@ -167,7 +173,9 @@ def run_record(
         stars=rating.stars if rating and rating.kind == "rating" else None,
         words=rating.text if rating and rating.kind == "rating" else "",
         batches=batches,
-        pours=[_pour(pour, script, state, standing, probe_peaks or {}, plan.learned_pace) for pour in plan.pours],
+        pours=[
+            _pour(pour, script, state, standing, probe_peaks or {}, plan.learned_pace) for pour in plan.pours
+        ],
         tests=_tests(script, state, standing) + _gates(plan, script, state, standing),
         amounts=amounts,
         mishaps=[one.code for one in state.mishaps],
@@ -175,8 +183,20 @@ def run_record(
         notes=[one.event.text for one in standing if one.event.kind == "note"],
         photos=[one.event.sha256 for one in standing if isinstance(one.event, Pictured)],
         went_wrong=_went_wrong(state, standing),
-        left_out=list(dict.fromkeys(step.title for step in script.steps if (mark := state.marks.get(step.id)) and mark.status == "skipped")),
-        skipped=sorted({step.code for step in script.steps if (mark := state.marks.get(step.id)) and mark.status == "skipped"}),
+        left_out=list(
+            dict.fromkeys(
+                step.title
+                for step in script.steps
+                if (mark := state.marks.get(step.id)) and mark.status == "skipped"
+            )
+        ),
+        skipped=sorted(
+            {
+                step.code
+                for step in script.steps
+                if (mark := state.marks.get(step.id)) and mark.status == "skipped"
+            }
+        ),
         events=len(kept),
     )
 
@@ -185,20 +205,39 @@ def _went_wrong(state: RunState, standing: Sequence[Kept]) -> list[str]:
     words = {one.code: one.key for one in MISHAPS}
     troubles = {one.code: one.title for one in TROUBLES}
     said = [words.get(one.code, one.code) for one in state.mishaps]
-    return list(dict.fromkeys([*said, *(troubles.get(one.event.code, one.event.code) for one in standing if one.event.kind == "trouble")]))
+    return list(
+        dict.fromkeys(
+            [
+                *said,
+                *(
+                    troubles.get(one.event.code, one.event.code)
+                    for one in standing
+                    if one.event.kind == "trouble"
+                ),
+            ]
+        )
+    )
 
 
 def _room(standing: Sequence[Kept], planned_c: float) -> float:
     """The mean of what was read of the room, else what the plan took it for."""
-    read = [one.event.value for one in standing if isinstance(one.event, ReadOff) and one.event.what == "room_c"]
+    read = [
+        one.event.value for one in standing if isinstance(one.event, ReadOff) and one.event.what == "room_c"
+    ]
     return sum(read) / len(read) if read else planned_c
 
 
-def _batches(pour: PourPlan, script: Script, state: RunState, weighed: Sequence[Weighed], amounts: Sequence[Amount]) -> list[BatchRecord]:
+def _batches(
+    pour: PourPlan, script: Script, state: RunState, weighed: Sequence[Weighed], amounts: Sequence[Amount]
+) -> list[BatchRecord]:
     found = []
     for batch in pour.batches:
         base = f"p{pour.number}/b{batch.number}"
-        on_scale = [(task, events) for number, place, task, events in weighed if (number, place) == (pour.number, batch.number)]
+        on_scale = [
+            (task, events)
+            for number, place, task, events in weighed
+            if (number, place) == (pour.number, batch.number)
+        ]
         more: dict = {}
         if on_scale:
             sums = reduce(*on_scale[-1])
@@ -206,10 +245,18 @@ def _batches(pour: PourPlan, script: Script, state: RunState, weighed: Sequence[
                 "weighed_kg": sums.total_kg or None,
                 "ratio_off": sums.off,
                 "lots": sorted({step.lot for step in sums.steps if step.lot}),
-                "colours": [ColourUsed(name=step.name, kg=step.taken_kg) for step in sums.steps if step.kind == "colourant" and step.taken_kg > 0],
+                "colours": [
+                    ColourUsed(name=step.name, kg=step.taken_kg)
+                    for step in sums.steps
+                    if step.kind == "colourant" and step.taken_kg > 0
+                ],
             }
         stir, rest = state.marks.get(f"{base}/stir"), state.marks.get(f"{base}/rest")
-        timed = (stir.ended_at - stir.begun_at).total_seconds() if stir and stir.status == "done" and stir.begun_at and stir.ended_at else None
+        timed = (
+            (stir.ended_at - stir.begun_at).total_seconds()
+            if stir and stir.status == "done" and stir.begun_at and stir.ended_at
+            else None
+        )
         here = [one for one in amounts if one.of == base]
         found.append(
             BatchRecord(
@@ -235,13 +282,26 @@ def _sum(amounts: Sequence[Amount], what: str) -> float | None:
     return sum(found) if found else None
 
 
-def _pour(pour: PourPlan, script: Script, state: RunState, standing: Sequence[Kept], probe_peaks: dict[int, float], learned: dict[str, float]) -> PourRecord:
+def _pour(
+    pour: PourPlan,
+    script: Script,
+    state: RunState,
+    standing: Sequence[Kept],
+    probe_peaks: dict[int, float],
+    learned: dict[str, float],
+) -> PourRecord:
     deepest = max(pour.layers, key=lambda one: one.depth.value)
     heats = [one.heat for one in pour.layers if one.heat]
     read = [
-        one.event.value for one in standing if isinstance(one.event, ReadOff) and one.event.pour == pour.number and one.event.what in ("surface_c", "probe_c")
+        one.event.value
+        for one in standing
+        if isinstance(one.event, ReadOff)
+        and one.event.pour == pour.number
+        and one.event.what in ("surface_c", "probe_c")
     ]
-    sound = [value for value in read if not is_absurd(value)] + ([probe_peaks[pour.number]] if pour.number in probe_peaks else [])
+    sound = [value for value in read if not is_absurd(value)] + (
+        [probe_peaks[pour.number]] if pour.number in probe_peaks else []
+    )
     ready = next((step for step in script.steps if step.id == f"p{pour.number}/ready"), None)
     late, early = _off(ready, state)
     hottest = max(heats, key=lambda one: one.peak.value, default=None)
@@ -282,7 +342,11 @@ def _tests(script: Script, state: RunState, standing: Sequence[Kept]) -> list[Te
         poured, mark = poured_at(script, state, step.pour), state.marks.get(step.id)
         if poured is None or mark is None:
             continue
-        tried = [((one.at - poured).total_seconds(), one.event.result) for one in standing if one.event.kind == "test" and one.event.step == step.id]
+        tried = [
+            ((one.at - poured).total_seconds(), one.event.result)
+            for one in standing
+            if one.event.kind == "test" and one.event.step == step.id
+        ]
         passed = next((at for at, result in tried if result == "passed"), None)
         found.append(
             TestRecord(
@@ -305,7 +369,9 @@ def _gates(plan: Plan, script: Script, state: RunState, standing: Sequence[Kept]
     for one in standing:
         poured = poured_at(script, state, one.event.pour) if isinstance(one.event, GateTested) else None
         if isinstance(one.event, GateTested) and poured is not None:
-            tried.setdefault((one.event.gate, one.event.pour), []).append(((one.at - poured).total_seconds(), one.event.result))
+            tried.setdefault((one.event.gate, one.event.pour), []).append(
+                ((one.at - poured).total_seconds(), one.event.result)
+            )
     windows = {window.pour: window for window in plan.windows}
     return [
         TestRecord(

@@ -1,4 +1,5 @@
-"""Few wobbling runs into one value with a band that means what it says, and that one absurd run does not move.
+"""Few wobbling runs into one value with a band that means what it says, and that one absurd run does not
+move.
 
 With y the runs on a scale where wobble adds (the logarithm of value over centre, or the value itself):
 
@@ -6,8 +7,10 @@ With y the runs on a scale where wobble adds (the logarithm of value over centre
     y_i ~ (1 - e) Normal(mu, sigma) + e Uniform(over the factor's whole range),  e = 0.05
 
 The posterior is summed on a grid of mu and sigma; estimate is its median, band its 5 to 95 %.
-Valid for 1 run up and wobble that does not depend on the value; about 320 x 25 points, mu finer round the runs.
-Source: Bayes' rule; outliers as a mixture with a broad component, Box and Tiao, Biometrika 55 (1968) 119; heavy-tailed prior so that a person far from
+Valid for 1 run up and wobble that does not depend on the value; about 320 x 25 points, mu finer round the
+runs.
+Source: Bayes' rule; outliers as a mixture with a broad component, Box and Tiao, Biometrika 55 (1968) 119;
+heavy-tailed prior so that a person far from
 typical is believed.
 """
 
@@ -19,8 +22,8 @@ from collections.abc import Sequence
 import numpy as np
 from scipy.stats import t as student_t
 
-from ..errors import DomainError
-from ..working import Data
+from ..common.errors import DomainError
+from ..common.working import Data
 from .factors import Factor
 
 ABSURD = 0.05  # share of runs that say nothing: own judgement
@@ -29,7 +32,9 @@ BAND = 0.90
 
 
 class Estimate(Data):
-    """value with its 90 % band. spread: how much one run wobbles (share, or value). aside: by run, the chance that it says nothing."""
+    """value with its 90 % band. spread: how much one run wobbles (share, or value). aside: by run, the chance
+    that it says nothing.
+    """
 
     value: float
     low: float
@@ -55,7 +60,13 @@ def estimate(factor: Factor, centre: float, values: Sequence[float]) -> Estimate
         raise DomainError("runs", "none", "at least one", "Finish a run first.", "no-runs")
     for value in values:
         if not factor.least <= value <= factor.most or (value <= 0 and not factor.is_share):
-            raise DomainError(factor.title, f"{value:g}", f"it lies between {factor.least:g} and {factor.most:g}", "Leave this run out.", "absurd")
+            raise DomainError(
+                factor.title,
+                f"{value:g}",
+                f"it lies between {factor.least:g} and {factor.most:g}",
+                "Leave this run out.",
+                "absurd",
+            )
     y = np.array([to_scale(factor, centre, value) for value in values])
     mu, sigma, weight, inside = _posterior(factor, y)
     by_mu = weight.sum(axis=1)
@@ -72,7 +83,9 @@ def estimate(factor: Factor, centre: float, values: Sequence[float]) -> Estimate
 
 
 def _posterior(factor: Factor, y: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, list[np.ndarray]]:
-    """Grid of mu (m,), sigma (s,), weights (m, s) summing to 1, and for each run the chance (m, s) that it is sound."""
+    """Grid of mu (m,), sigma (s,), weights (m, s) summing to 1, and for each run the chance (m, s) that it is
+    sound.
+    """
     reach = 5 * factor.people
     low, high = min(-reach, float(y.min()) - factor.people), max(reach, float(y.max()) + factor.people)
     near = float(np.median(y))
@@ -80,11 +93,18 @@ def _posterior(factor: Factor, y: np.ndarray) -> tuple[np.ndarray, np.ndarray, n
     mu = np.unique(np.concatenate([np.linspace(low, high, 161), fine[(fine > low) & (fine < high)]]))
     sigma = factor.wobble * np.exp(np.linspace(-2.0, 2.0, 25))
     step = np.gradient(mu)
-    log_prior = np.log(student_t.pdf(mu / factor.people, 4) * step)[:, None] - 0.5 * (np.log(sigma / factor.wobble) / SIGMA_SPREAD)[None, :] ** 2
+    log_prior = (
+        np.log(student_t.pdf(mu / factor.people, 4) * step)[:, None]
+        - 0.5 * (np.log(sigma / factor.wobble) / SIGMA_SPREAD)[None, :] ** 2
+    )
     width = _range_width(factor)
     total, inside = log_prior, []
     for one in y:
-        sound = (1 - ABSURD) * np.exp(-0.5 * ((one - mu[:, None]) / sigma[None, :]) ** 2) / (sigma[None, :] * math.sqrt(2 * math.pi))
+        sound = (
+            (1 - ABSURD)
+            * np.exp(-0.5 * ((one - mu[:, None]) / sigma[None, :]) ** 2)
+            / (sigma[None, :] * math.sqrt(2 * math.pi))
+        )
         both = sound + ABSURD / width
         total = total + np.log(both)
         inside.append(sound / both)

@@ -1,8 +1,11 @@
-"""Two or three small trials side by side, with the least resin that still tells them apart; the better one becomes the workshop's own rule. Rule 9.2.
+"""Two or three small trials side by side, with the least resin that still tells them apart; the better one
+becomes the workshop's own rule. Rule 9.2.
 
-Least resin: enough that the scale's step puts the ratio off by at most RATIO_OFF, and enough to cover each sample.
+Least resin: enough that the scale's step puts the ratio off by at most RATIO_OFF, and enough to cover each
+sample.
 
-    mass in all >= step (1 + r) (1 + 1 / r) / (2 RATIO_OFF), r = A:B by weight: both readings off by half a step the bad way
+    mass in all >= step (1 + r) (1 + 1 / r) / (2 RATIO_OFF), r = A:B by weight: both readings off by half a
+    step the bad way
 """
 
 from __future__ import annotations
@@ -11,10 +14,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..errors import DomainError
-from ..readings import Id, Label
-from ..working import Data, Figure, Input, Workbook
-from ..workshop import Workshop
+from ..common.errors import DomainError
+from ..common.readings import Id, Label
+from ..common.working import Data, Figure, Input, Workbook
+from ..common.workshop import Workshop
 
 RATIO_OFF = 0.01
 
@@ -69,7 +72,11 @@ TABLE: tuple[TrialRow, ...] = (
         question="How warm to pour two colours?",
         variants=["35 °C", "40 °C"],
         sample="cup",
-        steps=["One batch, two colours, parted into two pairs of cups.", "Pour each pair when the infrared reads its temperature.", "Same height, same mould."],
+        steps=[
+            "One batch, two colours, parted into two pairs of cups.",
+            "Pour each pair when the infrared reads its temperature.",
+            "Same height, same mould.",
+        ],
         look_s=4 * 3600.0,
         judged_by="Colours apart with clean edges, no bubbles caught.",
     ),
@@ -78,7 +85,11 @@ TABLE: tuple[TrialRow, ...] = (
         question="Flame or not?",
         variants=["flame", "heat gun", "nothing"],
         sample="film",
-        steps=["One batch over equal boards, the same film.", "Each as its name says, short and moving; no solvent near a flame.", "Cover all alike."],
+        steps=[
+            "One batch over equal boards, the same film.",
+            "Each as its name says, short and moving; no solvent near a flame.",
+            "Cover all alike.",
+        ],
         look_s=24 * 3600.0,
         judged_by="Along the light: bubbles, ripples, scorch.",
     ),
@@ -87,7 +98,11 @@ TABLE: tuple[TrialRow, ...] = (
         question="One seal coat or two?",
         variants=["one", "two"],
         sample="film",
-        steps=["Two offcuts of the same board.", "Seal, let it go tacky, seal the second once more.", "Flood both alike."],
+        steps=[
+            "Two offcuts of the same board.",
+            "Seal, let it go tacky, seal the second once more.",
+            "Flood both alike.",
+        ],
         look_s=24 * 3600.0,
         judged_by="Bubbles along the pores.",
     ),
@@ -104,9 +119,17 @@ TABLE: tuple[TrialRow, ...] = (
 
 
 def least_mass_kg(step_kg: float, by_weight: float) -> float:
-    """Smallest batch [kg] at which the scale's step may put the ratio off by RATIO_OFF. step_kg > 0; by_weight A:B > 0."""
+    """Smallest batch [kg] at which the scale's step may put the ratio off by RATIO_OFF. step_kg > 0;
+    by_weight A:B > 0.
+    """
     if step_kg <= 0 or by_weight <= 0:
-        raise DomainError("scale", f"{step_kg:g} kg, {by_weight:g}", "both are more than 0", "Correct the scale's step.", "scale")
+        raise DomainError(
+            "scale",
+            f"{step_kg:g} kg, {by_weight:g}",
+            "both are more than 0",
+            "Correct the scale's step.",
+            "scale",
+        )
     return step_kg * (1 + by_weight) * (1 + 1 / by_weight) / (2 * RATIO_OFF)
 
 
@@ -119,11 +142,18 @@ def row_of(code: str) -> TrialRow:
 
 
 def plan_trial(
-    code: str, by_weight: float, density_kg_m3: float, workshop: Workshop, sample_m2: float = 0.01, film_m: float = 0.001, cup_m3: float = 2e-5
+    code: str,
+    by_weight: float,
+    density_kg_m3: float,
+    workshop: Workshop,
+    sample_m2: float = 0.01,
+    film_m: float = 0.001,
+    cup_m3: float = 2e-5,
 ) -> tuple[TrialRow, Figure, Figure, Workbook]:
     """Row, mass each, mass in all, and the workings.
 
-    sample_m2, film_m  of one board; cup_m3  of one small mould (own judgement: a decimetre square at 1 mm; 20 mL)
+    sample_m2, film_m  of one board; cup_m3  of one small mould (own judgement: a decimetre square at 1 mm; 20
+                       mL)
     Raises DomainError for a trial that the table does not hold.
     """
     row, book = row_of(code), Workbook()
@@ -155,7 +185,9 @@ def plan_trial(
             book.computed("samples, each", each),
             Input(name="how many", value=many, quantity="count", origin="computed"),
             Input(name="what stays in the cups", value=usual, quantity="mass", origin="computed"),
-            Input(name="least for this scale, ratio within 1 %", value=least, quantity="mass", origin="computed"),
+            Input(
+                name="least for this scale, ratio within 1 %", value=least, quantity="mass", origin="computed"
+            ),
         ],
         "both readings off by half the scale's step the bad way",
         ["One clear batch, parted: the trials then differ in nothing else."],

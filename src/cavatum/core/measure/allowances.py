@@ -1,8 +1,10 @@
-"""What goes missing between the hollow and the jug: each allowance a line of its own, never one silent margin."""
+"""What goes missing between the hollow and the jug: each allowance a line of its own, never one silent
+margin.
+"""
 
 from __future__ import annotations
 
-from ..readings import ArealVolume, Fraction
+from ..common.readings import ArealVolume, Fraction
 
 
 def soak_volume(rate: ArealVolume | None, wetted_m2: float) -> float:

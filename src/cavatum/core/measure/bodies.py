@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import math
 
-from ..piece_parts import Inclusion, Size
-from ..working import Input
+from ..piece.parts import Inclusion, Size
+from ..common.working import Input
 
 
 def size_volume(size: Size) -> float:
-    """Volume [m3]: block l w h, egg pi l w h / 6 (ellipsoid), rod lying along its length pi w h l / 4 (elliptic cylinder)."""
+    """Volume [m3]: block l w h, egg pi l w h / 6 (ellipsoid), rod lying along its length pi w h l / 4
+    (elliptic cylinder).
+    """
     box = size.length_m.value * size.width_m.value * size.height_m.value
     return box * {"block": 1.0, "egg": math.pi / 6, "rod": math.pi / 4}[size.form]
 
 
 def each_volume(thing: Inclusion) -> float:
-    """Volume [m3] of one: stated or displaced in water by `sample` together, from its size, or mass over density."""
+    """Volume [m3] of one: stated or displaced in water by `sample` together, from its size, or mass over
+    density.
+    """
     if thing.size_m is not None:
         return size_volume(thing.size_m)
     if thing.mass_kg is not None and thing.density_kg_m3 is not None:
@@ -29,8 +33,18 @@ def body_inputs(thing: Inclusion) -> list[Input]:
     name = f"{thing.count} × {thing.name}"
     together = f", {thing.sample} together" if thing.sample > 1 else ""
     if thing.size_m is not None:
-        return [getattr(thing.size_m, f"{side}_m").as_input(f"{name}: {side} ({thing.size_m.form})") for side in ("length", "width", "height")]
+        return [
+            getattr(thing.size_m, f"{side}_m").as_input(f"{name}: {side} ({thing.size_m.form})")
+            for side in ("length", "width", "height")
+        ]
     if thing.mass_kg is not None and thing.density_kg_m3 is not None:
-        return [thing.mass_kg.as_input(f"{name}: mass{together}"), thing.density_kg_m3.as_input(f"{name}: density")]
+        return [
+            thing.mass_kg.as_input(f"{name}: mass{together}"),
+            thing.density_kg_m3.as_input(f"{name}: density"),
+        ]
     assert thing.volume_m3 is not None
-    return [thing.volume_m3.as_input(f"{name}, {'each' if thing.sample == 1 else 'together ' + str(thing.sample)}")]
+    return [
+        thing.volume_m3.as_input(
+            f"{name}, {'each' if thing.sample == 1 else 'together ' + str(thing.sample)}"
+        )
+    ]

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
-from ..coats import Coat
-from ..errors import DomainError, Infeasible
-from ..piece_parts import Inclusion, Void
+from ..piece.coats import Coat
+from ..common.errors import DomainError, Infeasible
+from ..piece.parts import Inclusion, Void
 from .bodies import each_volume
 from .films import film_hollow
 from .hollow import Hollow
@@ -20,7 +20,8 @@ HEIGHT_TOLERANCE_M = 1e-9
 
 @dataclass(frozen=True)
 class Cavity:
-    """One of `void.count` equal hollows with its inclusions. Heights run to fill_m, the rim plus the overfill.
+    """One of `void.count` equal hollows with its inclusions. Heights run to fill_m, the rim plus the
+    overfill.
 
     Above the rim the opening's area is carried straight up, as a dam would.
     """
@@ -55,13 +56,20 @@ class Cavity:
         return self.hollow.wetted(min(height_m, self.hollow.depth_m))
 
     def height_at(self, volume_m3: float, above_m: float = 0.0) -> float:
-        """The height [m] at which `volume_m3` of resin stands over the level `above_m`; fill_m when it takes more."""
+        """The height [m] at which `volume_m3` of resin stands over the level `above_m`; fill_m when it takes
+        more.
+        """
         start = self.volume(above_m)
         if volume_m3 >= self.volume(self.fill_m) - start:
             return self.fill_m
-        return float(brentq(
-            lambda height: self.volume(height) - start - volume_m3, above_m, self.fill_m, xtol=HEIGHT_TOLERANCE_M
-        ))
+        return float(
+            brentq(
+                lambda height: self.volume(height) - start - volume_m3,
+                above_m,
+                self.fill_m,
+                xtol=HEIGHT_TOLERANCE_M,
+            )
+        )
 
     def table(self) -> list[tuple[float, float]]:
         """(height, volume) rows for the browser to interpolate while a boundary is dragged."""
@@ -87,12 +95,20 @@ def cavity_of(void: Void) -> Cavity:
     for thing in void.inclusions:
         if thing.to_m.value <= thing.from_m.value:
             raise DomainError(
-                thing.name, f"from {_mm(thing.from_m.value)} to {_mm(thing.to_m.value)}", "its top lies above its bottom",
-                "Give the lower height first.", "backwards",
+                thing.name,
+                f"from {_mm(thing.from_m.value)} to {_mm(thing.to_m.value)}",
+                "its top lies above its bottom",
+                "Give the lower height first.",
+                "backwards",
             )
         if thing.from_m.value >= cavity.fill_m:
-            raise DomainError(thing.name, f"from {_mm(thing.from_m.value)} up", f"the fill line is at {_mm(cavity.fill_m)}",
-                              "Lower it, or leave it out.", "above-fill")
+            raise DomainError(
+                thing.name,
+                f"from {_mm(thing.from_m.value)} up",
+                f"the fill line is at {_mm(cavity.fill_m)}",
+                "Lower it, or leave it out.",
+                "above-fill",
+            )
     _check_room(cavity)
     return cavity
 
@@ -104,7 +120,9 @@ def coat_cavity(coat: Coat) -> Cavity:
 
 
 def _check_room(cavity: Cavity) -> None:
-    """Net area must stay positive between all heights where something begins or ends, else V(h) would fall."""
+    """Net area must stay positive between all heights where something begins or ends, else V(h) would
+    fall.
+    """
     edges = {0.0, cavity.fill_m}
     for thing in cavity.void.inclusions:
         edges |= {thing.from_m.value, min(thing.to_m.value, cavity.fill_m)}
@@ -114,8 +132,11 @@ def _check_room(cavity: Cavity) -> None:
             height = low + part * (high - low)
             if cavity.void.inclusions and cavity.area(height) <= 0:
                 raise Infeasible(
-                    "inclusions", f"as large as the hollow at {_mm(height)}", "they must leave room for resin",
-                    "Check their volume, number and heights.", "no-room",
+                    "inclusions",
+                    f"as large as the hollow at {_mm(height)}",
+                    "they must leave room for resin",
+                    "Check their volume, number and heights.",
+                    "no-room",
                 )
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
-from ..errors import DomainError, Infeasible
-from ..units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
+from ..piece.coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
+from ..common.errors import DomainError, Infeasible
+from ..common.units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
 from .hollow import Hollow, Point, circle
 
 DRAIN_S = 1800.0  # common practice: half an hour until most coats hardly run any more
@@ -34,12 +34,20 @@ def extent_of(surface: Surface) -> Extent:
         return _board(surface)
     if isinstance(surface, Disc):
         radius = surface.diameter_m.value / 2
-        return Extent(math.pi * radius**2, 2 * math.pi * radius * surface.thickness_m.value, "π (diameter / 2)²; edge π × diameter × thickness")
+        return Extent(
+            math.pi * radius**2,
+            2 * math.pi * radius * surface.thickness_m.value,
+            "π (diameter / 2)²; edge π × diameter × thickness",
+        )
     if isinstance(surface, Drawn):
         from .outline import checked_polygon
 
         polygon = checked_polygon(surface.points_m, [])
-        return Extent(polygon.area, polygon.length * surface.thickness_m.value, "area of the outline; edge its length × thickness")
+        return Extent(
+            polygon.area,
+            polygon.length * surface.thickness_m.value,
+            "area of the outline; edge its length × thickness",
+        )
     if isinstance(surface, Cup):
         return _cup(surface)
     return Extent(surface.area_m2.value, 0.0, "as stated")
@@ -48,8 +56,13 @@ def extent_of(surface: Surface) -> Extent:
 def _board(board: Board) -> Extent:
     length, width, ends = board.length_m.value, board.width_m.value, board.round_ends
     if length < ends * width / 2:
-        raise Infeasible("round ends", f"{ends} of {width * 500:g} mm radius", f"the board is only {length * 1000:g} mm long",
-                         "Check length and width.", "no-room")
+        raise Infeasible(
+            "round ends",
+            f"{ends} of {width * 500:g} mm radius",
+            f"the board is only {length * 1000:g} mm long",
+            "Check length and width.",
+            "no-room",
+        )
     face = length * width - ends * width**2 * (1 - math.pi / 4) / 2
     girth = 2 * (length + width) - ends * width * (2 - math.pi / 2)
     words = "length × width" + (", round ends taken exactly" if ends else "") + "; edge girth × thickness"
@@ -61,12 +74,23 @@ def _cup(cup: Cup) -> Extent:
     slant = math.hypot(height, rim - foot)
     band = cup.bare_band_m.value if cup.bare_band_m else 0.0
     if band >= slant:
-        raise Infeasible("bare band", f"{band * 1000:g} mm", f"the side is {slant * 1000:.4g} mm high", "Check the band.", "no-room")
+        raise Infeasible(
+            "bare band",
+            f"{band * 1000:g} mm",
+            f"the side is {slant * 1000:.4g} mm high",
+            "Check the band.",
+            "no-room",
+        )
     at_band = rim + (foot - rim) * band / slant
     side = math.pi * (at_band + foot) * (slant - band)
     base = math.pi * foot**2 if cup.with_base else 0.0
-    return Extent(side + base, 0.0, "π (R + r) × slant of the developed side" + (", less the bare band" if band else "")
-                  + (", and π r² of the base" if base else ""))
+    return Extent(
+        side + base,
+        0.0,
+        "π (R + r) × slant of the developed side"
+        + (", less the bare band" if band else "")
+        + (", and π r² of the base" if base else ""),
+    )
 
 
 @dataclass(frozen=True)
@@ -102,19 +126,28 @@ class FilmHollow(Hollow):
 
 
 def film_hollow(coat: Coat) -> FilmHollow:
-    """What is still to lay: the wanted film less the one that is there. Raises where nothing is left to lay."""
+    """What is still to lay: the wanted film less the one that is there. Raises where nothing is left to
+    lay.
+    """
     extent = extent_of(coat.surface)
     there = coat.existing_m.value if coat.existing_m else 0.0
     if there >= coat.film_m.value:
-        raise DomainError("film", f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
-                          "more is wanted than there is", "Raise the film or correct what is there.", "nothing-to-lay")
+        raise DomainError(
+            "film",
+            f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
+            "more is wanted than there is",
+            "Raise the film or correct what is there.",
+            "nothing-to-lay",
+        )
     area = coat.faces * extent.face_m2 + (extent.edge_m2 if coat.edges == "all" else 0.0)
     return FilmHollow(area, coat.film_m.value - there)
 
 
 @dataclass(frozen=True)
 class CoverageRule:
-    """A rule of thumb as volume per area [m], or as mass per area [kg/m2] that needs the density. Common practice, no source."""
+    """A rule of thumb as volume per area [m], or as mass per area [kg/m2] that needs the density. Common
+    practice, no source.
+    """
 
     name: str
     volume_m: float | None = None
@@ -145,9 +178,16 @@ def notch_film(notch: Notch) -> float:
     Exact when the notches are full and everything levels; a worn or slanted spreader leaves less.
     """
     if notch.pitch_m.value < notch.width_m.value:
-        raise DomainError("pitch", f"{notch.pitch_m.value * 1000:g} mm", f"a notch alone is {notch.width_m.value * 1000:g} mm wide",
-                          "Measure from one notch to the next.", "pitch")
-    return notch.depth_m.value * notch.width_m.value * (0.5 if notch.form == "v" else 1.0) / notch.pitch_m.value
+        raise DomainError(
+            "pitch",
+            f"{notch.pitch_m.value * 1000:g} mm",
+            f"a notch alone is {notch.width_m.value * 1000:g} mm wide",
+            "Measure from one notch to the next.",
+            "pitch",
+        )
+    return (
+        notch.depth_m.value * notch.width_m.value * (0.5 if notch.form == "v" else 1.0) / notch.pitch_m.value
+    )
 
 
 def creep_speed(film_m: float, tilt_rad: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
@@ -160,7 +200,8 @@ def creep_speed(film_m: float, tilt_rad: float, viscosity_pa_s: float, density_k
 
 
 def drained_film(down_m: float, after_s: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
-    """Film [m] left on an upright edge: sqrt(eta z / (rho g t)), z below the top of the edge, t after it was laid.
+    """Film [m] left on an upright edge: sqrt(eta z / (rho g t)), z below the top of the edge, t after it was
+    laid.
 
     Source: Jeffreys, Math. Proc. Camb. Phil. Soc. 26 (1930) 204, drainage of a vertical plate.
     """

@@ -16,7 +16,9 @@ CIRCLE_POINTS = 96
 
 
 class Hollow(ABC):
-    """A void as area by height. `cut` says whether `width` is a real cut through it or A(h) over its length."""
+    """A void as area by height. `cut` says whether `width` is a real cut through it or A(h) over its
+    length.
+    """
 
     depth_m: float
     cut: str = "true"
@@ -47,22 +49,30 @@ class Hollow(ABC):
         """The formula of the whole volume in words, and its source."""
 
     def extent(self, height_m: float) -> tuple[str, float, float]:
-        """Plan at a height: ("round", diameter, diameter) or ("square", length, width) [m]. Only of shapes that can be nested."""
+        """Plan at a height: ("round", diameter, diameter) or ("square", length, width) [m]. Only of shapes
+        that can be nested.
+        """
         return "round", self.width(height_m), self.width(height_m)
 
     def cut_rings(self) -> list[Ring]:
-        """The real cut as closed rings of (across, height) [m], where half widths on both sides of a middle do not tell it."""
+        """The real cut as closed rings of (across, height) [m], where half widths on both sides of a middle
+        do not tell it.
+        """
         return []
 
     @property
     def boxed_m3(self) -> float | None:
-        """Volume [m3] of the box round the hollow: what length x width x depth would give. None where no size is known."""
+        """Volume [m3] of the box round the hollow: what length x width x depth would give. None where no size
+        is known.
+        """
         length, width = self.size_m
         return length * width * self.depth_m
 
     @property
     def between_m3(self) -> float:
-        """How far off [m3] the volume may be because the shape between the readings is not known; 0 where it is."""
+        """How far off [m3] the volume may be because the shape between the readings is not known; 0 where it
+        is.
+        """
         return 0.0
 
     @cached_property  # asked for at every height of a heat run
@@ -146,7 +156,10 @@ class ConeHollow(Hollow):
     def formula(self) -> tuple[str, str]:
         if self.bottom_radius_m == self.top_radius_m:
             return "π × (diameter / 2)² × depth", "elementary geometry"
-        return "π × depth × (R² + R r + r²) / 3, R and r half the diameters at rim and bottom", "elementary geometry"
+        return (
+            "π × depth × (R² + R r + r²) / 3, R and r half the diameters at rim and bottom",
+            "elementary geometry",
+        )
 
 
 @dataclass(frozen=True)
@@ -183,4 +196,7 @@ class BowlHollow(Hollow):
         return circle(self.rim_radius_m)
 
     def formula(self) -> tuple[str, str]:
-        return "π × depth × (3 a² + depth²) / 6, a half the rim's diameter", "disc areas integrated from pole to rim"
+        return (
+            "π × depth × (3 a² + depth²) / 6, a half the rim's diameter",
+            "disc areas integrated from pole to rim",
+        )

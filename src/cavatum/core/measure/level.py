@@ -1,25 +1,31 @@
-"""Free liquid on a piece that is not level: how far it runs, which corner to raise, what freeboard is left. Rule 2.7."""
+"""Free liquid on a piece that is not level: how far it runs, which corner to raise, what freeboard is left.
+Rule 2.7.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 CORNERS = ("near left", "near right", "far left", "far right")
 
 
 @dataclass(frozen=True)
 class Shims:
-    """Height [m] of every corner over the lowest, and what goes under each to make it level: nothing under the highest."""
+    """Height [m] of every corner over the lowest, and what goes under each to make it level: nothing under
+    the highest.
+    """
 
     heights_m: dict[str, float]
     shims_m: dict[str, float]
 
 
 def rise(length_m: float, tilt_deg: float) -> float:
-    """Difference of height [m] over a length at a tilt: L tan(theta). Positive where the far or right end is high."""
+    """Difference of height [m] over a length at a tilt: L tan(theta). Positive where the far or right end is
+    high.
+    """
     return length_m * math.tan(math.radians(tilt_deg))
 
 
@@ -28,30 +34,42 @@ def corner_shims(pitch_deg: float, roll_deg: float, length_m: float, width_m: fl
 
         height = y tan(pitch) + x tan(roll) at the corner, shim = highest - height
 
-    length_m between near and far supports, width_m between left and right. Small tilts: the two turns are added,
+    length_m between near and far supports, width_m between left and right. Small tilts: the two turns are
+    added,
     which is within 0.2 % below 5 degrees. Source: plane through the two slopes.
     """
     along, across = rise(length_m, pitch_deg), rise(width_m, roll_deg)
     raw = dict(zip(CORNERS, (0.0, across, along, along + across), strict=True))
     low, high = min(raw.values()), max(raw.values())
-    return Shims({name: one - low for name, one in raw.items()}, {name: high - one for name, one in raw.items()})
+    return Shims(
+        {name: one - low for name, one in raw.items()}, {name: high - one for name, one in raw.items()}
+    )
 
 
 def level_swing(pitch_deg: float, roll_deg: float, along_m: float, across_m: float) -> float:
-    """How much [m] the liquid stands higher at the low corner than in the middle of an opening along x across."""
+    """How much [m] the liquid stands higher at the low corner than in the middle of an opening along x
+    across.
+    """
     return (abs(rise(along_m, pitch_deg)) + abs(rise(across_m, roll_deg))) / 2
 
 
 def wedge_overflow(length_m: float, width_m: float, tilt_deg: float, freeboard_m: float) -> float:
-    """Volume [m3] that runs over the low end of a straight-walled rectangular opening filled level and then tilted.
+    """Volume [m3] that runs over the low end of a straight-walled rectangular opening filled level and then
+    tilted.
 
-    The surface stays level: against the opening's plane it rises by rise/2 at the low end and falls by as much at the other.
-    What stands above the freeboard is cut off: with r the rise and f the freeboard left, the surface settles so that it just
-    meets the low wall; the loss is the difference of the two levels, (r/2 - f) length width, while the floor stays covered.
+    The surface stays level: against the opening's plane it rises by rise/2 at the low end and falls by as
+    much at the other.
+    What stands above the freeboard is cut off: with r the rise and f the freeboard left, the surface settles
+    so that it just
+    meets the low wall; the loss is the difference of the two levels, (r/2 - f) length width, while the floor
+    stays covered.
 
-    Raises DomainError for a negative freeboard. Valid while the tilted surface does not touch the floor (r/2 < depth).
+    Raises DomainError for a negative freeboard. Valid while the tilted surface does not touch the floor (r/2
+    < depth).
     Source: wedge of a prism.
     """
     if freeboard_m < 0:
-        raise DomainError("freeboard", f"{freeboard_m * 1000:g} mm", "it is 0 or more", "Check the dam's height.")
+        raise DomainError(
+            "freeboard", f"{freeboard_m * 1000:g} mm", "it is 0 or more", "Check the dam's height."
+        )
     return max(abs(rise(length_m, tilt_deg)) / 2 - freeboard_m, 0.0) * length_m * width_m

@@ -9,9 +9,9 @@ import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 
-from ..errors import DomainError
-from ..shapes import Mesh, MeshRow, Source
-from ..units import UNITS
+from ..common.errors import DomainError
+from ..piece.shapes import Mesh, MeshRow, Source
+from ..common.units import UNITS
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
 
 ROWS = 201
@@ -22,13 +22,21 @@ Ring = list[tuple[float, float]]
 Role = Literal["cavity", "body"]
 
 
-def mesh_shape(solid: Solid, source: Source, *, unit: Literal["mm", "cm", "m", "in"], up: Literal["x", "y", "z", "-x", "-y", "-z"] = "z",
-               role: Role = "cavity", form_m: tuple[float, float, float] | None = None) -> Mesh:
+def mesh_shape(
+    solid: Solid,
+    source: Source,
+    *,
+    unit: Literal["mm", "cm", "m", "in"],
+    up: Literal["x", "y", "z", "-x", "-y", "-z"] = "z",
+    role: Role = "cavity",
+    form_m: tuple[float, float, float] | None = None,
+) -> Mesh:
     """The shape of a mesh.
 
     solid   corners in the file's unit
     unit    of the file, said by the person: never guessed
-    form_m  length, width and depth of the box form the body stands in, in the middle of its floor; for role "body" only
+    form_m  length, width and depth of the box form the body stands in, in the middle of its floor; for role
+            "body" only
     Raises DomainError where the mesh is open or broken, flat, over 10 m, or does not fit into its form.
     """
     check_solid(solid)
@@ -38,8 +46,17 @@ def mesh_shape(solid: Solid, source: Source, *, unit: Literal["mm", "cm", "m", "
     if role == "body":
         return _around(placed, size, source, unit, up, form_m)
     found = by_height(placed, _heights(placed, float(size[2])), open_top=True)
-    return Mesh(source=source, role=role, unit=unit, up=up, form_m=None, size_m=(float(size[0]), float(size[1])), rows=_rows(found),
-                rim_m=_rim(placed, float(size[2])), cut_m=middle_cut(placed))
+    return Mesh(
+        source=source,
+        role=role,
+        unit=unit,
+        up=up,
+        form_m=None,
+        size_m=(float(size[0]), float(size[1])),
+        rows=_rows(found),
+        rim_m=_rim(placed, float(size[2])),
+        cut_m=middle_cut(placed),
+    )
 
 
 def placed_mesh(solid: Solid, unit: str, up: str) -> Solid:
@@ -54,10 +71,21 @@ def placed_mesh(solid: Solid, unit: str, up: str) -> Solid:
 
 def _check_size(size: Floats, unit: str) -> None:
     if size.max() > 10.0:
-        raise DomainError("mesh", f"{size.max():.4g} m long when read in {unit}", "it is at most 10 m", "Choose the unit it was drawn in.", "wrong-unit")
+        raise DomainError(
+            "mesh",
+            f"{size.max():.4g} m long when read in {unit}",
+            "it is at most 10 m",
+            "Choose the unit it was drawn in.",
+            "wrong-unit",
+        )
     if size.min() < 1e-4:
-        raise DomainError("mesh", f"{size.min() * 1000:.3g} mm thin when read in {unit}", "every side is over 0.1 mm", "Choose the unit it was drawn in.",
-                          "wrong-unit")
+        raise DomainError(
+            "mesh",
+            f"{size.min() * 1000:.3g} mm thin when read in {unit}",
+            "every side is over 0.1 mm",
+            "Choose the unit it was drawn in.",
+            "wrong-unit",
+        )
 
 
 def _heights(solid: Solid, top: float) -> Floats:
@@ -74,7 +102,10 @@ def _heights(solid: Solid, top: float) -> Floats:
 
 def _rows(found: ByHeight) -> list[MeshRow]:
     """Rounding may make a sum fall by 1e-16: it is held level, which is far below any digit that is shown."""
-    volume, wetted = np.maximum.accumulate(np.maximum(found.volume, 0)), np.maximum.accumulate(np.maximum(found.wetted, 0))
+    volume, wetted = (
+        np.maximum.accumulate(np.maximum(found.volume, 0)),
+        np.maximum.accumulate(np.maximum(found.wetted, 0)),
+    )
     volume[0] = 0.0
     return [
         MeshRow(height_m=float(h), area_m2=float(max(a, 0.0)), volume_m3=float(v), wetted_m2=float(w))
@@ -82,28 +113,55 @@ def _rows(found: ByHeight) -> list[MeshRow]:
     ]
 
 
-def _around(solid: Solid, size: Floats, source: Source, unit, up, form_m: tuple[float, float, float] | None) -> Mesh:
+def _around(
+    solid: Solid, size: Floats, source: Source, unit, up, form_m: tuple[float, float, float] | None
+) -> Mesh:
     """The space between a body and the box form it stands in."""
     if form_m is None:
-        raise DomainError("form", "not given", "a body needs the form it stands in", "Type the form's inside length, width and depth.", "no-form")
+        raise DomainError(
+            "form",
+            "not given",
+            "a body needs the form it stands in",
+            "Type the form's inside length, width and depth.",
+            "no-form",
+        )
     length, width, depth = form_m
     if size[0] > length + 1e-9 or size[1] > width + 1e-9:
-        raise DomainError("form", f"{length * 1000:g} × {width * 1000:g} mm inside", f"the body is {size[0] * 1000:.4g} × {size[1] * 1000:.4g} mm",
-                          "Enlarge the form, or choose the unit the mesh was drawn in.", "no-room")
+        raise DomainError(
+            "form",
+            f"{length * 1000:g} × {width * 1000:g} mm inside",
+            f"the body is {size[0] * 1000:.4g} × {size[1] * 1000:.4g} mm",
+            "Enlarge the form, or choose the unit the mesh was drawn in.",
+            "no-room",
+        )
     heights = np.unique(np.concatenate([_heights(solid, float(size[2])), np.linspace(0, depth, 101)]))
     heights = heights[heights <= depth]
     heights = heights[np.concatenate([[True], np.diff(heights) > depth * 1e-7])]
     body = by_height(solid, heights, open_top=False)
     stands_on = float(body.area[0])
-    around = ByHeight(heights, length * width - np.where(heights < size[2], body.area, 0.0), length * width * heights - body.volume,
-                      length * width + 2 * (length + width) * heights + body.wetted - 2 * stands_on)
+    around = ByHeight(
+        heights,
+        length * width - np.where(heights < size[2], body.area, 0.0),
+        length * width * heights - body.volume,
+        length * width + 2 * (length + width) * heights + body.wetted - 2 * stands_on,
+    )
     if around.area.min() < -1e-9 or around.volume[-1] <= 0:
-        raise DomainError("form", "filled by the body", "room must be left for resin", "Enlarge the form.", "no-room")
+        raise DomainError(
+            "form", "filled by the body", "room must be left for resin", "Enlarge the form.", "no-room"
+        )
     x, y = length / 2, width / 2
     across = width / 2 if size[0] >= size[1] else length / 2
-    return Mesh(source=source, role="body", unit=unit, up=up, form_m=form_m, size_m=(length, width), rows=_rows(around),
-                rim_m=[(-x, -y), (x, -y), (x, y), (-x, y)],
-                cut_m=[[(-across, 0.0), (across, 0.0), (across, depth), (-across, depth)], *middle_cut(solid)])
+    return Mesh(
+        source=source,
+        role="body",
+        unit=unit,
+        up=up,
+        form_m=form_m,
+        size_m=(length, width),
+        rows=_rows(around),
+        rim_m=[(-x, -y), (x, -y), (x, y), (-x, y)],
+        cut_m=[[(-across, 0.0), (across, 0.0), (across, depth), (-across, depth)], *middle_cut(solid)],
+    )
 
 
 def _rim(solid: Solid, top: float) -> Ring:
@@ -135,7 +193,11 @@ def _slice(solid: Solid, axis: int, at: float, keep: tuple[int, int]) -> list[Ri
     cut = np.flatnonzero((side.min(axis=1) < 0) & (side.max(axis=1) > 0))
     lines = []
     for tri, d in zip(corners[cut], side[cut], strict=True):
-        ends = [tri[i] + (tri[j] - tri[i]) * d[i] / (d[i] - d[j]) for i, j in ((0, 1), (1, 2), (2, 0)) if d[i] * d[j] < 0]
+        ends = [
+            tri[i] + (tri[j] - tri[i]) * d[i] / (d[i] - d[j])
+            for i, j in ((0, 1), (1, 2), (2, 0))
+            if d[i] * d[j] < 0
+        ]
         pair = [tuple(round(float(one[k]), 9) for k in keep) for one in ends[:2]]
         if len(pair) == 2 and pair[0] != pair[1]:
             lines.append(LineString(pair))
@@ -148,7 +210,9 @@ def _slice(solid: Solid, axis: int, at: float, keep: tuple[int, int]) -> list[Ri
 
 
 def _thin(ring: list[tuple[float, ...]]) -> Ring:
-    """At most MOST_RING_POINTS points, the fewest that stay within a growing tolerance; for drawing, never for volume."""
+    """At most MOST_RING_POINTS points, the fewest that stay within a growing tolerance; for drawing, never
+    for volume.
+    """
     line, tolerance = Polygon(ring), 0.0
     span = max(line.bounds[2] - line.bounds[0], line.bounds[3] - line.bounds[1])
     while len(ring) > MOST_RING_POINTS:

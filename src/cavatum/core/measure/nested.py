@@ -1,11 +1,13 @@
-"""The space between two shapes: an inner mould in an outer one, or a block form minus the body that stands in it."""
+"""The space between two shapes: an inner mould in an outer one, or a block form minus the body that stands in
+it.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError, Infeasible
+from ..common.errors import DomainError, Infeasible
 from .hollow import Hollow, Point, Ring
 
 CHECKED_HEIGHTS = 33
@@ -14,7 +16,8 @@ TOUCH_M = 1e-9
 
 @dataclass(frozen=True)
 class NestedHollow(Hollow):
-    """A(h) = A_outer(h) - A_inner(h - h0), V and wetted surface likewise; the inner one's underside counts as wetted when it
+    """A(h) = A_outer(h) - A_inner(h - h0), V and wetted surface likewise; the inner one's underside counts as
+    wetted when it
     stands clear of the floor (h0 > 0)."""
 
     outer: Hollow
@@ -31,7 +34,11 @@ class NestedHollow(Hollow):
 
     def area(self, height_m: float) -> float:
         up = height_m - self.inner_from_m
-        body = self.inner.area(up) if 0 <= up < self.inner.depth_m or (up == self.inner.depth_m and height_m == self.depth_m) else 0.0
+        body = (
+            self.inner.area(up)
+            if 0 <= up < self.inner.depth_m or (up == self.inner.depth_m and height_m == self.depth_m)
+            else 0.0
+        )
         return self.outer.area(height_m) - body
 
     def volume(self, height_m: float) -> float:
@@ -44,7 +51,9 @@ class NestedHollow(Hollow):
     def wetted(self, height_m: float) -> float:
         inside = self._inside(height_m)
         body = self.inner.wetted(inside) if height_m > self.inner_from_m else 0.0
-        lid = self.inner.area(self.inner.depth_m) if height_m - self.inner_from_m > self.inner.depth_m else 0.0
+        lid = (
+            self.inner.area(self.inner.depth_m) if height_m - self.inner_from_m > self.inner.depth_m else 0.0
+        )
         underside = 2 * self.inner.area(0.0) if self.inner_from_m <= TOUCH_M and height_m > 0 else 0.0
         return self.outer.wetted(height_m) + body + lid - underside
 
@@ -59,11 +68,17 @@ class NestedHollow(Hollow):
         return None  # nobody would take the box round a ring for its volume
 
     def cut_rings(self) -> list[Ring]:
-        return [_ring(self.outer, 0.0, self.outer.depth_m), _ring(self.inner, self.inner_from_m, self.depth_m)]
+        return [
+            _ring(self.outer, 0.0, self.outer.depth_m),
+            _ring(self.inner, self.inner_from_m, self.depth_m),
+        ]
 
     def formula(self) -> tuple[str, str]:
-        return (f"outer, {self.outer.formula()[0]}, less the inner as far as it stands in it, {self.inner.formula()[0]}",
-                "volumes deducted; each by its own formula")
+        return (
+            f"outer, {self.outer.formula()[0]}, less the inner as far as it stands in it, "
+            f"{self.inner.formula()[0]}",
+            "volumes deducted; each by its own formula",
+        )
 
 
 def _ring(hollow: Hollow, from_m: float, top_m: float) -> Ring:
@@ -76,19 +91,31 @@ def _ring(hollow: Hollow, from_m: float, top_m: float) -> Ring:
 def nested_hollow(outer: Hollow, inner: Hollow, inner_from_m: float) -> NestedHollow:
     """Raises where the inner one stands above the rim or does not fit into the outer one at some height."""
     if inner_from_m >= outer.depth_m:
-        raise DomainError("inner shape", f"{inner_from_m * 1000:g} mm up", f"the rim is at {outer.depth_m * 1000:g} mm",
-                          "Give the height of its underside over the floor.", "above-rim")
+        raise DomainError(
+            "inner shape",
+            f"{inner_from_m * 1000:g} mm up",
+            f"the rim is at {outer.depth_m * 1000:g} mm",
+            "Give the height of its underside over the floor.",
+            "above-rim",
+        )
     top = min(inner.depth_m, outer.depth_m - inner_from_m)
     for i in range(CHECKED_HEIGHTS):
         up = top * i / (CHECKED_HEIGHTS - 1)
         if not _fits(outer.extent(inner_from_m + up), inner.extent(up)):
-            raise Infeasible("inner shape", f"wider than the outer one at {(inner_from_m + up) * 1000:.4g} mm",
-                             "it must leave a gap all round", "Check both shapes and the height of its underside.", "no-room")
+            raise Infeasible(
+                "inner shape",
+                f"wider than the outer one at {(inner_from_m + up) * 1000:.4g} mm",
+                "it must leave a gap all round",
+                "Check both shapes and the height of its underside.",
+                "no-room",
+            )
     return NestedHollow(outer, inner, inner_from_m)
 
 
 def _fits(outer: tuple[str, float, float], inner: tuple[str, float, float]) -> bool:
-    """Both about one axis: round in round by diameter, square in square by sides, square in round by its diagonal."""
+    """Both about one axis: round in round by diameter, square in square by sides, square in round by its
+    diagonal.
+    """
     (out_form, out_a, out_b), (in_form, in_a, in_b) = outer, inner
     if out_form == "round":
         return out_a > (in_a if in_form == "round" else math.hypot(in_a, in_b)) + TOUCH_M

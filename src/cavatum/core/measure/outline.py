@@ -10,42 +10,63 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.validation import explain_validity
 
-from ..errors import DomainError, Infeasible
-from ..shapes import Outline
+from ..common.errors import DomainError, Infeasible
+from ..piece.shapes import Outline
 from .hollow import Hollow, Point
 
-PANELS = 24  # Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
+# Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
+PANELS = 24
 LEAST_AREA_M2 = 1e-7
 MITRE_LIMIT = 50.0
 
 
 def outline_hollow(shape: Outline) -> OutlineHollow:
-    """Check the outline before use: closed by itself, not crossing, not empty, its draft possible over its depth."""
+    """Check the outline before use: closed by itself, not crossing, not empty, its draft possible over its
+    depth.
+    """
     polygon = checked_polygon(shape.points_m, shape.holes_m)
-    hollow = OutlineHollow(polygon, shape.depth_m.value, math.tan(math.radians(shape.draft_deg.value if shape.draft_deg else 0)))
+    hollow = OutlineHollow(
+        polygon, shape.depth_m.value, math.tan(math.radians(shape.draft_deg.value if shape.draft_deg else 0))
+    )
     floor = hollow.section(0.0)
     if floor.is_empty or floor.geom_type != "Polygon" or floor.area < LEAST_AREA_M2:
         raise Infeasible(
-            "draft", f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over {shape.depth_m.value * 1000:g} mm",
-            "the walls meet or split the floor before the bottom", "Check draft and depth, or make it two voids.", "walls-meet",
+            "draft",
+            f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over "
+            f"{shape.depth_m.value * 1000:g} mm",
+            "the walls meet or split the floor before the bottom",
+            "Check draft and depth, or make it two voids.",
+            "walls-meet",
         )
     return hollow
 
 
 def checked_polygon(points_m: list[Point], holes_m: list[list[Point]]) -> Polygon:
-    """The area inside a ring, its holes taken out. Raises DomainError where it crosses itself, encloses nothing or is over 10 m long."""
+    """The area inside a ring, its holes taken out. Raises DomainError where it crosses itself, encloses
+    nothing or is over 10 m long.
+    """
     polygon = Polygon(points_m, holes_m)
     if not polygon.is_valid:
         raise DomainError(
-            "outline", _where_it_fails(polygon), "its line may not cross or touch itself",
-            "Walk round the edge in order and look for two points swapped.", "crosses-itself",
+            "outline",
+            _where_it_fails(polygon),
+            "its line may not cross or touch itself",
+            "Walk round the edge in order and look for two points swapped.",
+            "crosses-itself",
         )
     if polygon.area < LEAST_AREA_M2:
-        raise DomainError("outline", f"{polygon.area * 1e6:.3g} mm² in area", "it must enclose something",
-                          "Check the points and their unit.", "no-area")
+        raise DomainError(
+            "outline",
+            f"{polygon.area * 1e6:.3g} mm² in area",
+            "it must enclose something",
+            "Check the points and their unit.",
+            "no-area",
+        )
     span = max(polygon.bounds[2] - polygon.bounds[0], polygon.bounds[3] - polygon.bounds[1])
     if span > 10.0:
-        raise DomainError("outline", f"{span:g} m long", "it must be at most 10 m", "Check the unit of the points.")
+        raise DomainError(
+            "outline", f"{span:g} m long", "it must be at most 10 m", "Check the unit of the points."
+        )
     return polygon
 
 
@@ -54,11 +75,14 @@ def _where_it_fails(polygon: Polygon) -> str:
     place = re.search(r"\[(\S+) (\S+)\]", explain_validity(polygon))
     if place is None:
         return "not a closed line round an area"
-    return "crossing or touching itself near x {:g}, y {:g} mm".format(*(float(one) * 1000 for one in place.groups()))
+    return "crossing or touching itself near x {:g}, y {:g} mm".format(
+        *(float(one) * 1000 for one in place.groups())
+    )
 
 
 class OutlineHollow(Hollow):
-    """A(h) = area of the rim's outline moved inwards by (depth - h) tan(draft); V by composite Simpson over it.
+    """A(h) = area of the rim's outline moved inwards by (depth - h) tan(draft); V by composite Simpson over
+    it.
 
     Source: Shapely offsets with mitred corners; Simpson is exact for sections quadratic in height.
     """
@@ -117,4 +141,7 @@ class OutlineHollow(Hollow):
     def formula(self) -> tuple[str, str]:
         if self.slope == 0:
             return "area of the outline × depth", "Shapely polygon area (shoelace)"
-        return "sections moved inwards by the draft, summed by Simpson's rule over 24 panels", "Simpson's rule; Shapely offsets"
+        return (
+            "sections moved inwards by the draft, summed by Simpson's rule over 24 panels",
+            "Simpson's rule; Shapely offsets",
+        )

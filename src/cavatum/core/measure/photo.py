@@ -1,4 +1,5 @@
-"""A void traced from a photo taken from above: perspective removed by a known rectangle or two known lengths, the edge found
+"""A void traced from a photo taken from above: perspective removed by a known rectangle or two known lengths,
+the edge found
 to parts of a pixel, the area with its band. OpenCV and NumPy; never reads files.
 
 Pixel coordinates run right and down; metric ones right and up, in metres, in the plane of the reference.
@@ -13,16 +14,20 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import DomainError, Infeasible
+from ..common.errors import DomainError, Infeasible
 
 Floats = NDArray[np.float64]
 Image = NDArray[np.uint8]
 CORNER_SIGMA_PX = 1.0  # own judgement: a corner or an end set by hand with a magnifier
-FITTED_SIGMA_PX = 0.18  # own judgement: a corner where straight edges meet, with what blur and the rim of a card add
+FITTED_SIGMA_PX = (
+    0.18  # own judgement: a corner where straight edges meet, with what blur and the rim of a card add
+)
 EDGE_SIGMA_PX = 0.3  # own judgement: bias of the 50 % edge through blur, shadow and rounded rims
 COVERAGE = 2.0  # about 95 of 100, GUM 6.3
 SCALES_AGREE = 0.05
-WORKING_PX = 480  # longer side of the image in which the region is grown; the edge is then found in the full one
+WORKING_PX = (
+    480  # longer side of the image in which the region is grown; the edge is then found in the full one
+)
 REACH_PX = 7
 LUMA_SHARE = 0.45  # lightness counts less than hue: a shadow changes it most
 
@@ -35,12 +40,16 @@ class Plane:
     words: str
 
     def to_metres(self, pixels: Floats) -> Floats:
-        return cv2.perspectiveTransform(np.asarray(pixels, float).reshape(-1, 1, 2), self.matrix).reshape(-1, 2)
+        return cv2.perspectiveTransform(np.asarray(pixels, float).reshape(-1, 1, 2), self.matrix).reshape(
+            -1, 2
+        )
 
 
 @dataclass(frozen=True)
 class Rectangle:
-    """A known rectangle lying in the picture: its corners in pixels, walked round once from any corner, its first side first."""
+    """A known rectangle lying in the picture: its corners in pixels, walked round once from any corner, its
+    first side first.
+    """
 
     corners_px: Floats
     first_side_m: float
@@ -52,7 +61,9 @@ class Rectangle:
 
 @dataclass(frozen=True)
 class Lengths:
-    """Two known lengths in a picture taken straight from above: ends in pixels, shape (2, 2, 2), and metres."""
+    """Two known lengths in a picture taken straight from above: ends in pixels, shape (2, 2, 2), and
+    metres.
+    """
 
     ends_px: Floats
     first_m: float
@@ -63,7 +74,9 @@ class Lengths:
 
 @dataclass(frozen=True)
 class Parallax:
-    """The reference lies `above_m` over the rim (below: negative), seen from a camera `camera_m` over the rim."""
+    """The reference lies `above_m` over the rim (below: negative), seen from a camera `camera_m` over the
+    rim.
+    """
 
     above_m: float
     camera_m: float
@@ -71,7 +84,9 @@ class Parallax:
 
 @dataclass(frozen=True)
 class Traced:
-    """Outline in metres (n, 2), its area [m2], how far off it may be either way (about 95 of 100), and the shares of that."""
+    """Outline in metres (n, 2), its area [m2], how far off it may be either way (about 95 of 100), and the
+    shares of that.
+    """
 
     points_m: Floats
     area_m2: float
@@ -80,32 +95,55 @@ class Traced:
 
 
 def plane_of(reference: Rectangle | Lengths) -> Plane:
-    """The plane of the reference. Raises where corners lie on a line or cross, or where two lengths disagree by over 5 %."""
+    """The plane of the reference. Raises where corners lie on a line or cross, or where two lengths disagree
+    by over 5 %.
+    """
     if isinstance(reference, Rectangle):
         return _plane_of_rectangle(reference)
     spans = np.linalg.norm(reference.ends_px[:, 1] - reference.ends_px[:, 0], axis=1)
     if spans.min() < 10:
-        raise DomainError("known length", f"{spans.min():.0f} pixels long in the picture", "it spans at least 10 pixels", "Set its ends again.", "too-short")
+        raise DomainError(
+            "known length",
+            f"{spans.min():.0f} pixels long in the picture",
+            "it spans at least 10 pixels",
+            "Set its ends again.",
+            "too-short",
+        )
     scales = np.array([reference.first_m, reference.second_m]) / spans
     apart = abs(scales[0] / scales[1] - 1)
     if apart > SCALES_AGREE:
-        raise Infeasible("two known lengths", f"{apart:.0%} apart in scale", f"they agree within {SCALES_AGREE:.0%} in a picture from straight above",
-                         "Use a known rectangle instead: it takes the perspective out.", "not-from-above")
+        raise Infeasible(
+            "two known lengths",
+            f"{apart:.0%} apart in scale",
+            f"they agree within {SCALES_AGREE:.0%} in a picture from straight above",
+            "Use a known rectangle instead: it takes the perspective out.",
+            "not-from-above",
+        )
     scale = float(scales.mean())
-    return Plane(np.array([[scale, 0, 0], [0, -scale, 0], [0, 0, 1.0]]), "mean scale of two known lengths, taken from straight above")
+    return Plane(
+        np.array([[scale, 0, 0], [0, -scale, 0], [0, 0, 1.0]]),
+        "mean scale of two known lengths, taken from straight above",
+    )
 
 
 def _plane_of_rectangle(reference: Rectangle) -> Plane:
     corners = np.asarray(reference.corners_px, float)
     cross = [_turn(corners[i], corners[(i + 1) % 4], corners[(i + 2) % 4]) for i in range(4)]
     if min(abs(one) for one in cross) < 25 or len({one > 0 for one in cross}) != 1:
-        raise DomainError("rectangle", "crossed or flat in the picture", "its four corners go round once",
-            "Set the corners in order round the rectangle.", "corners")
+        raise DomainError(
+            "rectangle",
+            "crossed or flat in the picture",
+            "its four corners go round once",
+            "Set the corners in order round the rectangle.",
+            "corners",
+        )
     a, b = reference.first_side_m, reference.second_side_m
     up = 1.0 if cross[0] < 0 else -1.0  # keeps the picture unmirrored whichever way round it was walked
     target = np.array([[0, 0], [a, 0], [a, up * b], [0, up * b]])
-    return Plane(cv2.getPerspectiveTransform(corners.astype(np.float32), target.astype(np.float32)).astype(float),
-        "homography from four corners of a known rectangle")
+    return Plane(
+        cv2.getPerspectiveTransform(corners.astype(np.float32), target.astype(np.float32)).astype(float),
+        "homography from four corners of a known rectangle",
+    )
 
 
 def _turn(a: Floats, b: Floats, c: Floats) -> float:
@@ -113,10 +151,13 @@ def _turn(a: Floats, b: Floats, c: Floats) -> float:
 
 
 def on_its_edges(image: Image, reference: Rectangle) -> Rectangle:
-    """The rectangle with its corners where straight lines through its own four edges meet, found to parts of a pixel.
+    """The rectangle with its corners where straight lines through its own four edges meet, found to parts of
+    a pixel.
 
-    Each edge is looked for within a few pixels of the line between two corners, at many places; where its points do not
-    lie on a line (no card, a worn edge) the corners stay as they were set. corner_sigma_px says how sure they are then.
+    Each edge is looked for within a few pixels of the line between two corners, at many places; where its
+    points do not
+    lie on a line (no card, a worn edge) the corners stay as they were set. corner_sigma_px says how sure they
+    are then.
     """
     corners = np.asarray(reference.corners_px, float)
     lines = [_edge_line(image, corners[i], corners[(i + 1) % 4], corners.mean(axis=0)) for i in range(4)]
@@ -130,7 +171,9 @@ def on_its_edges(image: Image, reference: Rectangle) -> Rectangle:
 
 
 def _edge_line(image: Image, a: Floats, b: Floats, middle: Floats) -> tuple[Floats, Floats, float] | None:
-    """A point, a direction and the doubt [px] of the straight edge near a-b; None where it is not straight or not there."""
+    """A point, a direction and the doubt [px] of the straight edge near a-b; None where it is not straight or
+    not there.
+    """
     span = float(np.linalg.norm(b - a))
     if span < 40:
         return None
@@ -143,7 +186,9 @@ def _edge_line(image: Image, a: Floats, b: Floats, middle: Floats) -> tuple[Floa
         found = found[np.isfinite(found).all(axis=1)]
         if len(found) < 0.6 * len(base):
             return None
-        vx, vy, x0, y0 = cv2.fitLine(found.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01).ravel().astype(float)
+        vx, vy, x0, y0 = (
+            cv2.fitLine(found.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01).ravel().astype(float)
+        )
         point, direction = np.array([x0, y0]), np.array([vx, vy])
         off = np.abs((found - point) @ np.array([-vy, vx]))
         base = point + np.outer((base - point) @ direction, direction)
@@ -159,7 +204,9 @@ def _edge_shift(image: Image, base: Floats, normal: Floats, reach: float) -> Flo
     seen = cv2.remap(grey, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     quarter = len(offsets) // 4
     inside, outside = seen[:, :quarter].mean(axis=1), seen[:, -quarter:].mean(axis=1)
-    level = (seen - inside[:, None]) / np.where(np.abs(outside - inside) < 12, np.nan, outside - inside)[:, None]
+    level = (seen - inside[:, None]) / np.where(np.abs(outside - inside) < 12, np.nan, outside - inside)[
+        :, None
+    ]
     return _half_way(np.nan_to_num(level, nan=-1.0), offsets)
 
 
@@ -177,8 +224,10 @@ def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = Non
     """Closed edge (n, 2) [pixels] round the region that the seeds lie in.
 
     image       BGR, 8 bit
-    seeds_px    points inside the void, at least one;  outside_px  points known to lie outside, to correct a leak
-    The region is grown by colour (GrabCut), then each edge point is moved along its normal to where the colour is half way
+    seeds_px    points inside the void, at least one;  outside_px  points known to lie outside, to correct a
+                leak
+    The region is grown by colour (GrabCut), then each edge point is moved along its normal to where the
+    colour is half way
     between inside and outside. Raises Infeasible where no region of sense is found.
     Source: Rother, Kolmogorov and Blake, "GrabCut", ACM Trans. Graph. 23 (2004) 309; the half-way edge: own.
     """
@@ -187,8 +236,13 @@ def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = Non
     ring = max(rings, key=cv2.contourArea).reshape(-1, 2).astype(float)
     scale = max(image.shape[:2]) / max(region.shape)
     if cv2.contourArea(ring.astype(np.float32)) < 60:
-        raise Infeasible("outline", "hardly larger than the point that was set", "the void stands out in colour from what is round it",
-                         "Set more points inside, or draw the outline by hand.", "not-found")
+        raise Infeasible(
+            "outline",
+            "hardly larger than the point that was set",
+            "the void stands out in colour from what is round it",
+            "Set more points inside, or draw the outline by hand.",
+            "not-found",
+        )
     coarse = _even((ring + 0.5) * scale - 0.5, max(3.0, scale))
     for _ in range(2):
         coarse = _moved_to_edge(image, _smooth(coarse), max(REACH_PX, 2.2 * scale))
@@ -211,17 +265,26 @@ def _region(image: Image, seeds: Floats, outside: Floats | None) -> NDArray[np.u
     mask[:border], mask[-border:], mask[:, :border], mask[:, -border:] = (cv2.GC_BGD,) * 4
     for x, y in spots:
         cv2.circle(mask, (int(x), int(y)), 3, cv2.GC_FGD, -1)
-    for x, y in np.round(np.asarray(outside if outside is not None else np.empty((0, 2))) * shrink).astype(int):
+    for x, y in np.round(np.asarray(outside if outside is not None else np.empty((0, 2))) * shrink).astype(
+        int
+    ):
         cv2.circle(mask, (int(x), int(y)), 4, cv2.GC_BGD, -1)
     cv2.setRNGSeed(7)  # the same picture gives the same outline
     cv2.grabCut(calm, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 4, cv2.GC_INIT_WITH_MASK)
     found = np.isin(mask, (cv2.GC_FGD, cv2.GC_PR_FGD)).astype(np.uint8)
     found = cv2.morphologyEx(found, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3)))
     _, labels = cv2.connectedComponents(found)
-    wanted = {int(labels[y, x]) for x, y in spots if 0 <= y < labels.shape[0] and 0 <= x < labels.shape[1]} - {0}
+    wanted = {
+        int(labels[y, x]) for x, y in spots if 0 <= y < labels.shape[0] and 0 <= x < labels.shape[1]
+    } - {0}
     if not wanted:
-        raise Infeasible("outline", "not found round the point", "the point lies inside the void, in the picture",
-            "Set the point again, or draw by hand.", "not-found")
+        raise Infeasible(
+            "outline",
+            "not found round the point",
+            "the point lies inside the void, in the picture",
+            "Set the point again, or draw by hand.",
+            "not-found",
+        )
     return np.isin(labels, list(wanted)).astype(np.uint8)
 
 
@@ -231,7 +294,13 @@ def _grow_probable(calm: Image, spots: NDArray[np.int64], mask: NDArray[np.uint8
     for x, y in spots:
         values.append(calm[max(y - 3, 0) : y + 4, max(x - 3, 0) : x + 4].reshape(-1, 3))
     near = np.concatenate(values).astype(float)
-    apart = np.min([np.linalg.norm(calm.astype(float) - one, axis=2) for one in np.unique(np.round(near[:: max(1, len(near) // 12)]), axis=0)], axis=0)
+    apart = np.min(
+        [
+            np.linalg.norm(calm.astype(float) - one, axis=2)
+            for one in np.unique(np.round(near[:: max(1, len(near) // 12)]), axis=0)
+        ],
+        axis=0,
+    )
     mask[apart < 26] = cv2.GC_PR_FGD
 
 
@@ -252,20 +321,28 @@ def _smooth(ring: Floats) -> Floats:
 
 
 def _moved_to_edge(image: Image, ring: Floats, reach: float) -> Floats:
-    """Each point moved along its normal to the half-way colour; outliers take the mean of their neighbours."""
+    """Each point moved along its normal to the half-way colour; outliers take the mean of their
+    neighbours.
+    """
     tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
-    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9)
+    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(
+        np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9
+    )
     if _signed_area(ring) < 0:
         normal = -normal
     offsets = np.linspace(-reach, reach, 2 * int(2 * reach) + 1)
     places = (ring[:, None, :] + normal[:, None, :] * offsets[None, :, None]).astype(np.float32)
     calm = cv2.GaussianBlur(image, (0, 0), 0.8).astype(np.float32)
-    colours = cv2.remap(calm, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    colours = cv2.remap(
+        calm, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
     quarter = len(offsets) // 4
     inside, outside = colours[:, :quarter].mean(axis=1), colours[:, -quarter:].mean(axis=1)
     axis = outside - inside
     strength = np.linalg.norm(axis, axis=1)
-    level = np.einsum("nkc,nc->nk", colours - inside[:, None, :], axis) / np.maximum(strength**2, 1e-6)[:, None]
+    level = (
+        np.einsum("nkc,nc->nk", colours - inside[:, None, :], axis) / np.maximum(strength**2, 1e-6)[:, None]
+    )
     shift = _half_way(level, offsets)
     shift[strength < 6] = np.nan
     return ring + normal * _calm(shift)[:, None]
@@ -290,7 +367,12 @@ def _calm(shift: Floats) -> Floats:
     count = len(shift)
     window = np.stack([np.roll(shift, k) for k in range(-4, 5)])
     with np.errstate(all="ignore"):
-        median = np.array([np.median(column[np.isfinite(column)]) if np.isfinite(column).any() else 0.0 for column in window.T])
+        median = np.array(
+            [
+                np.median(column[np.isfinite(column)]) if np.isfinite(column).any() else 0.0
+                for column in window.T
+            ]
+        )
     out = np.where(np.isfinite(shift), shift, median)
     return np.where(np.abs(out - median) > 2.0, median, out)[:count]
 
@@ -305,12 +387,19 @@ def outline_area(points: Floats) -> float:
     return abs(_signed_area(points))
 
 
-def traced(outline_px: Floats, reference: Rectangle | Lengths, parallax: Parallax | None = None, *, by_hand: bool = False) -> Traced:
+def traced(
+    outline_px: Floats,
+    reference: Rectangle | Lengths,
+    parallax: Parallax | None = None,
+    *,
+    by_hand: bool = False,
+) -> Traced:
     """The outline in metres with its area and band.
 
         half width = 2 sqrt(corners^2 + reference^2 + edge^2 + parallax^2)
 
-    corners    each of the reference's points moved by its sigma in x and y, the changes of area added in squares
+    corners    each of the reference's points moved by its sigma in x and y, the changes of area added in
+               squares
     reference  its spreads as given (taken as two sigma); none given counts as exact
     edge       the whole edge moved out by EDGE_SIGMA_PX (three times as much where it was drawn by hand)
     parallax   area scaled by (1 - above / camera)^-2 onto the rim; half of that change counts as doubt
@@ -320,28 +409,48 @@ def traced(outline_px: Floats, reference: Rectangle | Lengths, parallax: Paralla
     plane = plane_of(reference)
     points = plane.to_metres(outline_px)
     if not np.isfinite(points).all() or np.abs(points).max() > 20:
-        raise DomainError("outline", "beyond the plane of the reference", "it lies on the same plane, in front of the camera",
-            "Set the corners again.", "horizon")
+        raise DomainError(
+            "outline",
+            "beyond the plane of the reference",
+            "it lies on the same plane, in front of the camera",
+            "Set the corners again.",
+            "horizon",
+        )
     area = outline_area(points)
     scale = 1.0
     if parallax is not None:
         if parallax.camera_m <= abs(parallax.above_m) * 2:
-            raise DomainError("camera height", f"{parallax.camera_m:g} m", "it is well above the piece", "Give its height over the rim.", "too-low")
+            raise DomainError(
+                "camera height",
+                f"{parallax.camera_m:g} m",
+                "it is well above the piece",
+                "Give its height over the rim.",
+                "too-low",
+            )
         scale = (1 - parallax.above_m / parallax.camera_m) ** -2
     moved = _moved_out(outline_px, EDGE_SIGMA_PX * (3 if by_hand else 1))
     shares = {
         "where the reference's corners were set": _corner_share(outline_px, reference),
         "the reference's own size": _size_share(outline_px, reference),
-        "where the edge was found" if not by_hand else "where the edge was drawn": abs(outline_area(plane.to_metres(moved)) - area),
+        "where the edge was found" if not by_hand else "where the edge was drawn": abs(
+            outline_area(plane.to_metres(moved)) - area
+        ),
         "reference above or below the rim": abs(scale - 1) * area / 2,
     }
     half = COVERAGE * math.sqrt(sum(one**2 for one in shares.values()))
-    return Traced(points * math.sqrt(scale), area * scale, half * scale, {name: COVERAGE * one * scale for name, one in shares.items()})
+    return Traced(
+        points * math.sqrt(scale),
+        area * scale,
+        half * scale,
+        {name: COVERAGE * one * scale for name, one in shares.items()},
+    )
 
 
 def _moved_out(ring: Floats, by_px: float) -> Floats:
     tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
-    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9)
+    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(
+        np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9
+    )
     return ring + normal * (by_px if _signed_area(ring) > 0 else -by_px)
 
 
@@ -354,7 +463,9 @@ def _corner_share(outline: Floats, reference: Rectangle | Lengths) -> float:
         shifted[index] += reference.corner_sigma_px if isinstance(reference, Rectangle) else CORNER_SIGMA_PX
         changed = _with_points(reference, shifted)
         total += (outline_area(plane_of(changed).to_metres(outline)) - middle) ** 2
-    if isinstance(reference, Lengths):  # what is left of perspective shows as the difference of the two scales
+    if isinstance(
+        reference, Lengths
+    ):  # what is left of perspective shows as the difference of the two scales
         spans = np.linalg.norm(reference.ends_px[:, 1] - reference.ends_px[:, 0], axis=1)
         apart = reference.first_m / spans[0] / (reference.second_m / spans[1]) - 1
         total += (middle * apart / 2) ** 2
@@ -371,7 +482,13 @@ def _size_share(outline: Floats, reference: Rectangle | Lengths) -> float:
     """Area goes with the product of both sides; for two lengths with the square of their mean scale."""
     area = outline_area(plane_of(reference).to_metres(outline))
     if isinstance(reference, Rectangle):
-        sides = ((reference.first_side_m, reference.first_spread_m), (reference.second_side_m, reference.second_spread_m))
+        sides = (
+            (reference.first_side_m, reference.first_spread_m),
+            (reference.second_side_m, reference.second_spread_m),
+        )
     else:
-        sides = ((reference.first_m, reference.first_spread_m), (reference.second_m, reference.second_spread_m))
+        sides = (
+            (reference.first_m, reference.first_spread_m),
+            (reference.second_m, reference.second_spread_m),
+        )
     return area * math.hypot(*(spread / side / COVERAGE for side, spread in sides))

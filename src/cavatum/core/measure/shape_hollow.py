@@ -5,25 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ..errors import DomainError
-from ..readings import Reading
-from ..shapes import (
-    Bowl,
-    Box,
-    Cone,
-    Crack,
-    Cylinder,
-    FillTest,
-    Mesh,
-    Nested,
-    Outline,
-    Profile,
-    River,
-    Shape,
-    Stated,
-    Tapered,
-)
-from ..working import Data, Input
+from ..common.errors import DomainError
+from ..common.readings import Reading
+from ..piece.shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered
+from ..common.working import Data, Input
 from .hollow import BowlHollow, BoxHollow, ConeHollow, Hollow
 from .nested import nested_hollow
 from .sloped import CrackHollow, TaperedHollow, whole_hollow
@@ -42,12 +27,22 @@ def hollow_of(shape: Shape) -> Hollow:
         return outline_hollow(shape)
     if isinstance(shape, FillTest):
         volume = shape.mass_kg.value / shape.density_kg_m3.value
-        return whole_hollow(volume, shape.depth_m.value, shape.opening_m2.value if shape.opening_m2 else None,
-                            f"mass of the {shape.filled_with} that filled it / its {'bulk ' if shape.filled_with == 'grain' else ''}density",
-                            "volume = mass / density")
+        return whole_hollow(
+            volume,
+            shape.depth_m.value,
+            shape.opening_m2.value if shape.opening_m2 else None,
+            f"mass of the {shape.filled_with} that filled it / its "
+            f"{'bulk ' if shape.filled_with == 'grain' else ''}density",
+            "volume = mass / density",
+        )
     if isinstance(shape, Stated):
-        return whole_hollow(shape.volume_m3.value, shape.depth_m.value, shape.opening_m2.value if shape.opening_m2 else None,
-                            "as stated", shape.stated_by or "stated by the person")
+        return whole_hollow(
+            shape.volume_m3.value,
+            shape.depth_m.value,
+            shape.opening_m2.value if shape.opening_m2 else None,
+            "as stated",
+            shape.stated_by or "stated by the person",
+        )
     if isinstance(shape, Nested):
         return nested_hollow(hollow_of(shape.outer), hollow_of(shape.inner), shape.inner_from_m.value)
     if isinstance(shape, Mesh):
@@ -60,12 +55,19 @@ def _simple(shape: Shape) -> Hollow | None:
         case Box():
             return BoxHollow(shape.length_m.value, shape.width_m.value, shape.depth_m.value)
         case Tapered():
-            return TaperedHollow(shape.length_m.value, shape.width_m.value, shape.bottom_length_m.value, shape.bottom_width_m.value,
-                                 shape.depth_m.value)
+            return TaperedHollow(
+                shape.length_m.value,
+                shape.width_m.value,
+                shape.bottom_length_m.value,
+                shape.bottom_width_m.value,
+                shape.depth_m.value,
+            )
         case Cylinder():
             return ConeHollow(shape.diameter_m.value / 2, shape.diameter_m.value / 2, shape.depth_m.value)
         case Cone():
-            return ConeHollow(shape.bottom_diameter_m.value / 2, shape.top_diameter_m.value / 2, shape.depth_m.value)
+            return ConeHollow(
+                shape.bottom_diameter_m.value / 2, shape.top_diameter_m.value / 2, shape.depth_m.value
+            )
         case Bowl():
             return BowlHollow(shape.rim_diameter_m.value / 2, shape.depth_m.value)
         case Crack():
@@ -77,7 +79,9 @@ def _simple(shape: Shape) -> Hollow | None:
     return None
 
 
-def readings_of(part: Any, path: tuple[str | int, ...] = ()) -> Iterator[tuple[tuple[str | int, ...], Reading]]:
+def readings_of(
+    part: Any, path: tuple[str | int, ...] = ()
+) -> Iterator[tuple[tuple[str | int, ...], Reading]]:
     """Every reading inside a part of the document with the way to it, in the order of the document."""
     if isinstance(part, Reading):
         yield path, part
@@ -97,7 +101,11 @@ def words_of(path: tuple[str | int, ...]) -> str:
     """ "width at station 5" from ("stations", 4, "width_m"): how a person would call this reading."""
     last = str(path[-1])
     stem, _, unit = last.rpartition("_")
-    word = (stem if unit in ("m", "m2", "m3", "kg", "deg", "m3") and stem else last).removesuffix("_kg").replace("_", " ")
+    word = (
+        (stem if unit in ("m", "m2", "m3", "kg", "deg", "m3") and stem else last)
+        .removesuffix("_kg")
+        .replace("_", " ")
+    )
     word = _SAID.get(word, word)
     for before, index in zip(path, path[1:], strict=False):
         if isinstance(index, int):
@@ -107,8 +115,14 @@ def words_of(path: tuple[str | int, ...]) -> str:
 
 
 def shape_inputs(shape: Shape) -> list[Input]:
-    """The readings of a shape as the inputs of its working; of many stations the first and last, and how many there are."""
+    """The readings of a shape as the inputs of its working; of many stations the first and last, and how many
+    there are.
+    """
     found = [reading.as_input(words_of(path)) for path, reading in readings_of(shape)]
     if len(found) <= 16:
         return found
-    return [*found[:6], Input(name="readings left out here", value=len(found) - 12, quantity="count", origin="computed"), *found[-6:]]
+    return [
+        *found[:6],
+        Input(name="readings left out here", value=len(found) - 12, quantity="count", origin="computed"),
+        *found[-6:],
+    ]

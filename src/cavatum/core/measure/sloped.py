@@ -1,11 +1,13 @@
-"""Hollows with sloped walls: four-sided with draft or as a groove, cracks by their form, and a volume known only as a whole."""
+"""Hollows with sloped walls: four-sided with draft or as a groove, cracks by their form, and a volume known
+only as a whole.
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .hollow import Hollow, Point, circle
 
 CRACK_POWER = {"straight": 0.0, "v": 1.0, "round": 0.5}
@@ -16,7 +18,8 @@ CRACK_SHARE = {"straight": "the box", "v": "half the box", "round": "two thirds 
 class TaperedHollow(Hollow):
     """Prismatoid with four flat sides: length and width grow evenly from floor to rim.
 
-        A(h) = l(h) w(h), quadratic in h, so V(h) = h (A(0) + 4 A(h/2) + A(h)) / 6 is exact (prismoidal formula)
+        A(h) = l(h) w(h), quadratic in h, so V(h) = h (A(0) + 4 A(h/2) + A(h)) / 6 is exact (prismoidal
+        formula)
 
     Wetted: the floor and four slanted trapezia.
     """
@@ -30,8 +33,10 @@ class TaperedHollow(Hollow):
 
     def sides(self, height_m: float) -> tuple[float, float]:
         part = height_m / self.depth_m
-        return (self.bottom_length_m + (self.length_m - self.bottom_length_m) * part,
-                self.bottom_width_m + (self.width_m - self.bottom_width_m) * part)
+        return (
+            self.bottom_length_m + (self.length_m - self.bottom_length_m) * part,
+            self.bottom_width_m + (self.width_m - self.bottom_width_m) * part,
+        )
 
     def area(self, height_m: float) -> float:
         length, width = self.sides(height_m)
@@ -42,8 +47,12 @@ class TaperedHollow(Hollow):
 
     def wetted(self, height_m: float) -> float:
         length, width = self.sides(height_m)
-        along = (self.bottom_length_m + length) * (height_m**2 + ((width - self.bottom_width_m) / 2) ** 2) ** 0.5
-        across = (self.bottom_width_m + width) * (height_m**2 + ((length - self.bottom_length_m) / 2) ** 2) ** 0.5
+        along = (self.bottom_length_m + length) * (
+            height_m**2 + ((width - self.bottom_width_m) / 2) ** 2
+        ) ** 0.5
+        across = (self.bottom_width_m + width) * (
+            height_m**2 + ((length - self.bottom_length_m) / 2) ** 2
+        ) ** 0.5
         return self.area(0.0) + along + across
 
     def width(self, height_m: float) -> float:
@@ -57,7 +66,10 @@ class TaperedHollow(Hollow):
         return [(-x, -y), (x, -y), (x, y), (-x, y)]
 
     def formula(self) -> tuple[str, str]:
-        return "depth × (floor + 4 × area half way up + opening) / 6", "prismoidal formula, exact for flat sides"
+        return (
+            "depth × (floor + 4 × area half way up + opening) / 6",
+            "prismoidal formula, exact for flat sides",
+        )
 
 
 @dataclass(frozen=True)
@@ -99,12 +111,16 @@ class CrackHollow(Hollow):
         return [(-x, -y), (x, -y), (x, y), (-x, y)]
 
     def formula(self) -> tuple[str, str]:
-        return f"length × width × depth, {CRACK_SHARE[self.form]}", "width taken as a power of the height; form by eye (common practice, no source)"
+        return (
+            f"length × width × depth, {CRACK_SHARE[self.form]}",
+            "width taken as a power of the height; form by eye (common practice, no source)",
+        )
 
 
 @dataclass(frozen=True)
 class WholeHollow(Hollow):
-    """A volume known only as a whole, over a depth: straight walls, or with the opening's area A_t known a power law.
+    """A volume known only as a whole, over a depth: straight walls, or with the opening's area A_t known a
+    power law.
 
         A(h) = A_t (h/d)^n,  V(h) = V (h/d)^(n+1),  n = A_t d / V - 1
 
@@ -154,13 +170,18 @@ class WholeHollow(Hollow):
         return self.words, self.source
 
 
-def whole_hollow(volume_m3: float, depth_m: float, opening_m2: float | None, words: str, source: str) -> WholeHollow:
-    """Raises DomainError where the opening is too small for the volume: then the hollow widens below its rim."""
+def whole_hollow(
+    volume_m3: float, depth_m: float, opening_m2: float | None, words: str, source: str
+) -> WholeHollow:
+    """Raises DomainError where the opening is too small for the volume: then the hollow widens below its
+    rim.
+    """
     if opening_m2 is not None and opening_m2 * depth_m < volume_m3 * (1 - 1e-9):
         raise DomainError(
-            "opening", f"{opening_m2 * 1e4:.4g} cm²", f"over this depth the volume needs at least {volume_m3 / depth_m * 1e4:.4g} cm²",
-            "Check the opening, the depth and the volume, or leave the opening out.", "opening-too-small",
+            "opening",
+            f"{opening_m2 * 1e4:.4g} cm²",
+            f"over this depth the volume needs at least {volume_m3 / depth_m * 1e4:.4g} cm²",
+            "Check the opening, the depth and the volume, or leave the opening out.",
+            "opening-too-small",
         )
     return WholeHollow(volume_m3, depth_m, opening_m2, words, source)
-
-

@@ -1,4 +1,5 @@
-"""Measured hollows as solids: for files to print or mill, and as a second way to the same volume. Through manifold3d.
+"""Measured hollows as solids: for files to print or mill, and as a second way to the same volume. Through
+manifold3d.
 
 Round shapes are turned with SEGMENTS sides, so their volume is smaller by 2 pi^2 / (3 SEGMENTS^2), 0.03 %.
 """
@@ -11,8 +12,8 @@ import numpy as np
 from manifold3d import CrossSection, FillRule, JoinType, Manifold
 from manifold3d import Mesh as ManifoldMesh
 
-from ..errors import DomainError, Infeasible
-from ..shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered
+from ..common.errors import DomainError, Infeasible
+from ..piece.shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered
 from .outline import OutlineHollow
 from .shape_hollow import hollow_of
 from .stations import RiverHollow
@@ -31,9 +32,19 @@ def solid_of(shape: Shape, mesh: Solid | None = None) -> Manifold:
     """
     match shape:
         case Box():
-            return _prism([(shape.length_m.value, shape.width_m.value, 0.0), (shape.length_m.value, shape.width_m.value, shape.depth_m.value)])
+            return _prism(
+                [
+                    (shape.length_m.value, shape.width_m.value, 0.0),
+                    (shape.length_m.value, shape.width_m.value, shape.depth_m.value),
+                ]
+            )
         case Tapered():
-            return _prism([(shape.bottom_length_m.value, shape.bottom_width_m.value, 0.0), (shape.length_m.value, shape.width_m.value, shape.depth_m.value)])
+            return _prism(
+                [
+                    (shape.bottom_length_m.value, shape.bottom_width_m.value, 0.0),
+                    (shape.length_m.value, shape.width_m.value, shape.depth_m.value),
+                ]
+            )
         case Cylinder() | Cone() | Bowl() | Profile():
             return _turned(shape)
         case Crack():
@@ -47,12 +58,23 @@ def solid_of(shape: Shape, mesh: Solid | None = None) -> Manifold:
         case Mesh():
             return _mesh(shape, mesh)
         case FillTest() | Stated():
-            raise DomainError("shape", "known by its volume only", "a file needs its form", "Measure its outline or its sizes.", "no-form")
+            raise DomainError(
+                "shape",
+                "known by its volume only",
+                "a file needs its form",
+                "Measure its outline or its sizes.",
+                "no-form",
+            )
     raise DomainError("shape", str(shape), "it is not one of the known kinds", "Choose a shape.", "unknown")
 
 
 def _prism(levels: list[tuple[float, float, float]]) -> Manifold:
-    corners = [(sx * max(length, HAIR_M) / 2, sy * max(width, HAIR_M) / 2, z) for length, width, z in levels for sx in (-1, 1) for sy in (-1, 1)]
+    corners = [
+        (sx * max(length, HAIR_M) / 2, sy * max(width, HAIR_M) / 2, z)
+        for length, width, z in levels
+        for sx in (-1, 1)
+        for sy in (-1, 1)
+    ]
     return Manifold.hull_points(np.array(corners))
 
 
@@ -61,14 +83,22 @@ def _turned(shape: Cylinder | Cone | Bowl | Profile) -> Manifold:
     if isinstance(shape, Profile):
         heights = [row.height_m.value for row in shape.rows]
     else:
-        heights = [hollow.depth_m * (1 - math.cos(math.pi / 2 * i / 64)) for i in range(65)] if isinstance(shape, Bowl) else [0.0, hollow.depth_m]
+        heights = (
+            [hollow.depth_m * (1 - math.cos(math.pi / 2 * i / 64)) for i in range(65)]
+            if isinstance(shape, Bowl)
+            else [0.0, hollow.depth_m]
+        )
     half = [(0.0, heights[0]), *((hollow.width(h) / 2, h) for h in heights), (0.0, heights[-1])]
     return CrossSection([np.array(half)], FillRule.NonZero).revolve(SEGMENTS)
 
 
 def _crack(shape: Crack) -> Manifold:
     hollow = hollow_of(shape)
-    rows = [hollow.depth_m * (i / 40) ** 2 for i in range(41)] if shape.form == "round" else [0.0, hollow.depth_m]
+    rows = (
+        [hollow.depth_m * (i / 40) ** 2 for i in range(41)]
+        if shape.form == "round"
+        else [0.0, hollow.depth_m]
+    )
     side = [(max(hollow.width(h), HAIR_M) / 2, h) for h in rows]
     ring = np.array([(-x, h) for x, h in side] + [(x, h) for x, h in reversed(side)])[::-1]
     flat = CrossSection([ring], FillRule.NonZero).extrude(shape.length_m.value)
@@ -76,15 +106,27 @@ def _crack(shape: Crack) -> Manifold:
 
 
 def _river(shape: River) -> Manifold:
-    """Between each two stations the hull of their two cross-cuts. Straight lines: the volume is the trapezoid's."""
+    """Between each two stations the hull of their two cross-cuts. Straight lines: the volume is the
+    trapezoid's.
+    """
     hollow = hollow_of(shape)
     assert isinstance(hollow, RiverHollow)
     near = hollow._near
     cuts = []
     for x, y, top, low in zip(hollow.at_m, near, hollow.top_m, hollow.bottom_m, strict=True):
         middle, a, b = y + top / 2, max(top, HAIR_M) / 2, max(low, HAIR_M) / 2
-        cuts.append([(x, middle - b, 0.0), (x, middle + b, 0.0), (x, middle - a, hollow.depth_m), (x, middle + a, hollow.depth_m)])
-    return Manifold.batch_boolean([Manifold.hull_points(np.array(one + other)) for one, other in zip(cuts, cuts[1:], strict=False)], _add())
+        cuts.append(
+            [
+                (x, middle - b, 0.0),
+                (x, middle + b, 0.0),
+                (x, middle - a, hollow.depth_m),
+                (x, middle + a, hollow.depth_m),
+            ]
+        )
+    return Manifold.batch_boolean(
+        [Manifold.hull_points(np.array(one + other)) for one, other in zip(cuts, cuts[1:], strict=False)],
+        _add(),
+    )
 
 
 def _add():
@@ -94,7 +136,10 @@ def _add():
 
 
 def _section(polygon) -> CrossSection:
-    rings = [np.array(polygon.exterior.coords[:-1]), *(np.array(one.coords[:-1]) for one in polygon.interiors)]
+    rings = [
+        np.array(polygon.exterior.coords[:-1]),
+        *(np.array(one.coords[:-1]) for one in polygon.interiors),
+    ]
     return CrossSection(rings, FillRule.EvenOdd)
 
 
@@ -105,7 +150,10 @@ def _outline(shape: Outline) -> Manifold:
     if hollow.slope == 0:
         return _section(hollow.polygon).extrude(hollow.depth_m)
     step = hollow.depth_m / SLABS
-    slabs = [_section(hollow.section((i + 0.5) * step)).extrude(step).translate((0, 0, i * step)) for i in range(SLABS)]
+    slabs = [
+        _section(hollow.section((i + 0.5) * step)).extrude(step).translate((0, 0, i * step))
+        for i in range(SLABS)
+    ]
     return Manifold.batch_boolean(slabs, _add())
 
 
@@ -122,8 +170,13 @@ def _mesh(shape: Mesh, mesh: Solid | None) -> Manifold:
 def from_triangles(solid: Solid) -> Manifold:
     made = Manifold(ManifoldMesh(solid.corners.astype(np.float32), solid.triangles.astype(np.uint32)))
     if made.is_empty():
-        raise Infeasible("mesh", "joined in a way no solid is", "a closed surface that does not cut itself is needed", "Unite its bodies and export it again.",
-                         "not-manifold")
+        raise Infeasible(
+            "mesh",
+            "joined in a way no solid is",
+            "a closed surface that does not cut itself is needed",
+            "Unite its bodies and export it again.",
+            "not-manifold",
+        )
     return made
 
 
@@ -135,7 +188,12 @@ def layer_of(whole: Manifold, from_m: float, to_m: float) -> Manifold:
 def dam_of(shape: Shape, height_m: float, wall_m: float) -> Manifold:
     """A ring round the opening, as high as the dam and wall_m thick, standing on the rim at height 0."""
     if height_m <= 0 or wall_m <= 0:
-        raise DomainError("dam", f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick", "both are more than 0", "Give the dam a height and a thickness.")
+        raise DomainError(
+            "dam",
+            f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick",
+            "both are more than 0",
+            "Give the dam a height and a thickness.",
+        )
     opening = CrossSection([np.array(hollow_of(shape).rim())], FillRule.EvenOdd)
     return (opening.offset(wall_m, JoinType.Round, 2.0, SEGMENTS) - opening).extrude(height_m)
 

@@ -1,4 +1,5 @@
-"""How far off the litres may be, from how far off each reading may be, and which reading is worth taking again.
+"""How far off the litres may be, from how far off each reading may be, and which reading is worth taking
+again.
 
     half width = sqrt(sum of u_i^2),  u_i = (V(x_i + s_i) - V(x_i - s_i)) / 2
 
@@ -13,9 +14,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ..errors import DomainError
-from ..shapes import Outline
-from ..working import Data
+from ..common.errors import DomainError
+from ..piece.shapes import Outline
+from ..common.working import Data
 from .shape_hollow import readings_of, words_of
 
 BETWEEN = "the shape between the stations"
@@ -30,7 +31,9 @@ class Share:
 
 
 def shares_of(part: Any, volume: Callable[[Any], float]) -> list[Share]:
-    """The share of every reading with a spread, largest first. `volume` computes the volume [m3] of a changed part."""
+    """The share of every reading with a spread, largest first. `volume` computes the volume [m3] of a changed
+    part.
+    """
     middle = volume(part)
     shares = []
     for path, reading in readings_of(part):
@@ -57,7 +60,9 @@ def joined(shares: list[Share]) -> float:
     return math.sqrt(sum(one.half_m3**2 for one in shares))
 
 
-def _try(part: Any, path: tuple[str | int, ...], reading: Any, shift: float, volume: Callable[[Any], float]) -> float | None:
+def _try(
+    part: Any, path: tuple[str | int, ...], reading: Any, shift: float, volume: Callable[[Any], float]
+) -> float | None:
     try:
         changed = type(reading).model_validate({"value": reading.value + shift, "origin": reading.origin})
         return volume(_with(part, path, changed))

@@ -1,4 +1,6 @@
-"""Hollows read at stations: a river between two natural edges along its length, a turned profile along its height."""
+"""Hollows read at stations: a river between two natural edges along its length, a turned profile along its
+height.
+"""
 
 from __future__ import annotations
 
@@ -6,8 +8,8 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..errors import DomainError
-from ..shapes import Profile, River
+from ..common.errors import DomainError
+from ..piece.shapes import Profile, River
 from .hollow import Hollow, Point, circle
 
 
@@ -17,11 +19,13 @@ def trapezoid(xs: list[float], ys: list[float]) -> float:
 
 
 def simpson_weights(xs: list[float]) -> list[float]:
-    """Weights of composite Simpson for any spacing; an even number of stations ends with one parabola over the last three.
+    """Weights of composite Simpson for any spacing; an even number of stations ends with one parabola over
+    the last three.
 
     xs  places of the stations [m], growing, at least 2 (two give the trapezoid)
     For equal spacing s and an odd number: s/3 (1, 4, 2, ..., 4, 1). Exact for parabolas.
-    Source: parabola through three points integrated; the last interval as in Cartwright, "Simpson's Rule Cumulative
+    Source: parabola through three points integrated; the last interval as in Cartwright, "Simpson's Rule
+    Cumulative
     Integration with MS Excel and Irregularly-spaced Data", J. Math. Sci. Math. Educ. 12 (2017).
     """
     count = len(xs)
@@ -47,9 +51,11 @@ def simpson_weights(xs: list[float]) -> list[float]:
 class RiverHollow(Hollow):
     """Between two edges: at each station the width runs straight from floor to face.
 
-        A(h) = sum w_i b_i(h),  b_i(h) = bottom_i + (top_i - bottom_i) h / d,  V(h) = integral of A, exact in h
+        A(h) = sum w_i b_i(h),  b_i(h) = bottom_i + (top_i - bottom_i) h / d,  V(h) = integral of A, exact in
+        h
 
-    w_i by Simpson; by the trapezoid where uneven stations would give one of them a weight below zero (formula says which).
+    w_i by Simpson; by the trapezoid where uneven stations would give one of them a weight below zero (formula
+    says which).
     between_m3: the two rules beside each other, as the spread of what lies between the stations.
     """
 
@@ -87,7 +93,10 @@ class RiverHollow(Hollow):
     def wetted(self, height_m: float) -> float:
         """Floor, both edges as slanted strips between the stations, and the two ends."""
         part = height_m / self.depth_m
-        ends = sum((self.bottom_m[i] + (self.bottom_m[i] + (self.top_m[i] - self.bottom_m[i]) * part)) / 2 * height_m for i in (0, -1))
+        ends = sum(
+            (self.bottom_m[i] + (self.bottom_m[i] + (self.top_m[i] - self.bottom_m[i]) * part)) / 2 * height_m
+            for i in (0, -1)
+        )
         lean = max(0.0, (self._opening - self._floor) / (self.at_m[-1] - self.at_m[0]) / 2 * part)
         return self._floor + ends + sum(self._edge_lengths) * math.hypot(height_m, lean)
 
@@ -96,7 +105,10 @@ class RiverHollow(Hollow):
         near = self._near
         far = [y + w for y, w in zip(near, self.top_m, strict=True)]
         return tuple(  # type: ignore[return-value]
-            sum(math.hypot(b - a, q - p) for a, b, p, q in zip(self.at_m, self.at_m[1:], side, side[1:], strict=False))
+            sum(
+                math.hypot(b - a, q - p)
+                for a, b, p, q in zip(self.at_m, self.at_m[1:], side, side[1:], strict=False)
+            )
             for side in (near, far)
         )
 
@@ -121,23 +133,43 @@ class RiverHollow(Hollow):
     def formula(self) -> tuple[str, str]:
         if len(self.at_m) == 2:
             return "mean width × length × depth", "trapezoid: two stations allow no more"
-        rule = "Simpson's rule for any spacing" if self._by_simpson else "the trapezoid; the stations are too uneven for Simpson's rule"
-        return f"widths summed along the stations by {rule}, mean of top and bottom, × depth", "Simpson's rule, irregular form (Cartwright 2017)"
+        rule = (
+            "Simpson's rule for any spacing"
+            if self._by_simpson
+            else "the trapezoid; the stations are too uneven for Simpson's rule"
+        )
+        return (
+            f"widths summed along the stations by {rule}, mean of top and bottom, × depth",
+            "Simpson's rule, irregular form (Cartwright 2017)",
+        )
 
 
 def river_hollow(shape: River) -> RiverHollow:
     places = [station.at_m.value for station in shape.stations]
     for number, (low, high) in enumerate(zip(places, places[1:], strict=False), start=2):
         if high <= low:
-            raise DomainError("stations", f"station {number} at {high * 1000:g} mm, after one at {low * 1000:g} mm",
-                              "each lies further along than the one before", "Put them in order along the river.", "not-in-order")
+            raise DomainError(
+                "stations",
+                f"station {number} at {high * 1000:g} mm, after one at {low * 1000:g} mm",
+                "each lies further along than the one before",
+                "Put them in order along the river.",
+                "not-in-order",
+            )
     if not any(station.width_m.value > 0 for station in shape.stations):
-        raise DomainError("stations", "0 wide everywhere", "at least one width is more than 0", "Type the widths.", "no-area")
+        raise DomainError(
+            "stations",
+            "0 wide everywhere",
+            "at least one width is more than 0",
+            "Type the widths.",
+            "no-area",
+        )
     edges = [station.edge_m for station in shape.stations]
     return RiverHollow(
-        tuple(places), tuple(station.width_m.value for station in shape.stations),
+        tuple(places),
+        tuple(station.width_m.value for station in shape.stations),
         tuple((station.bottom_width_m or station.width_m).value for station in shape.stations),
-        tuple(one.value for one in edges if one) if all(edges) else None, shape.depth_m.value,
+        tuple(one.value for one in edges if one) if all(edges) else None,
+        shape.depth_m.value,
     )
 
 
@@ -145,7 +177,7 @@ def river_hollow(shape: River) -> RiverHollow:
 class ProfileHollow(Hollow):
     """Turned: frusta of cones between the readings.
 
-        V = sum pi dh (R^2 + R r + r^2) / 3,  the same as Pappus's 2 pi x centroid x area of the half profile
+    V = sum pi dh (R^2 + R r + r^2) / 3,  the same as Pappus's 2 pi x centroid x area of the half profile
     """
 
     heights_m: tuple[float, ...]
@@ -162,7 +194,10 @@ class ProfileHollow(Hollow):
         return self.radii_m[i] + (self.radii_m[i + 1] - self.radii_m[i]) * (height_m - low) / (high - low)
 
     def _segment(self, height_m: float) -> int:
-        return next((i for i in range(len(self.heights_m) - 1) if height_m <= self.heights_m[i + 1]), len(self.heights_m) - 2)
+        return next(
+            (i for i in range(len(self.heights_m) - 1) if height_m <= self.heights_m[i + 1]),
+            len(self.heights_m) - 2,
+        )
 
     def area(self, height_m: float) -> float:
         return math.pi * self.radius(height_m) ** 2
@@ -179,7 +214,9 @@ class ProfileHollow(Hollow):
         return self._sum(height_m, lambda dh, r, big: math.pi * dh * (big * big + big * r + r * r) / 3)
 
     def wetted(self, height_m: float) -> float:
-        return self.area(0.0) + self._sum(height_m, lambda dh, r, big: math.pi * (r + big) * math.hypot(dh, big - r))
+        return self.area(0.0) + self._sum(
+            height_m, lambda dh, r, big: math.pi * (r + big) * math.hypot(dh, big - r)
+        )
 
     def width(self, height_m: float) -> float:
         return 2 * self.radius(height_m)
@@ -188,18 +225,37 @@ class ProfileHollow(Hollow):
         return circle(max(self.radii_m))
 
     def formula(self) -> tuple[str, str]:
-        return "π × height × (R² + R r + r²) / 3, summed between the readings", "frusta of cones; Pappus's theorem gives the same"
+        return (
+            "π × height × (R² + R r + r²) / 3, summed between the readings",
+            "frusta of cones; Pappus's theorem gives the same",
+        )
 
 
 def profile_hollow(shape: Profile) -> ProfileHollow:
     heights = [row.height_m.value for row in shape.rows]
     if heights[0] != 0:
-        raise DomainError("profile", f"begun at {heights[0] * 1000:g} mm", "the first reading is at height 0, the deepest point",
-                          "Add the diameter at the bottom; 0 for a point.", "no-bottom")
+        raise DomainError(
+            "profile",
+            f"begun at {heights[0] * 1000:g} mm",
+            "the first reading is at height 0, the deepest point",
+            "Add the diameter at the bottom; 0 for a point.",
+            "no-bottom",
+        )
     for low, high in zip(heights, heights[1:], strict=False):
         if high <= low:
-            raise DomainError("profile", f"{high * 1000:g} mm after {low * 1000:g} mm", "each reading lies higher than the one before",
-                              "Put them in order from the bottom up.", "not-in-order")
+            raise DomainError(
+                "profile",
+                f"{high * 1000:g} mm after {low * 1000:g} mm",
+                "each reading lies higher than the one before",
+                "Put them in order from the bottom up.",
+                "not-in-order",
+            )
     if shape.rows[-1].diameter_m.value == 0 or not any(row.diameter_m.value for row in shape.rows):
-        raise DomainError("profile", "closed at its top", "the rim's diameter is more than 0", "End at the opening.", "no-opening")
+        raise DomainError(
+            "profile",
+            "closed at its top",
+            "the rim's diameter is more than 0",
+            "End at the opening.",
+            "no-opening",
+        )
     return ProfileHollow(tuple(heights), tuple(row.diameter_m.value / 2 for row in shape.rows))

@@ -1,4 +1,6 @@
-"""A hollow read from a mesh: area, volume and wetted surface as a table over height, joined without ever falling."""
+"""A hollow read from a mesh: area, volume and wetted surface as a table over height, joined without ever
+falling.
+"""
 
 from __future__ import annotations
 
@@ -6,13 +8,14 @@ from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..shapes import Mesh
+from ..piece.shapes import Mesh
 from .hollow import Hollow, Point, Ring
 
 
 @dataclass(frozen=True)
 class TableHollow(Hollow):
-    """V(h) between the rows by cubic Hermite pieces with the areas as slopes, limited to three times the mean slope on
+    """V(h) between the rows by cubic Hermite pieces with the areas as slopes, limited to three times the mean
+    slope on
     either side, so that V never falls; exact at the rows.
 
     Source of the limit: Fritsch and Carlson, SIAM J. Numer. Anal. 17 (1980) 238.
@@ -30,14 +33,20 @@ class TableHollow(Hollow):
 
     @property
     def cut_note(self) -> str:  # type: ignore[override]
-        return "cut through the mesh in its middle" if self.shape.cut_m else "drawn as wide as its area over its length"
+        return (
+            "cut through the mesh in its middle"
+            if self.shape.cut_m
+            else "drawn as wide as its area over its length"
+        )
 
     @cached_property
     def _columns(self) -> tuple[list[float], list[float], list[float], list[float]]:
         rows = self.shape.rows
         heights = [row.height_m for row in rows]
         volumes = [row.volume_m3 for row in rows]
-        means = [(v - u) / (b - a) for a, b, u, v in zip(heights, heights[1:], volumes, volumes[1:], strict=False)]
+        means = [
+            (v - u) / (b - a) for a, b, u, v in zip(heights, heights[1:], volumes, volumes[1:], strict=False)
+        ]
         slopes = []
         for i, row in enumerate(rows):
             beside = means[max(i - 1, 0) : i + 1]
@@ -54,13 +63,21 @@ class TableHollow(Hollow):
         _, volumes, slopes, _ = self._columns
         i, step, t = self._place(height_m)
         rise = volumes[i + 1] - volumes[i]
-        return 6 * t * (1 - t) * rise / step + (1 - t) * (1 - 3 * t) * slopes[i] + t * (3 * t - 2) * slopes[i + 1]
+        return (
+            6 * t * (1 - t) * rise / step
+            + (1 - t) * (1 - 3 * t) * slopes[i]
+            + t * (3 * t - 2) * slopes[i + 1]
+        )
 
     def volume(self, height_m: float) -> float:
         _, volumes, slopes, _ = self._columns
         i, step, t = self._place(height_m)
         rise = volumes[i + 1] - volumes[i]
-        return volumes[i] + t * t * (3 - 2 * t) * rise + step * t * (1 - t) * ((1 - t) * slopes[i] - t * slopes[i + 1])
+        return (
+            volumes[i]
+            + t * t * (3 - 2 * t) * rise
+            + step * t * (1 - t) * ((1 - t) * slopes[i] - t * slopes[i + 1])
+        )
 
     def wetted(self, height_m: float) -> float:
         wetted = self._columns[3]
@@ -84,5 +101,12 @@ class TableHollow(Hollow):
         return self.shape.size_m
 
     def formula(self) -> tuple[str, str]:
-        note = "the space the mesh encloses" if self.shape.role == "cavity" else "the form less the body the mesh encloses"
-        return f"{note}, integrated over every triangle up to each height", "divergence theorem, exact for flat triangles"
+        note = (
+            "the space the mesh encloses"
+            if self.shape.role == "cavity"
+            else "the form less the body the mesh encloses"
+        )
+        return (
+            f"{note}, integrated over every triangle up to each height",
+            "divergence theorem, exact for flat triangles",
+        )

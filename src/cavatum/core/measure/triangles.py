@@ -1,10 +1,12 @@
 """A closed mesh as area, volume and wetted surface by height, exact for its flat triangles. NumPy only.
 
-Volume below a height h, by the divergence theorem with the field (0, 0, z - h), whose flux through the cut at h is nothing:
+Volume below a height h, by the divergence theorem with the field (0, 0, z - h), whose flux through the cut at
+h is nothing:
 
     V(h) = - sum P_t E_t[(h - z)+],   A(h) = dV/dh = - sum P_t F_t(h),   wetted(h) = sum S_t F_t(h)
 
-P_t is the triangle's area seen from above (signed, up positive), S_t its true area, F_t the share of it below h and
+P_t is the triangle's area seen from above (signed, up positive), S_t its true area, F_t the share of it below
+h and
 E_t[(h - z)+] its mean height below h. With z1 <= z2 <= z3 its corners:
 
     h <= z2:  F = (h - z1)^2 / (d21 d31)           E = (h - z1)^3 / (3 d21 d31)
@@ -18,7 +20,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 Floats = NDArray[np.float64]
 PAIRS_AT_ONCE = 2_000_000
@@ -27,7 +29,9 @@ FLAT = 1e-9  # of the mesh's height: a triangle flatter than this lies level
 
 @dataclass(frozen=True)
 class Solid:
-    """Corners [m], shape (n, 3), and triangles as indices into them, shape (m, 3), seen anticlockwise from outside."""
+    """Corners [m], shape (n, 3), and triangles as indices into them, shape (m, 3), seen anticlockwise from
+    outside.
+    """
 
     corners: Floats
     triangles: NDArray[np.int64]
@@ -39,7 +43,9 @@ class Solid:
 
 @dataclass(frozen=True)
 class ByHeight:
-    """Arrays of one length: height above the lowest corner [m], area [m2], volume [m3] and surface [m2] below it."""
+    """Arrays of one length: height above the lowest corner [m], area [m2], volume [m3] and surface [m2] below
+    it.
+    """
 
     heights: Floats
     area: Floats
@@ -48,31 +54,53 @@ class ByHeight:
 
 
 def check_solid(solid: Solid) -> None:
-    """Refuses, in words, what encloses no volume: numbers that are none, nothing in it, open edges, faces turned both ways.
+    """Refuses, in words, what encloses no volume: numbers that are none, nothing in it, open edges, faces
+    turned both ways.
 
-    Raises DomainError. Overlapping bodies and self-intersections are not looked for: what lies in two counts twice.
+    Raises DomainError. Overlapping bodies and self-intersections are not looked for: what lies in two counts
+    twice.
     """
     if len(solid.triangles) == 0:
-        raise DomainError("mesh", "empty", "it holds triangles", "Export the body itself, not only its sketch.", "empty")
+        raise DomainError(
+            "mesh", "empty", "it holds triangles", "Export the body itself, not only its sketch.", "empty"
+        )
     if not np.isfinite(solid.corners).all():
         bad = int((~np.isfinite(solid.corners).all(axis=1)).sum())
-        raise DomainError("mesh", f"broken: {bad} corners are no numbers", "every corner has three numbers", "Export it again.", "not-a-number")
+        raise DomainError(
+            "mesh",
+            f"broken: {bad} corners are no numbers",
+            "every corner has three numbers",
+            "Export it again.",
+            "not-a-number",
+        )
     if np.ptp(solid.corners, axis=0).min() == 0:
-        raise DomainError("mesh", "flat", "it encloses a space", "Export the body itself, not its outline.", "flat")
+        raise DomainError(
+            "mesh", "flat", "it encloses a space", "Export the body itself, not its outline.", "flat"
+        )
     sides = np.sort(solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
     keys = sides[:, 0] * np.int64(len(solid.corners)) + sides[:, 1]
     names, counts = np.unique(keys, return_counts=True)
     if (counts == 1).any():
         raise _open_mesh(solid, names[counts == 1])
     if (counts != 2).any():
-        raise DomainError("mesh", f"joined badly: {int((counts != 2).sum())} edges belong to more than two triangles", "each edge joins two",
-                          "Unite overlapping bodies in your modelling program and export again.", "not-manifold")
+        raise DomainError(
+            "mesh",
+            f"joined badly: {int((counts != 2).sum())} edges belong to more than two triangles",
+            "each edge joins two",
+            "Unite overlapping bodies in your modelling program and export again.",
+            "not-manifold",
+        )
     flat = solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
     forward = flat[:, 0] < flat[:, 1]
     balance = np.bincount(np.searchsorted(names, keys), weights=np.where(forward, 1.0, -1.0))
     if (balance != 0).any():
-        raise DomainError("mesh", f"turned inside out in places ({int((balance != 0).sum())} edges)", "all triangles face outwards",
-                          "Recalculate the normals in your modelling program and export again.", "winding")
+        raise DomainError(
+            "mesh",
+            f"turned inside out in places ({int((balance != 0).sum())} edges)",
+            "all triangles face outwards",
+            "Recalculate the normals in your modelling program and export again.",
+            "winding",
+        )
 
 
 def _open_mesh(solid: Solid, keys: NDArray[np.int64]) -> DomainError:
@@ -81,14 +109,18 @@ def _open_mesh(solid: Solid, keys: NDArray[np.int64]) -> DomainError:
     spot = places[0]
     near = " ".join(f"{axis} {value:.4g}" for axis, value in zip("xyz", spot, strict=True))
     return DomainError(
-        "mesh", f"open: {len(keys)} edges belong to one triangle only, the first near {near} (in the file's unit)",
-        "a closed surface is needed to know what it holds", "Fill the holes in your modelling program and export again, or measure it by a fill test.",
+        "mesh",
+        f"open: {len(keys)} edges belong to one triangle only, the first near {near} (in the file's unit)",
+        "a closed surface is needed to know what it holds",
+        "Fill the holes in your modelling program and export again, or measure it by a fill test.",
         "open-mesh",
     )
 
 
 def signed_volume(solid: Solid) -> float:
-    """Volume [m3] by the sum over tetrahedra to the middle of the mesh; negative when all triangles face inwards."""
+    """Volume [m3] by the sum over tetrahedra to the middle of the mesh; negative when all triangles face
+    inwards.
+    """
     low, high = solid.low_high
     a, b, c = (solid.corners[solid.triangles[:, i]] - (low + high) / 2 for i in range(3))
     return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
@@ -97,7 +129,14 @@ def signed_volume(solid: Solid) -> float:
 def turned(solid: Solid, up: str) -> Solid:
     """The mesh with the named axis ("x", "-x", "y" ...) upwards, turned, never mirrored."""
     x, y, z = np.eye(3)
-    rows = {"z": (x, y, z), "-z": (x, -y, -z), "x": (y, z, x), "-x": (z, y, -x), "y": (z, x, y), "-y": (x, z, -y)}[up]
+    rows = {
+        "z": (x, y, z),
+        "-z": (x, -y, -z),
+        "x": (y, z, x),
+        "-x": (z, y, -x),
+        "y": (z, x, y),
+        "-y": (x, z, -y),
+    }[up]
     return Solid(solid.corners @ np.array(rows).T, solid.triangles)
 
 
@@ -105,8 +144,10 @@ def by_height(solid: Solid, heights: Floats, *, open_top: bool) -> ByHeight:
     """Area, volume and surface below each height.
 
     heights   above the lowest corner [m], growing, shape (n,)
-    open_top  True where level triangles at the very top are the opening: no surface, and the area just below it counts
-    The mesh must be sound (check_solid) and face outwards. Error: rounding only, about 1e-12 of the whole volume.
+    open_top  True where level triangles at the very top are the opening: no surface, and the area just below
+              it counts
+    The mesh must be sound (check_solid) and face outwards. Error: rounding only, about 1e-12 of the whole
+    volume.
     Source: divergence theorem; see the top of this file.
     """
     low, high = solid.low_high
@@ -127,7 +168,9 @@ def by_height(solid: Solid, heights: Floats, *, open_top: bool) -> ByHeight:
     return ByHeight(heights, area, volume, wetted)
 
 
-def _whole(heights: Floats, last: NDArray[np.int64], plan: Floats, surface: Floats, middle: Floats) -> tuple[Floats, Floats, Floats]:
+def _whole(
+    heights: Floats, last: NDArray[np.int64], plan: Floats, surface: Floats, middle: Floats
+) -> tuple[Floats, Floats, Floats]:
     """Triangles wholly below each height, as running sums."""
     count = len(heights)
 
@@ -138,8 +181,14 @@ def _whole(heights: Floats, last: NDArray[np.int64], plan: Floats, surface: Floa
     return -seen, lifted - heights * seen, running(surface)
 
 
-def _add_cut(heights: Floats, reach: tuple[NDArray[np.int64], NDArray[np.int64]], plan: Floats, surface: Floats, levels: Floats,
-             sums: tuple[Floats, Floats, Floats]) -> None:
+def _add_cut(
+    heights: Floats,
+    reach: tuple[NDArray[np.int64], NDArray[np.int64]],
+    plan: Floats,
+    surface: Floats,
+    levels: Floats,
+    sums: tuple[Floats, Floats, Floats],
+) -> None:
     """Triangles that a height cuts, in portions so that memory stays bounded however tall they are."""
     first, last = reach
     counts = np.maximum(last - first, 0)
@@ -150,12 +199,19 @@ def _add_cut(heights: Floats, reach: tuple[NDArray[np.int64], NDArray[np.int64]]
         done = ends[begin - 1] if begin else 0
         stop = max(int(np.searchsorted(ends, done + PAIRS_AT_ONCE, side="right")), begin + 1)
         chosen = cut[begin:stop]
-        _add_portion(heights, first[chosen], counts[chosen], (plan[chosen], surface[chosen], levels[chosen]), sums)
+        _add_portion(
+            heights, first[chosen], counts[chosen], (plan[chosen], surface[chosen], levels[chosen]), sums
+        )
         begin = stop
 
 
-def _add_portion(heights: Floats, first: NDArray[np.int64], counts: NDArray[np.int64], parts: tuple[Floats, Floats, Floats],
-                 sums: tuple[Floats, Floats, Floats]) -> None:
+def _add_portion(
+    heights: Floats,
+    first: NDArray[np.int64],
+    counts: NDArray[np.int64],
+    parts: tuple[Floats, Floats, Floats],
+    sums: tuple[Floats, Floats, Floats],
+) -> None:
     which = np.repeat(np.arange(len(first)), counts)
     start = np.concatenate([[0], np.cumsum(counts)[:-1]])
     at = np.arange(len(which)) - start[which] + first[which]

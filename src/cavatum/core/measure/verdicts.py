@@ -1,40 +1,56 @@
-"""What measuring has to say: wood that drinks, things that float, films and rules that disagree, forms and level."""
+"""What measuring has to say: wood that drinks, things that float, films and rules that disagree, forms and
+level.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..piece import Piece
-from ..plan_parts import CoatPlan, LevelPlan, VoidPlan
-from ..say import Say
-from ..verdict import Verdict, Weight
+from ..piece.document import Piece
+from .model import CoatPlan, LevelPlan, VoidPlan
+from ..common.wording import Say
+from ..common.verdict import Verdict, Weight
 from .bodies import each_volume
 from .holddown import SAFETY_FACTOR, uplift_mass
 from .nested import NestedHollow
 
 if TYPE_CHECKING:
-    from ..pours import Pour
+    from ..mix.pours import Pour
 
 
 def soak_verdicts(piece: Piece) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
     return [
         Verdict(
-            weight="care", stage="measure", code="soak-not-counted", rule="2.2", title="Wood drinks",
-            text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood takes 80 to 150 mL/m², "
-                 "end grain or punky wood 200 to 500 (typical).",
-            todo="Seal first and enter 0, or enter a soak.", where=f"/voids/{index}/soak_m3_m2",
+            weight="care",
+            stage="measure",
+            code="soak-not-counted",
+            rule="2.2",
+            title="Wood drinks",
+            text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood "
+            "takes 80 to 150 mL/m², "
+            "end grain or punky wood 200 to 500 (typical).",
+            todo="Seal first and enter 0, or enter a soak.",
+            where=f"/voids/{index}/soak_m3_m2",
         )
         for index, void in enumerate(piece.voids)
         if void.wall == "wood" and void.soak_m3_m2 is None
     ] + [
         Verdict(
-            weight="care", stage="measure", code="soak-not-counted", rule="2.2", title=f"{coat.name} drinks",
-            text=f"{SOAK_WORDS[coat.grain]} No soak is counted.", todo="Seal first and enter 0, or enter a soak.",
+            weight="care",
+            stage="measure",
+            code="soak-not-counted",
+            rule="2.2",
+            title=f"{coat.name} drinks",
+            text=f"{SOAK_WORDS[coat.grain]} No soak is counted.",
+            todo="Seal first and enter 0, or enter a soak.",
             where=f"/coats/{index}/soak_m3_m2",
         )
         for index, coat in enumerate(piece.coats)
-        if coat.wall in ("wood", "board") and coat.grain != "not porous" and coat.soak_m3_m2 is None and coat.existing_m is None
+        if coat.wall in ("wood", "board")
+        and coat.grain != "not porous"
+        and coat.soak_m3_m2 is None
+        and coat.existing_m is None
     ]
 
 
@@ -47,29 +63,62 @@ FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a
 
 
 def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Say) -> list[Verdict]:
-    """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep little."""
+    """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep
+    little.
+    """
     documents = {coat.id: coat for coat in piece.coats}
     found = []
     for plan in coats:
         coat = documents[plan.coat_id]
         school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
         if school and not 1 / FAR_OFF < school.times < FAR_OFF:
-            found.append(_measure("care", "rule-far-off", f"Your rule lays {say.film(school.film.value)}",
-                                  f"{school.rule} is {say.film(school.film.value)}, {school.times:.2g} times the "
-                                  f"{say.film(plan.film.value)} you want on {plan.name}.",
-                                  "Decide by the film; the rule then takes care of itself.", "2.5"))
+            found.append(
+                _measure(
+                    "care",
+                    "rule-far-off",
+                    f"Your rule lays {say.film(school.film.value)}",
+                    f"{school.rule} is {say.film(school.film.value)}, {school.times:.2g} times the "
+                    f"{say.film(plan.film.value)} you want on {plan.name}.",
+                    "Decide by the film; the rule then takes care of itself.",
+                    "2.5",
+                )
+            )
         if school and school.called:
-            found.append(_measure("care", "claims-disagree", "A claim that does not fit",
-                                  f"{school.rule} is often called {say.film(school.called.value)}; it is {say.film(school.film.value)}.",
-                                  "Trust the amount, not the name.", "2.5"))
+            found.append(
+                _measure(
+                    "care",
+                    "claims-disagree",
+                    "A claim that does not fit",
+                    f"{school.rule} is often called {say.film(school.called.value)}; it is "
+                    f"{say.film(school.film.value)}.",
+                    "Trust the amount, not the name.",
+                    "2.5",
+                )
+            )
         if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
-            found.append(_measure("care", "notch-far-off", "The spreader lays another film",
-                                  f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is wanted on {plan.name}.",
-                                  "Take another notch, or spread twice.", "2.10"))
+            found.append(
+                _measure(
+                    "care",
+                    "notch-far-off",
+                    "The spreader lays another film",
+                    f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is "
+                    f"wanted on {plan.name}.",
+                    "Take another notch, or spread twice.",
+                    "2.10",
+                )
+            )
         if plan.edge_film and plan.edge_film.value < plan.film.value / 2 and coat.run_off is None:
-            found.append(_measure("good", "edges-thin", f"Edges of {plan.name}",
-                                  f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the rest hangs as drips or falls.",
-                                  "Count drips, or coat the edges again.", "2.9"))
+            found.append(
+                _measure(
+                    "good",
+                    "edges-thin",
+                    f"Edges of {plan.name}",
+                    f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the "
+                    "rest hangs as drips or falls.",
+                    "Count drips, or coat the edges again.",
+                    "2.9",
+                )
+            )
     return found
 
 
@@ -79,23 +128,54 @@ def stand_verdicts(piece: Piece, voids: list[VoidPlan], level: LevelPlan | None,
     for index, void in enumerate(piece.voids):
         over = void.overfill_m.value if void.overfill_m else 0.0
         if void.form and void.form.dam_m and void.form.dam_m.value < over:
-            found.append(_measure("stops", "dam-too-low", f"The dam of {void.name} is too low",
-                                  f"It stands {say.length(void.form.dam_m.value)} above the rim; the overfill alone is {say.length(over)}.",
-                                  "Raise the dam or overfill less.", "2.8", f"/voids/{index}/form/dam_m"))
+            found.append(
+                _measure(
+                    "stops",
+                    "dam-too-low",
+                    f"The dam of {void.name} is too low",
+                    f"It stands {say.length(void.form.dam_m.value)} above the rim; the overfill alone is "
+                    f"{say.length(over)}.",
+                    "Raise the dam or overfill less.",
+                    "2.8",
+                    f"/voids/{index}/form/dam_m",
+                )
+            )
     if level is not None and level.freeboard is not None:
         if level.freeboard.value < 0 and level.overflow is not None and level.overflow.value > 0:
-            found.append(_measure("stops", "runs-over", "It would run over",
-                                  f"As it stands, {say.volume(level.overflow.value)} would run over the low side.", "Shim it level first.", "2.7", "/level"))
+            found.append(
+                _measure(
+                    "stops",
+                    "runs-over",
+                    "It would run over",
+                    f"As it stands, {say.volume(level.overflow.value)} would run over the low side.",
+                    "Shim it level first.",
+                    "2.7",
+                    "/level",
+                )
+            )
         highest = max(corner.shim.value for corner in level.corners)
         if highest > 0.0005:
             worst = max(level.corners, key=lambda one: one.shim.value)
-            found.append(_measure("care", "not-level", "Not level", f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
-                                  "Shim it and read the level again.", "2.7", "/level"))
+            found.append(
+                _measure(
+                    "care",
+                    "not-level",
+                    "Not level",
+                    f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
+                    "Shim it and read the level again.",
+                    "2.7",
+                    "/level",
+                )
+            )
     return found
 
 
-def _measure(weight: Weight, code: str, title: str, text: str, todo: str, rule: str, where: str = "") -> Verdict:
-    return Verdict(weight=weight, stage="measure", code=code, rule=rule, title=title, text=text, todo=todo, where=where)
+def _measure(
+    weight: Weight, code: str, title: str, text: str, todo: str, rule: str, where: str = ""
+) -> Verdict:
+    return Verdict(
+        weight=weight, stage="measure", code=code, rule=rule, title=title, text=text, todo=todo, where=where
+    )
 
 
 def floating_verdicts(pours: list[Pour], say: Say) -> list[Verdict]:
@@ -116,9 +196,16 @@ def floating_verdicts(pours: list[Pour], say: Say) -> list[Verdict]:
 
 def _floating(thing, fill, number: int, say: Say) -> list[Verdict]:
     if thing.density_kg_m3 is None:
-        return [_verdict("care", "float-unknown", f"Does {thing.name} float?",
-                         f"No density is given for {thing.name}, so it cannot be told whether it rises in pour {number}.",
-                         "Weigh one and measure its volume, or fix it before pouring.")]
+        return [
+            _verdict(
+                "care",
+                "float-unknown",
+                f"Does {thing.name} float?",
+                f"No density is given for {thing.name}, so it cannot be told whether it rises in pour "
+                f"{number}.",
+                "Weigh one and measure its volume, or fix it before pouring.",
+            )
+        ]
     total = thing.count * fill.void.count * each_volume(thing)
     push = uplift_mass(fill.ratio.mixed_density, thing.density_kg_m3.value, total, total)
     if push <= 0:
@@ -126,27 +213,65 @@ def _floating(thing, fill, number: int, say: Say) -> list[Verdict]:
     hold = say.mass(push * SAFETY_FACTOR)
     text = f"Fully under, {thing.count * fill.void.count} × {thing.name} push up with {say.mass(push)}."
     if thing.held_down:
-        return [_verdict("good", "held-down", f"{thing.name.capitalize()}: held down", f"{text} The hold must take {hold}.", "")]
-    return [_verdict("care", "floats", f"{thing.name.capitalize()}: will rise", f"{text} From pour {number} on they float.",
-                     f"Fix them, or hold them down with {hold} of weight or clamping (half as much again for safety), or set them when the "
-                     "layer below is gummy.")]
+        return [
+            _verdict(
+                "good",
+                "held-down",
+                f"{thing.name.capitalize()}: held down",
+                f"{text} The hold must take {hold}.",
+                "",
+            )
+        ]
+    return [
+        _verdict(
+            "care",
+            "floats",
+            f"{thing.name.capitalize()}: will rise",
+            f"{text} From pour {number} on they float.",
+            f"Fix them, or hold them down with {hold} of weight or clamping (half as much again for "
+            "safety), or set them when the "
+            "layer below is gummy.",
+        )
+    ]
 
 
 def _inner_floats(fill, say: Say) -> list[Verdict]:
     """The inner shape of a nested mould is pushed up by all it displaces up to the fill line."""
     shape, hollow = fill.void.shape, fill.cavity.hollow
     if shape.inner_mass_kg is None:
-        return [_verdict("care", "inner-unknown", f"Does the inner shape of {fill.void.name} float?",
-                         "Its mass is not given.", "Weigh it, or hold it down anyway.")]
+        return [
+            _verdict(
+                "care",
+                "inner-unknown",
+                f"Does the inner shape of {fill.void.name} float?",
+                "Its mass is not given.",
+                "Weigh it, or hold it down anyway.",
+            )
+        ]
     push = fill.ratio.mixed_density * hollow.submerged(hollow.depth_m) - shape.inner_mass_kg.value
     if push <= 0:
         return []
     hold = say.mass(push * SAFETY_FACTOR)
     text = f"Filled to the rim, the resin pushes it up with {say.mass(push)}, each of {fill.void.count}."
     if shape.held_down:
-        return [_verdict("good", "inner-held", f"Inner shape of {fill.void.name}: held down", f"{text} The hold must take {hold}.", "")]
-    return [_verdict("care", "inner-floats", f"The inner shape of {fill.void.name} will rise", text,
-                     f"Weigh it down or clamp it with {hold} (half as much again for safety).")]
+        return [
+            _verdict(
+                "good",
+                "inner-held",
+                f"Inner shape of {fill.void.name}: held down",
+                f"{text} The hold must take {hold}.",
+                "",
+            )
+        ]
+    return [
+        _verdict(
+            "care",
+            "inner-floats",
+            f"The inner shape of {fill.void.name} will rise",
+            text,
+            f"Weigh it down or clamp it with {hold} (half as much again for safety).",
+        )
+    ]
 
 
 def _verdict(weight, code: str, title: str, text: str, todo: str) -> Verdict:

@@ -2,8 +2,10 @@
 
     weight(cause) = common x product over answers P(answer | cause) x product over facts R(fact, cause)
 
-normalised to shares. P is HIT for the answers a cause is known for (shared among them), the rest for the others; a question a cause says nothing of
-tells nothing (1 / number of answers). R is FOR where the fact speaks for the cause, and 1 elsewhere. HIT and FOR are own judgement: an answer is
+normalised to shares. P is HIT for the answers a cause is known for (shared among them), the rest for the
+others; a question a cause says nothing of
+tells nothing (1 / number of answers). R is FOR where the fact speaks for the cause, and 1 elsewhere. HIT and
+FOR are own judgement: an answer is
 right about five times in six, and a fact speaks strongly without ever deciding alone.
 Source: Bayes' rule with independent answers (naive Bayes).
 """
@@ -12,9 +14,9 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from ..practice.troubles import CAUSES, FACTS, TROUBLES, Link, Question, Trouble
-from ..working import Data
+from ..common.working import Data
 
 HIT = 0.85
 FOR = 3.0
@@ -28,7 +30,9 @@ class Evidence(Data):
 
 
 class Ranked(Data):
-    """share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways back that makers swear by."""
+    """share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways
+    back that makers swear by.
+    """
 
     cause: str
     title: str
@@ -59,7 +63,13 @@ def diagnose(trouble: str, answers: Mapping[str, str], facts: Collection[str]) -
     questions = {one.code: one for one in found.questions}
     for question, answer in answers.items():
         if question not in questions or answer not in [code for code, _ in questions[question].answers]:
-            raise DomainError("answer", f"{question}: {answer}", "it is one of the table", "Choose one of the answers.", "no-answer")
+            raise DomainError(
+                "answer",
+                f"{question}: {answer}",
+                "it is one of the table",
+                "Choose one of the answers.",
+                "no-answer",
+            )
     for fact in facts:
         if fact not in FACTS:
             raise DomainError("fact", fact, "it is one of the table", "Choose one of the list.", "no-fact")
@@ -81,7 +91,9 @@ def diagnose(trouble: str, answers: Mapping[str, str], facts: Collection[str]) -
     return sorted(rows, key=lambda one: -one.share)
 
 
-def _weigh(link: Link, questions: Mapping[str, Question], answers: Mapping[str, str], facts: Collection[str]) -> tuple[float, Link, list[Evidence]]:
+def _weigh(
+    link: Link, questions: Mapping[str, Question], answers: Mapping[str, str], facts: Collection[str]
+) -> tuple[float, Link, list[Evidence]]:
     weight, evidence = link.common, []
     for code, answer in answers.items():
         question = questions[code]

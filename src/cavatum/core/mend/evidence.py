@@ -1,14 +1,16 @@
-"""What the record of a run shows that speaks for one cause or another: facts of practice/troubles.py, each with the figure it rests on. Rule 10."""
+"""What the record of a run shows that speaks for one cause or another: facts of practice/troubles.py, each
+with the figure it rests on. Rule 10.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 
 from ..learn.record import RunRecord
-from ..piece import Piece
+from ..piece.document import Piece
 from ..resin.system import System
-from ..say import Say
-from ..working import Data
+from ..common.wording import Say
+from ..common.working import Data
 
 OFF = 0.02  # as on the mixing card: what shows in the cure
 STIR_SHORT = 0.8
@@ -23,7 +25,9 @@ class Shown(Data):
 
 
 def shown_by(record: RunRecord, piece: Piece | None, sheets: Mapping[str, System], say: Say) -> list[Shown]:
-    """Facts in the order of the job. Nothing is claimed of what nobody wrote down, save that no weighing is in the record."""
+    """Facts in the order of the job. Nothing is claimed of what nobody wrote down, save that no weighing is
+    in the record.
+    """
     used = [sheets[one] for one in {batch.system_id for batch in record.batches} if one in sheets]
     found = [*_mixing(record, say), *_room(record, used, say), *_layers(record, say), *_steps(record)]
     if piece is not None:
@@ -39,11 +43,26 @@ def _mixing(record: RunRecord, say: Say) -> list[Shown]:
         if batch.ratio_off is not None and abs(batch.ratio_off) > OFF:
             found.append(Shown(fact="ratio-off", says=f"{called}: {batch.ratio_off:+.1%}"))
         if batch.stir_s is not None and batch.stir_s < STIR_SHORT * batch.stir_planned_s:
-            found.append(Shown(fact="stir-short", says=f"{called}: {say.duration(batch.stir_s)} of {say.duration(batch.stir_planned_s)}"))
+            found.append(
+                Shown(
+                    fact="stir-short",
+                    says=f"{called}: {say.duration(batch.stir_s)} of {say.duration(batch.stir_planned_s)}",
+                )
+            )
         if batch.weighed_kg is not None and batch.weighed_kg < 0.95 * batch.planned_kg:
-            found.append(Shown(fact="short-mix", says=f"{called}: {say.mass(batch.weighed_kg)} of {say.mass(batch.planned_kg)}"))
+            found.append(
+                Shown(
+                    fact="short-mix",
+                    says=f"{called}: {say.mass(batch.weighed_kg)} of {say.mass(batch.planned_kg)}",
+                )
+            )
         if batch.weighed_kg is not None and batch.weighed_kg > 1.1 * batch.planned_kg:
-            found.append(Shown(fact="overfilled", says=f"{called}: {say.mass(batch.weighed_kg)} for {say.mass(batch.planned_kg)}"))
+            found.append(
+                Shown(
+                    fact="overfilled",
+                    says=f"{called}: {say.mass(batch.weighed_kg)} for {say.mass(batch.planned_kg)}",
+                )
+            )
         if batch.rested is False:
             found.append(Shown(fact="no-rest", says=f"{called}: its rest was left out"))
     if record.batches and all(batch.weighed_kg is None for batch in record.batches):
@@ -55,9 +74,21 @@ def _room(record: RunRecord, used: list[System], say: Say) -> list[Shown]:
     found = []
     for sheet in used:
         if record.room_c < sheet.room_from_c.value:
-            found.append(Shown(fact="room-cold", says=f"{say.temperature(record.room_c)}, from {say.temperature(sheet.room_from_c.value)} by the sheet"))
+            found.append(
+                Shown(
+                    fact="room-cold",
+                    says=f"{say.temperature(record.room_c)}, from "
+                    f"{say.temperature(sheet.room_from_c.value)} by the sheet",
+                )
+            )
         if record.room_c > sheet.room_to_c.value:
-            found.append(Shown(fact="room-warm", says=f"{say.temperature(record.room_c)}, up to {say.temperature(sheet.room_to_c.value)} by the sheet"))
+            found.append(
+                Shown(
+                    fact="room-warm",
+                    says=f"{say.temperature(record.room_c)}, up to "
+                    f"{say.temperature(sheet.room_to_c.value)} by the sheet",
+                )
+            )
         if sheet.cures_like == "fast-casting-polyurethane":
             found.append(Shown(fact="resin-polyurethane", says=sheet.name))
     return found
@@ -67,15 +98,32 @@ def _layers(record: RunRecord, say: Say) -> list[Shown]:
     found = []
     for pour in record.pours:
         if pour.depth_m > pour.allowed_m * 1.02:
-            found.append(Shown(fact="layer-deep", says=f"{pour.called}: {say.length(pour.depth_m)}, {say.length(pour.allowed_m)} allowed"))
+            found.append(
+                Shown(
+                    fact="layer-deep",
+                    says=f"{pour.called}: {say.length(pour.depth_m)}, {say.length(pour.allowed_m)} allowed",
+                )
+            )
         hottest = pour.peak_measured_c if pour.peak_measured_c is not None else pour.peak_predicted_c
         if hottest is not None and pour.peak_wanted_c is not None and hottest > pour.peak_wanted_c:
             word = "read" if pour.peak_measured_c is not None else "predicted"
-            found.append(Shown(fact="peak-over", says=f"{pour.called}: {say.temperature(hottest)} {word}, {say.temperature(pour.peak_wanted_c)} wanted"))
+            found.append(
+                Shown(
+                    fact="peak-over",
+                    says=f"{pour.called}: {say.temperature(hottest)} {word}, "
+                    f"{say.temperature(pour.peak_wanted_c)} wanted",
+                )
+            )
         if pour.late_s > 1800:
-            found.append(Shown(fact="recoat-late", says=f"{pour.called}: {say.duration(pour.late_s)} after its window"))
+            found.append(
+                Shown(fact="recoat-late", says=f"{pour.called}: {say.duration(pour.late_s)} after its window")
+            )
         if pour.early_s > 1800:
-            found.append(Shown(fact="recoat-early", says=f"{pour.called}: {say.duration(pour.early_s)} before its window"))
+            found.append(
+                Shown(
+                    fact="recoat-early", says=f"{pour.called}: {say.duration(pour.early_s)} before its window"
+                )
+            )
     return found
 
 
@@ -97,7 +145,11 @@ LEFT_OUT = {
 
 
 def _steps(record: RunRecord) -> list[Shown]:
-    found = [Shown(fact=LEFT_OUT[code], says=f"{code.replace('-', ' ')}: left out") for code in record.skipped if code in LEFT_OUT]
+    found = [
+        Shown(fact=LEFT_OUT[code], says=f"{code.replace('-', ' ')}: left out")
+        for code in record.skipped
+        if code in LEFT_OUT
+    ]
     for test in record.tests:
         if test.code in ("nail", "harden") and test.passed_s is None and test.tried:
             found.append(Shown(fact="tested-early", says="its test was never passed"))
@@ -116,8 +168,15 @@ def _piece(piece: Piece, used: list[System]) -> list[Shown]:
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))
-    if any(not thing.held_down and thing.density_kg_m3 and thing.density_kg_m3.value < 1000 for thing in things):
+    if any(
+        not thing.held_down and thing.density_kg_m3 and thing.density_kg_m3.value < 1000 for thing in things
+    ):
         found.append(Shown(fact="not-held", says="lighter than resin and not held down"))
     if piece.level and max(abs(piece.level.pitch_deg.value), abs(piece.level.roll_deg.value)) > 0.3:
-        found.append(Shown(fact="level-off", says=f"{piece.level.pitch_deg.value:+.1f}° along, {piece.level.roll_deg.value:+.1f}° across"))
+        found.append(
+            Shown(
+                fact="level-off",
+                says=f"{piece.level.pitch_deg.value:+.1f}° along, {piece.level.roll_deg.value:+.1f}° across",
+            )
+        )
     return found

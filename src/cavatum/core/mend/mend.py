@@ -6,8 +6,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ..readings import Id, Label
-from ..working import Data
+from ..common.readings import Id, Label
+from ..common.working import Data
 
 Words = Annotated[str, Field(max_length=600)]
 
@@ -25,7 +25,9 @@ class MendStep(Data):
 
 
 class Mend(Data):
-    """Which piece and run it mends, what was seen, what it came from, which way back; steps before any resin."""
+    """Which piece and run it mends, what was seen, what it came from, which way back; steps before any
+    resin.
+    """
 
     of_piece: int = Field(ge=1)
     of_run: int | None = Field(default=None, ge=1)

@@ -1,22 +1,24 @@
-"""A cause found becomes a plan of its own: the steps of the way back with their waits, and the resin it takes as voids or coats to be planned as any other.
+"""A cause found becomes a plan of its own: the steps of the way back with their waits, and the resin it takes
+as voids or coats to be planned as any other.
 
-A frozen plan never changes; so the way back is a new piece document that names the piece and the run it mends.
+A frozen plan never changes; so the way back is a new piece document that names the piece and the run it
+mends.
 """
 
 from __future__ import annotations
 
-from ..coats import Coat, Stretch
-from ..errors import DomainError
-from ..piece import Piece
-from ..piece_parts import Portion, Void
+from ..piece.coats import Coat, Stretch
+from ..common.errors import DomainError
+from ..piece.document import Piece
+from ..piece.parts import Portion, Void
 from ..practice.troubles import CAUSES
 from ..practice.ways_back import WAYS, Back
-from ..readings import Area, Length, Volume
+from ..common.readings import Area, Length, Volume
 from ..resin.system import System
-from ..shapes import Stated
-from ..survey.findings import Survey
+from ..piece.shapes import Stated
+from ..piece.survey_findings import Survey
 from .diagnose import trouble_of
-from .mend import Mend, MendStep
+from ..piece.mending import Mend, MendStep
 
 FILM_M = 0.0012  # a flood's middle (1.0-1.5 mm, common practice); shown as typical until changed
 
@@ -47,13 +49,23 @@ def mending_piece(
     area_m2, film_m   of a new coat; the film is typical (1.2 mm) unless given
     volume_m3, depth_m  to fill, and how deep at its deepest
     system            the piece's own; one that may not be laid so thin is left open, to be chosen
-    Raises DomainError where the way back takes resin and its amount is not given, or trouble, cause or way are unknown.
+    Raises DomainError where the way back takes resin and its amount is not given, or trouble, cause or way
+    are unknown.
     """
     way, found = way_of(back), trouble_of(trouble)
     if cause not in CAUSES:
         raise DomainError("cause", cause, "it is one of the table", "Choose one of the causes.", "no-cause")
     steps = [
-        MendStep(code=one.code, title=one.title, text=one.text, why=one.why, caution=one.caution, wait_s=one.wait_s, hands_s=one.hands_s) for one in way.steps
+        MendStep(
+            code=one.code,
+            title=one.title,
+            text=one.text,
+            why=one.why,
+            caution=one.caution,
+            wait_s=one.wait_s,
+            hands_s=one.hands_s,
+        )
+        for one in way.steps
     ]
     coats, voids = _resin(piece, way, area_m2, film_m, volume_m3, depth_m)
     mend = Mend(of_piece=piece_id, of_run=run_id, trouble=trouble, cause=cause, back=back, steps=steps)
@@ -63,7 +75,9 @@ def mending_piece(
         for_whom=piece.for_whom,
         kind_of_work=kind,
         tint=piece.tint,
-        system_id=None if coats and system and system.least_depth_m and system.least_depth_m.value > coats[0].film_m.value else piece.system_id,
+        system_id=None
+        if coats and system and system.least_depth_m and system.least_depth_m.value > coats[0].film_m.value
+        else piece.system_id,
         survey=Survey(material="cured resin", grain="not porous", finish="sealed"),
         coats=coats,
         voids=voids,
@@ -72,7 +86,12 @@ def mending_piece(
 
 
 def _resin(
-    piece: Piece, way: Back, area_m2: Area | None, film_m: Length | None, volume_m3: Volume | None, depth_m: Length | None
+    piece: Piece,
+    way: Back,
+    area_m2: Area | None,
+    film_m: Length | None,
+    volume_m3: Volume | None,
+    depth_m: Length | None,
 ) -> tuple[list[Coat], list[Void]]:
     """What the way back takes, as it is planned: a coat, a void, or nothing."""
     coats: list[Coat] = []
@@ -80,7 +99,13 @@ def _resin(
     wall = piece.voids[0].wall if piece.voids else piece.coats[-1].wall if piece.coats else "other"
     if way.resin == "coat":
         if area_m2 is None:
-            raise DomainError("area", "not given", "a new coat needs the area it covers", "Measure the whole surface.", "no-area")
+            raise DomainError(
+                "area",
+                "not given",
+                "a new coat needs the area it covers",
+                "Measure the whole surface.",
+                "no-area",
+            )
         film = film_m or Length(value=FILM_M, origin="typical")
         coats = [
             Coat(
@@ -96,7 +121,21 @@ def _resin(
         ]
     if way.resin == "fill":
         if volume_m3 is None or depth_m is None:
-            raise DomainError("volume", "not given", "filling needs a volume and a depth", "Fill it with water from a syringe, or measure it.", "no-volume")
+            raise DomainError(
+                "volume",
+                "not given",
+                "filling needs a volume and a depth",
+                "Fill it with water from a syringe, or measure it.",
+                "no-volume",
+            )
         shape = Stated(volume_m3=volume_m3, depth_m=depth_m, stated_by="measured for the way back")
-        voids = [Void(id="mend-fill", name="What is to be filled", shape=shape, wall=wall, portions=[Portion(id="mend-fill-1")])]
+        voids = [
+            Void(
+                id="mend-fill",
+                name="What is to be filled",
+                shape=shape,
+                wall=wall,
+                portions=[Portion(id="mend-fill-1")],
+            )
+        ]
     return coats, voids

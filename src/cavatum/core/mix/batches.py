@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..errors import Infeasible
-from ..measure.allowances import batch_with_residue
-from ..workshop import Workshop
-from .ratio import Ratio
+from ..common.errors import Infeasible
+from .allowances import batch_with_residue
+from ..common.workshop import Workshop
+from ..resin.ratio import Ratio
 
 CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
 MOST_BATCHES = 500
@@ -34,14 +34,18 @@ class Weighing:
 
 
 def to_step(mass_kg: float, step_kg: float) -> float:
-    """Rounded to the nearest step the scale shows; half a step goes up. Free of the floating tail (0.1 g steps)."""
+    """Rounded to the nearest step the scale shows; half a step goes up. Free of the floating tail (0.1 g
+    steps).
+    """
     return round(math.floor(mass_kg / step_kg + 0.5 + 1e-9) * step_kg, 9)
 
 
 def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
-    """What has to be mixed so that each of these leaves its cup: what stays in the mixing cup, and, with several colours, in each of theirs too.
+    """What has to be mixed so that each of these leaves its cup: what stays in the mixing cup, and, with
+    several colours, in each of theirs too.
 
-        mixed = (sum of cups + fixed) / (1 - share),   each cup = (poured + fixed) / (1 - share) when there are several
+    mixed = (sum of cups + fixed) / (1 - share),   each cup = (poured + fixed) / (1 - share) when there are
+    several
     """
     share, fixed = workshop.residue_fraction, workshop.residue_m3.value
     each = [batch_with_residue(one, share, fixed) for one in cups_m3] if len(cups_m3) > 1 else cups_m3
@@ -51,7 +55,8 @@ def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
 def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> int:
     """Least number of equal batches whose mix fits two thirds of the cup and the scale's range.
 
-        n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density); with several colours counted up from there
+        n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density); with
+        several colours counted up from there
     needs_m3  of each colour
     least     as many as time asks for
     Raises Infeasible when what stays in the cups leaves nothing to pour, or over MOST_BATCHES.
@@ -60,25 +65,39 @@ def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least
     capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale_carries_kg / ratio.mixed_density)
     pours = capacity * (1 - workshop.residue_fraction.value) - workshop.residue_m3.value
     count = max(least, math.ceil(need / pours * (1 - 1e-12))) if pours > 0 else MOST_BATCHES + 1
-    while len(needs_m3) > 1 and count <= MOST_BATCHES and mixed_for([one / count for one in needs_m3], workshop) > capacity * (1 + 1e-12):
+    while (
+        len(needs_m3) > 1
+        and count <= MOST_BATCHES
+        and mixed_for([one / count for one in needs_m3], workshop) > capacity * (1 + 1e-12)
+    ):
         count += 1
     if count > MOST_BATCHES:
         raise Infeasible(
-            "batches", f"over {MOST_BATCHES} for {need * 1000:.1f} L", "each fits the cup and the scale",
-            "Use a larger cup, or a scale with more range.", "too-many-batches",
+            "batches",
+            f"over {MOST_BATCHES} for {need * 1000:.1f} L",
+            "each fits the cup and the scale",
+            "Use a larger cup, or a scale with more range.",
+            "too-many-batches",
         )
     return count
 
 
 def batches_in_time(need_m3: float, hollows: int, work_s: float, before_s: float, rate_m3_s: float) -> int:
-    """Batches needed so that each is poured while it can be worked: stirring and resting, then pouring its share and going from hollow to hollow.
+    """Batches needed so that each is poured while it can be worked: stirring and resting, then pouring its
+    share and going from hollow to hollow.
 
-        n = ceil((need / rate + hollows x PER_HOLLOW_S) / (work - before));   1 where nothing is left to pour in, which is a verdict of its own
+    n = ceil((need / rate + hollows x PER_HOLLOW_S) / (work - before));   1 where nothing is left to pour in,
+    which is a verdict of its own
     """
     left = work_s - before_s
     if left <= 0:
         return 1
-    return max(1, math.ceil((need_m3 / rate_m3_s + (hollows if hollows > 1 else 0) * PER_HOLLOW_S) / left * (1 - 1e-12)))
+    return max(
+        1,
+        math.ceil(
+            (need_m3 / rate_m3_s + (hollows if hollows > 1 else 0) * PER_HOLLOW_S) / left * (1 - 1e-12)
+        ),
+    )
 
 
 def weigh(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> list[Weighing]:

@@ -1,4 +1,6 @@
-"""What colours and fills a mix, as it stands on the shelf, and recipes as shares of the clear mix by mass. Rules 3.1 and 5.6."""
+"""What colours and fills a mix, as it stands on the shelf, and recipes as shares of the clear mix by mass.
+Rules 3.1 and 5.6.
+"""
 
 from __future__ import annotations
 
@@ -6,15 +8,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..errors import DomainError
-from ..readings import Density, Fraction, Id, Label, Length, Mass, Name
-from ..working import Data
+from ..common.errors import DomainError
+from ..common.readings import Density, Fraction, Id, Label, Length, Mass, Name
+from ..common.working import Data
 
-ColourantKind = Literal["mica powder", "pigment powder", "pigment paste", "liquid dye", "flake", "glitter", "filler", "wood dust"]
+ColourantKind = Literal[
+    "mica powder", "pigment powder", "pigment paste", "liquid dye", "flake", "glitter", "filler", "wood dust"
+]
 
 
 class Colourant(Data):
-    """most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a weighed number of them."""
+    """most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a
+    weighed number of them.
+    """
 
     id: Id
     version: int = Field(default=1, ge=1)
@@ -35,7 +41,9 @@ class RecipePart(Data):
 
 
 class Swatch(Data):
-    """A sample of this very recipe: how thick it is and what share of light it lets through (held over a printed card, or by a meter)."""
+    """A sample of this very recipe: how thick it is and what share of light it lets through (held over a
+    printed card, or by a meter).
+    """
 
     depth_m: Length
     lets_through: Fraction | None = None
@@ -45,7 +53,9 @@ class Swatch(Data):
 
 
 class Recipe(Data):
-    """Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed; came_from: the record or the recipes it was made of."""
+    """Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed;
+    came_from: the record or the recipes it was made of.
+    """
 
     id: Id
     version: int = Field(default=1, ge=1)
@@ -61,9 +71,17 @@ class Recipe(Data):
     def check_parts(self) -> Recipe:
         ids = [part.colourant_id for part in self.parts]
         if len(set(ids)) < len(ids):
-            raise DomainError("recipe", "with a colourant twice", "each stands once", "Add their shares.", "twice")
+            raise DomainError(
+                "recipe", "with a colourant twice", "each stands once", "Add their shares.", "twice"
+            )
         if not self.total > 0:
-            raise DomainError("recipe", "without any colourant", "at least one share is more than 0", "Give a share.", "empty")
+            raise DomainError(
+                "recipe",
+                "without any colourant",
+                "at least one share is more than 0",
+                "Give a share.",
+                "empty",
+            )
         return self
 
     @property
@@ -72,7 +90,8 @@ class Recipe(Data):
         return sum(part.share.value for part in self.parts)
 
 
-# kind: name, density [kg/m3], most, size [m], thickness [m]. Density and size typical of the class; limits: own judgement within the systems' own.
+# kind: name, density [kg/m3], most, size [m], thickness [m]. Density and size typical of the class; limits:
+# own judgement within the systems' own.
 _TYPICAL: list[tuple[str, str, ColourantKind, float, float, float | None, float | None, str]] = [
     ("mica-powder", "Mica powder", "mica powder", 2800, 0.05, 20e-6, 0.5e-6, "water-free"),
     ("pigment-powder", "Pigment powder", "pigment powder", 3500, 0.05, 1e-6, None, "water-free"),
@@ -88,10 +107,22 @@ _TYPICAL: list[tuple[str, str, ColourantKind, float, float, float | None, float 
 
 def typical_colourants() -> list[Colourant]:
     """Generic kinds to start from, every value marked typical."""
+
     def told(value: float) -> dict[str, object]:
         return {"value": value, "origin": "typical"}
 
-    return [Colourant.model_validate({
-        "id": id_, "name": name, "kind": kind, "density_kg_m3": told(density), "most": told(most), "size_m": told(size) if size else None,
-        "thick_m": told(thick) if thick else None, "water": water,
-    }) for id_, name, kind, density, most, size, thick, water in _TYPICAL]
+    return [
+        Colourant.model_validate(
+            {
+                "id": id_,
+                "name": name,
+                "kind": kind,
+                "density_kg_m3": told(density),
+                "most": told(most),
+                "size_m": told(size) if size else None,
+                "thick_m": told(thick) if thick else None,
+                "water": water,
+            }
+        )
+        for id_, name, kind, density, most, size, thick, water in _TYPICAL
+    ]

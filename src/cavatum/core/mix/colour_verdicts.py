@@ -1,40 +1,65 @@
-"""What a plan says of its colours: over a limit, water in polyurethane, too little for the scale, a recipe that is gone. Rules 5.2, 5.6 and 5.9."""
+"""What a plan says of its colours: over a limit, water in polyurethane, too little for the scale, a recipe
+that is gone. Rules 5.2, 5.6 and 5.9.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..goods import Goods
-from ..plan_mix import BatchPlan, ColourPlan
-from ..plan_parts import PourPlan
-from ..say import Say
-from ..verdict import Verdict
-from ..workshop import Workshop
+from ..piece.shelf_items import Goods
+from .model import BatchPlan, ColourPlan
+from .model import PourPlan
+from ..common.wording import Say
+from ..common.verdict import Verdict
+from ..common.workshop import Workshop
 from .recipe import COARSE, least_batch
 
 if TYPE_CHECKING:
-    from ..pours import ColourNeed, Mix, Pour
+    from .pours import ColourNeed, Mix, Pour
 
 LIQUIDS = ("liquid dye",)
 
 
-def colour_verdicts(pours: list[Pour], plans: list[PourPlan], goods: Goods, workshop: Workshop, say: Say) -> list[Verdict]:
+def colour_verdicts(
+    pours: list[Pour], plans: list[PourPlan], goods: Goods, workshop: Workshop, say: Say
+) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
         for mix in pour.mixes(workshop):
-            batch = next(one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour)
+            batch = next(
+                one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
+            )
             for need, colour in zip(mix.colours, batch.colours, strict=True):
                 found += _of_colour(mix, need, colour, batch, goods, workshop, say)
     return list({(one.code, one.title): one for one in reversed(found)}.values())[::-1]
 
 
-def _of_colour(mix: Mix, need: ColourNeed, colour: ColourPlan, batch: BatchPlan, goods: Goods, workshop: Workshop, say: Say) -> list[Verdict]:
+def _of_colour(
+    mix: Mix,
+    need: ColourNeed,
+    colour: ColourPlan,
+    batch: BatchPlan,
+    goods: Goods,
+    workshop: Workshop,
+    say: Say,
+) -> list[Verdict]:
     if need.recipe is None:
-        gone = Verdict(weight="care", stage="mix", code="recipe-gone", rule="5.6", title=f"The recipe of {need.colour or 'a colour'} is not on the shelf",
-                        text="Its colourants cannot be weighed out.", todo="Choose another recipe in Measure, or put it back on the shelf.")
+        gone = Verdict(
+            weight="care",
+            stage="mix",
+            code="recipe-gone",
+            rule="5.6",
+            title=f"The recipe of {need.colour or 'a colour'} is not on the shelf",
+            text="Its colourants cannot be weighed out.",
+            todo="Choose another recipe in Measure, or put it back on the shelf.",
+        )
         return [gone] if need.recipe_id else []
-    return [*_limits(mix, need, goods, say), *_water(mix, need, goods), *_too_little(mix, need, colour, workshop, say)]
+    return [
+        *_limits(mix, need, goods, say),
+        *_water(mix, need, goods),
+        *_too_little(mix, need, colour, workshop, say),
+    ]
 
 
 def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Say) -> list[Verdict]:
@@ -43,28 +68,67 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Say) -> list[Verdict]
     found = []
     most = system.colourant_most.value
     if recipe.total > most * (1 + 1e-9):
-        found.append(Verdict(
-            weight="stops", stage="mix", code="colour-over-limit", rule="5.6", title=f"Too much colour: {recipe.name}",
-            text=f"Its colourants are {recipe.total:.1%} of the mix; {system.name} takes {most:.1%}. More than that takes no part in the cure: it stays soft "
-                 f"or sticky, "
-                 "and powders make it too thick to let go of its bubbles.",
-            todo=f"Weaken the recipe to {most / recipe.total:.0%} of its strength, or use a stronger colourant.", where="/colourant_most"))
-    liquid = sum(part.share.value for part in recipe.parts if (one := goods.colourants.get(part.colourant_id)) and one.kind in LIQUIDS)
+        found.append(
+            Verdict(
+                weight="stops",
+                stage="mix",
+                code="colour-over-limit",
+                rule="5.6",
+                title=f"Too much colour: {recipe.name}",
+                text=f"Its colourants are {recipe.total:.1%} of the mix; {system.name} takes {most:.1%}. "
+                "More than that takes no part in the cure: it stays soft "
+                f"or sticky, "
+                "and powders make it too thick to let go of its bubbles.",
+                todo=f"Weaken the recipe to {most / recipe.total:.0%} of its strength, or use a stronger "
+                "colourant.",
+                where="/colourant_most",
+            )
+        )
+    liquid = sum(
+        part.share.value
+        for part in recipe.parts
+        if (one := goods.colourants.get(part.colourant_id)) and one.kind in LIQUIDS
+    )
     if system.liquid_most and liquid > system.liquid_most.value * (1 + 1e-9):
-        found.append(Verdict(
-            weight="stops", stage="mix", code="liquid-over-limit", rule="5.6", title=f"Too much liquid colour: {recipe.name}",
-            text=f"{liquid:.1%} of the mix is liquid dye; {system.name} takes {system.liquid_most.value:.1%}. It softens what has cured.",
-            todo="Use powder or paste for the rest of the strength."))
+        found.append(
+            Verdict(
+                weight="stops",
+                stage="mix",
+                code="liquid-over-limit",
+                rule="5.6",
+                title=f"Too much liquid colour: {recipe.name}",
+                text=f"{liquid:.1%} of the mix is liquid dye; {system.name} takes "
+                f"{system.liquid_most.value:.1%}. It softens what has cured.",
+                todo="Use powder or paste for the rest of the strength.",
+            )
+        )
     for part in recipe.parts:
         one = goods.colourants.get(part.colourant_id)
         if one is None:
-            found.append(Verdict(weight="care", stage="mix", code="colourant-gone", rule="5.6", title=f"{part.colourant_id} is not on the shelf",
-                                 text=f"The recipe {recipe.name} asks for it.", todo="Put it on the shelf, or change the recipe."))
+            found.append(
+                Verdict(
+                    weight="care",
+                    stage="mix",
+                    code="colourant-gone",
+                    rule="5.6",
+                    title=f"{part.colourant_id} is not on the shelf",
+                    text=f"The recipe {recipe.name} asks for it.",
+                    todo="Put it on the shelf, or change the recipe.",
+                )
+            )
         elif part.share.value > one.most.value * (1 + 1e-9):
-            found.append(Verdict(weight="care", stage="mix", code="colourant-over-own", rule="5.6", title=f"More {one.name} than its own sheet allows",
-                                 text=f"{part.share.value:.1%} of the mix; its limit is {one.most.value:.1%} "
-                                      f"({'typical' if one.most.origin == 'typical' else 'its sheet'}).",
-                                 todo="Mix a swatch first and test it with a nail when it should be hard."))
+            found.append(
+                Verdict(
+                    weight="care",
+                    stage="mix",
+                    code="colourant-over-own",
+                    rule="5.6",
+                    title=f"More {one.name} than its own sheet allows",
+                    text=f"{part.share.value:.1%} of the mix; its limit is {one.most.value:.1%} "
+                    f"({'typical' if one.most.origin == 'typical' else 'its sheet'}).",
+                    todo="Mix a swatch first and test it with a nail when it should be hard.",
+                )
+            )
     return found
 
 
@@ -79,22 +143,42 @@ def _water(mix: Mix, need: ColourNeed, goods: Goods) -> list[Verdict]:
         if one is None or one.water == "water-free":
             continue
         based = one.water == "water-based"
-        found.append(Verdict(
-            weight="stops" if based else "care", stage="mix", code="water-in-polyurethane", rule="5.6", title=f"Water in {one.name}?",
-            text=f"{one.name} is water-based: polyurethane foams with it." if based else
-            f"Nobody said whether {one.name} is free of water. Polyurethane foams with any: dry powders and water-free pastes only.",
-            todo="Use a water-free colourant." if based else "Look at its sheet and say so on the Shelf."))
+        found.append(
+            Verdict(
+                weight="stops" if based else "care",
+                stage="mix",
+                code="water-in-polyurethane",
+                rule="5.6",
+                title=f"Water in {one.name}?",
+                text=f"{one.name} is water-based: polyurethane foams with it."
+                if based
+                else f"Nobody said whether {one.name} is free of water. Polyurethane foams with any: dry "
+                "powders and water-free pastes only.",
+                todo="Use a water-free colourant." if based else "Look at its sheet and say so on the Shelf.",
+            )
+        )
     return found
 
 
-def _too_little(mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, say: Say) -> list[Verdict]:
+def _too_little(
+    mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, say: Say
+) -> list[Verdict]:
     by_weight = [dose for dose in colour.doses if dose.share > 0 and abs(dose.off) > COARSE]
     bad = [dose for dose in by_weight if dose.drops_off is None or abs(dose.drops_off) > COARSE]
     if not bad or need.recipe is None:
         return []
     least = least_batch(need.recipe, workshop.scale.step_kg.value)
-    return [Verdict(
-        weight="care", stage="mix", code="dose-too-small", rule="5.2", title=f"{bad[0].name} is too little for the scale",
-        text=f"{bad[0].mass.value * 1000:g} g on steps of {workshop.scale.step_kg.value * 1000:g} g is {abs(bad[0].off):.0%} off the recipe of "
-             f"{need.recipe.name}.",
-        todo=f"Colour at least {say.mass(least)} at once, weigh the drops of it, or stir it into a weighed spoon of part A first and dose that.")]
+    return [
+        Verdict(
+            weight="care",
+            stage="mix",
+            code="dose-too-small",
+            rule="5.2",
+            title=f"{bad[0].name} is too little for the scale",
+            text=f"{bad[0].mass.value * 1000:g} g on steps of {workshop.scale.step_kg.value * 1000:g} g "
+            f"is {abs(bad[0].off):.0%} off the recipe of "
+            f"{need.recipe.name}.",
+            todo=f"Colour at least {say.mass(least)} at once, weigh the drops of it, or stir it into a "
+            "weighed spoon of part A first and dose that.",
+        )
+    ]

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..working import Data
+from ..common.working import Data
 
 LEAST_M3 = 2e-6  # own judgement: less cannot be poured out of a cup
 
 
 class Waiting(Data):
-    """A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or its window is open)."""
+    """A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or
+    its window is open).
+    """
 
     piece_id: int
     piece: str
@@ -34,12 +36,18 @@ class Offer(Data):
 def offers(volume_m3: float, system_id: str, colour: str, waiting: Sequence[Waiting]) -> list[Offer]:
     """Where a leftover can go, whole hollows only, the one that uses most of it first.
 
-    Same system; same colour, or clear into anything that will be coloured alike later is not offered: colour cannot be matched afterwards.
-    A single hollow that would only be half filled is not offered: it would be another layer with a line in it.
+    Same system; same colour, or clear into anything that will be coloured alike later is not offered: colour
+    cannot be matched afterwards.
+    A single hollow that would only be half filled is not offered: it would be another layer with a line in
+    it.
     """
     found = []
     for one in waiting:
-        if one.system_id != system_id or one.colour.strip().lower() != colour.strip().lower() or one.need_m3 < LEAST_M3:
+        if (
+            one.system_id != system_id
+            or one.colour.strip().lower() != colour.strip().lower()
+            or one.need_m3 < LEAST_M3
+        ):
             continue
         each = one.need_m3 / one.count
         fills = min(int(volume_m3 / each * (1 + 1e-9)), one.count)

@@ -1,26 +1,32 @@
-"""The scale over the batch, this moment: how far to the target, at rest on it or over it, and what is odd. Rules 5.1 and 5.2."""
+"""The scale over the batch, this moment: how far to the target, at rest on it or over it, and what is odd.
+Rules 5.1 and 5.2.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from typing import Literal
 
-from ..say import Say
-from ..verdict import Verdict
-from ..working import Data
+from ..common.wording import Say
+from ..common.verdict import Verdict
+from ..common.working import Data
 from .scale import QUIET_S, ScaleReading, at_rest, doubts
 from .weighing import WeighState, WeighTask
 
 SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
 LIFTED_STEPS, ZERO_STEPS = 5, 2
 
-Tone = Literal["quiet", "no zero", "pour", "slowly", "on it", "too much", "lifted", "taken out", "tared", "nothing due"]
+Tone = Literal[
+    "quiet", "no zero", "pour", "slowly", "on it", "too much", "lifted", "taken out", "tared", "nothing due"
+]
 
 
 class Live(Data):
-    """net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, moves on by itself.
+    """net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the
+    tolerance, moves on by itself.
 
-    can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some was taken out of, with a clean stick.
+    can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some
+    was taken out of, with a clean stick.
     """
 
     connected: bool
@@ -45,30 +51,58 @@ def no_scale(says: str = "No scale is connected. Type what it shows.") -> Live:
 
 PROBLEMS = {
     "no-unit": "The scale sends numbers without a unit. Set it to send grams; until then type what it shows.",
-    "not-a-weight": "The scale counts something else than weight. Switch it to grams; until then type what it shows.",
+    "not-a-weight": "The scale counts something else than weight. Switch it to grams; until then type "
+    "what it shows.",
 }
 
 
-def live(task: WeighTask, state: WeighState, readings: Sequence[ScaleReading], age_s: float, unchanged_s: float, problem: str, step_kg: float | None,
-         device: str,
-         say: Say, *, stand_in: bool = False) -> Live:
+def live(
+    task: WeighTask,
+    state: WeighState,
+    readings: Sequence[ScaleReading],
+    age_s: float,
+    unchanged_s: float,
+    problem: str,
+    step_kg: float | None,
+    device: str,
+    say: Say,
+    *,
+    stand_in: bool = False,
+) -> Live:
     """One picture of the moment. Older than QUIET_S: the scale is quiet, and the batch goes on by hand.
 
     step_kg  the last digit of what the scale sends; coarser than the workshop's scale is said
     """
     if age_s > QUIET_S or not readings or problem in PROBLEMS:
-        quiet = f"The scale has been quiet for {age_s:.0f} s. Nothing is lost: type what it shows, or plug it in again."
+        quiet = (
+            f"The scale has been quiet for {age_s:.0f} s. Nothing is lost: type what it shows, or plug "
+            "it in again."
+        )
         says = PROBLEMS.get(problem, quiet if readings else "No scale is connected. Type what it shows.")
         return Live(connected=False, device=device, stand_in=stand_in, tone="quiet", says=says)
     last = readings[-1]
     rest = at_rest(readings, task.step_kg)
     step = None if state.current is None else state.steps[state.current]
-    found = doubts(readings, task.most_kg, say, unchanged_s if step is not None and state.zero_kg is not None else 0.0) + _coarse(task, step_kg, say)
-    base = Live(connected=True, device=device, stand_in=stand_in, tone="pour", says="", gross_kg=last.mass_kg, at_rest=rest, unit=last.unit, verdicts=found)
+    found = doubts(
+        readings, task.most_kg, say, unchanged_s if step is not None and state.zero_kg is not None else 0.0
+    ) + _coarse(task, step_kg, say)
+    base = Live(
+        connected=True,
+        device=device,
+        stand_in=stand_in,
+        tone="pour",
+        says="",
+        gross_kg=last.mass_kg,
+        at_rest=rest,
+        unit=last.unit,
+        verdicts=found,
+    )
     if step is None:
         return base.model_copy(update={"tone": "nothing due", "says": "All of it is in."})
     if state.zero_kg is None:
-        return base.model_copy(update={"tone": "no zero", "says": "Cup on the scale, then say so: it counts from there."})
+        return base.model_copy(
+            update={"tone": "no zero", "says": "Cup on the scale, then say so: it counts from there."}
+        )
     return _over_the_step(base, task, state, last.mass_kg, rest)
 
 
@@ -77,27 +111,53 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
     step, zero = state.steps[state.current], state.zero_kg
     net = gross - zero
     share = net / step.remaining_kg if step.remaining_kg > 0 else 0.0
-    with_net = base.model_copy(update={"net_kg": net, "share": share, "can_take": rest and net > task.step_kg})
+    with_net = base.model_copy(
+        update={"net_kg": net, "share": share, "can_take": rest and net > task.step_kg}
+    )
     if rest and abs(gross) <= ZERO_STEPS * task.step_kg and abs(zero) > 10 * task.step_kg:
-        return with_net.model_copy(update={"tone": "tared", "can_take": False,
-                                           "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back."})
+        return with_net.model_copy(
+            update={
+                "tone": "tared",
+                "can_take": False,
+                "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back.",
+            }
+        )
     if net < -LIFTED_STEPS * task.step_kg and _may_be_taken_out(state, -net):
-        return with_net.model_copy(update={"tone": "taken out", "taken_out": state.steps[0].key, "can_take": rest,
-                                           "says": f"Less than before: taken out of {state.steps[0].name} again?"})
+        return with_net.model_copy(
+            update={
+                "tone": "taken out",
+                "taken_out": state.steps[0].key,
+                "can_take": rest,
+                "says": f"Less than before: taken out of {state.steps[0].name} again?",
+            }
+        )
     if net < -LIFTED_STEPS * task.step_kg:
-        return with_net.model_copy(update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."})
+        return with_net.model_copy(
+            update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."}
+        )
     if net > step.remaining_kg + step.close_kg:
-        return with_net.model_copy(update={"tone": "too much", "says": "Stop pouring." if not rest else "Too much. Take it as it is: what to add is worked "
-                                                                                                        "out.", "ready": False})
+        return with_net.model_copy(
+            update={
+                "tone": "too much",
+                "says": "Stop pouring."
+                if not rest
+                else "Too much. Take it as it is: what to add is worked out.",
+                "ready": False,
+            }
+        )
     if abs(net - step.remaining_kg) <= step.close_kg:
-        return with_net.model_copy(update={"tone": "on it", "says": "On it." if rest else "Stop, let it settle.", "ready": rest})
+        return with_net.model_copy(
+            update={"tone": "on it", "says": "On it." if rest else "Stop, let it settle.", "ready": rest}
+        )
     if share >= SLOW_FROM:
         return with_net.model_copy(update={"tone": "slowly", "says": "Slowly now, in a thread."})
     return with_net.model_copy(update={"tone": "pour", "says": f"Pour {step.name}."})
 
 
 def _may_be_taken_out(state: WeighState, kg: float) -> bool:
-    """Only the first part is in, pure, and less is missing than went in. A lifted cup takes more with it than that."""
+    """Only the first part is in, pure, and less is missing than went in. A lifted cup takes more with it than
+    that.
+    """
     first, second = state.steps[0], state.steps[1]
     return state.current == 1 and second.taken_kg == 0 and kg < first.taken_kg
 
@@ -105,6 +165,15 @@ def _may_be_taken_out(state: WeighState, kg: float) -> bool:
 def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:
     if step_kg is None or step_kg <= task.step_kg * 1.01:
         return []
-    return [Verdict(weight="care", stage="mix", code="scale-coarser", rule="5.2", title="The scale is coarser than the workshop's settings say",
-                    text=f"It sends steps of {step_kg * 1000:.3g} g; the plan was made for {task.step_kg * 1000:.3g} g.",
-                    todo="Switch it to its finer range, or correct the workshop's scale.")]
+    return [
+        Verdict(
+            weight="care",
+            stage="mix",
+            code="scale-coarser",
+            rule="5.2",
+            title="The scale is coarser than the workshop's settings say",
+            text=f"It sends steps of {step_kg * 1000:.3g} g; the plan was made for "
+            f"{task.step_kg * 1000:.3g} g.",
+            todo="Switch it to its finer range, or correct the workshop's scale.",
+        )
+    ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 SEEN_THROUGH = 0.02  # own judgement: below it nothing behind is made out
 
@@ -17,26 +17,47 @@ def words(through: float) -> str:
     return "opaque" if through < SEEN_THROUGH else "nearly opaque" if through < NEARLY else "seen through"
 
 
-def lets_through(swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, share: float) -> float:
+def lets_through(
+    swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, share: float
+) -> float:
     """Share of light through a layer, from a swatch of the same colourants.
 
         T = T0 ^ (s d / (s0 d0))
 
     swatch_through  T0, more than 0 and less than 1
     Raises DomainError outside.
-    Valid as an estimate for one recipe, thinned or thickened: the law holds for what absorbs; powders scatter and lie flat, and let through less.
+    Valid as an estimate for one recipe, thinned or thickened: the law holds for what absorbs; powders scatter
+    and lie flat, and let through less.
     Source: Beer-Lambert law.
     """
     if not 0 < swatch_through < 1:
-        raise DomainError("light let through", f"{swatch_through:.0%}", "it lies between 0 and 100 %", "Take a thinner or a thicker swatch.", "out-of-range")
+        raise DomainError(
+            "light let through",
+            f"{swatch_through:.0%}",
+            "it lies between 0 and 100 %",
+            "Take a thinner or a thicker swatch.",
+            "out-of-range",
+        )
     if min(swatch_depth_m, swatch_share, depth_m) <= 0 or share < 0:
-        raise DomainError("swatch", "of nothing", "depth and colour are more than 0", "Measure the swatch.", "zero")
+        raise DomainError(
+            "swatch", "of nothing", "depth and colour are more than 0", "Measure the swatch.", "zero"
+        )
     return math.exp(math.log(swatch_through) * share * depth_m / (swatch_share * swatch_depth_m))
 
 
-def share_for(swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, wanted: float) -> float:
-    """The total share of colourant at which a layer of depth_m lets `wanted` through: s = s0 d0 ln T / (d ln T0)."""
+def share_for(
+    swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, wanted: float
+) -> float:
+    """The total share of colourant at which a layer of depth_m lets `wanted` through: s = s0 d0 ln T / (d ln
+    T0).
+    """
     for value in (swatch_through, wanted):
         if not 0 < value < 1:
-            raise DomainError("light let through", f"{value:.0%}", "it lies between 0 and 100 %", "Say how much should come through.", "out-of-range")
+            raise DomainError(
+                "light let through",
+                f"{value:.0%}",
+                "it lies between 0 and 100 %",
+                "Say how much should come through.",
+                "out-of-range",
+            )
     return swatch_share * swatch_depth_m * math.log(wanted) / (depth_m * math.log(swatch_through))

@@ -1,19 +1,22 @@
-"""Too much of one part went in: what to add of the other, and whether need, cup and scale still take it. Rule 5.1."""
+"""Too much of one part went in: what to add of the other, and whether need, cup and scale still take it. Rule
+5.1.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from .batches import to_step
-from .ratio import Ratio
+from ..resin.ratio import Ratio
 
 BRIM = 0.9  # own judgement: a cup fuller than this cannot be stirred
 
 
 @dataclass(frozen=True)
 class Answer:
-    """add_part, add_kg: what restores the ratio, to the scale's step; ratio_off: what is then still left of the error.
+    """add_part, add_kg: what restores the ratio, to the scale's step; ratio_off: what is then still left of
+    the error.
 
     over_kg     the whole batch then weighs this much more than was wanted
     cup_fill    of the cup, when it is in
@@ -38,11 +41,21 @@ class Answer:
 def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: Ratio) -> float:
     """How far A:B is off, as a share: (A / B) / r - 1; positive for too much A. B = 0 is refused."""
     if mass_b_kg <= 0:
-        raise DomainError("part B", f"{mass_b_kg * 1000:g} g", "it is more than 0", "Weigh it in first.", "nothing-there")
+        raise DomainError(
+            "part B", f"{mass_b_kg * 1000:g} g", "it is more than 0", "Weigh it in first.", "nothing-there"
+        )
     return mass_a_kg / mass_b_kg / ratio.by_weight - 1
 
 
-def put_right(mass_a_kg: float, mass_b_kg: float, ratio: Ratio, wanted_kg: float, cup_m3: float, step_kg: float, most_kg: float) -> Answer:
+def put_right(
+    mass_a_kg: float,
+    mass_b_kg: float,
+    ratio: Ratio,
+    wanted_kg: float,
+    cup_m3: float,
+    step_kg: float,
+    most_kg: float,
+) -> Answer:
     """What to add so that A and B stand in their ratio again.
 
         too much A:  B' = A / r, add B' - B;   too much B:  A' = r B, add A' - A
@@ -54,8 +67,13 @@ def put_right(mass_a_kg: float, mass_b_kg: float, ratio: Ratio, wanted_kg: float
     Source: the ratio by weight; additive volumes of the parts.
     """
     if mass_a_kg < 0 or mass_b_kg < 0 or mass_a_kg + mass_b_kg <= 0:
-        raise DomainError("weights", f"{mass_a_kg * 1000:g} g and {mass_b_kg * 1000:g} g", "neither is negative and not both are 0", "Read the scale again.",
-                          "negative")
+        raise DomainError(
+            "weights",
+            f"{mass_a_kg * 1000:g} g and {mass_b_kg * 1000:g} g",
+            "neither is negative and not both are 0",
+            "Read the scale again.",
+            "negative",
+        )
     if mass_a_kg >= ratio.by_weight * mass_b_kg:
         part, add = "B", to_step(mass_a_kg / ratio.by_weight - mass_b_kg, step_kg)
         a, b = mass_a_kg, mass_b_kg + add
@@ -64,5 +82,14 @@ def put_right(mass_a_kg: float, mass_b_kg: float, ratio: Ratio, wanted_kg: float
         a, b = mass_a_kg + add, mass_b_kg
     total = a + b
     volume = a / ratio.density_a + b / ratio.density_b
-    return Answer(part, add, total, total - wanted_kg, (total - wanted_kg) / ratio.mixed_density, volume / cup_m3, volume <= BRIM * cup_m3, total <= most_kg,
-                  ratio_off(a, b, ratio) if b > 0 else 0.0)
+    return Answer(
+        part,
+        add,
+        total,
+        total - wanted_kg,
+        (total - wanted_kg) / ratio.mixed_density,
+        volume / cup_m3,
+        volume <= BRIM * cup_m3,
+        total <= most_kg,
+        ratio_off(a, b, ratio) if b > 0 else 0.0,
+    )

@@ -5,23 +5,28 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..cure.particles import mobility, smallest_bubble_out
-from ..cure.potclock import glitter_drift, pot_clock
-from ..errors import DomainError
+from ..calibration.pot_clock import glitter_drift, pot_clock
+from ..common.errors import DomainError
 from ..heat.cup import LEAST_KG, MOST_KG
-from ..plan_mix import PotClock
+from .model import PotClock
 from ..resin.system import System
-from ..working import Figure, Input, Workbook
-from ..workshop import Workshop
+from ..common.working import Figure, Input, Workbook
+from ..common.workshop import Workshop
 
 if TYPE_CHECKING:
-    from ..cure.of_system import Cure
-    from ..pours import Mix
+    from ..calibration.of_system import Cure
+    from .pours import Mix
 
 SPLIT_EARLY_K = 3.0  # common practice, no source: part the colours a few degrees early, small cups lag
-SOURCE = "heat and cure in a cup as high as wide, 8 × 12 rings; WLF 1955 with the gel term for viscosity; Stokes for what sinks or rises"
+SOURCE = (
+    "heat and cure in a cup as high as wide, 8 × 12 rings; WLF 1955 with the gel term for viscosity; "
+    "Stokes for what sinks or rises"
+)
 
 
-def pot_plan(book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float, workshop: Workshop, cure: Cure) -> PotClock | None:
+def pot_plan(
+    book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float, workshop: Workshop, cure: Cure
+) -> PotClock | None:
     """None where the batch is too small or too large for a cup."""
     if not LEAST_KG <= mass_kg <= MOST_KG:
         return None
@@ -32,37 +37,100 @@ def pot_plan(book: Workbook, key: str, mix: Mix, mass_kg: float, depth_m: float,
         return None
     batch = Input(name="batch", value=mass_kg, quantity="mass", origin="computed")
     room = workshop.room_c.as_input("room, and the parts in it")
-    by = book.figure(f"{key}/pot", "Pour by, from the first stir", run.pour_by_s, "duration",
-                     "the earliest of: twice its thinnest, 50 °C warm through, 80 % of the time to gel", [batch, room, *cure.told], SOURCE,
-                     [f"Here: {run.why}. Kinetics fitted to {cure.fitted_to}."])
+    by = book.figure(
+        f"{key}/pot",
+        "Pour by, from the first stir",
+        run.pour_by_s,
+        "duration",
+        "the earliest of: twice its thinnest, 50 °C warm through, 80 % of the time to gel",
+        [batch, room, *cure.told],
+        SOURCE,
+        [f"Here: {run.why}. Kinetics fitted to {cure.fitted_to}."],
+    )
     drift = glitter_drift(cure.kinetics, room_c, mix.ratio.mixed_density)
-    fall = book.figure(f"{key}/glitter", "1 mm glitter sinks, added at once", drift.at_once_m, "length", "∫ dt/η × π Δρ g D h / 24", [
-        room, Input(name="density of the mix", value=mix.ratio.mixed_density, quantity="density", origin="computed"), *cure.told], SOURCE,
-        ["In a still, level film at the room's temperature. How it climbs on a turning cup goes with the film and with trapped air: resting cuts "
-         "that by well over half (common practice, no source)."])
+    fall = book.figure(
+        f"{key}/glitter",
+        "1 mm glitter sinks, added at once",
+        drift.at_once_m,
+        "length",
+        "∫ dt/η × π Δρ g D h / 24",
+        [
+            room,
+            Input(
+                name="density of the mix",
+                value=mix.ratio.mixed_density,
+                quantity="density",
+                origin="computed",
+            ),
+            *cure.told,
+        ],
+        SOURCE,
+        [
+            "In a still, level film at the room's temperature. How it climbs on a turning cup goes with "
+            "the film and with trapped air: resting cuts "
+            "that by well over half (common practice, no source)."
+        ],
+    )
     phi = mobility(cure.kinetics, room_c + 273.15)
-    bubble = book.figure(f"{key}/bubble", "Smallest bubble that gets out of the layer", smallest_bubble_out(phi, mix.ratio.mixed_density, depth_m), "length",
-                         "√(18 L / (ρ g ∫ dt/η))", [Input(name="layer", value=depth_m, quantity="length", origin="computed"), room, *cure.told], SOURCE)
+    bubble = book.figure(
+        f"{key}/bubble",
+        "Smallest bubble that gets out of the layer",
+        smallest_bubble_out(phi, mix.ratio.mixed_density, depth_m),
+        "length",
+        "√(18 L / (ρ g ∫ dt/η))",
+        [Input(name="layer", value=depth_m, quantity="length", origin="computed"), room, *cure.told],
+        SOURCE,
+    )
     low, high = system.pour_from_c, system.pour_to_c
     return PotClock(
-        pour_by=by, why=run.why, thickens_s=run.thickens_s, gel_s=run.gel_s, hottest_c=run.hottest_c, curve=list(run.curve), drift=fall, left=list(drift.left),
+        pour_by=by,
+        why=run.why,
+        thickens_s=run.thickens_s,
+        gel_s=run.gel_s,
+        hottest_c=run.hottest_c,
+        curve=list(run.curve),
+        drift=fall,
+        left=list(drift.left),
         settles=drift.at_once_m * drift.left[-1][1] > depth_m,
-        split_s=run.when(low.value - SPLIT_EARLY_K) if low else None, pour_from_s=run.when(low.value) if low else None,
-        pour_to_s=run.when(high.value) if high else None, smallest_bubble=bubble,
+        split_s=run.when(low.value - SPLIT_EARLY_K) if low else None,
+        pour_from_s=run.when(low.value) if low else None,
+        pour_to_s=run.when(high.value) if high else None,
+        smallest_bubble=bubble,
     )
 
 
-def within_figure(book: Workbook, key: str, system: System, pot: PotClock | None, again_s: float = 0.0) -> Figure:
-    """Time left for pouring after stirring: the sooner of the sheet's working time and the pot clock of this batch. again_s: in a second cup."""
+def within_figure(
+    book: Workbook, key: str, system: System, pot: PotClock | None, again_s: float = 0.0
+) -> Figure:
+    """Time left for pouring after stirring: the sooner of the sheet's working time and the pot clock of this
+    batch. again_s: in a second cup.
+    """
     work, stir = system.working_time, system.stir_s
     inputs = [work.time_s.as_input("working time of the sheet"), stir.as_input("stirring")]
     if again_s and system.stir_again_s:
         inputs.append(system.stir_again_s.as_input("stirring again in a second cup"))
-    sheet = f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C ({work.criterion})"
+    sheet = (
+        f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C "
+        f"({work.criterion})"
+    )
     stirred = stir.value + again_s
     if pot is None:
-        return book.figure(f"{key}/within", "Pour within", max(work.time_s.value - stirred, 0.0), "duration", "working time − stirring", inputs, sheet,
-                           ["A larger batch or a warmer room shortens it; that is not computed for this system."])
-    return book.figure(f"{key}/within", "Pour within", max(min(work.time_s.value, pot.pour_by.value) - stirred, 0.0), "duration",
-                       "the sooner of working time and pot clock − stirring", [*inputs, book.computed("pour by, in this cup and room", pot.pour_by)],
-                       f"{sheet}; pot clock of this batch")
+        return book.figure(
+            f"{key}/within",
+            "Pour within",
+            max(work.time_s.value - stirred, 0.0),
+            "duration",
+            "working time − stirring",
+            inputs,
+            sheet,
+            ["A larger batch or a warmer room shortens it; that is not computed for this system."],
+        )
+    return book.figure(
+        f"{key}/within",
+        "Pour within",
+        max(min(work.time_s.value, pot.pour_by.value) - stirred, 0.0),
+        "duration",
+        "the sooner of working time and pot clock − stirring",
+        [*inputs, book.computed("pour by, in this cup and room", pot.pour_by)],
+        f"{sheet}; pot clock of this batch",
+    )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 FEWEST = 5  # own judgement: "never below a few strokes"; one short stroke of five is already a fifth
 
@@ -19,8 +19,11 @@ class Strokes:
     too_few: bool
 
 
-def strokes(mass_a_kg: float, mass_b_kg: float, stroke_a_kg: float, stroke_b_kg: float, by_weight: float) -> Strokes:
-    """Whole strokes that are enough for the batch, in the pair with the ratio nearest to right among that many of A and the next few.
+def strokes(
+    mass_a_kg: float, mass_b_kg: float, stroke_a_kg: float, stroke_b_kg: float, by_weight: float
+) -> Strokes:
+    """Whole strokes that are enough for the batch, in the pair with the ratio nearest to right among that
+    many of A and the next few.
 
     stroke_a_kg, stroke_b_kg  one stroke, from a weighed number of them
     Raises DomainError for a stroke of nothing.
@@ -35,5 +38,9 @@ def strokes(mass_a_kg: float, mass_b_kg: float, stroke_a_kg: float, stroke_b_kg:
         off = a * stroke_a_kg / (b * stroke_b_kg) / by_weight - 1
         return Strokes(a, b, a * stroke_a_kg + b * stroke_b_kg, off, min(a, b) < FEWEST)
 
-    enough = [one for one in map(pair, range(least, least + max(1, least // 5) + 1)) if one.b * stroke_b_kg >= mass_b_kg * 0.98]
+    enough = [
+        one
+        for one in map(pair, range(least, least + max(1, least // 5) + 1))
+        if one.b * stroke_b_kg >= mass_b_kg * 0.98
+    ]
     return min(enough or [pair(least)], key=lambda one: (round(abs(one.ratio_off), 3), one.mass_kg))

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..errors import DomainError
-from ..resin.system import System
+from ..common.errors import DomainError
+from .system import System
 
 
 @dataclass(frozen=True)
 class Ratio:
     """A to one part of B, by weight and by volume, with the densities [kg/m3] that join them.
 
-        by weight = by volume x rho_A / rho_B;   mixed density = (r + 1) / (r / rho_A + 1 / rho_B), r by weight
+        by weight = by volume x rho_A / rho_B;   mixed density = (r + 1) / (r / rho_A + 1 / rho_B), r by
+        weight
 
     Source: mass = density x volume; additive volumes of the parts.
     """
@@ -35,14 +36,20 @@ class Ratio:
 
 
 def ratio_of(system: System) -> Ratio:
-    """The system's ratio. Raises DomainError when the sheet does not say what it goes by: that stops the job."""
+    """The system's ratio. Raises DomainError when the sheet does not say what it goes by: that stops the
+    job.
+    """
     rho_a, rho_b = system.density_a_kg_m3.value, system.density_b_kg_m3.value
     if system.basis == "weight":
         return Ratio(system.ratio.value, rho_a, rho_b)
     if system.basis == "volume":
         return Ratio(system.ratio.value * rho_a / rho_b, rho_a, rho_b)
     raise DomainError(
-        "ratio basis", "not given", "it is by volume or by weight", f"Set it on the sheet of {system.name}.", "no-basis"
+        "ratio basis",
+        "not given",
+        "it is by volume or by weight",
+        f"Set it on the sheet of {system.name}.",
+        "no-basis",
     )
 
 

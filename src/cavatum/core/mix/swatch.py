@@ -1,4 +1,6 @@
-"""A swatch's colour from a photo with a grey patch of known lightness in it, and how far two swatches are apart. Rule 5.6."""
+"""A swatch's colour from a photo with a grey patch of known lightness in it, and how far two swatches are
+apart. Rule 5.6.
+"""
 
 from __future__ import annotations
 
@@ -6,10 +8,12 @@ import math
 
 import numpy as np
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 PATCH = 0.18  # luminance of the printed patch's middle grey against paper white; printed sRGB 118
-SEEN = 2.3  # a difference that is just seen, CIELAB. Mahy, Van Eycken and Oosterlinck, Color Res. Appl. 19 (1994), from memory
+# a difference that is just seen, CIELAB. Mahy, Van Eycken and Oosterlinck, Color Res. Appl. 19 (1994), from
+# memory
+SEEN = 2.3
 # Linear sRGB to XYZ, IEC 61966-2-1; D65 white is the sum of each row.
 _XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
 Lab = tuple[float, float, float]
@@ -28,7 +32,8 @@ def lab_of(linear_rgb: np.ndarray) -> Lab:
 
 
 def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
-    """The swatch's CIELAB as if the patch were the grey it is printed as, its tint for the screen, and how far the photo's patch was off (CIEDE2000).
+    """The swatch's CIELAB as if the patch were the grey it is printed as, its tint for the screen, and how
+    far the photo's patch was off (CIEDE2000).
 
     swatch, patch  mean linear sRGB of the two fields, shape (3,), 0 to 1
     Each channel is multiplied so that the patch comes out at PATCH.
@@ -36,8 +41,13 @@ def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
     Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
     """
     if patch.min() < 0.01 or patch.max() > 0.9:
-        raise DomainError("grey patch", f"{patch.max():.0%} bright", "it is neither burnt out nor black in the photo",
-                          "Take the photo again in even, softer light.", "patch")
+        raise DomainError(
+            "grey patch",
+            f"{patch.max():.0%} bright",
+            "it is neither burnt out nor black in the photo",
+            "Take the photo again in even, softer light.",
+            "patch",
+        )
     as_printed = np.full(3, PATCH)
     under_it = swatch * as_printed / patch
     return lab_of(under_it), _tint(under_it), difference(lab_of(patch), lab_of(as_printed))
@@ -66,10 +76,27 @@ def difference(one: Lab, other: Lab) -> float:
         turn = 180.0
     dl, dc, dh = l2 - l1, c2 - c1, 2 * math.sqrt(c1 * c2) * math.sin(math.radians(turn / 2))
     light, chroma = (l1 + l2) / 2, (c1 + c2) / 2
-    hue = h1 + h2 if c1 * c2 == 0 else (h1 + h2) / 2 if abs(h1 - h2) <= 180 else (h1 + h2 + 360) / 2 if h1 + h2 < 360 else (h1 + h2 - 360) / 2
-    t = (1 - 0.17 * math.cos(math.radians(hue - 30)) + 0.24 * math.cos(math.radians(2 * hue)) + 0.32 * math.cos(math.radians(3 * hue + 6))
-         - 0.20 * math.cos(math.radians(4 * hue - 63)))
+    hue = (
+        h1 + h2
+        if c1 * c2 == 0
+        else (h1 + h2) / 2
+        if abs(h1 - h2) <= 180
+        else (h1 + h2 + 360) / 2
+        if h1 + h2 < 360
+        else (h1 + h2 - 360) / 2
+    )
+    t = (
+        1
+        - 0.17 * math.cos(math.radians(hue - 30))
+        + 0.24 * math.cos(math.radians(2 * hue))
+        + 0.32 * math.cos(math.radians(3 * hue + 6))
+        - 0.20 * math.cos(math.radians(4 * hue - 63))
+    )
     sl = 1 + 0.015 * (light - 50) ** 2 / math.sqrt(20 + (light - 50) ** 2)
     sc, sh = 1 + 0.045 * chroma, 1 + 0.015 * chroma * t
-    rt = -2 * math.sqrt(chroma**7 / (chroma**7 + 25**7)) * math.sin(math.radians(60 * math.exp(-(((hue - 275) / 25) ** 2))))
+    rt = (
+        -2
+        * math.sqrt(chroma**7 / (chroma**7 + 25**7))
+        * math.sin(math.radians(60 * math.exp(-(((hue - 275) / 25) ** 2))))
+    )
     return math.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))

@@ -1,30 +1,36 @@
-"""What mixing has to say: scale too coarse, batch gone before it is poured, colour after the fact. Rules 5.2 and 5.5."""
+"""What mixing has to say: scale too coarse, batch gone before it is poured, colour after the fact. Rules 5.2
+and 5.5.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..plan_mix import BatchPlan
-from ..plan_parts import PourPlan
-from ..say import Say
-from ..verdict import Verdict
-from ..workshop import Workshop
+from .model import BatchPlan
+from .model import PourPlan
+from ..common.wording import Say
+from ..common.verdict import Verdict
+from ..common.workshop import Workshop
 from .batches import PER_HOLLOW_S, batches_in_time
-from .ratio import ratio_error
+from ..resin.ratio import ratio_error
 
 THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting resins
 
 if TYPE_CHECKING:
-    from ..pours import Mix, Pour
+    from .pours import Mix, Pour
 
-RATIO_ERROR_CARE = 0.02  # common practice, no source: off by more than about 2 % shows in the cure of most systems
+RATIO_ERROR_CARE = (
+    0.02  # common practice, no source: off by more than about 2 % shows in the cure of most systems
+)
 
 
 def mix_verdicts(pours: list[Pour], plans: list[PourPlan], workshop: Workshop, say: Say) -> list[Verdict]:
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
         for mix in pour.mixes(workshop):
-            batch = next(one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour)
+            batch = next(
+                one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
+            )
             found += _too_coarse(mix, pour.number, workshop, say)
             found += _too_slow(mix, pour.number, batch, workshop, say)
             found += _pump(batch) + _drill(mix, workshop)
@@ -33,66 +39,134 @@ def mix_verdicts(pours: list[Pour], plans: list[PourPlan], workshop: Workshop, s
 
 def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdict]:
     one = mix.weighings[0]
-    error = ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value) if one.mass_b_kg > 0 else float("inf")
+    error = (
+        ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
+        if one.mass_b_kg > 0
+        else float("inf")
+    )
     if error <= RATIO_ERROR_CARE:
         return []
-    return [Verdict(
-        weight="care", stage="mix", code="scale-too-coarse", rule="5.2", title=f"Pour {number} is small for the scale",
-        text=f"With steps of {say.mass(workshop.scale.step_kg.value)} the ratio of a batch of {say.mass(one.mass_kg)} can be off by "
-             f"{min(error, 1):.0%}. Off-ratio resin stays sticky for good.",
-        todo="Use a finer scale, or mix for several pieces at once.",
-    )]
+    return [
+        Verdict(
+            weight="care",
+            stage="mix",
+            code="scale-too-coarse",
+            rule="5.2",
+            title=f"Pour {number} is small for the scale",
+            text=f"With steps of {say.mass(workshop.scale.step_kg.value)} the ratio of a batch of "
+            f"{say.mass(one.mass_kg)} can be off by "
+            f"{min(error, 1):.0%}. Off-ratio resin stays sticky for good.",
+            todo="Use a finer scale, or mix for several pieces at once.",
+        )
+    ]
 
 
 def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: Say) -> list[Verdict]:
     """Against the sheet's working time, and against the pot clock of this very batch in its cup."""
     work, mass, count = mix.system.working_time, mix.weighings[0].mass_kg, len(mix.weighings)
     before = batch.stir_s + (batch.stir_again_s or 0.0) + batch.rest_s
-    pouring = mix.weighings[0].poured_m3 / workshop.pour_rate_m3_s + (mix.hollows / count * PER_HOLLOW_S if mix.hollows > 1 else 0.0)
+    pouring = mix.weighings[0].poured_m3 / workshop.pour_rate_m3_s + (
+        mix.hollows / count * PER_HOLLOW_S if mix.hollows > 1 else 0.0
+    )
     needed, pot = before + pouring, batch.pot
     found = []
     if needed > work.time_s.value:
-        found.append(Verdict(
-            weight="stops", stage="mix", code="gone-before-poured", rule="5.5", title=f"Pour {number} sets in the cup",
-            text=f"Stirring, resting and pouring one batch take {say.duration(needed)}; it can be worked for "
-                 f"{say.duration(work.time_s.value)}.", todo="Use a smaller cup, so that each batch is smaller; or a slower system.",
-        ))
+        found.append(
+            Verdict(
+                weight="stops",
+                stage="mix",
+                code="gone-before-poured",
+                rule="5.5",
+                title=f"Pour {number} sets in the cup",
+                text=f"Stirring, resting and pouring one batch take {say.duration(needed)}; it can be "
+                "worked for "
+                f"{say.duration(work.time_s.value)}.",
+                todo="Use a smaller cup, so that each batch is smaller; or a slower system.",
+            )
+        )
     elif pot is not None and needed > pot.pour_by.value:
-        fitting = batches_in_time(mix.need_m3, mix.hollows, pot.pour_by.value, before, workshop.pour_rate_m3_s)
-        found.append(Verdict(
-            weight="care", stage="mix", code="thickens-first", rule="5.5", title=f"Pour {number} thickens before it is poured",
-            text=f"{say.mass(mass)} in one cup have to be poured by {say.duration(pot.pour_by.value)} ({pot.why}); stirring, resting and pouring take "
-                 f"{say.duration(needed)}.",
-            todo=f"Mix it as {max(fitting, count + 1)} batches one after the other, or pour it out flat at once." if before < pot.pour_by.value
-            else "Cool the room or choose a slower system.",
-        ))
+        fitting = batches_in_time(
+            mix.need_m3, mix.hollows, pot.pour_by.value, before, workshop.pour_rate_m3_s
+        )
+        found.append(
+            Verdict(
+                weight="care",
+                stage="mix",
+                code="thickens-first",
+                rule="5.5",
+                title=f"Pour {number} thickens before it is poured",
+                text=f"{say.mass(mass)} in one cup have to be poured by {say.duration(pot.pour_by.value)} "
+                f"({pot.why}); stirring, resting and pouring take "
+                f"{say.duration(needed)}.",
+                todo=f"Mix it as {max(fitting, count + 1)} batches one after the other, or pour it out "
+                "flat at once."
+                if before < pot.pour_by.value
+                else "Cool the room or choose a slower system.",
+            )
+        )
     elif mass > work.mass_kg.value and work.time_s.value < 4 * 3600:
-        found.append(Verdict(
-            weight="care", stage="mix", code="larger-than-sheet", rule="5.5", title="It goes off sooner than the label says",
-            text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's "
-                 f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
-            todo="Pour each batch at once after its rest.",
-        ))
+        found.append(
+            Verdict(
+                weight="care",
+                stage="mix",
+                code="larger-than-sheet",
+                rule="5.5",
+                title="It goes off sooner than the label says",
+                text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's "
+                f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
+                todo="Pour each batch at once after its rest.",
+            )
+        )
     if mix.by_time:
-        found.append(Verdict(
-            weight="good", stage="mix", code="batches-by-time", rule="5.5", title=f"Pour {number} in {count} batches, for time",
-            text=f"They would fit fewer cups, but {mix.hollows} hollows cannot be filled within the working time from one." if mix.hollows > 1 else
-            "They would fit fewer cups, but one could not be poured within the working time.", todo="Mix the next batch when the last one is poured."))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="mix",
+                code="batches-by-time",
+                rule="5.5",
+                title=f"Pour {number} in {count} batches, for time",
+                text=f"They would fit fewer cups, but {mix.hollows} hollows cannot be filled within the "
+                "working time from one."
+                if mix.hollows > 1
+                else "They would fit fewer cups, but one could not be poured within the working time.",
+                todo="Mix the next batch when the last one is poured.",
+            )
+        )
     return found
 
 
 def _pump(batch: BatchPlan) -> list[Verdict]:
     if batch.pump is None or not (batch.pump.too_few or abs(batch.pump.ratio_off) > RATIO_ERROR_CARE):
         return []
-    return [Verdict(
-        weight="care", stage="mix", code="pump-too-coarse", rule="5.8", title="Too little for the pumps",
-        text=f"{batch.pump.strokes_a} strokes of A and {batch.pump.strokes_b} of B put the ratio {abs(batch.pump.ratio_off):.1%} off"
-             + ("; one short stroke among so few spoils it." if batch.pump.too_few else "."), todo="Weigh this batch.")]
+    return [
+        Verdict(
+            weight="care",
+            stage="mix",
+            code="pump-too-coarse",
+            rule="5.8",
+            title="Too little for the pumps",
+            text=f"{batch.pump.strokes_a} strokes of A and {batch.pump.strokes_b} of B put the ratio "
+            f"{abs(batch.pump.ratio_off):.1%} off"
+            + ("; one short stroke among so few spoils it." if batch.pump.too_few else "."),
+            todo="Weigh this batch.",
+        )
+    ]
 
 
 def _drill(mix: Mix, workshop: Workshop) -> list[Verdict]:
     thin = mix.system.viscosity_pa_s is not None and mix.system.viscosity_pa_s.value < THIN_PA_S
-    return [Verdict(
-        weight="good", stage="mix", code="drill-and-thin", rule="5.10", title="Thin resin and a drill",
-        text=f"{mix.system.name} is thin: the cup is flung and bubbles are drawn in.", todo="Hold or clamp the cup, low speed, the mixer under the surface.")
-    ] if thin and workshop.stir_with == "drill" else []
+    return (
+        [
+            Verdict(
+                weight="good",
+                stage="mix",
+                code="drill-and-thin",
+                rule="5.10",
+                title="Thin resin and a drill",
+                text=f"{mix.system.name} is thin: the cup is flung and bubbles are drawn in.",
+                todo="Hold or clamp the cup, low speed, the mixer under the surface.",
+            )
+        ]
+        if thin and workshop.stir_with == "drill"
+        else []
+    )

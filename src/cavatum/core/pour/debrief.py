@@ -1,12 +1,14 @@
-"""What a run looked like afterwards: what was in time, what was late, what was answered and how soon. Rules 7.5, 9.1."""
+"""What a run looked like afterwards: what was in time, what was late, what was answered and how soon. Rules
+7.5, 9.1.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..say import Say
-from ..verdict import Verdict
-from ..working import Data
+from ..common.wording import Say
+from ..common.verdict import Verdict
+from ..common.working import Data
 from .events import Kept
 from .pace import is_absurd
 from .script import Script, ScriptStep
@@ -43,11 +45,25 @@ def debrief(script: Script, events: Sequence[Kept], say: Say) -> Debrief:
     state = fold(script, events)
     rows = [row for step in script.steps if (row := _row(step, state)) is not None]
     late, early = [row for row in rows if row.late_s > 60], [row for row in rows if row.early_s > 60]
-    absurd = sum(1 for one in events if one.event.kind == "reading" and one.event.what in ("surface_c", "probe_c") and is_absurd(one.event.value))
+    absurd = sum(
+        1
+        for one in events
+        if one.event.kind == "reading"
+        and one.event.what in ("surface_c", "probe_c")
+        and is_absurd(one.event.value)
+    )
     return Debrief(
-        steps=rows, done=sum(1 for row in rows if row.status == "done"), skipped=sum(1 for row in rows if row.status == "skipped"), late=len(late),
-        early=len(early), tests=sum(1 for one in events if one.event.kind == "test"), mishaps=len(state.mishaps), absurd=absurd,
-        repeats=sum(mark.repeats for mark in state.marks.values()), says=_sentences(script, state, late, early, absurd, say))
+        steps=rows,
+        done=sum(1 for row in rows if row.status == "done"),
+        skipped=sum(1 for row in rows if row.status == "skipped"),
+        late=len(late),
+        early=len(early),
+        tests=sum(1 for one in events if one.event.kind == "test"),
+        mishaps=len(state.mishaps),
+        absurd=absurd,
+        repeats=sum(mark.repeats for mark in state.marks.values()),
+        says=_sentences(script, state, late, early, absurd, say),
+    )
 
 
 def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
@@ -57,30 +73,95 @@ def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
     opens, closes, _ = window_of(step, state)
     at = mark.begun_at
     late = max((at - closes).total_seconds(), 0.0) if at and closes and mark.status == "done" else 0.0
-    early = max((opens - at).total_seconds(), 0.0) if at and opens and step.anchor and mark.status == "done" else 0.0
+    early = (
+        max((opens - at).total_seconds(), 0.0)
+        if at and opens and step.anchor and mark.status == "done"
+        else 0.0
+    )
     return StepDebrief(id=step.id, title=step.title, status=mark.status, late_s=late, early_s=early)
 
 
-def _sentences(script: Script, state: RunState, late: list[StepDebrief], early: list[StepDebrief], absurd: int, say: Say) -> list[Verdict]:
-    found = [Verdict(weight="care", stage="pour", code="was-late", rule="7.5", title=f"{row.title}: late",
-                     text=f"{say.duration(row.late_s)} after its window closed.",
-                     todo="Set the reminder on the device that is with you, or plan the start so that the window meets your hours.") for row in late[:6]]
-    found += [Verdict(weight="care", stage="pour", code="was-early", rule="8.1", title=f"{row.title}: early",
-                      text=f"{say.duration(row.early_s)} before it was due.",
-                      todo="Readiness is a test: stick, nail, temperature.") for row in early[:6]]
+def _sentences(
+    script: Script, state: RunState, late: list[StepDebrief], early: list[StepDebrief], absurd: int, say: Say
+) -> list[Verdict]:
+    found = [
+        Verdict(
+            weight="care",
+            stage="pour",
+            code="was-late",
+            rule="7.5",
+            title=f"{row.title}: late",
+            text=f"{say.duration(row.late_s)} after its window closed.",
+            todo="Set the reminder on the device that is with you, or plan the start so that the window "
+            "meets your hours.",
+        )
+        for row in late[:6]
+    ]
+    found += [
+        Verdict(
+            weight="care",
+            stage="pour",
+            code="was-early",
+            rule="8.1",
+            title=f"{row.title}: early",
+            text=f"{say.duration(row.early_s)} before it was due.",
+            todo="Readiness is a test: stick, nail, temperature.",
+        )
+        for row in early[:6]
+    ]
     for one in state.mishaps:
         took = (one.over_at - one.at).total_seconds() if one.over_at else None
         quick = took is not None and took <= QUICK_S
-        found.append(Verdict(
-            weight="good" if quick else "care", stage="pour", code="mishap", rule="7.2", title=f"Mishap: {one.code}",
-            text="Never marked as over." if took is None else f"Over after {say.duration(max(took, 60.0))}.",
-            todo="" if quick else "Walk through its first steps once before the next pour."))
-    skipped_tests = [step.title for step in script.steps if step.kind == "test" and (mark := state.marks.get(step.id)) and mark.status == "skipped"]
-    found += [Verdict(weight="care", stage="pour", code="test-skipped", rule="8.1", title=f"{title}: left out", text="The next step rested on the clock alone.",
-                      todo="Two minutes with a stick tell more than any clock.") for title in skipped_tests]
+        found.append(
+            Verdict(
+                weight="good" if quick else "care",
+                stage="pour",
+                code="mishap",
+                rule="7.2",
+                title=f"Mishap: {one.code}",
+                text="Never marked as over."
+                if took is None
+                else f"Over after {say.duration(max(took, 60.0))}.",
+                todo="" if quick else "Walk through its first steps once before the next pour.",
+            )
+        )
+    skipped_tests = [
+        step.title
+        for step in script.steps
+        if step.kind == "test" and (mark := state.marks.get(step.id)) and mark.status == "skipped"
+    ]
+    found += [
+        Verdict(
+            weight="care",
+            stage="pour",
+            code="test-skipped",
+            rule="8.1",
+            title=f"{title}: left out",
+            text="The next step rested on the clock alone.",
+            todo="Two minutes with a stick tell more than any clock.",
+        )
+        for title in skipped_tests
+    ]
     if absurd:
-        found.append(Verdict(weight="good", stage="pour", code="absurd", rule="7.4", title="Readings that cannot be",
-                             text=f"{absurd} were kept in the record and not used.", todo="Look at where the instrument pointed, and at its batteries."))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="pour",
+                code="absurd",
+                rule="7.4",
+                title="Readings that cannot be",
+                text=f"{absurd} were kept in the record and not used.",
+                todo="Look at where the instrument pointed, and at its batteries.",
+            )
+        )
     if not found:
-        found.append(Verdict(weight="good", stage="pour", code="clean", title="Everything in its window", text="No step late, none early, no mishap."))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="pour",
+                code="clean",
+                title="Everything in its window",
+                text="No step late, none early, no mishap.",
+            )
+        )
     return found

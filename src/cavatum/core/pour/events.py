@@ -1,6 +1,8 @@
-"""What a bench says while a run goes on. Append-only: a mistake is corrected by a further event, the old one stays.
+"""What a bench says while a run goes on. Append-only: a mistake is corrected by a further event, the old one
+stays.
 
-Each carries an id made by the device, the device's own number, and the device's estimate of the server's moment; the server keeps it once.
+Each carries an id made by the device, the device's own number, and the device's estimate of the server's
+moment; the server keeps it once.
 """
 
 from __future__ import annotations
@@ -11,8 +13,8 @@ from uuid import UUID
 
 from pydantic import AwareDatetime, Field
 
-from ..readings import Label
-from ..working import Data
+from ..common.readings import Label
+from ..common.working import Data
 
 StepId = Annotated[str, Field(max_length=80)]
 NOTE_MOST = 2000
@@ -68,7 +70,9 @@ class Heard(Data):
 
 
 class ReadOff(Data):
-    """By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along and across], probe_c [degC]."""
+    """By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
+    and across], probe_c [degC].
+    """
 
     kind: Literal["reading"] = "reading"
     what: Literal["surface_c", "room_c", "humidity", "level_along", "level_across", "probe_c"]
@@ -116,14 +120,27 @@ class Attach(Data):
 
 
 class Amount(Data):
-    """What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part it belongs to.
+    """What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part
+    it belongs to.
 
-    residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk by the wood; scale_ratio: shown over true of
-    a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness left after turning
+    residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk
+    by the wood; scale_ratio: shown over true of
+    a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness
+    left after turning
     """
 
     kind: Literal["amount"] = "amount"
-    what: Literal["residue_kg", "leftover_kg", "film_m", "soak_m3_m2", "scale_ratio", "pump_a_kg", "pump_b_kg", "hours_s", "wall_m"]
+    what: Literal[
+        "residue_kg",
+        "leftover_kg",
+        "film_m",
+        "soak_m3_m2",
+        "scale_ratio",
+        "pump_a_kg",
+        "pump_b_kg",
+        "hours_s",
+        "wall_m",
+    ]
     value: float = Field(ge=0, le=1e6)
     of: Label = ""
     as_typed: Label = ""
@@ -161,13 +178,33 @@ class EndRun(Data):
 
 
 RunEvent = Annotated[
-    BeginStep | DoneStep | SkipStep | Tested | UndoEvent | LaterStep | Heard | ReadOff | Noted | Pictured | MishapBegun | MishapOver | Pace | Attach | Amount
-    | GateTested | Rated | Troubled | EndRun,
-    Field(discriminator="kind")]
+    BeginStep
+    | DoneStep
+    | SkipStep
+    | Tested
+    | UndoEvent
+    | LaterStep
+    | Heard
+    | ReadOff
+    | Noted
+    | Pictured
+    | MishapBegun
+    | MishapOver
+    | Pace
+    | Attach
+    | Amount
+    | GateTested
+    | Rated
+    | Troubled
+    | EndRun,
+    Field(discriminator="kind"),
+]
 
 
 class Sent(Data):
-    """An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment. device_at: its own clock, kept, never used."""
+    """An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
+    device_at: its own clock, kept, never used.
+    """
 
     event_id: UUID
     device: UUID
@@ -179,7 +216,9 @@ class Sent(Data):
 
 
 class Kept(Data):
-    """An event of the record, in the order it counts. doubted: the device's moment could not be right, the server's receipt stands."""
+    """An event of the record, in the order it counts. doubted: the device's moment could not be right, the
+    server's receipt stands.
+    """
 
     number: int
     event_id: UUID
@@ -200,12 +239,19 @@ def _to_ms(moment: datetime) -> datetime:
     return moment.replace(microsecond=moment.microsecond // 1000 * 1000)
 
 
-def settled(said: datetime, received: datetime, before: datetime | None, not_before: datetime, ahead_s: float = AHEAD_S) -> tuple[datetime, bool]:
+def settled(
+    said: datetime,
+    received: datetime,
+    before: datetime | None,
+    not_before: datetime,
+    ahead_s: float = AHEAD_S,
+) -> tuple[datetime, bool]:
     """The moment an event counts at, and whether the device's own was put aside.
 
     before      the settled moment of the same device's event before it, which it cannot precede
     not_before  when the run began
-    An estimate from the future or from before the run is no moment at all: the server's receipt counts. One that runs back within its device's order
+    An estimate from the future or from before the run is no moment at all: the server's receipt counts. One
+    that runs back within its device's order
     is set to the one before.
     """
     said, received = _to_ms(said), _to_ms(received)

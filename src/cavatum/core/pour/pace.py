@@ -4,7 +4,8 @@ Fits one number, how many times as long everything takes, together with a consta
 
     T(t) - T_room = (P(t / f) - P_room) + d
 
-by least squares over f on a grid, refined by a bounded search; d in closed form. Nothing is claimed where the readings cannot tell: too few, a
+by least squares over f on a grid, refined by a bounded search; d in closed form. Nothing is claimed where the
+readings cannot tell: too few, a
 predicted curve too flat, or a fit hardly better than the prediction itself.
 """
 
@@ -14,7 +15,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..working import Data
+from ..common.working import Data
 
 LEAST_READINGS = 6
 LEAST_RISE_K = 2.0  # of the prediction over the span measured: flatter curves do not tell time
@@ -26,7 +27,9 @@ OFFSET_MOST_K = 3.0
 
 
 class PaceFound(Data):
-    """times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the prediction as it was."""
+    """times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the
+    prediction as it was.
+    """
 
     times: float
     offset_k: float
@@ -42,19 +45,27 @@ def is_absurd(celsius: float) -> bool:
 
 
 def expected_c(curve: Sequence[tuple[float, float]], at_s: float) -> float:
-    """The predicted degC at a moment after pouring, between the curve's points; before and after them its ends."""
+    """The predicted degC at a moment after pouring, between the curve's points; before and after them its
+    ends.
+    """
     return float(np.interp(at_s, [one[0] for one in curve], [one[1] for one in curve]))
 
 
-def _misfit(factor: float, times: np.ndarray, measured: np.ndarray, curve_t: np.ndarray, curve_c: np.ndarray) -> tuple[float, float]:
+def _misfit(
+    factor: float, times: np.ndarray, measured: np.ndarray, curve_t: np.ndarray, curve_c: np.ndarray
+) -> tuple[float, float]:
     """(rms [K], offset [K]); times (n,) s after pouring, measured (n,) degC, curve (m,)."""
     expected = np.interp(times / factor, curve_t, curve_c)
     offset = float(np.clip(np.mean(measured - expected), -OFFSET_MOST_K, OFFSET_MOST_K))
     return float(np.sqrt(np.mean((measured - expected - offset) ** 2))), offset
 
 
-def pace_of(readings: Sequence[tuple[float, float]], curve: Sequence[tuple[float, float]]) -> PaceFound | None:
-    """readings, curve: (s after pouring, degC). None: nothing can be said from these. Absurd readings are left out."""
+def pace_of(
+    readings: Sequence[tuple[float, float]], curve: Sequence[tuple[float, float]]
+) -> PaceFound | None:
+    """readings, curve: (s after pouring, degC). None: nothing can be said from these. Absurd readings are
+    left out.
+    """
     sound = [(at, celsius) for at, celsius in readings if not is_absurd(celsius) and at >= 0]
     if len(sound) < LEAST_READINGS or len(curve) < 3:
         return None
@@ -71,8 +82,22 @@ def pace_of(readings: Sequence[tuple[float, float]], curve: Sequence[tuple[float
     rms, offset = _misfit(best, times, measured, curve_t, curve_c)
     before, _ = _misfit(1.0, times, measured, curve_t, curve_c)
     if abs(best - 1) < MOVES_FROM or rms > (1 - LEAST_BETTER) * before:
-        return PaceFound(times=1.0, offset_k=offset, rms_k=before, before_k=before, readings=len(sound), says="as predicted, as far as these readings tell")
+        return PaceFound(
+            times=1.0,
+            offset_k=offset,
+            rms_k=before,
+            before_k=before,
+            readings=len(sound),
+            says="as predicted, as far as these readings tell",
+        )
     word = "ahead of" if best < 1 else "behind"
-    return PaceFound(times=best, offset_k=offset, rms_k=rms, before_k=before, readings=len(sound),
-                     says=f"the cure takes {best:.2f} times as long as predicted, so it is {word} the plan ({len(sound)} readings; they lie {rms:.1f} K off "
-                          f"the shifted curve and {before:.1f} K off the predicted one)")
+    return PaceFound(
+        times=best,
+        offset_k=offset,
+        rms_k=rms,
+        before_k=before,
+        readings=len(sound),
+        says=f"the cure takes {best:.2f} times as long as predicted, so it is {word} the plan "
+        f"({len(sound)} readings; they lie {rms:.1f} K off "
+        f"the shifted curve and {before:.1f} K off the predicted one)",
+    )

@@ -1,6 +1,8 @@
-"""A pour that is not there: what the instruments would read and what goes wrong, for training and for a dry run of tomorrow. Rule 7.
+"""A pour that is not there: what the instruments would read and what goes wrong, for training and for a dry
+run of tomorrow. Rule 7.
 
-The readings follow the plan's own curve at a hidden pace with noise, as the stand-ins do; troubles are drawn from the seed.
+The readings follow the plan's own curve at a hidden pace with noise, as the stand-ins do; troubles are drawn
+from the seed.
 """
 
 from __future__ import annotations
@@ -12,7 +14,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..working import Data
+from ..common.working import Data
 from .script import PourCurve
 
 MOST_SPEED = 240
@@ -23,7 +25,9 @@ ABSURD_C = 900.0
 
 
 class Rehearsal(Data):
-    """Time runs speed times as fast from real_from on, which is start_at in the rehearsal; jumped_s was skipped by hand."""
+    """Time runs speed times as fast from real_from on, which is start_at in the rehearsal; jumped_s was
+    skipped by hand.
+    """
 
     speed: float = Field(ge=1, le=MOST_SPEED)
     seed: int = Field(ge=0, le=10_000)
@@ -34,11 +38,15 @@ class Rehearsal(Data):
 
     def now(self, real: datetime) -> datetime:
         """The rehearsal's moment at a real one."""
-        return self.start_at + timedelta(seconds=(real - self.real_from).total_seconds() * self.speed + self.jumped_s)
+        return self.start_at + timedelta(
+            seconds=(real - self.real_from).total_seconds() * self.speed + self.jumped_s
+        )
 
 
 class Trouble(Data):
-    """Something that comes up so long after a pour: words for the bench, and the mishap key that answers it, if one does."""
+    """Something that comes up so long after a pour: words for the bench, and the mishap key that answers it,
+    if one does.
+    """
 
     id: str
     pour: int
@@ -49,7 +57,9 @@ class Trouble(Data):
 
 
 class Warm(Data):
-    """What the stand-ins read at a moment after a pour: degC at the probe and of the room; None while silent."""
+    """What the stand-ins read at a moment after a pour: degC at the probe and of the room; None while
+    silent.
+    """
 
     at_s: float
     probe_c: float | None
@@ -57,23 +67,49 @@ class Warm(Data):
 
 
 STORIES = (
-    ("leak", "A drop hangs under the form, and another."), ("fly", "A fly has landed in the middle of it."), ("fisheyes", "Three small craters near the edge."),
-    ("over", "It stands over the rim at one corner."), ("bubbles", "A chain of bubbles comes up at the wood."),
+    ("leak", "A drop hangs under the form, and another."),
+    ("fly", "A fly has landed in the middle of it."),
+    ("fisheyes", "Three small craters near the edge."),
+    ("over", "It stands over the rim at one corner."),
+    ("bubbles", "A chain of bubbles comes up at the wood."),
     ("smoke", "The cup you put down smells and smokes."),
 )
 
 
 def troubles_of(seed: int, pours: Sequence[int]) -> list[Trouble]:
-    """One or two mishaps in the first hour of each pour, one lie of the instruments, and a cure that keeps its own time."""
+    """One or two mishaps in the first hour of each pour, one lie of the instruments, and a cure that keeps
+    its own time.
+    """
     chance = np.random.default_rng(seed)
     found = []
     for pour in pours:
         for number in range(int(chance.integers(1, 3))):
             code, words = STORIES[int(chance.integers(len(STORIES)))]
-            found.append(Trouble(id=f"p{pour}-{number}", pour=pour, after_s=float(chance.uniform(4, 50)) * 60, kind="mishap", code=code, words=words))
+            found.append(
+                Trouble(
+                    id=f"p{pour}-{number}",
+                    pour=pour,
+                    after_s=float(chance.uniform(4, 50)) * 60,
+                    kind="mishap",
+                    code=code,
+                    words=words,
+                )
+            )
         lie = ("silent", "absurd")[int(chance.integers(2))]
-        words = "The probe logger has gone quiet: go by hand and infrared." if lie == "silent" else "The infrared shows 900 °C: look at where it points."
-        found.append(Trouble(id=f"p{pour}-lie", pour=pour, after_s=float(chance.uniform(2, 8)) * 3600, kind=lie, words=words))
+        words = (
+            "The probe logger has gone quiet: go by hand and infrared."
+            if lie == "silent"
+            else "The infrared shows 900 °C: look at where it points."
+        )
+        found.append(
+            Trouble(
+                id=f"p{pour}-lie",
+                pour=pour,
+                after_s=float(chance.uniform(2, 8)) * 3600,
+                kind=lie,
+                words=words,
+            )
+        )
     return sorted(found, key=lambda one: (one.pour, one.after_s))
 
 
@@ -82,11 +118,23 @@ def true_pace(seed: int) -> float:
     return float(np.exp(np.random.default_rng(seed + 77_000).uniform(np.log(0.8), np.log(1.25))))
 
 
-def warmth(curve: PourCurve, seed: int, from_s: float, to_s: float, room_c: float, troubles: Sequence[Trouble] = (),
-           every_s: float = READ_EVERY_S) -> list[Warm]:
-    """Readings at every_s between two moments after the pour, the same for the same seed whatever span is asked."""
+def warmth(
+    curve: PourCurve,
+    seed: int,
+    from_s: float,
+    to_s: float,
+    room_c: float,
+    troubles: Sequence[Trouble] = (),
+    every_s: float = READ_EVERY_S,
+) -> list[Warm]:
+    """Readings at every_s between two moments after the pour, the same for the same seed whatever span is
+    asked.
+    """
     pace = true_pace(seed)
-    times, celsius = np.array([one[0] for one in curve.curve]) * pace, np.array([one[1] for one in curve.curve])
+    times, celsius = (
+        np.array([one[0] for one in curve.curve]) * pace,
+        np.array([one[1] for one in curve.curve]),
+    )
     first = int(np.ceil(max(from_s, 0.0) / every_s - 1e-9))
     silent = [one.after_s for one in troubles if one.pour == curve.pour and one.kind == "silent"]
     absurd = [one.after_s for one in troubles if one.pour == curve.pour and one.kind == "absurd"]
@@ -99,5 +147,11 @@ def warmth(curve: PourCurve, seed: int, from_s: float, to_s: float, room_c: floa
             value = None
         elif any(begin <= at < begin + every_s for begin in absurd):
             value = ABSURD_C
-        found.append(Warm(at_s=at, probe_c=value, room_c=round(room_c + 0.4 * float(np.sin(at / 13_751)) + 0.1 * float(noise[1]), 2)))
+        found.append(
+            Warm(
+                at_s=at,
+                probe_c=value,
+                room_c=round(room_c + 0.4 * float(np.sin(at / 13_751)) + 0.1 * float(noise[1]), 2),
+            )
+        )
     return found

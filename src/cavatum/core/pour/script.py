@@ -1,6 +1,8 @@
-"""A frozen plan compiled into a script of steps that any device can carry out by itself. Rules 5.1 to 5.10, 6.1, 7.1 to 7.6.
+"""A frozen plan compiled into a script of steps that any device can carry out by itself. Rules 5.1 to 5.10,
+6.1, 7.1 to 7.6.
 
-A step's window counts from an anchor: the moment another step was begun or done, as the record has it. Until then the plan's own moments stand.
+A step's window counts from an anchor: the moment another step was begun or done, as the record has it. Until
+then the plan's own moments stand.
 """
 
 from __future__ import annotations
@@ -9,20 +11,50 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
-from ..piece import Piece
-from ..plan_mix import BatchPlan, ColourPlan
-from ..plan_parts import ClockStep, Plan, PourPlan, Row
-from ..practice.mixing import CAUTIONS, CLEAN_HAND, LATE, PART, POUR, READY, REST, SAND, STICKY, STIR, STIR_AGAIN, WEIGH, BenchStep
+from ..piece.document import Piece
+from ..mix.model import BatchPlan, ColourPlan
+from ..clock.model import ClockStep, Row
+from ..plan_model import Plan
+from ..mix.model import PourPlan
+from ..practice.mixing import (
+    CAUTIONS,
+    CLEAN_HAND,
+    LATE,
+    PART,
+    POUR,
+    READY,
+    REST,
+    SAND,
+    STICKY,
+    STIR,
+    STIR_AGAIN,
+    WEIGH,
+    BenchStep,
+)
 from ..practice.readiness import ready_list
-from ..say import Say
-from ..working import Data
-from ..workshop import Workshop
+from ..common.wording import Say
+from ..common.working import Data
+from ..common.workshop import Workshop
 
 FORMAT = 1
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
 AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
-Kind = Literal["prepare", "ready", "sand", "weigh", "stir", "rest", "part", "pour", "defoam", "watch", "form", "test", "finish"]
+Kind = Literal[
+    "prepare",
+    "ready",
+    "sand",
+    "weigh",
+    "stir",
+    "rest",
+    "part",
+    "pour",
+    "defoam",
+    "watch",
+    "form",
+    "test",
+    "finish",
+]
 
 
 class WeighPart(Data):
@@ -44,7 +76,8 @@ class ScriptStep(Data):
     late            what it means when its window has closed
     again_s         after a test that was not passed: when to test again
     passes          once its window is over there is nothing left to do
-    rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
+    rings           an alarm sounds when its window opens; not of what follows another step of the same pour
+                    at once
     """
 
     id: str
@@ -79,7 +112,9 @@ class ScriptStep(Data):
 
 
 class PourCurve(Data):
-    """What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its layer)."""
+    """What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
+    layer).
+    """
 
     pour: int
     called: str
@@ -114,16 +149,43 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
-    steps = [one.model_copy(update={"caution": CAUTIONS.get(one.code, ""), "late": LATE.get(one.kind, ""), "hand": hand if one.code in STICKY else ""})
-             for one in steps]
+    steps = [
+        one.model_copy(
+            update={
+                "caution": CAUTIONS.get(one.code, ""),
+                "late": LATE.get(one.kind, ""),
+                "hand": hand if one.code in STICKY else "",
+            }
+        )
+        for one in steps
+    ]
     total = sum(pour.net.value for pour in plan.pours) or 1.0
-    return Script(piece_id=piece_id, piece=piece.name, tint=piece.tint, kind_of_work=kind, zone=say.workshop.zone, steps=steps,
-                  curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None], depth_share=[pour.net.value / total for pour in plan.pours])
+    return Script(
+        piece_id=piece_id,
+        piece=piece.name,
+        tint=piece.tint,
+        kind_of_work=kind,
+        zone=say.workshop.zone,
+        steps=steps,
+        curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None],
+        depth_share=[pour.net.value / total for pour in plan.pours],
+    )
 
 
 def _prepare(step: ClockStep) -> ScriptStep:
-    return ScriptStep(id=f"prep/{step.code}", code=step.code, kind="prepare", title=step.title, text=step.text, why=step.why, rule=step.rule,
-                      tools=step.tools, planned_at=step.at or step.earliest, planned_to=step.latest, hands_s=step.hands_s)
+    return ScriptStep(
+        id=f"prep/{step.code}",
+        code=step.code,
+        kind="prepare",
+        title=step.title,
+        text=step.text,
+        why=step.why,
+        rule=step.rule,
+        tools=step.tools,
+        planned_at=step.at or step.earliest,
+        planned_to=step.latest,
+        hands_s=step.hands_s,
+    )
 
 
 def _span(row: Row, state: str) -> tuple[datetime, datetime] | None:
@@ -154,37 +216,95 @@ def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
         if step.kind == "test" and step.code == "stick":
             found.append(_before_the_next(step, pour, plan, rows))
             continue
-        found.append(ScriptStep(
-            id=f"p{pour.number}/{step.code}", code=step.code, kind=step.kind, title=step.title, text=step.text, why=step.why, rule=step.rule,
-            tools=step.tools, pour=pour.number, anchor=last_pour_id(pour), from_s=from_s, to_s=to_s, with_cure=step.with_cure, planned_at=step.earliest,
-            planned_to=step.latest, hands_s=step.hands_s, passes=step.hands_s == 0,
-            again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s) if step.kind == "test" else None))
+        found.append(
+            ScriptStep(
+                id=f"p{pour.number}/{step.code}",
+                code=step.code,
+                kind=step.kind,
+                title=step.title,
+                text=step.text,
+                why=step.why,
+                rule=step.rule,
+                tools=step.tools,
+                pour=pour.number,
+                anchor=last_pour_id(pour),
+                from_s=from_s,
+                to_s=to_s,
+                with_cure=step.with_cure,
+                planned_at=step.earliest,
+                planned_to=step.latest,
+                hands_s=step.hands_s,
+                passes=step.hands_s == 0,
+                again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s) if step.kind == "test" else None,
+            )
+        )
     return found
 
 
 def _before_the_next(step: ClockStep, pour: PourPlan, plan: Plan, rows: list[Row]) -> ScriptStep:
-    """The test stands before the next pour's mixing, which begins a little before the window opens so that the pour falls into it."""
+    """The test stands before the next pour's mixing, which begins a little before the window opens so that
+    the pour falls into it.
+    """
     place = plan.pours.index(pour) + 1
     mix_at = (_span(rows[place], "mix") or (step.earliest, step.earliest))[0]
     window = _window_of(plan, rows, place, mix_at)
     at = mix_at - timedelta(seconds=step.hands_s + (0.0 if _bonded(rows, place) else SAND_LEAD_S))
     from_s = window["from_s"] - step.hands_s
     return ScriptStep(
-        id=f"p{pour.number}/{step.code}", code=step.code, kind="test", title=step.title, text=step.text, why=step.why, rule=step.rule, tools=step.tools,
-        pour=pour.number, anchor=last_pour_id(pour), from_s=from_s, to_s=window.get("to_s"), with_cure=True, planned_at=at,
-        planned_to=window.get("planned_to"), hands_s=step.hands_s, again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s))
+        id=f"p{pour.number}/{step.code}",
+        code=step.code,
+        kind="test",
+        title=step.title,
+        text=step.text,
+        why=step.why,
+        rule=step.rule,
+        tools=step.tools,
+        pour=pour.number,
+        anchor=last_pour_id(pour),
+        from_s=from_s,
+        to_s=window.get("to_s"),
+        with_cure=True,
+        planned_at=at,
+        planned_to=window.get("planned_to"),
+        hands_s=step.hands_s,
+        again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s),
+    )
 
 
-def _mixing(pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, air: str, stir_with: str, say: Say) -> list[ScriptStep]:
+def _mixing(
+    pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, air: str, stir_with: str, say: Say
+) -> list[ScriptStep]:
     """Ready, then each batch from the scale to the mould, in the window of the layer below."""
     row = rows[place]
     mix_at = (_span(row, "mix") or (row.segments[0].from_at, row.segments[0].from_at))[0]
     window = _window_of(plan, rows, place, mix_at)
-    steps = [_made(READY, f"p{pour.number}/ready", "ready", pour, None, mix_at, hands_s=120.0, **{**window, "checks": [words for _, words in ready_list(kind,
-                                                                                                                                                        air)]})]
+    steps = [
+        _made(
+            READY,
+            f"p{pour.number}/ready",
+            "ready",
+            pour,
+            None,
+            mix_at,
+            hands_s=120.0,
+            **{**window, "checks": [words for _, words in ready_list(kind, air)]},
+        )
+    ]
     if place and not _bonded(rows, place):
         lead = {**window, "from_s": window.get("from_s", 0.0) - SAND_LEAD_S}
-        steps.insert(0, _made(SAND, f"p{pour.number}/sand", "sand", pour, None, mix_at - timedelta(seconds=SAND_LEAD_S), hands_s=SAND_LEAD_S, **lead))
+        steps.insert(
+            0,
+            _made(
+                SAND,
+                f"p{pour.number}/sand",
+                "sand",
+                pour,
+                None,
+                mix_at - timedelta(seconds=SAND_LEAD_S),
+                hands_s=SAND_LEAD_S,
+                **lead,
+            ),
+        )
     cursor = mix_at
     for batch in pour.batches:
         more, cursor = _batch(pour, batch, cursor, window, stir_with, say)
@@ -198,7 +318,9 @@ def _bonded(rows: list[Row], place: int) -> bool:
 
 
 def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dict:
-    """The window of mixing: none for the first pour, the layer below's bond window for the others, or from when it can be sanded."""
+    """The window of mixing: none for the first pour, the layer below's bond window for the others, or from
+    when it can be sanded.
+    """
     if place == 0:
         return {}
     below, row = plan.pours[place - 1], rows[place - 1]
@@ -206,51 +328,128 @@ def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dic
     bond = _span(row, "bond")
     take = _poured_at(rows[place]) - mix_at
     if bond and _bonded(rows, place):
-        opens, closes = bond[0] - timedelta(seconds=plan.windows[place].mix_s) - poured, bond[1] - take - poured
-        return {"anchor": last_pour_id(below), "from_s": max(opens.total_seconds(), 0.0), "to_s": closes.total_seconds(), "with_cure": True,
-                "planned_to": bond[1] - take}
+        opens, closes = (
+            bond[0] - timedelta(seconds=plan.windows[place].mix_s) - poured,
+            bond[1] - take - poured,
+        )
+        return {
+            "anchor": last_pour_id(below),
+            "from_s": max(opens.total_seconds(), 0.0),
+            "to_s": closes.total_seconds(),
+            "with_cure": True,
+            "planned_to": bond[1] - take,
+        }
     return {"anchor": last_pour_id(below), "from_s": (mix_at - poured).total_seconds(), "with_cure": True}
 
 
-def _made(row: BenchStep, id_: str, kind: Kind, pour: PourPlan, batch: int | None, at: datetime, **more: object) -> ScriptStep:
-    values = {"code": row.code, "title": row.title, "text": row.text, "why": row.why, "rule": row.rule, **more}
-    return ScriptStep.model_validate({"id": id_, "kind": kind, "pour": pour.number, "batch": batch, "planned_at": at, **values})
+def _made(
+    row: BenchStep, id_: str, kind: Kind, pour: PourPlan, batch: int | None, at: datetime, **more: object
+) -> ScriptStep:
+    values = {
+        "code": row.code,
+        "title": row.title,
+        "text": row.text,
+        "why": row.why,
+        "rule": row.rule,
+        **more,
+    }
+    return ScriptStep.model_validate(
+        {"id": id_, "kind": kind, "pour": pour.number, "batch": batch, "planned_at": at, **values}
+    )
 
 
-def _batch(pour: PourPlan, batch: BatchPlan, at: datetime, window: dict, stir_with: str, say: Say) -> tuple[list[ScriptStep], datetime]:
+def _batch(
+    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict, stir_with: str, say: Say
+) -> tuple[list[ScriptStep], datetime]:
     many = len(pour.batches) > 1
     called = f"batch {batch.number} of {len(pour.batches)}" if many else "the batch"
     base = f"p{pour.number}/b{batch.number}"
     first, second = batch.parts
-    by_weight = {first.part: first.mass.value / second.mass.value, second.part: second.mass.value / first.mass.value}
-    weigh = _made(WEIGH, f"{base}/weigh", "weigh", pour, batch.number, at, **window, title=WEIGH.title.format(batch=called),
-                  text=WEIGH.text.format(first=first.part, second=second.part), step_kg=say.workshop.scale.step_kg.value, hands_s=180.0, rings=False,
-                  parts=[WeighPart(part=one.part, target_kg=one.mass.value, per_other=by_weight[one.part]) for one in (first, second)],
-                  doses=[_dose(colour, dose.name, dose.mass.value, dose.drops, say) for colour in batch.colours for dose in colour.doses])
+    by_weight = {
+        first.part: first.mass.value / second.mass.value,
+        second.part: second.mass.value / first.mass.value,
+    }
+    weigh = _made(
+        WEIGH,
+        f"{base}/weigh",
+        "weigh",
+        pour,
+        batch.number,
+        at,
+        **window,
+        title=WEIGH.title.format(batch=called),
+        text=WEIGH.text.format(first=first.part, second=second.part),
+        step_kg=say.workshop.scale.step_kg.value,
+        hands_s=180.0,
+        rings=False,
+        parts=[
+            WeighPart(part=one.part, target_kg=one.mass.value, per_other=by_weight[one.part])
+            for one in (first, second)
+        ],
+        doses=[
+            _dose(colour, dose.name, dose.mass.value, dose.drops, say)
+            for colour in batch.colours
+            for dose in colour.doses
+        ],
+    )
     steps, cursor = [weigh], at + timedelta(minutes=3)
 
     def add(row: BenchStep, kind: Kind, seconds: float, **more: object) -> None:
         nonlocal cursor
-        steps.append(_made(row, f"{base}/{row.code}", kind, pour, batch.number, cursor, hands_s=seconds, anchor=steps[-1].id, **more))
+        steps.append(
+            _made(
+                row,
+                f"{base}/{row.code}",
+                kind,
+                pour,
+                batch.number,
+                cursor,
+                hands_s=seconds,
+                anchor=steps[-1].id,
+                **more,
+            )
+        )
         cursor += timedelta(seconds=seconds)
 
     drill = " Hold or clamp the cup: thin resin is flung." if stir_with == "drill" else ""
-    add(STIR, "stir", batch.stir_s, timer_s=batch.stir_s, title=STIR.title.format(batch=called), text=STIR.text.format(drill=drill))
+    add(
+        STIR,
+        "stir",
+        batch.stir_s,
+        timer_s=batch.stir_s,
+        title=STIR.title.format(batch=called),
+        text=STIR.text.format(drill=drill),
+    )
     if batch.stir_again_s:
         add(STIR_AGAIN, "stir", batch.stir_again_s, timer_s=batch.stir_again_s)
     if len(batch.colours) > 1:
         add(PART, "part", 120.0, text=PART.text.format(colours=_shares(batch.colours, say)))
     if batch.rest_s:
         add(REST, "rest", batch.rest_s, timer_s=batch.rest_s, title=REST.title.format(batch=called))
-    add(POUR, "pour", 60.0, title=POUR.title.format(batch=called), text=POUR.text.format(what=_what(pour, batch, say)))
+    add(
+        POUR,
+        "pour",
+        60.0,
+        title=POUR.title.format(batch=called),
+        text=POUR.text.format(what=_what(pour, batch, say)),
+    )
     # The pot clock runs from the first stir, whatever was done since.
-    steps[-1] = steps[-1].model_copy(update={"anchor": f"{base}/stir", "on": "begun",
-                                             "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value})
+    steps[-1] = steps[-1].model_copy(
+        update={
+            "anchor": f"{base}/stir",
+            "on": "begun",
+            "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value,
+        }
+    )
     return steps, cursor
 
 
 def _dose(colour: ColourPlan, name: str, mass_kg: float, drops: int | None, say: Say) -> str:
-    return f"{name} {mass_kg * 1000:.1f} g" + (f", about {drops} drops" if drops else "") + (f" into {colour.colour}" if colour.colour else "")
+    return (
+        f"{name} {mass_kg * 1000:.1f} g"
+        + (f", about {drops} drops" if drops else "")
+        + (f" into {colour.colour}" if colour.colour else "")
+    )
 
 
 def _shares(colours: Sequence[ColourPlan], say: Say) -> str:
@@ -262,8 +461,14 @@ def _what(pour: PourPlan, batch: BatchPlan, say: Say) -> str:
     depths = sorted({round(layer.depth.value, 4) for layer in layers})
     depth = " and ".join(say.length(one) for one in depths[:2])
     if pour.called.startswith("coat"):
-        return f"{say.mass(batch.mass.value)} over the whole surface, spread it even, edges last; film {say.film(layers[0].depth.value)}."
-    words = f"{say.mass(batch.mass.value)} into {'the void' if len(layers) == 1 else f'{len(layers)} hollows'}, {depth} deep."
+        return (
+            f"{say.mass(batch.mass.value)} over the whole surface, spread it even, edges last; film "
+            f"{say.film(layers[0].depth.value)}."
+        )
+    words = (
+        f"{say.mass(batch.mass.value)} into "
+        f"{'the void' if len(layers) == 1 else f'{len(layers)} hollows'}, {depth} deep."
+    )
     if batch.pot and batch.pot.pour_from_s is not None:
         words += " At the sheet's pour temperature: infrared on the cup."
     return words + " Thin stream, from low; leave the last film in the cup."
@@ -275,4 +480,6 @@ def _curve(pour: PourPlan) -> PourCurve | None:
         return None
     hottest = max(heats, key=lambda one: one.peak.value)
     points = [(at - hottest.poured_s, celsius) for at, celsius in hottest.curve if at >= hottest.poured_s]
-    return PourCurve(pour=pour.number, called=pour.called, curve=points, peak_c=hottest.peak.value, never_c=hottest.never_c)
+    return PourCurve(
+        pour=pour.number, called=pour.called, curve=points, peak_c=hottest.peak.value, never_c=hottest.never_c
+    )

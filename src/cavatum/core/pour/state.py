@@ -1,6 +1,7 @@
 """What a log of events makes of a script: the pure fold, and how it stands at a moment. Rules 7.1, 7.2, 7.5.
 
-The same fold is kept in web/src/domain/run.ts, so that a phone out of reach goes on by itself; the examples in tests/examples/runs.json
+The same fold is kept in web/src/domain/run.ts, so that a phone out of reach goes on by itself; the examples
+in tests/examples/runs.json
 are read by both. No rule of the trade is in it: windows, waits and words come with the script.
 """
 
@@ -11,7 +12,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
-from ..working import Data
+from ..common.working import Data
 from .events import Kept
 from .script import Script, ScriptStep
 
@@ -20,7 +21,9 @@ When = Literal["waits", "early", "open", "late", "over", "done", "skipped"]
 
 
 class Mark(Data):
-    """What became of one step. again_at: after a test that was not passed. repeats: said again although it was done."""
+    """What became of one step. again_at: after a test that was not passed. repeats: said again although it
+    was done.
+    """
 
     status: StepStatus = "to do"
     begun_at: datetime | None = None
@@ -41,7 +44,9 @@ class OpenMishap(Data):
 
 
 class RunState(Data):
-    """marks: by step. pace: by pour, how many times as long as predicted the cure takes. attached: the pour the probe lies in."""
+    """marks: by step. pace: by pour, how many times as long as predicted the cure takes. attached: the pour
+    the probe lies in.
+    """
 
     marks: dict[str, Mark]
     mishaps: list[OpenMishap] = []
@@ -55,7 +60,9 @@ class RunState(Data):
 
 
 class StepView(Data):
-    """One step at a moment. early: not open yet; over: its window closed and nothing is left to do; late: past due, or past its window."""
+    """One step at a moment. early: not open yet; over: its window closed and nothing is left to do; late:
+    past due, or past its window.
+    """
 
     id: str
     when: When
@@ -84,22 +91,43 @@ CLOSING_S = 120.0  # own judgement: a warning before a cup has to be poured
 
 
 def fold(script: Script, events: Sequence[Kept]) -> RunState:
-    """The state after these events in their order. What an undo names counts as if it had never been said; it stays in the log."""
+    """The state after these events in their order. What an undo names counts as if it had never been said; it
+    stays in the log.
+    """
     known = {step.id: step for step in script.steps}
     undone = {str(one.event.event_id) for one in events if one.event.kind == "undo"}
-    state: dict = {"marks": {}, "mishaps": {}, "heard": [], "pace": {}, "attached": None, "ended": "", "ended_at": None}
+    state: dict = {
+        "marks": {},
+        "mishaps": {},
+        "heard": [],
+        "pace": {},
+        "attached": None,
+        "ended": "",
+        "ended_at": None,
+    }
     for one in events:
         if str(one.event_id) not in undone:
             _apply(state, known, one)
-    return RunState(marks=state["marks"], mishaps=list(state["mishaps"].values()), heard=state["heard"], pace=state["pace"], attached=state["attached"],
-                    ended=state["ended"], ended_at=state["ended_at"], undone=sorted(undone), events=len(events))
+    return RunState(
+        marks=state["marks"],
+        mishaps=list(state["mishaps"].values()),
+        heard=state["heard"],
+        pace=state["pace"],
+        attached=state["attached"],
+        ended=state["ended"],
+        ended_at=state["ended_at"],
+        undone=sorted(undone),
+        events=len(events),
+    )
 
 
 TURNS = frozenset({"attach", "end", "undo"})
 
 
 def may_turn(kinds: Iterable[str]) -> bool:
-    """Whether words of these kinds can change where the probe lies or whether the run is over; no other kind does (see _apply)."""
+    """Whether words of these kinds can change where the probe lies or whether the run is over; no other kind
+    does (see _apply).
+    """
     return not TURNS.isdisjoint(kinds)
 
 
@@ -112,7 +140,9 @@ def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
         if event.alarm not in state["heard"]:
             state["heard"].append(event.alarm)
     elif event.kind == "mishap":
-        state["mishaps"][str(one.event_id)] = OpenMishap(event_id=str(one.event_id), code=event.code, at=one.at)
+        state["mishaps"][str(one.event_id)] = OpenMishap(
+            event_id=str(one.event_id), code=event.code, at=one.at
+        )
     elif event.kind == "mishap-over":
         found = state["mishaps"].get(str(event.event_id))
         if found and found.over_at is None:
@@ -140,15 +170,32 @@ def _mark(mark: dict, step: ScriptStep, one: Kept) -> None:
         mark["later_at"] = one.at + timedelta(seconds=event.seconds)
     elif event.kind == "test" and event.result != "passed":
         again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
-        mark |= {"result": event.result, "again_at": again, "begun_at": mark["begun_at"] or one.at, "later_at": None}
+        mark |= {
+            "result": event.result,
+            "again_at": again,
+            "begun_at": mark["begun_at"] or one.at,
+            "later_at": None,
+        }
     else:
-        mark |= {"status": "skipped" if event.kind == "skip" else "done", "result": event.result if event.kind == "test" else mark["result"],
-                 "begun_at": mark["begun_at"] or one.at, "ended_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None, "again_at": None}
+        mark |= {
+            "status": "skipped" if event.kind == "skip" else "done",
+            "result": event.result if event.kind == "test" else mark["result"],
+            "begun_at": mark["begun_at"] or one.at,
+            "ended_at": one.at,
+            "who": one.who,
+            "event_id": str(one.event_id),
+            "later_at": None,
+            "again_at": None,
+        }
 
 
 def poured_at(script: Script, state: RunState, pour: int) -> datetime | None:
     """When the last batch of a pour was poured, as the record has it."""
-    last = [step.id for step in script.steps if step.pour == pour and step.kind == "pour" and step.batch is not None]
+    last = [
+        step.id
+        for step in script.steps
+        if step.pour == pour and step.kind == "pour" and step.batch is not None
+    ]
     mark = state.marks.get(last[-1]) if last else None
     return mark.ended_at if mark and mark.status == "done" else None
 
@@ -157,21 +204,40 @@ def look(script: Script, state: RunState, now: datetime) -> RunView:
     """How every step stands at a moment, what is to be done now, and which alarms are set."""
     views = [_view(step, state, now) for step in script.steps]
     current = None if state.ended else _current(script, views)
-    alarms = [] if state.ended else [alarm for step, view in zip(script.steps, views, strict=True) for alarm in _alarms(step, view, state, now)]
+    alarms = (
+        []
+        if state.ended
+        else [
+            alarm
+            for step, view in zip(script.steps, views, strict=True)
+            for alarm in _alarms(step, view, state, now)
+        ]
+    )
     return RunView(current=current, steps=views, alarms=sorted(alarms, key=lambda one: (one.at, one.id)))
 
 
 def _current(script: Script, views: Sequence[StepView]) -> str | None:
     """What hands can do now, in order; else what only has to be known; else what comes first."""
     pairs = list(zip(script.steps, views, strict=True))
-    hands = next((view.id for step, view in pairs if view.when in ("open", "late") and step.hands_s > 0), None)
+    hands = next(
+        (view.id for step, view in pairs if view.when in ("open", "late") and step.hands_s > 0), None
+    )
     known = next((view.id for step, view in pairs if view.when in ("open", "late")), None)
-    early = min(((view.opens_at, place, view.id) for place, view in enumerate(views) if view.when == "early" and view.opens_at), default=None)
+    early = min(
+        (
+            (view.opens_at, place, view.id)
+            for place, view in enumerate(views)
+            if view.when == "early" and view.opens_at
+        ),
+        default=None,
+    )
     return hands or known or (early[2] if early else None)
 
 
 def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datetime | None, bool]:
-    """Opens, closes, and whether it is settled: the anchor was really done (or there is none). A skipped anchor leaves the plan's own moments."""
+    """Opens, closes, and whether it is settled: the anchor was really done (or there is none). A skipped
+    anchor leaves the plan's own moments.
+    """
     if step.anchor is None:
         return step.planned_at, step.planned_to, True
     anchor = state.marks.get(step.anchor)
@@ -192,7 +258,7 @@ def _whole(seconds: float) -> int:
 
 
 def _pour_of(step_id: str) -> str:
-    """"2" of "p2/b1/pour"."""
+    """ "2" of "p2/b1/pour"."""
     return step_id.split("/")[0][1:]
 
 
@@ -202,11 +268,28 @@ def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
     if mark.again_at is not None:
         opens = mark.again_at
         closes = None if closes is None else max(closes, opens)
-    timer = mark.begun_at + timedelta(seconds=step.timer_s) if step.timer_s and mark.begun_at and mark.status == "to do" else None
-    return StepView(id=step.id, when=_when(step, mark, opens, closes, settled, now), opens_at=opens, closes_at=closes, timer_ends_at=timer)
+    timer = (
+        mark.begun_at + timedelta(seconds=step.timer_s)
+        if step.timer_s and mark.begun_at and mark.status == "to do"
+        else None
+    )
+    return StepView(
+        id=step.id,
+        when=_when(step, mark, opens, closes, settled, now),
+        opens_at=opens,
+        closes_at=closes,
+        timer_ends_at=timer,
+    )
 
 
-def _when(step: ScriptStep, mark: Mark, opens: datetime | None, closes: datetime | None, settled: bool, now: datetime) -> When:
+def _when(
+    step: ScriptStep,
+    mark: Mark,
+    opens: datetime | None,
+    closes: datetime | None,
+    settled: bool,
+    now: datetime,
+) -> When:
     if mark.status == "done":
         return "done"
     if mark.status == "skipped":
@@ -221,7 +304,9 @@ def _when(step: ScriptStep, mark: Mark, opens: datetime | None, closes: datetime
 
 
 def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) -> list[Alarm]:
-    """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be poured, a reminder put off."""
+    """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be
+    poured, a reminder put off.
+    """
     if view.when in ("done", "skipped", "waits", "over"):
         return []
     mark = state.marks.get(step.id, Mark())
@@ -233,6 +318,15 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
     elif step.rings and step.anchor and view.opens_at and step.hands_s > 0 and step.from_s > 0:
         found.append((f"opens-{int(view.opens_at.timestamp())}", view.opens_at, step.title))
     if step.kind == "pour" and view.closes_at:
-        found.append(("closes", view.closes_at - timedelta(seconds=CLOSING_S), f"{step.title}: the cup has to be empty in 2 min"))
-    return [Alarm(id=f"{step.id}/{name}", step=step.id, at=at, words=words, is_past=at <= now)
-            for name, at, words in found if f"{step.id}/{name}" not in state.heard]
+        found.append(
+            (
+                "closes",
+                view.closes_at - timedelta(seconds=CLOSING_S),
+                f"{step.title}: the cup has to be empty in 2 min",
+            )
+        )
+    return [
+        Alarm(id=f"{step.id}/{name}", step=step.id, at=at, words=words, is_past=at <= now)
+        for name, at, words in found
+        if f"{step.id}/{name}" not in state.heard
+    ]

@@ -1,4 +1,5 @@
-"""What is done at the bench from weighing to pouring, and the usual cautions beside each, as a table a maker can read and correct.
+"""What is done at the bench from weighing to pouring, and the usual cautions beside each, as a table a maker
+can read and correct.
 
 Common practice, no source, unless said. Rules 1.7, 5.1 to 5.10, 7.1 to 7.3 and the hazards.
 """
@@ -7,8 +8,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-GLOVES = "Gloves and eyes covered; air moving out of the room; breathing protection as the safety data sheet says."
-FLAME = "No alcohol, acetone or open solvent in the room. Nothing that burns near the flame. Never leave it lit."
+GLOVES = (
+    "Gloves and eyes covered; air moving out of the room; breathing protection as the safety data sheet says."
+)
+FLAME = (
+    "No alcohol, acetone or open solvent in the room. Nothing that burns near the flame. Never leave it lit."
+)
 CUP_HEAT = "A full cup left standing can heat up, smoke and burn: pour it out or spread it."
 VESSEL = "Only within the vessel's rating, inspected; close and release slowly."
 SHARP = "Flash is sharp: gloves that resist cuts, eyes covered."
@@ -22,11 +27,37 @@ WASTE = "Liquid rests to hazardous collection, cured rests cold into the bin; lo
 AROUND = "Children and animals out; eye rinse at hand; extraction or air moving out."
 
 CAUTIONS = {
-    "ready": AROUND, "wipe": SOLVENT, "warm-wood": OVEN, "seal": GLOVES, "stick": SKIN, "nail": SKIN, "harden": SKIN, "inspect": SKIN, "peel": SKIN,
-    "hand-over": WASTE, "top-up": GLOVES, "lay-in": SKIN, "spin": GLOVES,
-    "weigh": GLOVES, "stir": GLOVES, "stir-again": GLOVES, "rest": CUP_HEAT, "part": GLOVES, "pour": GLOVES, "round-1": FLAME, "round-2": FLAME, "round-3": FLAME,
-    "rounds": FLAME, "mist": "Alcohol mist burns: no flame in the room then or after, air moving.", "lid": VESSEL, "release": VESSEL, "heat-visit": HOT,
-    "square": SHARP, "sand": DUST, "turn": "Lathe: no gloves at the turning work, face shield, dust extraction.", "peel-cured": SHARP,
+    "ready": AROUND,
+    "wipe": SOLVENT,
+    "warm-wood": OVEN,
+    "seal": GLOVES,
+    "stick": SKIN,
+    "nail": SKIN,
+    "harden": SKIN,
+    "inspect": SKIN,
+    "peel": SKIN,
+    "hand-over": WASTE,
+    "top-up": GLOVES,
+    "lay-in": SKIN,
+    "spin": GLOVES,
+    "weigh": GLOVES,
+    "stir": GLOVES,
+    "stir-again": GLOVES,
+    "rest": CUP_HEAT,
+    "part": GLOVES,
+    "pour": GLOVES,
+    "round-1": FLAME,
+    "round-2": FLAME,
+    "round-3": FLAME,
+    "rounds": FLAME,
+    "mist": "Alcohol mist burns: no flame in the room then or after, air moving.",
+    "lid": VESSEL,
+    "release": VESSEL,
+    "heat-visit": HOT,
+    "square": SHARP,
+    "sand": DUST,
+    "turn": "Lathe: no gloves at the turning work, face shield, dust extraction.",
+    "peel-cured": SHARP,
 }
 
 
@@ -41,20 +72,59 @@ class BenchStep:
     rule: str
 
 
-READY = BenchStep("ready", "Ready before mixing", "Once round the bench. Tap what is there.", "Nothing can be fetched with sticky gloves.", "1.7")
-SAND = BenchStep("sand", "Sand, dust off, wipe", "120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
-                 "The layer below bonds no more by itself.", "8.3")
-WEIGH = BenchStep("weigh", "Weigh {batch}", "Part {first} first, then {second}.", "Off-ratio resin stays sticky for good.", "5.1")
-STIR = BenchStep("stir", "Stir {batch}", "Scrape walls, bottom and stick, until no strings and clear.{drill}", "What is not mixed never sets.", "5.3")
-STIR_AGAIN = BenchStep("stir-again", "Into a clean cup, stir again", "Clean cup, clean stick; leave the last film of the first cup.",
-                       "The film on the first cup's wall is unmixed.", "5.3")
-PART = BenchStep("part", "Part it into colours", "{colours}", "Several colours come from one clear mix.", "5.6")
-REST = BenchStep("rest", "Let {batch} rest", "Bubbles rise; do not stir again.", "Bubbles come up, glitter thickens.", "5.4")
-POUR = BenchStep("pour", "Pour {batch}", "{what}", "Poured out it stays cool; in the cup it runs away.", "5.5")
+READY = BenchStep(
+    "ready",
+    "Ready before mixing",
+    "Once round the bench. Tap what is there.",
+    "Nothing can be fetched with sticky gloves.",
+    "1.7",
+)
+SAND = BenchStep(
+    "sand",
+    "Sand, dust off, wipe",
+    "120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
+    "The layer below bonds no more by itself.",
+    "8.3",
+)
+WEIGH = BenchStep(
+    "weigh",
+    "Weigh {batch}",
+    "Part {first} first, then {second}.",
+    "Off-ratio resin stays sticky for good.",
+    "5.1",
+)
+STIR = BenchStep(
+    "stir",
+    "Stir {batch}",
+    "Scrape walls, bottom and stick, until no strings and clear.{drill}",
+    "What is not mixed never sets.",
+    "5.3",
+)
+STIR_AGAIN = BenchStep(
+    "stir-again",
+    "Into a clean cup, stir again",
+    "Clean cup, clean stick; leave the last film of the first cup.",
+    "The film on the first cup's wall is unmixed.",
+    "5.3",
+)
+PART = BenchStep(
+    "part", "Part it into colours", "{colours}", "Several colours come from one clear mix.", "5.6"
+)
+REST = BenchStep(
+    "rest",
+    "Let {batch} rest",
+    "Bubbles rise; do not stir again.",
+    "Bubbles come up, glitter thickens.",
+    "5.4",
+)
+POUR = BenchStep(
+    "pour", "Pour {batch}", "{what}", "Poured out it stays cool; in the cup it runs away.", "5.5"
+)
 
 # What lateness means, by the kind of step: rule 7.5.
 LATE = {
-    "pour": "Look at the cup first: strings, lumps or heat mean it is not poured any more. Spread it thin, away from what burns.",
+    "pour": "Look at the cup first: strings, lumps or heat mean it is not poured any more. Spread it "
+    "thin, away from what burns.",
     "defoam": "It has set too far for a flame: leave it.",
     "weigh": "The layer below bonds no more by itself: test it, sand it all over, then pour.",
     "ready": "The layer below bonds no more by itself: test it, sand it all over, then pour.",
@@ -63,5 +133,22 @@ LATE = {
     "watch": "Look at it before you decide: do it now if it still gives, else leave it out.",
 }
 
-CLEAN_HAND = {"left": "Left hand stays clean, for this screen.", "right": "Right hand stays clean, for this screen."}
-STICKY = {"weigh", "stir", "stir-again", "rest", "part", "pour", "round-1", "round-2", "round-3", "spin", "top-up", "lid", "lay-in"}
+CLEAN_HAND = {
+    "left": "Left hand stays clean, for this screen.",
+    "right": "Right hand stays clean, for this screen.",
+}
+STICKY = {
+    "weigh",
+    "stir",
+    "stir-again",
+    "rest",
+    "part",
+    "pour",
+    "round-1",
+    "round-2",
+    "round-3",
+    "spin",
+    "top-up",
+    "lid",
+    "lay-in",
+}

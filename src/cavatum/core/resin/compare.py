@@ -1,16 +1,20 @@
-"""Systems side by side on one piece: for each, in one line, what speaks for it and what against. Rules 3.4 and 4.4."""
+"""Systems side by side on one piece: for each, in one line, what speaks for it and what against. Rules 3.4
+and 4.4.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from datetime import datetime
 
-from ..say import Say
-from ..working import Data
+from ..common.wording import Say
+from ..common.working import Data
 
 
 class Facts(Data):
-    """One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the shelf leave; all None where it is not offered."""
+    """One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the
+    shelf leave; all None where it is not offered.
+    """
 
     system_id: str
     name: str
@@ -43,14 +47,22 @@ Better = Callable[[Facts], float | None]
 
 
 def reasons(all_: Sequence[Facts], say: Say) -> dict[str, Reasons]:
-    """In the order of what costs most when it goes wrong: first what stops it, then heat, then pours, days, money, trust."""
+    """In the order of what costs most when it goes wrong: first what stops it, then heat, then pours, days,
+    money, trust.
+    """
     offered = [one for one in all_ if one.offered]
-    return {one.system_id: Reasons(for_it=_for(one, offered, say), against=_against(one, offered, say)) for one in all_}
+    return {
+        one.system_id: Reasons(for_it=_for(one, offered, say), against=_against(one, offered, say))
+        for one in all_
+    }
 
 
 def _best(one: Facts, others: Sequence[Facts], measure: Better) -> bool:
     """Alone the best of at least two, or among the best where not all are alike."""
-    mine, values = measure(one), [value for value in (measure(other) for other in others) if value is not None]
+    mine, values = (
+        measure(one),
+        [value for value in (measure(other) for other in others) if value is not None],
+    )
     return mine is not None and len(values) > 1 and mine == min(values) and max(values) > mine
 
 
@@ -68,7 +80,9 @@ def _for(one: Facts, offered: Sequence[Facts], say: Say) -> str:
         said.append("soonest out of the form")
     if _cool(one) and not all(_cool(other) for other in offered):
         said.append(f"stays cool, {say.temperature(one.peak_c)}")
-    if not one.in_stock and _best(one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)):
+    if not one.in_stock and _best(
+        one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)
+    ):
         said.append("cheapest to buy")
     if one.typical == 0 and one.doubts == 0:
         said.append("its sheet is confirmed")

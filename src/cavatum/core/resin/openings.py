@@ -1,4 +1,6 @@
-"""The dynamic programme of purchase.py: which kits to open for which need, in whole grams and whole prices, proven least. Rule 3.4."""
+"""The dynamic programme of purchase.py: which kits to open for which need, in whole grams and whole prices,
+proven least. Rule 3.4.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,9 @@ def best_openings(kits: Kits, needs: Needs, life_s: float) -> list[tuple[int, di
     weight = total + len(needs) * max(grams for grams, _ in kits) + 1  # more than can ever sensibly be bought
     costs = [(grams, price * weight + grams) for grams, price in kits]
     last = _last_in_life(needs, life_s)
-    exact = _knapsack(costs, max(sum(grams for _, grams in needs[j:last[j] + 1]) for j in range(len(needs))))
+    exact = _knapsack(
+        costs, max(sum(grams for _, grams in needs[j : last[j] + 1]) for j in range(len(needs)))
+    )
     if last[0] == len(needs) - 1:
         amount = total + int(np.argmin(exact[total:]))
         return [(0, _which(costs, exact, amount))]
@@ -30,7 +34,9 @@ def best_openings(kits: Kits, needs: Needs, life_s: float) -> list[tuple[int, di
 
 def _last_in_life(needs: Needs, life_s: float) -> list[int]:
     """The last need that what is opened for need j still serves."""
-    return [max(i for i in range(j, len(needs)) if needs[i][0] - needs[j][0] <= life_s) for j in range(len(needs))]
+    return [
+        max(i for i in range(j, len(needs)) if needs[i][0] - needs[j][0] <= life_s) for j in range(len(needs))
+    ]
 
 
 def _knapsack(costs: Kits, most: int) -> np.ndarray:
@@ -41,16 +47,18 @@ def _knapsack(costs: Kits, most: int) -> np.ndarray:
     for grams, cost in costs:
         for low in range(grams, size, grams):  # a block of `grams` rests on the one before it only
             high = min(low + grams, size)
-            np.minimum(exact[low:high], exact[low - grams:high - grams] + cost, out=exact[low:high])
+            np.minimum(exact[low:high], exact[low - grams : high - grams] + cost, out=exact[low:high])
     return exact
 
 
 def _gap(costs: Kits, exact: np.ndarray, needs: Needs, last: list[int]) -> float:
-    """How much dearer than by the cheapest gram a plain plan is (each opening for all of its life): nothing wasteful beyond that can be best."""
+    """How much dearer than by the cheapest gram a plain plan is (each opening for all of its life): nothing
+    wasteful beyond that can be best.
+    """
     cover = np.minimum.accumulate(exact[::-1])[::-1]
     plain, j = 0, 0
     while j < len(needs):
-        plain += int(cover[sum(grams for _, grams in needs[j:last[j] + 1])])
+        plain += int(cover[sum(grams for _, grams in needs[j : last[j] + 1])])
         j = last[j] + 1
     return plain - min(cost / grams for grams, cost in costs) * sum(grams for _, grams in needs)
 
@@ -78,7 +86,7 @@ def _after(j: int, last: list[int], needs: Needs, values: list[np.ndarray], size
         stop = min(begin + grams, size)
         if begin >= size:
             break
-        result[begin:stop] = values[i][grams:grams - (stop - begin):-1]
+        result[begin:stop] = values[i][grams : grams - (stop - begin) : -1]
         begin += grams
     return result
 
@@ -94,13 +102,19 @@ def _values(exact: np.ndarray, amounts: np.ndarray, needs: Needs, last: list[int
         for y in amounts:
             top = min(int(y), grams)
             # r = 1 .. top leaves y - 1 .. y - top
-            np.minimum(best[1:top + 1], after[y - top:y][::-1] + exact[y], out=best[1:top + 1])
+            np.minimum(best[1 : top + 1], after[y - top : y][::-1] + exact[y], out=best[1 : top + 1])
         values[j] = best
     return values
 
 
-def _read_back(costs: Kits, exact: np.ndarray, amounts: np.ndarray, values: list[np.ndarray], needs: Needs, last: list[int]) -> list[tuple[int, dict[int,
-    int]]]:
+def _read_back(
+    costs: Kits,
+    exact: np.ndarray,
+    amounts: np.ndarray,
+    values: list[np.ndarray],
+    needs: Needs,
+    last: list[int],
+) -> list[tuple[int, dict[int, int]]]:
     """The choices along the best way."""
     opened, j, short = [], 0, needs[0][1]
     while j < len(needs):
@@ -121,7 +135,11 @@ def _which(costs: Kits, exact: np.ndarray, amount: int) -> dict[int, int]:
     """Which kits make up an amount, by walking G back."""
     found: dict[int, int] = {}
     while amount:
-        kit = next(k for k, (grams, cost) in enumerate(costs) if grams <= amount and exact[amount - grams] + cost == exact[amount])
+        kit = next(
+            k
+            for k, (grams, cost) in enumerate(costs)
+            if grams <= amount and exact[amount - grams] + cost == exact[amount]
+        )
         found[kit] = found.get(kit, 0) + 1
         amount -= costs[kit][0]
     return found

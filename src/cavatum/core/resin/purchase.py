@@ -1,6 +1,8 @@
-"""The cheapest set of kits that covers what is needed, exactly: whole kits, stock first, nothing kept open too long. Rule 3.4.
+"""The cheapest set of kits that covers what is needed, exactly: whole kits, stock first, nothing kept open
+too long. Rule 3.4.
 
-Needs of one system share its kits. A kit opened for one need serves all later ones until its opened life is over.
+Needs of one system share its kits. A kit opened for one need serves all later ones until its opened life is
+over.
 """
 
 from __future__ import annotations
@@ -8,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..errors import DomainError, Infeasible
+from ..common.errors import DomainError, Infeasible
 from .openings import best_openings
 
 GRAM_KG = 1e-3
@@ -43,7 +45,9 @@ class Held:
 
 @dataclass(frozen=True)
 class Purchase:
-    """bought: (offer, how many, opened for which need in order of time); left_kg: of it and of the stock when all needs are met."""
+    """bought: (offer, how many, opened for which need in order of time); left_kg: of it and of the stock when
+    all needs are met.
+    """
 
     bought: tuple[tuple[Offer, int, int], ...]
     price_minor: int
@@ -69,7 +73,9 @@ def _grams(mass_kg: float, *, up: bool) -> int:
 
 
 def useful(offers: Sequence[Offer]) -> list[Offer]:
-    """Without those that another one beats: as much or more for less money. Of two at one price both stay: less may be left over."""
+    """Without those that another one beats: as much or more for less money. Of two at one price both stay:
+    less may be left over.
+    """
     kept: list[Offer] = []
     least = None
     for offer in sorted(offers, key=lambda one: (-one.mass_kg, one.price_minor)):
@@ -79,14 +85,22 @@ def useful(offers: Sequence[Offer]) -> list[Offer]:
     return kept[::-1]
 
 
-def cheapest(offers: Sequence[Offer], needs: Sequence[Need], held: Sequence[Held] = (), opened_life_s: float = FOREVER_S) -> Purchase:
+def cheapest(
+    offers: Sequence[Offer],
+    needs: Sequence[Need],
+    held: Sequence[Held] = (),
+    opened_life_s: float = FOREVER_S,
+) -> Purchase:
     """The least price; among equal prices the least bought. Exact in whole grams (needs up, kits down).
 
-    The shelf's bottles are used first, what goes off first before the rest; kits are bought for what is then short, and only when it is short:
-    a kit opened later keeps longer, so opening early never pays, and when one is opened all older ones are empty. So
+    The shelf's bottles are used first, what goes off first before the rest; kits are bought for what is then
+    short, and only when it is short:
+    a kit opened later keeps longer, so opening early never pays, and when one is opened all older ones are
+    empty. So
 
         V_j(r) = min_y  G(y) + W_j(y - r)      r grams of need j are short, y are opened for it
-        W_j(z) = V_i(C_i - z) for the need i at which z runs out within the opened life, V_m+1(d_m+1) when it outlasts it
+        W_j(z) = V_i(C_i - z) for the need i at which z runs out within the opened life, V_m+1(d_m+1) when it
+        outlasts it
         G(y)   = min_k  p_k + G(y - a_k)       unbounded knapsack
 
     Raises Infeasible without offers where stock does not do, DomainError for an offer that is not positive.
@@ -94,22 +108,53 @@ def cheapest(offers: Sequence[Offer], needs: Sequence[Need], held: Sequence[Held
     """
     for offer in offers:
         if not offer.mass_kg > 0 or offer.price_minor < 0:
-            raise DomainError("kit", f"{offer.mass_kg * 1000:g} g at {offer.price_minor}", "it holds something and costs nothing or more", "Correct it.")
+            raise DomainError(
+                "kit",
+                f"{offer.mass_kg * 1000:g} g at {offer.price_minor}",
+                "it holds something and costs nothing or more",
+                "Correct it.",
+            )
     order = sorted((need for need in needs if need.mass_kg > 0), key=lambda need: need.at_s)
-    total, most = sum(_grams(need.mass_kg, up=True) for need in order), sum(_grams(one.mass_kg, up=False) for one in held)
+    total, most = (
+        sum(_grams(need.mass_kg, up=True) for need in order),
+        sum(_grams(one.mass_kg, up=False) for one in held),
+    )
     short = _after_stock(order, held)
-    open_needs = [(index, need.at_s, grams) for index, (need, grams) in enumerate(zip(order, short, strict=True)) if grams]
+    open_needs = [
+        (index, need.at_s, grams)
+        for index, (need, grams) in enumerate(zip(order, short, strict=True))
+        if grams
+    ]
     used = total - sum(short)
     if not open_needs:
         return Purchase((), 0, total * GRAM_KG, used * GRAM_KG, (most - used) * GRAM_KG)
     choice = [offer for offer in useful(offers) if _grams(offer.mass_kg, up=False) > 0]
     if not choice:
-        raise Infeasible("kits", "none with a price", f"{sum(short) * GRAM_KG:.2f} kg have to be bought", "Enter the sizes it is sold in.", "no-kits")
-    opened = best_openings([(_grams(offer.mass_kg, up=False), offer.price_minor) for offer in choice], [(at, grams) for _, at, grams in open_needs],
-                           opened_life_s)
-    bought = tuple((choice[kit], count, open_needs[place][0]) for place, kits in opened for kit, count in sorted(kits.items()))
+        raise Infeasible(
+            "kits",
+            "none with a price",
+            f"{sum(short) * GRAM_KG:.2f} kg have to be bought",
+            "Enter the sizes it is sold in.",
+            "no-kits",
+        )
+    opened = best_openings(
+        [(_grams(offer.mass_kg, up=False), offer.price_minor) for offer in choice],
+        [(at, grams) for _, at, grams in open_needs],
+        opened_life_s,
+    )
+    bought = tuple(
+        (choice[kit], count, open_needs[place][0])
+        for place, kits in opened
+        for kit, count in sorted(kits.items())
+    )
     amount = sum(_grams(offer.mass_kg, up=False) * count for offer, count, _ in bought)
-    return Purchase(bought, sum(offer.price_minor * count for offer, count, _ in bought), total * GRAM_KG, used * GRAM_KG, (most + amount - total) * GRAM_KG)
+    return Purchase(
+        bought,
+        sum(offer.price_minor * count for offer, count, _ in bought),
+        total * GRAM_KG,
+        used * GRAM_KG,
+        (most + amount - total) * GRAM_KG,
+    )
 
 
 def _after_stock(order: list[Need], held: Sequence[Held]) -> list[int]:

@@ -1,4 +1,6 @@
-"""Bottles on the shelf: what is left, how long it keeps, what plans reserve of it. Rule 3.4. Nothing goes below zero and nothing is guessed."""
+"""Bottles on the shelf: what is left, how long it keeps, what plans reserve of it. Rule 3.4. Nothing goes
+below zero and nothing is guessed.
+"""
 
 from __future__ import annotations
 
@@ -8,21 +10,23 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..errors import DomainError
-from ..mix.ratio import Ratio
-from ..readings import Id, Label, Mass
-from ..say import Say
-from ..verdict import Verdict
-from ..working import Data
-from .purchase import FOREVER_S, Held
-from .system import System
+from ..common.errors import DomainError
+from ..resin.ratio import Ratio
+from ..common.readings import Id, Label, Mass
+from ..common.wording import Say
+from ..common.verdict import Verdict
+from ..common.working import Data
+from .solver import FOREVER_S, Held
+from ..resin.system import System
 
 SOON = timedelta(days=30)  # own judgement: time enough for one more piece
 LOW = 0.15  # own judgement: of a full bottle
 
 
 class Bottle(Data):
-    """One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of this bottle alone, or of its kit by weight."""
+    """One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of
+    this bottle alone, or of its kit by weight.
+    """
 
     goods: Literal["system", "colourant"]
     goods_id: Id
@@ -54,31 +58,55 @@ class PartNeed(Data):
 
 
 def good_until(bottle: Bottle, system: System | None) -> date | None:
-    """The earlier of what is printed on it and, once opened, the sheet's shelf life. None: neither is known."""
-    opened = bottle.opened_on + timedelta(seconds=system.shelf_life_s.value) if bottle.opened_on and system and system.shelf_life_s else None
+    """The earlier of what is printed on it and, once opened, the sheet's shelf life. None: neither is
+    known.
+    """
+    opened = (
+        bottle.opened_on + timedelta(seconds=system.shelf_life_s.value)
+        if bottle.opened_on and system and system.shelf_life_s
+        else None
+    )
     return min((one for one in (bottle.best_before, opened) if one is not None), default=None)
 
 
 def booked(left_kg: float, take_kg: float) -> float:
-    """What is left after taking. Raises DomainError below zero: the bottle's figure is wrong then, and has to be weighed."""
+    """What is left after taking. Raises DomainError below zero: the bottle's figure is wrong then, and has to
+    be weighed.
+    """
     if take_kg > left_kg + 1e-9:
-        raise DomainError("bottle", f"down to {left_kg * 1000:.1f} g", f"{take_kg * 1000:.1f} g cannot be taken from it",
-                          "Weigh the bottle, take off its empty weight, and correct what is left.", "below-zero")
+        raise DomainError(
+            "bottle",
+            f"down to {left_kg * 1000:.1f} g",
+            f"{take_kg * 1000:.1f} g cannot be taken from it",
+            "Weigh the bottle, take off its empty weight, and correct what is left.",
+            "below-zero",
+        )
     return max(left_kg - take_kg, 0.0)
 
 
 def held(stock: Sequence[OnShelf], system: System, ratio: Ratio, now: datetime) -> list[Held]:
-    """Usable mix from the bottles of both parts, what goes off first paired first. Expired bottles do not count; a part without its partner makes nothing.
+    """Usable mix from the bottles of both parts, what goes off first paired first. Expired bottles do not
+    count; a part without its partner makes nothing.
 
-        mix = min(A (1 + 1/r), B (1 + r))
+    mix = min(A (1 + 1/r), B (1 + r))
     """
+
     def pile(part: str) -> list[list[float]]:
         rows = []
         for one in stock:
-            if one.bottle.goods == "system" and one.bottle.goods_id == system.id and one.bottle.part == part and one.left_kg > 0:
+            if (
+                one.bottle.goods == "system"
+                and one.bottle.goods_id == system.id
+                and one.bottle.part == part
+                and one.left_kg > 0
+            ):
                 until = good_until(one.bottle, system)
                 if until is None or until >= now.date():
-                    end = FOREVER_S if until is None else (datetime.combine(until, time.max, UTC) - now).total_seconds()
+                    end = (
+                        FOREVER_S
+                        if until is None
+                        else (datetime.combine(until, time.max, UTC) - now).total_seconds()
+                    )
                     rows.append([end, one.left_kg])
         return sorted(rows)
 
@@ -92,8 +120,13 @@ def held(stock: Sequence[OnShelf], system: System, ratio: Ratio, now: datetime) 
     return found
 
 
-def unpromised(stock: Sequence[OnShelf], reserved: Sequence[PartNeed], systems: Mapping[str, System], today: date) -> list[OnShelf]:
-    """The bottles with what other plans reserve taken off, from those that count, what goes off first before the rest."""
+def unpromised(
+    stock: Sequence[OnShelf], reserved: Sequence[PartNeed], systems: Mapping[str, System], today: date
+) -> list[OnShelf]:
+    """The bottles with what other plans reserve taken off, from those that count, what goes off first before
+    the rest.
+    """
+
     def end(one: OnShelf) -> date:
         return good_until(one.bottle, systems[one.bottle.goods_id]) or date.max
 
@@ -102,8 +135,13 @@ def unpromised(stock: Sequence[OnShelf], reserved: Sequence[PartNeed], systems: 
         if need.system_id not in systems:
             continue
         for part, kg in (("A", need.a_kg), ("B", need.b_kg)):
-            fitting = [one for one in stock if one.bottle.goods_id == need.system_id and one.bottle.part == part and _counts(one.bottle,
-                systems[need.system_id], today)]
+            fitting = [
+                one
+                for one in stock
+                if one.bottle.goods_id == need.system_id
+                and one.bottle.part == part
+                and _counts(one.bottle, systems[need.system_id], today)
+            ]
             for one in sorted(fitting, key=end):
                 taken = min(kg, left[one.id])
                 left[one.id] -= taken
@@ -118,37 +156,94 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Say) 
     opened = system is not None and one.bottle.opened_on is not None and until != one.bottle.best_before
     if until is not None and until < today and one.left_kg > 0:
         how = "its opened life is over" if opened else "its printed date is past"
-        found.append(Verdict(weight="care", stage="resin", code="expired", rule="3.4", title=f"Past its date: lot {one.bottle.lot or 'not noted'}",
-                             text=f"Since {until:%d %b %Y} {how}. Old hardener goes dark and slow, old resin crystallises; either can stay sticky.",
-                             todo="Do not pour a piece with it. Try a spoonful first, or dispose of it as its safety data sheet says."))
+        found.append(
+            Verdict(
+                weight="care",
+                stage="resin",
+                code="expired",
+                rule="3.4",
+                title=f"Past its date: lot {one.bottle.lot or 'not noted'}",
+                text=f"Since {until:%d %b %Y} {how}. Old hardener goes dark and slow, old resin "
+                "crystallises; either can stay sticky.",
+                todo="Do not pour a piece with it. Try a spoonful first, or dispose of it as its safety "
+                "data sheet says.",
+            )
+        )
     elif until is not None and until <= today + SOON and one.left_kg > 0:
-        found.append(Verdict(weight="good", stage="resin", code="expires-soon", rule="3.4", title=f"Use {name} first",
-                             text=f"It is good until {until:%d %b %Y}; {say.mass(one.left_kg)} are left."))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="resin",
+                code="expires-soon",
+                rule="3.4",
+                title=f"Use {name} first",
+                text=f"It is good until {until:%d %b %Y}; {say.mass(one.left_kg)} are left.",
+            )
+        )
     if 0 < one.left_kg < LOW * one.bottle.full_kg.value:
-        found.append(Verdict(weight="good", stage="resin", code="nearly-empty", rule="3.4", title="Nearly empty",
-                             text=f"{say.mass(one.left_kg)} left by what was booked.",
-                             todo="Weigh it before you rely on it."))
+        found.append(
+            Verdict(
+                weight="good",
+                stage="resin",
+                code="nearly-empty",
+                rule="3.4",
+                title="Nearly empty",
+                text=f"{say.mass(one.left_kg)} left by what was booked.",
+                todo="Weigh it before you rely on it.",
+            )
+        )
     return found
 
 
-def need_verdicts(need: PartNeed, reserved: Sequence[PartNeed], stock: Sequence[OnShelf], system: System, now: datetime, say: Say) -> list[Verdict]:
+def need_verdicts(
+    need: PartNeed,
+    reserved: Sequence[PartNeed],
+    stock: Sequence[OnShelf],
+    system: System,
+    now: datetime,
+    say: Say,
+) -> list[Verdict]:
     """Whether the shelf holds what this piece needs, once earlier plans have had theirs."""
     found = []
     for part in ("A", "B"):
         wanted = need.a_kg if part == "A" else need.b_kg
-        there = sum(one.left_kg for one in stock if one.bottle.goods_id == system.id and one.bottle.part == part and _counts(one.bottle, system, now.date()))
+        there = sum(
+            one.left_kg
+            for one in stock
+            if one.bottle.goods_id == system.id
+            and one.bottle.part == part
+            and _counts(one.bottle, system, now.date())
+        )
         others = sum(one.a_kg if part == "A" else one.b_kg for one in reserved if one.system_id == system.id)
         if wanted > there:
-            found.append(Verdict(
-                weight="care", stage="mix", code=f"jug-empty-{part.lower()}", rule="3.4", title=f"Not enough of part {part} on the shelf",
-                text=f"{system.name}: {say.mass(wanted)} are needed, {say.mass(there) if there > 0 else 'nothing'} in good bottles is there.",
-                todo="Buy it before the first pour, or weigh the bottles anew.", where=f"/stock/{system.id}"))
+            found.append(
+                Verdict(
+                    weight="care",
+                    stage="mix",
+                    code=f"jug-empty-{part.lower()}",
+                    rule="3.4",
+                    title=f"Not enough of part {part} on the shelf",
+                    text=f"{system.name}: {say.mass(wanted)} are needed, "
+                    f"{say.mass(there) if there > 0 else 'nothing'} in good bottles is there.",
+                    todo="Buy it before the first pour, or weigh the bottles anew.",
+                    where=f"/stock/{system.id}",
+                )
+            )
         elif wanted > there - others:
-            found.append(Verdict(
-                weight="care", stage="mix", code=f"jug-promised-{part.lower()}", rule="3.4", title=f"Part {part} is promised to others",
-                text=f"{system.name}: {say.mass(there)} are there, {say.mass(others)} of it reserved by {_names(reserved, system.id)}; this piece needs "
-                     f"{say.mass(wanted)}.",
-                todo="Buy more, or change which piece comes first.", where=f"/stock/{system.id}"))
+            found.append(
+                Verdict(
+                    weight="care",
+                    stage="mix",
+                    code=f"jug-promised-{part.lower()}",
+                    rule="3.4",
+                    title=f"Part {part} is promised to others",
+                    text=f"{system.name}: {say.mass(there)} are there, {say.mass(others)} of it reserved "
+                    f"by {_names(reserved, system.id)}; this piece needs "
+                    f"{say.mass(wanted)}.",
+                    todo="Buy more, or change which piece comes first.",
+                    where=f"/stock/{system.id}",
+                )
+            )
     return found
 
 
@@ -162,17 +257,35 @@ class Low(Data):
     needed_kg: float
 
 
-def low_of(reserved: Sequence[PartNeed], stock: Sequence[OnShelf], systems: Mapping[str, System], today: date) -> list[Low]:
-    """Parts of which plans take more than the shelf holds; of a system of which nothing was ever put on the shelf nothing is said."""
+def low_of(
+    reserved: Sequence[PartNeed], stock: Sequence[OnShelf], systems: Mapping[str, System], today: date
+) -> list[Low]:
+    """Parts of which plans take more than the shelf holds; of a system of which nothing was ever put on the
+    shelf nothing is said.
+    """
     found = []
     for system_id in sorted({need.system_id for need in reserved} & set(systems)):
         mine = [one for one in stock if one.bottle.goods == "system" and one.bottle.goods_id == system_id]
-        parts: tuple[tuple[Literal["A", "B"], float], ...] = (("A", sum(one.a_kg for one in reserved if one.system_id == system_id)),
-                                                               ("B", sum(one.b_kg for one in reserved if one.system_id == system_id)))
+        parts: tuple[tuple[Literal["A", "B"], float], ...] = (
+            ("A", sum(one.a_kg for one in reserved if one.system_id == system_id)),
+            ("B", sum(one.b_kg for one in reserved if one.system_id == system_id)),
+        )
         for part, needed in parts if mine else ():
-            left = sum(one.left_kg for one in mine if one.bottle.part == part and _counts(one.bottle, systems[system_id], today))
+            left = sum(
+                one.left_kg
+                for one in mine
+                if one.bottle.part == part and _counts(one.bottle, systems[system_id], today)
+            )
             if left < needed:
-                found.append(Low(system_id=system_id, name=systems[system_id].name, part=part, left_kg=left, needed_kg=needed))
+                found.append(
+                    Low(
+                        system_id=system_id,
+                        name=systems[system_id].name,
+                        part=part,
+                        left_kg=left,
+                        needed_kg=needed,
+                    )
+                )
     return found
 
 

@@ -6,29 +6,37 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Pressure, Ratio, SpecificHeat, Temperature, Viscosity
-from ..working import Data, Origin
+from ..common.readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Pressure, Ratio, SpecificHeat, Temperature, Viscosity
+from ..common.working import Data, Origin
 
 
 class DepthRule(Data):
-    """A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any mass)."""
+    """A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any
+    mass).
+    """
 
     most_depth_m: Length
     up_to_kg: Mass | None = None
 
 
 class WorkingTime(Data):
-    """How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of the criterion "a temperature"."""
+    """How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of
+    the criterion "a temperature".
+    """
 
     time_s: Duration
     mass_kg: Mass
     temperature_c: Temperature
-    criterion: Literal["gel", "doubled viscosity", "too thick to pour", "a temperature", "not said"] = "not said"
+    criterion: Literal["gel", "doubled viscosity", "too thick to pour", "a temperature", "not said"] = (
+        "not said"
+    )
     until_c: Temperature | None = None
 
 
 class CureFit(Data):
-    """What a measured temperature curve taught of this resin: factors on its class's values, with what they came from."""
+    """What a measured temperature curve taught of this resin: factors on its class's values, with what they
+    came from.
+    """
 
     rate_factor: float = Field(gt=0.02, lt=50)
     top_w_m2k: float = Field(gt=0.5, lt=60)
@@ -39,7 +47,9 @@ class CureFit(Data):
 
 
 class LearnedPace(Data):
-    """So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it rests on."""
+    """So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
+    rests on.
+    """
 
     times: float = Field(gt=0.2, lt=5)
     low: float
@@ -47,7 +57,14 @@ class LearnedPace(Data):
     runs: int = Field(ge=3)
 
 
-CuresLike = Literal["thin-sealing-epoxy", "coating-epoxy", "craft-casting-epoxy", "casting-epoxy-25", "slow-casting-epoxy", "fast-casting-polyurethane"]
+CuresLike = Literal[
+    "thin-sealing-epoxy",
+    "coating-epoxy",
+    "craft-casting-epoxy",
+    "casting-epoxy-25",
+    "slow-casting-epoxy",
+    "fast-casting-polyurethane",
+]
 
 
 class Kit(Data):
@@ -64,7 +81,8 @@ class System(Data):
 
     ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
     density_mix_kg_m3  as the sheet states it: a check against additive volumes
-    times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and densities for
+    times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
+                                              densities for
     liquid_most    of liquid colourants, where the sheet limits them closer
     stir_again_s   in a second, clean cup
     first_part     the one the sheet wants first; None: the workshop's school

@@ -1,1 +1,3 @@
-"""Is the piece fit to pour on? For now the room's air; substrate and defects follow. Never: volumes or times."""
+"""Is the piece fit to pour on? For now the room's air; substrate and defects follow. Never: volumes or
+times.
+"""

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from ..resin.system import System
-from ..verdict import Verdict
-from ..working import Working
-from ..workshop import Workshop
+from ..common.verdict import Verdict
+from ..common.working import Working
+from ..common.workshop import Workshop
 
 MAGNUS_A = 17.62  # WMO Guide to Instruments (WMO-No. 8), over water, -45 to 60 degC
 MAGNUS_B_C = 243.12
@@ -28,9 +28,12 @@ def dew_point_c(air_c: float, humidity: float) -> float:
 def dew_point_working(workshop: Workshop) -> Working:
     """The dew point of the room with its working, for wherever the room is shown."""
     return Working(
-        name="Dew point of the room", formula="b g / (a − g), g = ln(humidity) + a T / (b + T), a = 17.62, b = 243.12 °C",
-        inputs=[workshop.room_c.as_input("air T"), workshop.room_humidity.as_input("humidity")], quantity="temperature",
-        value=dew_point_c(workshop.room_c.value, workshop.room_humidity.value), source="Magnus form, WMO-No. 8 (from memory)",
+        name="Dew point of the room",
+        formula="b g / (a − g), g = ln(humidity) + a T / (b + T), a = 17.62, b = 243.12 °C",
+        inputs=[workshop.room_c.as_input("air T"), workshop.room_humidity.as_input("humidity")],
+        quantity="temperature",
+        value=dew_point_c(workshop.room_c.value, workshop.room_humidity.value),
+        source="Magnus form, WMO-No. 8 (from memory)",
         notes=["The surface has to stay at least 3 K above it (ISO 8502-4)."],
     )
 
@@ -40,18 +43,41 @@ def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
     air_c, humidity = workshop.room_c.value, workshop.room_humidity.value
     found = []
     if air_c < system.room_from_c.value:
-        found.append(_room("too-cold", f"{air_c:g} °C is below the sheet's {system.room_from_c.value:g}. The resin stays thick, "
-                           "keeps its bubbles and cures late.", "Warm the room the day before, and the closed bottles too."))
+        found.append(
+            _room(
+                "too-cold",
+                f"{air_c:g} °C is below the sheet's {system.room_from_c.value:g}. The resin stays thick, "
+                "keeps its bubbles and cures late.",
+                "Warm the room the day before, and the closed bottles too.",
+            )
+        )
     if air_c > system.room_to_c.value:
-        found.append(_room("too-warm", f"{air_c:g} °C is above the sheet's {system.room_to_c.value:g}. It sets before you finish, "
-                           "and deep layers run hotter than the depth rule allows for.", "Cool the room, or pour at night."))
+        found.append(
+            _room(
+                "too-warm",
+                f"{air_c:g} °C is above the sheet's {system.room_to_c.value:g}. It sets before you finish, "
+                "and deep layers run hotter than the depth rule allows for.",
+                "Cool the room, or pour at night.",
+            )
+        )
     if humidity > system.room_humidity_most.value:
-        found.append(_room("too-damp", f"{humidity:.0%} air is above the sheet's {system.room_humidity_most.value:.0%}. The surface "
-                           "may turn milky or greasy.", "Dry the air before you pour."))
+        found.append(
+            _room(
+                "too-damp",
+                f"{humidity:.0%} air is above the sheet's {system.room_humidity_most.value:.0%}. The surface "
+                "may turn milky or greasy.",
+                "Dry the air before you pour.",
+            )
+        )
     gap = air_c - dew_point_c(air_c, humidity)
     if gap < DEW_MARGIN_K:
-        found.append(_room("near-dew", f"The dew point is only {gap:.1f} K below the air. A surface that is a little cooler "
-                           "is wet.", "Pour when the surface is at least 3 K above the dew point."))
+        found.append(
+            _room(
+                "near-dew",
+                f"The dew point is only {gap:.1f} K below the air. A surface that is a little cooler is wet.",
+                "Pour when the surface is at least 3 K above the dew point.",
+            )
+        )
     return found
 
 

@@ -6,23 +6,46 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..readings import Fraction, Humidity, Id, Label, Length, Offset, Temperature
-from ..working import Data
+from ..common.readings import Fraction, Humidity, Id, Label, Length, Offset, Temperature
+from ..common.working import Data
 
 Material = Literal[
-    "not said", "ash", "beech", "cherry", "chestnut", "larch", "maple", "oak", "pine", "walnut", "other wood", "board",
-    "cloth on board", "canvas", "paper", "stone", "metal", "glass", "cured resin",
+    "not said",
+    "ash",
+    "beech",
+    "cherry",
+    "chestnut",
+    "larch",
+    "maple",
+    "oak",
+    "pine",
+    "walnut",
+    "other wood",
+    "board",
+    "cloth on board",
+    "canvas",
+    "paper",
+    "stone",
+    "metal",
+    "glass",
+    "cured resin",
 ]
 POROUS = {"board", "cloth on board", "canvas", "paper"}
 WOODS = {"ash", "beech", "cherry", "chestnut", "larch", "maple", "oak", "pine", "walnut", "other wood"}
 Grain = Literal["not said", "not porous", "dense", "open", "end or punky"]
-Finish = Literal["not said", "bare", "sealed", "oiled or waxed", "varnished or painted", "fresh acrylic paint", "ink"]
-Contamination = Literal["silicone", "skin grease", "polish", "washed with water", "dust in crevices", "loose bark"]
+Finish = Literal[
+    "not said", "bare", "sealed", "oiled or waxed", "varnished or painted", "fresh acrylic paint", "ink"
+]
+Contamination = Literal[
+    "silicone", "skin grease", "polish", "washed with water", "dust in crevices", "loose bark"
+]
 DefectKind = Literal["crack", "knot", "worm hole", "bark", "punky patch", "other"]
 
 
 class Climate(Data):
-    """Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the equilibrium of that air."""
+    """Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the
+    equilibrium of that air.
+    """
 
     temperature_c: Temperature
     humidity: Humidity
@@ -30,7 +53,8 @@ class Climate(Data):
 
 
 class Defect(Data):
-    """One place on the plan view. x_m along, y_m across from the near left corner; length along, width across, depth from the top.
+    """One place on the plan view. x_m along, y_m across from the near left corner; length along, width
+    across, depth from the top.
 
     treat  void: filled as the void `void_id`; patch: closed from below or above; note: only remembered
     """

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from ..working import Data
-from .findings import Defect
+from ..common.working import Data
+from ..piece.survey_findings import Defect
 
 TAPE_TIMES = (3.0, 4.0)  # common practice, no source: tape 3 to 4 times the hole's width
 BOARD_FROM_M = 0.025  # own judgement: over this width tape sags under the resin and a board goes below
 
 
 class Patch(Data):
-    """tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one width beyond each end."""
+    """tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one
+    width beyond each end.
+    """
 
     defect_id: str
     tape_from_m: float
@@ -24,7 +26,17 @@ class Patch(Data):
 def patch_of(defect: Defect) -> Patch:
     width, length = defect.width_m.value, defect.length_m.value
     board = width > BOARD_FROM_M
-    words = ("a board with glossy tape, a ring of sealant inside and a bead outside" if board
-             else "tape pressed down hard, two or three layers, each wider than the one before")
-    return Patch(defect_id=defect.id, tape_from_m=TAPE_TIMES[0] * width, tape_to_m=TAPE_TIMES[1] * width,
-                 length_m=length + 2 * width, layers=1 if board else 3 if width > 0.01 else 2, with_board=board, words=words)
+    words = (
+        "a board with glossy tape, a ring of sealant inside and a bead outside"
+        if board
+        else "tape pressed down hard, two or three layers, each wider than the one before"
+    )
+    return Patch(
+        defect_id=defect.id,
+        tape_from_m=TAPE_TIMES[0] * width,
+        tape_to_m=TAPE_TIMES[1] * width,
+        length_m=length + 2 * width,
+        layers=1 if board else 3 if width > 0.01 else 2,
+        with_board=board,
+        words=words,
+    )

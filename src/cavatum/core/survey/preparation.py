@@ -1,4 +1,5 @@
-"""What the survey calls for before the first pour: steps with their waits, as a table a maker can read. Rules 1.1 to 1.8.
+"""What the survey calls for before the first pour: steps with their waits, as a table a maker can read. Rules
+1.1 to 1.8.
 
 Times are common practice without a source unless said. wait: until the next step may follow, least and most.
 """
@@ -7,15 +8,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..piece import Piece
-from ..working import Data
-from .findings import POROUS, WOODS, Survey
+from ..piece.document import Piece
+from ..common.working import Data
+from ..piece.survey_findings import POROUS, WOODS, Survey
 
 MIN, H, DAY = 60.0, 3600.0, 86400.0
 
 
 class PrepStep(Data):
-    """One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in survey.done."""
+    """One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
+    survey.done.
+    """
 
     code: str
     title: str
@@ -37,33 +40,178 @@ class _Row:
     wait_s: tuple[float, float | None]
 
 
-TABLE: dict[str, _Row] = {row.code: row for row in (
-    _Row("bark", "Loose bark off", "Take off all bark that moves, down to firm wood.", "Bark that lets go later takes the resin with it.", "1.1", (0, None)),
-    _Row("crevices", "Clean the crevices", "Air, pick and brush, then look with a lamp along the grain.", "What is left in shows through clear resin for good.", "1.1", (0, None)),
-    _Row("paint-dry", "Let the paint dry through", "Thick acrylic takes about three weeks.", "Paint that still gives off water or softener lifts or wrinkles.", "1.2", (21 * DAY, None)),
-    _Row("dry-after-water", "Dry after washing", "Air on all sides.", "Water in the pores turns resin milky and foams.", "1.2", (24 * H, None)),
-    _Row("ink-dry", "Let the ink dry", "One to two hours, longer in a cold room.", "Wet ink bleeds into the coat.", "1.2", (1 * H, 2 * H)),
-    _Row("wipe", "Wipe and alcohol", "Wipe dry, then alcohol with a clean cloth in both directions, edges too. No flame near it.", "Silicone, skin grease and polish make craters (fish eyes).", "1.2", (10 * MIN, 15 * MIN)),
-    _Row("warm-wood", "Warm the wood", "65 to 70 °C for half an hour, shortly before a fast casting under pressure.", "Drives out damp; wet wood foams.", "1.3", (30 * MIN, 30 * MIN)),
-    _Row("cool-wood", "Let the wood cool", "Back to the room's temperature before a slow resin.", "Warm wood breathes out and blows bubbles for hours.", "1.3", (4 * H, None)),
-    _Row("seal", "Seal what drinks", "A thin sealing coat on all that is porous and will be touched; again where it goes dull.", "Open pores breathe bubbles into the pour.", "1.3", (4.5 * H, 9 * H)),
-    _Row("patch", "Close what goes through", "Tape three to four times as wide as the hole in two or three layers, or board with glossy tape and a ring of sealant inside, a bead outside.", "Resin finds every hole for hours.", "1.5", (0, None)),
-    _Row("dam", "Set the dam", "Above every void that is overfilled; sealant cured before the leak test.", "Overfill needs something to stand against.", "1.5", (1 * H, None)),
-    _Row("leak-test", "Leak test with water", "Fill, mark the level, wait half an hour, empty.", "A leak found now costs water, not resin.", "2.8", (30 * MIN, None)),
-    _Row("leak-dry", "Dry after the leak test", "Wipe out, air on all sides, overnight for wood.", "What stays wet turns milky.", "2.8", (12 * H, None)),
-    _Row("release", "Release tape or agent", "All of the form that touches resin; wood that stays is left free.", "Resin is a glue.", "2.8", (0, None)),
-    _Row("warm-room", "Bring the room to temperature", "Room and piece the day before, 22 to 24 °C, and steady.", "A cold piece cools the resin from below.", "1.6", (24 * H, None)),
-    _Row("warm-bottles", "Warm the bottles", "Closed, 10 to 15 min in warm water; dry them before you open them.", "Cold resin holds its bubbles.", "1.6", (10 * MIN, 15 * MIN)),
-    _Row("underside-tape", "Tape the underside", "Along the lower edge where drips will hang.", "Drips come off with the tape.", "1.8", (0, None)),
-    _Row("vent", "Vent or fill what is hollow", "A hole into every closed hollow, or fill it, or leave it out.", "Under pressure it collapses, and on release it erupts.", "1.4", (0, None)),
-)}
+TABLE: dict[str, _Row] = {
+    row.code: row
+    for row in (
+        _Row(
+            "bark",
+            "Loose bark off",
+            "Take off all bark that moves, down to firm wood.",
+            "Bark that lets go later takes the resin with it.",
+            "1.1",
+            (0, None),
+        ),
+        _Row(
+            "crevices",
+            "Clean the crevices",
+            "Air, pick and brush, then look with a lamp along the grain.",
+            "What is left in shows through clear resin for good.",
+            "1.1",
+            (0, None),
+        ),
+        _Row(
+            "paint-dry",
+            "Let the paint dry through",
+            "Thick acrylic takes about three weeks.",
+            "Paint that still gives off water or softener lifts or wrinkles.",
+            "1.2",
+            (21 * DAY, None),
+        ),
+        _Row(
+            "dry-after-water",
+            "Dry after washing",
+            "Air on all sides.",
+            "Water in the pores turns resin milky and foams.",
+            "1.2",
+            (24 * H, None),
+        ),
+        _Row(
+            "ink-dry",
+            "Let the ink dry",
+            "One to two hours, longer in a cold room.",
+            "Wet ink bleeds into the coat.",
+            "1.2",
+            (1 * H, 2 * H),
+        ),
+        _Row(
+            "wipe",
+            "Wipe and alcohol",
+            "Wipe dry, then alcohol with a clean cloth in both directions, edges too. No flame near it.",
+            "Silicone, skin grease and polish make craters (fish eyes).",
+            "1.2",
+            (10 * MIN, 15 * MIN),
+        ),
+        _Row(
+            "warm-wood",
+            "Warm the wood",
+            "65 to 70 °C for half an hour, shortly before a fast casting under pressure.",
+            "Drives out damp; wet wood foams.",
+            "1.3",
+            (30 * MIN, 30 * MIN),
+        ),
+        _Row(
+            "cool-wood",
+            "Let the wood cool",
+            "Back to the room's temperature before a slow resin.",
+            "Warm wood breathes out and blows bubbles for hours.",
+            "1.3",
+            (4 * H, None),
+        ),
+        _Row(
+            "seal",
+            "Seal what drinks",
+            "A thin sealing coat on all that is porous and will be touched; again where it goes dull.",
+            "Open pores breathe bubbles into the pour.",
+            "1.3",
+            (4.5 * H, 9 * H),
+        ),
+        _Row(
+            "patch",
+            "Close what goes through",
+            "Tape three to four times as wide as the hole in two or three layers, or board with glossy "
+            "tape and a ring of sealant inside, a bead outside.",
+            "Resin finds every hole for hours.",
+            "1.5",
+            (0, None),
+        ),
+        _Row(
+            "dam",
+            "Set the dam",
+            "Above every void that is overfilled; sealant cured before the leak test.",
+            "Overfill needs something to stand against.",
+            "1.5",
+            (1 * H, None),
+        ),
+        _Row(
+            "leak-test",
+            "Leak test with water",
+            "Fill, mark the level, wait half an hour, empty.",
+            "A leak found now costs water, not resin.",
+            "2.8",
+            (30 * MIN, None),
+        ),
+        _Row(
+            "leak-dry",
+            "Dry after the leak test",
+            "Wipe out, air on all sides, overnight for wood.",
+            "What stays wet turns milky.",
+            "2.8",
+            (12 * H, None),
+        ),
+        _Row(
+            "release",
+            "Release tape or agent",
+            "All of the form that touches resin; wood that stays is left free.",
+            "Resin is a glue.",
+            "2.8",
+            (0, None),
+        ),
+        _Row(
+            "warm-room",
+            "Bring the room to temperature",
+            "Room and piece the day before, 22 to 24 °C, and steady.",
+            "A cold piece cools the resin from below.",
+            "1.6",
+            (24 * H, None),
+        ),
+        _Row(
+            "warm-bottles",
+            "Warm the bottles",
+            "Closed, 10 to 15 min in warm water; dry them before you open them.",
+            "Cold resin holds its bubbles.",
+            "1.6",
+            (10 * MIN, 15 * MIN),
+        ),
+        _Row(
+            "underside-tape",
+            "Tape the underside",
+            "Along the lower edge where drips will hang.",
+            "Drips come off with the tape.",
+            "1.8",
+            (0, None),
+        ),
+        _Row(
+            "vent",
+            "Vent or fill what is hollow",
+            "A hole into every closed hollow, or fill it, or leave it out.",
+            "Under pressure it collapses, and on release it erupts.",
+            "1.4",
+            (0, None),
+        ),
+    )
+}
 
 
 def steps_of(piece: Piece, *, fast: bool, under_pressure: bool) -> list[PrepStep]:
-    """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without a survey none but those
+    """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without
+    a survey none but those
     of a way back, which come first."""
-    before = [PrepStep(code=one.code, title=one.title, text=f"{one.text} {one.caution}".strip(), why=one.why, rule="10", wait_from_s=one.wait_s,
-                       is_done=one.code in piece.mend.done) for one in piece.mend.steps] if piece.mend else []
+    before = (
+        [
+            PrepStep(
+                code=one.code,
+                title=one.title,
+                text=f"{one.text} {one.caution}".strip(),
+                why=one.why,
+                rule="10",
+                wait_from_s=one.wait_s,
+                is_done=one.code in piece.mend.done,
+            )
+            for one in piece.mend.steps
+        ]
+        if piece.mend
+        else []
+    )
     if piece.survey is None:
         return before
     codes = [*_substrate_codes(piece.survey), *_wood_codes(piece, fast, under_pressure), *_form_codes(piece)]
@@ -72,13 +220,23 @@ def steps_of(piece: Piece, *, fast: bool, under_pressure: bool) -> list[PrepStep
 
 
 def _step(row: _Row, is_done: bool) -> PrepStep:
-    return PrepStep(code=row.code, title=row.title, text=row.text, why=row.why, rule=row.rule, wait_from_s=row.wait_s[0],
-                    wait_to_s=row.wait_s[1], is_done=is_done)
+    return PrepStep(
+        code=row.code,
+        title=row.title,
+        text=row.text,
+        why=row.why,
+        rule=row.rule,
+        wait_from_s=row.wait_s[0],
+        wait_to_s=row.wait_s[1],
+        is_done=is_done,
+    )
 
 
 def _substrate_codes(survey: Survey) -> list[str]:
     codes = ["warm-room", "warm-bottles"]
-    codes += ["bark"] if "loose bark" in survey.found or any(one.kind == "bark" for one in survey.defects) else []
+    codes += (
+        ["bark"] if "loose bark" in survey.found or any(one.kind == "bark" for one in survey.defects) else []
+    )
     codes += ["crevices"] if "dust in crevices" in survey.found or survey.defects else []
     codes += ["paint-dry"] if survey.finish == "fresh acrylic paint" else []
     codes += ["ink-dry"] if survey.finish == "ink" else []
@@ -91,7 +249,11 @@ def _substrate_codes(survey: Survey) -> list[str]:
 def _wood_codes(piece: Piece, fast: bool, under_pressure: bool) -> list[str]:
     survey = piece.survey
     assert survey is not None
-    porous = survey.material in WOODS | POROUS and survey.grain != "not porous" and survey.finish in ("bare", "not said")
+    porous = (
+        survey.material in WOODS | POROUS
+        and survey.grain != "not porous"
+        and survey.finish in ("bare", "not said")
+    )
     hollow = under_pressure and any(thing.is_hollow for void in piece.voids for thing in void.inclusions)
     wet = survey.material in WOODS and fast and under_pressure
     codes = ["seal"] if porous else []
@@ -102,8 +264,16 @@ def _wood_codes(piece: Piece, fast: bool, under_pressure: bool) -> list[str]:
 
 def _form_codes(piece: Piece) -> list[str]:
     forms = [void for void in piece.voids if void.wall in ("board", "plastic", "wood", "metal", "glass")]
-    codes = ["leak-test", "leak-dry"] if any(not (void.form and void.form.leak_tested) for void in forms) else []
-    codes += ["release"] if any(void.wall != "wood" and (void.form is None or void.form.release == "not said") for void in forms) else []
+    codes = (
+        ["leak-test", "leak-dry"] if any(not (void.form and void.form.leak_tested) for void in forms) else []
+    )
+    codes += (
+        ["release"]
+        if any(
+            void.wall != "wood" and (void.form is None or void.form.release == "not said") for void in forms
+        )
+        else []
+    )
     codes += ["dam"] if any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids) else []
     edges = any(coat.edges == "all" for coat in piece.coats)
     tape = piece.survey is not None and piece.survey.underside_school == "tape"
@@ -111,7 +281,11 @@ def _form_codes(piece: Piece) -> list[str]:
 
 
 def lead_time_s(steps: list[PrepStep]) -> float:
-    """Least time [s] from the first open step to mixing, one after another; warming the room runs beside the others."""
+    """Least time [s] from the first open step to mixing, one after another; warming the room runs beside the
+    others.
+    """
     waits = [step.wait_from_s for step in steps if not step.is_done and step.code != "warm-room"]
-    beside = max((step.wait_from_s for step in steps if not step.is_done and step.code == "warm-room"), default=0.0)
+    beside = max(
+        (step.wait_from_s for step in steps if not step.is_done and step.code == "warm-room"), default=0.0
+    )
     return max(sum(waits), beside)

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 from ..measure.form import gas_volume_left
-from ..piece import Piece
-from ..plan_parts import ReadyItem, SurveyPlan
+from ..piece.document import Piece
+from .model import ReadyItem, SurveyPlan
 from ..practice.readiness import ready_list
 from ..resin.system import System
-from ..say import Say
-from ..verdict import Verdict, Weight
-from ..working import Figure, Input, Workbook
-from ..workshop import Workshop
+from ..common.wording import Say
+from ..common.verdict import Verdict, Weight
+from ..common.working import Figure, Input, Workbook
+from ..common.workshop import Workshop
 from .air import DEW_MARGIN_K, dew_point_working
-from .findings import WOODS, Survey
+from ..piece.survey_findings import WOODS, Survey
 from .patches import patch_of
 from .preparation import lead_time_s, steps_of
 from .wood import DRY_ENOUGH, DRY_SURE, equilibrium_moisture, share_of_the_way
@@ -24,32 +24,73 @@ FAST_S = 3600.0
 def survey_plan(book: Workbook, piece: Piece, used: list[System], workshop: Workshop) -> SurveyPlan:
     survey = piece.survey or Survey()
     dew, margin = _air(book, survey, workshop)
-    steps = steps_of(piece, fast=any(one.working_time.time_s.value < FAST_S for one in used), under_pressure=any(one.needs_pressure for one in used))
+    steps = steps_of(
+        piece,
+        fast=any(one.working_time.time_s.value < FAST_S for one in used),
+        under_pressure=any(one.needs_pressure for one in used),
+    )
     lead = lead_time_s(steps)
-    lead_time = None if not steps else book.figure(
-        "survey/lead", "Preparation takes at least", lead, "duration", "waits of the open steps one after another, the room warming beside them",
-        [Input(name=step.title, value=step.wait_from_s, quantity="duration", origin="typical") for step in steps if not step.is_done],
-        "common practice, no source")
+    lead_time = (
+        None
+        if not steps
+        else book.figure(
+            "survey/lead",
+            "Preparation takes at least",
+            lead,
+            "duration",
+            "waits of the open steps one after another, the room warming beside them",
+            [
+                Input(name=step.title, value=step.wait_from_s, quantity="duration", origin="typical")
+                for step in steps
+                if not step.is_done
+            ],
+            "common practice, no source",
+        )
+    )
     return SurveyPlan(
-        expected_moisture=_expected(book, survey), dew_point=dew, margin=margin, steps=steps, lead_time=lead_time,
+        expected_moisture=_expected(book, survey),
+        dew_point=dew,
+        margin=margin,
+        steps=steps,
+        lead_time=lead_time,
         patches=[patch_of(one) for one in survey.defects if one.treat == "patch"],
-        ready=[ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)
-               for code, text in ready_list(piece.kind_of_work, survey.air_school)],
+        ready=[
+            ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)
+            for code, text in ready_list(piece.kind_of_work, survey.air_school)
+        ],
     )
 
 
 def _air(book: Workbook, survey: Survey, workshop: Workshop) -> tuple[Figure, Figure]:
     worked = dew_point_working(workshop)
-    dew = book.figure("survey/dew", worked.name, worked.value, "temperature", worked.formula, worked.inputs, worked.source, worked.notes)
+    dew = book.figure(
+        "survey/dew",
+        worked.name,
+        worked.value,
+        "temperature",
+        worked.formula,
+        worked.inputs,
+        worked.source,
+        worked.notes,
+    )
     surface = survey.surface_c or workshop.room_c
     name = "surface of the piece" if survey.surface_c else "surface, taken as warm as the room"
-    margin = book.figure("survey/margin", "Surface above the dew point", surface.value - worked.value, "temperature", "surface − dew point",
-                         [surface.as_input(name), book.computed("dew point", dew)], "ISO 8502-4: at least 3 K")
+    margin = book.figure(
+        "survey/margin",
+        "Surface above the dew point",
+        surface.value - worked.value,
+        "temperature",
+        "surface − dew point",
+        [surface.as_input(name), book.computed("dew point", dew)],
+        "ISO 8502-4: at least 3 K",
+    )
     return dew, margin
 
 
 def _expected(book: Workbook, survey: Survey) -> Figure | None:
-    """The equilibrium of the air it was kept in; only for wood, and only where the table of the source reaches."""
+    """The equilibrium of the air it was kept in; only for wood, and only where the table of the source
+    reaches.
+    """
     if survey.kept_in is None or survey.material not in WOODS:
         return None
     air = survey.kept_in
@@ -57,13 +98,29 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
         rest = equilibrium_moisture(air.temperature_c.value, air.humidity.value)
     except DomainError:
         return None
-    known = [Input(name="weeks there", value=air.weeks, quantity="count", origin="measured")] if air.weeks else []
-    way = f"After {air.weeks:g} weeks about {share_of_the_way(air.weeks):.0%} of the way there (own judgement, boards of 20 to 50 mm). " if air.weeks else ""
+    known = (
+        [Input(name="weeks there", value=air.weeks, quantity="count", origin="measured")] if air.weeks else []
+    )
+    way = (
+        f"After {air.weeks:g} weeks about {share_of_the_way(air.weeks):.0%} of the way there (own "
+        "judgement, boards of 20 to 50 mm). "
+        if air.weeks
+        else ""
+    )
     return book.figure(
-        "survey/moisture", "Moisture to expect", rest, "fraction", "Hailwood-Horrobin sorption in the air it was kept in",
-        [air.temperature_c.as_input("air where it was kept"), air.humidity.as_input("humidity there"), *known],
+        "survey/moisture",
+        "Moisture to expect",
+        rest,
+        "fraction",
+        "Hailwood-Horrobin sorption in the air it was kept in",
+        [
+            air.temperature_c.as_input("air where it was kept"),
+            air.humidity.as_input("humidity there"),
+            *known,
+        ],
         "Wood Handbook, FPL-GTR-282, ch. 4 (coefficients from memory)",
-        [f"{way}A meter knows better."])
+        [f"{way}A meter knows better."],
+    )
 
 
 def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say) -> list[Verdict]:
@@ -74,14 +131,31 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say
         return hollow
     found = [*hollow, *_moisture(survey, plan), *_surface(survey, plan, say), *_defects(survey)]
     if survey.is_flat is False:
-        found.append(_say("care", "not-flat", "The slab is not flat", "Resin stands level: a hollow spot gets deeper, a high one stays bare.",
-                          "Flatten it, or reckon the deepest spot.", "1.1"))
+        found.append(
+            _say(
+                "care",
+                "not-flat",
+                "The slab is not flat",
+                "Resin stands level: a hollow spot gets deeper, a high one stays bare.",
+                "Flatten it, or reckon the deepest spot.",
+                "1.1",
+            )
+        )
     open_steps = [step for step in plan.steps if not step.is_done]
     if open_steps and plan.lead_time is not None:
-        names = ", ".join(step.title.lower() for step in open_steps[:4]) + (" and more" if len(open_steps) > 4 else "")
-        found.append(_say("good", "prepare", f"{len(open_steps)} steps before mixing",
-                          f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
-                              "Begin in time; the list below is in order.", "1.2"))
+        names = ", ".join(step.title.lower() for step in open_steps[:4]) + (
+            " and more" if len(open_steps) > 4 else ""
+        )
+        found.append(
+            _say(
+                "good",
+                "prepare",
+                f"{len(open_steps)} steps before mixing",
+                f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
+                "Begin in time; the list below is in order.",
+                "1.2",
+            )
+        )
     return found
 
 
@@ -94,10 +168,18 @@ def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Ver
         return []
     left = gas_volume_left(LEAST_PRESSURE_BAR)
     return [
-        _say("stops", "hollow-under-pressure", f"{thing.name.capitalize()} is hollow",
-             f"At {LEAST_PRESSURE_BAR:g} bar (typical) the air in it keeps {left:.0%} of its volume: it collapses, and erupts when the pressure goes.",
-             "Vent it, fill it, or leave it out; then tick the step.", "1.4")
-        for void in piece.voids for thing in void.inclusions if thing.is_hollow
+        _say(
+            "stops",
+            "hollow-under-pressure",
+            f"{thing.name.capitalize()} is hollow",
+            f"At {LEAST_PRESSURE_BAR:g} bar (typical) the air in it keeps {left:.0%} of its volume: it "
+            "collapses, and erupts when the pressure goes.",
+            "Vent it, fill it, or leave it out; then tick the step.",
+            "1.4",
+        )
+        for void in piece.voids
+        for thing in void.inclusions
+        if thing.is_hollow
     ]
 
 
@@ -107,16 +189,41 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     measured = survey.moisture
     value = measured.value if measured else plan.expected_moisture.value if plan.expected_moisture else None
     if value is None:
-        return [_say("care", "moisture-unknown", "How damp is the wood?", "Wet wood turns resin milky and foams.",
-                     "Measure it, or say where it was kept.", "1.3", "/survey/moisture")]
+        return [
+            _say(
+                "care",
+                "moisture-unknown",
+                "How damp is the wood?",
+                "Wet wood turns resin milky and foams.",
+                "Measure it, or say where it was kept.",
+                "1.3",
+                "/survey/moisture",
+            )
+        ]
     how = "measured" if measured else "to be expected"
     if value > DRY_ENOUGH:
-        return [_say("stops" if measured and value > 0.18 else "care", "too-wet", "The wood is too wet",
-                     f"{value:.1%} {how}; resin wants it below about 10 to 12 %. It would foam and turn milky.",
-                     "Let it dry indoors and measure again.", "1.3", "/survey/moisture")]
+        return [
+            _say(
+                "stops" if measured and value > 0.18 else "care",
+                "too-wet",
+                "The wood is too wet",
+                f"{value:.1%} {how}; resin wants it below about 10 to 12 %. It would foam and turn milky.",
+                "Let it dry indoors and measure again.",
+                "1.3",
+                "/survey/moisture",
+            )
+        ]
     if value > DRY_SURE or not measured:
-        return [_say("good", "nearly-dry", "Moisture", f"{value:.1%} {how}, about 10 to 12 % is the limit most work to.",
-                     "" if measured else "Measure it before you pour.", "1.3")]
+        return [
+            _say(
+                "good",
+                "nearly-dry",
+                "Moisture",
+                f"{value:.1%} {how}, about 10 to 12 % is the limit most work to.",
+                "" if measured else "Measure it before you pour.",
+                "1.3",
+            )
+        ]
     return []
 
 
@@ -124,21 +231,66 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Say) -> list[Verdict]:
     found = []
     margin = plan.margin.value
     if survey.surface_c is not None and margin < DEW_MARGIN_K:
-        found.append(_say("stops" if margin <= 0 else "care", "surface-near-dew", "The surface may be damp",
-                          f"It is only {margin:.1f} K above the dew point." if margin > 0 else "It is at or below the dew point: water stands on it.",
-                          "Warm the piece until it is at least 3 K above.", "1.6", "/survey/surface_c"))
+        found.append(
+            _say(
+                "stops" if margin <= 0 else "care",
+                "surface-near-dew",
+                "The surface may be damp",
+                f"It is only {margin:.1f} K above the dew point."
+                if margin > 0
+                else "It is at or below the dew point: water stands on it.",
+                "Warm the piece until it is at least 3 K above.",
+                "1.6",
+                "/survey/surface_c",
+            )
+        )
     if survey.finish == "oiled or waxed":
-        found.append(_say("care", "oiled", "Oil or wax on it", "Resin does not bond to it and crawls away from it.",
-                          "Sand it off, or test a hidden spot with what you will pour.", "1.1", "/survey/finish"))
+        found.append(
+            _say(
+                "care",
+                "oiled",
+                "Oil or wax on it",
+                "Resin does not bond to it and crawls away from it.",
+                "Sand it off, or test a hidden spot with what you will pour.",
+                "1.1",
+                "/survey/finish",
+            )
+        )
     if survey.finish == "varnished or painted":
-        found.append(_say("care", "painted", "A finish is on it", "Resin holds no better than the finish below it.",
-            "Dull it all over and try adhesion on a spot.", "1.1", "/survey/finish"))
+        found.append(
+            _say(
+                "care",
+                "painted",
+                "A finish is on it",
+                "Resin holds no better than the finish below it.",
+                "Dull it all over and try adhesion on a spot.",
+                "1.1",
+                "/survey/finish",
+            )
+        )
     if {"silicone", "skin grease", "polish"} & set(survey.found) and "wipe" not in survey.done:
-        found.append(_say("care", "fish-eyes", "Craters are likely", "Silicone, grease or polish makes the film draw back into craters (fish eyes).",
-                          "Wipe dry, then alcohol in both directions, edges too; wait 10 to 15 minutes.", "1.2"))
+        found.append(
+            _say(
+                "care",
+                "fish-eyes",
+                "Craters are likely",
+                "Silicone, grease or polish makes the film draw back into craters (fish eyes).",
+                "Wipe dry, then alcohol in both directions, edges too; wait 10 to 15 minutes.",
+                "1.2",
+            )
+        )
     if survey.material == "not said":
-        found.append(_say("care", "material-unknown", "What is it made of?", "Nobody said what the piece is made of.", "Choose the material.", "1.1",
-            "/survey/material"))
+        found.append(
+            _say(
+                "care",
+                "material-unknown",
+                "What is it made of?",
+                "Nobody said what the piece is made of.",
+                "Choose the material.",
+                "1.1",
+                "/survey/material",
+            )
+        )
     return found
 
 
@@ -146,15 +298,39 @@ def _defects(survey: Survey) -> list[Verdict]:
     found = []
     for index, one in enumerate(survey.defects):
         if one.is_through and one.treat == "note":
-            found.append(_say("care", "through", f"{one.kind.capitalize()} goes through", "Resin will run out below.",
-                              "Make it a void with a patch below, or a patch.", "1.5", f"/survey/defects/{index}/treat"))
-        outside = survey.length_m and one.x_m.value > survey.length_m.value or survey.width_m and one.y_m.value > survey.width_m.value
+            found.append(
+                _say(
+                    "care",
+                    "through",
+                    f"{one.kind.capitalize()} goes through",
+                    "Resin will run out below.",
+                    "Make it a void with a patch below, or a patch.",
+                    "1.5",
+                    f"/survey/defects/{index}/treat",
+                )
+            )
+        outside = (
+            survey.length_m
+            and one.x_m.value > survey.length_m.value
+            or survey.width_m
+            and one.y_m.value > survey.width_m.value
+        )
         if outside:
-            found.append(_say("care", "defect-outside", f"{one.kind.capitalize()} lies beside the piece",
-                              "Its place is beyond the length or width that was measured.", "Correct its place or the piece's size.", "1.5",
-                              f"/survey/defects/{index}"))
+            found.append(
+                _say(
+                    "care",
+                    "defect-outside",
+                    f"{one.kind.capitalize()} lies beside the piece",
+                    "Its place is beyond the length or width that was measured.",
+                    "Correct its place or the piece's size.",
+                    "1.5",
+                    f"/survey/defects/{index}",
+                )
+            )
     return found
 
 
 def _say(weight: Weight, code: str, title: str, text: str, todo: str, rule: str, where: str = "") -> Verdict:
-    return Verdict(weight=weight, stage="survey", code=code, title=title, text=text, todo=todo, rule=rule, where=where)
+    return Verdict(
+        weight=weight, stage="survey", code=code, title=title, text=text, todo=todo, rule=rule, where=where
+    )

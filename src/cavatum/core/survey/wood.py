@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 
-from ..errors import DomainError
+from ..common.errors import DomainError
 
 DRY_ENOUGH = 0.12  # common practice, no source: below about 10 to 12 %
 DRY_SURE = 0.10
-TIME_CONSTANT_WEEKS = 8.0  # own judgement for boards of 20 to 50 mm indoors; only says how far along it may be
+TIME_CONSTANT_WEEKS = (
+    8.0  # own judgement for boards of 20 to 50 mm indoors; only says how far along it may be
+)
 
 
 def equilibrium_moisture(temperature_c: float, humidity: float) -> float:
@@ -19,13 +21,23 @@ def equilibrium_moisture(temperature_c: float, humidity: float) -> float:
         K1 = 6.27 - 0.00938 T - 0.000303 T^2   K2 = 1.91 + 0.0407 T - 0.000293 T^2      (T in degC, h 0..1)
 
     Raises DomainError outside of -1 to 55 degC or 0 < h <= 0.95, the span of the handbook's table.
-    Source: Hailwood-Horrobin as in Wood Handbook, FPL-GTR-282, ch. 4 (coefficients from memory; they reproduce its table).
+    Source: Hailwood-Horrobin as in Wood Handbook, FPL-GTR-282, ch. 4 (coefficients from memory; they
+    reproduce its table).
     """
     if not -1 <= temperature_c <= 55:
-        raise DomainError("temperature of the air", f"{temperature_c:g} °C", "the table runs from -1 to 55 °C",
-                          "Give the usual temperature where the wood was kept.")
+        raise DomainError(
+            "temperature of the air",
+            f"{temperature_c:g} °C",
+            "the table runs from -1 to 55 °C",
+            "Give the usual temperature where the wood was kept.",
+        )
     if not 0 < humidity <= 0.95:
-        raise DomainError("humidity of the air", f"{humidity:.0%}", "the table runs up to 95 %", "Give the usual humidity there.")
+        raise DomainError(
+            "humidity of the air",
+            f"{humidity:.0%}",
+            "the table runs up to 95 %",
+            "Give the usual humidity there.",
+        )
     t, h = temperature_c, humidity
     w = 349 + 1.29 * t + 0.0135 * t**2
     k = 0.805 + 0.000736 * t - 0.00000273 * t**2
@@ -36,5 +48,7 @@ def equilibrium_moisture(temperature_c: float, humidity: float) -> float:
 
 
 def share_of_the_way(weeks: float) -> float:
-    """How far towards the equilibrium a board may have come: 1 - exp(-t / 8 weeks). Own judgement, said wherever it is shown."""
+    """How far towards the equilibrium a board may have come: 1 - exp(-t / 8 weeks). Own judgement, said
+    wherever it is shown.
+    """
     return 1 - math.exp(-weeks / TIME_CONSTANT_WEEKS)

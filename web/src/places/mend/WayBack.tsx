@@ -38,36 +38,114 @@ export function WayBack({ ways, cause, trouble, pieceId, runId }: Props) {
   const plan = () =>
     attempt(async () => {
       if (runId) await say({ kind: "trouble", code: trouble, cause: cause.cause, back: way.code });
-      const made = await call<Schemas["MendAnswer"]>("POST", `/pieces/${pieceId}/mend`, { trouble, cause: cause.cause, back: way.code, run_id: runId, ...given });
+      const made = await call<Schemas["MendAnswer"]>("POST", `/pieces/${pieceId}/mend`, {
+        trouble,
+        cause: cause.cause,
+        back: way.code,
+        run_id: runId,
+        ...given,
+      });
       await anew();
       navigate(`/pieces/${made.piece_id}/${made.needs_system ? "resin" : way.resin ? "layers" : "survey"}`);
     });
-  const field = (key: string, label: string, kind: string, help: string) => <QuantityField label={label} kind={kind} optional={key === "film_m"} reading={given[key]} pointer={`/${key}`} help={help} onCommit={(reading) => setGiven((now) => ({ ...now, [key]: reading }))} />;
+  const field = (key: string, label: string, kind: string, help: string) => (
+    <QuantityField
+      label={label}
+      kind={kind}
+      optional={key === "film_m"}
+      reading={given[key]}
+      pointer={`/${key}`}
+      help={help}
+      onCommit={(reading) => setGiven((now) => ({ ...now, [key]: reading }))}
+    />
+  );
   return (
     <section className="mt-5" aria-label="The way back">
       <h2>The way back: {way.title.toLowerCase()}</h2>
       {ways.length > 1 ? (
         <div role="radiogroup" aria-label="Schools" className="flex flex-wrap gap-x-5">
-          {ways.map((one, index) => <label key={one.code} className="flex gap-2 items-center min-h-8"><input type="radio" name="school" checked={index === school} onChange={() => setSchool(index)} />{one.title}{index ? <span className="text-slate text-[13px]">(a school)</span> : null}</label>)}
+          {ways.map((one, index) => (
+            <label key={one.code} className="flex gap-2 items-center min-h-8">
+              <input
+                type="radio"
+                name="school"
+                checked={index === school}
+                onChange={() => setSchool(index)}
+              />
+              {one.title}
+              {index ? <span className="text-slate text-[13px]">(a school)</span> : null}
+            </label>
+          ))}
         </div>
       ) : null}
       <p className="font-medium">{way.honest}</p>
       {way.steps.length ? (
         <ol className="list-decimal pl-5 mt-1">
-          {way.steps.map((step) => <li key={step.code} className="py-1"><b className="font-semibold">{step.title}.</b> {step.text} <span className="text-slate">{step.why}{step.wait_s ? ` Then ${text(step.wait_s, "duration", units)} at least.` : ""}</span>{step.caution ? <span className="block text-rust text-[13px]">{step.caution}</span> : null}</li>)}
-          {way.resin ? <li className="py-1"><b className="font-semibold">{way.resin === "coat" ? "A new coat over all." : "Fill it."}</b> Planned like any other: batches, windows, tests.</li> : null}
+          {way.steps.map((step) => (
+            <li key={step.code} className="py-1">
+              <b className="font-semibold">{step.title}.</b> {step.text}{" "}
+              <span className="text-slate">
+                {step.why}
+                {step.wait_s ? ` Then ${text(step.wait_s, "duration", units)} at least.` : ""}
+              </span>
+              {step.caution ? <span className="block text-rust text-[13px]">{step.caution}</span> : null}
+            </li>
+          ))}
+          {way.resin ? (
+            <li className="py-1">
+              <b className="font-semibold">{way.resin === "coat" ? "A new coat over all." : "Fill it."}</b>{" "}
+              Planned like any other: batches, windows, tests.
+            </li>
+          ) : null}
         </ol>
       ) : null}
-      <p className="mt-1"><b className="font-semibold">Next time:</b> {cause.next_time}</p>
+      <p className="mt-1">
+        <b className="font-semibold">Next time:</b> {cause.next_time}
+      </p>
       {pieceId && (way.steps.length || way.resin) ? (
         <div className="mt-3 grid gap-2 max-w-[460px]">
-          {way.resin === "coat" ? <div className="grid grid-cols-2 gap-3">{field("area_m2", "whole surface to coat", "area", "like 0.3 m2, or 3 sq ft")}{field("film_m", "film", "length", "1.2 mm unless said")}</div> : null}
-          {way.resin === "fill" ? <div className="grid grid-cols-2 gap-3">{field("volume_m3", "to fill, in all", "volume", "water from a syringe tells")}{field("depth_m", "deepest", "length", "")}</div> : null}
-          <p><button className="key" onClick={() => void plan()}>Plan the way back</button></p>
+          {way.resin === "coat" ? (
+            <div className="grid grid-cols-2 gap-3">
+              {field("area_m2", "whole surface to coat", "area", "like 0.3 m2, or 3 sq ft")}
+              {field("film_m", "film", "length", "1.2 mm unless said")}
+            </div>
+          ) : null}
+          {way.resin === "fill" ? (
+            <div className="grid grid-cols-2 gap-3">
+              {field("volume_m3", "to fill, in all", "volume", "water from a syringe tells")}
+              {field("depth_m", "deepest", "length", "")}
+            </div>
+          ) : null}
+          <p>
+            <button className="key" onClick={() => void plan()}>
+              Plan the way back
+            </button>
+          </p>
         </div>
       ) : null}
-      {runId ? <p className="mt-1"><button className="quiet" onClick={() => void attempt(async () => { await say({ kind: "trouble", code: trouble, cause: cause.cause, back: way.code }); setKept("It stands in the record."); })}>Only write it into the record</button> <span role="status" className="text-spruce">{kept}</span></p> : null}
-      {problem ? <p role="alert" className="text-rust">{problem}</p> : null}
+      {runId ? (
+        <p className="mt-1">
+          <button
+            className="quiet"
+            onClick={() =>
+              void attempt(async () => {
+                await say({ kind: "trouble", code: trouble, cause: cause.cause, back: way.code });
+                setKept("It stands in the record.");
+              })
+            }
+          >
+            Only write it into the record
+          </button>{" "}
+          <span role="status" className="text-spruce">
+            {kept}
+          </span>
+        </p>
+      ) : null}
+      {problem ? (
+        <p role="alert" className="text-rust">
+          {problem}
+        </p>
+      ) : null}
     </section>
   );
 }

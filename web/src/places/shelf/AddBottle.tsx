@@ -7,7 +7,13 @@ import { useUnits } from "../../ui/session";
 import { understand, readingOf } from "../../ui/understand";
 import { Choice } from "./SystemShelf";
 
-export function AddBottle({ sheets, colourants }: { sheets: Schemas["Sheet"][]; colourants: Schemas["Colourant"][] }) {
+export function AddBottle({
+  sheets,
+  colourants,
+}: {
+  sheets: Schemas["Sheet"][];
+  colourants: Schemas["Colourant"][];
+}) {
   const anew = useEverythingAnew();
   const { units } = useUnits();
   const withKits = sheets.filter((one) => one.system.kits?.length);
@@ -29,7 +35,9 @@ export function AddBottle({ sheets, colourants }: { sheets: Schemas["Sheet"][]; 
       setProblem((error as Error).message);
     }
   };
-  const bring = act(() => call("POST", "/stock/kits", { system_id: chosen.system.id, kit: Number(kit), lot }));
+  const bring = act(() =>
+    call("POST", "/stock/kits", { system_id: chosen.system.id, kit: Number(kit), lot }),
+  );
   const single = act(async () => {
     const [goods, goods_id, part] = (of || `colourant/${colourants[0]?.id}/`).split("/");
     const full_kg = readingOf(await understand(full, "mass", units));
@@ -39,18 +47,75 @@ export function AddBottle({ sheets, colourants }: { sheets: Schemas["Sheet"][]; 
     <details className="mt-5">
       <summary className="quiet">Put something on the shelf</summary>
       <div className="grid grid-cols-4 gap-3 mt-2 items-end max-sm:grid-cols-2">
-        {chosen ? <>
-          <Choice label="a kit of" value={chosen.system.id} options={withKits.map((one) => [one.system.id, one.system.name])} onChange={setSystem} />
-          <Choice label="size" value={kit} options={(chosen.system.kits ?? []).map((one, index) => [String(index), text(one.amount, one.by === "mass_kg" ? "mass" : "volume", units)])} onChange={setKit} />
-          <div><label className="block text-[13px] text-slate" htmlFor="stock-lot">lot</label><input id="stock-lot" className="box" value={lot} onChange={(event) => setLot(event.target.value)} /></div>
-          <button className="key" onClick={() => void bring()}>Bring the kit home</button>
-        </> : null}
-        <Choice label="or a single bottle of" value={of} options={[...colourants.map((one): [string, string] => [`colourant/${one.id}/`, one.name]), ...sheets.flatMap((one) => (["A", "B"] as const).map((part): [string, string] => [`system/${one.system.id}/${part}`, `${one.system.name}, part ${part}`]))]} onChange={setOf} />
-        <div><label className="block text-[13px] text-slate" htmlFor="stock-full">holds</label><input id="stock-full" className="box" placeholder="1.14 kg" value={full} onChange={(event) => setFull(event.target.value)} /></div>
+        {chosen ? (
+          <>
+            <Choice
+              label="a kit of"
+              value={chosen.system.id}
+              options={withKits.map((one) => [one.system.id, one.system.name])}
+              onChange={setSystem}
+            />
+            <Choice
+              label="size"
+              value={kit}
+              options={(chosen.system.kits ?? []).map((one, index) => [
+                String(index),
+                text(one.amount, one.by === "mass_kg" ? "mass" : "volume", units),
+              ])}
+              onChange={setKit}
+            />
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="stock-lot">
+                lot
+              </label>
+              <input
+                id="stock-lot"
+                className="box"
+                value={lot}
+                onChange={(event) => setLot(event.target.value)}
+              />
+            </div>
+            <button className="key" onClick={() => void bring()}>
+              Bring the kit home
+            </button>
+          </>
+        ) : null}
+        <Choice
+          label="or a single bottle of"
+          value={of}
+          options={[
+            ...colourants.map((one): [string, string] => [`colourant/${one.id}/`, one.name]),
+            ...sheets.flatMap((one) =>
+              (["A", "B"] as const).map((part): [string, string] => [
+                `system/${one.system.id}/${part}`,
+                `${one.system.name}, part ${part}`,
+              ]),
+            ),
+          ]}
+          onChange={setOf}
+        />
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="stock-full">
+            holds
+          </label>
+          <input
+            id="stock-full"
+            className="box"
+            placeholder="1.14 kg"
+            value={full}
+            onChange={(event) => setFull(event.target.value)}
+          />
+        </div>
         <span className="text-[12.5px] text-slate">its lot goes in the field above</span>
-        <button className="key" disabled={!full} onClick={() => void single()}>Add the bottle</button>
+        <button className="key" disabled={!full} onClick={() => void single()}>
+          Add the bottle
+        </button>
       </div>
-      {problem ? <p role="alert" className="text-rust text-[13px] mt-1">{problem}</p> : null}
+      {problem ? (
+        <p role="alert" className="text-rust text-[13px] mt-1">
+          {problem}
+        </p>
+      ) : null}
     </details>
   );
 }

@@ -28,19 +28,61 @@ export function ColourShelf() {
     await anew();
     setOpen(one.id);
   };
-  const fresh = (name: string, parts: Recipe["parts"], came_from: string, lots: Record<string, string> = {}) => keep({ id: freshId("colour", recipes.map((one) => one.id)), version: 1, name, tint: shown?.tint ?? "#7C8C86", parts, came_from, lots });
+  const fresh = (
+    name: string,
+    parts: Recipe["parts"],
+    came_from: string,
+    lots: Record<string, string> = {},
+  ) =>
+    keep({
+      id: freshId(
+        "colour",
+        recipes.map((one) => one.id),
+      ),
+      version: 1,
+      name,
+      tint: shown?.tint ?? "#7C8C86",
+      parts,
+      came_from,
+      lots,
+    });
   return (
     <div className="grid grid-cols-[260px_minmax(0,1fr)] max-lg:block">
       <nav aria-label="Recipes" className="px-7 py-3 border-r border-line max-sm:px-3 max-lg:border-r-0">
-        <ul className="rule">{recipes.map((one) => (
-          <li key={one.id}><button aria-current={one === shown ? "true" : undefined} onClick={() => setOpen(one.id)} className={`w-full text-left flex gap-3 items-center py-2 pl-2 border-l-4 ${one === shown ? "border-spruce font-semibold" : "border-transparent"}`}>
-            <Chip tint={one.tint ?? "#7C8C86"} />{one.name}
-          </button></li>
-        ))}</ul>
+        <ul className="rule">
+          {recipes.map((one) => (
+            <li key={one.id}>
+              <button
+                aria-current={one === shown ? "true" : undefined}
+                onClick={() => setOpen(one.id)}
+                className={`w-full text-left flex gap-3 items-center py-2 pl-2 border-l-4 ${one === shown ? "border-spruce font-semibold" : "border-transparent"}`}
+              >
+                <Chip tint={one.tint ?? "#7C8C86"} />
+                {one.name}
+              </button>
+            </li>
+          ))}
+        </ul>
         <NewRecipe goods={goods.data} onMade={fresh} />
       </nav>
       <div className="px-7 py-3 max-w-[820px] max-sm:px-3">
-        {shown ? <RecipeView key={shown.id + (shown.version ?? 1)} recipe={shown} goods={goods.data} keep={keep} onRemove={async () => { await call("DELETE", `/goods/recipe/${shown.id}`); await anew(); }} /> : <Empty title="No recipe yet">A recipe is a share of each colourant for one part of clear mix, by weight. Make one from what is on the shelf.</Empty>}
+        {shown ? (
+          <RecipeView
+            key={shown.id + (shown.version ?? 1)}
+            recipe={shown}
+            goods={goods.data}
+            keep={keep}
+            onRemove={async () => {
+              await call("DELETE", `/goods/recipe/${shown.id}`);
+              await anew();
+            }}
+          />
+        ) : (
+          <Empty title="No recipe yet">
+            A recipe is a share of each colourant for one part of clear mix, by weight. Make one from what is
+            on the shelf.
+          </Empty>
+        )}
         <Colourants all={Object.values(goods.data.colourants ?? {})} />
       </div>
     </div>
@@ -48,35 +90,149 @@ export function ColourShelf() {
 }
 
 export function Chip({ tint, size = 26 }: { tint: string; size?: number }) {
-  return <svg width={size} height={size} aria-hidden="true" className="shrink-0"><rect x="1" y="1" width={size - 2} height={size - 2} fill={tint} className="stroke-ink" strokeWidth="1.5" /></svg>;
+  return (
+    <svg width={size} height={size} aria-hidden="true" className="shrink-0">
+      <rect
+        x="1"
+        y="1"
+        width={size - 2}
+        height={size - 2}
+        fill={tint}
+        className="stroke-ink"
+        strokeWidth="1.5"
+      />
+    </svg>
+  );
 }
 
-function RecipeView({ recipe, goods, keep, onRemove }: { recipe: Recipe; goods: Goods; keep: (one: Recipe) => Promise<void>; onRemove: () => Promise<void> }) {
+function RecipeView({
+  recipe,
+  goods,
+  keep,
+  onRemove,
+}: {
+  recipe: Recipe;
+  goods: Goods;
+  keep: (one: Recipe) => Promise<void>;
+  onRemove: () => Promise<void>;
+}) {
   const total = recipe.parts.reduce((sum, part) => sum + part.share.value, 0);
   const name = (id: string) => goods.colourants?.[id]?.name ?? `${id}, not on the shelf`;
-  const free = Object.values(goods.colourants ?? {}).filter((one) => !recipe.parts.some((part) => part.colourant_id === one.id));
-  const swap = (index: number, share: Reading) => keep({ ...recipe, parts: recipe.parts.map((part, at) => (at === index ? { ...part, share: share as typeof part.share } : part)) });
+  const free = Object.values(goods.colourants ?? {}).filter(
+    (one) => !recipe.parts.some((part) => part.colourant_id === one.id),
+  );
+  const swap = (index: number, share: Reading) =>
+    keep({
+      ...recipe,
+      parts: recipe.parts.map((part, at) =>
+        at === index ? { ...part, share: share as typeof part.share } : part,
+      ),
+    });
   return (
     <section aria-label={recipe.name}>
-      <div className="flex gap-3 items-center"><Chip tint={recipe.tint ?? "#7C8C86"} size={44} /><div><h2 className="text-[25px]">{recipe.name}</h2><p className="text-slate text-[13px]">version {recipe.version}{recipe.came_from ? ` · ${recipe.came_from}` : ""} · {(100 * total).toFixed(2)} % of the clear mix in all</p></div></div>
-      <table className="plain mt-3"><thead><tr><th>colourant</th><th>share of the clear mix</th><th>lot then</th><th /></tr></thead><tbody>
-        {recipe.parts.map((part, index) => (
-          <tr key={part.colourant_id}><td className="font-medium">{name(part.colourant_id)}</td>
-            <td className="w-40"><QuantityField label={`share of ${name(part.colourant_id)}`} hideLabel kind="fraction" reading={part.share as Reading} onCommit={(reading) => (reading ? swap(index, reading) : undefined)} /></td>
-            <td>{recipe.lots?.[part.colourant_id] ?? "not noted"}</td>
-            <td className="text-right">{recipe.parts.length > 1 ? <button className="quiet text-[13px]" onClick={() => void keep({ ...recipe, parts: recipe.parts.filter((_, at) => at !== index) })}>remove</button> : null}</td></tr>
-        ))}
-      </tbody></table>
-      {free.length ? <label className="text-[13px] text-slate">another colourant <select className="box w-60! ml-2" value="" onChange={(event) => event.target.value && void keep({ ...recipe, parts: [...recipe.parts, { colourant_id: event.target.value, share: { value: 0.005, as_typed: "0.5 %", origin: "chosen" } }] })}><option value="">choose …</option>{free.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}</select></label> : null}
+      <div className="flex gap-3 items-center">
+        <Chip tint={recipe.tint ?? "#7C8C86"} size={44} />
+        <div>
+          <h2 className="text-[25px]">{recipe.name}</h2>
+          <p className="text-slate text-[13px]">
+            version {recipe.version}
+            {recipe.came_from ? ` · ${recipe.came_from}` : ""} · {(100 * total).toFixed(2)} % of the clear mix
+            in all
+          </p>
+        </div>
+      </div>
+      <table className="plain mt-3">
+        <thead>
+          <tr>
+            <th>colourant</th>
+            <th>share of the clear mix</th>
+            <th>lot then</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {recipe.parts.map((part, index) => (
+            <tr key={part.colourant_id}>
+              <td className="font-medium">{name(part.colourant_id)}</td>
+              <td className="w-40">
+                <QuantityField
+                  label={`share of ${name(part.colourant_id)}`}
+                  hideLabel
+                  kind="fraction"
+                  reading={part.share as Reading}
+                  onCommit={(reading) => (reading ? swap(index, reading) : undefined)}
+                />
+              </td>
+              <td>{recipe.lots?.[part.colourant_id] ?? "not noted"}</td>
+              <td className="text-right">
+                {recipe.parts.length > 1 ? (
+                  <button
+                    className="quiet text-[13px]"
+                    onClick={() =>
+                      void keep({ ...recipe, parts: recipe.parts.filter((_, at) => at !== index) })
+                    }
+                  >
+                    remove
+                  </button>
+                ) : null}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {free.length ? (
+        <label className="text-[13px] text-slate">
+          another colourant{" "}
+          <select
+            className="box w-60! ml-2"
+            value=""
+            onChange={(event) =>
+              event.target.value &&
+              void keep({
+                ...recipe,
+                parts: [
+                  ...recipe.parts,
+                  {
+                    colourant_id: event.target.value,
+                    share: { value: 0.005, as_typed: "0.5 %", origin: "chosen" },
+                  },
+                ],
+              })
+            }
+          >
+            <option value="">choose …</option>
+            {free.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
       <div className="grid grid-cols-2 gap-8 mt-4 max-md:grid-cols-1">
         <Scaled recipe={recipe} />
         <Opacity recipe={recipe} keep={keep} />
       </div>
       <SwatchPhoto recipe={recipe} keep={keep} />
       <div className="grid grid-cols-3 gap-3 mt-4 items-end max-sm:grid-cols-1">
-        <TextField label="name" required value={recipe.name} onCommit={(named) => keep({ ...recipe, name: named })} />
-        <label className="text-[13px] text-slate">tint on the drawings<input type="color" className="block w-full h-9" value={(recipe.tint ?? "#7C8C86").toLowerCase()} onChange={(event) => void keep({ ...recipe, tint: event.target.value.toUpperCase() })} /></label>
-        <button className="quiet text-left" onClick={() => void onRemove()}>Take it off the shelf</button>
+        <TextField
+          label="name"
+          required
+          value={recipe.name}
+          onCommit={(named) => keep({ ...recipe, name: named })}
+        />
+        <label className="text-[13px] text-slate">
+          tint on the drawings
+          <input
+            type="color"
+            className="block w-full h-9"
+            value={(recipe.tint ?? "#7C8C86").toLowerCase()}
+            onChange={(event) => void keep({ ...recipe, tint: event.target.value.toUpperCase() })}
+          />
+        </label>
+        <button className="quiet text-left" onClick={() => void onRemove()}>
+          Take it off the shelf
+        </button>
       </div>
     </section>
   );
@@ -85,14 +241,46 @@ function RecipeView({ recipe, goods, keep, onRemove }: { recipe: Recipe; goods: 
 function Scaled({ recipe }: { recipe: Recipe }) {
   const { units } = useUnits();
   const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g" });
-  const found = useQuery({ queryKey: ["scaled", recipe.id, recipe.version, clear?.value], queryFn: () => call<Schemas["ScaledAnswer"]>("POST", `/goods/recipe/${recipe.id}/scale`, { clear }), enabled: !!clear });
+  const found = useQuery({
+    queryKey: ["scaled", recipe.id, recipe.version, clear?.value],
+    queryFn: () => call<Schemas["ScaledAnswer"]>("POST", `/goods/recipe/${recipe.id}/scale`, { clear }),
+    enabled: !!clear,
+  });
   return (
     <section aria-label="For a batch">
       <h3 className="font-semibold border-b border-ink">For a batch</h3>
-      <div className="w-40 mt-2"><QuantityField label="clear mix, A and B" kind="mass" reading={clear} onCommit={setClear} /></div>
-      {found.data?.doses.map((one) => <p key={one.colourant_id} className="flex justify-between mt-1"><span>{one.name}</span><span><b className="text-[19px] font-semibold tabular-nums">{String(Number((one.mass_kg * 1000).toFixed(3)))} g</b>{typeof one.drops === "number" ? ` ≈ ${one.drops} drops` : ""} <span className={`text-[12.5px] ${Math.abs(one.off) > 0.1 ? "text-rust font-semibold" : "text-slate"}`}>{one.off ? `${one.off > 0 ? "+" : "−"}${(100 * Math.abs(one.off)).toFixed(1)} % by the scale's step` : "exactly"}</span></span></p>)}
-      {found.data ? <p className="text-slate text-[13px] mt-1">From {text(found.data.least_clear_kg, "mass", units)} of clear mix on, the scale weighs every one of them to a tenth.</p> : null}
-      {found.error ? <p role="alert" className="text-rust">{found.error.message}</p> : null}
+      <div className="w-40 mt-2">
+        <QuantityField label="clear mix, A and B" kind="mass" reading={clear} onCommit={setClear} />
+      </div>
+      {found.data?.doses.map((one) => (
+        <p key={one.colourant_id} className="flex justify-between mt-1">
+          <span>{one.name}</span>
+          <span>
+            <b className="text-[19px] font-semibold tabular-nums">
+              {String(Number((one.mass_kg * 1000).toFixed(3)))} g
+            </b>
+            {typeof one.drops === "number" ? ` ≈ ${one.drops} drops` : ""}{" "}
+            <span
+              className={`text-[12.5px] ${Math.abs(one.off) > 0.1 ? "text-rust font-semibold" : "text-slate"}`}
+            >
+              {one.off
+                ? `${one.off > 0 ? "+" : "−"}${(100 * Math.abs(one.off)).toFixed(1)} % by the scale's step`
+                : "exactly"}
+            </span>
+          </span>
+        </p>
+      ))}
+      {found.data ? (
+        <p className="text-slate text-[13px] mt-1">
+          From {text(found.data.least_clear_kg, "mass", units)} of clear mix on, the scale weighs every one of
+          them to a tenth.
+        </p>
+      ) : null}
+      {found.error ? (
+        <p role="alert" className="text-rust">
+          {found.error.message}
+        </p>
+      ) : null}
     </section>
   );
 }
@@ -100,36 +288,104 @@ function Scaled({ recipe }: { recipe: Recipe }) {
 function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Promise<void> }) {
   const [depth, setDepth] = useState<Reading | null>({ value: 0.012, as_typed: "12 mm" });
   const swatch = recipe.swatch;
-  const found = useQuery({ queryKey: ["opacity", recipe.id, recipe.version, depth?.value], queryFn: () => call<Schemas["OpacityAnswer"]>("POST", `/goods/recipe/${recipe.id}/opacity`, { depth, wanted: 0.02 }), enabled: !!depth && !!swatch?.lets_through, retry: false });
+  const found = useQuery({
+    queryKey: ["opacity", recipe.id, recipe.version, depth?.value],
+    queryFn: () =>
+      call<Schemas["OpacityAnswer"]>("POST", `/goods/recipe/${recipe.id}/opacity`, { depth, wanted: 0.02 }),
+    enabled: !!depth && !!swatch?.lets_through,
+    retry: false,
+  });
   return (
     <section aria-label="How opaque">
       <h3 className="font-semibold border-b border-ink">How opaque at a depth</h3>
       <div className="grid grid-cols-2 gap-3 mt-2">
-        <QuantityField label="swatch is thick" kind="length" reading={swatch?.depth_m as Reading | undefined} onCommit={(reading) => (reading ? keep({ ...recipe, swatch: { ...swatch, depth_m: reading as NonNullable<typeof swatch>["depth_m"] } }) : undefined)} />
-        {swatch ? <QuantityField label="lets through" kind="fraction" optional help="over a printed card" reading={swatch.lets_through as Reading | null} onCommit={(reading) => keep({ ...recipe, swatch: { ...swatch, lets_through: reading as typeof swatch.lets_through } })} /> : <span />}
+        <QuantityField
+          label="swatch is thick"
+          kind="length"
+          reading={swatch?.depth_m as Reading | undefined}
+          onCommit={(reading) =>
+            reading
+              ? keep({
+                  ...recipe,
+                  swatch: { ...swatch, depth_m: reading as NonNullable<typeof swatch>["depth_m"] },
+                })
+              : undefined
+          }
+        />
+        {swatch ? (
+          <QuantityField
+            label="lets through"
+            kind="fraction"
+            optional
+            help="over a printed card"
+            reading={swatch.lets_through as Reading | null}
+            onCommit={(reading) =>
+              keep({ ...recipe, swatch: { ...swatch, lets_through: reading as typeof swatch.lets_through } })
+            }
+          />
+        ) : (
+          <span />
+        )}
         <QuantityField label="a layer of" kind="length" reading={depth} onCommit={setDepth} />
       </div>
-      {found.data ? <p className="mt-1"><b className="text-[19px] font-semibold">{found.data.through < 0.001 ? "< 0.1" : (100 * found.data.through).toFixed(1)} %</b> of the light comes through: {found.data.looks}.{typeof found.data.times === "number" ? ` For an opaque layer it takes ${found.data.times.toFixed(1)} times the colour.` : ""} <span className="text-slate text-[12.5px]">{found.data.note}</span></p> : <p className="text-slate text-[13px]">Cast a thin swatch and say how much light it lets through; then any depth is worked out.</p>}
+      {found.data ? (
+        <p className="mt-1">
+          <b className="text-[19px] font-semibold">
+            {found.data.through < 0.001 ? "< 0.1" : (100 * found.data.through).toFixed(1)} %
+          </b>{" "}
+          of the light comes through: {found.data.looks}.
+          {typeof found.data.times === "number"
+            ? ` For an opaque layer it takes ${found.data.times.toFixed(1)} times the colour.`
+            : ""}{" "}
+          <span className="text-slate text-[12.5px]">{found.data.note}</span>
+        </p>
+      ) : (
+        <p className="text-slate text-[13px]">
+          Cast a thin swatch and say how much light it lets through; then any depth is worked out.
+        </p>
+      )}
     </section>
   );
 }
 
-function NewRecipe({ goods, onMade }: { goods: Goods; onMade: (name: string, parts: Recipe["parts"], from: string, lots?: Record<string, string>) => Promise<void> }) {
+function NewRecipe({
+  goods,
+  onMade,
+}: {
+  goods: Goods;
+  onMade: (
+    name: string,
+    parts: Recipe["parts"],
+    from: string,
+    lots?: Record<string, string>,
+  ) => Promise<void>;
+}) {
   const [way, setWay] = useState<"" | "one" | "two" | "again">("");
   return (
     <div className="mt-4 grid gap-2">
-      <button className="quiet text-left" onClick={() => setWay(way === "one" ? "" : "one")}>A new recipe</button>
+      <button className="quiet text-left" onClick={() => setWay(way === "one" ? "" : "one")}>
+        A new recipe
+      </button>
       {way === "one" ? <FromColourant goods={goods} onMade={onMade} /> : null}
-      <button className="quiet text-left" onClick={() => setWay(way === "two" ? "" : "two")}>Pour two colours together</button>
+      <button className="quiet text-left" onClick={() => setWay(way === "two" ? "" : "two")}>
+        Pour two colours together
+      </button>
       {way === "two" ? <OfTwo goods={goods} onMade={onMade} /> : null}
-      <button className="quiet text-left" onClick={() => setWay(way === "again" ? "" : "again")}>Last month's colour again</button>
+      <button className="quiet text-left" onClick={() => setWay(way === "again" ? "" : "again")}>
+        Last month's colour again
+      </button>
       {way === "again" ? <Again onMade={onMade} /> : null}
     </div>
   );
 }
 
 interface Made {
-  onMade: (name: string, parts: Recipe["parts"], from: string, lots?: Record<string, string>) => Promise<void>;
+  onMade: (
+    name: string,
+    parts: Recipe["parts"],
+    from: string,
+    lots?: Record<string, string>,
+  ) => Promise<void>;
 }
 
 function FromColourant({ goods, onMade }: Made & { goods: Goods }) {
@@ -138,9 +394,33 @@ function FromColourant({ goods, onMade }: Made & { goods: Goods }) {
   const [id, setId] = useState(all[0]?.id ?? "");
   return (
     <div className="grid gap-2 border-l-4 border-line pl-3">
-      <label className="text-[13px] text-slate">name<input className="box" value={name} onChange={(event) => setName(event.target.value)} /></label>
-      <label className="text-[13px] text-slate">first colourant<select className="box" value={id} onChange={(event) => setId(event.target.value)}>{all.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}</select></label>
-      <button className="key" disabled={!name.trim() || !id} onClick={() => void onMade(name, [{ colourant_id: id, share: { value: 0.01, as_typed: "1 %", origin: "chosen" } }], "")}>Make it</button>
+      <label className="text-[13px] text-slate">
+        name
+        <input className="box" value={name} onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label className="text-[13px] text-slate">
+        first colourant
+        <select className="box" value={id} onChange={(event) => setId(event.target.value)}>
+          {all.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button
+        className="key"
+        disabled={!name.trim() || !id}
+        onClick={() =>
+          void onMade(
+            name,
+            [{ colourant_id: id, share: { value: 0.01, as_typed: "1 %", origin: "chosen" } }],
+            "",
+          )
+        }
+      >
+        Make it
+      </button>
     </div>
   );
 }
@@ -154,7 +434,11 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
   const names = ids.map((id) => recipes.find((one) => one.id === id)?.name ?? "");
   const mix = async () => {
     try {
-      setFound(await call<Parts>("POST", "/goods/blend", { mixes: ids.map((recipe_id, at) => ({ recipe_id, mass: weights[at] })) }));
+      setFound(
+        await call<Parts>("POST", "/goods/blend", {
+          mixes: ids.map((recipe_id, at) => ({ recipe_id, mass: weights[at] })),
+        }),
+      );
       setProblem("");
     } catch (error) {
       setProblem(complaint(error));
@@ -164,25 +448,73 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
     <div className="grid gap-2 border-l-4 border-line pl-3">
       {[0, 1].map((at) => (
         <div key={at} className="grid grid-cols-2 gap-2">
-          <label className="text-[13px] text-slate">colour<select className="box" value={ids[at]} onChange={(event) => setIds(ids.map((one, where) => (where === at ? event.target.value : one)))}>{recipes.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}</select></label>
-          <QuantityField label="weighs, as mixed" kind="mass" reading={weights[at]} onCommit={(reading) => setWeights(weights.map((one, where) => (where === at ? reading : one)))} />
+          <label className="text-[13px] text-slate">
+            colour
+            <select
+              className="box"
+              value={ids[at]}
+              onChange={(event) => setIds(ids.map((one, where) => (where === at ? event.target.value : one)))}
+            >
+              {recipes.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <QuantityField
+            label="weighs, as mixed"
+            kind="mass"
+            reading={weights[at]}
+            onCommit={(reading) => setWeights(weights.map((one, where) => (where === at ? reading : one)))}
+          />
         </div>
       ))}
-      <button className="key" disabled={!weights.every(Boolean)} onClick={() => void mix()}>What comes of it?</button>
-      {problem ? <p role="alert" className="text-rust text-[13px]">{problem}</p> : null}
-      {found ? <><Shares parts={found.parts} goods={goods} /><button className="quiet text-left" onClick={() => void onMade(`${names.join(" and ")}`, found.parts, `poured together of ${names.join(" and ")}`)}>Keep it as a recipe</button></> : null}
+      <button className="key" disabled={!weights.every(Boolean)} onClick={() => void mix()}>
+        What comes of it?
+      </button>
+      {problem ? (
+        <p role="alert" className="text-rust text-[13px]">
+          {problem}
+        </p>
+      ) : null}
+      {found ? (
+        <>
+          <Shares parts={found.parts} goods={goods} />
+          <button
+            className="quiet text-left"
+            onClick={() =>
+              void onMade(`${names.join(" and ")}`, found.parts, `poured together of ${names.join(" and ")}`)
+            }
+          >
+            Keep it as a recipe
+          </button>
+        </>
+      ) : null}
     </div>
   );
 }
 
 function Shares({ parts, goods }: { parts: Recipe["parts"]; goods: Goods }) {
-  return <ul className="text-[13px]">{parts.map((part) => <li key={part.colourant_id} className="flex justify-between"><span>{goods.colourants?.[part.colourant_id]?.name ?? part.colourant_id}</span><span className="tabular-nums">{(100 * part.share.value).toFixed(3)} %</span></li>)}</ul>;
+  return (
+    <ul className="text-[13px]">
+      {parts.map((part) => (
+        <li key={part.colourant_id} className="flex justify-between">
+          <span>{goods.colourants?.[part.colourant_id]?.name ?? part.colourant_id}</span>
+          <span className="tabular-nums">{(100 * part.share.value).toFixed(3)} %</span>
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 function Again({ onMade }: Made) {
   const goods = useGoods();
   const { zone } = useUnits();
-  const records = useQuery({ queryKey: ["weighings"], queryFn: async () => (await call<Schemas["WeighingList"]>("GET", "/weighings")).weighings });
+  const records = useQuery({
+    queryKey: ["weighings"],
+    queryFn: async () => (await call<Schemas["WeighingList"]>("GET", "/weighings")).weighings,
+  });
   const [found, setFound] = useState<{ parts: Parts; called: string } | null>(null);
   const [problem, setProblem] = useState("");
   const coloured = (records.data ?? []).filter((one) => Object.keys(one.colourants).length);
@@ -197,14 +529,43 @@ function Again({ onMade }: Made) {
   return (
     <div className="grid gap-2 border-l-4 border-line pl-3 text-[13px]">
       {coloured.length === 0 ? <p className="text-slate">No coloured batch was weighed here yet.</p> : null}
-      {coloured.map((one) => <button key={one.id} className="quiet text-left" onClick={() => void pick(one.id, one.called)}>{one.called}, {new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeZone: zone }).format(new Date(one.made_at))}</button>)}
-      {problem ? <p role="alert" className="text-rust">{problem}</p> : null}
-      {found ? <div role="status">
-        <p className="font-medium">As it was really weighed:</p>
-        {goods.data ? <Shares parts={found.parts.parts} goods={goods.data} /> : null}
-        {(found.parts.said ?? []).map((one) => <p key={one} className="text-rust font-medium mt-1">{one}</p>)}
-        <button className="quiet text-left" onClick={() => void onMade(`${found.called.split(",")[0]}, again`, found.parts.parts, `weighed for ${found.called}`, found.parts.lots)}>Keep it as a recipe</button>
-      </div> : null}
+      {coloured.map((one) => (
+        <button key={one.id} className="quiet text-left" onClick={() => void pick(one.id, one.called)}>
+          {one.called},{" "}
+          {new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeZone: zone }).format(
+            new Date(one.made_at),
+          )}
+        </button>
+      ))}
+      {problem ? (
+        <p role="alert" className="text-rust">
+          {problem}
+        </p>
+      ) : null}
+      {found ? (
+        <div role="status">
+          <p className="font-medium">As it was really weighed:</p>
+          {goods.data ? <Shares parts={found.parts.parts} goods={goods.data} /> : null}
+          {(found.parts.said ?? []).map((one) => (
+            <p key={one} className="text-rust font-medium mt-1">
+              {one}
+            </p>
+          ))}
+          <button
+            className="quiet text-left"
+            onClick={() =>
+              void onMade(
+                `${found.called.split(",")[0]}, again`,
+                found.parts.parts,
+                `weighed for ${found.called}`,
+                found.parts.lots,
+              )
+            }
+          >
+            Keep it as a recipe
+          </button>
+        </div>
+      ) : null}
     </div>
   );
 }

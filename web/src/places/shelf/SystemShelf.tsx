@@ -20,20 +20,79 @@ type Row = [keyof System, string, string, boolean?];
 
 // In the order sheets are printed; true: may stay empty.
 const SECTIONS: [string, Row[]][] = [
-  ["Parts", [["density_a_kg_m3", "density of A", "density"], ["density_b_kg_m3", "density of B", "density"], ["density_mix_kg_m3", "density of the mix, as stated", "density", true], ["density_at_c", "… all at", "temperature", true],
-    ["viscosity_pa_s", "viscosity of the mix", "viscosity", true], ["viscosity_at_c", "… at", "temperature", true]]],
-  ["Mixing", [["stir_s", "stir", "duration"], ["stir_again_s", "again in a second cup", "duration", true], ["rest_s", "rest before pouring", "duration"], ["pump_a_kg", "one pump stroke of A", "mass", true], ["pump_b_kg", "one pump stroke of B", "mass", true]]],
-  ["Colour and shrinkage", [["colourant_most", "colourant at most, by weight", "fraction"], ["liquid_most", "of it liquid at most", "fraction", true], ["shrinkage", "shrinkage by volume", "fraction"]]],
-  ["Room and pouring", [["room_from_c", "room from", "temperature"], ["room_to_c", "room to", "temperature"], ["room_humidity_most", "humidity below", "fraction"], ["pour_from_c", "pour from", "temperature", true], ["pour_to_c", "pour up to", "temperature", true],
-    ["pressure_from_pa", "pressure from, gauge", "pressure", true], ["pressure_to_pa", "pressure to, gauge", "pressure", true]]],
-  ["Times after pouring", [["times_at_c", "all times at", "temperature", true], ["times_depth_m", "… for a layer of", "length", true], ["tack_free_s", "tack-free after", "duration"], ["bond_from_s", "bond window opens", "duration"], ["bond_to_s", "bond window closes", "duration"],
-    ["demould_s", "demould after", "duration"], ["light_use_s", "light use after", "duration", true], ["full_cure_s", "full cure", "duration"]]],
-  ["Cured, and kept", [["heat_resistance_c", "stands heat up to", "temperature", true], ["peak_wanted_c", "peak wanted at most", "temperature", true], ["peak_never_c", "peak never over", "temperature", true], ["heat_j_kg", "heat of reaction", "heat", true], ["shelf_life_s", "keeps, once opened", "duration", true]]],
+  [
+    "Parts",
+    [
+      ["density_a_kg_m3", "density of A", "density"],
+      ["density_b_kg_m3", "density of B", "density"],
+      ["density_mix_kg_m3", "density of the mix, as stated", "density", true],
+      ["density_at_c", "… all at", "temperature", true],
+      ["viscosity_pa_s", "viscosity of the mix", "viscosity", true],
+      ["viscosity_at_c", "… at", "temperature", true],
+    ],
+  ],
+  [
+    "Mixing",
+    [
+      ["stir_s", "stir", "duration"],
+      ["stir_again_s", "again in a second cup", "duration", true],
+      ["rest_s", "rest before pouring", "duration"],
+      ["pump_a_kg", "one pump stroke of A", "mass", true],
+      ["pump_b_kg", "one pump stroke of B", "mass", true],
+    ],
+  ],
+  [
+    "Colour and shrinkage",
+    [
+      ["colourant_most", "colourant at most, by weight", "fraction"],
+      ["liquid_most", "of it liquid at most", "fraction", true],
+      ["shrinkage", "shrinkage by volume", "fraction"],
+    ],
+  ],
+  [
+    "Room and pouring",
+    [
+      ["room_from_c", "room from", "temperature"],
+      ["room_to_c", "room to", "temperature"],
+      ["room_humidity_most", "humidity below", "fraction"],
+      ["pour_from_c", "pour from", "temperature", true],
+      ["pour_to_c", "pour up to", "temperature", true],
+      ["pressure_from_pa", "pressure from, gauge", "pressure", true],
+      ["pressure_to_pa", "pressure to, gauge", "pressure", true],
+    ],
+  ],
+  [
+    "Times after pouring",
+    [
+      ["times_at_c", "all times at", "temperature", true],
+      ["times_depth_m", "… for a layer of", "length", true],
+      ["tack_free_s", "tack-free after", "duration"],
+      ["bond_from_s", "bond window opens", "duration"],
+      ["bond_to_s", "bond window closes", "duration"],
+      ["demould_s", "demould after", "duration"],
+      ["light_use_s", "light use after", "duration", true],
+      ["full_cure_s", "full cure", "duration"],
+    ],
+  ],
+  [
+    "Cured, and kept",
+    [
+      ["heat_resistance_c", "stands heat up to", "temperature", true],
+      ["peak_wanted_c", "peak wanted at most", "temperature", true],
+      ["peak_never_c", "peak never over", "temperature", true],
+      ["heat_j_kg", "heat of reaction", "heat", true],
+      ["shelf_life_s", "keeps, once opened", "duration", true],
+    ],
+  ],
 ];
 
 const CLASSES: [NonNullable<System["cures_like"]>, string][] = [
-  ["thin-sealing-epoxy", "thin sealing epoxy"], ["coating-epoxy", "coating epoxy"], ["craft-casting-epoxy", "craft casting epoxy"], ["casting-epoxy-25", "casting epoxy, 25 mm"],
-  ["slow-casting-epoxy", "slow casting epoxy"], ["fast-casting-polyurethane", "fast casting polyurethane"],
+  ["thin-sealing-epoxy", "thin sealing epoxy"],
+  ["coating-epoxy", "coating epoxy"],
+  ["craft-casting-epoxy", "craft casting epoxy"],
+  ["casting-epoxy-25", "casting epoxy, 25 mm"],
+  ["slow-casting-epoxy", "slow casting epoxy"],
+  ["fast-casting-polyurethane", "fast casting polyurethane"],
 ];
 
 export function SystemShelf() {
@@ -45,20 +104,44 @@ export function SystemShelf() {
   const open = sheets.find((sheet) => sheet.system.id === systemId) ?? sheets[0];
   return (
     <div className="grid grid-cols-[300px_minmax(0,1fr)] max-lg:block">
-      <nav aria-label="Resin systems" className="px-7 py-3 border-r border-line max-sm:px-3 max-lg:border-r-0">
+      <nav
+        aria-label="Resin systems"
+        className="px-7 py-3 border-r border-line max-sm:px-3 max-lg:border-r-0"
+      >
         <ul className="rule">
           {sheets.map((sheet) => (
             <li key={sheet.system.id}>
-              <Link to={`/shelf/${sheet.system.id}`} aria-current={sheet === open ? "page" : undefined} className={`block py-2 pl-2 ${sheet === open ? "border-l-4 border-spruce font-semibold" : "border-l-4 border-transparent"}`}>
+              <Link
+                to={`/shelf/${sheet.system.id}`}
+                aria-current={sheet === open ? "page" : undefined}
+                className={`block py-2 pl-2 ${sheet === open ? "border-l-4 border-spruce font-semibold" : "border-l-4 border-transparent"}`}
+              >
                 {sheet.system.name}
-                <span className="block text-[12.5px] text-slate font-normal">{sheet.typical.length ? `${sheet.typical.length} typical values` : "all confirmed"}{sheet.verdicts.length ? ` · ${sheet.verdicts.length} ${sheet.verdicts.length === 1 ? "doubt" : "doubts"}` : ""}</span>
+                <span className="block text-[12.5px] text-slate font-normal">
+                  {sheet.typical.length ? `${sheet.typical.length} typical values` : "all confirmed"}
+                  {sheet.verdicts.length
+                    ? ` · ${sheet.verdicts.length} ${sheet.verdicts.length === 1 ? "doubt" : "doubts"}`
+                    : ""}
+                </span>
               </Link>
             </li>
           ))}
         </ul>
-        {adding ? <AddSystem taken={sheets.map((sheet) => sheet.system.id)} onDone={() => setAdding(false)} /> : <button className="key mt-4" onClick={() => setAdding(true)}>Add a system</button>}
+        {adding ? (
+          <AddSystem taken={sheets.map((sheet) => sheet.system.id)} onDone={() => setAdding(false)} />
+        ) : (
+          <button className="key mt-4" onClick={() => setAdding(true)}>
+            Add a system
+          </button>
+        )}
       </nav>
-      {open ? <SheetView key={open.system.id} sheet={open} /> : <Empty title="Nothing on the shelf">Add a system from a typical class, then put in the values of your own data sheet.</Empty>}
+      {open ? (
+        <SheetView key={open.system.id} sheet={open} />
+      ) : (
+        <Empty title="Nothing on the shelf">
+          Add a system from a typical class, then put in the values of your own data sheet.
+        </Empty>
+      )}
     </div>
   );
 }
@@ -71,10 +154,21 @@ function SheetView({ sheet }: { sheet: Sheet }) {
     await call<Sheet>("PUT", `/systems/${system.id}`, { ...system, ...part });
     await anew();
   };
-  const put = (key: keyof System, optional?: boolean) => (reading: Reading | null) => (reading || optional ? change({ [key]: reading ? { ...reading, origin: "sheet" } : null } as Partial<System>) : undefined);
+  const put = (key: keyof System, optional?: boolean) => (reading: Reading | null) =>
+    reading || optional
+      ? change({ [key]: reading ? { ...reading, origin: "sheet" } : null } as Partial<System>)
+      : undefined;
   const quantity = ([key, label, kind, optional]: Row) => (
     <Compared key={key} reading={system[key] as Reading | null} onSame={put(key)}>
-      <QuantityField label={label} kind={kind} optional={optional} origin="sheet" reading={system[key] as Reading | null} pointer={`/${key}`} onCommit={put(key, optional)} />
+      <QuantityField
+        label={label}
+        kind={kind}
+        optional={optional}
+        origin="sheet"
+        reading={system[key] as Reading | null}
+        pointer={`/${key}`}
+        onCommit={put(key, optional)}
+      />
     </Compared>
   );
   return (
@@ -83,8 +177,19 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       <VersionLine system={system} />
       {sheet.typical.length ? (
         <div className="mt-3 border-l-4 border-straw pl-3">
-          <p>{sheet.typical.length} values are typical of the class, nobody's product. Go down your data sheet: type what it says, or tap "same on mine".</p>
-          <button className="quiet" onClick={async () => { await call("POST", `/systems/${system.id}/confirm`); await anew(); }}>They all match my data sheet</button>
+          <p>
+            {sheet.typical.length} values are typical of the class, nobody's product. Go down your data sheet:
+            type what it says, or tap "same on mine".
+          </p>
+          <button
+            className="quiet"
+            onClick={async () => {
+              await call("POST", `/systems/${system.id}/confirm`);
+              await anew();
+            }}
+          >
+            They all match my data sheet
+          </button>
         </div>
       ) : null}
       <Verdicts verdicts={sheet.verdicts} title="Doubts about this sheet" />
@@ -92,41 +197,161 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       <h3 className="font-semibold mt-4 border-b border-ink">Ratio</h3>
       <div className="mt-2 grid grid-cols-3 gap-3 max-md:grid-cols-2">
         <TextField label="name" required value={system.name} onCommit={(name) => change({ name })} />
-        <Choice label="ratio is by" value={system.basis ?? ""} options={[["", "not said: stops the job"], ["volume", "volume"], ["weight", "weight"]]} onChange={(basis) => change({ basis: (basis || null) as System["basis"] })} />
+        <Choice
+          label="ratio is by"
+          value={system.basis ?? ""}
+          options={[
+            ["", "not said: stops the job"],
+            ["volume", "volume"],
+            ["weight", "weight"],
+          ]}
+          onChange={(basis) => change({ basis: (basis || null) as System["basis"] })}
+        />
         {quantity(["ratio", "ratio A : B", "ratio"])}
-        {quantity(["ratio_other", `ratio by ${system.basis === "weight" ? "volume" : "weight"}, if stated`, "ratio", true])}
-        <Choice label="first into the cup" value={system.first_part ?? ""} options={[["", "not said: as the workshop does"], ["A", "part A"], ["B", "part B"]]} onChange={(first) => change({ first_part: (first || null) as System["first_part"] })} />
-        <Check checked={system.is_filled ?? false} onChange={(is_filled) => change({ is_filled })} className="items-center self-end">a part is filled, so it may be heavier</Check>
+        {quantity([
+          "ratio_other",
+          `ratio by ${system.basis === "weight" ? "volume" : "weight"}, if stated`,
+          "ratio",
+          true,
+        ])}
+        <Choice
+          label="first into the cup"
+          value={system.first_part ?? ""}
+          options={[
+            ["", "not said: as the workshop does"],
+            ["A", "part A"],
+            ["B", "part B"],
+          ]}
+          onChange={(first) => change({ first_part: (first || null) as System["first_part"] })}
+        />
+        <Check
+          checked={system.is_filled ?? false}
+          onChange={(is_filled) => change({ is_filled })}
+          className="items-center self-end"
+        >
+          a part is filled, so it may be heavier
+        </Check>
       </div>
       <Section title={SECTIONS[0][0]}>{SECTIONS[0][1].map(quantity)}</Section>
       <WorkingTime system={system} change={change} />
       <DepthRules system={system} change={change} />
-      {SECTIONS.slice(1).map(([title, rows]) => <Section key={title} title={title}>{rows.map(quantity)}{title === "Room and pouring" ? <Check checked={system.needs_pressure ?? false} onChange={(needs_pressure) => change({ needs_pressure })} className="items-center self-end">needs a pressure chamber</Check> : null}</Section>)}
+      {SECTIONS.slice(1).map(([title, rows]) => (
+        <Section key={title} title={title}>
+          {rows.map(quantity)}
+          {title === "Room and pouring" ? (
+            <Check
+              checked={system.needs_pressure ?? false}
+              onChange={(needs_pressure) => change({ needs_pressure })}
+              className="items-center self-end"
+            >
+              needs a pressure chamber
+            </Check>
+          ) : null}
+        </Section>
+      ))}
       <Section title="Heat and cure">
-        <Choice label="cures like the class" value={system.cures_like ?? ""} options={[["", "not said: heat is not computed"], ...CLASSES]} onChange={(like) => change({ cures_like: (like || null) as System["cures_like"] })} />
-        <p className="col-span-2 self-end text-[13px]">{system.cure_fit ? <>Refitted to a measured curve ({system.cure_fit.note}): it cures × {system.cure_fit.rate_factor.toFixed(2)} as fast as its class; off by {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)} °C after. <button className="quiet" onClick={() => void change({ cure_fit: null })}>Set it aside</button></> : <span className="text-slate">A measured curve, laid over a layer's prediction, refits its speed.</span>}</p>
+        <Choice
+          label="cures like the class"
+          value={system.cures_like ?? ""}
+          options={[["", "not said: heat is not computed"], ...CLASSES]}
+          onChange={(like) => change({ cures_like: (like || null) as System["cures_like"] })}
+        />
+        <p className="col-span-2 self-end text-[13px]">
+          {system.cure_fit ? (
+            <>
+              Refitted to a measured curve ({system.cure_fit.note}): it cures ×{" "}
+              {system.cure_fit.rate_factor.toFixed(2)} as fast as its class; off by{" "}
+              {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)} °C after.{" "}
+              <button className="quiet" onClick={() => void change({ cure_fit: null })}>
+                Set it aside
+              </button>
+            </>
+          ) : (
+            <span className="text-slate">
+              A measured curve, laid over a layer's prediction, refits its speed.
+            </span>
+          )}
+        </p>
       </Section>
       <Kits system={system} change={change} />
-      <p className="mt-6"><button className="quiet" onClick={async () => { if (window.confirm(`Take ${system.name} off the shelf? Its versions stay for old plans.`)) { await call("DELETE", `/systems/${system.id}`); await anew(); navigate("/shelf"); } }}>Take it off the shelf</button></p>
+      <p className="mt-6">
+        <button
+          className="quiet"
+          onClick={async () => {
+            if (window.confirm(`Take ${system.name} off the shelf? Its versions stay for old plans.`)) {
+              await call("DELETE", `/systems/${system.id}`);
+              await anew();
+              navigate("/shelf");
+            }
+          }}
+        >
+          Take it off the shelf
+        </button>
+      </p>
     </section>
   );
 }
 
 function Section({ title, children }: { title: string; children: React.ReactNode }) {
-  return <><h3 className="font-semibold mt-5 border-b border-ink">{title}</h3><div className="mt-2 grid grid-cols-3 gap-3 max-md:grid-cols-2">{children}</div></>;
+  return (
+    <>
+      <h3 className="font-semibold mt-5 border-b border-ink">{title}</h3>
+      <div className="mt-2 grid grid-cols-3 gap-3 max-md:grid-cols-2">{children}</div>
+    </>
+  );
 }
 
 /** A typical value is taken over as the sheet's with one tap, once it was compared. */
-export function Compared({ reading, onSame, children }: { reading: Reading | null | undefined; onSame: (reading: Reading) => Promise<void> | void; children: React.ReactNode }) {
-  return <div>{children}{reading?.origin === "typical" ? <button className="quiet text-[12px]" onClick={() => void onSame({ ...reading, origin: "sheet" })}>same on mine</button> : null}</div>;
+export function Compared({
+  reading,
+  onSame,
+  children,
+}: {
+  reading: Reading | null | undefined;
+  onSame: (reading: Reading) => Promise<void> | void;
+  children: React.ReactNode;
+}) {
+  return (
+    <div>
+      {children}
+      {reading?.origin === "typical" ? (
+        <button className="quiet text-[12px]" onClick={() => void onSame({ ...reading, origin: "sheet" })}>
+          same on mine
+        </button>
+      ) : null}
+    </div>
+  );
 }
 
-export function Choice({ label, value, options, onChange }: { label: string; value: string; options: [string, string][]; onChange: (value: string) => Promise<void> | void }) {
+export function Choice({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => Promise<void> | void;
+}) {
   const id = `choice-${label.replace(/\W+/g, "-")}`;
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>{label}</label>
-      <select id={id} className="box" value={value} onChange={(event) => void Promise.resolve(onChange(event.target.value)).catch(() => undefined)}>{options.map(([one, words]) => <option key={one} value={one}>{words}</option>)}</select>
+      <label className="block text-[13px] text-slate" htmlFor={id}>
+        {label}
+      </label>
+      <select
+        id={id}
+        className="box"
+        value={value}
+        onChange={(event) => void Promise.resolve(onChange(event.target.value)).catch(() => undefined)}
+      >
+        {options.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </select>
     </div>
   );
 }
@@ -138,52 +363,175 @@ interface PartProps {
 
 function WorkingTime({ system, change }: PartProps) {
   const work = system.working_time;
-  const put = (key: "time_s" | "mass_kg" | "temperature_c") => (reading: Reading | null) => (reading ? change({ working_time: { ...work, [key]: { ...reading, origin: "sheet" } } }) : undefined);
-  const rows: ["time_s" | "mass_kg" | "temperature_c", string, string][] = [["time_s", "working time", "duration"], ["mass_kg", "… of a batch of", "mass"], ["temperature_c", "… at", "temperature"]];
+  const put = (key: "time_s" | "mass_kg" | "temperature_c") => (reading: Reading | null) =>
+    reading ? change({ working_time: { ...work, [key]: { ...reading, origin: "sheet" } } }) : undefined;
+  const rows: ["time_s" | "mass_kg" | "temperature_c", string, string][] = [
+    ["time_s", "working time", "duration"],
+    ["mass_kg", "… of a batch of", "mass"],
+    ["temperature_c", "… at", "temperature"],
+  ];
   return (
     <Section title="Working time">
-      {rows.map(([key, label, kind]) => <Compared key={key} reading={work[key] as Reading} onSame={put(key)}><QuantityField label={label} kind={kind} origin="sheet" reading={work[key] as Reading} onCommit={put(key)} /></Compared>)}
-      <Choice label="working time ends when" value={work.criterion ?? "not said"} options={["not said", "gel", "doubled viscosity", "too thick to pour", "a temperature"].map((one) => [one, one])} onChange={(criterion) => change({ working_time: { ...work, criterion: criterion as typeof work.criterion } })} />
-      {work.criterion === "a temperature" ? <QuantityField label="… it reads" kind="temperature" optional origin="sheet" reading={work.until_c as Reading | null} onCommit={(until_c) => change({ working_time: { ...work, until_c: until_c as typeof work.until_c } })} /> : null}
+      {rows.map(([key, label, kind]) => (
+        <Compared key={key} reading={work[key] as Reading} onSame={put(key)}>
+          <QuantityField
+            label={label}
+            kind={kind}
+            origin="sheet"
+            reading={work[key] as Reading}
+            onCommit={put(key)}
+          />
+        </Compared>
+      ))}
+      <Choice
+        label="working time ends when"
+        value={work.criterion ?? "not said"}
+        options={["not said", "gel", "doubled viscosity", "too thick to pour", "a temperature"].map((one) => [
+          one,
+          one,
+        ])}
+        onChange={(criterion) =>
+          change({ working_time: { ...work, criterion: criterion as typeof work.criterion } })
+        }
+      />
+      {work.criterion === "a temperature" ? (
+        <QuantityField
+          label="… it reads"
+          kind="temperature"
+          optional
+          origin="sheet"
+          reading={work.until_c as Reading | null}
+          onCommit={(until_c) =>
+            change({ working_time: { ...work, until_c: until_c as typeof work.until_c } })
+          }
+        />
+      ) : null}
     </Section>
   );
 }
 
 function DepthRules({ system, change }: PartProps) {
   const rules = system.depth_rules;
-  const swap = (index: number, part: Partial<(typeof rules)[number]>) => change({ depth_rules: rules.map((one, at) => (at === index ? { ...one, ...part } : one)) });
+  const swap = (index: number, part: Partial<(typeof rules)[number]>) =>
+    change({ depth_rules: rules.map((one, at) => (at === index ? { ...one, ...part } : one)) });
   return (
     <>
       <h3 className="font-semibold mt-5 border-b border-ink">Depth of a layer</h3>
       <div className="grid gap-2 mt-2">
         {rules.map((rule, index) => (
           <div key={index} className="grid grid-cols-[1fr_1fr_auto] gap-3 items-start max-w-[560px]">
-            <Compared reading={rule.most_depth_m as Reading} onSame={(most_depth_m) => swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m })}><QuantityField label="layer to" kind="length" origin="sheet" reading={rule.most_depth_m} onCommit={(most_depth_m) => (most_depth_m ? swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m }) : undefined)} /></Compared>
-            <Compared reading={rule.up_to_kg as Reading | null} onSame={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })}><QuantityField label="up to a mass of" optional kind="mass" origin="sheet" help="empty: any mass" reading={rule.up_to_kg} onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })} /></Compared>
-            {rules.length > 1 ? <button className="quiet mt-5" onClick={() => void change({ depth_rules: rules.filter((_, at) => at !== index) })}>remove</button> : <span />}
+            <Compared
+              reading={rule.most_depth_m as Reading}
+              onSame={(most_depth_m) =>
+                swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m })
+              }
+            >
+              <QuantityField
+                label="layer to"
+                kind="length"
+                origin="sheet"
+                reading={rule.most_depth_m}
+                onCommit={(most_depth_m) =>
+                  most_depth_m
+                    ? swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m })
+                    : undefined
+                }
+              />
+            </Compared>
+            <Compared
+              reading={rule.up_to_kg as Reading | null}
+              onSame={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })}
+            >
+              <QuantityField
+                label="up to a mass of"
+                optional
+                kind="mass"
+                origin="sheet"
+                help="empty: any mass"
+                reading={rule.up_to_kg}
+                onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })}
+              />
+            </Compared>
+            {rules.length > 1 ? (
+              <button
+                className="quiet mt-5"
+                onClick={() => void change({ depth_rules: rules.filter((_, at) => at !== index) })}
+              >
+                remove
+              </button>
+            ) : (
+              <span />
+            )}
           </div>
         ))}
-        <div className="grid grid-cols-[1fr_1fr_auto] gap-3 max-w-[560px]"><QuantityField label="least layer" kind="length" optional origin="sheet" reading={system.least_depth_m as Reading | null} pointer="/least_depth_m" onCommit={(least) => change({ least_depth_m: least as System["least_depth_m"] })} /></div>
-        <button className="quiet text-left" onClick={() => void change({ depth_rules: [...rules, { most_depth_m: { value: 0.01, as_typed: "10 mm", origin: "typical" }, up_to_kg: { value: 0.5, as_typed: "500 g", origin: "typical" } }] })}>Add a rule</button>
+        <div className="grid grid-cols-[1fr_1fr_auto] gap-3 max-w-[560px]">
+          <QuantityField
+            label="least layer"
+            kind="length"
+            optional
+            origin="sheet"
+            reading={system.least_depth_m as Reading | null}
+            pointer="/least_depth_m"
+            onCommit={(least) => change({ least_depth_m: least as System["least_depth_m"] })}
+          />
+        </div>
+        <button
+          className="quiet text-left"
+          onClick={() =>
+            void change({
+              depth_rules: [
+                ...rules,
+                {
+                  most_depth_m: { value: 0.01, as_typed: "10 mm", origin: "typical" },
+                  up_to_kg: { value: 0.5, as_typed: "500 g", origin: "typical" },
+                },
+              ],
+            })
+          }
+        >
+          Add a rule
+        </button>
       </div>
     </>
   );
 }
 
 function VersionLine({ system }: { system: System }) {
-  const versions = useQuery({ queryKey: ["versions", system.id, system.version], queryFn: () => call<Schemas["Versions"]>("GET", `/systems/${system.id}/versions`) });
+  const versions = useQuery({
+    queryKey: ["versions", system.id, system.version],
+    queryFn: () => call<Schemas["Versions"]>("GET", `/systems/${system.id}/versions`),
+  });
   const { units } = useUnits();
   const older = (versions.data?.versions ?? []).slice(1, 8);
   return (
     <details className="text-slate text-[13px]">
-      <summary className="cursor-pointer">version {system.version}; every change makes a new version, older plans keep theirs</summary>
-      {older.length ? <ul>{older.map((one) => <li key={one.version}>version {one.version}: {one.ratio.as_typed ?? one.ratio.value} {one.basis ? `by ${one.basis}` : "no basis"}, working time {text(one.working_time.time_s.value, "duration", units)}, layer to {text(Math.max(...one.depth_rules.map((rule) => rule.most_depth_m.value)), "length", units)}, {one.name}</li>)}</ul> : <p>There is no older one.</p>}
+      <summary className="cursor-pointer">
+        version {system.version}; every change makes a new version, older plans keep theirs
+      </summary>
+      {older.length ? (
+        <ul>
+          {older.map((one) => (
+            <li key={one.version}>
+              version {one.version}: {one.ratio.as_typed ?? one.ratio.value}{" "}
+              {one.basis ? `by ${one.basis}` : "no basis"}, working time{" "}
+              {text(one.working_time.time_s.value, "duration", units)}, layer to{" "}
+              {text(Math.max(...one.depth_rules.map((rule) => rule.most_depth_m.value)), "length", units)},{" "}
+              {one.name}
+            </li>
+          ))}
+        </ul>
+      ) : (
+        <p>There is no older one.</p>
+      )}
     </details>
   );
 }
 
 function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => call<Schemas["Shelf"]>("GET", "/systems/classes") });
+  const classes = useQuery({
+    queryKey: ["classes"],
+    queryFn: () => call<Schemas["Shelf"]>("GET", "/systems/classes"),
+  });
   const anew = useEverythingAnew();
   const navigate = useNavigate();
   const [name, setName] = useState("");
@@ -194,7 +542,12 @@ function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
     if (!start) return;
     try {
       const id = freshId("system", taken);
-      await call("POST", "/systems", { ...start.system, id, name: name.trim() || `${start.system.name}, mine`, version: 1 });
+      await call("POST", "/systems", {
+        ...start.system,
+        id,
+        name: name.trim() || `${start.system.name}, mine`,
+        version: 1,
+      });
       await anew();
       onDone();
       navigate(`/shelf/${id}`);
@@ -204,10 +557,47 @@ function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
   };
   return (
     <div className="mt-4 grid gap-2" role="group" aria-label="Add a system">
-      <div><label className="block text-[13px] text-slate" htmlFor="system-name">what you call it</label><input id="system-name" className="box" value={name} onChange={(event) => setName(event.target.value)} /></div>
-      <div><label className="block text-[13px] text-slate" htmlFor="system-class">start from the class</label><select id="system-class" className="box" value={from} onChange={(event) => setFrom(event.target.value)}>{classes.data?.sheets.map((sheet) => <option key={sheet.system.id} value={sheet.system.id}>{sheet.system.name}</option>)}</select></div>
-      {problem ? <p role="alert" className="text-rust">{problem}</p> : null}
-      <div className="flex gap-4"><button className="key" onClick={() => void add()}>Put it on the shelf</button><button className="quiet" onClick={onDone}>Never mind</button></div>
+      <div>
+        <label className="block text-[13px] text-slate" htmlFor="system-name">
+          what you call it
+        </label>
+        <input
+          id="system-name"
+          className="box"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </div>
+      <div>
+        <label className="block text-[13px] text-slate" htmlFor="system-class">
+          start from the class
+        </label>
+        <select
+          id="system-class"
+          className="box"
+          value={from}
+          onChange={(event) => setFrom(event.target.value)}
+        >
+          {classes.data?.sheets.map((sheet) => (
+            <option key={sheet.system.id} value={sheet.system.id}>
+              {sheet.system.name}
+            </option>
+          ))}
+        </select>
+      </div>
+      {problem ? (
+        <p role="alert" className="text-rust">
+          {problem}
+        </p>
+      ) : null}
+      <div className="flex gap-4">
+        <button className="key" onClick={() => void add()}>
+          Put it on the shelf
+        </button>
+        <button className="quiet" onClick={onDone}>
+          Never mind
+        </button>
+      </div>
     </div>
   );
 }

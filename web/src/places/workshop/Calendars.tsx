@@ -12,14 +12,25 @@ export function Calendars() {
   const anew = useEverythingAnew();
   const client = useQueryClient();
   const [says, setSays] = useState("");
-  const feed = useQuery({ queryKey: ["feed"], queryFn: () => call<Schemas["FeedAnswer"]>("GET", "/calendar"), staleTime: Infinity });
+  const feed = useQuery({
+    queryKey: ["feed"],
+    queryFn: () => call<Schemas["FeedAnswer"]>("GET", "/calendar"),
+    staleTime: Infinity,
+  });
   const address = feed.data ? `${window.location.origin}${feed.data.path}` : "";
   const busy = workshop.busy ?? [];
 
   const takeIn = async (file: File) => {
     try {
-      const found = await call<Schemas["BusyAnswer"]>("POST", "/calendar/busy", undefined, await file.arrayBuffer());
-      setSays(`${found.taken} busy times are taken in.${found.left_out.length ? ` Left out: ${found.left_out.slice(0, 4).join("; ")}.` : ""}`);
+      const found = await call<Schemas["BusyAnswer"]>(
+        "POST",
+        "/calendar/busy",
+        undefined,
+        await file.arrayBuffer(),
+      );
+      setSays(
+        `${found.taken} busy times are taken in.${found.left_out.length ? ` Left out: ${found.left_out.slice(0, 4).join("; ")}.` : ""}`,
+      );
       await anew();
     } catch (error) {
       setSays((error as Error).message);
@@ -31,27 +42,75 @@ export function Calendars() {
     await anew();
   };
   return (
-    <aside aria-label="Calendars" className="border-l border-line pl-5 max-lg:border-l-0 max-lg:pl-0 max-lg:mt-6">
+    <aside
+      aria-label="Calendars"
+      className="border-l border-line pl-5 max-lg:border-l-0 max-lg:pl-0 max-lg:mt-6"
+    >
       <h2>Into your calendar</h2>
-      <p className="mt-1 text-[13.5px]">Every moment that wants hands, with its own alarm. Subscribe to this address; it moves as the plans and pours move. Whoever knows it can read it.</p>
-      <input readOnly aria-label="Feed address" className="box mt-2 text-[12px]!" value={address} onFocus={(event) => event.target.select()} />
+      <p className="mt-1 text-[13.5px]">
+        Every moment that wants hands, with its own alarm. Subscribe to this address; it moves as the plans
+        and pours move. Whoever knows it can read it.
+      </p>
+      <input
+        readOnly
+        aria-label="Feed address"
+        className="box mt-2 text-[12px]!"
+        value={address}
+        onFocus={(event) => event.target.select()}
+      />
       <p className="flex flex-wrap gap-4 mt-1">
-        <a className="quiet" href="/api/v1/calendar.ics" download>As a file</a>
-        <button className="quiet" onClick={() => void call("POST", "/calendar/new").then(() => client.invalidateQueries({ queryKey: ["feed"] }))}>New address</button>
+        <a className="quiet" href="/api/v1/calendar.ics" download>
+          As a file
+        </a>
+        <button
+          className="quiet"
+          onClick={() =>
+            void call("POST", "/calendar/new").then(() => client.invalidateQueries({ queryKey: ["feed"] }))
+          }
+        >
+          New address
+        </button>
       </p>
       <h2 className="mt-6">Busy times</h2>
-      <p className="mt-1 text-[13.5px]">A calendar file (.ics) of your other dates: nothing that wants hands is planned into them.</p>
-      <label className="quiet inline-block mt-2 cursor-pointer">Choose a file
-        <input type="file" accept=".ics,text/calendar" className="sr-only" onChange={(event) => { const file = event.target.files?.[0]; if (file) void takeIn(file); event.target.value = ""; }} />
+      <p className="mt-1 text-[13.5px]">
+        A calendar file (.ics) of your other dates: nothing that wants hands is planned into them.
+      </p>
+      <label className="quiet inline-block mt-2 cursor-pointer">
+        Choose a file
+        <input
+          type="file"
+          accept=".ics,text/calendar"
+          className="sr-only"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) void takeIn(file);
+            event.target.value = "";
+          }}
+        />
       </label>
-      {says ? <p role="status" className="text-[13px] mt-1">{says}</p> : null}
+      {says ? (
+        <p role="status" className="text-[13px] mt-1">
+          {says}
+        </p>
+      ) : null}
       {busy.length ? (
         <>
-          <ul className="rule mt-2">{busy.slice(0, 8).map((one, index) => <li key={index} className="py-1 text-[13px]"><b className="font-semibold">{moment(one.from_at, zone)}</b> to {moment(one.to_at, zone)} {one.what}</li>)}</ul>
+          <ul className="rule mt-2">
+            {busy.slice(0, 8).map((one, index) => (
+              <li key={index} className="py-1 text-[13px]">
+                <b className="font-semibold">{moment(one.from_at, zone)}</b> to {moment(one.to_at, zone)}{" "}
+                {one.what}
+              </li>
+            ))}
+          </ul>
           {busy.length > 8 ? <p className="text-[13px] text-slate">and {busy.length - 8} more</p> : null}
-          <button className="quiet mt-1" onClick={() => void clear()}>Forget them</button>
+          <button className="quiet mt-1" onClick={() => void clear()}>
+            Forget them
+          </button>
         </>
-      ) : <p className="text-[13px] text-slate mt-1">None are held.</p>}
+      ) : (
+        <p className="text-[13px] text-slate mt-1">None are held.</p>
+      )}
     </aside>
   );
 }

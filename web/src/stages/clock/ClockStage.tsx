@@ -16,59 +16,166 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
   const [typed, setTyped] = useState(proposed);
   const [problem, setProblem] = useState("");
   useEffect(() => setTyped(proposed), [proposed]);
-  const set = (at: string | null) => edits.edit(at ? "set the start" : "start open again", (piece) => ({ ...piece, first_pour_at: at })).then(() => setProblem(""), (error: Error) => setProblem(error.message));
+  const set = (at: string | null) =>
+    edits
+      .edit(at ? "set the start" : "start open again", (piece) => ({ ...piece, first_pour_at: at }))
+      .then(
+        () => setProblem(""),
+        (error: Error) => setProblem(error.message),
+      );
   return (
     <>
       <h2 className="mt-2">When am I needed?</h2>
       {plan.start_at ? (
         <div className="mt-1 grid gap-2">
-          <label className="block text-[13px] text-slate" htmlFor="start">first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}</label>
-          <input id="start" type="datetime-local" className="box" value={typed} step={300} onChange={(event) => setTyped(event.target.value)} onBlur={() => typed && typed !== proposed && void set(fromWall(typed, zone))} />
-          {problem ? <p role="alert" className="text-rust text-[13px]">{problem}</p> : null}
+          <label className="block text-[13px] text-slate" htmlFor="start">
+            first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}
+          </label>
+          <input
+            id="start"
+            type="datetime-local"
+            className="box"
+            value={typed}
+            step={300}
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={() => typed && typed !== proposed && void set(fromWall(typed, zone))}
+          />
+          {problem ? (
+            <p role="alert" className="text-rust text-[13px]">
+              {problem}
+            </p>
+          ) : null}
           <div className="flex gap-4">
-            {plan.start_is_chosen
-              ? <button className="quiet" onClick={() => void set(null)}>Open again: propose a start</button>
-              : <button className="key" onClick={() => void set(plan.start_at)}>Set this start</button>}
+            {plan.start_is_chosen ? (
+              <button className="quiet" onClick={() => void set(null)}>
+                Open again: propose a start
+              </button>
+            ) : (
+              <button className="key" onClick={() => void set(plan.start_at)}>
+                Set this start
+              </button>
+            )}
           </div>
         </div>
-      ) : <p className="mt-1 text-slate">Measure a void and choose a system first.</p>}
-      {(stored.piece.later_mixes ?? []).length ? <p className="mt-2 text-[13px]">{stored.piece.later_mixes!.length} later {stored.piece.later_mixes!.length === 1 ? "pour is" : "pours are"} fixed on the workshop's clock. <button className="quiet" onClick={() => void edits.edit("later pours free again", (piece) => ({ ...piece, later_mixes: [] }))}>Leave them free</button></p> : null}
-      {(stored.piece.coats ?? []).length ? <label className="mt-2 flex gap-2 items-start min-h-7 text-[13.5px]"><input type="checkbox" className="mt-1" checked={stored.piece.spare_coat ?? false} onChange={(event) => void edits.edit("one more coat, perhaps", (piece) => ({ ...piece, spare_coat: event.target.checked }))} /> The last coat may have to be made again: keep stock for it, decide at the inspection</label> : null}
-      {plan.pours.length ? <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} /> : null}
+      ) : (
+        <p className="mt-1 text-slate">Measure a void and choose a system first.</p>
+      )}
+      {(stored.piece.later_mixes ?? []).length ? (
+        <p className="mt-2 text-[13px]">
+          {stored.piece.later_mixes!.length} later{" "}
+          {stored.piece.later_mixes!.length === 1 ? "pour is" : "pours are"} fixed on the workshop's clock.{" "}
+          <button
+            className="quiet"
+            onClick={() =>
+              void edits.edit("later pours free again", (piece) => ({ ...piece, later_mixes: [] }))
+            }
+          >
+            Leave them free
+          </button>
+        </p>
+      ) : null}
+      {(stored.piece.coats ?? []).length ? (
+        <label className="mt-2 flex gap-2 items-start min-h-7 text-[13.5px]">
+          <input
+            type="checkbox"
+            className="mt-1"
+            checked={stored.piece.spare_coat ?? false}
+            onChange={(event) =>
+              void edits.edit("one more coat, perhaps", (piece) => ({
+                ...piece,
+                spare_coat: event.target.checked,
+              }))
+            }
+          />{" "}
+          The last coat may have to be made again: keep stock for it, decide at the inspection
+        </label>
+      ) : null}
+      {plan.pours.length ? (
+        <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} />
+      ) : null}
       <ul className="rule mt-3">
         {(plan.clock?.pins ?? []).map((pin, index) => {
           return (
             <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
               <b className="font-semibold">{moment(pin.at, zone)}</b>
-              <span>{pin.label}<span className="block text-[12.5px] text-slate">{pin.why}</span></span>
+              <span>
+                {pin.label}
+                <span className="block text-[12.5px] text-slate">{pin.why}</span>
+              </span>
             </li>
           );
         })}
-        {plan.totals.ready_at ? <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]"><b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b><span>fully cured</span></li> : null}
+        {plan.totals.ready_at ? (
+          <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
+            <b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b>
+            <span>fully cured</span>
+          </li>
+        ) : null}
       </ul>
       <Steps steps={plan.steps ?? []} zone={zone} />
-      <p className="text-[12.5px] text-slate mt-1">Times are computed from the cure of this shape in this room, or the sheet's where that is not known. Readiness is a test (stick, nail, temperature), never only an elapsed time.</p>
+      <p className="text-[12.5px] text-slate mt-1">
+        Times are computed from the cure of this shape in this room, or the sheet's where that is not known.
+        Readiness is a test (stick, nail, temperature), never only an elapsed time.
+      </p>
       <Verdicts verdicts={plan.verdicts} stage="clock" />
     </>
   );
 }
 
 /** When to begin: what follows from some starts of the next two working days. Worked out only when asked. */
-function Advice({ pieceId, revision, zone, onSet }: { pieceId: number; revision: number; zone: string; onSet: (at: string) => void }) {
+function Advice({
+  pieceId,
+  revision,
+  zone,
+  onSet,
+}: {
+  pieceId: number;
+  revision: number;
+  zone: string;
+  onSet: (at: string) => void;
+}) {
   const [open, setOpen] = useState(false);
-  const found = useQuery({ queryKey: ["starts", pieceId, revision], enabled: open, queryFn: async () => (await call<Schemas["AdviceAnswer"]>("GET", `/pieces/${pieceId}/starts`)).starts });
+  const found = useQuery({
+    queryKey: ["starts", pieceId, revision],
+    enabled: open,
+    queryFn: async () => (await call<Schemas["AdviceAnswer"]>("GET", `/pieces/${pieceId}/starts`)).starts,
+  });
   return (
     <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="quiet">When should I begin?</summary>
       {found.data ? (
         <ul className="rule">
           {found.data.map((one) => (
-            <li key={one.start_at} className="py-1.5 text-[13px]">{one.words} {one.missed ? <b className="text-rust font-semibold">{one.missed} {one.missed === 1 ? "window meets" : "windows meet"} nobody.</b> : "Every window meets your hours."} <button className="quiet" aria-label={`Start ${moment(one.start_at, zone)}`} onClick={() => onSet(one.start_at)}>Start {moment(one.start_at, zone)}</button></li>
+            <li key={one.start_at} className="py-1.5 text-[13px]">
+              {one.words}{" "}
+              {one.missed ? (
+                <b className="text-rust font-semibold">
+                  {one.missed} {one.missed === 1 ? "window meets" : "windows meet"} nobody.
+                </b>
+              ) : (
+                "Every window meets your hours."
+              )}{" "}
+              <button
+                className="quiet"
+                aria-label={`Start ${moment(one.start_at, zone)}`}
+                onClick={() => onSet(one.start_at)}
+              >
+                Start {moment(one.start_at, zone)}
+              </button>
+            </li>
           ))}
-          {found.data.length === 0 ? <li className="py-1.5 text-slate">Nobody is there long enough in the next days.</li> : null}
+          {found.data.length === 0 ? (
+            <li className="py-1.5 text-slate">Nobody is there long enough in the next days.</li>
+          ) : null}
         </ul>
-      ) : <p className="text-[13px] text-slate">{found.error ? found.error.message : "Running the heat for each …"}</p>}
-      <Link className="quiet" to="/workshop">All pieces together, on the workshop's clock</Link>
+      ) : (
+        <p className="text-[13px] text-slate">
+          {found.error ? found.error.message : "Running the heat for each …"}
+        </p>
+      )}
+      <Link className="quiet" to="/workshop">
+        All pieces together, on the workshop's clock
+      </Link>
     </details>
   );
 }
@@ -83,9 +190,17 @@ function Steps({ steps, zone }: { steps: NonNullable<Plan["steps"]>; zone: strin
         {steps.map((step, index) => (
           <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-1.5 text-[13px]">
             <b className="font-semibold">{moment(step.at ?? step.earliest, zone)}</b>
-            <span><b className="font-semibold">{step.title}</b>{typeof step.pour === "number" ? <span className="text-slate">, pour {step.pour}</span> : null}
+            <span>
+              <b className="font-semibold">{step.title}</b>
+              {typeof step.pour === "number" ? <span className="text-slate">, pour {step.pour}</span> : null}
               <span className="block">{step.text}</span>
-              <span className="block text-[12.5px] text-slate">{step.why} {step.latest && step.latest !== step.earliest ? `From ${moment(step.earliest, zone)} to ${moment(step.latest, zone)}.` : ""}{step.tools ? ` With: ${step.tools}.` : ""}</span>
+              <span className="block text-[12.5px] text-slate">
+                {step.why}{" "}
+                {step.latest && step.latest !== step.earliest
+                  ? `From ${moment(step.earliest, zone)} to ${moment(step.latest, zone)}.`
+                  : ""}
+                {step.tools ? ` With: ${step.tools}.` : ""}
+              </span>
               {step.at ? null : <span className="block text-rust font-medium">Nobody is here then.</span>}
             </span>
           </li>

@@ -22,25 +22,60 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
           const on = stored.piece.layering === option.choice;
           const deepest = Math.max(...option.depths_m, 1e-9);
           return (
-            <button key={option.choice} role="radio" aria-checked={on} disabled={!option.offered && !on} onClick={() => void edits.edit("split", (piece) => ({ ...piece, layering: option.choice }))}
-              className={`w-full text-left grid grid-cols-[22px_1fr_auto] gap-x-2.5 px-2 py-2 border-b border-line items-center ${on ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`}>
+            <button
+              key={option.choice}
+              role="radio"
+              aria-checked={on}
+              disabled={!option.offered && !on}
+              onClick={() => void edits.edit("split", (piece) => ({ ...piece, layering: option.choice }))}
+              className={`w-full text-left grid grid-cols-[22px_1fr_auto] gap-x-2.5 px-2 py-2 border-b border-line items-center ${on ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`}
+            >
               <svg width="20" height="36" aria-hidden="true">
                 {option.depths_m.map((depth, index) => {
                   const each = 36 / Math.max(option.depths_m.length, 1);
-                  return <rect key={index} x="1" y={36 - (index + 1) * each + 0.5} width={6 + 12 * (depth / deepest)} height={Math.max(each - 1.500, 1)} fill={stored.piece.tint} stroke="var(--ink)" strokeWidth="0.6" />;
+                  return (
+                    <rect
+                      key={index}
+                      x="1"
+                      y={36 - (index + 1) * each + 0.5}
+                      width={6 + 12 * (depth / deepest)}
+                      height={Math.max(each - 1.5, 1)}
+                      fill={stored.piece.tint}
+                      stroke="var(--ink)"
+                      strokeWidth="0.6"
+                    />
+                  );
                 })}
               </svg>
               <span>
                 <b className="font-semibold">{option.title}</b>
                 <small className="block text-[12.5px] text-slate">
                   {option.offered || option.pours ? `${depthsWords(option.depths_m, units)}` : ""}
-                  {option.peak_c != null ? <span className={option.too_hot ? "text-rust font-semibold" : ""}> · {option.runs_away ? "runs away" : `to ${degrees(option.peak_c, units)}`}</span> : ""}
-                  {option.offered ? (option.sanded ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}` : "") : ` ${option.reason}`}
+                  {option.peak_c != null ? (
+                    <span className={option.too_hot ? "text-rust font-semibold" : ""}>
+                      {" "}
+                      · {option.runs_away ? "runs away" : `to ${degrees(option.peak_c, units)}`}
+                    </span>
+                  ) : (
+                    ""
+                  )}
+                  {option.offered
+                    ? option.sanded
+                      ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}`
+                      : ""
+                    : ` ${option.reason}`}
                 </small>
               </span>
               <span className="text-right text-[13px]">
-                {option.offered && option.out_of_form_at ? moment(option.out_of_form_at, zone) : "not offered"}
-                <small className="block text-[12px] text-slate">{option.pours} {option.pours === 1 ? "pour" : "pours"}{option.hands_on_s ? `, ${show(option.hands_on_s, "duration", units).number} ${show(option.hands_on_s, "duration", units).unit}` : ""}</small>
+                {option.offered && option.out_of_form_at
+                  ? moment(option.out_of_form_at, zone)
+                  : "not offered"}
+                <small className="block text-[12px] text-slate">
+                  {option.pours} {option.pours === 1 ? "pour" : "pours"}
+                  {option.hands_on_s
+                    ? `, ${show(option.hands_on_s, "duration", units).number} ${show(option.hands_on_s, "duration", units).unit}`
+                    : ""}
+                </small>
               </span>
             </button>
           );
@@ -53,7 +88,16 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
       <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
       <InThree stored={stored} plan={plan} voidId={voidId} />
       <Probe stored={stored} plan={plan} voidId={voidId} />
-      {plan.heat_notes?.length ? <details className="mt-4"><summary className="quiet">What the heat rests on</summary>{plan.heat_notes.map((note) => <p key={note} className="mt-1 text-[13px]">{note}</p>)}</details> : null}
+      {plan.heat_notes?.length ? (
+        <details className="mt-4">
+          <summary className="quiet">What the heat rests on</summary>
+          {plan.heat_notes.map((note) => (
+            <p key={note} className="mt-1 text-[13px]">
+              {note}
+            </p>
+          ))}
+        </details>
+      ) : null}
     </>
   );
 }
@@ -66,16 +110,35 @@ function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBa
     <section className="mt-4">
       <h2>Why no deeper</h2>
       <ul className="rule">
-        {plan.pours.map((pour) => pour.layers.map((layer) => {
-          const index = (seen[layer.void_id] = (seen[layer.void_id] ?? -1) + 1);
-          const band = bands.find((one) => one.void_id === layer.void_id && one.layer === index);
-          return (
-            <li key={`${layer.void_id}-${layer.number}`} className="py-1.5 text-[13px]">
-              <b className="font-semibold">Layer {layer.number}</b>{plan.voids.length > 1 ? ` of ${plan.voids.find((one) => one.void_id === layer.void_id)?.name}` : ""}, {text(layer.to_m - layer.from_m, "length", units)}: {layer.limited_by}.
-              {band ? <span className="block text-slate">Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in eight of ten draws{band.over ? <b className="text-rust font-semibold">; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 pass what must never be</b> : ""}.</span> : null}
-            </li>
-          );
-        }))}
+        {plan.pours.map((pour) =>
+          pour.layers.map((layer) => {
+            const index = (seen[layer.void_id] = (seen[layer.void_id] ?? -1) + 1);
+            const band = bands.find((one) => one.void_id === layer.void_id && one.layer === index);
+            return (
+              <li key={`${layer.void_id}-${layer.number}`} className="py-1.5 text-[13px]">
+                <b className="font-semibold">Layer {layer.number}</b>
+                {plan.voids.length > 1
+                  ? ` of ${plan.voids.find((one) => one.void_id === layer.void_id)?.name}`
+                  : ""}
+                , {text(layer.to_m - layer.from_m, "length", units)}: {layer.limited_by}.
+                {band ? (
+                  <span className="block text-slate">
+                    Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in eight of ten draws
+                    {band.over ? (
+                      <b className="text-rust font-semibold">
+                        ; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 pass what must
+                        never be
+                      </b>
+                    ) : (
+                      ""
+                    )}
+                    .
+                  </span>
+                ) : null}
+              </li>
+            );
+          }),
+        )}
       </ul>
     </section>
   );
@@ -85,5 +148,7 @@ function depthsWords(depths: number[], units: "metric" | "us"): string {
   if (!depths.length) return "";
   const shown = depths.map((depth) => show(depth, "length", units));
   const alike = shown.every((one) => one.number === shown[0].number);
-  return alike && depths.length > 2 ? `${depths.length} × ${shown[0].number} ${shown[0].unit}` : `${shown.map((one) => one.number).join(" + ")} ${shown[0].unit}`;
+  return alike && depths.length > 2
+    ? `${depths.length} × ${shown[0].number} ${shown[0].unit}`
+    : `${shown.map((one) => one.number).join(" + ")} ${shown[0].unit}`;
 }

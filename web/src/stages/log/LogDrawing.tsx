@@ -9,7 +9,11 @@ import { Empty, Waiting } from "../../ui/states";
 import { RecordView } from "./RecordView";
 
 export function useRunsOf(pieceId: number) {
-  return useQuery({ queryKey: ["runs", "of", pieceId], queryFn: async () => (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${pieceId}&only_open=false`)).runs });
+  return useQuery({
+    queryKey: ["runs", "of", pieceId],
+    queryFn: async () =>
+      (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${pieceId}&only_open=false`)).runs,
+  });
 }
 
 export function LogDrawing({ stored }: { stored: Stored }) {
@@ -17,11 +21,30 @@ export function LogDrawing({ stored }: { stored: Stored }) {
   const found = useRunsOf(stored.id);
   if (!found.data) return <Waiting error={found.error} what="the record" />;
   const real = found.data.filter((one) => !one.is_rehearsal);
-  if (!real.length) return <section className="px-7 pt-2 max-sm:px-3"><Empty title="No run yet"><Link className="quiet" to={`/pieces/${stored.id}/pour`}>Begin the run</Link>, and what is done, weighed, read and tested gathers here by itself.</Empty></section>;
+  if (!real.length)
+    return (
+      <section className="px-7 pt-2 max-sm:px-3">
+        <Empty title="No run yet">
+          <Link className="quiet" to={`/pieces/${stored.id}/pour`}>
+            Begin the run
+          </Link>
+          , and what is done, weighed, read and tested gathers here by itself.
+        </Empty>
+      </section>
+    );
   return (
     <section className="px-5 pt-2 min-w-0 max-sm:px-3" aria-label="Record">
       <RecordView runId={real[0].id} />
-      {real.length > 1 ? <p className="mt-4 text-[13px]">Earlier: {real.slice(1, 6).map((one) => <Link key={one.id} className="quiet mr-4" to={`/logbook/${one.id}`}>run of {date(one.begun_at, zone)}</Link>)}</p> : null}
+      {real.length > 1 ? (
+        <p className="mt-4 text-[13px]">
+          Earlier:{" "}
+          {real.slice(1, 6).map((one) => (
+            <Link key={one.id} className="quiet mr-4" to={`/logbook/${one.id}`}>
+              run of {date(one.begun_at, zone)}
+            </Link>
+          ))}
+        </p>
+      ) : null}
     </section>
   );
 }

@@ -10,8 +10,20 @@ export function useSayInRun(runId: number | null | undefined) {
   return async (event: RunEvent) => {
     if (!runId) throw new Error("There is no run yet.");
     const at = new Date().toISOString();
-    const sent: Schemas["Sent"] = { event_id: uuid(), device: thisDevice(), seq: nextSeq(runId), at, device_at: at, who: localStorage.getItem("cavatum-who") ?? "", event };
+    const sent: Schemas["Sent"] = {
+      event_id: uuid(),
+      device: thisDevice(),
+      seq: nextSeq(runId),
+      at,
+      device_at: at,
+      who: localStorage.getItem("cavatum-who") ?? "",
+      event,
+    };
     await call("POST", `/runs/${runId}/events`, { since: 1_000_000, events: [sent] });
-    await Promise.all([["record", runId], ["finish"], ["logbook"], ["learned"], ["run-heat", runId]].map((queryKey) => client.invalidateQueries({ queryKey })));
+    await Promise.all(
+      [["record", runId], ["finish"], ["logbook"], ["learned"], ["run-heat", runId]].map((queryKey) =>
+        client.invalidateQueries({ queryKey }),
+      ),
+    );
   };
 }

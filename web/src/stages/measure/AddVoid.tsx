@@ -2,7 +2,16 @@
 import { useEffect, useState } from "react";
 import { call, Refused, type FieldProblem, type Schemas } from "../../api/client";
 import type { Piece, Void } from "../../api/queries";
-import { fieldsOf, freshId, SHAPES, WALLS, withAt, type Shape, type ShapeKind, type SolidKind } from "../../domain/shapes";
+import {
+  fieldsOf,
+  freshId,
+  SHAPES,
+  WALLS,
+  withAt,
+  type Shape,
+  type ShapeKind,
+  type SolidKind,
+} from "../../domain/shapes";
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
@@ -26,7 +35,17 @@ interface Draft {
   inner: SolidKind;
 }
 
-const FRESH: Draft = { kind: "box", name: "", wall: "board", texts: {}, outline: "", rows: {}, chosen: {}, outer: "cylinder", inner: "cylinder" };
+const FRESH: Draft = {
+  kind: "box",
+  name: "",
+  wall: "board",
+  texts: {},
+  outline: "",
+  rows: {},
+  chosen: {},
+  outer: "cylinder",
+  inner: "cylinder",
+};
 
 interface Props {
   pieceId: number;
@@ -39,7 +58,10 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   const { units } = useUnits();
   const unit = useOutlineUnit();
   const store = `cavatum-draft-${pieceId}`;
-  const [draft, setDraft] = useState<Draft>(() => ({ ...FRESH, ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>) }));
+  const [draft, setDraft] = useState<Draft>(() => ({
+    ...FRESH,
+    ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>),
+  }));
   const [points, setPoints] = useState<[number, number][] | null>(null);
   const [problem, setProblem] = useState<FieldProblem | null>(null);
   const [file, setFile] = useState<Kept | null>(null);
@@ -54,7 +76,14 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
     return shapes.map(({ name, shape }) => {
       const id = freshId("void", taken);
       taken.push(id);
-      return { id, name: draft.name.trim() || name, count: 1, wall: draft.wall, shape, portions: [{ id: `${id}-p`, colour: "" }] };
+      return {
+        id,
+        name: draft.name.trim() || name,
+        count: 1,
+        wall: draft.wall,
+        shape,
+        portions: [{ id: `${id}-p`, colour: "" }],
+      };
     });
   };
   const keep = async (shapes: { name: string; shape: Shape }[]) => {
@@ -63,85 +92,249 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   };
   const add = async () => {
     const missing = fields.filter((field) => !field.optional && !draft.texts[field.key]?.trim());
-    if (missing.length) return setProblem(said(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`));
-    if (draft.kind === "outline" && !draft.outline.trim()) return setProblem(said("Type the outline's points, or take it from a drawing or a photo."));
+    if (missing.length)
+      return setProblem(said(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`));
+    if (draft.kind === "outline" && !draft.outline.trim())
+      return setProblem(said("Type the outline's points, or take it from a drawing or a photo."));
     if (draft.kind === "mesh") return setProblem(said("Choose the mesh file."));
-    if (form.rows && !draft.rows[draft.kind]?.trim()) return setProblem(said(`Type the readings: ${form.rows.help}.`));
+    if (form.rows && !draft.rows[draft.kind]?.trim())
+      return setProblem(said(`Type the readings: ${form.rows.help}.`));
     try {
       let shape: Record<string, unknown> = { kind: draft.kind };
-      if (draft.kind === "nested") shape = { kind: "nested", outer: { kind: draft.outer }, inner: { kind: draft.inner } };
-      for (const [key, reading] of Object.entries(await understandAll(fields, draft.texts, units))) shape = withAt(shape, key, reading);
-      for (const choice of form.choices ?? []) shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0][0];
-      if (draft.kind === "outline") Object.assign(shape, { points_m: await readPoints(draft.outline, unit), points_as_typed: draft.outline });
+      if (draft.kind === "nested")
+        shape = { kind: "nested", outer: { kind: draft.outer }, inner: { kind: draft.inner } };
+      for (const [key, reading] of Object.entries(await understandAll(fields, draft.texts, units)))
+        shape = withAt(shape, key, reading);
+      for (const choice of form.choices ?? [])
+        shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0][0];
+      if (draft.kind === "outline")
+        Object.assign(shape, {
+          points_m: await readPoints(draft.outline, unit),
+          points_as_typed: draft.outline,
+        });
       if (form.rows) {
-        const read = await call<Schemas["UnderstoodRows"]>("POST", "/rows", { text: draft.rows[draft.kind], unit, kind: form.rows.ask });
+        const read = await call<Schemas["UnderstoodRows"]>("POST", "/rows", {
+          text: draft.rows[draft.kind],
+          unit,
+          kind: form.rows.ask,
+        });
         shape[form.rows.key] = form.rows.ask === "stations" ? read.stations : read.profile;
       }
       await keep([{ name: form.name, shape: shape as unknown as Shape }]);
     } catch (error) {
-      setProblem(error instanceof Refused ? (error.problem.problems?.[0] ?? said(error.message)) : said((error as Error).message));
+      setProblem(
+        error instanceof Refused
+          ? (error.problem.problems?.[0] ?? said(error.message))
+          : said((error as Error).message),
+      );
     }
   };
   const takeStations = async (kept: Kept) => {
-    const read = await call<Schemas["StationsAnswer"]>("POST", `/files/${kept.sha256}/stations`, { unit: csvUnit });
+    const read = await call<Schemas["StationsAnswer"]>("POST", `/files/${kept.sha256}/stations`, {
+      unit: csvUnit,
+    });
     const scale = unit === "in" ? 1 / 0.0254 : 1000;
-    put({ rows: { ...draft.rows, river: read.stations.map((one) => [one.at_m, one.width_m, one.bottom_width_m].filter((cell) => cell).map((cell) => Number((cell!.value * scale).toFixed(3))).join(" ")).join("\n") } });
+    put({
+      rows: {
+        ...draft.rows,
+        river: read.stations
+          .map((one) =>
+            [one.at_m, one.width_m, one.bottom_width_m]
+              .filter((cell) => cell)
+              .map((cell) => Number((cell!.value * scale).toFixed(3)))
+              .join(" "),
+          )
+          .join("\n"),
+      },
+    });
   };
 
   return (
     <section aria-label="Add a void" className="mt-2 grid gap-2.5">
       <div role="radiogroup" aria-label="Shape" className="flex flex-wrap gap-x-3 gap-y-1">
         {(Object.keys(SHAPES) as ShapeKind[]).map((kind) => (
-          <button key={kind} role="radio" aria-checked={draft.kind === kind} className={`min-h-8 border-b-2 ${draft.kind === kind ? "border-spruce font-semibold" : "border-transparent text-slate"}`} onClick={() => { put({ kind }); setProblem(null); }}>{SHAPES[kind].name}</button>
+          <button
+            key={kind}
+            role="radio"
+            aria-checked={draft.kind === kind}
+            className={`min-h-8 border-b-2 ${draft.kind === kind ? "border-spruce font-semibold" : "border-transparent text-slate"}`}
+            onClick={() => {
+              put({ kind });
+              setProblem(null);
+            }}
+          >
+            {SHAPES[kind].name}
+          </button>
         ))}
       </div>
       <p className="text-[13px] text-slate">{form.when}.</p>
-      <VoidSketch kind={draft.kind} points={points ?? undefined} rows={typedRows(draft.rows[draft.kind])} form={draft.chosen.form} outer={draft.outer} inner={draft.inner} marks={Object.fromEntries(fields.map((field) => [field.key, draft.texts[field.key] || field.mark]))} />
+      <VoidSketch
+        kind={draft.kind}
+        points={points ?? undefined}
+        rows={typedRows(draft.rows[draft.kind])}
+        form={draft.chosen.form}
+        outer={draft.outer}
+        inner={draft.inner}
+        marks={Object.fromEntries(fields.map((field) => [field.key, draft.texts[field.key] || field.mark]))}
+      />
       <div className="grid grid-cols-2 gap-2.5">
-        <div><label className="block text-[13px] text-slate" htmlFor="void-name">name</label><input id="void-name" className="box" placeholder={form.name} value={draft.name} onChange={(event) => put({ name: event.target.value })} /></div>
         <div>
-          <label className="block text-[13px] text-slate" htmlFor="void-wall">walls of</label>
-          <select id="void-wall" className="box" value={draft.wall} onChange={(event) => put({ wall: event.target.value as Draft["wall"] })}>{WALLS.map((wall) => <option key={wall}>{wall}</option>)}</select>
+          <label className="block text-[13px] text-slate" htmlFor="void-name">
+            name
+          </label>
+          <input
+            id="void-name"
+            className="box"
+            placeholder={form.name}
+            value={draft.name}
+            onChange={(event) => put({ name: event.target.value })}
+          />
         </div>
-        {draft.kind === "nested" ? <><SolidChoice side="outer" value={draft.outer} onChoose={(outer) => put({ outer })} /><SolidChoice side="inner" value={draft.inner} onChoose={(inner) => put({ inner })} /></> : null}
-        {form.choices?.map((choice) => <ChoiceField key={choice.key} choice={choice} value={draft.chosen[choice.key] ?? choice.options[0][0]} onChoose={(value) => setDraft((now) => ({ ...now, chosen: { ...now.chosen, [choice.key]: value } }))} />)}
+        <div>
+          <label className="block text-[13px] text-slate" htmlFor="void-wall">
+            walls of
+          </label>
+          <select
+            id="void-wall"
+            className="box"
+            value={draft.wall}
+            onChange={(event) => put({ wall: event.target.value as Draft["wall"] })}
+          >
+            {WALLS.map((wall) => (
+              <option key={wall}>{wall}</option>
+            ))}
+          </select>
+        </div>
+        {draft.kind === "nested" ? (
+          <>
+            <SolidChoice side="outer" value={draft.outer} onChoose={(outer) => put({ outer })} />
+            <SolidChoice side="inner" value={draft.inner} onChoose={(inner) => put({ inner })} />
+          </>
+        ) : null}
+        {form.choices?.map((choice) => (
+          <ChoiceField
+            key={choice.key}
+            choice={choice}
+            value={draft.chosen[choice.key] ?? choice.options[0][0]}
+            onChoose={(value) =>
+              setDraft((now) => ({ ...now, chosen: { ...now.chosen, [choice.key]: value } }))
+            }
+          />
+        ))}
         {fields.map((field) => (
-          <QuantityField key={`${draft.kind}-${draft.outer}-${draft.inner}-${field.key}`} label={field.label} kind={field.kind} optional={field.optional} help={field.help} initial={draft.texts[field.key] ?? ""}
-            onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))} onCommit={() => undefined} />
+          <QuantityField
+            key={`${draft.kind}-${draft.outer}-${draft.inner}-${field.key}`}
+            label={field.label}
+            kind={field.kind}
+            optional={field.optional}
+            help={field.help}
+            initial={draft.texts[field.key] ?? ""}
+            onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))}
+            onCommit={() => undefined}
+          />
         ))}
       </div>
       {form.rows ? (
         <div>
-          <label className="block text-[13px] text-slate" htmlFor="typed-rows">{form.rows.help}, in {unit}</label>
-          <textarea id="typed-rows" rows={6} className="box font-mono text-[13px]" placeholder={form.rows.like} value={draft.rows[draft.kind] ?? ""} onChange={(event) => put({ rows: { ...draft.rows, [draft.kind]: event.target.value } })} />
+          <label className="block text-[13px] text-slate" htmlFor="typed-rows">
+            {form.rows.help}, in {unit}
+          </label>
+          <textarea
+            id="typed-rows"
+            rows={6}
+            className="box font-mono text-[13px]"
+            placeholder={form.rows.like}
+            value={draft.rows[draft.kind] ?? ""}
+            onChange={(event) => put({ rows: { ...draft.rows, [draft.kind]: event.target.value } })}
+          />
         </div>
       ) : null}
       {draft.kind === "river" ? (
         <>
           <FileDrop label="Stations from a CSV file" accept={ACCEPT.stations} onKept={takeStations} />
-          <div className="flex flex-wrap gap-x-3 text-[13px] items-center"><span className="text-slate">its unit:</span><Radio name="csv-unit" word="as its header says" on={csvUnit === null} choose={() => setCsvUnit(null)} />{(["mm", "cm", "in"] as const).map((one) => <Radio key={one} name="csv-unit" word={one} on={csvUnit === one} choose={() => setCsvUnit(one)} />)}</div>
+          <div className="flex flex-wrap gap-x-3 text-[13px] items-center">
+            <span className="text-slate">its unit:</span>
+            <Radio
+              name="csv-unit"
+              word="as its header says"
+              on={csvUnit === null}
+              choose={() => setCsvUnit(null)}
+            />
+            {(["mm", "cm", "in"] as const).map((one) => (
+              <Radio
+                key={one}
+                name="csv-unit"
+                word={one}
+                on={csvUnit === one}
+                choose={() => setCsvUnit(one)}
+              />
+            ))}
+          </div>
         </>
       ) : null}
       {draft.kind === "outline" ? (
         <>
           <FileDrop label="From a photo" accept={ACCEPT.photo} onKept={setFile} />
           <FileDrop label="From an SVG or DXF drawing" accept={ACCEPT.drawing} onKept={setFile} />
-          <OutlineField text={draft.outline} onText={(outline) => put({ outline })} onRead={(found) => setPoints(found)} />
+          <OutlineField
+            text={draft.outline}
+            onText={(outline) => put({ outline })}
+            onRead={(found) => setPoints(found)}
+          />
         </>
       ) : null}
-      {draft.kind === "mesh" ? <FileDrop label="Choose the STL, OBJ, PLY or 3MF file" accept={ACCEPT.mesh} onKept={setFile} /> : null}
-      {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem.message} {problem.way_out}</p> : null}
-      <div className="flex gap-4">{draft.kind === "mesh" ? null : <button className="key" onClick={() => void add()}>Add it</button>}{onCancel ? <button className="quiet" onClick={onCancel}>Never mind</button> : null}</div>
-      {file?.kind === "photo" ? <PhotoSheet file={file} onClose={() => setFile(null)} onShape={(shape) => keep([{ name: "Traced void", shape }])} /> : null}
-      {file && ["svg", "dxf"].includes(file.kind) ? <DrawingSheet file={file} onClose={() => setFile(null)} onShapes={keep} /> : null}
-      {file && ["stl", "obj", "ply", "3mf"].includes(file.kind) ? <MeshSheet file={file} onClose={() => setFile(null)} onShape={(shape) => keep([{ name: "Mesh void", shape }])} /> : null}
+      {draft.kind === "mesh" ? (
+        <FileDrop label="Choose the STL, OBJ, PLY or 3MF file" accept={ACCEPT.mesh} onKept={setFile} />
+      ) : null}
+      {problem ? (
+        <p role="alert" className="text-rust font-medium text-[13px]">
+          {problem.message} {problem.way_out}
+        </p>
+      ) : null}
+      <div className="flex gap-4">
+        {draft.kind === "mesh" ? null : (
+          <button className="key" onClick={() => void add()}>
+            Add it
+          </button>
+        )}
+        {onCancel ? (
+          <button className="quiet" onClick={onCancel}>
+            Never mind
+          </button>
+        ) : null}
+      </div>
+      {file?.kind === "photo" ? (
+        <PhotoSheet
+          file={file}
+          onClose={() => setFile(null)}
+          onShape={(shape) => keep([{ name: "Traced void", shape }])}
+        />
+      ) : null}
+      {file && ["svg", "dxf"].includes(file.kind) ? (
+        <DrawingSheet file={file} onClose={() => setFile(null)} onShapes={keep} />
+      ) : null}
+      {file && ["stl", "obj", "ply", "3mf"].includes(file.kind) ? (
+        <MeshSheet
+          file={file}
+          onClose={() => setFile(null)}
+          onShape={(shape) => keep([{ name: "Mesh void", shape }])}
+        />
+      ) : null}
     </section>
   );
 }
 
 /** What is typed so far, for the sketch only; the server reads it for the document. */
 function typedRows(text: string | undefined): number[][] | undefined {
-  const rows = (text ?? "").split("\n").map((line) => line.trim().split(/[;\s]+/).map((cell) => Number(cell.replace(",", ".")))).filter((row) => row.length >= 2 && row.every(Number.isFinite));
+  const rows = (text ?? "")
+    .split("\n")
+    .map((line) =>
+      line
+        .trim()
+        .split(/[;\s]+/)
+        .map((cell) => Number(cell.replace(",", "."))),
+    )
+    .filter((row) => row.length >= 2 && row.every(Number.isFinite));
   return rows.length > 1 ? rows : undefined;
 }
 

@@ -15,7 +15,9 @@ const SCALES = { mm: 1000, in: 1 / 0.0254 };
 
 /** Points [m] as lines in the workshop's unit, for an outline that came without its text. */
 export function outlineText(points: Points, unit: "mm" | "in"): string {
-  return points.map((point) => point.map((value) => Number((value * SCALES[unit]).toFixed(3))).join(" ")).join("\n");
+  return points
+    .map((point) => point.map((value) => Number((value * SCALES[unit]).toFixed(3))).join(" "))
+    .join("\n");
 }
 
 export async function readPoints(text: string, unit: "mm" | "in"): Promise<Points> {
@@ -42,9 +44,24 @@ export function OutlineField({ text, onText, onRead }: Props) {
   };
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>points round the rim, x y in {unit}, one a line</label>
-      <textarea id={id} rows={5} className="box font-mono text-[13px]" aria-invalid={problem ? true : undefined} placeholder={"0 0\n230 0\n230 170\n0 170"} value={text} onChange={(event) => onText(event.target.value)} onBlur={() => void read()} />
-      {problem ? <p role="alert" className="text-rust font-medium text-[12px]">{problem}</p> : null}
+      <label className="block text-[13px] text-slate" htmlFor={id}>
+        points round the rim, x y in {unit}, one a line
+      </label>
+      <textarea
+        id={id}
+        rows={5}
+        className="box font-mono text-[13px]"
+        aria-invalid={problem ? true : undefined}
+        placeholder={"0 0\n230 0\n230 170\n0 170"}
+        value={text}
+        onChange={(event) => onText(event.target.value)}
+        onBlur={() => void read()}
+      />
+      {problem ? (
+        <p role="alert" className="text-rust font-medium text-[12px]">
+          {problem}
+        </p>
+      ) : null}
     </div>
   );
 }

@@ -13,10 +13,26 @@ export function RecipeField({ portionId, recipeId, onChoose }: Props) {
   const recipes = Object.values(goods.data?.recipes ?? {});
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={`recipe-${portionId}`}>by the recipe</label>
-      <select id={`recipe-${portionId}`} className="box" value={recipeId ?? ""} onChange={(event) => onChoose(event.target.value || null, recipes.find((one) => one.id === event.target.value)?.name.toLowerCase() ?? "")}>
+      <label className="block text-[13px] text-slate" htmlFor={`recipe-${portionId}`}>
+        by the recipe
+      </label>
+      <select
+        id={`recipe-${portionId}`}
+        className="box"
+        value={recipeId ?? ""}
+        onChange={(event) =>
+          onChoose(
+            event.target.value || null,
+            recipes.find((one) => one.id === event.target.value)?.name.toLowerCase() ?? "",
+          )
+        }
+      >
         <option value="">none: clear, or coloured by eye</option>
-        {recipes.map((one) => <option key={one.id} value={one.id}>{one.name}</option>)}
+        {recipes.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
       </select>
     </div>
   );

@@ -15,12 +15,19 @@ export function AnyAmount({ systemId }: { systemId: string }) {
   const ask = async (text: string) => {
     if (!text.trim()) return;
     try {
-      setFound(await call<Schemas["WeighOut"]>("POST", `/systems/${systemId}/amount`, { text, default_unit: defaultUnit("mass", units) }));
+      setFound(
+        await call<Schemas["WeighOut"]>("POST", `/systems/${systemId}/amount`, {
+          text,
+          default_unit: defaultUnit("mass", units),
+        }),
+      );
       setProblem(null);
     } catch (error) {
       setFound(null);
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
-      setProblem(first ?? { pointer: "", message: (error as Error).message, value: "", way_out: "", code: "" });
+      setProblem(
+        first ?? { pointer: "", message: (error as Error).message, value: "", way_out: "", code: "" },
+      );
     }
   };
   // The working of each figure lies beside it, not in a plan.
@@ -29,23 +36,75 @@ export function AnyAmount({ systemId }: { systemId: string }) {
     <details className="mt-3">
       <summary className="quiet">Another amount</summary>
       <div className="flex gap-2 items-end mt-1">
-        <div className="grow"><label htmlFor={id} className="block text-[13px] text-slate">amount</label><input id={id} className="box" placeholder="300 g in all, 8 fl oz of each part" value={typed} aria-invalid={problem ? true : undefined} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === "Enter" && void ask(typed)} /></div>
-        <button className="key" disabled={!typed.trim()} onClick={() => void ask(typed)}>Weigh out</button>
+        <div className="grow">
+          <label htmlFor={id} className="block text-[13px] text-slate">
+            amount
+          </label>
+          <input
+            id={id}
+            className="box"
+            placeholder="300 g in all, 8 fl oz of each part"
+            value={typed}
+            aria-invalid={problem ? true : undefined}
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && void ask(typed)}
+          />
+        </div>
+        <button className="key" disabled={!typed.trim()} onClick={() => void ask(typed)}>
+          Weigh out
+        </button>
       </div>
       {problem ? (
-        <p role="alert" className="text-rust text-[12.5px] font-medium">{problem.message} {problem.choices?.length ? "" : problem.way_out}
-          {(problem.choices ?? []).map((choice) => <button key={choice} className="quiet mr-3" onClick={() => { setTyped(choice); void ask(choice); }}>{choice}</button>)}
+        <p role="alert" className="text-rust text-[12.5px] font-medium">
+          {problem.message} {problem.choices?.length ? "" : problem.way_out}
+          {(problem.choices ?? []).map((choice) => (
+            <button
+              key={choice}
+              className="quiet mr-3"
+              onClick={() => {
+                setTyped(choice);
+                void ask(choice);
+              }}
+            >
+              {choice}
+            </button>
+          ))}
         </p>
       ) : null}
       {found ? (
-        <table className="w-full mt-2" aria-label={`Weighed out: ${found.words}`}><tbody>
-          {(["A", "B"] as const).map((part) => {
-            const [mass, volume] = part === "A" ? [found.mass_a, found.volume_a] : [found.mass_b, found.volume_b];
-            const weight = onTheScale(mass.value);
-            return <tr key={part} className="align-baseline"><th scope="row" className="text-left font-semibold pr-2">{part}</th><td><Fig figure={mass} plan={plan} as={{ number: weight.grams, unit: "g" }} className="text-[24px] font-semibold" /></td><td className="text-right text-[12.5px] text-slate">{weight.ounces} · <Fig figure={volume} plan={plan} unitClass="" /></td></tr>;
-          })}
-          <tr><td colSpan={3} className="text-[12.5px] text-slate">{found.words}: <Fig figure={found.mass} plan={plan} unitClass="" /> and <Fig figure={found.volume} plan={plan} unitClass="" /> together</td></tr>
-        </tbody></table>
+        <table className="w-full mt-2" aria-label={`Weighed out: ${found.words}`}>
+          <tbody>
+            {(["A", "B"] as const).map((part) => {
+              const [mass, volume] =
+                part === "A" ? [found.mass_a, found.volume_a] : [found.mass_b, found.volume_b];
+              const weight = onTheScale(mass.value);
+              return (
+                <tr key={part} className="align-baseline">
+                  <th scope="row" className="text-left font-semibold pr-2">
+                    {part}
+                  </th>
+                  <td>
+                    <Fig
+                      figure={mass}
+                      plan={plan}
+                      as={{ number: weight.grams, unit: "g" }}
+                      className="text-[24px] font-semibold"
+                    />
+                  </td>
+                  <td className="text-right text-[12.5px] text-slate">
+                    {weight.ounces} · <Fig figure={volume} plan={plan} unitClass="" />
+                  </td>
+                </tr>
+              );
+            })}
+            <tr>
+              <td colSpan={3} className="text-[12.5px] text-slate">
+                {found.words}: <Fig figure={found.mass} plan={plan} unitClass="" /> and{" "}
+                <Fig figure={found.volume} plan={plan} unitClass="" /> together
+              </td>
+            </tr>
+          </tbody>
+        </table>
       ) : null}
     </details>
   );

@@ -20,7 +20,12 @@ export function PourStage({ stored, plan }: StageProps) {
   const [troubles, setTroubles] = useState(true);
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
-  const found = useQuery({ queryKey: ["runs", "of", stored.id], queryFn: async () => (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${stored.id}&only_open=false`)).runs, refetchInterval: 10_000 });
+  const found = useQuery({
+    queryKey: ["runs", "of", stored.id],
+    queryFn: async () =>
+      (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${stored.id}&only_open=false`)).runs,
+    refetchInterval: 10_000,
+  });
   const open = (found.data ?? []).find((one) => !one.ended_at && !one.is_rehearsal);
   const earlier = (found.data ?? []).filter((one) => one !== open);
   const stops = plan.verdicts.filter((one) => one.weight === "stops");
@@ -37,40 +42,112 @@ export function PourStage({ stored, plan }: StageProps) {
       setBusy(false);
     }
   };
-  if (!plan.pours.length) return <><h2 className="mt-2">What do I do now?</h2><p className="mt-1 text-slate">Measure a void and choose a system first.</p></>;
+  if (!plan.pours.length)
+    return (
+      <>
+        <h2 className="mt-2">What do I do now?</h2>
+        <p className="mt-1 text-slate">Measure a void and choose a system first.</p>
+      </>
+    );
   return (
     <>
       <h2 className="mt-2">What do I do now?</h2>
-      <label className="block text-[13px] text-slate mt-2" htmlFor="who">who is at the bench (stands beside each entry)</label>
-      <input id="who" className="box" maxLength={60} defaultValue={localStorage.getItem("cavatum-who") ?? ""} onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())} />
+      <label className="block text-[13px] text-slate mt-2" htmlFor="who">
+        who is at the bench (stands beside each entry)
+      </label>
+      <input
+        id="who"
+        className="box"
+        maxLength={60}
+        defaultValue={localStorage.getItem("cavatum-who") ?? ""}
+        onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())}
+      />
       {open ? (
         <section className="mt-2">
-          <p className="text-[15px]"><b className="font-semibold">{open.step || "Nothing is left to do"}</b>{open.opens_at && +new Date(open.opens_at) > +new Date(now) ? `, ${moment(open.opens_at, zone)}` : ""}</p>
-          <p className="text-[13px] text-slate">Begun {moment(open.begun_at, zone)}. The plan it follows is frozen; what is changed here counts for the next run.</p>
-          <Link className="key inline-block mt-3" to={`/runs/${open.id}`}>Go on in bench mode</Link>
+          <p className="text-[15px]">
+            <b className="font-semibold">{open.step || "Nothing is left to do"}</b>
+            {open.opens_at && +new Date(open.opens_at) > +new Date(now)
+              ? `, ${moment(open.opens_at, zone)}`
+              : ""}
+          </p>
+          <p className="text-[13px] text-slate">
+            Begun {moment(open.begun_at, zone)}. The plan it follows is frozen; what is changed here counts
+            for the next run.
+          </p>
+          <Link className="key inline-block mt-3" to={`/runs/${open.id}`}>
+            Go on in bench mode
+          </Link>
           <MeasuredCurves runId={open.id} />
         </section>
       ) : (
         <section className="mt-2">
-          <p className="text-[13.5px]">{plan.pours.length} {plan.pours.length === 1 ? "pour" : "pours"}, {text(plan.totals.mass?.value ?? 0, "mass", units)} in all, first mix {plan.start_at ? moment(plan.start_at, zone) : ""}{plan.start_is_chosen ? "" : " (proposed)"}. From the first step of preparation to hand-over, one thing at a time.</p>
-          {stops.length ? <p role="alert" className="text-rust font-medium mt-2">{stops[0].title}: settle that first, or begin knowing it.</p> : null}
-          <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>Begin this run</button>
+          <p className="text-[13.5px]">
+            {plan.pours.length} {plan.pours.length === 1 ? "pour" : "pours"},{" "}
+            {text(plan.totals.mass?.value ?? 0, "mass", units)} in all, first mix{" "}
+            {plan.start_at ? moment(plan.start_at, zone) : ""}
+            {plan.start_is_chosen ? "" : " (proposed)"}. From the first step of preparation to hand-over, one
+            thing at a time.
+          </p>
+          {stops.length ? (
+            <p role="alert" className="text-rust font-medium mt-2">
+              {stops[0].title}: settle that first, or begin knowing it.
+            </p>
+          ) : null}
+          <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>
+            Begin this run
+          </button>
         </section>
       )}
-      {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
+      {problem ? (
+        <p role="alert" className="text-rust mt-2">
+          {problem}
+        </p>
+      ) : null}
       <section className="mt-6 border-t border-line pt-3">
         <h2>Rehearse it</h2>
-        <p className="text-[13px] text-slate mt-1">The same steps against stand-ins, faster, with things going wrong, and a debrief at the end. Nothing is booked, nothing goes into the record of the piece.</p>
-        <label className="block text-[13px] text-slate mt-2" htmlFor="speed">how many times as fast</label>
-        <select id="speed" className="box" value={speed} onChange={(event) => setSpeed(Number(event.target.value))}>{SPEEDS.map((one) => <option key={one} value={one}>{one === 1 ? "as slow as it is" : `${one} times`}</option>)}</select>
-        <label className="flex items-center gap-2 mt-2 min-h-7"><input type="checkbox" checked={troubles} onChange={(event) => setTroubles(event.target.checked)} /> with things going wrong</label>
-        <button className="quiet mt-2" disabled={busy} onClick={() => void begin({ speed, seed: Math.floor(Math.random() * 10_000), troubles })}>Begin a rehearsal</button>
+        <p className="text-[13px] text-slate mt-1">
+          The same steps against stand-ins, faster, with things going wrong, and a debrief at the end. Nothing
+          is booked, nothing goes into the record of the piece.
+        </p>
+        <label className="block text-[13px] text-slate mt-2" htmlFor="speed">
+          how many times as fast
+        </label>
+        <select
+          id="speed"
+          className="box"
+          value={speed}
+          onChange={(event) => setSpeed(Number(event.target.value))}
+        >
+          {SPEEDS.map((one) => (
+            <option key={one} value={one}>
+              {one === 1 ? "as slow as it is" : `${one} times`}
+            </option>
+          ))}
+        </select>
+        <label className="flex items-center gap-2 mt-2 min-h-7">
+          <input type="checkbox" checked={troubles} onChange={(event) => setTroubles(event.target.checked)} />{" "}
+          with things going wrong
+        </label>
+        <button
+          className="quiet mt-2"
+          disabled={busy}
+          onClick={() => void begin({ speed, seed: Math.floor(Math.random() * 10_000), troubles })}
+        >
+          Begin a rehearsal
+        </button>
       </section>
       {earlier.length ? (
         <section className="mt-6 border-t border-line pt-3">
           <h2>Before</h2>
           <ul className="rule">
-            {earlier.slice(0, 8).map((one) => <li key={one.id} className="py-1.5 text-[13.5px]"><Link className="quiet" to={`/runs/${one.id}`}>{one.is_rehearsal ? "Rehearsal" : "Run"} of {moment(one.begun_at, zone)}</Link> <span className="text-slate">{one.ended_at ? "ended" : "open"}</span></li>)}
+            {earlier.slice(0, 8).map((one) => (
+              <li key={one.id} className="py-1.5 text-[13.5px]">
+                <Link className="quiet" to={`/runs/${one.id}`}>
+                  {one.is_rehearsal ? "Rehearsal" : "Run"} of {moment(one.begun_at, zone)}
+                </Link>{" "}
+                <span className="text-slate">{one.ended_at ? "ended" : "open"}</span>
+              </li>
+            ))}
           </ul>
         </section>
       ) : null}

@@ -4,7 +4,9 @@ import type { ScriptStep } from "../../domain/run";
 
 export function Ready({ step, run }: { step: ScriptStep; run: number }) {
   const key = `cavatum-ready-${run}-${step.id}`;
-  const [there, setThere] = useState<number[]>(() => JSON.parse(sessionStorage.getItem(key) ?? "[]") as number[]);
+  const [there, setThere] = useState<number[]>(
+    () => JSON.parse(sessionStorage.getItem(key) ?? "[]") as number[],
+  );
   const tap = (index: number) => {
     const next = there.includes(index) ? there.filter((one) => one !== index) : [...there, index];
     sessionStorage.setItem(key, JSON.stringify(next));
@@ -13,12 +15,27 @@ export function Ready({ step, run }: { step: ScriptStep; run: number }) {
   const checks = step.checks ?? [];
   return (
     <>
-      <p className="text-[19px] mt-3 font-semibold">{there.length === checks.length ? "All there." : `${checks.length - there.length} still to see to`}</p>
+      <p className="text-[19px] mt-3 font-semibold">
+        {there.length === checks.length ? "All there." : `${checks.length - there.length} still to see to`}
+      </p>
       <ul className="grid grid-cols-2 gap-x-6 max-sm:grid-cols-1" aria-label="What has to be there">
         {checks.map((words, index) => (
-          <li key={words} className="border-b border-line"><button role="checkbox" aria-checked={there.includes(index)} className="min-h-[64px] w-full text-left grid grid-cols-[40px_1fr] items-center text-[18px]" onClick={() => tap(index)}>
-            <span aria-hidden="true" className={`w-8 h-8 border-2 grid place-content-center ${there.includes(index) ? "bg-spruce text-on-spruce border-spruce" : "border-slate"}`}>{there.includes(index) ? "✓" : ""}</span>{words}
-          </button></li>
+          <li key={words} className="border-b border-line">
+            <button
+              role="checkbox"
+              aria-checked={there.includes(index)}
+              className="min-h-[64px] w-full text-left grid grid-cols-[40px_1fr] items-center text-[18px]"
+              onClick={() => tap(index)}
+            >
+              <span
+                aria-hidden="true"
+                className={`w-8 h-8 border-2 grid place-content-center ${there.includes(index) ? "bg-spruce text-on-spruce border-spruce" : "border-slate"}`}
+              >
+                {there.includes(index) ? "✓" : ""}
+              </span>
+              {words}
+            </button>
+          </li>
         ))}
       </ul>
     </>

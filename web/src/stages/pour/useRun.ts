@@ -52,7 +52,9 @@ function unsent(run: number): Sent[] {
 }
 
 export function useRun(id: number) {
-  const [run, setRun] = useState<Run | null>(() => JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as Run | null);
+  const [run, setRun] = useState<Run | null>(
+    () => JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as Run | null,
+  );
   const [error, setError] = useState<Error | null>(null);
   const [isAway, setAway] = useState(false);
   const [waiting, setWaiting] = useState<Sent[]>(() => unsent(id));
@@ -64,23 +66,43 @@ export function useRun(id: number) {
   const newest = useRef(run);
   newest.current = run;
 
-  const hear = useCallback((answer: Answer, whole?: Run) => {
-    clock.current = { server: +new Date(answer.now), wall: Date.now(), steady: performance.now(), speed: answer.speed };
-    const before = whole ?? newest.current;
-    if (!before) return;
-    const events = [...new Map([...before.events, ...answer.events].map((one) => [one.number, one])).values()].sort((a, b) => a.number - b.number);
-    const next: Run = { ...before, events, now: answer.now, speed: answer.speed, ended: answer.ended, troubles: answer.troubles };
-    newest.current = next;
-    setRun(next);
-    setAway(false);
-    setError(null);
-    try {
-      localStorage.setItem(runKey(id), JSON.stringify(next));
-      localStorage.setItem(`${runKey(id)}-clock`, JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed }));
-    } catch {
-      setProblem("This device's storage is full: taps are kept only while the page is open.");
-    }
-  }, [id]);
+  const hear = useCallback(
+    (answer: Answer, whole?: Run) => {
+      clock.current = {
+        server: +new Date(answer.now),
+        wall: Date.now(),
+        steady: performance.now(),
+        speed: answer.speed,
+      };
+      const before = whole ?? newest.current;
+      if (!before) return;
+      const events = [
+        ...new Map([...before.events, ...answer.events].map((one) => [one.number, one])).values(),
+      ].sort((a, b) => a.number - b.number);
+      const next: Run = {
+        ...before,
+        events,
+        now: answer.now,
+        speed: answer.speed,
+        ended: answer.ended,
+        troubles: answer.troubles,
+      };
+      newest.current = next;
+      setRun(next);
+      setAway(false);
+      setError(null);
+      try {
+        localStorage.setItem(runKey(id), JSON.stringify(next));
+        localStorage.setItem(
+          `${runKey(id)}-clock`,
+          JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed }),
+        );
+      } catch {
+        setProblem("This device's storage is full: taps are kept only while the page is open.");
+      }
+    },
+    [id],
+  );
 
   const sync = useCallback(async () => {
     if (busy.current) return;
@@ -94,15 +116,27 @@ export function useRun(id: number) {
       const since = newest.current!.events.at(-1)?.number ?? 0;
       const said = unsent(id).slice(0, parcel.current);
       tried = said;
-      const answer = said.length ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said }) : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
+      const answer = said.length
+        ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said })
+        : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
       for (const one of said) localStorage.removeItem(waitingKey(id, one.event_id));
       parcel.current = MOST_AT_ONCE;
       hear(answer);
       setWaiting(unsent(id));
     } catch (failure) {
       if (failure instanceof Unreachable) setAway(true);
-      else if (failure instanceof Refused && failure.problem.status === 401) setProblem("This device is no longer let in. Taps are kept here and sent once you have logged in again.");
-      else if (failure instanceof Refused && failure.problem.status === 403) void call<Schemas["Session"]>("GET", "/session").then((session) => import("../../api/client").then((client) => client.setToken(session.csrf_token)).then(() => session.role === "viewer" && setProblem(failure.message))).catch(() => setAway(true));
+      else if (failure instanceof Refused && failure.problem.status === 401)
+        setProblem(
+          "This device is no longer let in. Taps are kept here and sent once you have logged in again.",
+        );
+      else if (failure instanceof Refused && failure.problem.status === 403)
+        void call<Schemas["Session"]>("GET", "/session")
+          .then((session) =>
+            import("../../api/client")
+              .then((client) => client.setToken(session.csrf_token))
+              .then(() => session.role === "viewer" && setProblem(failure.message)),
+          )
+          .catch(() => setAway(true));
       else if (failure instanceof Refused && failure.problem.status < 500) {
         // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
         if (tried.length > 1) parcel.current = 1;
@@ -113,16 +147,25 @@ export function useRun(id: number) {
         }
         setProblem(failure.message);
         setError(failure);
-      }
-      else setAway(true);
+      } else setAway(true);
     } finally {
       busy.current = false;
     }
   }, [hear, id]);
 
   useEffect(() => {
-    const kept = JSON.parse(localStorage.getItem(`${runKey(id)}-clock`) ?? "null") as { server: string; wall: number; speed: number } | null;
-    if (kept && !clock.current) clock.current = { server: +new Date(kept.server), wall: kept.wall, steady: performance.now() - (Date.now() - kept.wall), speed: kept.speed };
+    const kept = JSON.parse(localStorage.getItem(`${runKey(id)}-clock`) ?? "null") as {
+      server: string;
+      wall: number;
+      speed: number;
+    } | null;
+    if (kept && !clock.current)
+      clock.current = {
+        server: +new Date(kept.server),
+        wall: kept.wall,
+        steady: performance.now() - (Date.now() - kept.wall),
+        speed: kept.speed,
+      };
     void sync();
     const looking = window.setInterval(() => void sync(), LOOK_MS);
     const ticking = window.setInterval(() => tick((count) => count + 1), TICK_MS);
@@ -135,21 +178,43 @@ export function useRun(id: number) {
   /** The run's moment: the server's at the last word from it, carried on by this device. */
   const now = clock.current ? momentOf(clock.current) : Date.now();
 
-  const say = useCallback((event: RunEvent) => {
-    const seq = nextSeq(id);
-    const at = clock.current ? momentOf(clock.current) : Date.now();
-    const sent: Sent = { event_id: uuid(), device: thisDevice(), seq, at: new Date(at).toISOString(), device_at: new Date().toISOString(), who: localStorage.getItem("cavatum-who") ?? "", event };
-    localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));
-    setWaiting(unsent(id));
-    void sync();
-    return sent.event_id;
-  }, [id, sync]);
+  const say = useCallback(
+    (event: RunEvent) => {
+      const seq = nextSeq(id);
+      const at = clock.current ? momentOf(clock.current) : Date.now();
+      const sent: Sent = {
+        event_id: uuid(),
+        device: thisDevice(),
+        seq,
+        at: new Date(at).toISOString(),
+        device_at: new Date().toISOString(),
+        who: localStorage.getItem("cavatum-who") ?? "",
+        event,
+      };
+      localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));
+      setWaiting(unsent(id));
+      void sync();
+      return sent.event_id;
+    },
+    [id, sync],
+  );
 
   const events = useMemo<Kept[]>(() => {
     const kept = run?.events ?? [];
     const known = new Set(kept.map((one) => one.event_id));
     const last = kept.at(-1)?.number ?? 0;
-    return [...kept, ...waiting.filter((one) => !known.has(one.event_id)).map((one, index): Kept => ({ ...one, who: one.who ?? "", number: last + 1 + index, received_at: one.at, doubted: false }))];
+    return [
+      ...kept,
+      ...waiting
+        .filter((one) => !known.has(one.event_id))
+        .map((one, index): Kept => ({
+          ...one,
+          who: one.who ?? "",
+          number: last + 1 + index,
+          received_at: one.at,
+          doubted: false,
+        })),
+    ];
   }, [run, waiting]);
   const state = useMemo(() => (run ? fold(run.script, events) : null), [run, events]);
   const view = run && state ? look(run.script, state, now) : null;

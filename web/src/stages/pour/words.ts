@@ -3,8 +3,16 @@ import { since } from "../../ui/alarms";
 
 /** "15:52", or "Wed 13:00" where it is another day than `now`. */
 export function clockTime(at: number, zone: string, now = at): string {
-  const day = (moment: number) => new Intl.DateTimeFormat("en-GB", { timeZone: zone, weekday: "short", day: "numeric" }).format(new Date(moment));
-  const time = new Intl.DateTimeFormat("en-GB", { timeZone: zone, hour: "2-digit", minute: "2-digit", hourCycle: "h23" }).format(new Date(at));
+  const day = (moment: number) =>
+    new Intl.DateTimeFormat("en-GB", { timeZone: zone, weekday: "short", day: "numeric" }).format(
+      new Date(moment),
+    );
+  const time = new Intl.DateTimeFormat("en-GB", {
+    timeZone: zone,
+    hour: "2-digit",
+    minute: "2-digit",
+    hourCycle: "h23",
+  }).format(new Date(at));
   return day(at) === day(now) ? time : `${day(at)}, ${time}`;
 }
 

@@ -32,15 +32,23 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
-    call<Schemas["MeshAbout"]>("GET", `/files/${file.sha256}/mesh`).then(setAbout).catch((error) => setProblem(complaint(error)));
+    call<Schemas["MeshAbout"]>("GET", `/files/${file.sha256}/mesh`)
+      .then(setAbout)
+      .catch((error) => setProblem(complaint(error)));
   }, [file.sha256]);
   const take = async () => {
     if (!unit) return setProblem("Say which unit it was drawn in.");
-    if (role === "body" && SIDES.some(({ key }) => !form[key]?.trim())) return setProblem("Type the form's inside length, width and depth.");
+    if (role === "body" && SIDES.some(({ key }) => !form[key]?.trim()))
+      return setProblem("Type the form's inside length, width and depth.");
     setBusy(true);
     try {
       const sides = role === "body" ? await understandAll(SIDES, form, units) : null;
-      const shape = await call<Schemas["Mesh"]>("POST", `/files/${file.sha256}/mesh`, { unit, up, role, form_m: sides ? SIDES.map(({ key }) => sides[key].value) : null });
+      const shape = await call<Schemas["Mesh"]>("POST", `/files/${file.sha256}/mesh`, {
+        unit,
+        up,
+        role,
+        form_m: sides ? SIDES.map(({ key }) => sides[key].value) : null,
+      });
       await onShape(shape as Shape);
       onClose();
     } catch (error) {
@@ -56,34 +64,91 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
           <Dialog.Title className="mb-1">Mesh {file.name}</Dialog.Title>
           {about ? (
             <div className="grid grid-cols-[minmax(0,1fr)_260px] gap-5 max-sm:grid-cols-1">
-              {unit ? <Suspense fallback={<p className="text-slate">Opening the view …</p>}><MeshView sha={file.sha256} unit={unit} up={up} levels={[]} tint="#D39A3C" /></Suspense> : <p className="text-slate self-center">It is drawn here as soon as its unit is known.</p>}
+              {unit ? (
+                <Suspense fallback={<p className="text-slate">Opening the view …</p>}>
+                  <MeshView sha={file.sha256} unit={unit} up={up} levels={[]} tint="#D39A3C" />
+                </Suspense>
+              ) : (
+                <p className="text-slate self-center">It is drawn here as soon as its unit is known.</p>
+              )}
               <div className="grid gap-3 content-start">
-                <p className="text-[13px] text-slate">{about.triangles.toLocaleString("en")} triangles, closed.</p>
+                <p className="text-[13px] text-slate">
+                  {about.triangles.toLocaleString("en")} triangles, closed.
+                </p>
                 <fieldset>
-                  <legend className="text-[13px] text-slate">unit it was drawn in{about.declared ? `; the file says ${about.declared}` : "; the file does not say"}</legend>
+                  <legend className="text-[13px] text-slate">
+                    unit it was drawn in
+                    {about.declared ? `; the file says ${about.declared}` : "; the file does not say"}
+                  </legend>
                   {(Object.keys(UNIT_M) as Unit[]).map((one) => (
-                    <Radio key={one} name="mesh-unit" word={`${one}: ${about.size.map((side) => text(side * UNIT_M[one], "length", units)).join(" × ")}`} on={unit === one} choose={() => setUnit(one)} />
+                    <Radio
+                      key={one}
+                      name="mesh-unit"
+                      word={`${one}: ${about.size.map((side) => text(side * UNIT_M[one], "length", units)).join(" × ")}`}
+                      on={unit === one}
+                      choose={() => setUnit(one)}
+                    />
                   ))}
                 </fieldset>
                 <fieldset>
                   <legend className="text-[13px] text-slate">up is</legend>
-                  <div className="flex gap-x-3 flex-wrap">{UPS.map((one) => <Radio key={one} name="mesh-up" word={one} on={up === one} choose={() => setUp(one)} />)}</div>
+                  <div className="flex gap-x-3 flex-wrap">
+                    {UPS.map((one) => (
+                      <Radio key={one} name="mesh-up" word={one} on={up === one} choose={() => setUp(one)} />
+                    ))}
+                  </div>
                 </fieldset>
                 <fieldset>
                   <legend className="text-[13px] text-slate">it is</legend>
-                  <Radio name="role" word="the space to fill" on={role === "cavity"} choose={() => setRole("cavity")} />
-                  <Radio name="role" word="a body standing in a form" on={role === "body"} choose={() => setRole("body")} />
+                  <Radio
+                    name="role"
+                    word="the space to fill"
+                    on={role === "cavity"}
+                    choose={() => setRole("cavity")}
+                  />
+                  <Radio
+                    name="role"
+                    word="a body standing in a form"
+                    on={role === "body"}
+                    choose={() => setRole("body")}
+                  />
                 </fieldset>
                 {role === "body" ? (
                   <div className="grid grid-cols-3 gap-2">
-                    {SIDES.map(({ key }) => <QuantityField key={key} label={`form ${key}`} kind="length" initial={form[key]} onText={(typed) => setForm((now) => ({ ...now, [key]: typed }))} onCommit={() => undefined} />)}
+                    {SIDES.map(({ key }) => (
+                      <QuantityField
+                        key={key}
+                        label={`form ${key}`}
+                        kind="length"
+                        initial={form[key]}
+                        onText={(typed) => setForm((now) => ({ ...now, [key]: typed }))}
+                        onCommit={() => undefined}
+                      />
+                    ))}
                   </div>
                 ) : null}
-                {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem}</p> : null}
-                <div className="flex gap-4"><button className="key" disabled={busy} onClick={() => void take()}>{busy ? "Reading …" : "Add it"}</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
+                {problem ? (
+                  <p role="alert" className="text-rust font-medium text-[13px]">
+                    {problem}
+                  </p>
+                ) : null}
+                <div className="flex gap-4">
+                  <button className="key" disabled={busy} onClick={() => void take()}>
+                    {busy ? "Reading …" : "Add it"}
+                  </button>
+                  <Dialog.Close className="quiet">Never mind</Dialog.Close>
+                </div>
               </div>
             </div>
-          ) : <p role={problem ? "alert" : undefined} className={problem ? "text-rust font-medium" : "text-slate"}>{problem || "Reading the mesh …"} {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}</p>}
+          ) : (
+            <p
+              role={problem ? "alert" : undefined}
+              className={problem ? "text-rust font-medium" : "text-slate"}
+            >
+              {problem || "Reading the mesh …"}{" "}
+              {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}
+            </p>
+          )}
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -33,7 +33,12 @@ const READINGS = ["first", "second", "above", "camera", "depth"].map((key) => ({
 
 /** Four places to begin with: the middle part of the picture. */
 function startPoints(width: number, height: number): Pixel[] {
-  return [[0.2, 0.2], [0.5, 0.2], [0.5, 0.5], [0.2, 0.5]].map(([x, y]) => [x * width, y * height]);
+  return [
+    [0.2, 0.2],
+    [0.5, 0.2],
+    [0.5, 0.5],
+    [0.2, 0.5],
+  ].map(([x, y]) => [x * width, y * height]);
 }
 
 export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore }: Props) {
@@ -41,7 +46,10 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
   const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
   const [kind, setKind] = useState<Kind>(before?.reference ?? "rectangle");
   const [corners, setCorners] = useState<Pixel[]>((before?.points_px as Pixel[] | undefined) ?? []);
-  const [texts, setTexts] = useState<Record<string, string>>({ ...(before?.typed as Record<string, string> | undefined), ...(depthBefore ? { depth: depthBefore } : {}) });
+  const [texts, setTexts] = useState<Record<string, string>>({
+    ...(before?.typed as Record<string, string> | undefined),
+    ...(depthBefore ? { depth: depthBefore } : {}),
+  });
   const [seeds, setSeeds] = useState<Pixel[]>([]);
   const [outline, setOutline] = useState<Pixel[]>((before?.outline_px as Pixel[] | undefined) ?? []);
   const [moved, setMoved] = useState(false);
@@ -49,10 +57,12 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
-    call<Schemas["PhotoAbout"]>("GET", `/files/${file.sha256}/photo`).then((found) => {
-      setSize(found);
-      if (!before) setCorners(startPoints(found.width, found.height));
-    }).catch((error) => setProblem(complaint(error)));
+    call<Schemas["PhotoAbout"]>("GET", `/files/${file.sha256}/photo`)
+      .then((found) => {
+        setSize(found);
+        if (!before) setCorners(startPoints(found.width, found.height));
+      })
+      .catch((error) => setProblem(complaint(error)));
   }, [file.sha256, before]);
 
   const asked = useRef(0);
@@ -68,9 +78,20 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     setProblem("");
     try {
       const { first, second, above, camera } = await understandAll(READINGS, texts, units);
-      const reference = { kind, points_px: corners, first_m: first.value, second_m: second.value, first_spread_m: first.spread ?? 0, second_spread_m: second.spread ?? 0 };
+      const reference = {
+        kind,
+        points_px: corners,
+        first_m: first.value,
+        second_m: second.value,
+        first_spread_m: first.spread ?? 0,
+        second_spread_m: second.spread ?? 0,
+      };
       const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
-      const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, { reference, parallax, ...body });
+      const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, {
+        reference,
+        parallax,
+        ...body,
+      });
       if (mine !== asked.current) return; // a later question is on its way: its answer counts
       setTraced(found);
       if (!body.outline_px) setOutline(found.outline_px as Pixel[]);
@@ -90,17 +111,44 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     setMoved(true);
     window.clearTimeout(resting.current);
     setBusy(true);
-    if (done) resting.current = window.setTimeout(() => void trace({ outline_px: points, moved: true }), HAND_RESTS_MS);
+    if (done)
+      resting.current = window.setTimeout(
+        () => void trace({ outline_px: points, moved: true }),
+        HAND_RESTS_MS,
+      );
   };
   const take = async () => {
-    if (!traced) return setProblem(before ? "Move a point, or tap inside the void again." : "Tap inside the void first.");
+    if (!traced)
+      return setProblem(
+        before ? "Move a point, or tap inside the void again." : "Tap inside the void first.",
+      );
     if (!texts.depth?.trim()) return setProblem("Type how deep it is.");
     const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
     try {
       const { depth } = await understandAll(READINGS, texts, units);
-      await onShape({ kind: "outline", points_m: traced.points_m, holes_m: [], depth_m: depth, area_spread: { value: traced.half_m2 / traced.area_m2, as_typed: "", origin: "computed" },
-        source: { format: "photo", name: file.name, file: file.sha256, read_as: said,
-        trace: { reference: kind, points_px: corners, outline_px: outline, typed: Object.fromEntries(["first", "second", "above", "camera"].filter((key) => texts[key]).map((key) => [key, texts[key]])) } } } as unknown as Shape);
+      await onShape({
+        kind: "outline",
+        points_m: traced.points_m,
+        holes_m: [],
+        depth_m: depth,
+        area_spread: { value: traced.half_m2 / traced.area_m2, as_typed: "", origin: "computed" },
+        source: {
+          format: "photo",
+          name: file.name,
+          file: file.sha256,
+          read_as: said,
+          trace: {
+            reference: kind,
+            points_px: corners,
+            outline_px: outline,
+            typed: Object.fromEntries(
+              ["first", "second", "above", "camera"]
+                .filter((key) => texts[key])
+                .map((key) => [key, texts[key]]),
+            ),
+          },
+        },
+      } as unknown as Shape);
       onClose();
     } catch (error) {
       setProblem(complaint(error));
@@ -114,38 +162,143 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
           <Dialog.Title className="mb-1">Trace a void from the photo</Dialog.Title>
           {size ? (
             <div className="grid grid-cols-[minmax(0,1fr)_270px] gap-5 max-sm:grid-cols-1">
-              <PhotoBoard src={`/api/v1/files/${file.sha256}/photo.jpg`} width={size.width} height={size.height} kind={kind} corners={corners} onCorners={(next) => { setCorners(next); setTraced(null); }}
-                outline={outline} onOutline={correct} onTap={tap} />
+              <PhotoBoard
+                src={`/api/v1/files/${file.sha256}/photo.jpg`}
+                width={size.width}
+                height={size.height}
+                kind={kind}
+                corners={corners}
+                onCorners={(next) => {
+                  setCorners(next);
+                  setTraced(null);
+                }}
+                outline={outline}
+                onOutline={correct}
+                onTap={tap}
+              />
               <div className="grid gap-2.5 content-start">
                 <fieldset>
                   <legend className="text-[13px] text-slate">what is known in the picture</legend>
-                  <Radio name="reference" word="a rectangle lying beside it" on={kind === "rectangle"} choose={() => setKind("rectangle")} />
-                  <Radio name="reference" word="two lengths, taken straight from above" on={kind === "lengths"} choose={() => setKind("lengths")} />
+                  <Radio
+                    name="reference"
+                    word="a rectangle lying beside it"
+                    on={kind === "rectangle"}
+                    choose={() => setKind("rectangle")}
+                  />
+                  <Radio
+                    name="reference"
+                    word="two lengths, taken straight from above"
+                    on={kind === "lengths"}
+                    choose={() => setKind("lengths")}
+                  />
                 </fieldset>
                 <ol className="list-decimal pl-5 text-[13px] grid gap-2">
-                  <li>Drag {kind === "rectangle" ? "the four corners onto the rectangle, in order round it" : "1–2 and 3–4 onto the ends of the two lengths"}.
+                  <li>
+                    Drag{" "}
+                    {kind === "rectangle"
+                      ? "the four corners onto the rectangle, in order round it"
+                      : "1–2 and 3–4 onto the ends of the two lengths"}
+                    .
                     <div className="grid grid-cols-2 gap-2 mt-1">
-                      {([0, 1] as const).map((side) => <QuantityField key={side} label={SAID[kind][side]} kind="length" initial={texts[side ? "second" : "first"]} onText={put(side ? "second" : "first")} onCommit={() => undefined} />)}
+                      {([0, 1] as const).map((side) => (
+                        <QuantityField
+                          key={side}
+                          label={SAID[kind][side]}
+                          kind="length"
+                          initial={texts[side ? "second" : "first"]}
+                          onText={put(side ? "second" : "first")}
+                          onCommit={() => undefined}
+                        />
+                      ))}
                     </div>
                   </li>
-                  <li>Tap inside the void. {busy ? "Looking for its edge …" : seeds.length ? "Tap again where a part is missing." : ""} <button className="quiet" onClick={() => { setSeeds([]); setOutline([]); setTraced(null); tap([size.width / 2, size.height / 2]); }}>The middle of the picture is inside</button></li>
-                  <li>Drag a point of the outline where it is wrong; double-click takes it out, a click on the line adds one.</li>
+                  <li>
+                    Tap inside the void.{" "}
+                    {busy
+                      ? "Looking for its edge …"
+                      : seeds.length
+                        ? "Tap again where a part is missing."
+                        : ""}{" "}
+                    <button
+                      className="quiet"
+                      onClick={() => {
+                        setSeeds([]);
+                        setOutline([]);
+                        setTraced(null);
+                        tap([size.width / 2, size.height / 2]);
+                      }}
+                    >
+                      The middle of the picture is inside
+                    </button>
+                  </li>
+                  <li>
+                    Drag a point of the outline where it is wrong; double-click takes it out, a click on the
+                    line adds one.
+                  </li>
                 </ol>
-                <details><summary className="quiet">The reference lies higher or lower than the rim</summary>
-                  <div className="grid grid-cols-2 gap-2"><QuantityField label="higher by" kind="length" optional initial={texts.above} onText={put("above")} onCommit={() => undefined} /><QuantityField label="camera above the rim" kind="length" optional initial={texts.camera} onText={put("camera")} onCommit={() => undefined} /></div>
+                <details>
+                  <summary className="quiet">The reference lies higher or lower than the rim</summary>
+                  <div className="grid grid-cols-2 gap-2">
+                    <QuantityField
+                      label="higher by"
+                      kind="length"
+                      optional
+                      initial={texts.above}
+                      onText={put("above")}
+                      onCommit={() => undefined}
+                    />
+                    <QuantityField
+                      label="camera above the rim"
+                      kind="length"
+                      optional
+                      initial={texts.camera}
+                      onText={put("camera")}
+                      onCommit={() => undefined}
+                    />
+                  </div>
                 </details>
                 {traced ? (
                   <section aria-label="What was traced" className="border-t border-line pt-2">
-                    <p className="text-[20px] font-semibold tabular-nums">{text(traced.area_m2, "area", units)} <span className="text-[14px]">± {text(traced.half_m2, "area", units)}</span></p>
-                    <p className="text-[12px] text-slate">± {((100 * traced.half_m2) / traced.area_m2).toFixed(1)} %, about 95 of 100; most of it from {most(traced.shares)}. Lens distortion is left out: keep both in the middle of the picture.</p>
+                    <p className="text-[20px] font-semibold tabular-nums">
+                      {text(traced.area_m2, "area", units)}{" "}
+                      <span className="text-[14px]">± {text(traced.half_m2, "area", units)}</span>
+                    </p>
+                    <p className="text-[12px] text-slate">
+                      ± {((100 * traced.half_m2) / traced.area_m2).toFixed(1)} %, about 95 of 100; most of it
+                      from {most(traced.shares)}. Lens distortion is left out: keep both in the middle of the
+                      picture.
+                    </p>
                   </section>
                 ) : null}
-                <QuantityField label="depth" kind="length" initial={texts.depth} onText={put("depth")} onCommit={() => undefined} />
-                {problem ? <p role="alert" className="text-rust font-medium text-[13px]">{problem}</p> : null}
-                <div className="flex gap-4"><button className="key" disabled={busy} onClick={() => void take()}>Use this outline</button><Dialog.Close className="quiet">Never mind</Dialog.Close></div>
+                <QuantityField
+                  label="depth"
+                  kind="length"
+                  initial={texts.depth}
+                  onText={put("depth")}
+                  onCommit={() => undefined}
+                />
+                {problem ? (
+                  <p role="alert" className="text-rust font-medium text-[13px]">
+                    {problem}
+                  </p>
+                ) : null}
+                <div className="flex gap-4">
+                  <button className="key" disabled={busy} onClick={() => void take()}>
+                    Use this outline
+                  </button>
+                  <Dialog.Close className="quiet">Never mind</Dialog.Close>
+                </div>
               </div>
             </div>
-          ) : <p role={problem ? "alert" : undefined} className={problem ? "text-rust font-medium" : "text-slate"}>{problem || "Opening the photo …"} {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}</p>}
+          ) : (
+            <p
+              role={problem ? "alert" : undefined}
+              className={problem ? "text-rust font-medium" : "text-slate"}
+            >
+              {problem || "Opening the photo …"}{" "}
+              {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}
+            </p>
+          )}
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -22,7 +22,9 @@ export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Prop
   const [problem, setProblem] = useState("");
   const press = (key: string) => {
     setProblem("");
-    setDigits((now) => (key === "⌫" ? now.slice(0, -1) : key === "." && now.includes(".") ? now : (now + key).slice(0, 8)));
+    setDigits((now) =>
+      key === "⌫" ? now.slice(0, -1) : key === "." && now.includes(".") ? now : (now + key).slice(0, 8),
+    );
   };
   const take = async () => {
     if (plain) return onTake(Number(digits), `${digits} ${plain}`);
@@ -34,20 +36,66 @@ export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Prop
     }
   };
   return (
-    <div role="dialog" aria-label={title} className="fixed inset-0 z-50 bg-paper grid place-content-center p-4 gap-3 overflow-auto"
-      onKeyDown={(event) => { if (/^[0-9.]$/.test(event.key)) press(event.key); else if (event.key === "Backspace") press("⌫"); else if (event.key === "Escape") onClose(); }}>
+    <div
+      role="dialog"
+      aria-label={title}
+      className="fixed inset-0 z-50 bg-paper grid place-content-center p-4 gap-3 overflow-auto"
+      onKeyDown={(event) => {
+        if (/^[0-9.]$/.test(event.key)) press(event.key);
+        else if (event.key === "Backspace") press("⌫");
+        else if (event.key === "Escape") onClose();
+      }}
+    >
       <p className="text-[22px] font-semibold max-w-[26ch]">{title}</p>
-      <output aria-label="so far" className="text-[64px] leading-none font-semibold tabular-nums border-b-2 border-ink min-h-[72px]">{digits || "0"} <span className="text-[28px]">{unit}</span></output>
-      {problem ? <p role="alert" className="text-[18px] text-rust max-w-[30ch]">{problem}</p> : null}
+      <output
+        aria-label="so far"
+        className="text-[64px] leading-none font-semibold tabular-nums border-b-2 border-ink min-h-[72px]"
+      >
+        {digits || "0"} <span className="text-[28px]">{unit}</span>
+      </output>
+      {problem ? (
+        <p role="alert" className="text-[18px] text-rust max-w-[30ch]">
+          {problem}
+        </p>
+      ) : null}
       <div className="grid grid-cols-[repeat(3,84px)_132px] gap-2">
-        {KEYS.map((key, index) => <button key={key} autoFocus={index === 0} className="big-box" style={{ gridColumn: (index % 3) + 1, gridRow: Math.floor(index / 3) + 1 }} aria-label={key === "⌫" ? "delete" : key} onClick={() => press(key)}>{key}</button>)}
-        <div role="radiogroup" aria-label="unit" className="col-start-4 row-start-1 row-span-3 grid gap-2 pl-6">
-          {units.map((one) => <button key={one} role="radio" aria-checked={one === unit} className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`} onClick={() => setUnit(one)}>{one}</button>)}
+        {KEYS.map((key, index) => (
+          <button
+            key={key}
+            autoFocus={index === 0}
+            className="big-box"
+            style={{ gridColumn: (index % 3) + 1, gridRow: Math.floor(index / 3) + 1 }}
+            aria-label={key === "⌫" ? "delete" : key}
+            onClick={() => press(key)}
+          >
+            {key}
+          </button>
+        ))}
+        <div
+          role="radiogroup"
+          aria-label="unit"
+          className="col-start-4 row-start-1 row-span-3 grid gap-2 pl-6"
+        >
+          {units.map((one) => (
+            <button
+              key={one}
+              role="radio"
+              aria-checked={one === unit}
+              className={`big-box px-2 ${one === unit ? "border-spruce! border-4! font-semibold" : ""}`}
+              onClick={() => setUnit(one)}
+            >
+              {one}
+            </button>
+          ))}
         </div>
       </div>
       <div className="flex justify-between gap-8 mt-2">
-        <button className="big-quiet" onClick={onClose}>Never mind</button>
-        <button className="big-key" disabled={!digits} onClick={() => void take()}>Take it</button>
+        <button className="big-quiet" onClick={onClose}>
+          Never mind
+        </button>
+        <button className="big-key" disabled={!digits} onClick={() => void take()}>
+          Take it
+        </button>
       </div>
     </div>
   );

@@ -5,16 +5,45 @@ import { call } from "../../../api/client";
 export function StandIn({ remainingKg }: { remainingKg: number }) {
   const [problem, setProblem] = useState("");
   const left = Math.max(Math.round(remainingKg * 10_000) / 10, 0);
-  const say = (command: string) => () => void call("POST", "/scale/commands", { command }).then(() => setProblem("")).catch((error: Error) => setProblem(error.message));
+  const say = (command: string) => () =>
+    void call("POST", "/scale/commands", { command })
+      .then(() => setProblem(""))
+      .catch((error: Error) => setProblem(error.message));
   const keys: [string, string][] = [
-    ["set a cup down", "CUP 180"], [`pour what is missing`, `POUR ${Math.min(left, 9999)}`], ["pour 100 g", "POUR 100"], ["pour 10 g", "POUR 10"], ["add 1 g", "ADD 1"],
-    ["spoon out 2 g", "SPOON 2"], ["tare", "tare"], ["lift the cup", "LIFT"], ["freeze 40 s", "FREEZE 40"], ["pull the plug 8 s", "AWAY 8"], ["ounces", "UNIT oz"], ["grams", "UNIT g"],
+    ["set a cup down", "CUP 180"],
+    [`pour what is missing`, `POUR ${Math.min(left, 9999)}`],
+    ["pour 100 g", "POUR 100"],
+    ["pour 10 g", "POUR 10"],
+    ["add 1 g", "ADD 1"],
+    ["spoon out 2 g", "SPOON 2"],
+    ["tare", "tare"],
+    ["lift the cup", "LIFT"],
+    ["freeze 40 s", "FREEZE 40"],
+    ["pull the plug 8 s", "AWAY 8"],
+    ["ounces", "UNIT oz"],
+    ["grams", "UNIT g"],
   ];
   return (
     <details className="px-6 max-sm:px-3 pb-4 text-[16px]">
-      <summary className="min-h-[64px] grid content-center cursor-pointer text-slate">This scale is a stand-in: its hands are here</summary>
-      <div className="flex flex-wrap gap-3">{keys.map(([words, command]) => <button key={words} className="min-h-[64px] px-4 border-2 border-slate rounded-[3px]" onClick={say(command)}>{words}</button>)}</div>
-      {problem ? <p role="alert" className="text-rust mt-2">{problem}</p> : null}
+      <summary className="min-h-[64px] grid content-center cursor-pointer text-slate">
+        This scale is a stand-in: its hands are here
+      </summary>
+      <div className="flex flex-wrap gap-3">
+        {keys.map(([words, command]) => (
+          <button
+            key={words}
+            className="min-h-[64px] px-4 border-2 border-slate rounded-[3px]"
+            onClick={say(command)}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {problem ? (
+        <p role="alert" className="text-rust mt-2">
+          {problem}
+        </p>
+      ) : null}
     </details>
   );
 }

@@ -25,70 +25,202 @@ export function Weigh() {
   return <AtTheScale {...at} weighing={at.weighing} />;
 }
 
-function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<typeof useWeighing> & { weighing: Weighing }) {
+function AtTheScale({
+  weighing,
+  isLost,
+  waiting,
+  problem,
+  enter,
+}: ReturnType<typeof useWeighing> & { weighing: Weighing }) {
   const { task, state, live } = weighing;
   const navigate = useNavigate();
   const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
   const step: Step | null = typeof state.current === "number" ? state.steps[state.current] : null;
   const take = (massKg: number, by: "scale" | "hand", asTyped = "") =>
-    step && enter({ kind: "taken", step: step.key, mass_kg: massKg, by, gross_kg: by === "scale" ? live.gross_kg : null, as_typed: asTyped });
+    step &&
+    enter({
+      kind: "taken",
+      step: step.key,
+      mass_kg: massKg,
+      by,
+      gross_kg: by === "scale" ? live.gross_kg : null,
+      as_typed: asTyped,
+    });
   const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 });
   useTakesItself(weighing, waiting === 0 && !panel, () => take(live.net_kg ?? 0, "scale"));
 
-  const takeOut = () => enter({ kind: "taken", step: live.taken_out ?? "", mass_kg: live.net_kg ?? 0, by: "scale", gross_kg: live.gross_kg, as_typed: "" });
-  const primary: [string, () => void] | null = !step ? ["It is mixed: keep the record", () => setPanel("end")]
-    : live.tone === "no zero" ? ["Cup is on: count from here", zero]
-    : live.tone === "tared" ? ["It was tared: count from here", zero]
-    : live.tone === "taken out" ? ["That much was taken out", takeOut]
-    : live.connected ? ["Take it as it is", () => take(live.net_kg ?? 0, "scale")]
-    : ["Type what the scale shows", () => setPanel("hand")];
-  const ready = !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
-  useKeys(primary && ready && !panel ? primary[1] : null, state.can_undo && !panel ? () => enter({ kind: "undo" }) : null);
+  const takeOut = () =>
+    enter({
+      kind: "taken",
+      step: live.taken_out ?? "",
+      mass_kg: live.net_kg ?? 0,
+      by: "scale",
+      gross_kg: live.gross_kg,
+      as_typed: "",
+    });
+  const primary: [string, () => void] | null = !step
+    ? ["It is mixed: keep the record", () => setPanel("end")]
+    : live.tone === "no zero"
+      ? ["Cup is on: count from here", zero]
+      : live.tone === "tared"
+        ? ["It was tared: count from here", zero]
+        : live.tone === "taken out"
+          ? ["That much was taken out", takeOut]
+          : live.connected
+            ? ["Take it as it is", () => take(live.net_kg ?? 0, "scale")]
+            : ["Type what the scale shows", () => setPanel("hand")];
+  const ready =
+    !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
+  useKeys(
+    primary && ready && !panel ? primary[1] : null,
+    state.can_undo && !panel ? () => enter({ kind: "undo" }) : null,
+  );
 
   return (
     <main className="bench-mode min-h-dvh flex flex-col" data-tone={live.tone}>
       <header className="flex flex-wrap items-center gap-x-6 px-6 max-sm:px-3 border-b border-ink min-h-[64px]">
-        <Link to={`/pieces/${weighing.piece_id}/mix`} className="big-quiet">‹ Leave</Link>
+        <Link to={`/pieces/${weighing.piece_id}/mix`} className="big-quiet">
+          ‹ Leave
+        </Link>
         <h1 className="text-[22px]">{task.piece}</h1>
-        <p className="text-[17px] text-slate">{task.pour}, batch {task.batch} of {task.batches} · {task.system}</p>
-        <button className="big-quiet ml-auto" onClick={() => setPanel("end")}>Give up this batch</button>
-        <p className="text-[17px] text-slate" aria-live="polite">{isLost ? `The line is down: ${waiting ? `${waiting} kept here, sent later` : "trying again"}` : live.device || "no scale"}</p>
+        <p className="text-[17px] text-slate">
+          {task.pour}, batch {task.batch} of {task.batches} · {task.system}
+        </p>
+        <button className="big-quiet ml-auto" onClick={() => setPanel("end")}>
+          Give up this batch
+        </button>
+        <p className="text-[17px] text-slate" aria-live="polite">
+          {isLost
+            ? `The line is down: ${waiting ? `${waiting} kept here, sent later` : "trying again"}`
+            : live.device || "no scale"}
+        </p>
       </header>
       <div className="grow grid grid-cols-[minmax(0,1fr)_360px] max-lg:grid-cols-1 gap-x-8 px-6 max-sm:px-3 py-3">
         <section aria-label="Now" className="min-w-0">
-          <p className="text-[34px] max-sm:text-[26px] font-semibold leading-tight">{title(step, weighing)}</p>
+          <p className="text-[34px] max-sm:text-[26px] font-semibold leading-tight">
+            {title(step, weighing)}
+          </p>
           {step ? <Figure step={step} weighing={weighing} /> : <AllIn weighing={weighing} />}
           {step ? <Bar step={step} live={live} /> : null}
-          <p role="status" className={`mt-3 text-[26px] max-sm:text-[20px] font-semibold ${live.tone === "too much" || live.tone === "lifted" ? "text-rust" : live.tone === "on it" ? "text-spruce" : ""}`}>{step && live.connected ? live.says : ""}</p>
-          {step && !live.connected ? <p className="text-[20px] text-rust font-semibold">{live.says}</p> : null}
-          {problem ? <p role="alert" className="mt-2 text-[20px] text-rust font-semibold">{problem}</p> : null}
-          <ul aria-label="What it says">{[...state.verdicts, ...(live.verdicts ?? [])].map((verdict) => (
-            <li key={verdict.code} className="mt-2 grid grid-cols-[24px_1fr] gap-3 text-[19px] max-sm:text-[17px]">
-              <span className="pt-1"><Shape weight={verdict.weight} /></span><span><b>{verdict.title}.</b> {verdict.text} <b className="font-semibold">{verdict.todo}</b></span>
-            </li>
-          ))}</ul>
-          {step ? <Bottles step={step} systemId={task.system_id} onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })} /> : null}
+          <p
+            role="status"
+            className={`mt-3 text-[26px] max-sm:text-[20px] font-semibold ${live.tone === "too much" || live.tone === "lifted" ? "text-rust" : live.tone === "on it" ? "text-spruce" : ""}`}
+          >
+            {step && live.connected ? live.says : ""}
+          </p>
+          {step && !live.connected ? (
+            <p className="text-[20px] text-rust font-semibold">{live.says}</p>
+          ) : null}
+          {problem ? (
+            <p role="alert" className="mt-2 text-[20px] text-rust font-semibold">
+              {problem}
+            </p>
+          ) : null}
+          <ul aria-label="What it says">
+            {[...state.verdicts, ...(live.verdicts ?? [])].map((verdict) => (
+              <li
+                key={verdict.code}
+                className="mt-2 grid grid-cols-[24px_1fr] gap-3 text-[19px] max-sm:text-[17px]"
+              >
+                <span className="pt-1">
+                  <Shape weight={verdict.weight} />
+                </span>
+                <span>
+                  <b>{verdict.title}.</b> {verdict.text} <b className="font-semibold">{verdict.todo}</b>
+                </span>
+              </li>
+            ))}
+          </ul>
+          {step ? (
+            <Bottles
+              step={step}
+              systemId={task.system_id}
+              onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })}
+            />
+          ) : null}
         </section>
         <Steps weighing={weighing} />
       </div>
       <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex flex-wrap items-center gap-4">
-        <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>Undo the last</button>
-        {step ? <button className="big-quiet" onClick={() => setPanel("hand")}>By hand</button> : null}
-        {step?.kind === "part" ? <button className="big-quiet" onClick={() => setPanel("bottle")}>Right bottle?</button> : null}
-        {state.too_full ? <button className="big-quiet" onClick={() => setPanel("cup")}>It is in a larger cup now</button> : null}
-        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>Leave it off its ratio</button> : null}
-        {primary ? <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>{primary[0]}</button> : null}
+        <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>
+          Undo the last
+        </button>
+        {step ? (
+          <button className="big-quiet" onClick={() => setPanel("hand")}>
+            By hand
+          </button>
+        ) : null}
+        {step?.kind === "part" ? (
+          <button className="big-quiet" onClick={() => setPanel("bottle")}>
+            Right bottle?
+          </button>
+        ) : null}
+        {state.too_full ? (
+          <button className="big-quiet" onClick={() => setPanel("cup")}>
+            It is in a larger cup now
+          </button>
+        ) : null}
+        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? (
+          <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>
+            Leave it off its ratio
+          </button>
+        ) : null}
+        {primary ? (
+          <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>
+            {primary[0]}
+          </button>
+        ) : null}
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
-      {panel === "hand" && step ? <NumberPad title={`What the scale shows for ${step.name}`} onClose={() => setPanel("")} onTake={(kg, typed) => { take(kg, "hand", typed); setPanel(""); }} /> : null}
-      {panel === "cup" ? <NumberPad title="How much does the larger cup hold, to its brim?" kind="volume" onClose={() => setPanel("")} onTake={(cup_m3) => { enter({ kind: "cup", cup_m3 }); setPanel(""); }} /> : null}
-      {panel === "bottle" && step ? <RightBottle weighing={weighing} step={step} onClose={() => setPanel("")} /> : null}
+      {panel === "hand" && step ? (
+        <NumberPad
+          title={`What the scale shows for ${step.name}`}
+          onClose={() => setPanel("")}
+          onTake={(kg, typed) => {
+            take(kg, "hand", typed);
+            setPanel("");
+          }}
+        />
+      ) : null}
+      {panel === "cup" ? (
+        <NumberPad
+          title="How much does the larger cup hold, to its brim?"
+          kind="volume"
+          onClose={() => setPanel("")}
+          onTake={(cup_m3) => {
+            enter({ kind: "cup", cup_m3 });
+            setPanel("");
+          }}
+        />
+      ) : null}
+      {panel === "bottle" && step ? (
+        <RightBottle weighing={weighing} step={step} onClose={() => setPanel("")} />
+      ) : null}
       {panel === "end" ? (
-        <div role="dialog" aria-label="End of the batch" className="fixed inset-0 z-50 bg-paper grid place-content-center gap-8 p-6 text-[24px] text-center">
-          <p className="max-w-[30ch]">{step ? "Give this batch up? What was weighed stays in the record." : "Stirred, scraped, and all of it in?"}</p>
+        <div
+          role="dialog"
+          aria-label="End of the batch"
+          className="fixed inset-0 z-50 bg-paper grid place-content-center gap-8 p-6 text-[24px] text-center"
+        >
+          <p className="max-w-[30ch]">
+            {step
+              ? "Give this batch up? What was weighed stays in the record."
+              : "Stirred, scraped, and all of it in?"}
+          </p>
           <div className="flex gap-24 max-sm:gap-8 justify-center flex-wrap">
-            <button className="big-quiet" onClick={() => setPanel("")}>Not yet</button>
-            <button className="big-key" onClick={() => { enter({ kind: "end", how: step ? "given up" : "mixed" }); setPanel(""); if (step) navigate(`/pieces/${weighing.piece_id}/mix`); }}>{step ? "Give it up" : "Yes, it is mixed"}</button>
+            <button className="big-quiet" onClick={() => setPanel("")}>
+              Not yet
+            </button>
+            <button
+              className="big-key"
+              onClick={() => {
+                enter({ kind: "end", how: step ? "given up" : "mixed" });
+                setPanel("");
+                if (step) navigate(`/pieces/${weighing.piece_id}/mix`);
+              }}
+            >
+              {step ? "Give it up" : "Yes, it is mixed"}
+            </button>
           </div>
         </div>
       ) : null}
@@ -98,7 +230,14 @@ function AtTheScale({ weighing, isLost, waiting, problem, enter }: ReturnType<ty
 
 function title(step: Step | null, { state }: Weighing): string {
   if (!step) return "All of it is in.";
-  const more = step.taken_kg > 0 && step.kind === "part" ? "Add " : step.kind === "part" ? (state.current === 1 ? "Then pour " : "Pour ") : "Add ";
+  const more =
+    step.taken_kg > 0 && step.kind === "part"
+      ? "Add "
+      : step.kind === "part"
+        ? state.current === 1
+          ? "Then pour "
+          : "Pour "
+        : "Add ";
   const drops = step.drops ? `, about ${step.drops} drops` : "";
   return `${more}${step.kind === "colourant" ? step.name : `${step.name} (${step.key === "A" ? "resin" : "hardener"})`}${step.cup ? ` into the ${step.cup} cup` : ""}${drops}`;
 }
@@ -108,8 +247,13 @@ function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }
   const net = live.connected ? live.net_kg : null;
   if (!live.connected) {
     return (
-      <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${grams(step.remaining_kg)} grams wanted, read your own scale`}>
-        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(step.remaining_kg)}</span>
+      <p
+        className="flex items-baseline flex-wrap gap-x-6 tabular-nums"
+        aria-label={`${grams(step.remaining_kg)} grams wanted, read your own scale`}
+      >
+        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">
+          {grams(step.remaining_kg)}
+        </span>
         <span className="text-[26px] max-sm:text-[20px]">g wanted: read your own scale</span>
         <Near step={step} />
       </p>
@@ -118,32 +262,64 @@ function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }
   if (live.connected && typeof net !== "number" && typeof live.gross_kg === "number") {
     return (
       <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums text-slate">
-        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{grams(live.gross_kg)}</span>
-        <span className="text-[26px] max-sm:text-[20px]">g on the scale, not counted yet · {grams(step.remaining_kg)} g wanted</span>
+        <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">
+          {grams(live.gross_kg)}
+        </span>
+        <span className="text-[26px] max-sm:text-[20px]">
+          g on the scale, not counted yet · {grams(step.remaining_kg)} g wanted
+        </span>
         <Near step={step} />
       </p>
     );
   }
   return (
-    <p className="flex items-baseline flex-wrap gap-x-6 tabular-nums" aria-label={`${typeof net === "number" ? grams(net) : "no reading"} of ${grams(step.remaining_kg)} grams`}>
-      <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">{typeof net === "number" ? grams(net) : "?"}</span>
-      <span className="text-[40px] max-sm:text-[28px]">of <b className="font-semibold">{grams(step.remaining_kg)}</b> g</span>
+    <p
+      className="flex items-baseline flex-wrap gap-x-6 tabular-nums"
+      aria-label={`${typeof net === "number" ? grams(net) : "no reading"} of ${grams(step.remaining_kg)} grams`}
+    >
+      <span data-figure="weighing" className="font-semibold leading-[1.02] text-[150px] max-sm:text-[97px]">
+        {typeof net === "number" ? grams(net) : "?"}
+      </span>
+      <span className="text-[40px] max-sm:text-[28px]">
+        of <b className="font-semibold">{grams(step.remaining_kg)}</b> g
+      </span>
       <Near step={step} />
     </p>
   );
 }
 
 function Near({ step }: { step: Step }) {
-  return <span className="text-[19px] text-slate">± {grams(step.close_kg)} g is close enough{step.taken_kg > 0 ? ` · ${grams(step.taken_kg)} g are in` : ""}</span>;
+  return (
+    <span className="text-[19px] text-slate">
+      ± {grams(step.close_kg)} g is close enough
+      {step.taken_kg > 0 ? ` · ${grams(step.taken_kg)} g are in` : ""}
+    </span>
+  );
 }
 
 function AllIn({ weighing: { task, state } }: { weighing: Weighing }) {
   const off = typeof state.off === "number" ? Math.abs(state.off) : 0;
   return (
     <div className="text-[24px] max-sm:text-[19px] mt-3 grid gap-2">
-      <p data-figure="weighing" className="text-[100px] max-sm:text-[97px] leading-[1.02] font-semibold tabular-nums">{grams(state.mass_a_kg + state.mass_b_kg)} g</p>
-      <p>A {grams(state.mass_a_kg)} and B {grams(state.mass_b_kg)}: {off < 0.0005 ? "exactly in ratio" : `off the ratio by ${(100 * off).toFixed(1)} %`}. The cup is {Math.round(100 * state.cup_fill)} % full.</p>
-      <p>Stir {minutes(task.stir_s)}, scrape walls, bottom and stick.{task.stir_again_s ? ` Into a clean cup, with a clean stick: stir ${minutes(task.stir_again_s)} more.` : ""} {task.rest_s ? `Rest ${minutes(task.rest_s)}.` : "No rest."} Pour within {minutes(task.pour_within_s)}.</p>
+      <p
+        data-figure="weighing"
+        className="text-[100px] max-sm:text-[97px] leading-[1.02] font-semibold tabular-nums"
+      >
+        {grams(state.mass_a_kg + state.mass_b_kg)} g
+      </p>
+      <p>
+        A {grams(state.mass_a_kg)} and B {grams(state.mass_b_kg)}:{" "}
+        {off < 0.0005 ? "exactly in ratio" : `off the ratio by ${(100 * off).toFixed(1)} %`}. The cup is{" "}
+        {Math.round(100 * state.cup_fill)} % full.
+      </p>
+      <p>
+        Stir {minutes(task.stir_s)}, scrape walls, bottom and stick.
+        {task.stir_again_s
+          ? ` Into a clean cup, with a clean stick: stir ${minutes(task.stir_again_s)} more.`
+          : ""}{" "}
+        {task.rest_s ? `Rest ${minutes(task.rest_s)}.` : "No rest."} Pour within {minutes(task.pour_within_s)}
+        .
+      </p>
     </div>
   );
 }
@@ -152,13 +328,36 @@ function Steps({ weighing: { task, state } }: { weighing: Weighing }) {
   return (
     <ol aria-label="This batch" className="rule self-start max-lg:mt-6">
       {state.steps.map((step, index) => (
-        <li key={step.key} aria-current={index === state.current ? "step" : undefined} className={`grid grid-cols-[30px_1fr_auto] items-center gap-2 min-h-[64px] text-[19px] ${index === state.current ? "border-l-8 border-spruce pl-3 font-semibold" : "pl-5"}`}>
-          <span role="img" aria-label={step.done ? "in" : index === state.current ? "now" : "later"}>{step.done ? "✓" : index === state.current ? "▸" : "·"}</span>
-          <span>{step.kind === "part" ? `Part ${step.key}` : step.name}{step.cup ? <span className="text-[16px] text-slate block">{step.cup}</span> : null}{step.lot ? <span className="text-[16px] text-slate block">lot {step.lot}</span> : null}</span>
-          <span className="tabular-nums text-right">{step.done ? grams(step.taken_kg) : grams(step.target_kg)} g</span>
+        <li
+          key={step.key}
+          aria-current={index === state.current ? "step" : undefined}
+          className={`grid grid-cols-[30px_1fr_auto] items-center gap-2 min-h-[64px] text-[19px] ${index === state.current ? "border-l-8 border-spruce pl-3 font-semibold" : "pl-5"}`}
+        >
+          <span role="img" aria-label={step.done ? "in" : index === state.current ? "now" : "later"}>
+            {step.done ? "✓" : index === state.current ? "▸" : "·"}
+          </span>
+          <span>
+            {step.kind === "part" ? `Part ${step.key}` : step.name}
+            {step.cup ? <span className="text-[16px] text-slate block">{step.cup}</span> : null}
+            {step.lot ? <span className="text-[16px] text-slate block">lot {step.lot}</span> : null}
+          </span>
+          <span className="tabular-nums text-right">
+            {step.done ? grams(step.taken_kg) : grams(step.target_kg)} g
+          </span>
         </li>
       ))}
-      {task.cups.length > 1 ? <li className="py-2 text-[17px]">One clear mix: stir it clear, then part it: {task.cups.map((cup) => `${cup.colour || "clear"} ${grams((state.mass_a_kg + state.mass_b_kg || task.target_a_kg + task.target_b_kg) * cup.share)} g`).join(", ")}.</li> : null}
+      {task.cups.length > 1 ? (
+        <li className="py-2 text-[17px]">
+          One clear mix: stir it clear, then part it:{" "}
+          {task.cups
+            .map(
+              (cup) =>
+                `${cup.colour || "clear"} ${grams((state.mass_a_kg + state.mass_b_kg || task.target_a_kg + task.target_b_kg) * cup.share)} g`,
+            )
+            .join(", ")}
+          .
+        </li>
+      ) : null}
     </ol>
   );
 }
@@ -179,8 +378,14 @@ function useKeys(primary: (() => void) | null, undo: (() => void) | null) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if ((event.target as HTMLElement).closest("input, select, textarea, button, a")) return;
-      if (["Enter", " ", "PageDown"].includes(event.key) && primary) { event.preventDefault(); primary(); }
-      if (["PageUp", "u"].includes(event.key) && undo) { event.preventDefault(); undo(); }
+      if (["Enter", " ", "PageDown"].includes(event.key) && primary) {
+        event.preventDefault();
+        primary();
+      }
+      if (["PageUp", "u"].includes(event.key) && undo) {
+        event.preventDefault();
+        undo();
+      }
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

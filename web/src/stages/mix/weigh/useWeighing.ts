@@ -20,17 +20,31 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   const begun = useQuery({
     queryKey: ["weighing-of", pieceId, pour, batch],
     queryFn: () => call<Weighing>("POST", `/pieces/${pieceId}/weighings`, { pour, batch }),
-    staleTime: Infinity, retry: 2, refetchOnWindowFocus: false,
+    staleTime: Infinity,
+    retry: 2,
+    refetchOnWindowFocus: false,
   });
   const id = begun.data?.id;
   const looked = useQuery({
     queryKey: ["weighing", id],
     queryFn: () => call<Weighing>("GET", `/weighings/${id}`),
-    enabled: id !== undefined, initialData: begun.data,
-    refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS), refetchIntervalInBackground: true, staleTime: 0,
+    enabled: id !== undefined,
+    initialData: begun.data,
+    refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS),
+    refetchIntervalInBackground: true,
+    staleTime: 0,
   });
-  const { waiting, isDown, problem, enter } = useEntries(id, looked.data?.state.version ?? 0, (answer) => client.setQueryData(["weighing", id], answer));
-  return { weighing: looked.data, error: begun.error, isLost: looked.isError || isDown, waiting, problem, enter };
+  const { waiting, isDown, problem, enter } = useEntries(id, looked.data?.state.version ?? 0, (answer) =>
+    client.setQueryData(["weighing", id], answer),
+  );
+  return {
+    weighing: looked.data,
+    error: begun.error,
+    isLost: looked.isError || isDown,
+    waiting,
+    problem,
+    enter,
+  };
 }
 
 /** Entries in the order they were made, one after the other. What cannot be sent is kept on this device and sent again, under the same id. */
@@ -89,12 +103,18 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
     return () => window.clearInterval(timer);
   }, [id, key, send]);
 
-  const enter = useCallback((event: WeighEvent) => {
-    setProblem("");
-    queue.current = [...queue.current, { event_id: crypto.randomUUID(), after: known.current + queue.current.length, event }];
-    noted();
-    void send();
-  }, [noted, send]);
+  const enter = useCallback(
+    (event: WeighEvent) => {
+      setProblem("");
+      queue.current = [
+        ...queue.current,
+        { event_id: crypto.randomUUID(), after: known.current + queue.current.length, event },
+      ];
+      noted();
+      void send();
+    },
+    [noted, send],
+  );
 
   return { waiting, isDown, problem, enter };
 }

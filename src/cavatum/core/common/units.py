@@ -26,75 +26,199 @@ STANDARD_GRAVITY = 9.80665  # m/s2, exact by definition (CGPM 1901)
 # kind -> {unit as spoken: (factor to SI, full name)}
 UNITS: dict[str, dict[str, tuple[float, str]]] = {
     "length": {
-        "mm": (1e-3, "mm"), "cm": (1e-2, "cm"), "m": (1.0, "m"), "um": (1e-6, "µm"), "µm": (1e-6, "µm"),
-        "in": (INCH_M, "inch"), "inch": (INCH_M, "inch"), "inches": (INCH_M, "inch"), '"': (INCH_M, "inch"),
-        "″": (INCH_M, "inch"), "ft": (FOOT_M, "foot"), "foot": (FOOT_M, "foot"), "feet": (FOOT_M, "foot"),
-        "'": (FOOT_M, "foot"), "′": (FOOT_M, "foot"), "mil": (INCH_M / 1000, "mil"), "thou": (INCH_M / 1000, "mil"),
+        "mm": (1e-3, "mm"),
+        "cm": (1e-2, "cm"),
+        "m": (1.0, "m"),
+        "um": (1e-6, "µm"),
+        "µm": (1e-6, "µm"),
+        "in": (INCH_M, "inch"),
+        "inch": (INCH_M, "inch"),
+        "inches": (INCH_M, "inch"),
+        '"': (INCH_M, "inch"),
+        "″": (INCH_M, "inch"),
+        "ft": (FOOT_M, "foot"),
+        "foot": (FOOT_M, "foot"),
+        "feet": (FOOT_M, "foot"),
+        "'": (FOOT_M, "foot"),
+        "′": (FOOT_M, "foot"),
+        "mil": (INCH_M / 1000, "mil"),
+        "thou": (INCH_M / 1000, "mil"),
     },
     "volume": {
-        "ml": (1e-6, "mL"), "cl": (1e-5, "cL"), "dl": (1e-4, "dL"), "l": (1e-3, "L"), "litre": (1e-3, "L"),
-        "litres": (1e-3, "L"), "liter": (1e-3, "L"), "liters": (1e-3, "L"), "cc": (1e-6, "mL"), "cm3": (1e-6, "mL"),
-        "cm³": (1e-6, "mL"), "m3": (1.0, "m³"), "m³": (1.0, "m³"),
-        "fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"), "fl.oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
-        "fl. oz": (US_FLUID_OUNCE_M3, "US fluid ounce"), "us fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "ml": (1e-6, "mL"),
+        "cl": (1e-5, "cL"),
+        "dl": (1e-4, "dL"),
+        "l": (1e-3, "L"),
+        "litre": (1e-3, "L"),
+        "litres": (1e-3, "L"),
+        "liter": (1e-3, "L"),
+        "liters": (1e-3, "L"),
+        "cc": (1e-6, "mL"),
+        "cm3": (1e-6, "mL"),
+        "cm³": (1e-6, "mL"),
+        "m3": (1.0, "m³"),
+        "m³": (1.0, "m³"),
+        "fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "fl.oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "fl. oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
+        "us fl oz": (US_FLUID_OUNCE_M3, "US fluid ounce"),
         "imp fl oz": (IMPERIAL_FLUID_OUNCE_M3, "imperial fluid ounce"),
-        "cup": (US_GALLON_M3 / 16, "US cup"), "cups": (US_GALLON_M3 / 16, "US cup"),
-        "pt": (US_GALLON_M3 / 8, "US pint"), "pint": (US_GALLON_M3 / 8, "US pint"), "pints": (US_GALLON_M3 / 8, "US pint"),
-        "qt": (US_GALLON_M3 / 4, "US quart"), "quart": (US_GALLON_M3 / 4, "US quart"), "quarts": (US_GALLON_M3 / 4, "US quart"),
-        "gal": (US_GALLON_M3, "US gallon"), "gallon": (US_GALLON_M3, "US gallon"), "gallons": (US_GALLON_M3, "US gallon"),
-        "imp gal": (IMPERIAL_GALLON_M3, "imperial gallon"), "imp pt": (IMPERIAL_GALLON_M3 / 8, "imperial pint"),
+        "cup": (US_GALLON_M3 / 16, "US cup"),
+        "cups": (US_GALLON_M3 / 16, "US cup"),
+        "pt": (US_GALLON_M3 / 8, "US pint"),
+        "pint": (US_GALLON_M3 / 8, "US pint"),
+        "pints": (US_GALLON_M3 / 8, "US pint"),
+        "qt": (US_GALLON_M3 / 4, "US quart"),
+        "quart": (US_GALLON_M3 / 4, "US quart"),
+        "quarts": (US_GALLON_M3 / 4, "US quart"),
+        "gal": (US_GALLON_M3, "US gallon"),
+        "gallon": (US_GALLON_M3, "US gallon"),
+        "gallons": (US_GALLON_M3, "US gallon"),
+        "imp gal": (IMPERIAL_GALLON_M3, "imperial gallon"),
+        "imp pt": (IMPERIAL_GALLON_M3 / 8, "imperial pint"),
         "imp qt": (IMPERIAL_GALLON_M3 / 4, "imperial quart"),
-        "in3": (INCH_M**3, "cubic inch"), "in³": (INCH_M**3, "cubic inch"), "cu in": (INCH_M**3, "cubic inch"),
-        "ft3": (FOOT_M**3, "cubic foot"), "ft³": (FOOT_M**3, "cubic foot"), "cu ft": (FOOT_M**3, "cubic foot"),
+        "in3": (INCH_M**3, "cubic inch"),
+        "in³": (INCH_M**3, "cubic inch"),
+        "cu in": (INCH_M**3, "cubic inch"),
+        "ft3": (FOOT_M**3, "cubic foot"),
+        "ft³": (FOOT_M**3, "cubic foot"),
+        "cu ft": (FOOT_M**3, "cubic foot"),
     },
     "area": {
-        "m2": (1.0, "m²"), "m²": (1.0, "m²"), "sq m": (1.0, "m²"), "cm2": (1e-4, "cm²"), "cm²": (1e-4, "cm²"), "sq cm": (1e-4, "cm²"),
-        "mm2": (1e-6, "mm²"), "mm²": (1e-6, "mm²"), "in2": (INCH_M**2, "square inch"), "in²": (INCH_M**2, "square inch"),
-        "sq in": (INCH_M**2, "square inch"), "ft2": (FOOT_M**2, "square foot"), "ft²": (FOOT_M**2, "square foot"),
+        "m2": (1.0, "m²"),
+        "m²": (1.0, "m²"),
+        "sq m": (1.0, "m²"),
+        "cm2": (1e-4, "cm²"),
+        "cm²": (1e-4, "cm²"),
+        "sq cm": (1e-4, "cm²"),
+        "mm2": (1e-6, "mm²"),
+        "mm²": (1e-6, "mm²"),
+        "in2": (INCH_M**2, "square inch"),
+        "in²": (INCH_M**2, "square inch"),
+        "sq in": (INCH_M**2, "square inch"),
+        "ft2": (FOOT_M**2, "square foot"),
+        "ft²": (FOOT_M**2, "square foot"),
         "sq ft": (FOOT_M**2, "square foot"),
     },
     "mass": {
-        "g": (1e-3, "g"), "gram": (1e-3, "g"), "grams": (1e-3, "g"), "kg": (1.0, "kg"), "mg": (1e-6, "mg"),
-        "lb": (POUND_KG, "pound"), "lbs": (POUND_KG, "pound"), "pound": (POUND_KG, "pound"), "pounds": (POUND_KG, "pound"),
-        "oz wt": (OUNCE_KG, "weight ounce"), "wt oz": (OUNCE_KG, "weight ounce"), "oz av": (OUNCE_KG, "weight ounce"),
+        "g": (1e-3, "g"),
+        "gram": (1e-3, "g"),
+        "grams": (1e-3, "g"),
+        "kg": (1.0, "kg"),
+        "mg": (1e-6, "mg"),
+        "lb": (POUND_KG, "pound"),
+        "lbs": (POUND_KG, "pound"),
+        "pound": (POUND_KG, "pound"),
+        "pounds": (POUND_KG, "pound"),
+        "oz wt": (OUNCE_KG, "weight ounce"),
+        "wt oz": (OUNCE_KG, "weight ounce"),
+        "oz av": (OUNCE_KG, "weight ounce"),
     },
     "density": {
-        "g/ml": (1000.0, "g/mL"), "g/cm3": (1000.0, "g/mL"), "g/cm³": (1000.0, "g/mL"), "kg/l": (1000.0, "g/mL"),
-        "kg/m3": (1.0, "kg/m³"), "kg/m³": (1.0, "kg/m³"), "lb/gal": (POUND_KG / US_GALLON_M3, "pound per US gallon"),
+        "g/ml": (1000.0, "g/mL"),
+        "g/cm3": (1000.0, "g/mL"),
+        "g/cm³": (1000.0, "g/mL"),
+        "kg/l": (1000.0, "g/mL"),
+        "kg/m3": (1.0, "kg/m³"),
+        "kg/m³": (1.0, "kg/m³"),
+        "lb/gal": (POUND_KG / US_GALLON_M3, "pound per US gallon"),
     },
     "duration": {
-        "s": (1.0, "s"), "sec": (1.0, "s"), "min": (60.0, "min"), "mins": (60.0, "min"), "minutes": (60.0, "min"),
-        "h": (3600.0, "h"), "hr": (3600.0, "h"), "hrs": (3600.0, "h"), "hour": (3600.0, "h"), "hours": (3600.0, "h"),
-        "d": (86400.0, "day"), "day": (86400.0, "day"), "days": (86400.0, "day"), "week": (604800.0, "week"),
+        "s": (1.0, "s"),
+        "sec": (1.0, "s"),
+        "min": (60.0, "min"),
+        "mins": (60.0, "min"),
+        "minutes": (60.0, "min"),
+        "h": (3600.0, "h"),
+        "hr": (3600.0, "h"),
+        "hrs": (3600.0, "h"),
+        "hour": (3600.0, "h"),
+        "hours": (3600.0, "h"),
+        "d": (86400.0, "day"),
+        "day": (86400.0, "day"),
+        "days": (86400.0, "day"),
+        "week": (604800.0, "week"),
         "weeks": (604800.0, "week"),
     },
     "fraction": {"%": (0.01, "%"), "percent": (0.01, "%"), "pct": (0.01, "%")},
     "angle": {"deg": (1.0, "degrees"), "°": (1.0, "degrees"), "degrees": (1.0, "degrees")},
     "areal_volume": {"ml/m2": (1e-6, "mL/m²"), "ml/m²": (1e-6, "mL/m²")},
-    "viscosity": {"pa s": (1.0, "Pa s"), "mpa s": (1e-3, "mPa s"), "mpas": (1e-3, "mPa s"),
-                  "cp": (1e-3, "cP"), "cps": (1e-3, "cP")},
-    "pressure": {"bar": (1e5, "bar"), "psi": (POUND_KG * STANDARD_GRAVITY / INCH_M**2, "psi"), "kpa": (1e3, "kPa"), "mpa": (1e6, "MPa"), "pa": (1.0, "Pa")},
-    "conductivity": {"w/m k": (1.0, "W/(m K)"), "w/mk": (1.0, "W/(m K)"), "w/(m k)": (1.0, "W/(m K)"), "w/(m·k)": (1.0, "W/(m K)")},
-    "heat_capacity": {"j/kg k": (1.0, "J/(kg K)"), "j/kgk": (1.0, "J/(kg K)"), "j/(kg k)": (1.0, "J/(kg K)"), "kj/kg k": (1e3, "kJ/(kg K)"),
-                      "j/g k": (1e3, "J/(g K)"), "j/(kg·k)": (1.0, "J/(kg K)")},
+    "viscosity": {
+        "pa s": (1.0, "Pa s"),
+        "mpa s": (1e-3, "mPa s"),
+        "mpas": (1e-3, "mPa s"),
+        "cp": (1e-3, "cP"),
+        "cps": (1e-3, "cP"),
+    },
+    "pressure": {
+        "bar": (1e5, "bar"),
+        "psi": (POUND_KG * STANDARD_GRAVITY / INCH_M**2, "psi"),
+        "kpa": (1e3, "kPa"),
+        "mpa": (1e6, "MPa"),
+        "pa": (1.0, "Pa"),
+    },
+    "conductivity": {
+        "w/m k": (1.0, "W/(m K)"),
+        "w/mk": (1.0, "W/(m K)"),
+        "w/(m k)": (1.0, "W/(m K)"),
+        "w/(m·k)": (1.0, "W/(m K)"),
+    },
+    "heat_capacity": {
+        "j/kg k": (1.0, "J/(kg K)"),
+        "j/kgk": (1.0, "J/(kg K)"),
+        "j/(kg k)": (1.0, "J/(kg K)"),
+        "kj/kg k": (1e3, "kJ/(kg K)"),
+        "j/g k": (1e3, "J/(g K)"),
+        "j/(kg·k)": (1.0, "J/(kg K)"),
+    },
     "heat": {"kj/kg": (1e3, "kJ/kg"), "j/g": (1e3, "J/g"), "j/kg": (1.0, "J/kg")},
-    "temperature": {"c": (1.0, "°C"), "°c": (1.0, "°C"), "degc": (1.0, "°C"), "f": (1.0, "°F"), "°f": (1.0, "°F"),
-                    "degf": (1.0, "°F")},
+    "temperature": {
+        "c": (1.0, "°C"),
+        "°c": (1.0, "°C"),
+        "degc": (1.0, "°C"),
+        "f": (1.0, "°F"),
+        "°f": (1.0, "°F"),
+        "degf": (1.0, "°F"),
+    },
 }
 KINDS = (*UNITS, "ratio", "count")
 
 # What may follow without a unit of its own: "2 ft 3" is inches, "1 lb 4 oz" weight ounces, "1 h 30" minutes.
 FOLLOWS = {"foot": ("inch", INCH_M), "pound": ("weight ounce", OUNCE_KG), "h": ("min", 60.0)}
 EXAMPLES = {
-    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3, 127 ± 1 mm", "area": "0.4 m2, 1200 cm2, 10 sq ft",
-    "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz", "mass": "250 g, 1.2 kg, 1 lb 4 oz",
-    "density": "1.12 g/mL", "duration": "40 min, 6 h, 3 days", "fraction": "5 %", "angle": "3 deg",
-    "areal_volume": "100 mL/m2", "temperature": "21 C, 70 F", "ratio": "3:1", "count": "14", "viscosity": "400 mPa s",
-    "heat": "330 kJ/kg", "pressure": "2.8 bar, 40 psi",
-    "conductivity": "0.25 W/m K", "heat_capacity": "1300 J/kg K",
+    "length": "42 mm, 12,5 cm, 3/16 in, 2 ft 3, 127 ± 1 mm",
+    "area": "0.4 m2, 1200 cm2, 10 sq ft",
+    "volume": "500 mL, 1.2 L, 1 qt, 8 fl oz",
+    "mass": "250 g, 1.2 kg, 1 lb 4 oz",
+    "density": "1.12 g/mL",
+    "duration": "40 min, 6 h, 3 days",
+    "fraction": "5 %",
+    "angle": "3 deg",
+    "areal_volume": "100 mL/m2",
+    "temperature": "21 C, 70 F",
+    "ratio": "3:1",
+    "count": "14",
+    "viscosity": "400 mPa s",
+    "heat": "330 kJ/kg",
+    "pressure": "2.8 bar, 40 psi",
+    "conductivity": "0.25 W/m K",
+    "heat_capacity": "1300 J/kg K",
 }
-_VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
-_NUMBER = re.compile(r"\s*([+-]?)(?:(\d+)[\s-]+(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+)(e[+-]?\d{1,2})?)", re.I)
+_VULGAR = {
+    "¼": "1/4",
+    "½": "1/2",
+    "¾": "3/4",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+    "⅓": "1/3",
+    "⅔": "2/3",
+}
+_NUMBER = re.compile(
+    r"\s*([+-]?)(?:(\d+)[\s-]+(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)|(\d+(?:[.,]\d+)?|[.,]\d+)(e[+-]?\d{1,2})?)",
+    re.I,
+)
 _UNIT = re.compile(r"\s*([^\d+\-,.]*(?:\.\s?oz)?(?:(?<=m)[23]|(?<=in)[23]|(?<=ft)[23])?)", re.I)
 _SPREAD = re.compile(r"\s*(?:±|\+/-|\+-)\s*")
 _BARE = re.compile(r"[\d\s.,/+-]+")
@@ -104,7 +228,8 @@ LONGEST_TEXT = 60
 
 @dataclass(frozen=True)
 class Understood:
-    """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it out.
+    """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it
+    out.
 
     spread  how far off it may be either way, in SI, when the person said so ("127 ± 1 mm")
     """
@@ -122,13 +247,17 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
 
     text          as typed: "3/16 in", "1 1/2\\"", "2 ft 3", "12,5 cm", "1 qt", "70 F", "3:1"
     kind          one of KINDS
-    default_unit  the unit a bare number is read in; said in `notes` when used. Without it a bare number is refused.
-    Raises DomainError: nothing typed, not a number, a zero denominator, an unknown unit, a unit of another kind, a
+    default_unit  the unit a bare number is read in; said in `notes` when used. Without it a bare number is
+                  refused.
+    Raises DomainError: nothing typed, not a number, a zero denominator, an unknown unit, a unit of another
+    kind, a
     bare "oz", a comma that may be a decimal or a thousands mark.
     Source of the factors: NIST SP 811, appendix B.
     """
     if kind not in KINDS:
-        raise DomainError("kind of quantity", kind, f"it is one of {', '.join(KINDS)}", "Name one of these.", "unknown-kind")
+        raise DomainError(
+            "kind of quantity", kind, f"it is one of {', '.join(KINDS)}", "Name one of these.", "unknown-kind"
+        )
     cleaned = _clean(text, kind)
     if kind == "ratio":
         return _parse_ratio(cleaned, text)
@@ -144,7 +273,7 @@ def has_spread(text: str) -> bool:
 
 
 def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Understood:
-    """"127 ± 1 mm", "127 mm +/- 1", "1.2 L ± 2 %": a value and how far off it may be either way."""
+    """ "127 ± 1 mm", "127 mm +/- 1", "1.2 L ± 2 %": a value and how far off it may be either way."""
     sides = _SPREAD.split(typed)
     if len(sides) != 2 or not all(side.strip() for side in sides):
         raise _refuse(kind, f'"{typed}"', "one spread follows the value", "not-a-number")
@@ -159,11 +288,22 @@ def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Under
     else:
         unit = _UNIT_AT_END.search(found.as_typed)
         own = _parse_sum(_clean(wide, kind), wide, kind, unit.group(1) if unit else default_unit)
-        spread = own.value - _to_celsius(0.0, "°F") if kind == "temperature" and "f" in own.as_typed.lower() else own.value
+        spread = (
+            own.value - _to_celsius(0.0, "°F")
+            if kind == "temperature" and "f" in own.as_typed.lower()
+            else own.value
+        )
         said = own.as_typed
     if spread <= 0:
         raise _refuse(kind, f'"{typed}"', "a spread is more than 0", "out-of-range")
-    return Understood(kind, found.value, f"{found.as_typed} ± {said}", f"{found.words}, up to {said} off either way", found.notes, spread)
+    return Understood(
+        kind,
+        found.value,
+        f"{found.as_typed} ± {said}",
+        f"{found.words}, up to {said} off either way",
+        found.notes,
+        spread,
+    )
 
 
 def _clean(text: str, kind: str) -> str:
@@ -228,7 +368,9 @@ def _decimal(plain: str, kind: str, typed: str) -> float:
     whole, comma, behind = plain.partition(",")
     if comma and len(behind) == 3 and whole.strip("0"):
         choices = [f"{whole}{behind}", f"{whole}.{behind}"]
-        raise _refuse(kind, f'"{typed}"', "the comma could mean thousands or decimals", "ambiguous-comma", choices)
+        raise _refuse(
+            kind, f'"{typed}"', "the comma could mean thousands or decimals", "ambiguous-comma", choices
+        )
     return float(plain.replace(",", "."))
 
 
@@ -258,7 +400,9 @@ def _look_up(unit: str, kind: str, typed: str, number: float, last_name: str | N
         if kind not in ("mass", "volume"):
             raise _refuse(kind, f'"{typed}"', "an ounce measures volume or weight", "other-kind")
         choices = [f"{number:g} oz wt", f"{number:g} fl oz"]
-        raise _refuse(kind, f'"{typed}"', "an ounce is a fluid ounce or a weight ounce", "bare-ounce", choices)
+        raise _refuse(
+            kind, f'"{typed}"', "an ounce is a fluid ounce or a weight ounce", "bare-ounce", choices
+        )
     if last_name in FOLLOWS and unit == FOLLOWS[last_name][0]:
         return FOLLOWS[last_name][1], unit
     if unit in UNITS[kind]:
@@ -288,7 +432,9 @@ def _parse_ratio(cleaned: str, typed: str) -> Understood:
         numbers.append(_decimal(found.group(0), "ratio", typed))
     if min(numbers) <= 0:
         raise _refuse("ratio", f'"{typed.strip()}"', "neither part may be 0", "out-of-range")
-    return Understood("ratio", numbers[0] / numbers[1], typed.strip(), f"{numbers[0]:g} of A to {numbers[1]:g} of B")
+    return Understood(
+        "ratio", numbers[0] / numbers[1], typed.strip(), f"{numbers[0]:g} of A to {numbers[1]:g} of B"
+    )
 
 
 def _parse_count(cleaned: str, typed: str) -> Understood:
@@ -303,7 +449,8 @@ MOST_POINTS = 2000
 def parse_points(text: str, unit: str) -> list[tuple[float, float]]:
     """Read an outline typed as one point a line, "x y" or "x; y", in one unit of length -> points [m].
 
-    Raises DomainError with the number of the line that cannot be read, an unknown unit, fewer than 3 points or too many.
+    Raises DomainError with the number of the line that cannot be read, an unknown unit, fewer than 3 points
+    or too many.
     """
     if unit.lower() not in UNITS["length"]:
         raise _refuse("length", f'"{unit}"', "a unit of length is needed", "unknown-unit")
@@ -314,10 +461,20 @@ def parse_points(text: str, unit: str) -> list[tuple[float, float]]:
             continue
         sides = re.split(r"[;\t ]+", line.strip())
         if len(sides) != 2 or not all(re.fullmatch(r"-?\d+(?:[.,]\d+)?", side) for side in sides):
-            raise DomainError("outline", f'"{line.strip()[:40]}" in line {number}', "each line holds two numbers, x and y",
-                              "Write it like: 120 35.5", "not-a-point")
+            raise DomainError(
+                "outline",
+                f'"{line.strip()[:40]}" in line {number}',
+                "each line holds two numbers, x and y",
+                "Write it like: 120 35.5",
+                "not-a-point",
+            )
         points.append(tuple(float(side.replace(",", ".")) * factor for side in sides))
     if not 3 <= len(points) <= MOST_POINTS:
-        raise DomainError("outline", f"{len(points)} points long", f"3 to {MOST_POINTS} points are read",
-                          "Walk round the edge once, one point a line.", "points")
+        raise DomainError(
+            "outline",
+            f"{len(points)} points long",
+            f"3 to {MOST_POINTS} points are read",
+            "Walk round the edge once, one point a line.",
+            "points",
+        )
     return points  # type: ignore[return-value]

@@ -1,4 +1,6 @@
-"""The kinds of hollow a person can measure, each as the readings it takes. Never: computing with them (see measure/)."""
+"""The kinds of hollow a person can measure, each as the readings it takes. Never: computing with them (see
+measure/).
+"""
 
 from __future__ import annotations
 
@@ -6,9 +8,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .errors import DomainError
-from .readings import Angle, Area, Density, Fraction, Label, Length, Mass, Offset, Volume
-from .working import Data
+from ..common.errors import DomainError
+from ..common.readings import Angle, Area, Density, Fraction, Label, Length, Mass, Offset, Volume
+from ..common.working import Data
 
 MOST_OUTLINE_POINTS = 3000
 MOST_STATIONS = 200
@@ -23,7 +25,9 @@ class Box(Data):
 
 
 class Tapered(Data):
-    """Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width 0)."""
+    """Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width
+    0).
+    """
 
     kind: Literal["tapered"] = "tapered"
     length_m: Length
@@ -69,7 +73,9 @@ class Profile(Data):
 
 
 class Crack(Data):
-    """A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root, straight: as wide below."""
+    """A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root,
+    straight: as wide below.
+    """
 
     kind: Literal["crack"] = "crack"
     form: Literal["v", "round", "straight"] = "v"
@@ -88,7 +94,9 @@ class Station(Data):
 
 
 class River(Data):
-    """Between two natural edges, its width read at stations along it, at the top and, where the edges slope, at the bottom."""
+    """Between two natural edges, its width read at stations along it, at the top and, where the edges slope,
+    at the bottom.
+    """
 
     kind: Literal["river"] = "river"
     stations: Annotated[list[Station], Field(min_length=2, max_length=MOST_STATIONS)]
@@ -96,7 +104,9 @@ class River(Data):
 
 
 class FillTest(Data):
-    """Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known volume weighed."""
+    """Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known
+    volume weighed.
+    """
 
     kind: Literal["fill test"] = "fill test"
     filled_with: Literal["water", "grain"] = "water"
@@ -120,7 +130,8 @@ Solid = Annotated[Box | Tapered | Cylinder | Cone | Bowl | Profile, Field(discri
 
 
 class Nested(Data):
-    """The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands in it.
+    """The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands
+    in it.
 
     inner_from_m  height of the inner one's underside over the outer one's floor
     """
@@ -139,7 +150,8 @@ FileHash = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
 class Trace(Data):
-    """How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four points and sizes
+    """How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four
+    points and sizes
     as typed, and the outline."""
 
     reference: Literal["rectangle", "lengths"]
@@ -149,7 +161,9 @@ class Trace(Data):
 
 
 class Source(Data):
-    """The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in words."""
+    """The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in
+    words.
+    """
 
     format: Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo"]
     name: Label
@@ -178,13 +192,20 @@ class Outline(Data):
         """Offsets of an outline cost time with its points, so all its rings together are bounded."""
         count = len(self.points_m) + sum(len(ring) for ring in self.holes_m)
         if count > MOST_OUTLINE_POINTS:
-            raise DomainError("outline", f"{count} points long", f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
-                              "Leave out points that lie on a line with their neighbours.", "points")
+            raise DomainError(
+                "outline",
+                f"{count} points long",
+                f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
+                "Leave out points that lie on a line with their neighbours.",
+                "points",
+            )
         return self
 
 
 class MeshRow(Data):
-    """What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle cut."""
+    """What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle
+    cut.
+    """
 
     height_m: float = Field(ge=0, le=10)
     area_m2: float = Field(ge=0, le=100)
@@ -195,7 +216,8 @@ class MeshRow(Data):
 class Mesh(Data):
     """A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
 
-    role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space around it is filled
+    role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
+          around it is filled
     """
 
     kind: Literal["mesh"] = "mesh"
@@ -213,19 +235,57 @@ class Mesh(Data):
     def check_rows(self) -> Mesh:
         """Rows made by hand or cut short would give a volume that falls; they are refused, not mended."""
         for low, high in zip(self.rows, self.rows[1:], strict=False):
-            if high.height_m <= low.height_m or high.volume_m3 < low.volume_m3 or high.wetted_m2 < low.wetted_m2:
-                raise DomainError("mesh", f"a table that falls at {high.height_m * 1000:g} mm", "height, volume and surface only grow",
-                                  "Read the mesh file again.", "falls")
+            if (
+                high.height_m <= low.height_m
+                or high.volume_m3 < low.volume_m3
+                or high.wetted_m2 < low.wetted_m2
+            ):
+                raise DomainError(
+                    "mesh",
+                    f"a table that falls at {high.height_m * 1000:g} mm",
+                    "height, volume and surface only grow",
+                    "Read the mesh file again.",
+                    "falls",
+                )
         if self.rows[0].height_m != 0 or self.rows[0].volume_m3 != 0 or self.rows[-1].volume_m3 <= 0:
-            raise DomainError("mesh", "a table that does not begin with nothing at its floor", "it runs from 0 to the rim",
-                              "Read the mesh file again.", "falls")
+            raise DomainError(
+                "mesh",
+                "a table that does not begin with nothing at its floor",
+                "it runs from 0 to the rim",
+                "Read the mesh file again.",
+                "falls",
+            )
         return self
 
 
 Shape = Annotated[
-    Box | Tapered | Cylinder | Cone | Bowl | Profile | Crack | River | Outline | Nested | FillTest | Stated | Mesh,
+    Box
+    | Tapered
+    | Cylinder
+    | Cone
+    | Bowl
+    | Profile
+    | Crack
+    | River
+    | Outline
+    | Nested
+    | FillTest
+    | Stated
+    | Mesh,
     Field(discriminator="kind"),
 ]
 SHAPE_KINDS = (
-    "box", "tapered", "cylinder", "cone", "bowl", "profile", "crack", "river", "outline", "nested", "fill test", "stated", "mesh",
+    "box",
+    "tapered",
+    "cylinder",
+    "cone",
+    "bowl",
+    "profile",
+    "crack",
+    "river",
+    "outline",
+    "nested",
+    "fill test",
+    "stated",
+    "mesh",
 )

@@ -7,9 +7,27 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 Quantity = Literal[
-    "length", "area", "volume", "mass", "density", "duration", "fraction", "ratio", "count", "force", "money",
-    "temperature", "areal_volume", "moment", "angle", "pressure", "speed", "viscosity", "heat",
-    "conductivity", "heat_capacity",
+    "length",
+    "area",
+    "volume",
+    "mass",
+    "density",
+    "duration",
+    "fraction",
+    "ratio",
+    "count",
+    "force",
+    "money",
+    "temperature",
+    "areal_volume",
+    "moment",
+    "angle",
+    "pressure",
+    "speed",
+    "viscosity",
+    "heat",
+    "conductivity",
+    "heat_capacity",
 ]
 Origin = Literal["chosen", "measured", "learned", "sheet", "typical", "computed"]
 
@@ -57,11 +75,24 @@ class Workbook:
         self.workings: dict[str, Working] = {}
 
     def figure(
-        self, key: str, name: str, value: float, quantity: Quantity, formula: str, inputs: list[Input],
-        source: str, notes: list[str] | None = None,
+        self,
+        key: str,
+        name: str,
+        value: float,
+        quantity: Quantity,
+        formula: str,
+        inputs: list[Input],
+        source: str,
+        notes: list[str] | None = None,
     ) -> Figure:
         self.workings[key] = Working(
-            name=name, formula=formula, inputs=inputs, value=value, quantity=quantity, source=source, notes=notes or []
+            name=name,
+            formula=formula,
+            inputs=inputs,
+            value=value,
+            quantity=quantity,
+            source=source,
+            notes=notes or [],
         )
         return Figure(value=value, quantity=quantity, working=key)
 

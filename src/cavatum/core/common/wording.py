@@ -1,4 +1,6 @@
-"""Values put into words for verdicts, in the workshop's units and zone. Rounded for reading; figures keep all digits."""
+"""Values put into words for verdicts, in the workshop's units and zone. Rounded for reading; figures keep all
+digits.
+"""
 
 from __future__ import annotations
 
@@ -33,7 +35,9 @@ class Say:
 
     def mass(self, mass_kg: float) -> str:
         if self._us:
-            return f"{mass_kg / POUND_KG:.2f} lb" if mass_kg >= POUND_KG else f"{mass_kg / OUNCE_KG:.1f} oz wt"
+            return (
+                f"{mass_kg / POUND_KG:.2f} lb" if mass_kg >= POUND_KG else f"{mass_kg / OUNCE_KG:.1f} oz wt"
+            )
         return f"{mass_kg:.2f} kg" if mass_kg >= 1 else f"{mass_kg * 1000:.3g} g"
 
     def volume(self, volume_m3: float) -> str:

@@ -6,10 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from .errors import DomainError
-from .readings import ArealVolume, Density, Id, Label, Length, Mass, Name, Offset, Volume
+from ..common.errors import DomainError
+from ..common.readings import ArealVolume, Density, Id, Label, Length, Mass, Name, Offset, Volume
 from .shapes import Shape
-from .working import Data
+from ..common.working import Data
 
 Wall = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 
@@ -26,7 +26,8 @@ class Size(Data):
 class Inclusion(Data):
     """Things embedded between two heights; they displace resin. `count` of them in each hollow.
 
-    The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them together),
+    The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
+    together),
     size_m, or mass_kg (of `sample` of them) with the density.
     """
 
@@ -47,13 +48,20 @@ class Inclusion(Data):
     def check_way(self) -> Inclusion:
         ways = [one for one in (self.volume_m3, self.size_m, self.mass_kg) if one is not None]
         if len(ways) != 1 or (self.mass_kg is not None and self.density_kg_m3 is None):
-            raise DomainError(self.name, "measured in no way or in several", "its volume, its size, or its mass and density are needed",
-                              "Give one of the three.", "no-volume")
+            raise DomainError(
+                self.name,
+                "measured in no way or in several",
+                "its volume, its size, or its mass and density are needed",
+                "Give one of the three.",
+                "no-volume",
+            )
         return self
 
 
 class Portion(Data):
-    """What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the colour's recipe on the shelf."""
+    """What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
+    colour's recipe on the shelf.
+    """
 
     id: Id
     system_id: Id | None = None
@@ -73,7 +81,8 @@ class Form(Data):
 
 
 class Around(Data):
-    """What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
+    """What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken
+    and listed.
 
     wall_m   how thick the wall is (the wood beside a river: how wide)
     material_id  a form material of the shelf, in place of the wall kind's typical values

@@ -11,7 +11,9 @@ Weight = Literal["stops", "care", "good"]
 
 
 class Verdict(Data):
-    """weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one field is meant."""
+    """weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one
+    field is meant.
+    """
 
     weight: Weight
     stage: Stage

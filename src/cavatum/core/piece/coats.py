@@ -1,4 +1,6 @@
-"""Coats: what is covered, how thick, and what is on it already. Filled by portions like a void, height being film."""
+"""Coats: what is covered, how thick, and what is on it already. Filled by portions like a void, height being
+film.
+"""
 
 from __future__ import annotations
 
@@ -6,10 +8,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .piece_parts import Inclusion, Portion, Wall
-from .readings import Area, ArealVolume, Fraction, Id, Length, Name, Offset
+from .parts import Inclusion, Portion, Wall
+from ..common.readings import Area, ArealVolume, Fraction, Id, Length, Name, Offset
 from .shapes import Ring
-from .working import Data
+from ..common.working import Data
 
 Edges = Literal["none", "all"]
 
@@ -40,7 +42,9 @@ class Drawn(Data):
 
 
 class Cup(Data):
-    """The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the seal."""
+    """The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the
+    seal.
+    """
 
     kind: Literal["cup"] = "cup"
     top_diameter_m: Length
@@ -70,7 +74,9 @@ class Notch(Data):
 
 
 class Coat(Data):
-    """film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips from the edges."""
+    """film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
+    from the edges.
+    """
 
     id: Id
     name: Name
@@ -86,8 +92,14 @@ class Coat(Data):
     run_off: Fraction | None = None
     notch: Notch | None = None
     favourite_rule: Literal[
-        "", "30 g per 1000 cm²", "1 fl oz per ft²", "60 g per 1000 cm²", "square inches / 70 = fl oz", "3 fl oz per ft²",
-        "32 ft² per US gallon", "self-levels at 1/8 in",
+        "",
+        "30 g per 1000 cm²",
+        "1 fl oz per ft²",
+        "60 g per 1000 cm²",
+        "square inches / 70 = fl oz",
+        "3 fl oz per ft²",
+        "32 ft² per US gallon",
+        "self-levels at 1/8 in",
     ] = ""
     portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
 

@@ -1,6 +1,7 @@
 """A value with what was typed, where it came from, and the bounds of sense for its place.
 
-In a document a reading is {"as_typed": "3/16 in", "value": 0.0047625, "origin": "measured"}; `value` may be left
+In a document a reading is {"as_typed": "3/16 in", "value": 0.0047625, "origin": "measured"}; `value` may be
+left
 out and is then read from `as_typed`; where both stand they must agree.
 """
 
@@ -40,7 +41,12 @@ class Reading(Data):
             understood = units.parse(data["as_typed"], cls.kind)
             spread = {} if understood.spread is None else {"spread": understood.spread}
             return {**data, "value": understood.value, "as_typed": understood.as_typed, **spread}
-        if isinstance(data, dict) and data.get("spread") is None and isinstance(data.get("as_typed"), str) and units.has_spread(data["as_typed"]):
+        if (
+            isinstance(data, dict)
+            and data.get("spread") is None
+            and isinstance(data.get("as_typed"), str)
+            and units.has_spread(data["as_typed"])
+        ):
             return {**data, "spread": units.parse(data["as_typed"], cls.kind).spread}
         return data
 
@@ -49,18 +55,25 @@ class Reading(Data):
         too_small = self.value < self.least or (self.above_least and self.value <= self.least)
         if too_small or self.value > self.most:
             shown = self.as_typed or f"{self.value:g} (SI)"
-            raise DomainError(self.kind.replace("_", " "), shown, self.bounds, "Check the number and its unit.")
+            raise DomainError(
+                self.kind.replace("_", " "), shown, self.bounds, "Check the number and its unit."
+            )
         if self.as_typed:
             meant = units.parse(self.as_typed, self.kind).value
             if not math.isclose(meant, self.value, rel_tol=AGREEMENT, abs_tol=1e-12):
                 raise DomainError(
-                    self.kind.replace("_", " "), f'"{self.as_typed}" beside {self.value:g} (SI)',
-                    "what was typed and the value must agree", "Leave out one of the two.", "disagrees",
+                    self.kind.replace("_", " "),
+                    f'"{self.as_typed}" beside {self.value:g} (SI)',
+                    "what was typed and the value must agree",
+                    "Leave out one of the two.",
+                    "disagrees",
                 )
         return self
 
     def as_input(self, name: str) -> Input:
-        return Input(name=name, value=self.value, quantity=self.quantity, origin=self.origin, as_typed=self.as_typed)
+        return Input(
+            name=name, value=self.value, quantity=self.quantity, origin=self.origin, as_typed=self.as_typed
+        )
 
 
 class Area(Reading):

@@ -1,4 +1,6 @@
-"""What the plan needs to know of the workshop: room, hours, scale, cup, habits. Schools live here as defaults."""
+"""What the plan needs to know of the workshop: room, hours, scale, cup, habits. Schools live here as
+defaults.
+"""
 
 from __future__ import annotations
 
@@ -23,8 +25,13 @@ class Span(Data):
     @model_validator(mode="after")
     def check(self) -> Span:
         if self.to_min <= self.from_min:
-            raise DomainError("hours", f"{self.from_min} to {self.to_min} min", "the end comes after the start",
-                              "Split a span that passes midnight in two.", "backwards")
+            raise DomainError(
+                "hours",
+                f"{self.from_min} to {self.to_min} min",
+                "the end comes after the start",
+                "Split a span that passes midnight in two.",
+                "backwards",
+            )
         return self
 
 
@@ -34,7 +41,9 @@ class Scale(Data):
 
 
 class Night(Data):
-    """The heating goes down: another temperature from one minute of the day to another (past midnight when from > to)."""
+    """The heating goes down: another temperature from one minute of the day to another (past midnight when
+    from > to).
+    """
 
     room_c: Temperature
     from_min: int = Field(ge=0, lt=MINUTES_A_DAY)
@@ -51,11 +60,14 @@ class Busy(Data):
 
 
 class Workshop(Data):
-    """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are counted.
+    """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
+    counted.
 
-    cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+    cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
+    cup are apart.
 
-    Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
+    Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
+    again in a clean one where the sheet
     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
     """
 
@@ -101,7 +113,9 @@ class Workshop(Data):
         try:
             ZoneInfo(zone)
         except (ZoneInfoNotFoundError, ValueError, OSError) as error:
-            raise DomainError("time zone", zone, "an IANA name is needed", "Write it like Europe/Berlin.", "unknown") from error
+            raise DomainError(
+                "time zone", zone, "an IANA name is needed", "Write it like Europe/Berlin.", "unknown"
+            ) from error
         return zone
 
 
@@ -110,10 +124,13 @@ def typical_workshop() -> Workshop:
     typical = {"origin": "typical"}
     weekday = [Span(from_min=7 * 60 + 30, to_min=19 * 60)]
     return Workshop(
-        name="My workshop", zone="UTC",
-        room_c=Temperature(value=22.0, **typical), room_humidity=Humidity(value=0.5, **typical),
+        name="My workshop",
+        zone="UTC",
+        room_c=Temperature(value=22.0, **typical),
+        room_humidity=Humidity(value=0.5, **typical),
         week=[weekday] * 5 + [[Span(from_min=9 * 60, to_min=13 * 60)], []],
         scale=Scale(most_kg=Mass(value=3.0, **typical), step_kg=Mass(value=1e-4, **typical)),
         cup_m3=Volume(value=1.5e-3, **typical),
-        residue_fraction=Fraction(value=0.02, **typical), residue_m3=Volume(value=4e-6, **typical),
+        residue_fraction=Fraction(value=0.02, **typical),
+        residue_m3=Volume(value=4e-6, **typical),
     )
