@@ -21,8 +21,8 @@ from scipy.integrate import quad
 from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.measure.triangles import Solid, by_height, check_solid
 from cavatum.core.options import compare
-from cavatum.core.plan import make_plan
 from cavatum.core.piece.shapes import Outline
+from cavatum.core.plan import make_plan
 from cavatum.demo.scenario import demo_pieces
 from cavatum.demo.scenario import workshop as demo_workshop
 from cavatum.formats import sandbox

@@ -19,9 +19,9 @@ from common import Board, own_database, served, timed
 from cavatum.api.planning import inputs_of
 from cavatum.api.resin import compared
 from cavatum.core.mix.overshoot import put_right
-from cavatum.core.resin.ratio import Ratio
 from cavatum.core.mix.weighing import Taken, Undo, Zero, reduce
 from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest, useful
+from cavatum.core.resin.ratio import Ratio
 from cavatum.demo import scenario
 from cavatum.devices.scale_lines import parse_scale
 from cavatum.store import devices, pieces, stock, weighings

@@ -26,13 +26,13 @@ def figures_of(case: dict[str, Any]) -> dict[str, Any]:
     """Of one case: every figure of its plan, its ways to split, and its heat run through again from the
     finished plan.
     """
-    from cavatum.core.piece.shelf_items import Goods
+    from cavatum.core.common.workshop import Workshop
+    from cavatum.core.layers.replay import courses_of
     from cavatum.core.options import compare
     from cavatum.core.piece.document import Piece
+    from cavatum.core.piece.shelf_items import Goods
     from cavatum.core.plan import make_plan
-    from cavatum.core.layers.replay import courses_of
     from cavatum.core.resin.typical import typical_systems
-    from cavatum.core.common.workshop import Workshop
 
     piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
     goods, systems = Goods.model_validate(case["goods"]), {one.id: one for one in typical_systems()}

@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
+from cavatum.core.common.workshop import Workshop, typical_workshop
 from cavatum.core.piece.document import Piece
 from cavatum.core.resin.typical import typical_systems
-from cavatum.core.common.workshop import Workshop, typical_workshop
 
 NOW = datetime(2026, 3, 2, 12, 7, tzinfo=UTC)  # a Monday
 SHEETS = {sheet.id: sheet for sheet in typical_systems()}

@@ -61,11 +61,11 @@ def plan(file: str, now: datetime) -> int:
     """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical,
     and marked so.
     """
-    from .core.piece.shelf_items import NONE
+    from .core.common.workshop import typical_workshop
     from .core.piece.document import Piece
+    from .core.piece.shelf_items import NONE
     from .core.plan import make_plan
     from .core.resin.typical import typical_systems
-    from .core.common.workshop import typical_workshop
     from .formats.piece_file import explain, read_piece
 
     try:

@@ -11,9 +11,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from cavatum.core.common.errors import DomainError
-from cavatum.core.piece.shelf_items import Goods
 from cavatum.core.mix.batches import mixed_for
-from cavatum.core.piece.colour import Colourant, Recipe, typical_colourants
 from cavatum.core.mix.opacity import lets_through, share_for
 from cavatum.core.mix.recipe import (
     blended,
@@ -25,6 +23,8 @@ from cavatum.core.mix.recipe import (
     scaled,
 )
 from cavatum.core.mix.swatch import PATCH, corrected, difference, lab_of, linear
+from cavatum.core.piece.colour import Colourant, Recipe, typical_colourants
+from cavatum.core.piece.shelf_items import Goods
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import quad, solve_ivp
 
+from cavatum.core.common.errors import DomainError
 from cavatum.core.cure.kinetics import (
     adiabatic_rise,
     conversion_rate,
@@ -27,7 +28,6 @@ from cavatum.core.cure.particles import (
     sphere_drift,
 )
 from cavatum.core.cure.viscosity import viscosity
-from cavatum.core.common.errors import DomainError
 from cavatum.core.resin.typical import typical_systems
 
 SLOW, COATING, FAST = (

@@ -4,8 +4,8 @@ import math
 
 import pytest
 
-from cavatum.core.piece.coats import Coat
 from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.common.units import INCH_M, US_FLUID_OUNCE_M3
 from cavatum.core.measure.films import (
     COVERAGE_RULES,
     creep_speed,
@@ -14,8 +14,8 @@ from cavatum.core.measure.films import (
     film_hollow,
     notch_film,
 )
+from cavatum.core.piece.coats import Coat
 from cavatum.core.plan import make_plan
-from cavatum.core.common.units import INCH_M, US_FLUID_OUNCE_M3
 from tests.samples import NOW, SHEETS, box_piece, workshop
 
 RULES = {rule.name: rule for rule in COVERAGE_RULES}

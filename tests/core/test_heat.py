@@ -11,9 +11,9 @@ from scipy.optimize import brentq
 from scipy.sparse import diags, identity, kron
 from scipy.sparse.linalg import spsolve
 
+from cavatum.core.common.errors import DomainError
 from cavatum.core.cure.kinetics import adiabatic_rise, time_to
 from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.common.errors import DomainError
 from cavatum.core.heat import kernel
 from cavatum.core.heat.block import Faces, block_grid, box_grid
 from cavatum.core.heat.column import Body, Cast, Stack, middle_of_section

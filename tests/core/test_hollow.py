@@ -9,12 +9,12 @@ from scipy.integrate import quad
 from shapely.geometry import Polygon
 
 from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.common.units import US_FLUID_OUNCE_M3
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.hollow import BowlHollow, BoxHollow, ConeHollow
 from cavatum.core.measure.shape_hollow import hollow_of
 from cavatum.core.piece.document import Void
 from cavatum.core.piece.shapes import Outline
-from cavatum.core.common.units import US_FLUID_OUNCE_M3
 from tests.samples import box_void
 
 SIZE = st.floats(min_value=0.005, max_value=2.0)

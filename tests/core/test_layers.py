@@ -8,8 +8,8 @@ from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.layers.rules import allowed_depth, deepest_top
 from cavatum.core.layers.split import Stretch, even, fewest, own, split
 from cavatum.core.measure.cavity import cavity_of
-from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.piece.document import Void
+from cavatum.core.resin.ratio import ratio_of
 from tests.samples import box_void, system
 
 DENSITY = ratio_of(system()).mixed_density

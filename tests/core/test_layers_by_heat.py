@@ -8,12 +8,22 @@ import math
 
 import pytest
 
-from cavatum.core.calibration.from_sheet import PotLife, cached_pot_life, fit_film, fit_pot_life, fit_slab_gel, fit_slab_peak, scaled, working_time
+from cavatum.core.calibration.from_sheet import (
+    PotLife,
+    cached_pot_life,
+    fit_film,
+    fit_pot_life,
+    fit_slab_gel,
+    fit_slab_peak,
+    scaled,
+    working_time,
+)
 from cavatum.core.calibration.of_system import class_of, cure_of
-from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.cure.particles import mobility
 from cavatum.core.calibration.pot_clock import glitter_drift, pot_clock
 from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.common.workshop import Night
+from cavatum.core.cure.parameters import CLASSES
+from cavatum.core.cure.particles import mobility
 from cavatum.core.heat.around import body_of, room_of, surround_of
 from cavatum.core.heat.column import Body
 from cavatum.core.heat.grid import Room
@@ -21,16 +31,15 @@ from cavatum.core.layers.bands import bands
 from cavatum.core.layers.course import Course
 from cavatum.core.layers.planner import candidates, choose, limits_of
 from cavatum.core.layers.refit import refit, stand_in_curve
+from cavatum.core.layers.replay import courses_of
 from cavatum.core.layers.split import Stretch
 from cavatum.core.layers.three import in_three
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.mesh_shape import placed_mesh
 from cavatum.core.piece.document import Void
 from cavatum.core.plan import make_plan
-from cavatum.core.layers.replay import courses_of
 from cavatum.core.resin.system import confirmed
 from cavatum.core.resin.typical import typical_systems
-from cavatum.core.common.workshop import Night
 from cavatum.demo import draw
 from cavatum.demo.measured import fern_tray
 from tests.core.test_heat import peak_c

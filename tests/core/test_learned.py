@@ -15,9 +15,9 @@ from cavatum.core.learn.progress import progress
 from cavatum.core.learn.record import run_record
 from cavatum.core.learn.robust import estimate
 from cavatum.core.learn.trials import TABLE, least_mass_kg, plan_trial
-from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
+from cavatum.core.resin.ratio import ratio_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 from tests.scenes.learning import WORLDS, centre_of, known_noise_width, observed, simulated, width_of
 from tests.scenes.runs import carried_out

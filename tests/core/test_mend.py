@@ -5,14 +5,14 @@ from datetime import timedelta
 import pytest
 
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.readings import Area, Length, Volume
+from cavatum.core.common.wording import Say
 from cavatum.core.mend.diagnose import commonest, diagnose, trouble_of
 from cavatum.core.mend.evidence import LEFT_OUT, shown_by
 from cavatum.core.mend.way_back import mending_piece
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.troubles import CAUSES, FACTS, TROUBLES
 from cavatum.core.practice.ways_back import WAYS
-from cavatum.core.common.readings import Area, Length, Volume
-from cavatum.core.common.wording import Say
 from tests.core.test_learned import record_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.learning import described

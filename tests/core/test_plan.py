@@ -6,11 +6,11 @@ from datetime import timedelta
 import pytest
 from pydantic import ValidationError
 
-from cavatum.core.schedule.bench import moments_after, standing_at
+from cavatum.core.common.workshop import Workshop
 from cavatum.core.options import compare
 from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
-from cavatum.core.common.workshop import Workshop
+from cavatum.core.schedule.bench import moments_after, standing_at
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
 SHOP = workshop(cup_m3="5 L", scale={"most_kg": "10 kg", "step_kg": "0.1 g"})

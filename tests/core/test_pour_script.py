@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from cavatum.core.common.wording import Say
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.debrief import debrief
 from cavatum.core.pour.pace import LEAST_READINGS, expected_c, is_absurd, pace_of
@@ -17,7 +18,6 @@ from cavatum.core.pour.script import compile_script, last_pour_id
 from cavatum.core.practice.mishaps import MISHAPS
 from cavatum.core.practice.mixing import CAUTIONS, STICKY
 from cavatum.core.practice.work import TABLE
-from cavatum.core.common.wording import Say
 from cavatum.core.survey.preparation import TABLE as PREPARATION
 from tests.core.test_steps import KINDS
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop

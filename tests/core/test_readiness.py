@@ -12,21 +12,21 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from cavatum import core
-from cavatum.core.cure.kinetics import conversion_rate, glass_transition
 from cavatum.core.calibration.of_system import cure_of
-from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.wording import Say
+from cavatum.core.cure.kinetics import conversion_rate, glass_transition
+from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
 from cavatum.core.finish.known import GateTest, Known, learned_of
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan
-from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.learn.learned import apply, learn
+from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.finishing import ROWS
 from cavatum.core.practice.mixing import CAUTIONS
-from cavatum.core.common.wording import Say
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.learning import brier, cure_tested, observed, reliability
 

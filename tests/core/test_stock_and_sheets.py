@@ -6,21 +6,31 @@ import pytest
 
 from cavatum.core.calibration.from_sheet import PotLife, working_time
 from cavatum.core.calibration.of_system import cure_of
+from cavatum.core.common.errors import DomainError
+from cavatum.core.common.wording import Say
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.viscosity import viscosity, viscosity_at_23
-from cavatum.core.common.errors import DomainError
-from cavatum.core.piece.shelf_items import Goods
-from cavatum.core.piece.form_material import FormMaterial, typical_materials
 from cavatum.core.layers.claimed import claimed_layers
 from cavatum.core.mix.leftover import Waiting, offers
 from cavatum.core.mix.pump import strokes
-from cavatum.core.resin.ratio import ratio_of
+from cavatum.core.piece.form_material import FormMaterial, typical_materials
+from cavatum.core.piece.shelf_items import Goods
 from cavatum.core.plan import make_plan
 from cavatum.core.purchase.buying import part_bottles, to_buy
+from cavatum.core.purchase.stock import (
+    Bottle,
+    OnShelf,
+    PartNeed,
+    booked,
+    bottle_verdicts,
+    good_until,
+    held,
+    need_verdicts,
+    unpromised,
+)
 from cavatum.core.resin.checks import check_system
+from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.summary.compare import Facts, reasons
-from cavatum.core.purchase.stock import Bottle, OnShelf, PartNeed, booked, bottle_verdicts, good_until, held, need_verdicts, unpromised
-from cavatum.core.common.wording import Say
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
 SAY = Say(workshop())

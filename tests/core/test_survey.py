@@ -5,10 +5,10 @@ practice, no source).
 import pytest
 
 from cavatum.core.common.errors import DomainError
+from cavatum.core.piece.survey_findings import Survey
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.readiness import BY_KIND, ready_list
 from cavatum.core.survey.defect_void import void_shape
-from cavatum.core.piece.survey_findings import Survey
 from cavatum.core.survey.preparation import TABLE
 from cavatum.core.survey.wood import equilibrium_moisture
 from tests.samples import NOW, SHEETS, box_piece, workshop

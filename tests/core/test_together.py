@@ -9,11 +9,11 @@ import pytest
 from cavatum.core.clock.hours import open_spans
 from cavatum.core.clock.schedule import Answer, minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.schedule.together import Planned, clash_words, job_of, shop_of, ways_out
+from cavatum.core.common.wording import Say
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
 from cavatum.core.schedule.plan_together import other_ways, plan_together, start_advice
-from cavatum.core.common.wording import Say
+from cavatum.core.schedule.together import Planned, clash_words, job_of, shop_of, ways_out
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 TWO = workshop(people=2, shelves=2)

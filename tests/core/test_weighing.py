@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.wording import Say
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.live import live
 from cavatum.core.mix.overshoot import put_right, ratio_off
-from cavatum.core.resin.ratio import Ratio
 from cavatum.core.mix.scale import ScaleReading, at_rest, doubts
 from cavatum.core.mix.weigh_task import task_of
 from cavatum.core.mix.weighing import (
@@ -27,7 +27,7 @@ from cavatum.core.mix.weighing import (
     reduce,
 )
 from cavatum.core.plan import make_plan
-from cavatum.core.common.wording import Say
+from cavatum.core.resin.ratio import Ratio
 from tests.samples import NOW, SHEETS, box_piece, workshop
 
 SAY = Say(workshop())

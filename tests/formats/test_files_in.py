@@ -291,8 +291,8 @@ def test_a_mesh_that_names_corners_far_away_is_refused_and_no_child_outgrew_its_
     refused("mesh about", data, kind="obj")
     # Asked by a small process of its own: a child begins with the high-water mark of whoever forks it.
     code = (
-        "import resource, sys\nfrom cavatum.core.errors import DomainError\nfrom cavatum.formats import "
-        "sandbox\n"
+        "import resource, sys\nfrom cavatum.core.common.errors import DomainError\n"
+        "from cavatum.formats import sandbox\n"
         "try:\n    sandbox.ask('mesh about', sys.stdin.buffer.read(), {'kind': 'obj'})\nexcept DomainError:\n"
         "    print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)"
     )

@@ -5,9 +5,9 @@ page.
 import pypdfium2
 import pytest
 
+from cavatum.core.common.wording import Say
 from cavatum.core.finish.care import CareNote
 from cavatum.core.pour.debrief import Debrief
-from cavatum.core.common.wording import Say
 from cavatum.formats.pdf import care_pdf, record_pdf
 from tests.core.test_learned import record_of
 from tests.samples import workshop

@@ -8,9 +8,9 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.schedule.bench import Moment, Standing, moments_after, standing_at
 from ..core.clock.model import Clock
 from ..core.purchase.stock import Low, low_of
+from ..core.schedule.bench import Moment, Standing, moments_after, standing_at
 from ..store import devices, pieces, runs, stock
 from ..store.pool import NotFound
 from . import planning

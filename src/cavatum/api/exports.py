@@ -13,9 +13,9 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.readings import Id
 from ..core.measure.shape_hollow import hollow_of
 from ..core.piece.document import Piece, Void
-from ..core.common.readings import Id
 from ..core.piece.shapes import Mesh, River
 from ..formats.drawings_out import Sheet, write_dxf, write_svg
 from ..formats.stations_csv import write_stations

@@ -9,11 +9,11 @@ from pydantic import BaseModel
 
 from ..core.calibration.of_system import Cure, cure_of
 from ..core.common.errors import DomainError
+from ..core.common.wording import Say
 from ..core.finish.known import known_of, learned_of
 from ..core.finish.plan import FinishPlan, finish_plan
 from ..core.plan_model import Plan
 from ..core.resin.system import System
-from ..core.common.wording import Say
 from ..formats.pdf import care_pdf
 from ..store import pieces, runs, workshops
 from ..store.runs import Run

@@ -11,14 +11,14 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
-from ..core.piece.shelf_items import Goods
-from ..core.piece.form_material import FormMaterial, typical_materials
-from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
+from ..core.common.readings import Id, Length, Mass
 from ..core.mix.opacity import lets_through, share_for, words
 from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.mix.weighing import reduce
-from ..core.common.readings import Id, Length, Mass
+from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
+from ..core.piece.form_material import FormMaterial, typical_materials
+from ..core.piece.shelf_items import Goods
 from ..store import goods as shelf
 from ..store import stock, weighings, workshops
 from .context import transaction, workshop_id

@@ -13,17 +13,17 @@ from procrastinate.exceptions import ProcrastinateException
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.clock.windows import whole_half_hour
 from ..core.calibration.of_system import class_of, cure_of
-from ..core.cure.parameters import CLASSES
+from ..core.clock.windows import whole_half_hour
 from ..core.common.errors import DomainError
+from ..core.common.readings import Id
+from ..core.cure.parameters import CLASSES
+from ..core.layers.model import Band
 from ..core.layers.refit import Refit, refit, stand_in_curve
+from ..core.layers.replay import courses_of
 from ..core.layers.three import Three
 from ..core.piece.document import Piece
-from ..core.layers.replay import courses_of
-from ..core.layers.model import Band
 from ..core.plan_model import Plan
-from ..core.common.readings import Id
 from ..core.resin.system import CureFit, System
 from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..jobs import queue

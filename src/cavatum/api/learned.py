@@ -10,13 +10,13 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.working import Figure, Working
 from ..core.learn.factors import factor_of
 from ..core.learn.learned import Advice, Compared, Learned, LearnedUse, advice, compared
 from ..core.learn.progress import Progress, progress
 from ..core.learn.trials import TABLE, Trial, TrialRow, plan_trial, row_of
-from ..core.resin.ratio import ratio_of
 from ..core.plan import make_plan
-from ..core.common.working import Figure, Working
+from ..core.resin.ratio import ratio_of
 from ..store import logbook
 from . import learning, planning
 from .context import now, transaction, workshop_id

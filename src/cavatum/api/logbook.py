@@ -12,13 +12,13 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.wording import Say
 from ..core.learn.probe_log import lay_on
 from ..core.learn.record import RunRecord
 from ..core.mend.evidence import Shown, shown_by
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept
 from ..core.pour.state import fold, poured_at
-from ..core.common.wording import Say
 from ..formats.pdf import record_pdf
 from ..formats.probe_csv import read_probe_csv
 from ..store import logbook, pieces, runs, systems, workshops

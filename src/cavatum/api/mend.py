@@ -6,14 +6,14 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
+from ..core.common.readings import Area, Length, Volume
+from ..core.common.wording import Say
 from ..core.mend.diagnose import Ranked, commonest, diagnose, trouble_of
 from ..core.mend.evidence import Shown
 from ..core.mend.way_back import mending_piece, way_of
 from ..core.practice.mishaps import MISHAPS
 from ..core.practice.troubles import FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
-from ..core.common.readings import Area, Length, Volume
-from ..core.common.wording import Say
 from ..store import pieces, runs, systems, workshops
 from . import learning
 from .context import transaction, workshop_id

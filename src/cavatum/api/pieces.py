@@ -9,12 +9,12 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.readings import Temperature
 from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.options import compare
 from ..core.piece.document import Piece
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
-from ..core.common.readings import Temperature
 from ..formats.piece_file import read_piece, write_piece
 from ..store import pieces
 from ..store.pieces import StoredPiece

@@ -13,14 +13,14 @@ from typing import Any, NamedTuple
 from psycopg import Connection
 
 from .. import __version__, core
-from ..core.piece.shelf_items import Goods
+from ..core.common.workshop import Workshop
 from ..core.learn.learned import LearnedUse, apply
+from ..core.mix.model import PourPlan
 from ..core.piece.document import Piece
+from ..core.piece.shelf_items import Goods
 from ..core.plan import make_plan
 from ..core.plan_model import Plan
-from ..core.mix.model import PourPlan
 from ..core.resin.system import System
-from ..core.common.workshop import Workshop
 from ..store import goods, pieces, plans, systems, workshops
 from ..store.pieces import StoredPiece
 from ..store.pool import unless_busy

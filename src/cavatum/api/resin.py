@@ -10,16 +10,16 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.clock.windows import whole_half_hour
+from ..core.common.verdict import Verdict
+from ..core.common.wording import Say
 from ..core.options import option_from
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..core.purchase.buying import ToBuy, to_buy
-from ..core.resin.checks import check_system
-from ..core.summary.compare import Facts, Reasons, reasons
 from ..core.purchase.stock import OnShelf, PartNeed, need_verdicts, unpromised
+from ..core.resin.checks import check_system
 from ..core.resin.system import typical_fields
-from ..core.common.wording import Say
-from ..core.common.verdict import Verdict
+from ..core.summary.compare import Facts, Reasons, reasons
 from ..store import pieces, stock
 from ..store.pieces import StoredPiece
 from ..store.plans import hash_inputs

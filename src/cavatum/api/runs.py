@@ -12,6 +12,7 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.wording import Say
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept, Pace, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
@@ -19,7 +20,6 @@ from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, troubles_of, w
 from ..core.pour.script import PourCurve, Script, compile_script
 from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
 from ..core.practice.mishaps import MISHAPS, Mishap
-from ..core.common.wording import Say
 from ..store import runs, workshops
 from ..store.runs import Run
 from . import planning

@@ -11,12 +11,12 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
 
-from ..core.schedule.together import ScheduleResult
 from ..core.clock.windows import whole_half_hour
 from ..core.piece.document import PourStart
 from ..core.plan_model import Plan
-from ..core.schedule.plan_together import StartAdvice, start_advice
 from ..core.pour.state import fold, look
+from ..core.schedule.plan_together import StartAdvice, start_advice
+from ..core.schedule.together import ScheduleResult
 from ..formats.calendar import Moment, read_busy, write_calendar
 from ..store import calendars, jobs, pieces, runs, workshops
 from . import heat, planning

@@ -8,12 +8,12 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
-from ..core.mix.leftover import Offer, offers
 from ..core.common.readings import Id, Label, Mass
+from ..core.common.verdict import Verdict
+from ..core.common.wording import Say
+from ..core.mix.leftover import Offer, offers
 from ..core.purchase.buying import ToBuy, part_bottles, to_buy
 from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
-from ..core.common.wording import Say
-from ..core.common.verdict import Verdict
 from ..store import pieces, stock
 from . import planning, reserving
 from .context import now, transaction, workshop_id

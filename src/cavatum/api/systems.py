@@ -6,13 +6,13 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.readings import Id
+from ..core.common.verdict import Verdict
 from ..core.layers.claimed import claimed_layers
 from ..core.mix.amount import WeighOut, read_amount, weigh_out
-from ..core.common.readings import Id
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems
-from ..core.common.verdict import Verdict
 from ..store import systems
 from .context import transaction, workshop_id
 from .problems import Problem

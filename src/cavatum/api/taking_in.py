@@ -9,9 +9,9 @@ from typing import Any
 from psycopg import Connection
 
 from ..core.piece.coats import Coat
-from ..core.piece.shelf_items import Goods
 from ..core.piece.document import Piece
 from ..core.piece.parts import Void
+from ..core.piece.shelf_items import Goods
 from ..store import goods, systems
 
 

@@ -13,15 +13,15 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.readings import Mass, Volume
+from ..core.common.verdict import Verdict
+from ..core.common.wording import Say
 from ..core.mix.bottle import bottle_verdict, which_part
 from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
 from ..core.mix.weigh_task import task_of
 from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, reduce
 from ..core.pour.events import DoneStep, Sent
-from ..core.common.readings import Mass, Volume
-from ..core.common.wording import Say
-from ..core.common.verdict import Verdict
 from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
 from . import planning

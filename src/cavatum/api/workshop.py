@@ -11,13 +11,13 @@ from pydantic import BaseModel, Field
 
 from ..core.common import units
 from ..core.common.readings import Id
-from ..core.piece.typed_rows import parse_rows
-from ..core.piece.shapes import ProfileRow, Shape, Station
-from ..core.survey.air import dew_point_working
-from ..core.survey.defect_void import void_shape
-from ..core.piece.survey_findings import Survey
 from ..core.common.working import Working
 from ..core.common.workshop import Workshop
+from ..core.piece.shapes import ProfileRow, Shape, Station
+from ..core.piece.survey_findings import Survey
+from ..core.piece.typed_rows import parse_rows
+from ..core.survey.air import dew_point_working
+from ..core.survey.defect_void import void_shape
 from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from .piece.shelf_items import NONE, Goods
+from .common.verdict import Verdict
+from .common.workshop import Workshop
 from .piece.document import LayerChoice, Piece
+from .piece.shelf_items import NONE, Goods
 from .plan import make_plan
 from .plan_model import Option, Plan
 from .resin.system import System
-from .common.verdict import Verdict
-from .common.workshop import Workshop
 
 TITLES: dict[LayerChoice, str] = {
     "fewest": "Fewest pours",

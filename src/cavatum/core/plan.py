@@ -12,12 +12,15 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from .clock import ribbon
+from .clock.model import ClockStep
 from .clock.places import chamber_verdicts, spare_verdicts
 from .clock.steps import clock_steps, late_verdicts, prepared_from, steps_by_themselves
 from .clock.windows import Days, best_start, lay_out, whole_half_hour, window_of
-from .piece.coats import Coat
 from .common.errors import DomainError
-from .piece.shelf_items import NONE, Goods
+from .common.verdict import Verdict
+from .common.wording import Say
+from .common.working import Workbook
+from .common.workshop import Workshop
 from .layers.course import Course
 from .layers.heat import HeatOfPiece, Run
 from .layers.heat_plan import understand, void_layers, with_heat
@@ -26,31 +29,28 @@ from .layers.verdicts import layer_verdicts
 from .measure.cavity import Cavity, cavity_of, coat_cavity
 from .measure.coat_figures import coat_plan
 from .measure.figures import void_plan
+from .measure.model import CoatPlan, VoidPlan
 from .measure.section import section_of
 from .measure.stand import level_plan, with_forms
 from .measure.verdicts import coat_verdicts, floating_verdicts, soak_verdicts, stand_verdicts
 from .mix.colour_verdicts import colour_verdicts
-from .resin.ratio import Ratio, ratio_of
-from .mix.verdicts import mix_verdicts
-from .piece.document import Piece, Portion, Void
-from .clock.model import ClockStep
-from .measure.model import CoatPlan, VoidPlan
-from .plan_model import Plan
 from .mix.model import PourPlan
-from .survey.model import SurveyPlan
-from .summary.model import Totals
 from .mix.pours import Fill, Pour, pour_plan, pours_of
+from .mix.verdicts import mix_verdicts
+from .piece.coats import Coat
+from .piece.document import Piece, Portion, Void
+from .piece.shelf_items import NONE, Goods
+from .plan_model import Plan
 from .practice.cautions import CUP, GENERAL, PRESSURE, SKIN, product_cautions
 from .resin.checks import check_system
+from .resin.ratio import Ratio, ratio_of
 from .resin.system import System, typical_fields
-from .common.wording import Say
+from .summary.model import Totals
 from .summary.rail import stages_of
-from .survey.air import room_verdicts
-from .survey.report import survey_plan, survey_verdicts
 from .summary.totals import totals_of, with_band
-from .common.verdict import Verdict
-from .common.working import Workbook
-from .common.workshop import Workshop
+from .survey.air import room_verdicts
+from .survey.model import SurveyPlan
+from .survey.report import survey_plan, survey_verdicts
 
 
 @dataclass

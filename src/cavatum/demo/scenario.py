@@ -7,9 +7,9 @@ from datetime import datetime
 from psycopg import Connection
 
 from ..core.common.errors import DomainError
+from ..core.common.workshop import Workshop
 from ..core.piece.document import Piece
 from ..core.resin.typical import typical_systems
-from ..core.common.workshop import Workshop
 from ..store import files, goods, logbook, pieces, runs, systems, workshops
 from . import recorded, running, stocked
 from .commissions import ZONE, documents

@@ -10,11 +10,11 @@ from uuid import UUID
 
 from psycopg import Connection
 
-from ..core.piece.form_material import FormMaterial, typical_materials
-from ..core.piece.colour import Colourant, Recipe
-from ..core.resin.ratio import ratio_of
 from ..core.mix.weighing import ColourCup, Dose, EndWeighing, FromBottle, Taken, WeighTask, Zero
+from ..core.piece.colour import Colourant, Recipe
+from ..core.piece.form_material import FormMaterial, typical_materials
 from ..core.purchase.stock import Bottle
+from ..core.resin.ratio import ratio_of
 from ..core.resin.typical import typical_systems
 from ..store import goods, stock, weighings
 

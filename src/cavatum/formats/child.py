@@ -24,8 +24,9 @@ def main() -> int:
     payload = sys.stdin.buffer.read()
     from pydantic import ValidationError
 
-    from ..core.common.errors import DomainError
     from cavatum.formats.tasks import TASKS
+
+    from ..core.common.errors import DomainError
 
     try:
         answer = {"found": TASKS[task](payload, options)}

@@ -15,8 +15,8 @@ from shapely.ops import linemerge
 from shapely.validation import explain_validity
 
 from ..core.common.errors import DomainError
-from ..core.piece.shapes import MOST_OUTLINE_POINTS
 from ..core.common.units import UNITS
+from ..core.piece.shapes import MOST_OUTLINE_POINTS
 
 MOST_LINES = 20_000
 MOST_OUTLINES = 400

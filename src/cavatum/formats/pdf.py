@@ -9,10 +9,10 @@ from functools import cache
 from pathlib import Path
 from xml.sax.saxutils import escape
 
+from ..core.common.wording import Say
 from ..core.finish.care import CareNote
 from ..core.learn.record import RunRecord
 from ..core.pour.debrief import Debrief
-from ..core.common.wording import Say
 
 FONTS = Path(__file__).parent / "fonts"
 INK, SLATE, SPRUCE, LINE = "#20262B", "#5E6B73", "#1E5A50", "#C9C2B2"

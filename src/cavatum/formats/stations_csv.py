@@ -10,8 +10,8 @@ import re
 from typing import Any
 
 from ..core.common.errors import DomainError
-from ..core.piece.shapes import MOST_STATIONS, River
 from ..core.common.units import UNITS
+from ..core.piece.shapes import MOST_STATIONS, River
 
 ASKED = ("mm", "cm", "m", "in")
 HEADER = ("place", "width", "width at the bottom", "near edge")

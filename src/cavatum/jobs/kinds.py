@@ -10,23 +10,23 @@ from typing import Any
 import numpy as np
 import psycopg
 
-from ..core.schedule.together import Planned
 from ..core.calibration.of_system import class_of
 from ..core.common.errors import DomainError
-from ..core.piece.shelf_items import Goods
+from ..core.common.workshop import Workshop
 from ..core.layers.bands import bands
 from ..core.layers.course import Course
+from ..core.layers.replay import courses_of
 from ..core.layers.three import in_three
 from ..core.measure.cavity import cavity_of
 from ..core.measure.mesh_shape import placed_mesh
 from ..core.measure.triangles import Solid
 from ..core.piece.document import Piece
-from ..core.plan import make_plan
-from ..core.layers.replay import courses_of
-from ..core.schedule.plan_together import plan_together
-from ..core.resin.system import System
 from ..core.piece.shapes import Mesh
-from ..core.common.workshop import Workshop
+from ..core.piece.shelf_items import Goods
+from ..core.plan import make_plan
+from ..core.resin.system import System
+from ..core.schedule.plan_together import plan_together
+from ..core.schedule.together import Planned
 from ..formats import sandbox
 from ..store import files
 from ..store.jobs import Job

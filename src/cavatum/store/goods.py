@@ -7,9 +7,9 @@ from typing import Literal, TypeVar
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
-from ..core.piece.shelf_items import Goods
-from ..core.piece.form_material import FormMaterial
 from ..core.piece.colour import Colourant, Recipe
+from ..core.piece.form_material import FormMaterial
+from ..core.piece.shelf_items import Goods
 from .pool import NotFound
 
 Kind = Literal["colourant", "recipe", "material"]

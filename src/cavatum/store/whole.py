@@ -27,10 +27,10 @@ from psycopg import Connection, sql
 from psycopg.types.json import Jsonb
 from pydantic import ValidationError
 
+from ..core.common.workshop import Workshop
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.document import Piece
 from ..core.resin.system import System
-from ..core.common.workshop import Workshop
 
 FORMAT, VERSION = "cavatum-workshop", 1
 # In an order in which each refers to earlier ones only.

@@ -158,7 +158,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under a free id. */
+        /**
+         * A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under
+         * @description a free id.
+         */
         post: operations["importPiece"];
         delete?: never;
         options?: never;
@@ -376,7 +379,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of its own, from the plan's start. */
+        /**
+         * The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of
+         * @description its own, from the plan's start.
+         */
         post: operations["beginRun"];
         delete?: never;
         options?: never;
@@ -458,7 +464,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was read over what was predicted, pour by pour. A cure that keeps another time moves the windows to come, and that is an event. */
+        /**
+         * What was read over what was predicted, pour by pour. A cure that keeps another time moves the windows
+         * @description to come, and that is an event.
+         */
         get: operations["readRunHeat"];
         put?: never;
         post?: never;
@@ -493,7 +502,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is known. */
+        /**
+         * All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is
+         * @description known.
+         */
         post: operations["askForSchedule"];
         delete?: never;
         options?: never;
@@ -558,7 +570,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by the plan. */
+        /**
+         * The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
+         * @description the plan.
+         */
         get: operations["readCalendarFeed"];
         put?: never;
         post?: never;
@@ -625,7 +640,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** An iCalendar file as the request's body: its busy times take the place of those taken in before; typed ones stay. */
+        /**
+         * An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
+         * @description ones stay.
+         */
         post: operations["takeInBusy"];
         delete?: never;
         options?: never;
@@ -672,7 +690,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words of the maker. */
+        /**
+         * Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words
+         * @description of the maker.
+         */
         get: operations["searchLogbook"];
         put?: never;
         post?: never;
@@ -707,7 +728,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same file twice changes nothing. */
+        /**
+         * A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
+         * @description file twice changes nothing.
+         */
         post: operations["takeLogFile"];
         delete?: never;
         options?: never;
@@ -771,7 +795,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the finished runs taught, with its band and the runs it rests on, and whether it made the next ones better foretold. */
+        /**
+         * What the finished runs taught, with its band and the runs it rests on, and whether it made the next
+         * @description ones better foretold.
+         */
         get: operations["readLearned"];
         /** Not used any more, or used again; the runs stay. */
         put: operations["setAside"];
@@ -874,7 +901,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The way back as a piece of its own, planned from now on like any other: steps with their waits, resin with its batches and windows. */
+        /**
+         * The way back as a piece of its own, planned from now on like any other: steps with their waits, resin
+         * @description with its batches and windows.
+         */
         post: operations["planMending"];
         delete?: never;
         options?: never;
@@ -1003,7 +1033,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote into it. */
+        /**
+         * The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote
+         * @description into it.
+         */
         get: operations["viewPhoto"];
         put?: never;
         post?: never;
@@ -1086,7 +1119,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** A change makes a new version. `version` in the body is the one it was made on; a newer one there is a conflict. */
+        /**
+         * A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
+         * @description conflict.
+         */
         put: operations["changeSystem"];
         post?: never;
         /** Off the shelf; its versions stay, so that old plans still explain themselves. */
@@ -1354,7 +1390,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The swatch's colour under the light that makes the patch its printed grey, and which recipes look like it. Nothing is stored. */
+        /**
+         * The swatch's colour under the light that makes the patch its printed grey, and which recipes look like
+         * @description it. Nothing is stored.
+         */
         post: operations["readSwatch"];
         delete?: never;
         options?: never;
@@ -1484,7 +1523,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is stored. */
+        /**
+         * The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
+         * @description stored.
+         */
         post: operations["planPurchase"];
         delete?: never;
         options?: never;
@@ -1618,7 +1660,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never cleared. */
+        /**
+         * Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never
+         * @description cleared.
+         */
         post: operations["layOutDemo"];
         delete?: never;
         options?: never;
@@ -1649,7 +1694,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would level nothing. */
+        /**
+         * The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would
+         * @description level nothing.
+         */
         get: operations["readLevel"];
         put?: never;
         post?: never;
@@ -1666,7 +1714,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not used. */
+        /**
+         * Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
+         * @description used.
+         */
         get: operations["listInstruments"];
         put?: never;
         post?: never;
@@ -1701,7 +1752,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A device enters its code once. What is wrong with a code is not told: no such, used, too late are one answer. */
+        /**
+         * A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
+         * @description answer.
+         */
         post: operations["enterPairing"];
         delete?: never;
         options?: never;
@@ -1783,7 +1837,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** An account's address and password. The same answer, after the same time, whether there is such an account or not. */
+        /**
+         * An account's address and password. The same answer, after the same time, whether there is such an
+         * @description account or not.
+         */
         post: operations["logIn"];
         delete?: never;
         options?: never;
@@ -1848,7 +1905,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes the account, joins with the one that this address and password open, or sets the account's new password. */
+        /**
+         * Makes the account, joins with the one that this address and password open, or sets the account's new
+         * @description password.
+         */
         post: operations["takeInvitation"];
         delete?: never;
         options?: never;
@@ -2298,7 +2358,8 @@ export interface components {
         };
         /**
          * Around
-         * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken and listed.
+         * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken
+         *     and listed.
          *
          *     wall_m   how thick the wall is (the wood beside a river: how wide)
          *     material_id  a form material of the shelf, in place of the wall kind's typical values
@@ -2426,7 +2487,8 @@ export interface components {
         };
         /**
          * Climate
-         * @description Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the equilibrium of that air.
+         * @description Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the
+         *     equilibrium of that air.
          */
         Climate: {
             temperature_c: components["schemas"]["Temperature"];
@@ -2439,7 +2501,8 @@ export interface components {
         };
         /**
          * Coat
-         * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips from the edges.
+         * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
+         *     from the edges.
          */
         Coat: {
             /** Id */
@@ -2497,7 +2560,8 @@ export interface components {
         };
         /**
          * Colourant
-         * @description most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a weighed number of them.
+         * @description most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a
+         *     weighed number of them.
          */
         Colourant: {
             /** Id */
@@ -2574,7 +2638,8 @@ export interface components {
         };
         /**
          * Crack
-         * @description A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root, straight: as wide below.
+         * @description A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root,
+         *     straight: as wide below.
          */
         Crack: {
             /**
@@ -2594,7 +2659,8 @@ export interface components {
         };
         /**
          * Cup
-         * @description The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the seal.
+         * @description The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the
+         *     seal.
          */
         Cup: {
             /**
@@ -2615,7 +2681,8 @@ export interface components {
         };
         /**
          * CureFit
-         * @description What a measured temperature curve taught of this resin: factors on its class's values, with what they came from.
+         * @description What a measured temperature curve taught of this resin: factors on its class's values, with what they
+         *     came from.
          */
         CureFit: {
             /** Rate Factor */
@@ -2646,7 +2713,8 @@ export interface components {
         };
         /**
          * Defect
-         * @description One place on the plan view. x_m along, y_m across from the near left corner; length along, width across, depth from the top.
+         * @description One place on the plan view. x_m along, y_m across from the near left corner; length along, width
+         *     across, depth from the top.
          *
          *     treat  void: filled as the void `void_id`; patch: closed from below or above; note: only remembered
          */
@@ -2712,7 +2780,8 @@ export interface components {
         };
         /**
          * DepthRule
-         * @description A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any mass).
+         * @description A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any
+         *     mass).
          */
         DepthRule: {
             most_depth_m: components["schemas"]["Length"];
@@ -2792,7 +2861,8 @@ export interface components {
         };
         /**
          * FillTest
-         * @description Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known volume weighed.
+         * @description Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known
+         *     volume weighed.
          */
         FillTest: {
             /**
@@ -2814,7 +2884,8 @@ export interface components {
         };
         /**
          * Finish
-         * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny: it will stand in the sun.
+         * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
+         *     it will stand in the sun.
          */
         Finish: {
             /**
@@ -2897,7 +2968,8 @@ export interface components {
         };
         /**
          * FormMaterial
-         * @description like: the kind of wall it counts as (release, soaking, cells of the wall); thickness_m, holds_m3: of a mould that is used again.
+         * @description like: the kind of wall it counts as (release, soaking, cells of the wall); thickness_m, holds_m3: of a
+         *     mould that is used again.
          */
         FormMaterial: {
             /** Id */
@@ -3026,7 +3098,8 @@ export interface components {
          * Inclusion
          * @description Things embedded between two heights; they displace resin. `count` of them in each hollow.
          *
-         *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them together),
+         *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
+         *     together),
          *     size_m, or mass_kg (of `sample` of them) with the density.
          */
         Inclusion: {
@@ -3088,7 +3161,8 @@ export interface components {
         };
         /**
          * LearnedPace
-         * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it rests on.
+         * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
+         *     rests on.
          */
         LearnedPace: {
             /** Times */
@@ -3126,7 +3200,8 @@ export interface components {
         };
         /**
          * Level
-         * @description A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side is high.
+         * @description A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side
+         *     is high.
          *
          *     length_m, width_m  between the supports that can be shimmed, along and across
          */
@@ -3159,7 +3234,8 @@ export interface components {
         };
         /**
          * Mend
-         * @description Which piece and run it mends, what was seen, what it came from, which way back; steps before any resin.
+         * @description Which piece and run it mends, what was seen, what it came from, which way back; steps before any
+         *     resin.
          */
         Mend: {
             /** Of Piece */
@@ -3222,7 +3298,8 @@ export interface components {
          * Mesh
          * @description A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
          *
-         *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space around it is filled
+         *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
+         *           around it is filled
          */
         Mesh: {
             /**
@@ -3280,7 +3357,8 @@ export interface components {
         };
         /**
          * MeshRow
-         * @description What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle cut.
+         * @description What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle
+         *     cut.
          */
         MeshRow: {
             /** Height M */
@@ -3294,7 +3372,8 @@ export interface components {
         };
         /**
          * Nested
-         * @description The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands in it.
+         * @description The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands
+         *     in it.
          *
          *     inner_from_m  height of the inner one's underside over the outer one's floor
          */
@@ -3319,7 +3398,8 @@ export interface components {
         };
         /**
          * Night
-         * @description The heating goes down: another temperature from one minute of the day to another (past midnight when from > to).
+         * @description The heating goes down: another temperature from one minute of the day to another (past midnight when
+         *     from > to).
          */
         Night: {
             room_c: components["schemas"]["Temperature"];
@@ -3407,7 +3487,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend: this piece mends another.
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
+         *     this piece mends another.
          *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
         Piece: {
@@ -3509,7 +3590,8 @@ export interface components {
         };
         /**
          * Portion
-         * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the colour's recipe on the shelf.
+         * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
+         *     colour's recipe on the shelf.
          */
         Portion: {
             /** Id */
@@ -3615,7 +3697,8 @@ export interface components {
         };
         /**
          * Recipe
-         * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed; came_from: the record or the recipes it was made of.
+         * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed;
+         *     came_from: the record or the recipes it was made of.
          */
         Recipe: {
             /** Id */
@@ -3662,7 +3745,8 @@ export interface components {
         };
         /**
          * River
-         * @description Between two natural edges, its width read at stations along it, at the top and, where the edges slope, at the bottom.
+         * @description Between two natural edges, its width read at stations along it, at the top and, where the edges slope,
+         *     at the bottom.
          */
         River: {
             /**
@@ -3720,7 +3804,8 @@ export interface components {
         };
         /**
          * Source
-         * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in words.
+         * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in
+         *     words.
          */
         Source: {
             /**
@@ -3891,7 +3976,8 @@ export interface components {
         };
         /**
          * Swatch
-         * @description A sample of this very recipe: how thick it is and what share of light it lets through (held over a printed card, or by a meter).
+         * @description A sample of this very recipe: how thick it is and what share of light it lets through (held over a
+         *     printed card, or by a meter).
          */
         Swatch: {
             depth_m: components["schemas"]["Length"];
@@ -3923,7 +4009,8 @@ export interface components {
          *
          *     ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
          *     density_mix_kg_m3  as the sheet states it: a check against additive volumes
-         *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and densities for
+         *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
+         *                                               densities for
          *     liquid_most    of liquid colourants, where the sheet limits them closer
          *     stir_again_s   in a second, clean cup
          *     first_part     the one the sheet wants first; None: the workshop's school
@@ -4055,7 +4142,8 @@ export interface components {
         };
         /**
          * Tapered
-         * @description Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width 0).
+         * @description Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width
+         *     0).
          */
         Tapered: {
             /**
@@ -4092,7 +4180,8 @@ export interface components {
         };
         /**
          * Trace
-         * @description How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four points and sizes
+         * @description How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four
+         *     points and sizes
          *     as typed, and the outline.
          */
         Trace: {
@@ -4201,7 +4290,8 @@ export interface components {
         };
         /**
          * WorkingTime
-         * @description How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of the criterion "a temperature".
+         * @description How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of
+         *     the criterion "a temperature".
          */
         WorkingTime: {
             time_s: components["schemas"]["Duration"];
@@ -4218,11 +4308,14 @@ export interface components {
         };
         /**
          * Workshop
-         * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are counted.
+         * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
+         *     counted.
          *
-         *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring cup are apart.
+         *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
+         *     cup are apart.
          *
-         *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred again in a clean one where the sheet
+         *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
+         *     again in a clean one where the sheet
          *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
          */
         Workshop: {
@@ -4466,7 +4559,8 @@ export interface components {
         };
         /**
          * BatchPlan
-         * @description colours: more than one when several come out of this clear mix. hollows: how many are filled from all batches of this mix.
+         * @description colours: more than one when several come out of this clear mix. hollows: how many are filled from all
+         *     batches of this mix.
          */
         BatchPlan: {
             /** Number */
@@ -4545,9 +4639,11 @@ export interface components {
         };
         /**
          * ClockStep
-         * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest None: it may wait.
+         * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest
+         *     None: it may wait.
          *
-         *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the clock on the wall.
+         *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
+         *     clock on the wall.
          */
         ClockStep: {
             /** Code */
@@ -4623,7 +4719,8 @@ export interface components {
         };
         /**
          * ColourPlan
-         * @description One colour of a batch: share of the clear mix, its colourants, how much light the layer lets through.
+         * @description One colour of a batch: share of the clear mix, its colourants, how much light the layer lets
+         *     through.
          */
         ColourPlan: {
             /** Colour */
@@ -4651,7 +4748,8 @@ export interface components {
         };
         /**
          * DosePlan
-         * @description One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was weighed.
+         * @description One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was
+         *     weighed.
          */
         DosePlan: {
             /** Colourant Id */
@@ -4703,7 +4801,8 @@ export interface components {
         };
         /**
          * FilmSchool
-         * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets claim for it.
+         * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets
+         *     claim for it.
          */
         FilmSchool: {
             /** Rule */
@@ -4717,7 +4816,8 @@ export interface components {
         };
         /**
          * FormPlan
-         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam. dam_least: wanted above the rim.
+         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
+         *     dam_least: wanted above the rim.
          */
         FormPlan: {
             pressure: components["schemas"]["Figure"];
@@ -4728,7 +4828,8 @@ export interface components {
         };
         /**
          * HeatMap
-         * @description State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to 100) by time then height.
+         * @description State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to
+         *     100) by time then height.
          */
         HeatMap: {
             /** Void Id */
@@ -4774,7 +4875,8 @@ export interface components {
          *     runs_away  past 100 degC: a class, no number to trust
          *     curve      (seconds after the first pour, hottest degC)
          *     early      what pouring the next one sooner would do
-         *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None: another layer, or over 15 K more
+         *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
+         *                another layer, or over 15 K more
          */
         LayerHeat: {
             peak: components["schemas"]["Figure"];
@@ -4848,7 +4950,8 @@ export interface components {
         };
         /**
          * LevelPlan
-         * @description Rise towards the far end and the right side, what to put under each corner, and the freeboard that is left.
+         * @description Rise towards the far end and the right side, what to put under each corner, and the freeboard that is
+         *     left.
          */
         LevelPlan: {
             along: components["schemas"]["Figure"];
@@ -4861,7 +4964,8 @@ export interface components {
         };
         /**
          * PartPlan
-         * @description One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with the first.
+         * @description One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with
+         *     the first.
          */
         PartPlan: {
             /**
@@ -4875,7 +4979,8 @@ export interface components {
         };
         /**
          * Patch
-         * @description tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one width beyond each end.
+         * @description tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one
+         *     width beyond each end.
          */
         Patch: {
             /** Defect Id */
@@ -4917,7 +5022,8 @@ export interface components {
         };
         /**
          * Plan
-         * @description learned_pace: by system, the times as long that were learned and are in all of this plan's windows and curves.
+         * @description learned_pace: by system, the times as long that were learned and are in all of this plan's windows and
+         *     curves.
          */
         Plan: {
             /**
@@ -4997,7 +5103,8 @@ export interface components {
         };
         /**
          * PotClock
-         * @description The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the sheet's pour temperatures.
+         * @description The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the
+         *     sheet's pour temperatures.
          *
          *     curve    (s, degC of the stirred batch, Pa s) until the middle gels
          *     drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
@@ -5061,7 +5168,8 @@ export interface components {
         };
         /**
          * PourWindow
-         * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was poured.
+         * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
+         *     poured.
          */
         PourWindow: {
             /** Pour */
@@ -5090,7 +5198,8 @@ export interface components {
         };
         /**
          * PrepStep
-         * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in survey.done.
+         * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
+         *     survey.done.
          */
         PrepStep: {
             /** Code */
@@ -5147,9 +5256,11 @@ export interface components {
         };
         /**
          * Section
-         * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over length; coat: a film.
+         * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over
+         *     length; coat: a film.
          *
-         *     cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd rule
+         *     cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd
+         *                rule
          */
         Section: {
             /** Void Id */
@@ -5257,7 +5368,8 @@ export interface components {
         };
         /**
          * SurveyPlan
-         * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to mixing.
+         * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to
+         *     mixing.
          */
         SurveyPlan: {
             expected_moisture: components["schemas"]["Figure"] | null;
@@ -5273,7 +5385,8 @@ export interface components {
         };
         /**
          * Totals
-         * @description band: how far off `net` may be either way, from the spreads that were given; again: the reading that matters most.
+         * @description band: how far off `net` may be either way, from the spreads that were given; again: the reading that
+         *     matters most.
          */
         Totals: {
             /** @default null */
@@ -5341,7 +5454,8 @@ export interface components {
         };
         /**
          * Verdict
-         * @description weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one field is meant.
+         * @description weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one
+         *     field is meant.
          */
         Verdict: {
             /**
@@ -5378,7 +5492,8 @@ export interface components {
         };
         /**
          * VoidPlan
-         * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted. band: half width of net.
+         * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted.
+         *     band: half width of net.
          */
         VoidPlan: {
             /** Void Id */
@@ -5479,7 +5594,8 @@ export interface components {
         };
         /**
          * TryBody
-         * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not only the figures of a drag.
+         * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not
+         *     only the figures of a drag.
          */
         TryBody: {
             piece: components["schemas"]["Piece"];
@@ -5504,7 +5620,8 @@ export interface components {
         };
         /**
          * Candidate
-         * @description used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer a system.
+         * @description used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer
+         *     a system.
          */
         Candidate: {
             option: components["schemas"]["Option"];
@@ -5519,7 +5636,8 @@ export interface components {
         };
         /**
          * Facts
-         * @description One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the shelf leave; all None where it is not offered.
+         * @description One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the
+         *     shelf leave; all None where it is not offered.
          */
         Facts: {
             /** System Id */
@@ -5757,7 +5875,8 @@ export interface components {
         };
         /**
          * Three
-         * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height (first) and across, in the middle cut.
+         * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height
+         *     (first) and across, in the middle cut.
          *
          *     agrees    within AGREES_K of each other
          *     across_m, heights_m  middles of the cells; null where no resin stands
@@ -5780,7 +5899,8 @@ export interface components {
         };
         /**
          * WorkBody
-         * @description bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system on the shelf.
+         * @description bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system
+         *     on the shelf.
          */
         WorkBody: {
             /**
@@ -5796,7 +5916,8 @@ export interface components {
         };
         /**
          * ProbeAnswer
-         * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of that sheet, if wanted.
+         * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
+         *     that sheet, if wanted.
          */
         ProbeAnswer: {
             refit: components["schemas"]["Refit"];
@@ -5808,7 +5929,8 @@ export interface components {
         };
         /**
          * Refit
-         * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured, degC).
+         * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured,
+         *     degC).
          */
         Refit: {
             /** Rate Factor */
@@ -5850,7 +5972,8 @@ export interface components {
         };
         /**
          * ProbeBody
-         * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was poured, unless begun_s says otherwise.
+         * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was
+         *     poured, unless begun_s says otherwise.
          *
          *     stand_in  True: take the stand-in's log instead (invented, for trying it out)
          */
@@ -6006,9 +6129,11 @@ export interface components {
         };
         /**
          * Live
-         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the tolerance, moves on by itself.
+         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the
+         *     tolerance, moves on by itself.
          *
-         *     can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some was taken out of, with a clean stick.
+         *     can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some
+         *     was taken out of, with a clean stick.
          */
         Live: {
             /** Connected */
@@ -6078,7 +6203,8 @@ export interface components {
         };
         /**
          * Taken
-         * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again with a clean stick.
+         * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again
+         *     with a clean stick.
          */
         Taken: {
             /**
@@ -6121,7 +6247,8 @@ export interface components {
          * WeighState
          * @description version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
          *
-         *     over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this cup any more.
+         *     over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this
+         *     cup any more.
          */
         WeighState: {
             /** Version */
@@ -6342,7 +6469,8 @@ export interface components {
         };
         /**
          * TestBody
-         * @description A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are apart.
+         * @description A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are
+         *     apart.
          */
         TestBody: {
             /** Step */
@@ -6411,10 +6539,13 @@ export interface components {
         };
         /**
          * Amount
-         * @description What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part it belongs to.
+         * @description What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part
+         *     it belongs to.
          *
-         *     residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk by the wood; scale_ratio: shown over true of
-         *     a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness left after turning
+         *     residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk
+         *     by the wood; scale_ratio: shown over true of
+         *     a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness
+         *     left after turning
          */
         Amount: {
             /**
@@ -6527,7 +6658,8 @@ export interface components {
         };
         /**
          * Kept
-         * @description An event of the record, in the order it counts. doubted: the device's moment could not be right, the server's receipt stands.
+         * @description An event of the record, in the order it counts. doubted: the device's moment could not be right, the
+         *     server's receipt stands.
          */
         Kept: {
             /** Number */
@@ -6664,7 +6796,8 @@ export interface components {
         };
         /**
          * PourCurve
-         * @description What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its layer).
+         * @description What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
+         *     layer).
          */
         PourCurve: {
             /** Pour */
@@ -6701,7 +6834,8 @@ export interface components {
         };
         /**
          * ReadOff
-         * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along and across], probe_c [degC].
+         * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
+         *     and across], probe_c [degC].
          */
         ReadOff: {
             /**
@@ -6765,7 +6899,8 @@ export interface components {
          *     late            what it means when its window has closed
          *     again_s         after a test that was not passed: when to test again
          *     passes          once its window is over there is nothing left to do
-         *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour at once
+         *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour
+         *                     at once
          */
         ScriptStep: {
             /** Id */
@@ -6932,7 +7067,8 @@ export interface components {
         };
         /**
          * Trouble
-         * @description Something that comes up so long after a pour: words for the bench, and the mishap key that answers it, if one does.
+         * @description Something that comes up so long after a pour: words for the bench, and the mishap key that answers it,
+         *     if one does.
          */
         Trouble: {
             /** Id */
@@ -7036,7 +7172,8 @@ export interface components {
         };
         /**
          * EventsAnswer
-         * @description now: the run's own moment; speed: how fast its clock goes. troubles: of a rehearsal, those that have come up.
+         * @description now: the run's own moment; speed: how fast its clock goes. troubles: of a rehearsal, those that have
+         *     come up.
          */
         EventsAnswer: {
             /**
@@ -7068,7 +7205,8 @@ export interface components {
         };
         /**
          * Sent
-         * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment. device_at: its own clock, kept, never used.
+         * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
+         *     device_at: its own clock, kept, never used.
          */
         Sent: {
             /**
@@ -7221,7 +7359,8 @@ export interface components {
         };
         /**
          * PaceFound
-         * @description times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the prediction as it was.
+         * @description times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the
+         *     prediction as it was.
          */
         PaceFound: {
             /** Times */
@@ -7291,7 +7430,8 @@ export interface components {
         };
         /**
          * Proposal
-         * @description One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a sanded layer. late_days: after its due date.
+         * @description One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a
+         *     sanded layer. late_days: after its due date.
          */
         Proposal: {
             /** Piece Id */
@@ -7335,7 +7475,8 @@ export interface components {
         };
         /**
          * ScheduleResult
-         * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the heat at these hours has the same windows.
+         * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
+         *     heat at these hours has the same windows.
          */
         ScheduleResult: {
             /** Feasible */
@@ -7431,7 +7572,8 @@ export interface components {
         };
         /**
          * Wish
-         * @description How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not a day later.
+         * @description How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
+         *     a day later.
          */
         Wish: {
             /** Piece Id */
@@ -7481,7 +7623,8 @@ export interface components {
         };
         /**
          * StartAdvice
-         * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with one pour.
+         * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
+         *     one pour.
          */
         StartAdvice: {
             /**
@@ -7599,7 +7742,8 @@ export interface components {
         };
         /**
          * GateView
-         * @description expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth making. too_warm: the last reading says that it
+         * @description expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth
+         *     making. too_warm: the last reading says that it
          *     is not back to the room's temperature.
          */
         GateView: {
@@ -7642,7 +7786,8 @@ export interface components {
         };
         /**
          * OvenProgram
-         * @description limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at least WANTED.
+         * @description limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at
+         *     least WANTED.
          */
         OvenProgram: {
             /** Steps */
@@ -7681,9 +7826,11 @@ export interface components {
         };
         /**
          * Readiness
-         * @description chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that it passes then.
+         * @description chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that
+         *     it passes then.
          *
-         *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something is wrong, see Mend.
+         *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
+         *     is wrong, see Mend.
          */
         Readiness: {
             /**
@@ -7710,7 +7857,8 @@ export interface components {
         };
         /**
          * Rung
-         * @description grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer jump than needed is fine at the end.
+         * @description grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer
+         *     jump than needed is fine at the end.
          */
         Rung: {
             /**
@@ -7855,7 +8003,8 @@ export interface components {
         };
         /**
          * PourRecord
-         * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its readings.
+         * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
+         *     readings.
          *
          *     foretold_pace: what the plan had learned already, and its times have in them
          */
@@ -7916,7 +8065,8 @@ export interface components {
         };
         /**
          * RunRecord
-         * @description used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out: their titles; went_wrong: mishaps and
+         * @description used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
+         *     their titles; went_wrong: mishaps and
          *     troubles in words, each once.
          */
         RunRecord: {
@@ -8039,7 +8189,8 @@ export interface components {
         };
         /**
          * LogFileBody
-         * @description begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that runs in another zone.
+         * @description begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that
+         *     runs in another zone.
          */
         LogFileBody: {
             /** Text */
@@ -8106,7 +8257,8 @@ export interface components {
          * Learned
          * @description value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
          *
-         *     used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it does not. left_out: runs whose value cannot be
+         *     used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it
+         *     does not. left_out: runs whose value cannot be
          */
         Learned: {
             /**
@@ -8170,7 +8322,8 @@ export interface components {
         };
         /**
          * Progress
-         * @description typical, learned: median miss over all runs that came after the third. says: in words, with the number of runs.
+         * @description typical, learned: median miss over all runs that came after the third. says: in words, with the number
+         *     of runs.
          */
         Progress: {
             /** Points */
@@ -8205,7 +8358,8 @@ export interface components {
         };
         /**
          * Advice
-         * @description A learned value that this piece could take over where it stands on a typical value or on none. pointer: the field in the document.
+         * @description A learned value that this piece could take over where it stands on a typical value or on none. pointer:
+         *     the field in the document.
          */
         Advice: {
             /** Pointer */
@@ -8435,7 +8589,8 @@ export interface components {
         };
         /**
          * Ranked
-         * @description share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways back that makers swear by.
+         * @description share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways
+         *     back that makers swear by.
          */
         Ranked: {
             /** Cause */
@@ -8473,7 +8628,8 @@ export interface components {
         };
         /**
          * DiagnoseBody
-         * @description facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the record that the person knows better.
+         * @description facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the
+         *     record that the person knows better.
          */
         DiagnoseBody: {
             /** Trouble */
@@ -8657,7 +8813,8 @@ export interface components {
         };
         /**
          * MeshPreview
-         * @description corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all triangles.
+         * @description corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all
+         *     triangles.
          */
         MeshPreview: {
             /** Corners */
@@ -8707,7 +8864,8 @@ export interface components {
         };
         /**
          * TraceBody
-         * @description seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them was).
+         * @description seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them
+         *     was).
          */
         TraceBody: {
             reference: components["schemas"]["Reference"];
@@ -8752,7 +8910,8 @@ export interface components {
         };
         /**
          * Reference
-         * @description points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second: their metres.
+         * @description points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second:
+         *     their metres.
          */
         Reference: {
             /**
@@ -8939,7 +9098,8 @@ export interface components {
         };
         /**
          * OpacityAnswer
-         * @description through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`, None where it lets less through already.
+         * @description through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`,
+         *     None where it lets less through already.
          */
         OpacityAnswer: {
             /** Through */
@@ -8962,7 +9122,8 @@ export interface components {
         };
         /**
          * SwatchAnswer
-         * @description lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print; against: other recipes' swatches, nearest first.
+         * @description lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print;
+         *     against: other recipes' swatches, nearest first.
          */
         SwatchAnswer: {
             /** Lab */
@@ -9022,7 +9183,8 @@ export interface components {
         };
         /**
          * Bottle
-         * @description One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of this bottle alone, or of its kit by weight.
+         * @description One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of
+         *     this bottle alone, or of its kit by weight.
          */
         Bottle: {
             /**
@@ -9067,7 +9229,8 @@ export interface components {
         };
         /**
          * BottleRow
-         * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all plans together.
+         * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all
+         *     plans together.
          */
         BottleRow: {
             standing: components["schemas"]["OnShelf"];
@@ -9200,7 +9363,8 @@ export interface components {
         };
         /**
          * Waiting
-         * @description A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or its window is open).
+         * @description A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or
+         *     its window is open).
          */
         Waiting: {
             /** Piece Id */
@@ -9225,7 +9389,8 @@ export interface components {
         };
         /**
          * Session
-         * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's settings, who is at it and what they may.
+         * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
+         *     settings, who is at it and what they may.
          */
         Session: {
             /** Csrf Token */
@@ -9367,7 +9532,8 @@ export interface components {
         };
         /**
          * Instrument
-         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none to use.
+         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
+         *     to use.
          */
         Instrument: {
             /** Kind */
@@ -9432,7 +9598,8 @@ export interface components {
         };
         /**
          * Standing
-         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under way.
+         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under
+         *     way.
          */
         Standing: {
             /** Status */
@@ -9477,7 +9644,8 @@ export interface components {
         };
         /**
          * Offered
-         * @description Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and size).
+         * @description Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and
+         *     size).
          */
         Offered: {
             /** Code */
@@ -9514,7 +9682,8 @@ export interface components {
         };
         /**
          * PhoneList
-         * @description address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the workshop's own authority.
+         * @description address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the
+         *     workshop's own authority.
          */
         PhoneList: {
             /** Address */

@@ -6,13 +6,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..piece.document import Piece
-from ..mix.model import PourPlan
-from ..measure.model import VoidPlan
-from ..resin.system import System
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..measure.model import VoidPlan
+from ..mix.model import PourPlan
+from ..piece.document import Piece
+from ..resin.system import System
 
 # own judgement: a mould is about twice as large as its hollow, so that from here on it has to be measured
 TIGHT = 0.5

@@ -6,11 +6,11 @@ from datetime import date, datetime, timedelta
 from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
-from .model import Clock, Pin, Row, Segment
-from ..common.wording import MONTHS, Say
 from ..common.verdict import Verdict
+from ..common.wording import MONTHS, Say
 from ..common.workshop import Workshop
 from .hours import away_spans
+from .model import Clock, Pin, Row, Segment
 from .windows import Days, PourTimes, Start
 
 if TYPE_CHECKING:

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
-from .model import ClockStep
-from ..practice.work import WorkStep, steps_for
-from ..common.wording import Say
-from ..survey.preparation import PrepStep
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..practice.work import WorkStep, steps_for
+from ..survey.preparation import PrepStep
 from .hours import next_slot
+from .model import ClockStep
 from .windows import Days, PourTimes
 
 if TYPE_CHECKING:

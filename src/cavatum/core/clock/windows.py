@@ -12,11 +12,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from ..layers.course import Window
-from .model import PourWindow
-from ..resin.system import System
 from ..common.workshop import Workshop
+from ..layers.course import Window
+from ..resin.system import System
 from .hours import next_slot
+from .model import PourWindow
 
 START_STEP = timedelta(minutes=30)
 START_SEARCH = timedelta(days=7)

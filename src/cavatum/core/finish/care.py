@@ -7,12 +7,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from ..piece.document import Piece
-from ..resin.system import System
 from ..common.wording import Say
 from ..common.working import Data
-from .oven import OvenProgram
+from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
+from ..resin.system import System
+from .oven import OvenProgram
 
 
 class CareNote(Data):

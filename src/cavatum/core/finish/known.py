@@ -7,12 +7,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
+from ..common.working import Data
 from ..learn.learned import Learned
 from ..plan_model import Plan
 from ..pour.events import GateTested, Kept, ReadOff, Tested
 from ..pour.script import Script
 from ..pour.state import fold, poured_at
-from ..common.working import Data
 from .gates import Result
 
 OF_TEST = {

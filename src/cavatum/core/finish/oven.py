@@ -9,10 +9,10 @@ minute steps.
 
 from __future__ import annotations
 
-from ..cure.kinetics import conversion_rate, glass_transition
-from ..cure.parameters import ZERO_C_K, Kinetics
 from ..common.errors import DomainError
 from ..common.working import Data
+from ..cure.kinetics import conversion_rate, glass_transition
+from ..cure.parameters import ZERO_C_K, Kinetics
 
 # What stands how much heat [degC], from memory, cautious; the mould's and the thing's own sheet go before it.
 STANDS_C = {

@@ -7,25 +7,25 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 
-from ..clock.hours import next_slot
 from ..calibration.of_system import Cure
-from ..common.errors import DomainError
-from ..piece.document import Piece
-from ..plan_model import Plan
+from ..clock.hours import next_slot
 from ..clock.model import PourWindow
+from ..common.errors import DomainError
+from ..common.verdict import Verdict, Weight
+from ..common.wording import Say
+from ..common.working import Data, Figure, Input, Origin, Workbook, Working
+from ..common.workshop import Workshop
+from ..piece.document import Piece
+from ..piece.finish_wishes import Finish
+from ..plan_model import Plan
 from ..practice.finishing import GATES, ROWS, FinishRow, GateRow, expected_after
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
-from ..common.wording import Say
-from ..common.verdict import Verdict, Weight
-from ..common.working import Data, Figure, Input, Origin, Workbook, Working
-from ..common.workshop import Workshop
 from .care import CareNote, care_note
 from .gates import FUZZ, SPREAD, Readiness, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
 from .known import Known
 from .oven import AHEAD_K, INSIDE_C, STANDS_C, USUAL_C, OvenProgram, oven_program
-from ..piece.finish_wishes import Finish
 
 FRESH = timedelta(hours=12)  # own judgement: an older reading tells nothing of now
 WARM_K = 2.0  # own judgement: no more than this above the room is "back to room temperature"

@@ -9,13 +9,13 @@ from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from ..piece.coats import Coat
-from ..measure.cavity import Cavity
-from ..piece.parts import Around, Void
 from ..common.working import Input
 from ..common.workshop import MINUTES_A_DAY, Workshop
-from .column import Body
+from ..measure.cavity import Cavity
+from ..piece.coats import Coat
 from ..piece.form_material import FormMaterial
+from ..piece.parts import Around, Void
+from .column import Body
 from .grid import Room
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Surround
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..cure.parameters import Kinetics
 from ..common.errors import DomainError
+from ..cure.parameters import Kinetics
 from .grid import Array, Grid, kinetics_row
 from .materials import Surround
 

@@ -25,8 +25,8 @@ from functools import cache
 
 import numpy as np
 
-from ..cure.parameters import Kinetics
 from ..common.errors import DomainError
+from ..cure.parameters import Kinetics
 from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
 from .materials import Material, Surround
 from .run import TOLERANCE_K, March, Stop, march

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..cure.parameters import Kinetics
 from ..common.errors import DomainError
+from ..cure.parameters import Kinetics
 from .grid import Grid, kinetics_row
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K
 

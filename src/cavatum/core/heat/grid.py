@@ -9,9 +9,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..common.errors import DomainError
 from ..cure.kinetics import LAG_K, WIDTH_K
 from ..cure.parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
-from ..common.errors import DomainError
 from .kernel import COLUMNS, KAMAL
 
 Array = np.ndarray

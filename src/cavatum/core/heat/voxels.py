@@ -11,8 +11,8 @@ import numpy as np
 import shapely
 from scipy import ndimage
 
-from ..cure.parameters import Kinetics
 from ..common.errors import DomainError
+from ..cure.parameters import Kinetics
 from .block import Faces, box_grid
 from .grid import Array, Room, kinetics_row
 from .materials import SIDE_W_M2K, WRAP_W_M2K, Surround

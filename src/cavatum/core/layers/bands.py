@@ -18,8 +18,8 @@ import numpy as np
 from ..calibration.from_sheet import scaled, working_time
 from ..calibration.of_system import Cure
 from ..heat.materials import TOP_W_M2K
-from .model import Band
 from .course import Course, Poured
+from .model import Band
 
 DRAWS, SEED = 200, 23
 CLASSES_WITH_B = (

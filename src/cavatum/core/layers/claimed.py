@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from ..calibration.of_system import Cure, cure_of
 from ..common.errors import DomainError
+from ..common.verdict import Verdict
 from ..heat.column import Body
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..resin.system import System
-from ..common.verdict import Verdict
 from .course import Course
 
 ROOM_C = 23.0

@@ -8,12 +8,12 @@ from dataclasses import dataclass, field
 
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
+from ..common.working import Input
 from ..heat.around import body_of, surround_of
-from ..piece.form_material import FormMaterial
 from ..heat.grid import Room
 from ..measure.cavity import Cavity
+from ..piece.form_material import FormMaterial
 from ..resin.system import System
-from ..common.working import Input
 from .course import Course, Window
 
 STAY_S = 10 * 86400.0

@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
-from .model import Early, HeatMap, LayerHeat
-from ..common.working import Figure, Input, Workbook
 from .course import Course
 from .heat import Run
+from .model import Early, HeatMap, LayerHeat
 
 RUNAWAY_C = 100.0  # past it a peak is a class, not a number
 CURVE_POINTS, MAP_TIMES = 60, 72

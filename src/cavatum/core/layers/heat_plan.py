@@ -8,29 +8,29 @@ import math
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from ..clock.windows import PourTask, best_start, lay_out, whole_half_hour
-from ..piece.coats import Coat
 from ..calibration.of_system import cure_of
-from ..cure.parameters import ZERO_C_K
+from ..clock.windows import PourTask, best_start, lay_out, whole_half_hour
 from ..common.errors import DomainError
+from ..cure.parameters import ZERO_C_K
 from ..heat.around import room_of
 from ..mix.batches import WEIGHING_S
-from ..piece.parts import Void
-from .model import HeatMap, LayerPlan
 from ..mix.model import PourPlan
+from ..piece.coats import Coat
+from ..piece.parts import Void
 from ..resin.system import System
 from .course import Course
 from .heat import HeatOfPiece, Run
 from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
+from .model import HeatMap, LayerPlan
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
 MOST_FOLLOWED = 16
 
 if TYPE_CHECKING:
-    from ..plan import Job
     from ..mix.pours import Fill, Pour
+    from ..plan import Job
 
 SEARCHED = ("fewest", "coolest", "soonest")
 

@@ -5,10 +5,10 @@ warmer the room may get. Rules 4.1, 4.2.
 from __future__ import annotations
 
 from ..common.errors import DomainError
-from .model import LayerHeat
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from .heat_figures import RUNAWAY_C
+from .model import LayerHeat
 
 SLOW_GEL_S = (
     60 * 3600.0

@@ -13,9 +13,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..calibration.of_system import Cure
-from ..cure.particles import mobility
 from ..common.errors import DomainError, Infeasible
 from ..common.units import STANDARD_GRAVITY
+from ..cure.particles import mobility
 from .course import LONGEST_S, Course
 from .rules import SLACK_M, deepest_top
 from .split import LEAST_POUR_M, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest

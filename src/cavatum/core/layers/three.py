@@ -8,12 +8,12 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ..common.working import Data
 from ..cure.parameters import ZERO_C_K
 from ..heat.voxels import Layer3D, run_voxels, voxels_of
 from ..measure.solids import solid_of
 from ..measure.triangles import Solid
 from ..piece.shapes import Shape
-from ..common.working import Data
 from .course import Course
 
 AFTER_LAST_S = 3 * 86400.0

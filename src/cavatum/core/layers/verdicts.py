@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from .rules import SLACK_M, allowed_depth
 
 if TYPE_CHECKING:

@@ -11,12 +11,12 @@ from collections.abc import Callable, Collection, Sequence
 from datetime import datetime
 from typing import Literal
 
+from ..common.working import Data, Quantity
+from ..common.workshop import Workshop
 from ..piece.coats import Coat
 from ..piece.document import Piece
 from ..plan_model import Plan
 from ..resin.system import LearnedPace, System
-from ..common.working import Data, Quantity
-from ..common.workshop import Workshop
 from .factors import FACTORS, Factor, FactorCode
 from .observe import Observation
 from .robust import estimate

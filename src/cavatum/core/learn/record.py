@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
+from ..common.working import Data
+from ..mix.model import PourPlan
 from ..mix.weighing import WeighEvent, WeighTask, reduce
 from ..plan_model import Plan
-from ..mix.model import PourPlan
 from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
 from ..pour.pace import is_absurd
 from ..pour.script import Script, ScriptStep
@@ -19,7 +20,6 @@ from ..pour.state import RunState, fold, poured_at, window_of
 from ..practice.finishing import GATES, expected_after
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
-from ..common.working import Data
 
 COAT_NAMES = ("coat",)
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from ..piece.parts import Inclusion, Size
 from ..common.working import Input
+from ..piece.parts import Inclusion, Size
 
 
 def size_volume(size: Size) -> float:

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
-from ..piece.coats import Coat
 from ..common.errors import DomainError, Infeasible
+from ..piece.coats import Coat
 from ..piece.parts import Inclusion, Void
 from .bodies import each_volume
 from .films import film_hollow

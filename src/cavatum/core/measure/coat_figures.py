@@ -6,15 +6,15 @@ from __future__ import annotations
 
 import math
 
-from ..piece.coats import Coat
-from ..resin.ratio import Ratio
-from ..piece.document import Level
-from .model import CoatPlan, FilmSchool
-from ..resin.system import System
 from ..common.working import Figure, Input, Workbook
+from ..piece.coats import Coat
+from ..piece.document import Level
+from ..resin.ratio import Ratio
+from ..resin.system import System
 from .cavity import Cavity, coat_cavity
 from .figures import band_of
 from .films import COVERAGE_RULES, DRAIN_S, creep_speed, drained_film, extent_of, notch_film
+from .model import CoatPlan, FilmSchool
 from .shape_hollow import readings_of, words_of
 from .spread import shares_of
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from ..piece.parts import Void
-from .model import SpreadShare, VoidPlan
 from ..common.working import Figure, Input, Workbook
+from ..piece.parts import Void
 from .bodies import body_inputs
 from .cavity import Cavity, cavity_of
+from .model import SpreadShare, VoidPlan
 from .shape_hollow import shape_inputs
 from .spread import BETWEEN, Share, joined, shares_of, traced_share
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..piece.coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
 from ..common.errors import DomainError, Infeasible
 from ..common.units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
+from ..piece.coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
 from .hollow import Hollow, Point, circle
 
 DRAIN_S = 1800.0  # common practice: half an hour until most coats hardly run any more

@@ -10,8 +10,8 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 
 from ..common.errors import DomainError
-from ..piece.shapes import Mesh, MeshRow, Source
 from ..common.units import UNITS
+from ..piece.shapes import Mesh, MeshRow, Source
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
 
 ROWS = 201

@@ -4,8 +4,8 @@ the middle.
 
 from __future__ import annotations
 
-from ..piece.parts import Inclusion
 from ..common.working import Data
+from ..piece.parts import Inclusion
 from .bodies import each_volume
 from .cavity import Cavity
 

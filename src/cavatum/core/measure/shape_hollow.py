@@ -7,8 +7,23 @@ from typing import Any
 
 from ..common.errors import DomainError
 from ..common.readings import Reading
-from ..piece.shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered
 from ..common.working import Data, Input
+from ..piece.shapes import (
+    Bowl,
+    Box,
+    Cone,
+    Crack,
+    Cylinder,
+    FillTest,
+    Mesh,
+    Nested,
+    Outline,
+    Profile,
+    River,
+    Shape,
+    Stated,
+    Tapered,
+)
 from .hollow import BowlHollow, BoxHollow, ConeHollow, Hollow
 from .nested import nested_hollow
 from .sloped import CrackHollow, TaperedHollow, whole_hollow

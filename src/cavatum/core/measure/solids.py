@@ -13,7 +13,22 @@ from manifold3d import CrossSection, FillRule, JoinType, Manifold
 from manifold3d import Mesh as ManifoldMesh
 
 from ..common.errors import DomainError, Infeasible
-from ..piece.shapes import Bowl, Box, Cone, Crack, Cylinder, FillTest, Mesh, Nested, Outline, Profile, River, Shape, Stated, Tapered
+from ..piece.shapes import (
+    Bowl,
+    Box,
+    Cone,
+    Crack,
+    Cylinder,
+    FillTest,
+    Mesh,
+    Nested,
+    Outline,
+    Profile,
+    River,
+    Shape,
+    Stated,
+    Tapered,
+)
 from .outline import OutlineHollow
 from .shape_hollow import hollow_of
 from .stations import RiverHollow

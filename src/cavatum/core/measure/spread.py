@@ -15,8 +15,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..common.errors import DomainError
-from ..piece.shapes import Outline
 from ..common.working import Data
+from ..piece.shapes import Outline
 from .shape_hollow import readings_of, words_of
 
 BETWEEN = "the shape between the stations"

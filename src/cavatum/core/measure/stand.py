@@ -6,12 +6,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..piece.document import Level, Piece
-from .model import Corner, FormPlan, LevelPlan, VoidPlan
 from ..common.working import Figure, Input, Workbook
+from ..piece.document import Level, Piece
 from .cavity import Cavity
 from .form import floor_pressure, wall_force
 from .level import corner_shims, level_swing, rise, wedge_overflow
+from .model import Corner, FormPlan, LevelPlan, VoidPlan
 
 if TYPE_CHECKING:
     from ..mix.pours import Fill, Pour

@@ -6,12 +6,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..piece.document import Piece
-from .model import CoatPlan, LevelPlan, VoidPlan
-from ..common.wording import Say
 from ..common.verdict import Verdict, Weight
+from ..common.wording import Say
+from ..piece.document import Piece
 from .bodies import each_volume
 from .holddown import SAFETY_FACTOR, uplift_mass
+from .model import CoatPlan, LevelPlan, VoidPlan
 from .nested import NestedHollow
 
 if TYPE_CHECKING:

@@ -15,8 +15,8 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 
 from ..common.errors import DomainError
-from ..practice.troubles import CAUSES, FACTS, TROUBLES, Link, Question, Trouble
 from ..common.working import Data
+from ..practice.troubles import CAUSES, FACTS, TROUBLES, Link, Question, Trouble
 
 HIT = 0.85
 FOR = 3.0

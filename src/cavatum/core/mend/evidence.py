@@ -6,11 +6,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from ..common.wording import Say
+from ..common.working import Data
 from ..learn.record import RunRecord
 from ..piece.document import Piece
 from ..resin.system import System
-from ..common.wording import Say
-from ..common.working import Data
 
 OFF = 0.02  # as on the mixing card: what shows in the cure
 STIR_SHORT = 0.8

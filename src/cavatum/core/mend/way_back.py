@@ -7,18 +7,18 @@ mends.
 
 from __future__ import annotations
 
-from ..piece.coats import Coat, Stretch
 from ..common.errors import DomainError
-from ..piece.document import Piece
-from ..piece.parts import Portion, Void
-from ..practice.troubles import CAUSES
-from ..practice.ways_back import WAYS, Back
 from ..common.readings import Area, Length, Volume
-from ..resin.system import System
+from ..piece.coats import Coat, Stretch
+from ..piece.document import Piece
+from ..piece.mending import Mend, MendStep
+from ..piece.parts import Portion, Void
 from ..piece.shapes import Stated
 from ..piece.survey_findings import Survey
+from ..practice.troubles import CAUSES
+from ..practice.ways_back import WAYS, Back
+from ..resin.system import System
 from .diagnose import trouble_of
-from ..piece.mending import Mend, MendStep
 
 FILM_M = 0.0012  # a flood's middle (1.0-1.5 mm, common practice); shown as typical until changed
 

@@ -10,9 +10,9 @@ from typing import Literal
 
 from ..common import units
 from ..common.errors import DomainError
-from ..resin.system import System
 from ..common.working import Data, Figure, Input, Workbook, Working
 from ..resin.ratio import Ratio, ratio_of
+from ..resin.system import System
 
 Sense = Literal["in all", "of each part", "of A", "of B"]
 _SENSES: list[tuple[str, Sense]] = [

@@ -9,9 +9,9 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import Infeasible
-from .allowances import batch_with_residue
 from ..common.workshop import Workshop
 from ..resin.ratio import Ratio
+from .allowances import batch_with_residue
 
 CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
 MOST_BATCHES = 500

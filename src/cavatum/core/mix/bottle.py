@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..common.errors import DomainError
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..resin.ratio import Ratio
 
 Found = Literal["A", "B", "either", "neither"]

@@ -7,15 +7,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ..common.errors import DomainError
-from ..piece.shelf_items import Goods
-from .model import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
+from ..piece.shelf_items import Goods
+from ..resin.ratio import ratio_error
 from .batches import CUP_FILL, Weighing, mixed_for
+from .model import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from .opacity import lets_through, words
 from .pot import pot_plan, within_figure
 from .pump import strokes
-from ..resin.ratio import ratio_error
 from .recipe import Scaled, scaled
 
 if TYPE_CHECKING:

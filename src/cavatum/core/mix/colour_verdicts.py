@@ -6,12 +6,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..piece.shelf_items import Goods
-from .model import BatchPlan, ColourPlan
-from .model import PourPlan
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..piece.shelf_items import Goods
+from .model import BatchPlan, ColourPlan, PourPlan
 from .recipe import COARSE, least_batch
 
 if TYPE_CHECKING:

@@ -7,8 +7,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Data
 from .scale import QUIET_S, ScaleReading, at_rest, doubts
 from .weighing import WeighState, WeighTask

@@ -7,8 +7,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
-from .batches import to_step
 from ..resin.ratio import Ratio
+from .batches import to_step
 
 BRIM = 0.9  # own judgement: a cup fuller than this cannot be stirred
 

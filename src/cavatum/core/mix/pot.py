@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..cure.particles import mobility, smallest_bubble_out
 from ..calibration.pot_clock import glitter_drift, pot_clock
 from ..common.errors import DomainError
-from ..heat.cup import LEAST_KG, MOST_KG
-from .model import PotClock
-from ..resin.system import System
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
+from ..cure.particles import mobility, smallest_bubble_out
+from ..heat.cup import LEAST_KG, MOST_KG
+from ..resin.system import System
+from .model import PotClock
 
 if TYPE_CHECKING:
     from ..calibration.of_system import Cure

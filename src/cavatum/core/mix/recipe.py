@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 from ..common.errors import DomainError
 from ..common.readings import Fraction
-from .batches import to_step
 from ..piece.colour import Colourant, Recipe, RecipePart
+from .batches import to_step
 
 COARSE = 0.10  # own judgement: a tenth off shows in a pale colour
 LEAST_DROPS = 5  # own judgement: below it one drop is over a fifth

@@ -6,8 +6,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Data
 
 REST_S = 1.0  # own choice: within one step for this long is at rest

@@ -6,13 +6,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from .model import BatchPlan
-from .model import PourPlan
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.workshop import Workshop
-from .batches import PER_HOLLOW_S, batches_in_time
 from ..resin.ratio import ratio_error
+from .batches import PER_HOLLOW_S, batches_in_time
+from .model import BatchPlan, PourPlan
 
 THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting resins
 

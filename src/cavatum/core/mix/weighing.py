@@ -14,12 +14,12 @@ from pydantic import Field
 
 from ..common.errors import DomainError
 from ..common.readings import Label
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Data
+from ..resin.ratio import Ratio
 from .batches import to_step
 from .overshoot import BRIM, put_right, ratio_off
-from ..resin.ratio import Ratio
 
 # own judgement: half of what shows in the cure (RATIO_ERROR_CARE), or one step of the scale where that is
 # coarser

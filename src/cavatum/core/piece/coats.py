@@ -8,10 +8,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .parts import Inclusion, Portion, Wall
 from ..common.readings import Area, ArealVolume, Fraction, Id, Length, Name, Offset
-from .shapes import Ring
 from ..common.working import Data
+from .parts import Inclusion, Portion, Wall
+from .shapes import Ring
 
 Edges = Literal["none", "all"]
 

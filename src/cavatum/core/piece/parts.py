@@ -8,8 +8,8 @@ from pydantic import Field, model_validator
 
 from ..common.errors import DomainError
 from ..common.readings import ArealVolume, Density, Id, Label, Length, Mass, Name, Offset, Volume
-from .shapes import Shape
 from ..common.working import Data
+from .shapes import Shape
 
 Wall = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 

@@ -8,8 +8,8 @@ import re
 from typing import Any
 
 from ..common.errors import DomainError
-from .shapes import MOST_STATIONS
 from ..common.units import UNITS
+from .shapes import MOST_STATIONS
 
 COLUMNS = {"stations": ("at_m", "width_m", "bottom_width_m", "edge_m"), "profile": ("height_m", "diameter_m")}
 LIKE = {"stations": "115 118", "profile": "20 64"}

@@ -6,8 +6,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Data
 from .events import Kept
 from .pace import is_absurd

@@ -11,11 +11,13 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
-from ..piece.document import Piece
-from ..mix.model import BatchPlan, ColourPlan
 from ..clock.model import ClockStep, Row
+from ..common.wording import Say
+from ..common.working import Data
+from ..common.workshop import Workshop
+from ..mix.model import BatchPlan, ColourPlan, PourPlan
+from ..piece.document import Piece
 from ..plan_model import Plan
-from ..mix.model import PourPlan
 from ..practice.mixing import (
     CAUTIONS,
     CLEAN_HAND,
@@ -32,9 +34,6 @@ from ..practice.mixing import (
     BenchStep,
 )
 from ..practice.readiness import ready_list
-from ..common.wording import Say
-from ..common.working import Data
-from ..common.workshop import Workshop
 
 FORMAT = 1
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected

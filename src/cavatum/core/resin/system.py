@@ -6,7 +6,22 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..common.readings import Density, Duration, Fraction, Humidity, Id, Label, Length, Mass, Name, Pressure, Ratio, SpecificHeat, Temperature, Viscosity
+from ..common.readings import (
+    Density,
+    Duration,
+    Fraction,
+    Humidity,
+    Id,
+    Label,
+    Length,
+    Mass,
+    Name,
+    Pressure,
+    Ratio,
+    SpecificHeat,
+    Temperature,
+    Viscosity,
+)
 from ..common.working import Data, Origin
 
 

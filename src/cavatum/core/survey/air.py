@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 
-from ..resin.system import System
 from ..common.verdict import Verdict
 from ..common.working import Working
 from ..common.workshop import Workshop
+from ..resin.system import System
 
 MAGNUS_A = 17.62  # WMO Guide to Instruments (WMO-No. 8), over water, -45 to 60 degC
 MAGNUS_B_C = 243.12

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..piece.document import Piece
 from ..common.working import Data
+from ..piece.document import Piece
 from ..piece.survey_findings import POROUS, WOODS, Survey
 
 MIN, H, DAY = 60.0, 3600.0, 86400.0

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from ..common.errors import DomainError
-from ..measure.form import gas_volume_left
-from ..piece.document import Piece
-from .model import ReadyItem, SurveyPlan
-from ..practice.readiness import ready_list
-from ..resin.system import System
-from ..common.wording import Say
 from ..common.verdict import Verdict, Weight
+from ..common.wording import Say
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
-from .air import DEW_MARGIN_K, dew_point_working
+from ..measure.form import gas_volume_left
+from ..piece.document import Piece
 from ..piece.survey_findings import WOODS, Survey
+from ..practice.readiness import ready_list
+from ..resin.system import System
+from .air import DEW_MARGIN_K, dew_point_working
+from .model import ReadyItem, SurveyPlan
 from .patches import patch_of
 from .preparation import lead_time_s, steps_of
 from .wood import DRY_ENOUGH, DRY_SURE, equilibrium_moisture, share_of_the_way

@@ -7,11 +7,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..common.errors import DomainError
-from .model import BatchPlan
-from ..plan_model import Plan
-from ..resin.system import System
 from ..common.workshop import Workshop
+from ..plan_model import Plan
 from ..resin.ratio import ratio_of
+from ..resin.system import System
+from .model import BatchPlan
 from .weighing import ColourCup, Dose, WeighTask
 
 

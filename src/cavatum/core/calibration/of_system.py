@@ -8,13 +8,13 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
-from ..heat.materials import TOP_W_M2K
-from ..resin.system import System
 from ..common.working import Input
-from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
-from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
 from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
+from ..heat.materials import TOP_W_M2K
+from ..resin.system import System
+from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
+from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
 LIMITS_C = {

@@ -7,16 +7,16 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from ..piece.document import Piece, PourStart
-from ..plan_model import Plan
+from ..clock.hours import away_spans, open_spans
 from ..clock.model import PourWindow
-from ..practice.work import COATS, FORMS
+from ..clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
+from ..clock.windows import SAND_S
 from ..common.wording import Say
 from ..common.working import Data
 from ..common.workshop import Workshop
-from ..clock.hours import away_spans, open_spans
-from ..clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
-from ..clock.windows import SAND_S
+from ..piece.document import Piece, PourStart
+from ..plan_model import Plan
+from ..practice.work import COATS, FORMS
 
 OUT_S = 1800.0  # common practice: half an hour to take it out of its form
 QUIET_S = 3 * 3600.0  # own judgement: until a coat no longer takes dust

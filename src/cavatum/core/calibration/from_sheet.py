@@ -17,14 +17,14 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..common.errors import DomainError
+from ..cure.parameters import ZERO_C_K, Kinetics
+from ..cure.viscosity import viscosity
 from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, Stop, crossing, march
-from ..cure.parameters import ZERO_C_K, Kinetics
-from ..cure.viscosity import viscosity
 
 NEVER_S = 60 * 86400.0  # stands for "does not gel": large and finite, so that a bracket can be walked
 TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast class has at its working time

@@ -8,26 +8,26 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import zip_longest
 
-from ..clock.windows import PourTask
-from ..piece.coats import Coat
 from ..calibration.of_system import Cure
-from ..piece.shelf_items import NONE, Goods
-from ..layers.course import Window
-from ..layers.rules import allowed_depth
-from ..layers.split import Layer
-from .allowances import shrinkage_volume, soak_volume
-from ..measure.cavity import Cavity
-from .batches import WEIGHING_S, Weighing, batches_in_time, weigh
-from .card import batch_cards
-from ..piece.colour import Recipe
-from ..resin.ratio import Ratio
-from ..piece.parts import Portion, Void
-from .model import Allowance, PourPlan
-from ..layers.model import LayerPlan
+from ..clock.windows import PourTask
 from ..common.readings import Fraction
-from ..resin.system import System
 from ..common.working import Input, Workbook
 from ..common.workshop import Workshop
+from ..layers.course import Window
+from ..layers.model import LayerPlan
+from ..layers.rules import allowed_depth
+from ..layers.split import Layer
+from ..measure.cavity import Cavity
+from ..piece.coats import Coat
+from ..piece.colour import Recipe
+from ..piece.parts import Portion, Void
+from ..piece.shelf_items import NONE, Goods
+from ..resin.ratio import Ratio
+from ..resin.system import System
+from .allowances import shrinkage_volume, soak_volume
+from .batches import WEIGHING_S, Weighing, batches_in_time, weigh
+from .card import batch_cards
+from .model import Allowance, PourPlan
 
 ALLOWANCE_NAMES = {
     "overfill": "overfill, to be sanded off",

@@ -14,18 +14,18 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, Field, model_validator
 
-from .coats import Coat
 from ..common.errors import DomainError
-from .finish_wishes import Finish
-from .shelf_items import Goods
-from .mending import Mend
-from .parts import Form, Inclusion, Portion, Void
 from ..common.readings import Fraction, Id, Label, Length, Name, SignedAngle
-from ..resin.system import System
-from .shapes import Shape
-from .survey_findings import Survey
 from ..common.working import Data
 from ..common.workshop import Workshop
+from ..resin.system import System
+from .coats import Coat
+from .finish_wishes import Finish
+from .mending import Mend
+from .parts import Form, Inclusion, Portion, Void
+from .shapes import Shape
+from .shelf_items import Goods
+from .survey_findings import Survey
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
 FORMAT = "cavatum-piece"

@@ -10,17 +10,17 @@ from datetime import datetime, timedelta
 
 from ..clock.hours import open_spans
 from ..clock.schedule import Answer, Clash, Job, Shop, Tell, solve
-from .together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
 from ..clock.windows import whole_half_hour
-from ..piece.shelf_items import NONE, Goods
-from ..options import compare
-from ..piece.document import Piece, PourStart
-from ..plan import make_plan
-from ..plan_model import Plan
-from ..resin.system import System
 from ..common.wording import Say
 from ..common.working import Data
 from ..common.workshop import Workshop
+from ..options import compare
+from ..piece.document import Piece, PourStart
+from ..piece.shelf_items import NONE, Goods
+from ..plan import make_plan
+from ..plan_model import Plan
+from ..resin.system import System
+from .together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
 
 ROUNDS = 3
 AGREES_S = 900.0  # own judgement: windows that move by less than a quarter of an hour are the same

@@ -11,13 +11,13 @@ from typing import Literal
 from pydantic import Field
 
 from ..common.errors import DomainError
-from ..resin.ratio import Ratio
 from ..common.readings import Id, Label, Mass
-from ..common.wording import Say
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Data
-from .solver import FOREVER_S, Held
+from ..resin.ratio import Ratio
 from ..resin.system import System
+from .solver import FOREVER_S, Held
 
 SOON = timedelta(days=30)  # own judgement: time enough for one more piece
 LOW = 0.15  # own judgement: of a full bottle

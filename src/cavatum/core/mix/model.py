@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ..common.working import Data, Figure
+from ..layers.model import LayerPlan
 
 
 class PartPlan(Data):
@@ -105,3 +106,26 @@ class BatchPlan(Data):
     colours: list[ColourPlan] = []
     line_error: Figure | None = None
     pump: PumpPlan | None = None
+
+
+class Allowance(Data):
+    """One line of what goes missing: its volume and its share of the net volume."""
+
+    code: Literal["soak", "shrinkage", "overfill", "runoff", "residue", "reserve"]
+    name: str
+    volume: Figure
+    share: float
+
+
+class PourPlan(Data):
+    """called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved."""
+
+    number: int
+    called: str
+    layers: list[LayerPlan]
+    net: Figure
+    need: Figure
+    mass: Figure
+    allowances: list[Allowance]
+    batches: list[BatchPlan]
+    spare: bool = False

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 
 from ..clock.model import Clock, Pin
-from ..plan_model import Plan
 from ..common.working import Data
+from ..plan_model import Plan
 
 STATE_WORDS = {
     "mix": "being poured",

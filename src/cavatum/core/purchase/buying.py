@@ -8,11 +8,11 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from ..common.errors import DomainError
-from ..resin.ratio import Ratio, ratio_of
 from ..common.working import Data
+from ..resin.ratio import Ratio, ratio_of
+from ..resin.system import Kit, System
 from .solver import FOREVER_S, Need, Offer, Purchase, cheapest
 from .stock import Bottle, OnShelf, PartNeed, held
-from ..resin.system import Kit, System
 
 
 class Line(Data):

@@ -5,15 +5,15 @@ from __future__ import annotations
 import math
 
 from ..clock.windows import Days
-from ..measure.cavity import Cavity
-from ..measure.spread import BETWEEN
-from ..mix.model import Allowance
-from ..measure.model import CoatPlan, VoidPlan
-from .model import Totals
-from ..mix.pours import ALLOWANCE_NAMES, Pour
-from ..resin.system import Kit, System
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
+from ..measure.cavity import Cavity
+from ..measure.model import CoatPlan, VoidPlan
+from ..measure.spread import BETWEEN
+from ..mix.model import Allowance
+from ..mix.pours import ALLOWANCE_NAMES, Pour
+from ..resin.system import Kit, System
+from .model import Totals
 
 
 def totals_of(

@@ -5,15 +5,15 @@ again.
 from __future__ import annotations
 
 from ..common.errors import DomainError
-from ..piece.shelf_items import NONE, Goods
-from .course import Course
-from .heat_plan import understand
+from ..common.workshop import Workshop
 from ..measure.cavity import cavity_of, coat_cavity
 from ..piece.document import Piece
+from ..piece.shelf_items import NONE, Goods
 from ..plan import Job
 from ..plan_model import Plan
 from ..resin.system import System
-from ..common.workshop import Workshop
+from .course import Course
+from .heat_plan import understand
 
 
 def courses_of(

@@ -5,11 +5,11 @@ sentence.
 from __future__ import annotations
 
 from ..clock.windows import Days
-from ..piece.document import Piece
-from ..mix.model import PourPlan
-from .model import StageState
-from ..resin.system import System
 from ..common.verdict import Verdict
+from ..mix.model import PourPlan
+from ..piece.document import Piece
+from ..resin.system import System
+from .model import StageState
 
 BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log")
 

@@ -13,11 +13,11 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
-from ..cure.parameters import ZERO_C_K, Kinetics
 
 SHEET_ROOM_C = 23.0
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from .form_material import FormMaterial
-from .colour import Colourant, Recipe
 from ..common.working import Data
+from .colour import Colourant, Recipe
+from .form_material import FormMaterial
 
 
 class Goods(Data):

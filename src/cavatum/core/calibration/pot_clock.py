@@ -9,14 +9,14 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..heat import kernel
-from ..heat.cup import Cup, cup_grid
-from ..heat.grid import Room
-from ..heat.run import Stop, crossing, march
 from ..common.units import STANDARD_GRAVITY
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.particles import mobility
 from ..cure.viscosity import viscosity
+from ..heat import kernel
+from ..heat.cup import Cup, cup_grid
+from ..heat.grid import Room
+from ..heat.run import Stop, crossing, march
 
 LONGEST_S = 4 * 86400.0
 THICKENS = 2.0  # times its thinnest: from then on it no longer runs as it did

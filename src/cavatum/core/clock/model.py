@@ -1,0 +1,81 @@
+"""What the clock answers: windows of pours, steps, rows and pins for drawing."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from ..common.working import Data
+
+
+class Segment(Data):
+    state: Literal["mix", "workable", "liquid", "setting", "bond", "closed", "demould"]
+    label: str
+    from_at: datetime
+    to_at: datetime
+
+
+class Pin(Data):
+    """A hands-on moment. why: the rule and the origin of its times in words."""
+
+    at: datetime
+    until: datetime | None
+    label: str
+    kind: Literal["pour", "coat", "sand", "demould"]
+    why: str
+
+
+class PourWindow(Data):
+    """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
+    poured.
+    """
+
+    pour: int
+    mix_s: float
+    pour_s: float
+    opens_s: float
+    closes_s: float
+    demould_s: float
+    cured_s: float
+    mix_at: datetime
+    bonded: bool
+    computed: bool
+
+
+class ClockStep(Data):
+    """One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest
+    None: it may wait.
+
+    pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
+    clock on the wall.
+    """
+
+    code: str
+    kind: Literal["prepare", "pour", "defoam", "watch", "form", "test", "finish"]
+    title: str
+    text: str
+    why: str
+    rule: str
+    pour: int | None
+    earliest: datetime
+    latest: datetime | None
+    at: datetime | None
+    hands_s: float
+    tools: str
+    with_cure: bool = False
+
+
+class Row(Data):
+    label: str
+    segments: list[Segment]
+
+
+class Clock(Data):
+    """from_at to to_at is what the axis shows; away are the spans nobody is there."""
+
+    from_at: datetime
+    to_at: datetime
+    zone: str
+    away: list[tuple[datetime, datetime]]
+    rows: list[Row]
+    pins: list[Pin]

@@ -1,0 +1,80 @@
+"""What layers answer: depth, heat over time and what of it is drawn, for each layer of each void."""
+
+from __future__ import annotations
+
+from ..common.working import Data, Figure
+
+
+class Band(Data):
+    """Of a peak [degC]: 10 to 90 % of refitted draws; over: share of them past what must never be."""
+
+    low_c: float
+    high_c: float
+    over: float
+
+
+class Early(Data):
+    """Had the next layer been poured so long after this one: how hot it would have become [degC]."""
+
+    after_s: float
+    peak_c: float
+    too_hot: bool
+    runs_away: bool
+
+
+class LayerHeat(Data):
+    """What is to become of one layer. Times count from its own pouring; None: not within two weeks.
+
+    runs_away  past 100 degC: a class, no number to trust
+    curve      (seconds after the first pour, hottest degC)
+    early      what pouring the next one sooner would do
+    room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
+               another layer, or over 15 K more
+    """
+
+    peak: Figure
+    runs_away: bool
+    peak_s: float
+    poured_s: float
+    below_c: float | None
+    gel_first_s: float | None
+    gel_last_s: float | None
+    opens_s: float | None
+    closes_s: float | None
+    demould_s: float | None
+    wanted_c: float
+    never_c: float
+    curve: list[tuple[float, float]]
+    early: list[Early] = []
+    room_to_c: float | None = None
+
+
+class HeatMap(Data):
+    """State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to
+    100) by time then height.
+    """
+
+    void_id: str
+    times_s: list[float]
+    heights_m: list[float]
+    temperature_c: list[list[float]]
+    cure: list[list[int]]
+
+
+class LayerPlan(Data):
+    """One layer of one void. volume and mass: of one cavity."""
+
+    void_id: str
+    portion_id: str
+    system_id: str
+    colour: str
+    number: int
+    from_m: float
+    to_m: float
+    depth: Figure
+    volume: Figure
+    mass: Figure
+    allowed: Figure
+    limited_by: str
+    is_allowed: bool
+    heat: LayerHeat | None = None
