@@ -27,11 +27,10 @@ def figures_of(case: dict[str, Any]) -> dict[str, Any]:
     finished plan.
     """
     from cavatum.core.common.workshop import Workshop
-    from cavatum.core.layers.replay import courses_of
     from cavatum.core.options import compare
     from cavatum.core.piece.document import Piece
     from cavatum.core.piece.shelf_items import Goods
-    from cavatum.core.plan import make_plan
+    from cavatum.core.plan import courses_of, make_plan
     from cavatum.core.resin.typical import typical_systems
 
     piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])

@@ -21,23 +21,25 @@ from cavatum.core.calibration.from_sheet import (
 from cavatum.core.calibration.of_system import class_of, cure_of
 from cavatum.core.calibration.pot_clock import glitter_drift, pot_clock
 from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.common.readings import Length
 from cavatum.core.common.workshop import Night
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.particles import mobility
 from cavatum.core.heat.around import body_of, room_of, surround_of
 from cavatum.core.heat.column import Body
+from cavatum.core.heat.form_materials import typical_materials
 from cavatum.core.heat.grid import Room
 from cavatum.core.layers.bands import bands
 from cavatum.core.layers.course import Course
 from cavatum.core.layers.planner import candidates, choose, limits_of
 from cavatum.core.layers.refit import refit, stand_in_curve
-from cavatum.core.layers.replay import courses_of
 from cavatum.core.layers.split import Stretch
 from cavatum.core.layers.three import in_three
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.mesh_shape import placed_mesh
 from cavatum.core.piece.document import Void
-from cavatum.core.plan import make_plan
+from cavatum.core.piece.shelf_items import Goods
+from cavatum.core.plan import courses_of, make_plan
 from cavatum.core.resin.system import confirmed
 from cavatum.core.resin.typical import typical_systems
 from cavatum.demo import draw
@@ -438,3 +440,19 @@ def test_two_numbers_of_a_film_give_b_or_are_doubted():
     assert cure_of(odd).doubt is not None and cure_of(odd).kinetics.b == 0.400
     piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="4 mm")])
     assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "care"
+
+
+@pytest.mark.parametrize("material", typical_materials(), ids=lambda one: one.id)
+def test_a_finished_plan_runs_again_to_its_own_peak_in_every_form_material_of_the_shelf(material):
+    form = material.model_copy(update={"id": "own", "thickness_m": Length(value=0.02)})
+    goods = Goods(materials={"own": form})
+    shape = {"kind": "box", "length_m": "300 mm", "width_m": "200 mm", "depth_m": "12 mm"}
+    void = box_void(shape=shape, around={"material_id": "own"})
+    piece = box_piece(system_id="casting-epoxy-25", voids=[void])
+    made = make_plan(piece, SHEETS, workshop(), NOW, goods=goods)
+    course = courses_of(piece, SHEETS, workshop(), made, goods)["box"]
+    planned = [layer.heat.peak.value for pour in made.pours for layer in pour.layers]
+    again = [course.curve(number)[1].max() for number in range(len(course.layers))]
+    assert again == pytest.approx(planned, abs=1e-6)
+    bare = courses_of(piece, SHEETS, workshop(), made)["box"]
+    assert abs(bare.curve(0)[1].max() - planned[0]) > 0.01 or material.id in ("wood", "board")

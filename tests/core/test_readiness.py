@@ -19,9 +19,10 @@ from cavatum.core.cure.kinetics import conversion_rate, glass_transition
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
-from cavatum.core.finish.known import GateTest, Known, learned_of
+from cavatum.core.finish.known import GateTest, Known
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan
+from cavatum.core.learn.known_cure import learned_of
 from cavatum.core.learn.learned import apply, learn
 from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.plan import make_plan

@@ -10,10 +10,11 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Say
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.viscosity import viscosity, viscosity_at_23
+from cavatum.core.heat.form_materials import typical_materials
 from cavatum.core.layers.claimed import claimed_layers
 from cavatum.core.mix.leftover import Waiting, offers
 from cavatum.core.mix.pump import strokes
-from cavatum.core.piece.form_material import FormMaterial, typical_materials
+from cavatum.core.piece.form_material import FormMaterial
 from cavatum.core.piece.shelf_items import Goods
 from cavatum.core.plan import make_plan
 from cavatum.core.purchase.buying import part_bottles, to_buy

@@ -384,7 +384,7 @@ def test_no_stream_of_readings_takes_what_is_not_at_rest_on_its_target(masses, z
 
 def test_a_batch_of_the_plan_becomes_its_task():
     plan = make_plan(box_piece(), SHEETS, workshop(), NOW)
-    made = task_of(7, "Block", plan, 1, 1, SHEETS, workshop())
+    made = task_of(7, "Block", plan.pours, 1, 1, SHEETS, workshop())
     batch = plan.pours[0].batches[0]
     assert (made.target_a_kg, made.target_b_kg) == tuple(
         part.mass.value for part in batch.parts
@@ -393,7 +393,7 @@ def test_a_batch_of_the_plan_becomes_its_task():
     assert reduce(made, []).steps[0].target_kg == made.target_a_kg
     for pour, number in ((9, 1), (1, 99)):
         with pytest.raises(DomainError):
-            task_of(7, "Block", plan, pour, number, SHEETS, workshop())
+            task_of(7, "Block", plan.pours, pour, number, SHEETS, workshop())
 
 
 def test_too_much_colour_is_said_with_what_would_bring_it_back():

@@ -151,7 +151,7 @@ def _mesh_of(void: Void):
 @blueprint.get("/<int:piece_id>/patches/<string:defect_id>", operation_id="exportPatch")
 def export_patch(path: DefectPath, query: PatchQuery):
     """A template for the tape over a defect: hole, least and greatest width."""
-    from ..core.measure.templates import patch_rings
+    from ..core.survey.patch_templates import patch_rings
 
     with transaction() as connection:
         piece: Piece = pieces.read(connection, workshop_id(connection), path.piece_id).piece

@@ -12,12 +12,13 @@ from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id, Length, Mass
+from ..core.heat.form_materials import typical_materials
 from ..core.mix.opacity import lets_through, share_for, words
 from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.mix.weighing import reduce
 from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
-from ..core.piece.form_material import FormMaterial, typical_materials
+from ..core.piece.form_material import FormMaterial
 from ..core.piece.shelf_items import Goods
 from ..store import goods as shelf
 from ..store import stock, weighings, workshops

@@ -20,9 +20,9 @@ from ..core.common.readings import Id
 from ..core.cure.parameters import CLASSES
 from ..core.layers.model import Band
 from ..core.layers.refit import Refit, refit, stand_in_curve
-from ..core.layers.replay import courses_of
 from ..core.layers.three import Three
 from ..core.piece.document import Piece
+from ..core.plan import courses_of
 from ..core.plan_model import Plan
 from ..core.resin.system import CureFit, System
 from ..formats.probe_csv import ProbeLog, read_probe_csv

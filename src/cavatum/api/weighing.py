@@ -180,7 +180,7 @@ def begin(path: PiecePath, body: BeginBody):
         shop = workshop_id(connection)
         stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
         task = task_of(
-            stored.id, stored.piece.name, plan, body.pour, body.batch, inputs.sheets, inputs.workshop
+            stored.id, stored.piece.name, plan.pours, body.pour, body.batch, inputs.sheets, inputs.workshop
         )
         return _answer(
             connection, shop, weighings.start(connection, shop, stored.id, body.pour, body.batch, task)

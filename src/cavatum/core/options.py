@@ -6,6 +6,7 @@ from datetime import datetime
 
 from .common.verdict import Verdict
 from .common.workshop import Workshop
+from .layers.search import SplitMemo
 from .piece.document import LayerChoice, Piece
 from .piece.shelf_items import NONE, Goods
 from .plan import make_plan
@@ -37,7 +38,7 @@ def compare(
         *(["even"] if piece.layering == "even" else []),
         *(["own"] if drawn else []),
     ]
-    memo: dict = {}
+    memo = SplitMemo()
     return [
         option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods)
         for choice in choices
@@ -49,7 +50,7 @@ def option_of(
     systems: dict[str, System],
     workshop: Workshop,
     now: datetime,
-    memo: dict | None = None,
+    memo: SplitMemo | None = None,
     goods: Goods = NONE,
 ) -> Option:
     """One way to split, the piece's own choice."""

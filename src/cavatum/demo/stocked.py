@@ -10,9 +10,10 @@ from uuid import UUID
 
 from psycopg import Connection
 
+from ..core.heat.form_materials import typical_materials
 from ..core.mix.weighing import ColourCup, Dose, EndWeighing, FromBottle, Taken, WeighTask, Zero
 from ..core.piece.colour import Colourant, Recipe
-from ..core.piece.form_material import FormMaterial, typical_materials
+from ..core.piece.form_material import FormMaterial
 from ..core.purchase.stock import Bottle
 from ..core.resin.ratio import ratio_of
 from ..core.resin.typical import typical_systems

@@ -15,7 +15,6 @@ from ..core.common.errors import DomainError
 from ..core.common.workshop import Workshop
 from ..core.layers.bands import bands
 from ..core.layers.course import Course
-from ..core.layers.replay import courses_of
 from ..core.layers.three import in_three
 from ..core.measure.cavity import cavity_of
 from ..core.measure.mesh_shape import placed_mesh
@@ -23,7 +22,7 @@ from ..core.measure.triangles import Solid
 from ..core.piece.document import Piece
 from ..core.piece.shapes import Mesh
 from ..core.piece.shelf_items import Goods
-from ..core.plan import make_plan
+from ..core.plan import courses_of, make_plan
 from ..core.resin.system import System
 from ..core.schedule.plan_together import plan_together
 from ..core.schedule.together import Planned

@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date, datetime, timedelta
-from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
 from ..common.verdict import Verdict
 from ..common.wording import MONTHS, Say
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from .hours import away_spans
 from .model import Clock, Pin, Row, Segment
 from .windows import Days, PourTimes, Start
-
-if TYPE_CHECKING:
-    from ..mix.pours import Pour
 
 MARGIN = timedelta(hours=4)
 COMPUTED = "computed for this shape and room"
 
 
-def draw(pours: list[Pour], days: Days, workshop: Workshop, now: datetime) -> Clock | None:
+def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
     """Rows of states and pins of hands-on moments. None while there is nothing to pour."""
     if not days.pours:
         return None

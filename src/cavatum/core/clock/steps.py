@@ -4,19 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import TYPE_CHECKING
 
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from ..practice.work import WorkStep, steps_for
 from ..survey.preparation import PrepStep
 from .hours import next_slot
 from .model import ClockStep
 from .windows import Days, PourTimes
-
-if TYPE_CHECKING:
-    from ..mix.pours import Pour
 
 PREPARED_IN_S = 15 * 60.0  # own judgement: hands for one step of preparation
 LOOK_BACK = timedelta(days=30)

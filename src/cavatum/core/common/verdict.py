@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
+from .errors import DomainError
 from .working import Data
 
 Stage = Literal["survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log"]
 Weight = Literal["stops", "care", "good"]
+WEIGHTS: tuple[Weight, ...] = ("stops", "care", "good")
 
 
 class Verdict(Data):
-    """weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one
-    field is meant.
+    """weight: stops the job, needs care, good to know.
+
+    where  a JSON pointer into the piece, when one field is meant
     """
 
     weight: Weight
@@ -23,3 +27,32 @@ class Verdict(Data):
     todo: str = ""
     where: str = ""
     rule: str = ""
+
+
+def refused(stage: Stage, error: DomainError, where: str = "") -> Verdict:
+    """What a stage cannot take, as a verdict that stops the job."""
+    return Verdict(
+        weight="stops",
+        stage=stage,
+        code=error.code,
+        title=error.argument.capitalize(),
+        text=f"{error.argument.capitalize()} is {error.value}; {error.allowed}.",
+        todo=error.way_out,
+        where=where,
+    )
+
+
+@dataclass(frozen=True)
+class StageReport:
+    """What a stage says of itself for the rail: what it still misses, in one sentence, and what it came
+    to.
+    """
+
+    stage: Stage
+    missing: str = ""
+    summary: str = ""
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    """ "1 pour", "3 pours"; nothing for none."""
+    return f"{number} {one if number == 1 else many or one + 's'}" if number else ""

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from ..calibration.of_system import Cure
+from ..clock.expected import expected_after
 from ..clock.hours import next_slot
 from ..clock.model import PourWindow
 from ..common.errors import DomainError
@@ -18,7 +19,7 @@ from ..common.workshop import Workshop
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
 from ..plan_model import Plan
-from ..practice.finishing import GATES, ROWS, FinishRow, GateRow, expected_after
+from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
 from .care import CareNote, care_note

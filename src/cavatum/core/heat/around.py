@@ -16,6 +16,7 @@ from ..piece.coats import Coat
 from ..piece.form_material import FormMaterial
 from ..piece.parts import Around, Void
 from .column import Body
+from .form_materials import material_of
 from .grid import Room
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Surround
 
@@ -43,7 +44,7 @@ def surround_of(
     around = void.around or Around()
     floor = around.floor or void.wall
     shelf = (own or {}).get(around.material_id or "")
-    of_shelf = shelf.as_material() if shelf else None
+    of_shelf = material_of(shelf) if shelf else None
     wall_is, floor_is = (
         of_shelf or MATERIALS[void.wall],
         of_shelf if of_shelf and around.floor is None else MATERIALS[floor],

@@ -8,7 +8,7 @@ from ..common.errors import DomainError
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from .heat_figures import RUNAWAY_C
-from .model import LayerHeat
+from .model import LayerHeat, LayerPlan
 
 SLOW_GEL_S = (
     60 * 3600.0
@@ -49,15 +49,8 @@ def sheet_doubt(name: str, error: DomainError) -> Verdict:
     )
 
 
-def heat_verdicts(
-    called: str,
-    void_name: str,
-    depth_m: float,
-    heat: LayerHeat,
-    sheet_allows: bool,
-    sheet_depth_m: float,
-    say: Say,
-) -> list[Verdict]:
+def heat_verdicts(called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, say: Say) -> list[Verdict]:
+    sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
     found = []
     if heat.peak.value > heat.wanted_c:
         found.append(_too_hot(called, void_name, heat, sheet_allows, say))

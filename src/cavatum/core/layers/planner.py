@@ -61,7 +61,7 @@ def limits_of(stretch: Stretch, cure: Cure, room_k: float) -> Limits:
     bubbles = math.inf if stretch.system.needs_pressure else phi * rho * STANDARD_GRAVITY * BUBBLE_M**2 / 18
     embeds = tuple(
         (thing.from_m.value, thing.name)
-        for thing in stretch.cavity.void.inclusions
+        for thing in stretch.cavity.void.embedded
         if not thing.held_down
         and thing.density_kg_m3 is not None
         and thing.density_kg_m3.value > stretch.density_kg_m3

@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..common.verdict import Verdict
 from ..common.wording import Say
+from .pours import Fill, Pour
 from .rules import SLACK_M, allowed_depth
-
-if TYPE_CHECKING:
-    from ..mix.pours import Fill, Pour
 
 
 def layer_verdicts(pour: Pour, say: Say) -> list[Verdict]:

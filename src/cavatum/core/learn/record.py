@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
+from ..clock.expected import expected_after
 from ..common.working import Data
 from ..mix.model import PourPlan
 from ..mix.weighing import WeighEvent, WeighTask, reduce
@@ -17,7 +18,7 @@ from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
 from ..pour.pace import is_absurd
 from ..pour.script import Script, ScriptStep
 from ..pour.state import RunState, fold, poured_at, window_of
-from ..practice.finishing import GATES, expected_after
+from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
 

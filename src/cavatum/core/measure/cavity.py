@@ -8,7 +8,7 @@ from scipy.optimize import brentq
 
 from ..common.errors import DomainError, Infeasible
 from ..piece.coats import Coat
-from ..piece.parts import Inclusion, Void
+from ..piece.parts import Filled, Inclusion, Void
 from .bodies import each_volume
 from .films import film_hollow
 from .hollow import Hollow
@@ -26,7 +26,7 @@ class Cavity:
     Above the rim the opening's area is carried straight up, as a dam would.
     """
 
-    void: Void | Coat
+    void: Filled
     hollow: Hollow
     fill_m: float
 
@@ -38,7 +38,7 @@ class Cavity:
 
     def displaced(self, height_m: float) -> float:
         """Volume [m3] of the inclusions below a height; each is spread evenly between its two heights."""
-        return sum(_displaced_by(thing, height_m) for thing in self.void.inclusions)
+        return sum(_displaced_by(thing, height_m) for thing in self.void.embedded)
 
     def volume(self, height_m: float) -> float:
         """Resin [m3] that one cavity takes up to a height, inclusions deducted."""
@@ -48,7 +48,7 @@ class Cavity:
         gross = self.hollow.area(min(height_m, self.hollow.depth_m))
         return gross - sum(
             _total_volume(thing) / (thing.to_m.value - thing.from_m.value)
-            for thing in self.void.inclusions
+            for thing in self.void.embedded
             if thing.from_m.value <= height_m < thing.to_m.value
         )
 
@@ -124,13 +124,13 @@ def _check_room(cavity: Cavity) -> None:
     fall.
     """
     edges = {0.0, cavity.fill_m}
-    for thing in cavity.void.inclusions:
+    for thing in cavity.void.embedded:
         edges |= {thing.from_m.value, min(thing.to_m.value, cavity.fill_m)}
     ordered = sorted(edges)
     for low, high in zip(ordered, ordered[1:], strict=False):
         for part in (0.001, 0.25, 0.5, 0.75, 0.999):
             height = low + part * (high - low)
-            if cavity.void.inclusions and cavity.area(height) <= 0:
+            if cavity.void.embedded and cavity.area(height) <= 0:
                 raise Infeasible(
                     "inclusions",
                     f"as large as the hollow at {_mm(height)}",

@@ -61,7 +61,7 @@ def section_of(cavity: Cavity) -> Section:
         cut_rings=hollow.cut_rings(),
         plan_outline_m=hollow.rim(),
         volume_table=cavity.table(),
-        inclusions=[_drawn(thing) for thing in cavity.void.inclusions],
+        inclusions=[_drawn(thing) for thing in cavity.void.embedded],
     )
 
 

@@ -4,7 +4,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 from ..common.working import Figure, Input, Workbook
 from ..piece.document import Level, Piece
@@ -13,33 +14,33 @@ from .form import floor_pressure, wall_force
 from .level import corner_shims, level_swing, rise, wedge_overflow
 from .model import Corner, FormPlan, LevelPlan, VoidPlan
 
-if TYPE_CHECKING:
-    from ..mix.pours import Fill, Pour
-
-
 SPARE_DAM_M = 0.005  # own judgement: five millimetres for waves, bubbles and a hand that shakes
 
 
+@dataclass(frozen=True)
+class Liquid:
+    """What presses on a form: the deepest layer that is liquid at once."""
+
+    cavity: Cavity
+    depth_m: float
+    density_kg_m3: float
+
+
 def with_forms(
-    book: Workbook, voids: list[VoidPlan], pours: list[Pour], level: Level | None
+    book: Workbook, voids: list[VoidPlan], liquids: Mapping[str, Liquid], level: Level | None
 ) -> list[VoidPlan]:
-    """Each void with what the deepest of its layers does to the form."""
-    deepest: dict[str, Fill] = {}
-    for pour in pours:
-        for fill in pour.fills:
-            known = deepest.get(fill.void.id)
-            if known is None or fill.layer.depth_m > known.layer.depth_m:
-                deepest[fill.void.id] = fill
+    """Each void with what the deepest of its layers does to the form. liquids: by the void's id."""
     return [
-        void.model_copy(update={"form": _form(book, deepest[void.void_id], level)})
-        if void.void_id in deepest
+        void.model_copy(update={"form": _form(book, liquids[void.void_id], level)})
+        if void.void_id in liquids
         else void
         for void in voids
     ]
 
 
-def _form(book: Workbook, fill: Fill, level: Level | None) -> FormPlan:
-    key, depth, density = f"void/{fill.void.id}/form", fill.layer.depth_m, fill.ratio.mixed_density
+def _form(book: Workbook, liquid: Liquid, level: Level | None) -> FormPlan:
+    cavity, void, depth, density = liquid.cavity, liquid.cavity.void, liquid.depth_m, liquid.density_kg_m3
+    key = f"void/{void.id}/form"
     inputs = [
         Input(name="density of the mix", value=density, quantity="density", origin="computed"),
         Input(name="deepest layer", value=depth, quantity="length", origin="computed"),
@@ -55,7 +56,7 @@ def _form(book: Workbook, fill: Fill, level: Level | None) -> FormPlan:
         ["Only the layer that is still liquid presses; what has set below carries itself."],
     )
     forces = []
-    for name, length in _walls(fill.cavity):
+    for name, length in _walls(cavity):
         forces.append(
             book.figure(
                 f"{key}/force/{name}",
@@ -71,22 +72,22 @@ def _form(book: Workbook, fill: Fill, level: Level | None) -> FormPlan:
             )
         )
     freeboard = None
-    if fill.void.form and fill.void.form.dam_m:
-        over = fill.cavity.fill_m - fill.cavity.hollow.depth_m
+    if void.dam and void.dam.dam_m:
+        over = cavity.fill_m - cavity.hollow.depth_m
         freeboard = book.figure(
             f"{key}/freeboard",
             "Freeboard",
-            fill.void.form.dam_m.value - over,
+            void.dam.dam_m.value - over,
             "length",
             "dam above the rim − overfill",
             [
-                fill.void.form.dam_m.as_input("dam above the rim"),
+                void.dam.dam_m.as_input("dam above the rim"),
                 Input(name="overfill", value=over, quantity="length", origin="computed"),
             ],
             "by definition",
         )
     return FormPlan(
-        pressure=pressure, forces=forces, freeboard=freeboard, dam_least=_dam(book, key, fill.cavity, level)
+        pressure=pressure, forces=forces, freeboard=freeboard, dam_least=_dam(book, key, cavity, level)
     )
 
 
@@ -193,7 +194,7 @@ def _worst(
     """
     worst = None
     for cavity in cavities.values():
-        form = cavity.void.form
+        form = cavity.void.dam
         if cavity.hollow.cut == "coat":
             continue
         length, width = cavity.hollow.size_m

@@ -4,18 +4,10 @@ level.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Say
 from ..piece.document import Piece
-from .bodies import each_volume
-from .holddown import SAFETY_FACTOR, uplift_mass
 from .model import CoatPlan, LevelPlan, VoidPlan
-from .nested import NestedHollow
-
-if TYPE_CHECKING:
-    from ..mix.pours import Pour
 
 
 def soak_verdicts(piece: Piece) -> list[Verdict]:
@@ -176,103 +168,3 @@ def _measure(
     return Verdict(
         weight=weight, stage="measure", code=code, rule=rule, title=title, text=text, todo=todo, where=where
     )
-
-
-def floating_verdicts(pours: list[Pour], say: Say) -> list[Verdict]:
-    """Each kind of inclusion against the resin of the first pour that reaches it."""
-    found, done = [], set()
-    for pour in pours:
-        for fill in pour.fills:
-            if isinstance(fill.cavity.hollow, NestedHollow) and fill.void.id not in done:
-                done.add(fill.void.id)
-                found += _inner_floats(fill, say)
-            for thing in fill.void.inclusions:
-                if thing.id in done or fill.layer.to_m <= thing.from_m.value:
-                    continue
-                done.add(thing.id)
-                found += _floating(thing, fill, pour.number, say)
-    return found
-
-
-def _floating(thing, fill, number: int, say: Say) -> list[Verdict]:
-    if thing.density_kg_m3 is None:
-        return [
-            _verdict(
-                "care",
-                "float-unknown",
-                f"Does {thing.name} float?",
-                f"No density is given for {thing.name}, so it cannot be told whether it rises in pour "
-                f"{number}.",
-                "Weigh one and measure its volume, or fix it before pouring.",
-            )
-        ]
-    total = thing.count * fill.void.count * each_volume(thing)
-    push = uplift_mass(fill.ratio.mixed_density, thing.density_kg_m3.value, total, total)
-    if push <= 0:
-        return []
-    hold = say.mass(push * SAFETY_FACTOR)
-    text = f"Fully under, {thing.count * fill.void.count} × {thing.name} push up with {say.mass(push)}."
-    if thing.held_down:
-        return [
-            _verdict(
-                "good",
-                "held-down",
-                f"{thing.name.capitalize()}: held down",
-                f"{text} The hold must take {hold}.",
-                "",
-            )
-        ]
-    return [
-        _verdict(
-            "care",
-            "floats",
-            f"{thing.name.capitalize()}: will rise",
-            f"{text} From pour {number} on they float.",
-            f"Fix them, or hold them down with {hold} of weight or clamping (half as much again for "
-            "safety), or set them when the "
-            "layer below is gummy.",
-        )
-    ]
-
-
-def _inner_floats(fill, say: Say) -> list[Verdict]:
-    """The inner shape of a nested mould is pushed up by all it displaces up to the fill line."""
-    shape, hollow = fill.void.shape, fill.cavity.hollow
-    if shape.inner_mass_kg is None:
-        return [
-            _verdict(
-                "care",
-                "inner-unknown",
-                f"Does the inner shape of {fill.void.name} float?",
-                "Its mass is not given.",
-                "Weigh it, or hold it down anyway.",
-            )
-        ]
-    push = fill.ratio.mixed_density * hollow.submerged(hollow.depth_m) - shape.inner_mass_kg.value
-    if push <= 0:
-        return []
-    hold = say.mass(push * SAFETY_FACTOR)
-    text = f"Filled to the rim, the resin pushes it up with {say.mass(push)}, each of {fill.void.count}."
-    if shape.held_down:
-        return [
-            _verdict(
-                "good",
-                "inner-held",
-                f"Inner shape of {fill.void.name}: held down",
-                f"{text} The hold must take {hold}.",
-                "",
-            )
-        ]
-    return [
-        _verdict(
-            "care",
-            "inner-floats",
-            f"The inner shape of {fill.void.name} will rise",
-            text,
-            f"Weigh it down or clamp it with {hold} (half as much again for safety).",
-        )
-    ]
-
-
-def _verdict(weight, code: str, title: str, text: str, todo: str) -> Verdict:
-    return Verdict(weight=weight, stage="layers", code=code, rule="2.6", title=title, text=text, todo=todo)

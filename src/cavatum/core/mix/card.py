@@ -4,23 +4,20 @@ Rules 5.1 to 5.8.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+from ..calibration.of_system import Cure
 from ..common.errors import DomainError
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from ..piece.shelf_items import Goods
 from ..resin.ratio import ratio_error
 from .batches import CUP_FILL, Weighing, mixed_for
+from .mixes import ColourNeed, Mix
 from .model import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from .opacity import lets_through, words
 from .pot import pot_plan, within_figure
 from .pump import strokes
 from .recipe import Scaled, scaled
-
-if TYPE_CHECKING:
-    from ..calibration.of_system import Cure
-    from .pours import ColourNeed, Mix, Pour
 
 
 def batch_cards(

@@ -4,17 +4,14 @@ that is gone. Rules 5.2, 5.6 and 5.9.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from ..piece.shelf_items import Goods
+from .mixes import ColourNeed, Mix, mixes_of
 from .model import BatchPlan, ColourPlan, PourPlan
 from .recipe import COARSE, least_batch
-
-if TYPE_CHECKING:
-    from .pours import ColourNeed, Mix, Pour
 
 LIQUIDS = ("liquid dye",)
 
@@ -25,7 +22,7 @@ def colour_verdicts(
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
-        for mix in pour.mixes(workshop):
+        for mix in mixes_of(pour, workshop):
             batch = next(
                 one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
             )

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+from ..calibration.of_system import Cure
 from ..calibration.pot_clock import glitter_drift, pot_clock
 from ..common.errors import DomainError
 from ..common.working import Figure, Input, Workbook
@@ -11,11 +10,8 @@ from ..common.workshop import Workshop
 from ..cure.particles import mobility, smallest_bubble_out
 from ..heat.cup import LEAST_KG, MOST_KG
 from ..resin.system import System
+from .mixes import Mix
 from .model import PotClock
-
-if TYPE_CHECKING:
-    from ..calibration.of_system import Cure
-    from .pours import Mix
 
 SPLIT_EARLY_K = 3.0  # common practice, no source: part the colours a few degrees early, small cups lag
 SOURCE = (

@@ -4,19 +4,17 @@ and 5.5.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from ..resin.ratio import ratio_error
 from .batches import PER_HOLLOW_S, batches_in_time
+from .mixes import Mix, mixes_of
 from .model import BatchPlan, PourPlan
 
 THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting resins
 
-if TYPE_CHECKING:
-    from .pours import Mix, Pour
 
 RATIO_ERROR_CARE = (
     0.02  # common practice, no source: off by more than about 2 % shows in the cure of most systems
@@ -26,7 +24,7 @@ RATIO_ERROR_CARE = (
 def mix_verdicts(pours: list[Pour], plans: list[PourPlan], workshop: Workshop, say: Say) -> list[Verdict]:
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
-        for mix in pour.mixes(workshop):
+        for mix in mixes_of(pour, workshop):
             batch = next(
                 one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
             )

@@ -4,28 +4,27 @@ planned. Rule 5.1.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from ..common.errors import DomainError
 from ..common.workshop import Workshop
-from ..plan_model import Plan
 from ..resin.ratio import ratio_of
 from ..resin.system import System
-from .model import BatchPlan
+from .model import BatchPlan, PourPlan
 from .weighing import ColourCup, Dose, WeighTask
 
 
 def task_of(
     piece_id: int,
     piece: str,
-    plan: Plan,
+    pours: Sequence[PourPlan],
     pour_number: int,
     batch_number: int,
     systems: Mapping[str, System],
     workshop: Workshop,
 ) -> WeighTask:
     """Raises DomainError for a pour or batch that the plan does not have."""
-    pour = next((one for one in plan.pours if one.number == pour_number), None)
+    pour = next((one for one in pours if one.number == pour_number), None)
     batch = next((one for one in pour.batches if one.number == batch_number), None) if pour else None
     if pour is None or batch is None:
         raise DomainError(

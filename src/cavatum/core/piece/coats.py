@@ -8,9 +8,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..common.readings import Area, ArealVolume, Fraction, Id, Length, Name, Offset
+from ..common.readings import Area, Fraction, Length, Offset
 from ..common.working import Data
-from .parts import Inclusion, Portion, Wall
+from .parts import Filled, Wall
 from .shapes import Ring
 
 Edges = Literal["none", "all"]
@@ -73,14 +73,12 @@ class Notch(Data):
     pitch_m: Length
 
 
-class Coat(Data):
+class Coat(Filled):
     """film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
-    from the edges.
+    from
+    the edges.
     """
 
-    id: Id
-    name: Name
-    count: int = Field(default=1, ge=1, le=10_000)
     surface: Surface
     faces: Literal[1, 2] = 1
     edges: Edges = "all"
@@ -88,7 +86,6 @@ class Coat(Data):
     existing_m: Offset | None = None
     wall: Wall = "wood"
     grain: Literal["not porous", "dense", "open", "end or punky"] = "open"
-    soak_m3_m2: ArealVolume | None = None
     run_off: Fraction | None = None
     notch: Notch | None = None
     favourite_rule: Literal[
@@ -101,16 +98,11 @@ class Coat(Data):
         "32 ft² per US gallon",
         "self-levels at 1/8 in",
     ] = ""
-    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
 
     @property
-    def inclusions(self) -> list[Inclusion]:
-        return []
+    def drips(self) -> Fraction | None:
+        return self.run_off
 
     @property
-    def overfill_m(self) -> None:
-        return None
-
-    @property
-    def form(self) -> None:
-        return None
+    def is_coat(self) -> bool:
+        return True

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..common.errors import DomainError
-from ..common.readings import ArealVolume, Density, Id, Label, Length, Mass, Name, Offset, Volume
+from ..common.readings import ArealVolume, Density, Fraction, Id, Label, Length, Mass, Name, Offset, Volume
 from ..common.working import Data
 from .shapes import Shape
 
@@ -97,15 +97,58 @@ class Around(Data):
     wrapped: bool = False
 
 
-class Void(Data):
+class Filled(Data):
+    """What portions fill from the bottom up: a void, or a coat as a very flat one. `count` equal ones of
+    it.
+    """
+
     id: Id
     name: Name
     count: int = Field(default=1, ge=1, le=10_000)
-    shape: Shape
+    wall: Wall
+    soak_m3_m2: ArealVolume | None = None
+    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
+
+    @property
+    def embedded(self) -> list[Inclusion]:
+        """What is cast in and displaces resin; a coat has nothing of the kind."""
+        return []
+
+    @property
+    def dam(self) -> Form | None:
+        return None
+
+    @property
+    def overfill(self) -> Offset | None:
+        """What is poured above the rim and sanded off."""
+        return None
+
+    @property
+    def drips(self) -> Fraction | None:
+        """The share that runs off the edges; nothing runs out of a void."""
+        return None
+
+    @property
+    def is_coat(self) -> bool:
+        return False
+
+
+class Void(Filled):
     wall: Wall = "other"
+    shape: Shape
     form: Form | None = None
     around: Around | None = None
-    soak_m3_m2: ArealVolume | None = None
     overfill_m: Offset | None = None
     inclusions: Annotated[list[Inclusion], Field(max_length=200)] = []
-    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
+
+    @property
+    def embedded(self) -> list[Inclusion]:
+        return self.inclusions
+
+    @property
+    def dam(self) -> Form | None:
+        return self.form
+
+    @property
+    def overfill(self) -> Offset | None:
+        return self.overfill_m

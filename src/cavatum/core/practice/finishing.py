@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..clock.model import PourWindow
 from .mixing import DUST, SHARP
 
 H, DAY = 3600.0, 86400.0
@@ -90,15 +89,6 @@ GATES: dict[str, GateRow] = {
         ),
     )
 }
-
-
-def expected_after(row: GateRow, window: PourWindow) -> float:
-    """When the model expects this gate's test to be passed, s after that pour."""
-    return (
-        window.opens_s
-        if row.share is None
-        else window.demould_s + row.share * (window.cured_s - window.demould_s)
-    )
 
 
 ROWS: tuple[FinishRow, ...] = (

@@ -4,67 +4,44 @@ sentence.
 
 from __future__ import annotations
 
-from ..clock.windows import Days
-from ..common.verdict import Verdict
-from ..mix.model import PourPlan
-from ..piece.document import Piece
-from ..resin.system import System
+from collections.abc import Sequence
+
+from ..common.verdict import StageReport, Verdict
 from .model import StageState
 
-BUILT = ("survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log")
+
+def rail_of(reports: Sequence[StageReport], verdicts: Sequence[Verdict]) -> list[StageState]:
+    """In the order of the reports. What is still missing comes before what is doubted; of what is missing
+    only
+    the survey and the first other stage ask for the person, the rest comes later.
+    """
+    first_missing = next((one.stage for one in reports if one.missing and one.stage != "survey"), None)
+    return [_state(one, one.stage in ("survey", first_missing), verdicts) for one in reports]
 
 
-def stages_of(
-    piece: Piece,
-    voids: int,
-    coats: int,
-    used: list[System],
-    pours: list[PourPlan],
-    days: Days,
-    verdicts: list[Verdict],
-) -> list[StageState]:
-    """Only stages that exist are listed. What is still missing comes before what is doubted."""
-    missing = {
-        "survey": "" if piece.survey else "Not surveyed yet.",
-        "measure": "" if piece.voids or piece.coats else "Add the first void or coat.",
-        "resin": "" if used else "Choose a resin system." if piece.voids or piece.coats else "Measure first.",
-        "layers": "" if pours else "Measure and choose a system first.",
-        "mix": "" if pours else "Nothing to weigh yet.",
-        "clock": "" if days.pours else "Nothing to pour yet.",
-        "pour": "" if days.pours else "Nothing to pour yet.",
-        "finish": "" if days.pours else "Nothing to finish yet.",
-        "log": "" if days.pours else "Nothing happened yet.",
-    }
-    summaries = {
-        "survey": piece.survey.material if piece.survey and piece.survey.material != "not said" else "",
-        "measure": ", ".join(one for one in (_count(voids, "void"), _count(coats, "coat")) if one),
-        "resin": used[0].name if len(used) == 1 else _count(len(used), "system"),
-        "layers": _count(len(pours), "pour"),
-        "mix": _count(sum(len(pour.batches) for pour in pours), "batch", "batches"),
-        "clock": _count(len(days.pours) + (1 if days.demould_at else 0), "visit") if days.pours else "",
-        "pour": "",
-        "finish": piece.finish.surface if piece.finish and piece.finish.surface != "not said" else "",
-        "log": "",
-    }
-    first_missing = next((stage for stage in BUILT if missing[stage] and stage != "survey"), None)
-    states = []
-    for stage in BUILT:
-        worst = next(
-            (v for w in ("stops", "care") for v in verdicts if v.stage == stage and v.weight == w), None
-        )
+def _state(report: StageReport, is_next: bool, verdicts: Sequence[Verdict]) -> StageState:
+    own = [one for one in verdicts if one.stage == report.stage]
+    summary = "" if report.missing else report.summary
+    for weight, state in (("stops", "stops"), ("care", "needs you")):
+        worst = next((one for one in own if one.weight == weight), None)
         if worst is not None:
-            state, reason = ("stops" if worst.weight == "stops" else "needs you"), worst.title
-        elif missing[stage]:
-            state, reason = ("needs you" if stage in ("survey", first_missing) else "later"), missing[stage]
-        else:
-            state, reason = "settled", ""
-        states.append(
-            StageState(
-                stage=stage, state=state, summary="" if missing[stage] else summaries[stage], reason=reason
+            return StageState.model_validate(
+                {"stage": report.stage, "state": state, "summary": summary, "reason": worst.title}
             )
+    if report.missing:
+        state = "needs you" if is_next else "later"
+        return StageState.model_validate(
+            {"stage": report.stage, "state": state, "summary": "", "reason": report.missing}
         )
-    return states
+    return StageState(stage=report.stage, state="settled", summary=summary, reason="")
 
 
-def _count(number: int, one: str, many: str = "") -> str:
-    return f"{number} {one if number == 1 else many or one + 's'}" if number else ""
+def after_planning(*, has_pours: bool, surface: str) -> list[StageReport]:
+    """Pour, finish and log as far as a plan can speak of them; what is done there is in the run's record."""
+    if not has_pours:
+        return [
+            StageReport("pour", "Nothing to pour yet."),
+            StageReport("finish", "Nothing to finish yet."),
+            StageReport("log", "Nothing happened yet."),
+        ]
+    return [StageReport("pour"), StageReport("finish", summary=surface), StageReport("log")]

@@ -3,27 +3,32 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping, Sequence
 
+from ..clock.tasks import task_of
 from ..clock.windows import Days
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
+from ..layers.pours import Pour
 from ..measure.cavity import Cavity
 from ..measure.model import CoatPlan, VoidPlan
 from ..measure.spread import BETWEEN
-from ..mix.model import Allowance
-from ..mix.pours import ALLOWANCE_NAMES, Pour
+from ..mix.mixes import Mix, mixes_of
+from ..mix.model import Allowance, PourPlan
+from ..mix.pour_plan import ALLOWANCE_NAMES
 from ..resin.system import Kit, System
 from .model import Totals
 
 
 def totals_of(
     book: Workbook,
-    cavities: dict[str, Cavity],
-    pours: list[Pour],
+    cavities: Mapping[str, Cavity],
+    pours: Sequence[Pour],
+    plans: Sequence[PourPlan],
     days: Days,
-    used: list[System],
     workshop: Workshop,
 ) -> Totals:
+    """plans: of the pours, in their order."""
     if not cavities:
         return Totals()
     net_m3 = sum(cavity.void.count * cavity.volume(cavity.fill_m) for cavity in cavities.values())
@@ -46,7 +51,8 @@ def totals_of(
     )
     if not pours:
         return Totals(net=net)
-    mixes = [mix for pour in pours for mix in pour.mixes(workshop)]
+    by_pour = [mixes_of(pour, workshop) for pour in pours]
+    mixes = [mix for row in by_pour for mix in row]
     weighings = [one for mix in mixes for one in mix.weighings]
     mass = book.figure(
         "total/mass",
@@ -74,15 +80,15 @@ def totals_of(
         [
             Input(
                 name=f"pour {pour.number}",
-                value=sum(one.mixed_m3 for mix in pour.mixes(workshop) for one in mix.weighings),
+                value=sum(one.mixed_m3 for mix in row for one in mix.weighings),
                 quantity="volume",
                 origin="computed",
             )
-            for pour in pours
+            for pour, row in zip(pours, by_pour, strict=True)
         ],
         "volumes added",
     )
-    tasks = [pour.task(workshop) for pour in pours]
+    tasks = [task_of(pour, workshop) for pour in pours]
     hands_on = book.figure(
         "total/hands",
         "Hands on",
@@ -113,55 +119,49 @@ def totals_of(
         batches=len(weighings),
         visits=len(pours) + (1 if days.demould_at else 0),
         hands_on=hands_on,
-        cost=_cost(book, pours, workshop),
-        allowances=_all_allowances(book, pours, workshop, net_m3),
+        cost=_cost(book, mixes),
+        allowances=_all_allowances(book, plans, net_m3),
         out_of_form_at=days.demould_at,
         ready_at=days.pours[-1].cured_at,
         depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
     )
 
 
-def _all_allowances(book: Workbook, pours: list[Pour], workshop: Workshop, net_m3: float) -> list[Allowance]:
+def _all_allowances(book: Workbook, plans: Sequence[PourPlan], net_m3: float) -> list[Allowance]:
     lines = []
     for code, name in ALLOWANCE_NAMES.items():
-        if code == "residue":
-            each = [
-                sum(one.mixed_m3 - one.poured_m3 for mix in pour.mixes(workshop) for one in mix.weighings)
-                for pour in pours
-            ]
-        else:
-            each = [sum(fill.allowances_m3[code] for fill in pour.fills) for pour in pours]
-        if sum(each) > 0:
-            figure = book.figure(
-                f"total/{code}",
-                name.capitalize(),
-                sum(each),
-                "volume",
-                "sum over the pours",
-                [
-                    Input(name=f"pour {number}", value=value, quantity="volume", origin="computed")
-                    for number, value in enumerate(each, start=1)
-                ],
-                "volumes added",
-            )
-            lines.append(Allowance(code=code, name=name, volume=figure, share=sum(each) / net_m3))
+        each = [sum(line.volume.value for line in plan.allowances if line.code == code) for plan in plans]
+        if sum(each) <= 0:
+            continue
+        figure = book.figure(
+            f"total/{code}",
+            name.capitalize(),
+            sum(each),
+            "volume",
+            "sum over the pours",
+            [
+                Input(name=f"pour {number}", value=value, quantity="volume", origin="computed")
+                for number, value in enumerate(each, start=1)
+            ],
+            "volumes added",
+        )
+        lines.append(Allowance(code=code, name=name, volume=figure, share=sum(each) / net_m3))
     return lines
 
 
-def _cost(book: Workbook, pours: list[Pour], workshop: Workshop) -> Figure | None:
+def _cost(book: Workbook, mixes: Sequence[Mix]) -> Figure | None:
     """What is used, at the best price by amount among the kits; buying whole kits is another question. None
     without prices.
     """
     inputs, total = [], 0.0
     by_system: dict[str, tuple[System, float, float]] = {}
-    for pour in pours:
-        for mix in pour.mixes(workshop):
-            _, mass, volume = by_system.get(mix.system.id, (mix.system, 0.0, 0.0))
-            by_system[mix.system.id] = (
-                mix.system,
-                mass + sum(one.mass_kg for one in mix.weighings),
-                volume + sum(one.mixed_m3 for one in mix.weighings),
-            )
+    for mix in mixes:
+        _, mass, volume = by_system.get(mix.system.id, (mix.system, 0.0, 0.0))
+        by_system[mix.system.id] = (
+            mix.system,
+            mass + sum(one.mass_kg for one in mix.weighings),
+            volume + sum(one.mixed_m3 for one in mix.weighings),
+        )
     for system, mass, volume in by_system.values():
         if not system.kits:
             return None

@@ -1,0 +1,121 @@
+"""The stage: when hands are needed, from the first preparation to hand-over. Rules 6.1 to 6.4."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from ..common.answer import Answer
+from ..common.verdict import StageReport, counted
+from ..layers.course import Course
+from ..layers.heat import HeatOfPiece, Run
+from ..layers.model import LayerPlan
+from ..layers.planner import Split
+from ..layers.pours import Pour
+from ..layers.split import Stretch
+from ..mix.batches import WEIGHING_S
+from ..piece.given import Given
+from ..survey.preparation import PrepStep
+from . import ribbon
+from .model import ClockStep
+from .steps import clock_steps, steps_by_themselves
+from .tasks import task_of
+from .windows import Days, PourTask, best_start, lay_out, whole_half_hour
+
+HeatFrom = Callable[[datetime], HeatOfPiece]  # the piece's heat in the room from a start on
+
+
+@dataclass(frozen=True)
+class LaidOut:
+    """start: None while there is nothing to pour. run: the heat at the hours taken."""
+
+    start: datetime | None
+    days: Days
+    run: Run | None
+
+
+def lay_out_days(
+    given: Given, pours: Sequence[Pour], soonest: Run, heat_from: HeatFrom, ready: datetime
+) -> Answer[LaidOut]:
+    """The start, the windows from the computed cure, and what to do when nobody is there in one.
+
+    A start is sought from `ready` on, when what comes before mixing can be done, with the windows of pours
+    made as soon as they may; the days are laid out with those of the hours really taken.
+
+    soonest  the piece's heat, before anything is poured
+    """
+    if not pours:
+        return Answer(LaidOut(None, Days([], None, []), None))
+    piece, workshop, at_s, tasks = given.piece, given.workshop, 0.0, []
+    for pour in pours:
+        window = soonest.pour(pour.heats, at_s)
+        tasks.append(task_of(pour, workshop, window))
+        opens = window.opens_s if window else None
+        at_s += opens if opens else max(fill.system.bond_from_s.value for fill in pour.fills)
+    better = best_start(tasks, workshop, whole_half_hour(ready))
+    start = piece.first_pour_at or (better.at if better else whole_half_hour(ready))
+    run = heat_from(start).run()
+    days = lay_out(
+        tasks,
+        workshop,
+        start,
+        lambda index, poured_s: run.pour(pours[index].heats, poured_s),
+        {one.pour - 1: one.at for one in piece.later_mixes} if piece.first_pour_at else None,
+    )
+    said = ribbon.window_verdicts(days, better, piece.first_pour_at, given.now, given.say)
+    said += ribbon.due_verdicts(days, piece.due, workshop, given.say)
+    return Answer(LaidOut(start, days, run), said)
+
+
+def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
+    """When a portion split so would be out of the form [s since 1970], poured in the hours people are here: a
+    proxy for the whole piece, each layer one batch.
+    """
+    workshop, from_ = given.workshop, whole_half_hour(given.now)
+
+    def out_at(stretch: Stretch, split: Split) -> float:
+        system, stack, tasks = stretch.system, split.course.stack, []
+        course = Course.empty(stack.body, stack.surround, stack.room)
+        for layer in split.course.layers:
+            course = course.pour(layer.from_m, layer.to_m, layer.cure)
+            volume_m3 = stretch.cavity.volume(layer.to_m) - stretch.cavity.volume(layer.from_m)
+            tasks.append(
+                PourTask(
+                    systems=(system,),
+                    mix_s=WEIGHING_S + system.stir_s.value + system.rest_s.value,
+                    pour_s=volume_m3 / workshop.pour_rate_m3_s,
+                    window=course.window(),
+                )
+            )
+            course = course.until_ready()
+        better = best_start(tasks, workshop, from_)
+        days = lay_out(tasks, workshop, given.piece.first_pour_at or (better.at if better else from_))
+        return (days.demould_at or days.pours[-1].demould_from).timestamp()
+
+    return out_at
+
+
+def steps_of_plan(
+    given: Given,
+    prep: Sequence[PrepStep],
+    pours: Sequence[Pour],
+    layers: Sequence[Sequence[LayerPlan]],
+    days: Days,
+) -> list[ClockStep]:
+    """What has to be done when, with the hour the heat comes where it is computed. layers: by pour."""
+    if not days.pours:
+        return steps_by_themselves(prep, given.now, given.workshop)
+    first = days.pours[0].poured_at
+    peaks: list[datetime | None] = []
+    for row in layers:
+        heats = [layer.heat for layer in row if layer.heat]
+        hottest = max(heats, key=lambda heat: heat.peak.value, default=None)
+        peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest else None)
+    return clock_steps(given.piece.kind_of_work, prep, pours, days, peaks, given.workshop)
+
+
+def report(days: Days) -> StageReport:
+    if not days.pours:
+        return StageReport("clock", "Nothing to pour yet.")
+    return StageReport("clock", summary=counted(len(days.pours) + (1 if days.demould_at else 0), "visit"))

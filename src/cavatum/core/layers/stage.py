@@ -1,0 +1,115 @@
+"""The stage: every void's portions cut into layers from the bottom up under every limit, joined into
+pours. Rules 4.1 to 4.4.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from ..common.answer import Answer
+from ..common.errors import DomainError
+from ..common.verdict import StageReport, Verdict, counted, refused
+from ..measure.cavity import Cavity
+from ..piece.given import Given
+from ..piece.parts import Filled
+from ..resin.ratio import Ratio
+from .floating import floating_verdicts
+from .heat import HeatOfPiece
+from .pours import Fill, Pour, pours_of
+from .search import OutOfForm, Search, SplitMemo, void_layers
+from .split import Stretch
+from .verdicts import layer_verdicts
+
+
+def cut_layers(
+    given: Given,
+    cavities: Mapping[str, Cavity],
+    ratios: Mapping[str, Ratio],
+    heat: HeatOfPiece,
+    memo: SplitMemo,
+    out_of_form: OutOfForm,
+) -> Answer[list[Pour]]:
+    """ratios: by system; one without a ratio fills nothing. out_of_form: see Search."""
+    found: list[Verdict] = []
+
+    def columns(filled: Sequence[Filled], place: str) -> list[list[Fill]]:
+        made = []
+        for index, one in enumerate(filled):
+            if one.id not in cavities:
+                continue
+            try:
+                made.append(_column(given, one, cavities[one.id], ratios, heat, memo, out_of_form))
+            except DomainError as error:
+                found.append(refused("layers", error, f"/{place}/{index}/portions"))
+        return made
+
+    pours = pours_of(columns(given.piece.voids, "voids"), columns(given.piece.coats, "coats"))
+    return Answer(pours, found)
+
+
+def layers_verdicts(given: Given, pours: Sequence[Pour]) -> list[Verdict]:
+    """What stands out about layers that can be mixed: too deep, too thin, what floats in them."""
+    found = [verdict for pour in pours for verdict in layer_verdicts(pour, given.say)]
+    return found + floating_verdicts(pours, given.say)
+
+
+def _column(
+    given: Given,
+    filled: Filled,
+    cavity: Cavity,
+    ratios: Mapping[str, Ratio],
+    heat: HeatOfPiece,
+    memo: SplitMemo,
+    out_of_form: OutOfForm,
+) -> list[Fill]:
+    start, fills, course = 0.0, [], heat.empty.get(filled.id)
+    for portion in filled.portions:
+        end = portion.to_m.value if portion.to_m else cavity.fill_m
+        _check_height(start, end, cavity.fill_m)
+        system = given.system_of(portion)
+        if system is not None and system.id in ratios:
+            ratio = ratios[system.id]
+            stretch = Stretch(
+                cavity=cavity, system=system, density_kg_m3=ratio.mixed_density, from_m=start, to_m=end
+            )
+            drawn = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
+            search = Search(
+                choice=given.piece.layering,
+                portion_id=portion.id,
+                boundaries_m=drawn,
+                memo=memo,
+                out_of_form=out_of_form,
+            )
+            layers, course = void_layers(search, stretch, heat.cures.get(system.id), course)
+            fills += [
+                Fill(
+                    void=filled,
+                    portion=portion,
+                    cavity=cavity,
+                    system=system,
+                    ratio=ratio,
+                    layer=layer,
+                    reserve=given.piece.reserve,
+                    recipe=given.goods.recipes.get(portion.recipe_id or ""),
+                )
+                for layer in layers
+            ]
+        start = end
+    return fills
+
+
+def _check_height(start: float, end: float, fill_m: float) -> None:
+    if end > fill_m + 1e-9 or end <= start:
+        raise DomainError(
+            "portion",
+            f"filled to {end * 1000:g} mm",
+            f"it ends above {start * 1000:g} and at most at the fill line, {fill_m * 1000:g} mm",
+            "Correct its height.",
+            "over-fill-line",
+        )
+
+
+def report(pours: Sequence[Pour]) -> StageReport:
+    if not pours:
+        return StageReport("layers", "Measure and choose a system first.")
+    return StageReport("layers", summary=counted(len(pours), "pour"))

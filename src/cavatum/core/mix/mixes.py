@@ -1,0 +1,121 @@
+"""What of a pour is weighed as one clear mix: its colours, its need with every allowance, its batches.
+Rules 2.2, 5.3 to 5.6.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..common.workshop import Workshop
+from ..layers.pours import Fill, Pour
+from ..piece.colour import Recipe
+from ..resin.ratio import Ratio
+from ..resin.system import System
+from .allowances import shrinkage_volume, soak_volume
+from .batches import Weighing, batches_in_time, weigh
+
+
+def allowances_of(fill: Fill) -> dict[str, float]:
+    """Volume [m3] of each allowance but the cup's, for all cavities. Overfill is part of the layer and
+    listed, not added.
+    """
+    rim, count, layer = fill.cavity.hollow.depth_m, fill.void.count, fill.layer
+    over = fill.cavity.volume(layer.to_m) - fill.cavity.volume(min(max(layer.from_m, rim), layer.to_m))
+    walls = fill.cavity.wetted(layer.to_m) - (fill.cavity.wetted(layer.from_m) if layer.from_m > 0 else 0)
+    net = count * fill.volume_m3
+    soak = count * soak_volume(fill.void.soak_m3_m2, walls)
+    shrink = 0.0 if fill.void.is_coat else shrinkage_volume(net, fill.system.shrinkage)
+    drips = net * fill.void.drips.value if fill.void.drips else 0.0
+    share = fill.reserve.value if fill.reserve else 0.0
+    return {
+        "overfill": count * over if layer.to_m > rim else 0.0,
+        "soak": soak,
+        "shrinkage": shrink,
+        "runoff": drips,
+        "reserve": (net + soak + shrink + drips) * share,
+    }
+
+
+def need_m3(fill: Fill) -> float:
+    """What has to leave the cups for this layer, all cavities."""
+    extra = allowances_of(fill)
+    return fill.void.count * fill.volume_m3 + sum(
+        extra[code] for code in ("soak", "shrinkage", "runoff", "reserve")
+    )
+
+
+@dataclass(frozen=True)
+class ColourNeed:
+    """One colour of a mix: what has to leave its cup [m3], and how deep it lies."""
+
+    colour: str
+    recipe: Recipe | None
+    recipe_id: str | None
+    need_m3: float
+    depth_m: float
+
+
+@dataclass(frozen=True)
+class Mix:
+    """All of one pour that is weighed as one clear mix. hollows: how many are filled from it."""
+
+    system: System
+    ratio: Ratio
+    colours: tuple[ColourNeed, ...]
+    hollows: int
+    weighings: list[Weighing]
+    by_time: bool
+
+    @property
+    def colour(self) -> str:
+        return " + ".join(one.colour for one in self.colours if one.colour)
+
+    @property
+    def need_m3(self) -> float:
+        return sum(one.need_m3 for one in self.colours)
+
+
+def mixes_of(pour: Pour, workshop: Workshop) -> list[Mix]:
+    """Fills of one system are one clear mix, parted for their colours after it is clear, or each colour by
+    itself: a school.
+    """
+    groups: dict[tuple[str, ...], list[Fill]] = {}
+    for fill in pour.fills:
+        own = (
+            () if workshop.colours == "one clear mix" else (fill.portion.colour, fill.portion.recipe_id or "")
+        )
+        groups.setdefault((fill.system.id, *own), []).append(fill)
+    return [_mix(fills, workshop) for fills in groups.values()]
+
+
+def stirring(system: System, workshop: Workshop) -> float:
+    """Seconds with the stick: once, and once more in a clean cup where the sheet gives a time for it and the
+    workshop does so. Rule 5.3.
+    """
+    again = system.stir_again_s.value if system.stir_again_s and workshop.second_cup else 0.0
+    return system.stir_s.value + again
+
+
+def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
+    system, ratio = fills[0].system, fills[0].ratio
+    by_colour: dict[tuple[str, str], list[Fill]] = {}
+    for fill in fills:
+        by_colour.setdefault((fill.portion.recipe_id or "", fill.portion.colour), []).append(fill)
+    colours = tuple(
+        ColourNeed(
+            colour or (same[0].recipe.name if same[0].recipe else ""),
+            same[0].recipe,
+            same[0].portion.recipe_id,
+            sum(need_m3(fill) for fill in same),
+            max(fill.layer.depth_m for fill in same),
+        )
+        for (_, colour), same in by_colour.items()
+    )
+    hollows = sum(fill.void.count for fill in fills)
+    needs = [one.need_m3 for one in colours]
+    before = stirring(system, workshop) + system.rest_s.value
+    timed = batches_in_time(
+        sum(needs), hollows, system.working_time.time_s.value, before, workshop.pour_rate_m3_s
+    )
+    weighings = weigh(needs, ratio, workshop, timed)
+    return Mix(system, ratio, colours, hollows, weighings, timed > 1 and timed >= len(weighings))

@@ -1,0 +1,143 @@
+"""A pour turned into amounts and batches with their workings: each allowance a line of its own. Rules 2.2,
+5.1.
+"""
+
+from __future__ import annotations
+
+from ..calibration.of_system import Cure
+from ..common.working import Workbook
+from ..common.workshop import Workshop
+from ..layers.layer_figures import layer_plan
+from ..layers.pours import Pour
+from ..piece.shelf_items import NONE, Goods
+from .card import batch_cards
+from .mixes import Mix, allowances_of, mixes_of
+from .model import Allowance, PourPlan
+
+ALLOWANCE_NAMES = {
+    "overfill": "overfill, to be sanded off",
+    "soak": "soaks into the walls",
+    "shrinkage": "shrinks while it cures",
+    "runoff": "drips from the edges",
+    "reserve": "reserve",
+    "residue": "stays in cups and on sticks",
+}
+
+
+def pour_plan(
+    book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, Cure] | None = None, goods: Goods = NONE
+) -> PourPlan:
+    """cures: of the systems whose class is known; their batches get a pot clock."""
+    layers = [layer_plan(book, fill, pour.number) for fill in pour.fills]
+    key = f"pour/{pour.number}"
+    net_m3 = sum(fill.void.count * fill.volume_m3 for fill in pour.fills)
+    net = book.figure(
+        f"{key}/net",
+        f"Pour {pour.number}, as it stands in the hollow",
+        net_m3,
+        "volume",
+        "sum of number × layer",
+        [
+            book.computed(f"{fill.void.count} × {fill.void.name}", layer.volume)
+            for fill, layer in zip(pour.fills, layers, strict=True)
+        ],
+        "volumes added",
+    )
+    mixes = mixes_of(pour, workshop)
+    batches = [
+        batch
+        for mix in mixes
+        for batch in batch_cards(book, mix, pour, workshop, goods, (cures or {}).get(mix.system.id))
+    ]
+    batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
+    lines = _allowances(book, key, pour, mixes, net_m3, workshop)
+    added = [line for line in lines if line.code != "overfill"]
+    need = book.figure(
+        f"{key}/need",
+        f"To mix for pour {pour.number}",
+        net_m3 + sum(line.volume.value for line in added),
+        "volume",
+        "layer + soak + shrinkage + drips + reserve + what stays in cups",
+        [
+            book.computed("layer in the hollow", net),
+            *(book.computed(line.name, line.volume) for line in added),
+        ],
+        "each allowance a line of its own; overfill is already in the layer",
+    )
+    mass = book.figure(
+        f"{key}/mass",
+        f"On the scale for pour {pour.number}",
+        sum(one.mass_kg for mix in mixes for one in mix.weighings),
+        "mass",
+        "sum of the batches, each rounded to the scale's step",
+        [book.computed(f"batch {batch.number}", batch.mass) for batch in batches],
+        "masses added",
+    )
+    return PourPlan(
+        number=pour.number,
+        called=pour.called,
+        layers=layers,
+        net=net,
+        need=need,
+        mass=mass,
+        allowances=lines,
+        batches=batches,
+    )
+
+
+def _allowances(
+    book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float, workshop: Workshop
+) -> list[Allowance]:
+    totals = {
+        code: sum(allowances_of(fill)[code] for fill in pour.fills)
+        for code in ("overfill", "soak", "shrinkage", "runoff", "reserve")
+    }
+    totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
+    formulas = {
+        "overfill": (
+            "area at the rim × height above it",
+            [
+                f.void.overfill.as_input(f"{f.void.name}: above the rim")
+                for f in pour.fills
+                if f.void.overfill
+            ],
+        ),
+        "soak": (
+            "soak × floor and walls touched by this layer",
+            [f.void.soak_m3_m2.as_input(f"{f.void.name}: soak") for f in pour.fills if f.void.soak_m3_m2],
+        ),
+        "shrinkage": (
+            "layer × s / (1 − s)",
+            [f.system.shrinkage.as_input(f"shrinkage of {f.system.name}") for f in pour.fills],
+        ),
+        "runoff": (
+            "share × film on faces and edges",
+            [f.void.drips.as_input(f"{f.void.name}: drips") for f in pour.fills if f.void.drips],
+        ),
+        "reserve": (
+            "share × (layer + soak + shrinkage + drips)",
+            [f.reserve.as_input("reserve") for f in pour.fills[:1] if f.reserve],
+        ),
+        "residue": (
+            "mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch",
+            [workshop.residue_fraction.as_input("share"), workshop.residue_m3.as_input("fixed, each batch")],
+        ),
+    }
+    return [
+        Allowance(
+            code=code,
+            name=ALLOWANCE_NAMES[code],
+            share=totals[code] / net_m3,
+            volume=book.figure(
+                f"{key}/{code}",
+                f"Pour {pour.number}: {ALLOWANCE_NAMES[code]}",
+                totals[code],
+                "volume",
+                formulas[code][0],
+                formulas[code][1],
+                "common practice, no source" if code == "residue" else "by definition",
+            ),
+        )
+        for code in ("overfill", "soak", "shrinkage", "runoff", "reserve", "residue")
+        if totals[code] > 0
+    ]

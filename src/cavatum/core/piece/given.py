@@ -1,0 +1,37 @@
+"""What a plan is made from, all of it. A plan is a pure function of these."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from ..common.wording import Say
+from ..common.workshop import Workshop
+from ..resin.system import System
+from .document import Piece
+from .parts import Portion
+from .shelf_items import NONE, Goods
+
+
+@dataclass(frozen=True, kw_only=True)
+class Given:
+    """systems: sheets by id, at least those that the piece names. now: the moment the plan is made, with a
+    zone.
+    """
+
+    piece: Piece
+    systems: Mapping[str, System]
+    workshop: Workshop
+    now: datetime
+    goods: Goods = NONE
+
+    @property
+    def say(self) -> Say:
+        return Say(self.workshop)
+
+    def system_of(self, portion: Portion) -> System | None:
+        """The portion's own system, else the piece's. None where none is chosen or the shelf does not hold
+        it.
+        """
+        return self.systems.get(portion.system_id or self.piece.system_id or "")
