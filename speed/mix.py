@@ -16,7 +16,6 @@ from statistics import median
 import psycopg
 from common import Board, own_database, served, timed
 
-from cavatum.api.planning import inputs_of
 from cavatum.api.resin import compared
 from cavatum.core.mix.overshoot import put_right
 from cavatum.core.mix.weighing import Taken, Undo, Zero, reduce
@@ -24,6 +23,7 @@ from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest,
 from cavatum.core.resin.ratio import Ratio
 from cavatum.demo import scenario
 from cavatum.devices.scale_lines import parse_scale
+from cavatum.services.planning import inputs_of
 from cavatum.store import devices, pieces, stock, weighings
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop

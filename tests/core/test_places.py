@@ -2,8 +2,8 @@
 
 import pytest
 
-from cavatum.api.planning import needs_of
 from cavatum.core.plan import make_plan
+from cavatum.services.planning import needs_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 COAT = {

@@ -8,29 +8,19 @@ from datetime import datetime
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.clock.model import Clock
 from ..core.purchase.stock import Low, low_of
-from ..core.schedule.bench import Moment, Standing, moments_after, standing_at
+from ..services import planning
+from ..services.bench import BenchPiece, bench_piece
+from ..services.reserving import reserved
 from ..store import devices, pieces, runs, stock
 from ..store.pool import NotFound
-from . import planning
 from .context import now, transaction, workshop_id
 from .devices import Instrument, instrument
 from .problems import Problem
-from .reserving import reserved
 from .runs import RunRow, row_of
 
 blueprint = APIBlueprint("bench", __name__, url_prefix="/api/v1/bench", abp_responses={"4XX": Problem})
 MOST_PIECES = 24
-
-
-class BenchPiece(BaseModel):
-    id: int
-    name: str
-    tint: str
-    standing: Standing
-    clock: Clock | None
-    moments: list[Moment]
 
 
 class Bench(BaseModel):
@@ -56,7 +46,7 @@ def read_bench():
         rows
     ):  # each in a transaction of its own: making plans anew may take long, and nobody's edit waits for it
         with suppress(NotFound), transaction() as connection:  # removed by another device meanwhile
-            found.append(_bench_piece(connection, shop, row.id, moment, inputs))
+            found.append(bench_piece(connection, shop, row.id, moment, inputs))
     with transaction() as connection:
         open_runs = [
             row_of(connection, shop, one, moment)
@@ -81,18 +71,3 @@ def read_bench():
         room=[instrument("room", room)] if room else [],
         low=low,
     ).model_dump(mode="json")
-
-
-def _bench_piece(
-    connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs
-) -> BenchPiece:
-    stored = pieces.read(connection, shop, piece_id)
-    plan = planning.plan_of(connection, shop, stored, moment, inputs)
-    return BenchPiece(
-        id=piece_id,
-        name=stored.piece.name,
-        tint=stored.piece.tint,
-        standing=standing_at(plan, moment),
-        clock=plan.clock,
-        moments=moments_after(plan, moment),
-    )

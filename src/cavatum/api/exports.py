@@ -19,9 +19,9 @@ from ..core.piece.document import Piece, Void
 from ..core.piece.shapes import Mesh, River
 from ..formats.drawings_out import Sheet, write_dxf, write_svg
 from ..formats.stations_csv import write_stations
+from ..services import planning
 from ..store import pieces
 from ..store.pool import NotFound
-from . import planning
 from .context import now, transaction, workshop_id
 from .files import MESHES, read_once
 from .problems import Problem

@@ -18,9 +18,9 @@ from ..core.piece.document import Piece
 from ..core.piece.shapes import Mesh, Station
 from ..formats import sandbox, sniff
 from ..formats.stations_csv import read_stations
+from ..services.planning import core_fingerprint
 from ..store import files
 from .context import transaction, workshop_id
-from .planning import core_fingerprint
 from .problems import Problem
 
 blueprint = APIBlueprint("files", __name__, url_prefix="/api/v1/files", abp_responses={"4XX": Problem})

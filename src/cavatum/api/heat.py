@@ -10,26 +10,21 @@ from typing import Any, Literal
 from flask import current_app
 from flask_openapi3 import APIBlueprint
 from procrastinate.exceptions import ProcrastinateException
-from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.calibration.of_system import class_of, cure_of
-from ..core.clock.windows import whole_half_hour
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id
-from ..core.cure.parameters import CLASSES
 from ..core.layers.model import Band
 from ..core.layers.refit import Refit, refit, stand_in_curve
 from ..core.layers.three import Three
-from ..core.piece.document import Piece
 from ..core.plan import courses_of
-from ..core.plan_model import Plan
-from ..core.resin.system import CureFit, System
+from ..core.resin.system import CureFit
 from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..jobs import queue
-from ..store import jobs, pieces
+from ..services import planning
+from ..services.heat import compare_inputs, heat_inputs, rate_factor_of
+from ..store import jobs
 from ..store.jobs import Job
-from . import planning
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -98,20 +93,6 @@ def queue_word(job_id: int) -> None:
         queue.queue(current_app.extensions["cavatum-queue"], job_id)
 
 
-def _inputs(connection: Connection, shop: int, piece_id: int) -> tuple[Piece, Plan, dict[str, Any]]:
-    stored, inputs, plan = planning.opened(connection, shop, piece_id, now())
-    return stored.piece, plan, planning.job_inputs(stored.piece, inputs, plan.made_at)
-
-
-def _compare_inputs(connection: Connection, shop: int, piece_id: int) -> dict[str, Any]:
-    """All sheets of the shelf. The start is rounded to the half hour, so that a page opened again finds the
-    answer of a moment ago.
-    """
-    inputs = planning.inputs_of(connection, shop)
-    piece = pieces.read(connection, shop, piece_id).piece
-    return planning.all_systems_inputs(piece, inputs, whole_half_hour(now()))
-
-
 @blueprint.post(
     "/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer}
 )
@@ -120,9 +101,9 @@ def ask_for_work(path: PiecePath, body: WorkBody):
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = (
-            _compare_inputs(connection, shop, path.piece_id)
+            compare_inputs(connection, shop, path.piece_id, now())
             if body.kind == "compare"
-            else _inputs(connection, shop, path.piece_id)[2]
+            else heat_inputs(connection, shop, path.piece_id, now())[2]
         )
         job, is_new = jobs.ask(
             connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})}
@@ -178,7 +159,7 @@ def lay_probe_over(path: PiecePath, body: ProbeBody):
     )
     system = inputs.sheets[course.layers[body.layer].cure.system_id]
     points = [(at + body.begun_s, celsius) for at, celsius in log.points if at + body.begun_s >= 0]
-    found = refit(course, body.layer, points, _factor(system))
+    found = refit(course, body.layer, points, rate_factor_of(system))
     note = f"{'stand-in ' if body.stand_in else ''}probe in {stored.piece.name}"[:120]
     fit = CureFit(
         rate_factor=found.rate_factor,
@@ -191,11 +172,6 @@ def lay_probe_over(path: PiecePath, body: ProbeBody):
     return ProbeAnswer(refit=found, left_out=log.left_out, system_id=system.id, fit=fit).model_dump(
         mode="json"
     )
-
-
-def _factor(system: System) -> float:
-    """The rate that the plan used, over the class's own."""
-    return cure_of(system).kinetics.k2_ref_1_s / CLASSES[class_of(system)].k2_ref_1_s
 
 
 @blueprint.get("/jobs/<int:job_id>", operation_id="readJob", responses={200: JobAnswer})

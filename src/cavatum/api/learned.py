@@ -17,8 +17,8 @@ from ..core.learn.progress import Progress, progress
 from ..core.learn.trials import TABLE, Trial, TrialRow, plan_trial, row_of
 from ..core.plan import make_plan
 from ..core.resin.ratio import ratio_of
+from ..services import learning, planning
 from ..store import logbook
-from . import learning, planning
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem

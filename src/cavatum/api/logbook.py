@@ -8,22 +8,18 @@ from datetime import datetime, timedelta
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
-from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
 from ..core.common.wording import Say
 from ..core.learn.probe_log import lay_on
-from ..core.learn.record import RunRecord
-from ..core.mend.evidence import Shown, shown_by
-from ..core.pour.debrief import Debrief, debrief
-from ..core.pour.events import Kept
 from ..core.pour.state import fold, poured_at
 from ..formats.pdf import record_pdf
 from ..formats.probe_csv import read_probe_csv
-from ..store import logbook, pieces, runs, systems, workshops
-from ..store.pool import NotFound
-from . import learning
+from ..services import learning
+from ..services.logbook import RunDossier, record_of
+from ..services.runs import follow_pace
+from ..store import logbook, runs, workshops
 from .context import now, transaction, workshop_id
 from .problems import Problem
 from .runs import RunPath
@@ -63,17 +59,6 @@ class LogRow(BaseModel):
 class LogList(BaseModel):
     rows: list[LogRow]
     total: int
-
-
-class RecordAnswer(BaseModel):
-    """events: all of them, undone ones too: undone names those that count no more."""
-
-    record: RunRecord
-    debrief: Debrief
-    shown: list[Shown]
-    events: list[Kept]
-    undone: list[str]
-    revision: int
 
 
 class LogFileBody(BaseModel):
@@ -144,34 +129,11 @@ def _row(one: logbook.Entry) -> LogRow:
     )
 
 
-@blueprint.get("/runs/<int:run_id>/record", operation_id="readRecord", responses={200: RecordAnswer})
+@blueprint.get("/runs/<int:run_id>/record", operation_id="readRecord", responses={200: RunDossier})
 def read_record(path: RunPath):
     with transaction() as connection:
         shop = workshop_id(connection)
-        return _record(connection, shop, path.run_id).model_dump(mode="json")
-
-
-def _record(connection: Connection, shop: int, run_id: int) -> RecordAnswer:
-    run = runs.read(connection, shop, run_id)
-    record = learning.make_entry(connection, shop, run_id)
-    kept = runs.events(connection, shop, run_id)
-    say = Say(workshops.read(connection, shop))
-    return RecordAnswer(
-        record=record,
-        debrief=debrief(run.script, kept, say),
-        shown=shown_in(connection, shop, record, say),
-        events=kept,
-        undone=fold(run.script, kept).undone,
-        revision=run.revision,
-    )
-
-
-def shown_in(connection: Connection, shop: int, record: RunRecord, say: Say) -> list[Shown]:
-    try:
-        piece = pieces.read(connection, shop, record.piece_id).piece if record.piece_id else None
-    except NotFound:
-        piece = None
-    return shown_by(record, piece, systems.newest(connection, shop), say)
+        return record_of(connection, shop, path.run_id).model_dump(mode="json")
 
 
 @blueprint.post("/runs/<int:run_id>/log-file", operation_id="takeLogFile", responses={200: LogFileAnswer})
@@ -211,6 +173,7 @@ def take_log_file(path: RunPath, body: LogFileBody):
         runs.keep_readings(
             connection, shop, run.id, body.pour, "probe_c", laid.readings, f"file {body.name}"[:120]
         )
+        follow_pace(connection, shop, run, now())
         runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
         learning.make_entry(connection, shop, run.id)
     says = [*log.left_out, *zone, *laid.says]
@@ -284,7 +247,7 @@ def _safe(text: str) -> str:
 @blueprint.get("/runs/<int:run_id>/record.json", operation_id="exportRecord")
 def export_json(path: RunPath):
     with transaction() as connection:
-        answer = _record(connection, workshop_id(connection), path.run_id)
+        answer = record_of(connection, workshop_id(connection), path.run_id)
     return Response(
         answer.model_dump_json(indent=1),
         mimetype="application/json",
@@ -296,7 +259,7 @@ def export_json(path: RunPath):
 def export_pdf(path: RunPath):
     with transaction() as connection:
         shop = workshop_id(connection)
-        answer = _record(connection, shop, path.run_id)
+        answer = record_of(connection, shop, path.run_id)
         say = Say(workshops.read(connection, shop))
     return Response(
         record_pdf(answer.record, answer.debrief, say),

@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from flask_openapi3 import APIBlueprint
-from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Area, Length, Volume
-from ..core.common.wording import Say
 from ..core.mend.diagnose import Ranked, commonest, diagnose, trouble_of
 from ..core.mend.evidence import Shown
 from ..core.mend.way_back import mending_piece, way_of
 from ..core.practice.mishaps import MISHAPS
 from ..core.practice.troubles import FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
-from ..store import pieces, runs, systems, workshops
-from . import learning
+from ..services.mend import shown_by_run
+from ..store import pieces, systems
 from .context import transaction, workshop_id
-from .logbook import shown_in
 from .pieces import PiecePath
 from .problems import Problem
 
@@ -139,7 +136,7 @@ def find_cause(body: DiagnoseBody):
     """Causes with their shares and what spoke for each; nothing is kept."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        shown, is_open = _shown(connection, shop, body.run_id)
+        shown, is_open = shown_by_run(connection, shop, body.run_id)
     facts = {one.fact for one in shown if one.fact not in body.not_so} | set(body.facts)
     ranked = diagnose(body.trouble, body.answers, sorted(facts))
     words = (
@@ -168,15 +165,6 @@ def _title(cause: str) -> str:
     from ..core.practice.troubles import CAUSES
 
     return CAUSES[cause].title.lower()
-
-
-def _shown(connection: Connection, shop: int, run_id: int | None) -> tuple[list[Shown], bool]:
-    if run_id is None:
-        return [], False
-    run = runs.read(connection, shop, run_id)
-    record = learning.make_entry(connection, shop, run_id) if run.rehearsal is None else None
-    shown = shown_in(connection, shop, record, Say(workshops.read(connection, shop))) if record else []
-    return shown, run.ended_at is None
 
 
 def _way(code: str) -> WayAnswer:

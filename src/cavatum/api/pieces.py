@@ -8,17 +8,17 @@ from flask import Response, request
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.common.errors import DomainError
 from ..core.common.readings import Temperature
-from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.options import compare
 from ..core.piece.document import Piece
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..formats.piece_file import read_piece, write_piece
+from ..services import piece_import as taking_in
+from ..services import planning
+from ..services.pieces import PointedError, check_boundaries, check_voids
 from ..store import pieces
 from ..store.pieces import StoredPiece
-from . import planning, taking_in
 from .context import now, transaction, workshop_id
 from .problems import Problem, from_domain
 
@@ -139,7 +139,7 @@ def _filled(summary: dict) -> float:
 
 @blueprint.post("", operation_id="makePiece", responses={201: PieceAnswer})
 def make_piece(body: Piece):
-    _check_voids(body)
+    check_voids(body)
     with transaction() as connection:
         stored = pieces.create(connection, workshop_id(connection), body)
     return _answer(stored), 201
@@ -153,63 +153,14 @@ def read_one(path: PiecePath):
 
 @blueprint.put("/<int:piece_id>", operation_id="savePiece", responses={200: PieceAnswer})
 def save_piece(path: PiecePath, body: SaveBody):
-    _check_voids(body.piece)
+    check_voids(body.piece)
     with transaction() as connection:
         shop = workshop_id(connection)
         before = pieces.read(connection, shop, path.piece_id)
-        _check_boundaries(before.piece, body.piece)
+        check_boundaries(before.piece, body.piece)
         return _answer(
             pieces.save(connection, shop, path.piece_id, body.base_revision, body.piece, body.what)
         )
-
-
-def _check_voids(piece: Piece) -> None:
-    """Voids and coats that no cavity can be made of are refused before they are saved, at the one they are
-    in.
-    """
-    for index, void in enumerate(piece.voids):
-        try:
-            cavity_of(void)
-        except DomainError as error:
-            raise PointedError(
-                error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}"
-            ) from error
-    for index, coat in enumerate(piece.coats):
-        try:
-            coat_cavity(coat)
-        except DomainError as error:
-            raise PointedError(error, f"/piece/coats/{index}/{error.argument.replace(' ', '_')}_m") from error
-
-
-def _check_boundaries(before: Piece, after: Piece) -> None:
-    """A boundary typed in this very edit has to lie inside its void; one left over from a deeper void becomes
-    a verdict.
-    """
-    old = {portion.id: portion.boundaries_m for void in before.voids for portion in void.portions}
-    for index, void in enumerate(after.voids):
-        fill = cavity_of(void).fill_m
-        for number, portion in enumerate(void.portions):
-            drawn = portion.boundaries_m
-            if not drawn or drawn == old.get(portion.id):
-                continue
-            for place, boundary in enumerate(drawn):
-                if boundary.value >= fill:
-                    error = DomainError(
-                        "layer boundary",
-                        boundary.as_typed or f"{boundary.value * 1000:g} mm",
-                        f"it must lie below the fill line at {fill * 1000:g} mm",
-                        "Type a height inside the void.",
-                        "over-fill-line",
-                    )
-                    raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
-
-
-class PointedError(Exception):
-    """A refusal of the core with the place in the body it belongs to."""
-
-    def __init__(self, error: DomainError, pointer: str):
-        super().__init__(str(error))
-        self.error, self.pointer = error, pointer
 
 
 def answer_pointed(error: PointedError) -> Response:
@@ -313,7 +264,7 @@ def import_piece():
     a free id.
     """
     piece = read_piece(request.get_data())
-    _check_voids(piece)
+    check_voids(piece)
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.create(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -11,33 +10,20 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
 
-from ..core.clock.windows import whole_half_hour
 from ..core.piece.document import PourStart
-from ..core.plan_model import Plan
-from ..core.pour.state import fold, look
 from ..core.schedule.plan_together import StartAdvice, start_advice
 from ..core.schedule.together import ScheduleResult
-from ..formats.calendar import Moment, read_busy, write_calendar
+from ..formats.calendar import read_busy, write_calendar
+from ..services import planning
+from ..services.schedule import Wish, moments_of, run_moments, schedule_inputs
 from ..store import calendars, jobs, pieces, runs, workshops
-from . import heat, planning
+from . import heat
 from .context import door, now, transaction, workshop_id
 from .pieces import PieceAnswer, PiecePath
 from .problems import Problem
 from .who import Who
 
 blueprint = APIBlueprint("schedule", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
-MOST_PIECES = 60
-
-
-class Wish(BaseModel):
-    """How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
-    a day later.
-    """
-
-    piece_id: int = Field(ge=1, le=2**62)
-    is_free: bool
-    must_bond: bool = False
-    must_due: bool = False
 
 
 class ScheduleBody(BaseModel):
@@ -99,44 +85,12 @@ def ask_for_schedule(body: ScheduleBody):
     """
     with transaction() as connection:
         shop = workshop_id(connection)
-        job, is_new = jobs.ask(connection, shop, "schedule", _inputs(connection, shop, body))
+        job, is_new = jobs.ask(
+            connection, shop, "schedule", schedule_inputs(connection, shop, body.wishes, now())
+        )
     if is_new:
         heat.queue_word(job.id)
     return _schedule_answer(job), 200 if job.is_over else 202
-
-
-def _inputs(connection: Connection, shop: int, body: ScheduleBody) -> dict[str, Any]:
-    inputs, wishes = planning.inputs_of(connection, shop), {one.piece_id: one for one in body.wishes}
-    moment = whole_half_hour(now())
-    found = []
-    for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
-        stored = pieces.read(connection, shop, row.id)
-        wish = wishes.get(row.id)
-        is_free = wish.is_free if wish else stored.piece.first_pour_at is None
-        if any(run.rehearsal is None for run in runs.listed(connection, shop, is_open=True, piece_id=row.id)):
-            is_free = False  # it is being poured: nobody moves it
-        piece = (
-            stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []})
-            if is_free
-            else stored.piece
-        )
-        found.append(
-            {
-                "id": row.id,
-                "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}),
-                "is_free": is_free,
-                "must_bond": bool(wish and wish.must_bond),
-                "must_due": bool(wish and wish.must_due),
-            }
-        )
-    return {
-        "made_at": moment.isoformat(),
-        "core": planning.core_fingerprint(),
-        "pieces": sorted(found, key=lambda one: one["id"]),
-        "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())],
-        "workshop": inputs.workshop.model_dump(mode="json"),
-        "goods": inputs.goods.model_dump(mode="json"),
-    }
 
 
 class ScheduleJobPath(BaseModel):
@@ -191,61 +145,6 @@ def advise_starts(path: PiecePath):
         inputs.goods,
     )
     return AdviceAnswer(starts=found).model_dump(mode="json")
-
-
-def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
-    """The steps of a piece with a set start that want hands, as far as somebody is there; mixing from its
-    pins.
-    """
-    if not plan.start_is_chosen or plan.clock is None:
-        return []
-    found = [
-        Moment(
-            f"piece-{piece_id}-{step.pour or 0}-{step.code}",
-            step.at,
-            step.at + timedelta(seconds=step.hands_s),
-            f"{step.title}, {name}",
-            f"{step.text} {step.why}".strip(),
-        )
-        for step in plan.steps
-        if step.at is not None and step.hands_s > 0
-    ]
-    found += [
-        Moment(
-            f"piece-{piece_id}-{number}-{pin.kind}",
-            pin.at,
-            pin.until or pin.at + timedelta(minutes=30),
-            f"{pin.label}, {name}",
-            pin.why,
-            30,
-        )
-        for number, pin in enumerate(plan.clock.pins)
-    ]
-    return found
-
-
-def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime) -> list[Moment]:
-    """What is still to come of a run, in the windows that its record has by now."""
-    state = fold(run.script, runs.events(connection, shop, run.id))
-    view = look(run.script, state, real)
-    steps = {step.id: step for step in run.script.steps}
-    found = []
-    for seen in view.steps:
-        step = steps[seen.id]
-        if seen.when in ("done", "skipped", "over") or seen.opens_at is None or step.hands_s <= 0:
-            continue
-        begin = max(seen.opens_at, real)
-        found.append(
-            Moment(
-                f"run-{run.id}-{step.id.replace('/', '-')}",
-                begin,
-                begin + timedelta(seconds=step.hands_s),
-                f"{step.title}, {run.script.piece}",
-                f"{step.text} {step.why}".strip(),
-                5,
-            )
-        )
-    return found
 
 
 class FeedPath(BaseModel):

@@ -14,8 +14,9 @@ from ..core.common.wording import Say
 from ..core.mix.leftover import Offer, offers
 from ..core.purchase.buying import ToBuy, part_bottles, to_buy
 from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
+from ..services import planning, reserving
+from ..services.stock import check_bottle
 from ..store import pieces, stock
-from . import planning, reserving
 from .context import now, transaction, workshop_id
 from .problems import Problem
 
@@ -125,32 +126,12 @@ def read_stock():
     return StockList(bottles=found, reserved=reserved).model_dump(mode="json")
 
 
-def _check(bottle: Bottle, inputs: planning.Inputs) -> None:
-    known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.goods.colourants)
-    if not known:
-        raise DomainError(
-            "bottle",
-            f"of {bottle.goods_id}",
-            "it is of something on the shelf",
-            "Put its sheet on the shelf first.",
-            "not-on-shelf",
-        )
-    if (bottle.goods == "system") != bool(bottle.part):
-        raise DomainError(
-            "part",
-            bottle.part or "not said",
-            "a system's bottle is part A or part B",
-            "Look at its label.",
-            "no-part",
-        )
-
-
 @blueprint.post("/stock", operation_id="addBottle", responses={201: BottleRow})
 def add_bottle(body: AddBottleBody):
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
-        _check(body.bottle, inputs)
+        check_bottle(body.bottle, inputs)
         left = body.left.value if body.left else body.bottle.full_kg.value
         if left > body.bottle.full_kg.value * 1.02:
             raise DomainError(
@@ -196,7 +177,7 @@ def change_bottle(path: BottlePath, body: Bottle):
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
-        _check(body, inputs)
+        check_bottle(body, inputs)
         return _row(stock.change(connection, shop, path.bottle_id, body), inputs, now()).model_dump(
             mode="json"
         )

@@ -22,9 +22,9 @@ from ..core.mix.scale import ScaleReading
 from ..core.mix.weigh_task import task_of
 from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, reduce
 from ..core.pour.events import DoneStep, Sent
+from ..services import planning
 from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
-from . import planning
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem

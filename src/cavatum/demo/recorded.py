@@ -10,7 +10,6 @@ from uuid import UUID, uuid5
 
 from psycopg import Connection
 
-from ..api.learning import make_entry
 from ..core.plan import make_plan
 from ..core.pour.events import (
     Amount,
@@ -28,6 +27,7 @@ from ..core.pour.events import (
 )
 from ..core.pour.pace import expected_c
 from ..core.pour.script import Script, compile_script
+from ..services.learning import make_entry
 from ..store import goods, pieces, runs, systems, workshops
 from . import stocked
 

@@ -23,6 +23,7 @@ from typing import Any
 import psycopg
 import serial
 
+from ..services.runs import follow_pace
 from ..store import devices, runs, workshops
 from .lines import parse_tilt
 from .room import read_room
@@ -144,9 +145,18 @@ def read_thermo(database_url: str, url: str, kind: str) -> None:
             if kind == "probe" and found.celsius is not None and time.monotonic() - logged_s >= LOG_EVERY_S:
                 logged_s = time.monotonic()
                 for run_id, pour in runs.with_probe(connection, shop):
-                    runs.keep_readings(
-                        connection, shop, run_id, pour, "probe_c", [(datetime.now(UTC), found.celsius)], name
-                    )
+                    _log(connection, shop, run_id, pour, found.celsius, name)
+
+
+def _log(
+    connection: psycopg.Connection, shop: int, run_id: int, pour: int, celsius: float, name: str
+) -> None:
+    """A probe's reading into its run; a cure that keeps another time moves the run's windows."""
+    now = datetime.now(UTC)
+    with connection.transaction():
+        run = runs.read(connection, shop, run_id, lock=True)
+        runs.keep_readings(connection, shop, run_id, pour, "probe_c", [(now, celsius)], name)
+        follow_pace(connection, shop, run, now)
 
 
 def read_room_sensor(database_url: str, url: str) -> None:

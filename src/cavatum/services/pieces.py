@@ -1,0 +1,56 @@
+"""What is refused before a piece is saved, and a piece with all that it names, for a file."""
+
+from __future__ import annotations
+
+from ..core.common.errors import DomainError
+from ..core.measure.cavity import cavity_of, coat_cavity
+from ..core.piece.document import Piece
+
+
+def check_voids(piece: Piece) -> None:
+    """Voids and coats that no cavity can be made of are refused before they are saved, at the one they are
+    in.
+    """
+    for index, void in enumerate(piece.voids):
+        try:
+            cavity_of(void)
+        except DomainError as error:
+            raise PointedError(
+                error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}"
+            ) from error
+    for index, coat in enumerate(piece.coats):
+        try:
+            coat_cavity(coat)
+        except DomainError as error:
+            raise PointedError(error, f"/piece/coats/{index}/{error.argument.replace(' ', '_')}_m") from error
+
+
+def check_boundaries(before: Piece, after: Piece) -> None:
+    """A boundary typed in this very edit has to lie inside its void; one left over from a deeper void becomes
+    a verdict.
+    """
+    old = {portion.id: portion.boundaries_m for void in before.voids for portion in void.portions}
+    for index, void in enumerate(after.voids):
+        fill = cavity_of(void).fill_m
+        for number, portion in enumerate(void.portions):
+            drawn = portion.boundaries_m
+            if not drawn or drawn == old.get(portion.id):
+                continue
+            for place, boundary in enumerate(drawn):
+                if boundary.value >= fill:
+                    error = DomainError(
+                        "layer boundary",
+                        boundary.as_typed or f"{boundary.value * 1000:g} mm",
+                        f"it must lie below the fill line at {fill * 1000:g} mm",
+                        "Type a height inside the void.",
+                        "over-fill-line",
+                    )
+                    raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
+
+
+class PointedError(Exception):
+    """A refusal of the core with the place in the body it belongs to."""
+
+    def __init__(self, error: DomainError, pointer: str):
+        super().__init__(str(error))
+        self.error, self.pointer = error, pointer

@@ -1,0 +1,347 @@
+"""A run carried on: what benches send is kept once, how it stands, its heat, its rehearsal. Rules 7.1 to
+7.5.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from uuid import uuid4
+
+from psycopg import Connection
+from pydantic import BaseModel, Field
+
+from ..core.common.errors import DomainError
+from ..core.pour.events import Kept, Pace, ReadOff, Sent
+from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
+from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
+from ..core.pour.script import PourCurve, compile_script
+from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
+from ..store import runs
+from ..store.runs import Run
+from . import planning
+from .learning import make_entry
+
+HOT_C = 45.0  # own judgement: too hot to hold a hand on
+
+
+MOST_ROOM = 120
+JUMP_MOST = timedelta(days=21)
+
+
+class Practice(BaseModel):
+    """speed: so many times as fast; troubles: with things going wrong, drawn by the seed."""
+
+    speed: float = Field(default=60, ge=1, le=MOST_SPEED)
+    seed: int = Field(default=1, ge=0, le=10_000)
+    troubles: bool = True
+
+
+class RunRow(BaseModel):
+    """One run in a list, as it stands."""
+
+    id: int
+    piece_id: int | None
+    piece: str
+    tint: str
+    is_rehearsal: bool
+    begun_at: datetime
+    ended_at: datetime | None
+    now: datetime
+    step: str
+    step_id: str
+    kind: str
+    now_c: float | None
+    is_hot: bool
+    opens_at: datetime | None
+    closes_at: datetime | None
+    is_hands_on: bool
+    poured: float
+    alarms: list[Alarm]
+    open_mishaps: int
+    speed: float
+
+
+class MeasuredCurve(BaseModel):
+    """One pour: what was expected and what was read, both in seconds after it was poured."""
+
+    predicted: PourCurve
+    poured_at: datetime | None
+    probe: list[tuple[float, float]]
+    surface: list[tuple[float, float]]
+    pace: PaceFound | None
+    absurd: int
+
+
+class RunHeat(BaseModel):
+    pours: list[MeasuredCurve]
+    room: list[tuple[datetime, float]]
+    attached: int | None
+
+
+def speed_of(run: Run) -> float:
+    return run.rehearsal.speed if run.rehearsal else 1.0
+
+
+def settle(connection: Connection, shop: int, run: Run) -> None:
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    runs.note(connection, shop, run.id, state.ended_at, state.attached)
+    if state.ended and run.rehearsal is None:
+        make_entry(connection, shop, run.id)
+
+
+def _drawn(run: Run) -> list[Trouble]:
+    wanted = run.rehearsal is not None and run.rehearsal.troubles
+    return (
+        troubles_of(run.rehearsal.seed, [one.pour for one in run.script.curves])
+        if wanted and run.rehearsal
+        else []
+    )
+
+
+def troubles_so_far(run: Run, state: RunState, moment: datetime) -> list[Trouble]:
+    found = []
+    for one in _drawn(run):
+        poured = poured_at(run.script, state, one.pour)
+        if poured is not None and poured + timedelta(seconds=one.after_s) <= moment:
+            found.append(one)
+    return found
+
+
+def _stand_ins(
+    connection: Connection, shop: int, run: Run, state: RunState, curve: PourCurve, moment: datetime
+) -> list[Warm]:
+    """What a rehearsal's stand-ins have read of one pour up to its moment and nobody kept yet."""
+    poured = poured_at(run.script, state, curve.pour)
+    if run.rehearsal is None or run.ended_at or poured is None:
+        return []
+    last = runs.last_reading_at(connection, shop, run.id, curve.pour)
+    from_s = (last - poured).total_seconds() + 1.0 if last else 0.0
+    to_s = min((moment - poured).total_seconds(), curve.curve[-1][0] * 1.3)
+    if to_s <= from_s:
+        return []
+    return warmth(curve, run.rehearsal.seed, from_s, to_s, run.room_c, _drawn(run))
+
+
+def _practise(connection: Connection, shop: int, run: Run, state: RunState, moment: datetime) -> None:
+    """Keeps what a rehearsal's stand-ins have read. The caller holds the run's lock, so that no two requests
+    wait for each other's rows.
+    """
+    for curve in run.script.curves:
+        found = _stand_ins(connection, shop, run, state, curve, moment)
+        poured = poured_at(run.script, state, curve.pour)
+        if found and poured is not None:
+            runs.keep_warm(connection, shop, run.id, curve.pour, poured, found)
+
+
+def row_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunRow:
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    moment = run.now(real)
+    view: RunView = look(run.script, state, moment)
+    step = next((one for one in run.script.steps if one.id == view.current), None)
+    seen = next((one for one in view.steps if one.id == view.current), None)
+    warmest = _warmest(run, state, moment)
+    poured = sum(
+        share
+        for share, pour in zip(
+            run.script.depth_share, sorted({one.pour for one in run.script.steps if one.pour}), strict=False
+        )
+        if poured_at(run.script, state, pour)
+    )
+    return RunRow(
+        id=run.id,
+        piece_id=run.piece_id,
+        piece=run.script.piece,
+        tint=run.script.tint,
+        is_rehearsal=run.rehearsal is not None,
+        begun_at=run.begun_at,
+        ended_at=run.ended_at,
+        now=moment,
+        step=step.title if step else "",
+        step_id=step.id if step else "",
+        kind=step.kind if step else "",
+        now_c=warmest,
+        is_hot=warmest is not None and warmest >= HOT_C,
+        opens_at=seen.opens_at if seen else None,
+        closes_at=seen.closes_at if seen else None,
+        is_hands_on=bool(step and step.hands_s > 0),
+        poured=poured,
+        alarms=view.alarms,
+        open_mishaps=sum(1 for one in state.mishaps if one.over_at is None),
+        speed=speed_of(run),
+    )
+
+
+def _warmest(run: Run, state: RunState, moment: datetime) -> float | None:
+    """Hottest of all that is poured, by the plan's curve at the pace its readings gave. None: nothing is
+    poured, or its curve has ended.
+    """
+    found = []
+    for curve in run.script.curves:
+        poured = poured_at(run.script, state, curve.pour)
+        if poured is not None:
+            at = (moment - poured).total_seconds() / state.pace.get(str(curve.pour), 1.0)
+            if at <= curve.curve[-1][0]:
+                found.append(expected_c(curve.curve, at))
+    return max(found, default=None)
+
+
+def heat_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunHeat:
+    """What was read over what was predicted, pour by pour. Reads only: nothing is kept and nothing is
+    locked.
+    """
+    kept = runs.events(connection, shop, run.id)
+    state = fold(run.script, kept)
+    moment = run.now(real)
+    unkept = {
+        curve.pour: _stand_ins(connection, shop, run, state, curve, moment) for curve in run.script.curves
+    }
+    pours = [
+        _measured_curve(connection, shop, run, state, kept, curve, unkept[curve.pour])
+        for curve in run.script.curves
+    ]
+    room = runs.readings(connection, shop, run.id, "room_c", most=MOST_ROOM)
+    for curve in run.script.curves:
+        poured = poured_at(run.script, state, curve.pour)
+        if poured is not None:
+            room += [(poured + timedelta(seconds=one.at_s), one.room_c) for one in unkept[curve.pour]]
+    return RunHeat(pours=pours, room=sorted(room), attached=state.attached)
+
+
+def _measured_curve(
+    connection: Connection,
+    shop: int,
+    run: Run,
+    state: RunState,
+    kept: list[Kept],
+    curve: PourCurve,
+    unkept: list[Warm],
+) -> MeasuredCurve:
+    poured = poured_at(run.script, state, curve.pour)
+    if poured is None:
+        return MeasuredCurve(predicted=curve, poured_at=None, probe=[], surface=[], pace=None, absurd=0)
+    logged = runs.readings(connection, shop, run.id, "probe_c", curve.pour)
+    probe = [((at - poured).total_seconds(), value) for at, value in logged]
+    probe += [(one.at_s, one.probe_c) for one in unkept if one.probe_c is not None]
+    surface = [
+        ((one.at - poured).total_seconds(), one.event.value)
+        for one in kept
+        if isinstance(one.event, ReadOff)
+        and one.event.what in ("surface_c", "probe_c")
+        and one.event.pour == curve.pour
+        and str(one.event_id) not in state.undone
+    ]
+    every = [*probe, *surface]
+    sound = [one for one in every if not is_absurd(one[1])]
+    return MeasuredCurve(
+        predicted=curve,
+        poured_at=poured,
+        probe=[one for one in probe if not is_absurd(one[1])],
+        surface=[one for one in surface if not is_absurd(one[1])],
+        pace=pace_of(sorted(sound), curve.curve),
+        absurd=len(every) - len(sound),
+    )
+
+
+def follow_pace(connection: Connection, shop: int, run: Run, real: datetime) -> None:
+    """A cure that keeps another time than predicted moves the windows to come, and that is an event of the
+    run. Asked for whenever a reading was kept; the caller holds the run's lock.
+    """
+    if run.ended_at:
+        return
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    moment = run.now(real)
+    for one in heat_of(connection, shop, run, real).pours:
+        said = state.pace.get(str(one.predicted.pour), 1.0)
+        if one.pace is None or abs(one.pace.times / said - 1) < MOVES_FROM:
+            continue
+        event = Pace(pour=one.predicted.pour, times=one.pace.times, why=one.pace.says)
+        sent = Sent(
+            event_id=uuid4(),
+            device=runs.SERVER,
+            seq=int(real.timestamp() * 1000),
+            at=moment,
+            device_at=real,
+            event=event,
+        )
+        runs.append(connection, shop, run, [sent], moment)
+
+
+def begin(connection: Connection, shop: int, piece_id: int, real: datetime, practice: Practice | None) -> Run:
+    """The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of
+    its own, from the plan's start.
+
+    Raises DomainError while there is nothing to pour.
+    """
+    stored, inputs, plan = planning.opened(connection, shop, piece_id, real)
+    if not plan.pours or plan.start_at is None:
+        raise DomainError(
+            "plan",
+            "without a pour",
+            "there is something to pour",
+            "Measure a void or coat and choose a system first.",
+            "no-pour",
+        )
+    script = compile_script(stored.id, stored.piece, plan, inputs.workshop)
+    rehearsal = None
+    if practice:
+        first = min(step.planned_at for step in script.steps)
+        rehearsal = Rehearsal(**practice.model_dump(), start_at=first, real_from=real)
+    begun = rehearsal.start_at if rehearsal else real
+    room_c = inputs.workshop.room_c.value
+    run, _ = runs.begin(connection, shop, stored.id, stored.revision, plan, script, begun, room_c, rehearsal)
+    return run
+
+
+def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[Sent], real: datetime) -> Run:
+    """Keeps each event once. Readings among them may move the windows to come.
+
+    Raises DomainError for a step that this run does not have.
+    """
+    run = runs.read(connection, shop, run_id, lock=True)
+    known = {step.id for step in run.script.steps}
+    for one in sent:
+        step = getattr(one.event, "step", "")
+        if step and step not in known:
+            raise DomainError("step", step, "it is one of this run", "Open the run again.", "no-step")
+    if runs.append(connection, shop, run, sent, run.now(real)):
+        if run.ended_at is None and not may_turn(one.event.kind for one in sent):
+            runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
+        else:
+            settle(connection, shop, run)
+            run = runs.read(connection, shop, run.id)
+    if run.rehearsal:
+        state = fold(run.script, runs.events(connection, shop, run.id))
+        _practise(connection, shop, run, state, run.now(real))
+    if run.rehearsal or any(isinstance(one.event, ReadOff) for one in sent):
+        follow_pace(connection, shop, run, real)
+    return run
+
+
+def jump(connection: Connection, shop: int, run_id: int, to: datetime, real: datetime) -> Run:
+    """On to a moment of a rehearsal: the waits between are left out.
+
+    Raises DomainError for a real run, and for more than JUMP_MOST at once.
+    """
+    run = runs.read(connection, shop, run_id, lock=True)
+    if run.rehearsal is None:
+        raise DomainError(
+            "run",
+            "a real one",
+            "only a rehearsal's clock is moved",
+            "Wait, or rehearse it.",
+            "not-a-rehearsal",
+        )
+    wait = to - run.now(real)
+    if wait > JUMP_MOST:
+        raise DomainError(
+            "jump", f"{wait.days} days", f"at most {JUMP_MOST.days} days at once", "Jump in steps.", "too-far"
+        )
+    if wait > timedelta(0):
+        jumped = run.rehearsal.jumped_s + wait.total_seconds()
+        runs.jump(connection, shop, run.id, run.rehearsal.model_copy(update={"jumped_s": jumped}))
+        run = runs.read(connection, shop, run.id)
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    _practise(connection, shop, run, state, run.now(real))
+    follow_pace(connection, shop, run, real)
+    return run

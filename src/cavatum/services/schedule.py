@@ -1,0 +1,121 @@
+"""What a schedule of all pieces is asked with, and the hands-on moments of pieces and runs. Rule 6.2."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Any
+
+from psycopg import Connection
+from pydantic import BaseModel, Field
+
+from ..core.clock.windows import whole_half_hour
+from ..core.plan_model import Plan
+from ..core.pour.state import fold, look
+from ..formats.calendar import Moment
+from ..store import pieces, runs
+from . import planning
+
+MOST_PIECES = 60
+
+
+class Wish(BaseModel):
+    """How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
+    a day later.
+    """
+
+    piece_id: int = Field(ge=1, le=2**62)
+    is_free: bool
+    must_bond: bool = False
+    must_due: bool = False
+
+
+def schedule_inputs(
+    connection: Connection, shop: int, asked: Sequence[Wish], now: datetime
+) -> dict[str, Any]:
+    inputs, wishes = planning.inputs_of(connection, shop), {one.piece_id: one for one in asked}
+    moment = whole_half_hour(now)
+    found = []
+    for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
+        stored = pieces.read(connection, shop, row.id)
+        wish = wishes.get(row.id)
+        is_free = wish.is_free if wish else stored.piece.first_pour_at is None
+        if any(run.rehearsal is None for run in runs.listed(connection, shop, is_open=True, piece_id=row.id)):
+            is_free = False  # it is being poured: nobody moves it
+        piece = (
+            stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []})
+            if is_free
+            else stored.piece
+        )
+        found.append(
+            {
+                "id": row.id,
+                "piece": piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"}),
+                "is_free": is_free,
+                "must_bond": bool(wish and wish.must_bond),
+                "must_due": bool(wish and wish.must_due),
+            }
+        )
+    return {
+        "made_at": moment.isoformat(),
+        "core": planning.core_fingerprint(),
+        "pieces": sorted(found, key=lambda one: one["id"]),
+        "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())],
+        "workshop": inputs.workshop.model_dump(mode="json"),
+        "goods": inputs.goods.model_dump(mode="json"),
+    }
+
+
+def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
+    """The steps of a piece with a set start that want hands, as far as somebody is there; mixing from its
+    pins.
+    """
+    if not plan.start_is_chosen or plan.clock is None:
+        return []
+    found = [
+        Moment(
+            f"piece-{piece_id}-{step.pour or 0}-{step.code}",
+            step.at,
+            step.at + timedelta(seconds=step.hands_s),
+            f"{step.title}, {name}",
+            f"{step.text} {step.why}".strip(),
+        )
+        for step in plan.steps
+        if step.at is not None and step.hands_s > 0
+    ]
+    found += [
+        Moment(
+            f"piece-{piece_id}-{number}-{pin.kind}",
+            pin.at,
+            pin.until or pin.at + timedelta(minutes=30),
+            f"{pin.label}, {name}",
+            pin.why,
+            30,
+        )
+        for number, pin in enumerate(plan.clock.pins)
+    ]
+    return found
+
+
+def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime) -> list[Moment]:
+    """What is still to come of a run, in the windows that its record has by now."""
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    view = look(run.script, state, real)
+    steps = {step.id: step for step in run.script.steps}
+    found = []
+    for seen in view.steps:
+        step = steps[seen.id]
+        if seen.when in ("done", "skipped", "over") or seen.opens_at is None or step.hands_s <= 0:
+            continue
+        begin = max(seen.opens_at, real)
+        found.append(
+            Moment(
+                f"run-{run.id}-{step.id.replace('/', '-')}",
+                begin,
+                begin + timedelta(seconds=step.hands_s),
+                f"{step.title}, {run.script.piece}",
+                f"{step.text} {step.why}".strip(),
+                5,
+            )
+        )
+    return found
