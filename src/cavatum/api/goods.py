@@ -4,7 +4,7 @@ a record, its swatch read.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from flask_openapi3 import APIBlueprint
@@ -14,14 +14,14 @@ from ..core.common.errors import DomainError
 from ..core.common.readings import Id, Length, Mass
 from ..core.heat.form_materials import typical_materials
 from ..core.mix.opacity import lets_through, share_for, words
-from ..core.mix.recipe import blended, drop_mass, from_record, least_batch, lot_differences, parts_of, scaled
+from ..core.mix.recipe import blended, drop_mass, least_batch, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
-from ..core.mix.weighing import reduce
 from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
 from ..core.piece.form_material import FormMaterial
 from ..core.piece.shelf_items import Goods
+from ..services.goods import colour_of_weighing, keep_version
 from ..store import goods as shelf
-from ..store import stock, weighings, workshops
+from ..store import workshops
 from .context import transaction, workshop_id
 from .files import read_once
 from .problems import Problem
@@ -163,22 +163,10 @@ def read_classes():
     return Classes(colourants=typical_colourants(), materials=typical_materials()).model_dump(mode="json")
 
 
-def _keep(kind: shelf.Kind, good_id: str, body: shelf.Good) -> dict:
-    """A new one, or the next version of one. `version` in the body is the one it was made on."""
+def _keep(kind: shelf.Kind, good_id: str, body: shelf.Good) -> dict[str, Any]:
     with transaction() as connection:
-        shop = workshop_id(connection)
-        held = getattr(shelf.newest(connection, shop), f"{kind}s")
-        if good_id in held and held[good_id].version != body.version:
-            raise DomainError(
-                kind,
-                f"changed on version {body.version}",
-                f"the newest is version {held[good_id].version}",
-                "Look at the newest and change it again.",
-                "newer-version",
-            )
-        return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id})).model_dump(
-            mode="json"
-        )
+        kept = keep_version(connection, workshop_id(connection), kind, good_id, body)
+    return kept.model_dump(mode="json")
 
 
 @blueprint.put("/colourant/<string:good_id>", operation_id="keepColourant", responses={200: Colourant})
@@ -256,42 +244,11 @@ def blend(body: BlendBody):
 def repeat(body: RecordBody):
     """The colour of a weighed batch as a recipe, with what its lots are now."""
     with transaction() as connection:
-        shop = workshop_id(connection)
-        one = weighings.read(connection, shop, body.weighing_id)
-        goods, bottles = shelf.newest(connection, shop), stock.listed(connection, shop)
-    state = reduce(one.task, one.plain)
-    grams: dict[str, float] = {}
-    then: dict[str, str] = {}
-    for step in state.steps:
-        id_ = step.key.partition("/")[2]
-        if step.kind == "colourant" and step.taken_kg > 0:
-            grams[id_] = grams.get(id_, 0.0) + step.taken_kg
-            then[id_] = step.lot
-    coloured = {
-        number for number, cup in enumerate(one.task.cups) for dose in cup.colourants if dose.id in grams
-    }
-    if len(coloured) > 1:
-        raise DomainError(
-            "batch",
-            "of several colours",
-            "one colour is repeated at a time",
-            "Choose a batch of one colour, or its recipe.",
-            "several",
-        )
-    share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
-    parts = parts_of(from_record(grams, state.total_kg * share))
-    lots = {
-        bottle.bottle.goods_id: bottle.bottle.lot
-        for bottle in bottles
-        if bottle.bottle.goods == "colourant" and bottle.left_kg > 0
-    }
-    names = {id_: goods.colourants[id_].name if id_ in goods.colourants else id_ for id_ in grams}
-    return PartsAnswer(
-        parts=parts,
-        total=sum(part.share.value for part in parts),
-        lots={id_: lot for id_, lot in then.items() if lot},
-        said=lot_differences(then, lots, names),
-    ).model_dump(mode="json")
+        found = colour_of_weighing(connection, workshop_id(connection), body.weighing_id)
+    total = sum(part.share.value for part in found.parts)
+    return PartsAnswer(parts=found.parts, total=total, lots=found.lots, said=found.said).model_dump(
+        mode="json"
+    )
 
 
 @blueprint.post("/drops", operation_id="calibrateDrops", responses={200: DropsAnswer})

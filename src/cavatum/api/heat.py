@@ -12,17 +12,14 @@ from flask_openapi3 import APIBlueprint
 from procrastinate.exceptions import ProcrastinateException
 from pydantic import BaseModel, Field
 
-from ..core.common.errors import DomainError
 from ..core.common.readings import Id
 from ..core.layers.model import Band
-from ..core.layers.refit import Refit, refit, stand_in_curve
+from ..core.layers.refit import Refit
 from ..core.layers.three import Three
-from ..core.plan import courses_of
 from ..core.resin.system import CureFit
-from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..jobs import queue
 from ..services import planning
-from ..services.heat import compare_inputs, heat_inputs, rate_factor_of
+from ..services.heat import ProbeOver, compare_inputs, heat_inputs, refit_to
 from ..store import jobs
 from ..store.jobs import Job
 from .context import now, transaction, workshop_id
@@ -140,38 +137,15 @@ class ProbeAnswer(BaseModel):
 
 @blueprint.post("/pieces/<int:piece_id>/probe", operation_id="layProbeOver", responses={200: ProbeAnswer})
 def lay_probe_over(path: PiecePath, body: ProbeBody):
+    log = ProbeOver(
+        void_id=body.void_id, layer=body.layer, text=body.text, begun_s=body.begun_s, stand_in=body.stand_in
+    )
     with transaction() as connection:
-        shop = workshop_id(connection)
-        stored, inputs, plan = planning.opened(connection, shop, path.piece_id, now())
-    course = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods).get(body.void_id)
-    if course is None or body.layer >= len(course.layers):
-        raise DomainError(
-            "layer",
-            f"{body.layer + 1} of {body.void_id}",
-            "its heat is computed",
-            "Choose a layer that the plan has.",
-            "no-layer",
-        )
-    log = (
-        ProbeLog(points=stand_in_curve(course, body.layer), left_out=[])
-        if body.stand_in
-        else read_probe_csv(body.text)
-    )
-    system = inputs.sheets[course.layers[body.layer].cure.system_id]
-    points = [(at + body.begun_s, celsius) for at, celsius in log.points if at + body.begun_s >= 0]
-    found = refit(course, body.layer, points, rate_factor_of(system))
-    note = f"{'stand-in ' if body.stand_in else ''}probe in {stored.piece.name}"[:120]
-    fit = CureFit(
-        rate_factor=found.rate_factor,
-        top_w_m2k=found.top_w_m2k,
-        before_k=found.before_k,
-        after_k=found.after_k,
-        points=found.points,
-        note=note,
-    )
-    return ProbeAnswer(refit=found, left_out=log.left_out, system_id=system.id, fit=fit).model_dump(
-        mode="json"
-    )
+        opened = planning.opened(connection, workshop_id(connection), path.piece_id, now())
+    found = refit_to(*opened, log)
+    return ProbeAnswer(
+        refit=found.refit, left_out=found.left_out, system_id=found.system_id, fit=found.fit
+    ).model_dump(mode="json")
 
 
 @blueprint.get("/jobs/<int:job_id>", operation_id="readJob", responses={200: JobAnswer})

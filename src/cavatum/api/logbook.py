@@ -4,22 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.common.errors import DomainError
 from ..core.common.wording import Say
-from ..core.learn.probe_log import lay_on
-from ..core.pour.state import fold, poured_at
 from ..formats.pdf import record_pdf
-from ..formats.probe_csv import read_probe_csv
 from ..services import learning
-from ..services.logbook import RunDossier, record_of
-from ..services.runs import follow_pace
-from ..store import logbook, runs, workshops
+from ..services.logbook import LoggerFile, RunDossier, lay_file_on, record_of
+from ..store import logbook, workshops
 from .context import now, transaction, workshop_id
 from .problems import Problem
 from .runs import RunPath
@@ -141,44 +136,13 @@ def take_log_file(path: RunPath, body: LogFileBody):
     """A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
     file twice changes nothing.
     """
+    log = LoggerFile(
+        text=body.text, pour=body.pour, begins_at=body.begins_at, shift_s=body.shift_s, name=body.name
+    )
     with transaction() as connection:
-        shop = workshop_id(connection)
-        run = runs.read(connection, shop, path.run_id, lock=True)
-        workshop = workshops.read(connection, shop)
-        log = read_probe_csv(body.text, workshop.zone)
-        begins = log.begins_at or body.begins_at
-        poured = poured_at(run.script, fold(run.script, runs.events(connection, shop, run.id)), body.pour)
-        if begins is None:
-            raise DomainError(
-                "log",
-                "without dates",
-                "its first row's moment is needed",
-                "Say when the log began: often when it was poured.",
-                "no-date",
-            )
-        if poured is None:
-            raise DomainError(
-                "pour",
-                str(body.pour),
-                "it has been poured by the record",
-                "Mark it as poured first.",
-                "not-poured",
-            )
-        laid = lay_on(log.points, begins + timedelta(seconds=body.shift_s), run.begun_at, now(), poured)
-        zone = (
-            []
-            if log.begins_at is None or log.has_zone
-            else [f"its hours were read as {workshop.zone}; they name no zone"]
-        )
-        runs.keep_readings(
-            connection, shop, run.id, body.pour, "probe_c", laid.readings, f"file {body.name}"[:120]
-        )
-        follow_pace(connection, shop, run, now())
-        runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
-        learning.make_entry(connection, shop, run.id)
-    says = [*log.left_out, *zone, *laid.says]
+        laid = lay_file_on(connection, workshop_id(connection), path.run_id, log, now())
     return LogFileAnswer(
-        kept=len(laid.readings), from_at=laid.readings[0][0], to_at=laid.readings[-1][0], says=says
+        kept=len(laid.readings), from_at=laid.readings[0][0], to_at=laid.readings[-1][0], says=laid.says
     ).model_dump(mode="json")
 
 

@@ -16,7 +16,7 @@ from ..core.plan_model import Option, Plan
 from ..formats.piece_file import read_piece, write_piece
 from ..services import piece_import as taking_in
 from ..services import planning
-from ..services.pieces import PointedError, check_boundaries, check_voids
+from ..services.pieces import PointedError, check_boundaries, check_voids, with_all_it_names
 from ..store import pieces
 from ..store.pieces import StoredPiece
 from .context import now, transaction, workshop_id
@@ -238,15 +238,7 @@ def export_piece(path: PiecePath):
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
-        sheets, workshop, goods, _ = planning.inputs_of(connection, shop)
-    named = planning.named_systems(stored.piece)
-    complete = stored.piece.model_copy(
-        update={
-            "systems": [sheet for id_, sheet in sheets.items() if id_ in named],
-            "workshop": workshop,
-            "goods": planning.named_goods(stored.piece, goods),
-        }
-    )
+        complete = with_all_it_names(stored.piece, planning.inputs_of(connection, shop))
     response = Response(write_piece(complete), mimetype="application/json")
     name = (
         "".join(

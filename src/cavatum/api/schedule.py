@@ -15,8 +15,8 @@ from ..core.schedule.plan_together import StartAdvice, start_advice
 from ..core.schedule.together import ScheduleResult
 from ..formats.calendar import read_busy, write_calendar
 from ..services import planning
-from ..services.schedule import Wish, moments_of, run_moments, schedule_inputs
-from ..store import calendars, jobs, pieces, runs, workshops
+from ..services.schedule import Wish, calendar_of, schedule_inputs
+from ..store import calendars, jobs, pieces, workshops
 from . import heat
 from .context import door, now, transaction, workshop_id
 from .pieces import PieceAnswer, PiecePath
@@ -174,27 +174,9 @@ def download():
 
 
 def _calendar(connection: Connection, shop: int) -> Response:
-    moment, found, running = now(), [], {}
-    for run in runs.listed(connection, shop, is_open=True):
-        if run.rehearsal is None and run.piece_id is not None:
-            running[run.piece_id] = run
-    inputs = planning.inputs_of(connection, shop)
-    for row in pieces.with_a_start(connection, shop):
-        if row.id in running:
-            continue
-        stored = pieces.read(connection, shop, row.id)
-        found += [
-            one
-            for one in moments_of(
-                row.id, stored.piece.name, planning.plan_of(connection, shop, stored, moment, inputs)
-            )
-            if one.to_at >= moment
-        ]
-    for run in running.values():
-        found += run_moments(connection, shop, run, moment)
-    data = write_calendar(
-        f"Cavatum, {inputs.workshop.name}", sorted(found, key=lambda one: one.from_at), moment
-    )
+    moment = now()
+    name, found = calendar_of(connection, shop, moment)
+    data = write_calendar(f"Cavatum, {name}", sorted(found, key=lambda one: one.from_at), moment)
     return Response(data, mimetype="text/calendar; charset=utf-8")
 
 

@@ -12,11 +12,11 @@ from ..core.common.readings import Id, Label, Mass
 from ..core.common.verdict import Verdict
 from ..core.common.wording import Say
 from ..core.mix.leftover import Offer, offers
-from ..core.purchase.buying import ToBuy, part_bottles, to_buy
-from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until, unpromised
+from ..core.purchase.buying import ToBuy, part_bottles
+from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until
 from ..services import planning, reserving
-from ..services.stock import check_bottle
-from ..store import pieces, stock
+from ..services.stock import check_bottle, purchase_for
+from ..store import stock
 from .context import now, transaction, workshop_id
 from .problems import Problem
 
@@ -247,34 +247,10 @@ def plan_purchase(body: BuyBody):
     """The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
     stored.
     """
-    moment = now()
-    needs, unplanned = [], []
     with transaction() as connection:
-        shop = workshop_id(connection)
-        inputs, there = planning.inputs_of(connection, shop), stock.listed(connection, shop)
-        for id_ in dict.fromkeys(body.piece_ids):
-            stored = pieces.read(connection, shop, id_)
-            plan = planning.plan_of(connection, shop, stored, moment, inputs)
-            found = [
-                one
-                for one in reserving.needs_of_plan(stored.piece.name, plan)
-                if not (plan.start_is_chosen and one.at and one.at <= moment)
-            ]
-            needs += found
-            if not plan.pours:
-                unplanned.append(stored.piece.name)
-        there = unpromised(
-            there,
-            reserving.reserved(connection, shop, moment, without=body.piece_ids),
-            inputs.sheets,
-            moment.date(),
-        )
-    buy = [
-        to_buy(inputs.sheets[one], needs, there, moment) for one in sorted({need.system_id for need in needs})
-    ]
-    return BuyAnswer(
-        buy=buy, price_minor=sum(one.price_minor for one in buy), unplanned=unplanned
-    ).model_dump(mode="json")
+        found = purchase_for(connection, workshop_id(connection), body.piece_ids, now())
+    price = sum(one.price_minor for one in found.buy)
+    return BuyAnswer(buy=found.buy, price_minor=price, unplanned=found.unplanned).model_dump(mode="json")
 
 
 @blueprint.get("/leftovers", operation_id="placeLeftover", responses={200: LeftoverAnswer})

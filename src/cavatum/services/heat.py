@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
@@ -9,11 +10,16 @@ from psycopg import Connection
 
 from ..core.calibration.of_system import class_of, cure_of
 from ..core.clock.windows import whole_half_hour
+from ..core.common.errors import DomainError
 from ..core.cure.parameters import CLASSES
+from ..core.layers.refit import Refit, refit, stand_in_curve
 from ..core.piece.document import Piece
+from ..core.plan import courses_of
 from ..core.plan_model import Plan
-from ..core.resin.system import System
+from ..core.resin.system import CureFit, System
+from ..formats.probe_csv import ProbeLog, read_probe_csv
 from ..store import pieces
+from ..store.pieces import StoredPiece
 from . import planning
 
 
@@ -36,3 +42,56 @@ def compare_inputs(connection: Connection, shop: int, piece_id: int, now: dateti
 def rate_factor_of(system: System) -> float:
     """The rate that the plan used, over the class's own."""
     return cure_of(system).kinetics.k2_ref_1_s / CLASSES[class_of(system)].k2_ref_1_s
+
+
+@dataclass(frozen=True, kw_only=True)
+class ProbeOver:
+    """A probe's log of one layer (0 the lowest) of one void. stand_in: take the stand-in's log instead."""
+
+    void_id: str
+    layer: int
+    text: str
+    begun_s: float
+    stand_in: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Refitted:
+    refit: Refit
+    left_out: list[str]
+    system_id: str
+    fit: CureFit
+
+
+def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: ProbeOver) -> Refitted:
+    """What refitting to the log would change; nothing is kept.
+
+    Raises DomainError for a layer whose heat is not computed, and a log that cannot be used.
+    """
+    courses = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods)
+    course = courses.get(log.void_id)
+    if course is None or log.layer >= len(course.layers):
+        raise DomainError(
+            "layer",
+            f"{log.layer + 1} of {log.void_id}",
+            "its heat is computed",
+            "Choose a layer that the plan has.",
+            "no-layer",
+        )
+    read = (
+        ProbeLog(points=stand_in_curve(course, log.layer), left_out=[])
+        if log.stand_in
+        else read_probe_csv(log.text)
+    )
+    system = inputs.sheets[course.layers[log.layer].cure.system_id]
+    points = [(at + log.begun_s, celsius) for at, celsius in read.points if at + log.begun_s >= 0]
+    found = refit(course, log.layer, points, rate_factor_of(system))
+    fit = CureFit(
+        rate_factor=found.rate_factor,
+        top_w_m2k=found.top_w_m2k,
+        before_k=found.before_k,
+        after_k=found.after_k,
+        points=found.points,
+        note=f"{'stand-in ' if log.stand_in else ''}probe in {stored.piece.name}"[:120],
+    )
+    return Refitted(refit=found, left_out=read.left_out, system_id=system.id, fit=fit)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..core.common.errors import DomainError
 from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.piece.document import Piece
+from . import planning
 
 
 def check_voids(piece: Piece) -> None:
@@ -54,3 +55,15 @@ class PointedError(Exception):
     def __init__(self, error: DomainError, pointer: str):
         super().__init__(str(error))
         self.error, self.pointer = error, pointer
+
+
+def with_all_it_names(piece: Piece, inputs: planning.Inputs) -> Piece:
+    """The piece with its sheets, goods and workshop, so that a file of it can be planned anywhere."""
+    named = planning.named_systems(piece)
+    return piece.model_copy(
+        update={
+            "systems": [sheet for id_, sheet in inputs.sheets.items() if id_ in named],
+            "workshop": inputs.workshop,
+            "goods": planning.named_goods(piece, inputs.goods),
+        }
+    )

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 
+from psycopg import Connection
 from pydantic import BaseModel
 
+from ..core.clock.windows import whole_half_hour
 from ..core.common.wording import Say
 from ..core.options import option_from
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..core.purchase.buying import ToBuy, to_buy
-from ..core.purchase.stock import OnShelf
+from ..core.purchase.stock import OnShelf, unpromised
 from ..core.resin.checks import check_system
 from ..core.resin.system import typical_fields
 from ..core.summary.compare import Facts, Reasons, reasons
+from ..store import pieces, stock
 from ..store.pieces import StoredPiece
 from ..store.plans import hash_inputs
 from . import planning, reserving
@@ -116,3 +120,13 @@ def _facts(
         stops=sum(1 for one in plan.verdicts if one.weight == "stops"),
         pressure=sheet.needs_pressure,
     )
+
+
+def candidates_of(
+    connection: Connection, shop: int, piece_id: int, moment: datetime
+) -> Callable[[], list[Candidate]]:
+    """What to compare is read now; the comparison itself takes long and needs no connection any more."""
+    stored, inputs = pieces.read(connection, shop, piece_id), planning.inputs_of(connection, shop)
+    promised = reserving.reserved(connection, shop, moment, without=(stored.id,))
+    there = unpromised(stock.listed(connection, shop), promised, inputs.sheets, moment.date())
+    return lambda: remembered(stored, inputs, there, whole_half_hour(moment))

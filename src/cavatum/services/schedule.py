@@ -119,3 +119,25 @@ def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime
             )
         )
     return found
+
+
+def calendar_of(connection: Connection, shop: int, moment: datetime) -> tuple[str, list[Moment]]:
+    """The workshop's name, and every moment that wants hands: by the run where one is on, else by the
+    plan.
+    """
+    inputs = planning.inputs_of(connection, shop)
+    found: list[Moment] = []
+    running = {
+        run.piece_id: run
+        for run in runs.listed(connection, shop, is_open=True)
+        if run.rehearsal is None and run.piece_id is not None
+    }
+    for row in pieces.with_a_start(connection, shop):
+        if row.id in running:
+            continue
+        stored = pieces.read(connection, shop, row.id)
+        plan = planning.plan_of(connection, shop, stored, moment, inputs)
+        found += [one for one in moments_of(row.id, stored.piece.name, plan) if one.to_at >= moment]
+    for run in running.values():
+        found += run_moments(connection, shop, run, moment)
+    return inputs.workshop.name, found

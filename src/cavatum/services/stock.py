@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from psycopg import Connection
+
 from ..core.common.errors import DomainError
-from ..core.purchase.stock import Bottle
-from . import planning
+from ..core.common.verdict import Verdict
+from ..core.common.wording import Say
+from ..core.purchase.buying import ToBuy, to_buy
+from ..core.purchase.stock import Bottle, PartNeed, need_verdicts, unpromised
+from ..store import pieces, stock
+from . import planning, reserving
 
 
 def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
@@ -25,3 +35,61 @@ def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
             "Look at its label.",
             "no-part",
         )
+
+
+@dataclass(frozen=True)
+class Purchase:
+    """buy: one answer a system, kits shared by all pieces. unplanned: names of pieces that have no pour
+    yet.
+    """
+
+    buy: list[ToBuy]
+    unplanned: list[str]
+
+
+def purchase_for(connection: Connection, shop: int, piece_ids: Sequence[int], moment: datetime) -> Purchase:
+    """The cheapest kits for these pieces together, beyond what the shelf holds and others have not
+    reserved.
+    """
+    inputs, needs, unplanned = planning.inputs_of(connection, shop), list[PartNeed](), list[str]()
+    there = stock.listed(connection, shop)
+    for id_ in dict.fromkeys(piece_ids):
+        stored = pieces.read(connection, shop, id_)
+        plan = planning.plan_of(connection, shop, stored, moment, inputs)
+        needs += [
+            one
+            for one in reserving.needs_of_plan(stored.piece.name, plan)
+            if not (plan.start_is_chosen and one.at and one.at <= moment)
+        ]
+        if not plan.pours:
+            unplanned.append(stored.piece.name)
+    promised = reserving.reserved(connection, shop, moment, without=piece_ids)
+    free = unpromised(there, promised, inputs.sheets, moment.date())
+    systems = sorted({need.system_id for need in needs})
+    return Purchase([to_buy(inputs.sheets[one], needs, free, moment) for one in systems], unplanned)
+
+
+@dataclass(frozen=True)
+class PieceStock:
+    needs: list[PartNeed]
+    buy: list[ToBuy]
+    verdicts: list[Verdict]
+
+
+def stock_of_piece(connection: Connection, shop: int, piece_id: int, moment: datetime) -> PieceStock:
+    """The plan's needs against bottles, other plans' reservations and kits."""
+    stored, inputs, plan = planning.opened(connection, shop, piece_id, moment)
+    there = stock.listed(connection, shop)
+    reserved = reserving.reserved(connection, shop, moment, without=(stored.id,))
+    needs, say = reserving.needs_of_plan(stored.piece.name, plan), Say(inputs.workshop)
+    systems = sorted({need.system_id for need in needs})
+    said = [
+        verdict
+        for one in systems
+        for verdict in need_verdicts(
+            reserving.together(needs, one), reserved, there, inputs.sheets[one], moment, say
+        )
+    ]
+    free = unpromised(there, reserved, inputs.sheets, moment.date())
+    buy = [to_buy(inputs.sheets[one], needs, free, moment) for one in systems]
+    return PieceStock(needs, buy, said)

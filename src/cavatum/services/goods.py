@@ -1,0 +1,84 @@
+"""Colourants, recipes and form materials kept as versions, and a weighed batch's colour as a recipe. Rule
+5.6.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from psycopg import Connection
+
+from ..core.common.errors import DomainError
+from ..core.mix.recipe import from_record, lot_differences, parts_of
+from ..core.mix.weighing import reduce
+from ..core.piece.colour import RecipePart
+from ..store import goods as shelf
+from ..store import stock, weighings
+
+
+def keep_version(
+    connection: Connection, shop: int, kind: shelf.Kind, good_id: str, body: shelf.Good
+) -> shelf.Good:
+    """A new one, or the next version of one. `version` in the body is the one it was made on.
+
+    Raises DomainError where a newer version was kept meanwhile.
+    """
+    held = getattr(shelf.newest(connection, shop), f"{kind}s")
+    if good_id in held and held[good_id].version != body.version:
+        raise DomainError(
+            kind,
+            f"changed on version {body.version}",
+            f"the newest is version {held[good_id].version}",
+            "Look at the newest and change it again.",
+            "newer-version",
+        )
+    return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id}))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Repeated:
+    """parts: shares of the clear mix. lots: then; said: which of them are others now."""
+
+    parts: list[RecipePart]
+    lots: dict[str, str]
+    said: list[str]
+
+
+def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> Repeated:
+    """The colour of a weighed batch as a recipe, with what its lots are now.
+
+    Raises DomainError for a batch of several colours.
+    """
+    one = weighings.read(connection, shop, weighing_id)
+    goods, bottles = shelf.newest(connection, shop), stock.listed(connection, shop)
+    state = reduce(one.task, one.plain)
+    grams: dict[str, float] = {}
+    then: dict[str, str] = {}
+    for step in state.steps:
+        id_ = step.key.partition("/")[2]
+        if step.kind == "colourant" and step.taken_kg > 0:
+            grams[id_] = grams.get(id_, 0.0) + step.taken_kg
+            then[id_] = step.lot
+    coloured = {
+        number for number, cup in enumerate(one.task.cups) for dose in cup.colourants if dose.id in grams
+    }
+    if len(coloured) > 1:
+        raise DomainError(
+            "batch",
+            "of several colours",
+            "one colour is repeated at a time",
+            "Choose a batch of one colour, or its recipe.",
+            "several",
+        )
+    share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
+    lots = {
+        bottle.bottle.goods_id: bottle.bottle.lot
+        for bottle in bottles
+        if bottle.bottle.goods == "colourant" and bottle.left_kg > 0
+    }
+    names = {id_: goods.colourants[id_].name if id_ in goods.colourants else id_ for id_ in grams}
+    return Repeated(
+        parts=parts_of(from_record(grams, state.total_kg * share)),
+        lots={id_: lot for id_, lot in then.items() if lot},
+        said=lot_differences(then, lots, names),
+    )
