@@ -95,7 +95,7 @@ def blocks(board: Board) -> None:
 
 
 def calibration(board: Board) -> None:
-    pot = PotLife(2400, 0.5, 24, "gel")
+    pot = PotLife(time_s=2400, mass_kg=0.5, temperature_c=24, criterion="gel")
     board.line(
         "calibration from a pot life",
         timed(lambda: fit_pot_life(scaled(COATING, 0.5), pot), 5) * 1000,
@@ -147,8 +147,8 @@ def physics(board: Board) -> None:
         if peak >= 100:
             continue
         done = (
-            Stack(Body.wide(), Surround(), Room.steady(23))
-            .pour(Cast(0, mm / 1000, CLASSES[name]))
+            Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23))
+            .pour(Cast(from_m=0, to_m=mm / 1000, kinetics=CLASSES[name]))
             .wait(120 * 3600)[1]
         )
         worst = max(worst, abs(done.peak(0)[0] - 273.15 - peak))
@@ -168,10 +168,17 @@ def trade(board: Board) -> None:
         "1 kg block 100 mm deep at 30 degC", peak_c(box(0.0958, 0.0958), 0.1, SLOW, 30.0), "degC", least=80
     )
     for hours, bound in ((12, {"least": 150}), (48, {"most": 60})):
-        stack = Stack(wide, Surround(), Room.steady(23)).pour(Cast(0, 0.04, SLOW)).wait(hours * 3600.0)[0]
+        stack = (
+            Stack(body=wide, surround=Surround(), room=Room.steady(23))
+            .pour(Cast(from_m=0, to_m=0.04, kinetics=SLOW))
+            .wait(hours * 3600.0)[0]
+        )
         board.line(
             f"a second 40 mm after {hours} h",
-            stack.pour(Cast(0.04, 0.08, SLOW)).wait((hours + 72) * 3600.0)[1].hottest.max() - 273.15,
+            stack.pour(Cast(from_m=0.04, to_m=0.08, kinetics=SLOW))
+            .wait((hours + 72) * 3600.0)[1]
+            .hottest.max()
+            - 273.15,
             "degC",
             **bound,
         )

@@ -52,7 +52,7 @@ class Page:
         return json.loads(text) if text else None
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Heard:
     event_ms: list[float] = field(default_factory=list)
     poll_ms: list[float] = field(default_factory=list)

@@ -164,16 +164,14 @@ def meshes(board: Board) -> None:
 
 def one_photo(seed: int) -> tuple[float, float, float]:
     """Error, half width (both relative) and seconds of one rendering, its corners set by hand a pixel off."""
-    from cavatum.core.measure.photo import Rectangle, find_outline, on_its_edges, traced
-    from tests.scenes.photo import CARD_M, render
+    from cavatum.core.measure.photo import find_outline, on_its_edges, traced
+    from tests.scenes.photo import card_at, render
 
     rng = np.random.default_rng(seed)
     scene = render(rng)
     clicked = scene.corners_px + rng.normal(0, 1, (4, 2))
     begun = time.perf_counter()
-    found = traced(
-        find_outline(scene.image, scene.seed_px), on_its_edges(scene.image, Rectangle(clicked, *CARD_M))
-    )
+    found = traced(find_outline(scene.image, scene.seed_px), on_its_edges(scene.image, card_at(clicked)))
     return found.area_m2 / scene.area_m2 - 1, found.half_m2 / found.area_m2, time.perf_counter() - begun
 
 

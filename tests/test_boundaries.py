@@ -1,7 +1,9 @@
 """The rules of the house: which folder may know which, kept by reading imports and files."""
 
 import ast
+import dataclasses
 import json
+import os
 import re
 import subprocess
 import sys
@@ -77,6 +79,26 @@ def test_sql_is_written_in_the_store_only():
             assert not re.search(r'"(select|insert into|update|delete from) \w', path.read_text()), path
 
 
+def test_contracts_of_the_imports_are_kept():
+    """The order of the core's stages, and of what stands beside the core: pyproject.toml names both."""
+    run("lint-imports", "--no-cache", cwd=ROOT, environment={"PYTHONPATH": str(ROOT / "src")})
+
+
+def test_a_dataclass_with_more_than_three_fields_is_made_by_name():
+    import importlib
+    import pkgutil
+
+    import cavatum
+
+    for module in pkgutil.walk_packages(cavatum.__path__, "cavatum."):
+        if module.name.endswith("__main__"):
+            continue
+        for name, one in vars(importlib.import_module(module.name)).items():
+            if dataclasses.is_dataclass(one) and isinstance(one, type) and one.__module__ == module.name:
+                given = [field for field in dataclasses.fields(one) if field.init]
+                assert len(given) <= 3 or all(field.kw_only for field in given), f"{module.name}.{name}"
+
+
 def test_set_up_needs_only_the_standard_library():
     for path in modules("machine"):
         assert {name for name in imported(path) if not name.startswith("cavatum.")} <= set(
@@ -101,8 +123,10 @@ def test_no_lock_file_names_a_host():
     assert '"resolved"' not in (ROOT / "web" / "package-lock.json").read_text()
 
 
-def run(*command: str, cwd: Path = ROOT / "web") -> str:
-    done = subprocess.run(command, cwd=cwd, capture_output=True, text=True, check=False)
+def run(*command: str, cwd: Path = ROOT / "web", environment: dict[str, str] | None = None) -> str:
+    path = f"{Path(sys.executable).parent}{os.pathsep}{os.environ['PATH']}"
+    known = {**os.environ, "PATH": path, **(environment or {})}
+    done = subprocess.run(command, cwd=cwd, capture_output=True, text=True, check=False, env=known)
     assert done.returncode == 0, done.stdout + done.stderr
     return done.stdout
 

@@ -18,7 +18,7 @@ PASSWORD = "seven quiet larch planks drying"
 ROLES = ("owner", "maker", "viewer")
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Caller:
     """A browser, device or script on the network, with its cookies."""
 
@@ -51,7 +51,7 @@ class Caller:
         return self
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Shop:
     id: int
     marker: str
@@ -69,7 +69,7 @@ def new_shop(connection: psycopg.Connection, name: str) -> int:
 def invited(app, database_url: str, shop: int, role: str, email: str, name: str) -> Caller:
     with psycopg.connect(database_url) as connection:
         secret, _ = people.invite(connection, shop, role, name, None, NOW)
-    caller = Caller(app)
+    caller = Caller(app=app)
     answer = caller.call(
         "POST", "/door/join", {"secret": secret, "name": name, "email": email, "password": PASSWORD}
     )
@@ -83,7 +83,7 @@ def quick_member(app, database_url: str, shop: int, role: str, email: str, name:
         account = door.make_account(connection, email, name, _hash())
         door.join(connection, shop, account, role)
         token, _ = door.begin_entry(connection, shop, account, "a test", NOW)
-    caller = Caller(app)
+    caller = Caller(app=app)
     caller.http.set_cookie("__Host-cavatum-in", token, domain="shop.local", secure=True, path="/")
     return caller.again()
 
@@ -96,7 +96,7 @@ def _hash(known: list[str] = []) -> str:  # noqa: B006, kept for the session on 
 
 def bench_device(app, owner: Caller) -> Caller:
     code = owner.call("POST", "/phones", {"name": "bench tablet", "hours": 12}).json["code"]
-    device = Caller(app)
+    device = Caller(app=app)
     assert device.call("POST", "/pairing/enter", {"code": code}).status_code == 204
     return device
 
@@ -175,7 +175,9 @@ def fill(shop: Shop) -> None:
 
 def two_shops(app, database_url: str) -> tuple[Shop, Shop]:
     with psycopg.connect(database_url) as connection:
-        shops = [Shop(new_shop(connection, f"shop {mark}"), mark) for mark in ("alderwick", "brantmoor")]
+        shops = [
+            Shop(id=new_shop(connection, f"shop {mark}"), marker=mark) for mark in ("alderwick", "brantmoor")
+        ]
     for shop in shops:
         for role in ROLES:
             shop.callers[role] = quick_member(

@@ -38,7 +38,7 @@ def shop(database_url, app):
 
 
 def log_in(app, email: str, password: str = PASSWORD, caller: Caller | None = None):
-    caller = caller or Caller(app)
+    caller = caller or Caller(app=app)
     answer = caller.call("POST", "/door/login", {"email": email, "password": password})
     return answer, caller.again()
 
@@ -190,7 +190,7 @@ def test_a_new_way_in_is_no_way_into_another_workshop(app, shop, database_url):
             "insert into membership (workshop_id, account_id, role) values (%s, %s, 'owner')",
             (other, account),
         )
-    taker = Caller(app)
+    taker = Caller(app=app)
     assert (
         said(taker.call("POST", "/door/join", {"secret": secret, "password": "four damp otters filing"}))
         == "no-invitation"
@@ -230,7 +230,7 @@ def test_an_address_that_has_an_account_joins_with_its_password_only(app, shop, 
     with psycopg.connect(database_url) as connection:
         other = new_shop(connection, "other yard")
         secret, _ = people.invite(connection, other, "maker", "", None, NOW)
-    caller = Caller(app)
+    caller = Caller(app=app)
     body = {
         "secret": secret,
         "name": "Not Moss",
@@ -240,7 +240,7 @@ def test_an_address_that_has_an_account_joins_with_its_password_only(app, shop, 
     assert said(caller.call("POST", "/door/join", body)) == "no-entry"
     assert caller.call("POST", "/door/join", {**body, "password": PASSWORD}).status_code == 204
     assert (
-        said(Caller(app).call("POST", "/door/join", {**body, "password": PASSWORD})) == "no-invitation"
+        said(Caller(app=app).call("POST", "/door/join", {**body, "password": PASSWORD})) == "no-invitation"
     )  # once
 
 
@@ -269,7 +269,7 @@ def test_nothing_secret_is_in_the_log(app, shop, database_url, caplog):
     link = owner.call("POST", "/people/invitations", {"role": "viewer"}).json["link"]
     feed = owner.get("/calendar").json
     device = bench_device(app, owner)
-    Caller(app).get(f"/calendar/{'A' * 30}.ics")
+    Caller(app=app).get(f"/calendar/{'A' * 30}.ics")
     lines = [record.getMessage() for record in caplog.records if record.name == "cavatum.request"]
     assert len(lines) > 5 and all(json.loads(line)["request"] for line in lines)
     written = "\n".join(lines)

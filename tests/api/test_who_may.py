@@ -61,7 +61,7 @@ def test_every_role_may_do_what_the_table_says_and_nothing_else(shops):
     so that nothing is changed on the way.
     """
     app, first, _ = shops
-    callers = {**first.callers, "nobody": Caller(app)}
+    callers = {**first.callers, "nobody": Caller(app=app)}
     wrong = []
     for name in sorted(OPERATIONS, key=lambda one: one in ENDS_ITSELF):
         if name in ("logOut", "endOtherEntries"):
@@ -282,7 +282,7 @@ def test_a_script_comes_in_by_its_token_for_as_long_as_it_holds(shops):
     app, first, _ = shops
     owner = first.callers["owner"]
     token = owner.call("POST", "/people/tokens", {"name": "till", "role": "viewer", "days": 1}).json["token"]
-    script = Caller(app, bearer=token)
+    script = Caller(app=app, bearer=token)
     assert script.get("/pieces").json["pieces"][0]["name"] == f"block {first.marker}"
     assert script.call("POST", "/pieces", {}).status_code == 403 and script.get("/account").status_code in (
         401,

@@ -16,7 +16,7 @@ NOBODY = workshop(week=[[]] * 7)
 
 
 def tasks(count=2, id_="slow-casting-epoxy"):
-    return [PourTask((system(id_),), 1200, 120)] * count
+    return [PourTask(systems=(system(id_),), mix_s=1200, pour_s=120)] * count
 
 
 def is_open(shop, moment):
@@ -79,7 +79,7 @@ def test_a_window_nobody_can_meet_is_left_to_cure_and_sanded():
 
 def test_mixing_waits_until_the_hands_are_free_of_the_last_pour():
     # found by a property test: many batches of a fast system take longer to mix than its window takes to open
-    many = [PourTask((system("fast-casting-polyurethane"),), 3 * 3600, 600)] * 2
+    many = [PourTask(systems=(system("fast-casting-polyurethane"),), mix_s=3 * 3600, pour_s=600)] * 2
     first, second = lay_out(many, workshop(), NOW.replace(hour=8, minute=0)).pours
     assert second.mix_at >= first.poured_at
 
@@ -126,7 +126,7 @@ def test_with_nobody_there_the_days_are_still_laid_out():
 
 
 def test_two_systems_in_a_pour_open_with_the_slower_and_close_with_the_quicker():
-    both = PourTask((system("craft-casting-epoxy"), system("coating-epoxy")), 600, 60)
+    both = PourTask(systems=(system("craft-casting-epoxy"), system("coating-epoxy")), mix_s=600, pour_s=60)
     times = lay_out([both], workshop(), NOW).pours[0]
     hours = [(moment - times.poured_at) / HOUR for moment in (times.bond_from, times.bond_to)]
     assert hours == [5.0, 10.5]

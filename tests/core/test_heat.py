@@ -46,9 +46,9 @@ def line(metric: int, cells: int, **given) -> Grid:
 
 def box(length: float, width: float) -> Body:
     return Body(
-        lambda h: min(length, width),
-        lambda h: length * width,
-        lambda h: length * width + 2 * (length + width) * h,
+        width=lambda h: min(length, width),
+        area=lambda h: length * width,
+        wetted=lambda h: length * width + 2 * (length + width) * h,
     )
 
 
@@ -237,7 +237,9 @@ def bare() -> Surround:
 @pytest.mark.parametrize(("kinetics", "depth_m"), [(SLOW, 0.1), (SLOW, 0.04), (COATING, 0.02)])
 def test_agrees_with_scipys_bdf(kinetics, depth_m):
     """0.1 K and one minute on the peak, with the kernel's own settings tightened as for a reference run."""
-    stack = Stack(Body.wide(), bare(), Room.steady(23)).pour(Cast(0, depth_m, kinetics))
+    stack = Stack(body=Body.wide(), surround=bare(), room=Room.steady(23)).pour(
+        Cast(from_m=0, to_m=depth_m, kinetics=kinetics)
+    )
     done = march(stack.grid, stack.t, stack.a, stack.room, 0, 48 * 3600, tolerance_k=0.01, tolerance_a=1e-4)
     reference = bdf_slab(kinetics, depth_m, 20, 296.15, 48)
     hottest = reference.y[0::2].max(axis=0)
@@ -282,7 +284,9 @@ def test_wide_slabs_look_as_expected(row):
     name, mm, peak_c, gel_h, peak_h, back_h = row
     kinetics = CLASSES[name]
     _, done = (
-        Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, mm / 1000, kinetics)).wait(120 * 3600)
+        Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23))
+        .pour(Cast(from_m=0, to_m=mm / 1000, kinetics=kinetics))
+        .wait(120 * 3600)
     )
     peak, at = done.peak(0)
     if peak_c >= 100:
@@ -301,9 +305,11 @@ def test_wide_slabs_look_as_expected(row):
 @pytest.mark.parametrize(("hours", "peak_c"), [(12, 193), (24, 129), (30, 68), (36, 54), (48, 48)])
 def test_a_second_forty_on_the_first(hours, peak_c):
     """Own prototype: the second 40 mm of slow resin poured after so many hours."""
-    stack = Stack(Body.wide(), Surround(), Room.steady(23)).pour(Cast(0, 0.04, SLOW))
+    stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23)).pour(
+        Cast(from_m=0, to_m=0.04, kinetics=SLOW)
+    )
     stack, _ = stack.wait(hours * 3600.0)
-    _, done = stack.pour(Cast(0.04, 0.08, SLOW)).wait((hours + 72) * 3600.0)
+    _, done = stack.pour(Cast(from_m=0.04, to_m=0.08, kinetics=SLOW)).wait((hours + 72) * 3600.0)
     peak = done.hottest.max() - 273.15
     assert peak == pytest.approx(peak_c, abs=3) if peak_c < 100 else peak > 100
 
@@ -312,8 +318,8 @@ def test_layers_are_fine_enough():
     """Twenty cells a layer against two hundred, on a 40 mm layer and at the edge of running away."""
     for depth, within in ((0.04, 0.15), (0.055, 1.0)):
         coarse = (
-            Stack(Body.wide(), Surround(), Room.steady(23))
-            .pour(Cast(0, depth, SLOW))
+            Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23))
+            .pour(Cast(from_m=0, to_m=depth, kinetics=SLOW))
             .wait(72 * 3600)[1]
             .peak(0)[0]
         )
@@ -333,17 +339,17 @@ def test_layers_are_fine_enough():
         layer = np.concatenate([np.full(floor, -1), np.zeros(cells)]).astype(np.int64)
         none = np.zeros(cells + floor)
         fine_grid = Grid(
-            (cells + floor, 1, 1),
-            capacity,
-            heat,
-            layer,
-            kinetics_row(SLOW).reshape(1, -1),
-            g,
-            none,
-            none,
-            groom,
-            layer,
-            np.array([cells + floor - 1]),
+            shape=(cells + floor, 1, 1),
+            capacity=capacity,
+            heat=heat,
+            kind=layer,
+            kinetics=kinetics_row(SLOW).reshape(1, -1),
+            gz=g,
+            gy=none,
+            gx=none,
+            groom=groom,
+            layer=layer,
+            tops=np.array([cells + floor - 1]),
         )
         fine = march(
             fine_grid, np.full(cells + floor, 296.15), none, Room.steady(23), 0, 72 * 3600, tolerance_k=0.01
@@ -368,8 +374,8 @@ def test_middle_of_a_section_by_finite_differences():
         ((0.6, 0.25, 0.04), Surround(), 1.5),
         ((0.0958, 0.0958, 0.1), Surround(), 4.0),
         ((0.2, 0.2, 0.05), Surround(), 3.0),
-        ((0.6, 0.1, 0.04), Surround("wood", 0.1), 3.0),
-        ((0.0958, 0.0958, 0.1), Surround("silicone", 0.01, "silicone", 0.01), 2.0),
+        ((0.6, 0.1, 0.04), Surround(wall="wood", wall_m=0.1), 3.0),
+        ((0.0958, 0.0958, 0.1), Surround(wall="silicone", wall_m=0.01, floor="silicone", floor_m=0.01), 2.0),
     ],
 )
 def test_column_against_the_block_in_three_dimensions(size, surround, within):
@@ -378,8 +384,8 @@ def test_column_against_the_block_in_three_dimensions(size, surround, within):
         grid, np.full(grid.cells, 296.15), np.zeros(grid.cells), Room.steady(23), 0, 48 * 3600.0
     ).peak(0)[0]
     column = (
-        Stack(box(*size[:2]), surround, Room.steady(23))
-        .pour(Cast(0, size[2], SLOW))
+        Stack(body=box(*size[:2]), surround=surround, room=Room.steady(23))
+        .pour(Cast(from_m=0, to_m=size[2], kinetics=SLOW))
         .wait(48 * 3600.0)[1]
         .peak(0)[0]
     )
@@ -402,7 +408,9 @@ def test_block_on_a_refined_grid():
 def peak_c(
     body: Body, depth_m: float, kinetics, room_c: float = 23.0, surround: Surround | None = None
 ) -> float:
-    stack = Stack(body, surround or Surround(), Room.steady(room_c)).pour(Cast(0, depth_m, kinetics))
+    stack = Stack(body=body, surround=surround or Surround(), room=Room.steady(room_c)).pour(
+        Cast(from_m=0, to_m=depth_m, kinetics=kinetics)
+    )
     return stack.wait(72 * 3600.0)[1].peak(0)[0] - 273.15
 
 
@@ -475,17 +483,17 @@ def test_random_cases_stay_finite():
     for _ in range(1000):
         wall, under = draw.choice(walls), draw.choice(walls)
         surround = Surround(
-            wall,
-            float(draw.choice([0, 0.001, 0.02, 0.3])),
-            under,
-            float(draw.choice([0, 0.002, 0.04])),
-            draw.choice(["bench", "raised", "foam", "metal top"]),
-            bool(draw.integers(2)),
+            wall=wall,
+            wall_m=float(draw.choice([0, 0.001, 0.02, 0.3])),
+            floor=under,
+            floor_m=float(draw.choice([0, 0.002, 0.04])),
+            stands_on=draw.choice(["bench", "raised", "foam", "metal top"]),
+            wrapped=bool(draw.integers(2)),
         )
         depth = float(np.exp(draw.uniform(math.log(2e-4), math.log(2.0))))
         body = box(*np.exp(draw.uniform(math.log(2e-3), math.log(3), 2)).tolist())
-        stack = Stack(body, surround, Room.steady(float(draw.uniform(-20, 60)))).pour(
-            Cast(0, depth, CLASSES[draw.choice(names)])
+        stack = Stack(body=body, surround=surround, room=Room.steady(float(draw.uniform(-20, 60)))).pour(
+            Cast(from_m=0, to_m=depth, kinetics=CLASSES[draw.choice(names)])
         )
         stack, done = stack.wait(float(draw.uniform(1, 72)) * 3600)
         assert np.isfinite(done.t).all() and done.a.min() >= 0 and done.a.max() <= 1
@@ -498,16 +506,16 @@ def test_random_cases_stay_finite():
         lambda: Room.steady(120),
         lambda: Surround(wall_m=-0.001),
         lambda: Surround(wall_m=2.0),
-        lambda: Cast(0, 3.0, SLOW),
-        lambda: Cast(0.1, 0.1, SLOW),
-        lambda: Cast(0, 0.1, SLOW, 600.0),
+        lambda: Cast(from_m=0, to_m=3.0, kinetics=SLOW),
+        lambda: Cast(from_m=0.1, to_m=0.1, kinetics=SLOW),
+        lambda: Cast(from_m=0, to_m=0.1, kinetics=SLOW, poured_k=600.0),
         lambda: cup_grid(SLOW, 0.0),
         lambda: cup_grid(SLOW, 80.0),
         lambda: march(line(0, 3), np.full(3, math.nan), np.zeros(3), Room.steady(23), 0, 1),
         lambda: (
-            Stack(Body.wide(), Surround(), Room.steady(23))
-            .pour(Cast(0, 0.01, SLOW))
-            .pour(Cast(0.02, 0.03, SLOW))
+            Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23))
+            .pour(Cast(from_m=0, to_m=0.01, kinetics=SLOW))
+            .pour(Cast(from_m=0.02, to_m=0.03, kinetics=SLOW))
         ),
         lambda: block_grid(SLOW, 1, 1, 1, Surround(), (200, 200, 200)),
     ],
@@ -525,7 +533,10 @@ def test_a_room_by_the_hour():
     night = Room(tuple(296.15 - 6 * (h % 24 >= 12) for h in range(96)))
     warm, cool = (
         peak_c(Body.wide(), 0.04, SLOW),
-        Stack(Body.wide(), Surround(), night).pour(Cast(0, 0.04, SLOW)).wait(72 * 3600)[1].peak(0)[0]
+        Stack(body=Body.wide(), surround=Surround(), room=night)
+        .pour(Cast(from_m=0, to_m=0.04, kinetics=SLOW))
+        .wait(72 * 3600)[1]
+        .peak(0)[0]
         - 273.15,
     )
     assert cool < warm - 1
@@ -545,4 +556,4 @@ def test_march_tells_and_can_be_ended():
         tell=lambda at: told.append(at) or len(told) < 2,
     )
     assert len(told) == 2 and done.at_s == told[-1] < 200 * 3600
-    assert Cup(2.0).size(1.0, 1000.0)[1] == pytest.approx(2 * Cup(2.0).size(1.0, 1000.0)[0])
+    assert Cup(slender=2.0).size(1.0, 1000.0)[1] == pytest.approx(2 * Cup(slender=2.0).size(1.0, 1000.0)[0])

@@ -18,7 +18,9 @@ DENSITY = ratio_of(system()).mixed_density
 def stretch(depth_mm=90.0, length="600 mm", width="250 mm", sheet=None, shape=None):
     document = box_void(length, width, f"{depth_mm} mm")
     cavity = cavity_of(Void.model_validate({**document, **({"shape": shape} if shape else {})}))
-    return Stretch(cavity, sheet or system(), DENSITY, 0.0, cavity.fill_m)
+    return Stretch(
+        cavity=cavity, system=sheet or system(), density_kg_m3=DENSITY, from_m=0.0, to_m=cavity.fill_m
+    )
 
 
 def depths(layers):
@@ -92,7 +94,9 @@ def test_greedy_is_as_few_as_brute_force_finds():
 
 
 def _part(case, from_m, to_m):
-    return Stretch(case.cavity, case.system, case.density_kg_m3, from_m, to_m)
+    return Stretch(
+        cavity=case.cavity, system=case.system, density_kg_m3=case.density_kg_m3, from_m=from_m, to_m=to_m
+    )
 
 
 def test_own_boundaries_beyond_the_rule_are_kept_but_not_allowed():

@@ -49,7 +49,7 @@ from tests.samples import NOW, box_piece, box_void, system, workshop
 
 SHEETS = {one.id: one for one in typical_systems()}
 SLOW, COATING = CLASSES["slow-casting-epoxy"], CLASSES["coating-epoxy"]
-POT = PotLife(2400, 0.5, 24, "gel")
+POT = PotLife(time_s=2400, mass_kg=0.5, temperature_c=24, criterion="gel")
 
 
 def plan(piece=None, sheets=None, shop=None, **more):
@@ -104,13 +104,13 @@ def test_a_layers_gel_and_a_layers_peak_give_the_rate():
 def test_thick_and_doubled_are_met_by_their_own_criterion():
     fast = CLASSES["fast-casting-polyurethane"]
     for criterion, seconds in (("too thick to pour", 720), ("doubled viscosity", 480)):
-        pot = PotLife(seconds, 0.4, 23, criterion)
+        pot = PotLife(time_s=seconds, mass_kg=0.4, temperature_c=23, criterion=criterion)
         assert working_time(cached_pot_life(fast, pot), pot) == pytest.approx(seconds, rel=5e-3)
 
 
 def test_a_time_no_resin_of_the_class_has_is_refused():
     with pytest.raises(DomainError) as refused:
-        fit_pot_life(COATING, PotLife(1.0, 0.5, 24, "gel"))
+        fit_pot_life(COATING, PotLife(time_s=1.0, mass_kg=0.5, temperature_c=24, criterion="gel"))
     assert refused.value.code == "contradicts-class"
 
 
@@ -154,9 +154,13 @@ def test_a_changed_sheet_refits_and_an_unknown_class_is_not_guessed():
 def stretch_of(**void) -> tuple[Stretch, Course]:
     hollow = Void.model_validate(box_void(wall="board", **void))
     cavity = cavity_of(hollow)
-    return Stretch(cavity, SHEETS["slow-casting-epoxy"], 1085.0, 0.0, cavity.fill_m), Course.empty(
-        body_of(cavity), surround_of(hollow)[0], Room.steady(23)
-    )
+    return Stretch(
+        cavity=cavity,
+        system=SHEETS["slow-casting-epoxy"],
+        density_kg_m3=1085.0,
+        from_m=0.0,
+        to_m=cavity.fill_m,
+    ), Course.empty(body_of(cavity), surround_of(hollow)[0], Room.steady(23))
 
 
 def test_the_box_is_split_as_the_prototype_did():
@@ -202,9 +206,17 @@ def test_things_that_sink_are_laid_on_a_layer():
 
 def test_bubbles_limit_thick_resin_and_not_what_stands_under_pressure():
     stretch, _ = stretch_of()
-    thick = Stretch(stretch.cavity, SHEETS["coating-epoxy"], 1090.0, 0.0, 0.05)
+    thick = Stretch(
+        cavity=stretch.cavity, system=SHEETS["coating-epoxy"], density_kg_m3=1090.0, from_m=0.0, to_m=0.05
+    )
     assert limits_of(thick, cure_of(thick.system), 296.15).bubbles_m < 0.01
-    fast = Stretch(stretch.cavity, SHEETS["fast-casting-polyurethane"], 1060.0, 0.0, 0.05)
+    fast = Stretch(
+        cavity=stretch.cavity,
+        system=SHEETS["fast-casting-polyurethane"],
+        density_kg_m3=1060.0,
+        from_m=0.0,
+        to_m=0.05,
+    )
     assert limits_of(fast, cure_of(fast.system), 296.15).bubbles_m == math.inf
 
 

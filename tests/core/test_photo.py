@@ -17,7 +17,7 @@ from cavatum.core.measure.photo import (
     plane_of,
     traced,
 )
-from tests.scenes.photo import CARD_M, render
+from tests.scenes.photo import card_at, render
 
 SQUARE = np.array([[100.0, 100], [500, 100], [500, 400], [100, 400]])
 
@@ -31,9 +31,7 @@ def scene(request):
 
 def test_a_rendered_outline_is_measured_within_a_percent_and_its_band(scene):
     made, clicked = scene
-    found = traced(
-        find_outline(made.image, made.seed_px), on_its_edges(made.image, Rectangle(clicked, *CARD_M))
-    )
+    found = traced(find_outline(made.image, made.seed_px), on_its_edges(made.image, card_at(clicked)))
     assert found.area_m2 == pytest.approx(made.area_m2, rel=0.01)
     assert abs(found.area_m2 - made.area_m2) <= found.half_m2 <= 0.015 * found.area_m2
 
@@ -47,7 +45,7 @@ def test_the_edge_is_found_to_less_than_a_pixel(scene):
 
 def test_corners_set_by_hand_move_onto_the_cards_own_edges(scene):
     made, clicked = scene
-    fitted = on_its_edges(made.image, Rectangle(clicked, *CARD_M))
+    fitted = on_its_edges(made.image, card_at(clicked))
     assert np.abs(fitted.corners_px - made.corners_px).max() < np.abs(clicked - made.corners_px).max()
     assert fitted.corner_sigma_px < 0.5
 
@@ -55,7 +53,7 @@ def test_corners_set_by_hand_move_onto_the_cards_own_edges(scene):
 def test_where_no_card_lies_the_corners_stay_as_they_were_set(scene):
     made, _ = scene
     nowhere = made.seed_px[0] + np.array([[-60.0, -50], [60, -50], [60, 50], [-60, 50]])
-    kept = on_its_edges(made.image, Rectangle(nowhere, *CARD_M))
+    kept = on_its_edges(made.image, card_at(nowhere))
     assert kept.corners_px is nowhere or np.array_equal(kept.corners_px, nowhere)
 
 
@@ -64,7 +62,7 @@ def test_where_no_card_lies_the_corners_stay_as_they_were_set(scene):
 def test_a_rectangle_may_be_walked_from_any_corner_either_way(start, turn):
     corners = np.roll(SQUARE[::turn], start, axis=0)
     first = 0.4 if abs(corners[1, 0] - corners[0, 0]) > 1 else 0.3
-    plane = plane_of(Rectangle(corners, first, 0.7 - first))
+    plane = plane_of(Rectangle(corners_px=corners, first_side_m=first, second_side_m=0.7 - first))
     assert outline_area(plane.to_metres(SQUARE)) == pytest.approx(0.12, rel=1e-6)
     square = plane.to_metres(SQUARE)
     (ax, ay), (bx, by) = square[1] - square[0], square[2] - square[1]
@@ -75,7 +73,7 @@ def test_a_rectangle_may_be_walked_from_any_corner_either_way(start, turn):
 def test_perspective_is_removed():
     # a known homography: the same four corners seen at a slant give the same rectangle
     seen = np.array([[120.0, 140], [520, 100], [480, 420], [90, 380]])
-    plane = plane_of(Rectangle(seen, 0.4, 0.3))
+    plane = plane_of(Rectangle(corners_px=seen, first_side_m=0.4, second_side_m=0.3))
     assert plane.to_metres(seen) == pytest.approx(
         np.array([[0, 0], [0.4, 0], [0.4, -0.3], [0, -0.3]]), abs=1e-6
     )
@@ -87,41 +85,46 @@ def test_perspective_is_removed():
 )
 def test_corners_on_a_line_or_crossed_are_refused(corners):
     with pytest.raises(DomainError):
-        plane_of(Rectangle(np.array(corners, float), 0.4, 0.3))
+        plane_of(Rectangle(corners_px=np.array(corners, float), first_side_m=0.4, second_side_m=0.3))
 
 
 def test_two_known_lengths_give_the_scale_and_their_difference_the_doubt():
     ends = np.array([[[100.0, 100], [500, 100]], [[100, 100], [100, 400]]])
-    equal = traced(SQUARE, Lengths(ends, 0.4, 0.3))
-    apart = traced(SQUARE, Lengths(ends, 0.4, 0.306))
+    equal = traced(SQUARE, Lengths(ends_px=ends, first_m=0.4, second_m=0.3))
+    apart = traced(SQUARE, Lengths(ends_px=ends, first_m=0.4, second_m=0.306))
     assert equal.area_m2 == pytest.approx(0.12, rel=1e-9)
     assert apart.half_m2 > equal.half_m2
     with pytest.raises(Infeasible):
-        plane_of(Lengths(ends, 0.4, 0.33))
+        plane_of(Lengths(ends_px=ends, first_m=0.4, second_m=0.33))
     with pytest.raises(DomainError):
-        plane_of(Lengths(ends * 0.02, 0.4, 0.3))
+        plane_of(Lengths(ends_px=ends * 0.02, first_m=0.4, second_m=0.3))
 
 
 def test_a_reference_above_the_rim_is_put_right_by_similar_triangles():
     # a card 10 mm over the rim under a camera at 1 m looks larger by 1 / 0.99, so the void was measured too
     # small by that squared
-    found = traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3), Parallax(0.010, 1.0))
+    found = traced(
+        SQUARE, Rectangle(corners_px=SQUARE, first_side_m=0.4, second_side_m=0.3), Parallax(0.010, 1.0)
+    )
     assert found.area_m2 == pytest.approx(0.12 / 0.99**2, rel=1e-6)
-    assert found.half_m2 > traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3)).half_m2
+    assert (
+        found.half_m2
+        > traced(SQUARE, Rectangle(corners_px=SQUARE, first_side_m=0.4, second_side_m=0.3)).half_m2
+    )
     with pytest.raises(DomainError):
-        traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3), Parallax(0.5, 0.6))
+        traced(SQUARE, Rectangle(corners_px=SQUARE, first_side_m=0.4, second_side_m=0.3), Parallax(0.5, 0.6))
 
 
 def test_spreads_of_the_reference_carry_through():
     # area goes with the product of both sides: two times 1 % is 1.41 %
-    exact, loose = (
-        traced(SQUARE, Rectangle(SQUARE, 0.4, 0.3, *spread)) for spread in ((0, 0), (0.004, 0.003))
-    )
+    sides = {"corners_px": SQUARE, "first_side_m": 0.4, "second_side_m": 0.3}
+    exact = traced(SQUARE, Rectangle(**sides))
+    loose = traced(SQUARE, Rectangle(**sides, first_spread_m=0.004, second_spread_m=0.003))
     assert np.hypot(exact.half_m2, 0.12 * 0.01 * np.sqrt(2)) == pytest.approx(loose.half_m2, rel=1e-6)
 
 
 def test_an_outline_drawn_by_hand_is_doubted_more():
-    reference = Rectangle(SQUARE, 0.4, 0.3)
+    reference = Rectangle(corners_px=SQUARE, first_side_m=0.4, second_side_m=0.3)
     assert traced(SQUARE, reference, by_hand=True).half_m2 > traced(SQUARE, reference).half_m2
 
 

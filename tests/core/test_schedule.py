@@ -29,14 +29,17 @@ DAYS = Shop(((0.0, 4 * H), (24 * H, 28 * H)), people=1)
 
 def two_pours(id_: str = "a", opens: float = 1.0, closes: float = 2.0, **more) -> Job:
     works = (
-        Work(f"{id_}/p1", "pour 1", (Mode("only", 1800.0),)),
+        Work(id=f"{id_}/p1", words="pour 1", modes=(Mode(name="only", hands_s=1800.0),)),
         Work(
-            f"{id_}/p2",
-            "pour 2",
-            (Mode("bond", 1800.0, opens * H, closes * H), Mode("sand", 3600.0, 20 * H, None, 1, 1800.0)),
+            id=f"{id_}/p2",
+            words="pour 2",
+            modes=(
+                Mode(name="bond", hands_s=1800.0, from_s=opens * H, to_s=closes * H),
+                Mode(name="sand", hands_s=3600.0, from_s=20 * H, to_s=None, misses=1, dust_s=1800.0),
+            ),
         ),
     )
-    return Job(id_, f"piece {id_}", works, **more)
+    return Job(id=id_, name=f"piece {id_}", works=works, **more)
 
 
 def brute(jobs: list[Job], shop: Shop, grid: float = 1800.0) -> tuple[int, float]:
@@ -71,7 +74,15 @@ def brute(jobs: list[Job], shop: Shop, grid: float = 1800.0) -> tuple[int, float
         [two_pours(opens=6, closes=8)],  # its window falls into the night: it has to be sanded
         [two_pours(opens=6, closes=8, due_s=25 * H)],  # and then it is late
         [two_pours(due_s=2 * H, ready_s=1.5 * H)],
-        [two_pours("a"), Job("b", "piece b", (Work("b/p1", "pour 1", (Mode("only", 3600.0),)),), due_s=H)],
+        [
+            two_pours("a"),
+            Job(
+                id="b",
+                name="piece b",
+                works=(Work(id="b/p1", words="pour 1", modes=(Mode(name="only", hands_s=3600.0),)),),
+                due_s=H,
+            ),
+        ],
     ],
     ids=["fits", "sanded", "late", "due", "two"],
 )
@@ -100,7 +111,13 @@ def test_forty_pieces_over_three_weeks_are_proven_best():
 
 def test_one_person_does_one_thing_at_a_time_and_two_do_two():
     jobs = [
-        Job(name, name, (Work(f"{name}/p1", "pour 1", (Mode("only", 4 * H),)),), must_due=True, due_s=4 * H)
+        Job(
+            id=name,
+            name=name,
+            works=(Work(id=f"{name}/p1", words="pour 1", modes=(Mode(name="only", hands_s=4 * H),)),),
+            must_due=True,
+            due_s=4 * H,
+        )
         for name in ("a", "b")
     ]
     assert isinstance(solve(jobs, Shop(((0.0, 4 * H),), people=1), seconds=2.0), Clash)
@@ -110,10 +127,10 @@ def test_one_person_does_one_thing_at_a_time_and_two_do_two():
 def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
     def cast(name: str) -> Job:
         works = (
-            Work(f"{name}/p1", "pour", (Mode("only", 1800.0),)),
-            Work(f"{name}/out", "out", (Mode("only", 1800.0, 20 * H),)),
+            Work(id=f"{name}/p1", words="pour", modes=(Mode(name="only", hands_s=1800.0),)),
+            Work(id=f"{name}/out", words="out", modes=(Mode(name="only", hands_s=1800.0, from_s=20 * H),)),
         )
-        return Job(name, name, works, holds=(Hold("chamber", works[0].id, works[1].id),))
+        return Job(id=name, name=name, works=works, holds=(Hold("chamber", works[0].id, works[1].id),))
 
     week = Shop(tuple((day * 24 * H, day * 24 * H + 8 * H) for day in range(4)), places={"chamber": 1})
     answer = solve([cast("a"), cast("b")], week, seconds=3.0)
@@ -125,13 +142,19 @@ def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
 
 def test_no_dust_while_a_coat_is_wet():
     coat = Job(
-        "coat",
-        "counter",
-        (Work("coat/p1", "coat", (Mode("only", 1800.0),), quiet_s=3 * H),),
+        id="coat",
+        name="counter",
+        works=(Work(id="coat/p1", words="coat", modes=(Mode(name="only", hands_s=1800.0),), quiet_s=3 * H),),
         release_s=0.0,
         pins={"coat/p1": 0.0},
     )
-    turning = Job("turn", "finial", (Work("turn/p1", "turn it", (Mode("only", 1800.0, dust_s=1800.0),)),))
+    turning = Job(
+        id="turn",
+        name="finial",
+        works=(
+            Work(id="turn/p1", words="turn it", modes=(Mode(name="only", hands_s=1800.0, dust_s=1800.0),)),
+        ),
+    )
     answer = solve([coat, turning], Shop(((0.0, 8 * H),), people=2), seconds=3.0)
     assert answer.placed["turn/p1"].start_s >= 0.5 * H + 3 * H
 

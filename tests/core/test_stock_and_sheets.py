@@ -294,9 +294,10 @@ def test_a_working_time_until_a_temperature_is_met_by_that_temperature():
         },
     )
     kinetics = cure_of(sheet).kinetics
-    assert working_time(kinetics, PotLife(480, 0.8, 21.0, "a temperature", 40.0)) == pytest.approx(
-        480, rel=2e-3
-    )
+    assert working_time(
+        kinetics,
+        PotLife(time_s=480, mass_kg=0.8, temperature_c=21.0, criterion="a temperature", until_c=40.0),
+    ) == pytest.approx(480, rel=2e-3)
     open_ = system(
         "fast-casting-polyurethane", working_time={**sheet.working_time.model_dump(), "until_c": None}
     )

@@ -26,7 +26,13 @@ def silent(share: float, words: str) -> bool:
 def planned(id_: int, name: str, depth: str, is_free: bool = True, shop=TWO, **more) -> Planned:
     wishes = {key: more.pop(key) for key in ("must_bond", "must_due") if key in more}
     piece = box_piece(name=name, voids=[box_void(depth=depth)], kind_of_work="deep pour", **more)
-    return Planned(id_, piece, make_plan(piece, SHEETS, shop, NOW, in_full=False), is_free, **wishes)
+    return Planned(
+        id=id_,
+        piece=piece,
+        plan=make_plan(piece, SHEETS, shop, NOW, in_full=False),
+        is_free=is_free,
+        **wishes,
+    )
 
 
 @pytest.fixture(scope="module")

@@ -186,7 +186,7 @@ def test_points_that_cannot_be_read_are_refused(text, unit):
 
 
 def test_an_error_says_argument_value_range_and_way_out():
-    error = DomainError("depth", "40 m", "at most 10 m", "Check the unit.")
+    error = DomainError(argument="depth", value="40 m", allowed="at most 10 m", way_out="Check the unit.")
     assert str(error) == "depth is 40 m; at most 10 m. Check the unit."
 
 

@@ -25,12 +25,12 @@ def ics(*events: str, head: str = "") -> bytes:
 
 def test_moments_go_out_with_an_alarm_each_and_a_name_that_stays():
     moment = Moment(
-        "run-1-p1-round-2",
-        NOW,
-        NOW + timedelta(minutes=2),
-        "Second round, Seed-head block",
-        "Short; moving, from far",
-        5,
+        uid="run-1-p1-round-2",
+        from_at=NOW,
+        to_at=NOW + timedelta(minutes=2),
+        summary="Second round, Seed-head block",
+        text="Short; moving, from far",
+        alarm_min=5,
     )
     found = icalendar.Calendar.from_ical(write_calendar("Cavatum, Quillstone Yard", [moment], NOW)).walk(
         "VEVENT"

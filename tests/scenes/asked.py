@@ -17,7 +17,7 @@ LONGEST_S = 10.0
 LEFT_OUT = {"exportWorkshop"}  # asked in a test of its own: it is long and takes no input
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Asked:
     operations: int = 0
     calls: int = 0

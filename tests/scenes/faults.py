@@ -55,7 +55,7 @@ WEIGHTS = {
 }
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Day:
     kills: Counter = field(default_factory=Counter)
     full_disks: int = 0

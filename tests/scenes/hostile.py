@@ -201,7 +201,7 @@ def broken_json(rng: random.Random, data: bytes) -> bytes:
     return json.dumps(document).encode()
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Found:
     files: int = 0
     taken: Counter = field(default_factory=Counter)

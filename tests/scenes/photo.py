@@ -10,12 +10,14 @@ import cv2
 import numpy as np
 import shapely
 
+from cavatum.core.measure.photo import Rectangle
+
 PX_M = 2400  # pixels a metre in the flat scene
 CARD_M = (0.297, 0.210)  # an A4 sheet, ISO 216
 CARD_AT_M = (-0.46, -0.30)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Scene:
     image: np.ndarray
     outline_px: np.ndarray
@@ -59,11 +61,11 @@ def render(rng: np.random.Generator, width: int = 2400, height: int = 1800) -> S
     x, y = outline.T
     area = abs((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) / 2
     return Scene(
-        cv2.imdecode(coded, cv2.IMREAD_COLOR),
-        seen_at(outline),
-        seen_at(card),
-        float(area),
-        seen_at(np.array([[0.12, 0.10]])),
+        image=cv2.imdecode(coded, cv2.IMREAD_COLOR),
+        outline_px=seen_at(outline),
+        corners_px=seen_at(card),
+        area_m2=float(area),
+        seed_px=seen_at(np.array([[0.12, 0.10]])),
     )
 
 
@@ -108,3 +110,9 @@ def _shadowed(image: np.ndarray, rng: np.random.Generator) -> np.ndarray:
         1 + np.exp(-(along - rng.uniform(-0.2, 0.2) * width) / rng.uniform(15, 60))
     )
     return image * (shade * (1 - rng.uniform(0, 0.12) * x / width))[..., None]
+
+
+def card_at(corners_px: np.ndarray) -> Rectangle:
+    """The scene's card where somebody clicked its corners."""
+    first, second, *_ = CARD_M
+    return Rectangle(corners_px=corners_px, first_side_m=first, second_side_m=second)

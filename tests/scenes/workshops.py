@@ -66,32 +66,34 @@ def _piece(chance: random.Random, number: int, shop: Shop, days: int) -> tuple[J
     for pour in range(chance.choice((1, 1, 2, 2, 3))):
         hands = chance.randrange(3, 11) * STEP_S
         if before is None:
-            modes, at = (Mode("only", hands),), _slot(shop, release, release + 3 * DAY, hands)
+            modes, at = (Mode(name="only", hands_s=hands),), _slot(shop, release, release + 3 * DAY, hands)
         else:
             from_s = chance.uniform(*opens) * H
             to_s = from_s + chance.uniform(*wide) * H
             modes = (
-                Mode("bond", hands, from_s, to_s),
-                Mode("sand", hands + 1800, demould * H, None, 1, 1800),
+                Mode(name="bond", hands_s=hands, from_s=from_s, to_s=to_s),
+                Mode(name="sand", hands_s=hands + 1800, from_s=demould * H, to_s=None, misses=1, dust_s=1800),
             )
             at = _slot(shop, before + from_s, before + to_s - STEP_S, hands)
         if at is None:
             return None
         id_ = f"{number}/p{pour + 1}"
-        works.append(Work(id_, f"pour {pour + 1}", modes, quiet_s=3 * H if kind == "coat" else 0.0))
+        works.append(
+            Work(id=id_, words=f"pour {pour + 1}", modes=modes, quiet_s=3 * H if kind == "coat" else 0.0)
+        )
         where[id_] = Placed(at, at + hands, modes[0])
         before = at + hands
-    out = Mode("only", 1800, demould * H)
+    out = Mode(name="only", hands_s=1800, from_s=demould * H)
     at = _slot(shop, before + out.from_s, days * DAY, 1800)
     if at is None:
         return None
-    works.append(Work(f"{number}/out", "out of the form", (out,)))
+    works.append(Work(id=f"{number}/out", words="out of the form", modes=(out,)))
     where[works[-1].id] = Placed(at, at + 1800, out)
     first = next(iter(where.values())).start_s
     return Job(
-        str(number),
-        f"piece {number}",
-        tuple(works),
+        id=str(number),
+        name=f"piece {number}",
+        works=tuple(works),
         release_s=max(first - chance.uniform(0, 1.5) * DAY, 0.0),
         due_s=at + 1800 + 24 * H + chance.uniform(0, 1.5) * DAY,
         ready_s=24 * H,

@@ -127,11 +127,11 @@ def change_password(body: PasswordBody):
         if not passwords.holds(found.password_hash, body.password):
             raise WrongTry(
                 DomainError(
-                    "the password",
-                    "not right",
-                    "the one used until now is asked for",
-                    "Enter it again.",
-                    "no-entry",
+                    argument="the password",
+                    value="not right",
+                    allowed="the one used until now is asked for",
+                    way_out="Enter it again.",
+                    code="no-entry",
                 )
             )
         passwords.check(body.new_password, [found.name, found.email])
@@ -164,18 +164,22 @@ def ask_passkey():
     account_id = _account()
     if not names_a_host():
         raise DomainError(
-            "a passkey",
-            "not possible here",
-            "the address has to be a name",
-            "Open Cavatum by the computer's name instead of its number.",
-            "no-name",
+            argument="a passkey",
+            value="not possible here",
+            allowed="the address has to be a name",
+            way_out="Open Cavatum by the computer's name instead of its number.",
+            code="no-name",
         )
     with door() as connection:
         found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
         assert found is not None  # the gate found them
         if len(have) >= MOST_PASSKEYS:
             raise DomainError(
-                "passkeys", str(len(have)), f"at most {MOST_PASSKEYS}", "Remove one first.", "too-many"
+                argument="passkeys",
+                value=str(len(have)),
+                allowed=f"at most {MOST_PASSKEYS}",
+                way_out="Remove one first.",
+                code="too-many",
             )
         challenge, options = passkeys.ask_to_make(
             host(), account_id, found.email, found.name, [one[1] for one in have]
@@ -194,11 +198,11 @@ def keep_passkey(body: NewPasskeyBody):
         made = passkeys.made(body.credential, challenge, host(), origin()) if asked else None
         if made is None or store.passkey(connection, made.credential_id) is not None:
             raise DomainError(
-                "the passkey",
-                "not one that holds",
-                "it answers what was just asked",
-                "Try again.",
-                "no-passkey",
+                argument="the passkey",
+                value="not one that holds",
+                allowed="it answers what was just asked",
+                way_out="Try again.",
+                code="no-passkey",
             )
         store.keep_passkey(
             connection, account_id, made.credential_id, made.public_key, made.sign_count, body.name

@@ -33,20 +33,20 @@ def read_level():
         found = devices.newest(connection, workshop_id(connection), "level")
     if found is None:
         raise DomainError(
-            "level",
-            "not connected",
-            "a level sends its lines to Cavatum",
-            "Type the two angles, or read the phone's tilt.",
-            "no-device",
+            argument="level",
+            value="not connected",
+            allowed="a level sends its lines to Cavatum",
+            way_out="Type the two angles, or read the phone's tilt.",
+            code="no-device",
         )
     name, reading, read_at, age_s = found
     if age_s > OLDEST_S:
         raise DomainError(
-            "level",
-            f"quiet for {age_s:.0f} s",
-            f"it has to have spoken within {OLDEST_S:g} s",
-            "Switch it on, or type the two angles.",
-            "quiet",
+            argument="level",
+            value=f"quiet for {age_s:.0f} s",
+            allowed=f"it has to have spoken within {OLDEST_S:g} s",
+            way_out="Switch it on, or type the two angles.",
+            code="quiet",
         )
     return LevelReading(device=name, read_at=read_at, **reading).model_dump(mode="json")
 

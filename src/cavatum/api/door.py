@@ -92,11 +92,11 @@ def refuse_often(connection: Connection, keys: list[tuple[str, int]]) -> None:
     since = now() - WITHIN
     if any(store.tries(connection, key, since) >= most for key, most in keys):
         raise DomainError(
-            "the door",
-            "tried too often",
-            f"a few tries in {WITHIN.seconds // 60} minutes are taken",
-            "Wait a quarter of an hour, then try again.",
-            "too-often",
+            argument="the door",
+            value="tried too often",
+            allowed=f"a few tries in {WITHIN.seconds // 60} minutes are taken",
+            way_out="Wait a quarter of an hour, then try again.",
+            code="too-often",
         )
 
 
@@ -132,11 +132,11 @@ def _keys(email: str) -> list[tuple[str, int]]:
 def _nobody() -> WrongTry:
     return WrongTry(
         DomainError(
-            "address or password",
-            "not right",
-            "both belong to one account",
-            "Try again, or ask the owner for a new way in.",
-            "no-entry",
+            argument="address or password",
+            value="not right",
+            allowed="both belong to one account",
+            way_out="Try again, or ask the owner for a new way in.",
+            code="no-entry",
         )
     )
 
@@ -230,11 +230,11 @@ def log_in_by_passkey(body: PasskeyAnswer):
         if key is None or count is None or account is None:
             raise WrongTry(
                 DomainError(
-                    "the passkey",
-                    "not one that holds",
-                    "one that was made here is taken",
-                    "Log in with the password.",
-                    "no-entry",
+                    argument="the passkey",
+                    value="not one that holds",
+                    allowed="one that was made here is taken",
+                    way_out="Log in with the password.",
+                    code="no-entry",
                 )
             )
         store.used_passkey(connection, key.id, count, now())
@@ -261,11 +261,11 @@ def _invitation(connection: Connection, secret: str, *, lock: bool = False) -> s
     if found is None:
         raise WrongTry(
             DomainError(
-                "the invitation",
-                "not one that holds",
-                "one holds for a week and once",
-                "Ask the owner for a new one.",
-                "no-invitation",
+                argument="the invitation",
+                value="not one that holds",
+                allowed="one holds for a week and once",
+                way_out="Ask the owner for a new one.",
+                code="no-invitation",
             )
         )
     return found
@@ -299,11 +299,11 @@ def _again(connection: Connection, body: JoinBody, found: store.Invitation) -> s
     if account is None or found.workshop_id not in inside or (len(inside) > 1 and not found.by_keeper):
         raise WrongTry(
             DomainError(
-                "the invitation",
-                "not one that holds",
-                "the account is in other workshops too",
-                "Ask the keeper of the server for: ./cavatum way-in ADDRESS",
-                "no-invitation",
+                argument="the invitation",
+                value="not one that holds",
+                allowed="the account is in other workshops too",
+                way_out="Ask the keeper of the server for: ./cavatum way-in ADDRESS",
+                code="no-invitation",
             )
         )
     passwords.check(body.password, [account.name, account.email, found.workshop])
@@ -315,7 +315,11 @@ def _again(connection: Connection, body: JoinBody, found: store.Invitation) -> s
 def _account_for(connection: Connection, body: JoinBody, found: store.Invitation) -> store.Account:
     if not body.email:
         raise DomainError(
-            "the address", "missing", "an e-mail address names the account", "Enter it.", "no-address"
+            argument="the address",
+            value="missing",
+            allowed="an e-mail address names the account",
+            way_out="Enter it.",
+            code="no-address",
         )
     known = store.account_of(connection, body.email)
     if known is not None:
@@ -323,17 +327,23 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
         if not passwords.holds(known.password_hash, body.password):
             raise WrongTry(
                 DomainError(
-                    "the password",
-                    "not right",
-                    "this address has an account, and its password is asked for",
-                    "Enter that password.",
-                    "no-entry",
+                    argument="the password",
+                    value="not right",
+                    allowed="this address has an account, and its password is asked for",
+                    way_out="Enter that password.",
+                    code="no-entry",
                 )
             )
         return known
     name = body.name or found.name
     if not name:
-        raise DomainError("the name", "missing", "it stands beside what you do", "Enter it.", "no-name")
+        raise DomainError(
+            argument="the name",
+            value="missing",
+            allowed="it stands beside what you do",
+            way_out="Enter it.",
+            code="no-name",
+        )
     passwords.check(body.password, [name, body.email, found.workshop])
     made = store.make_account(connection, body.email, name, passwords.hash_of(body.password))
     if made is None:  # somebody with the same address was quicker

@@ -77,18 +77,22 @@ def export_void(path: VoidPath, query: ExportQuery):
     if query.what == "stations":
         if not isinstance(void.shape, River):
             raise DomainError(
-                "stations",
-                "not read for this void",
-                "only a river has them",
-                "Export its opening.",
-                "no-stations",
+                argument="stations",
+                value="not read for this void",
+                allowed="only a river has them",
+                way_out="Export its opening.",
+                code="no-stations",
             )
         return _file(write_stations(void.shape), name, "csv")
     if query.format in ("svg", "dxf"):
         return _file(_drawing(void, query, name), name, query.format)
     if query.format == "csv":
         raise DomainError(
-            "format", "csv", "it holds stations only", "Choose SVG, DXF, STL or 3MF.", "other-format"
+            argument="format",
+            value="csv",
+            allowed="it holds stations only",
+            way_out="Choose SVG, DXF, STL or 3MF.",
+            code="other-format",
         )
     return _file(_solid(void, query, plan, name), name, query.format)
 
@@ -98,7 +102,11 @@ def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
 
     if query.what not in ("opening", "dam"):
         raise DomainError(
-            "format", query.format, "a cavity or a layer is a solid", "Choose STL or 3MF.", "other-format"
+            argument="format",
+            value=query.format,
+            allowed="a cavity or a layer is a solid",
+            way_out="Choose STL or 3MF.",
+            code="other-format",
         )
     hollow = hollow_of(void.shape)
     rings = opening_rings(hollow) if query.what == "opening" else dam_rings(hollow, query.dam_wall_m)
@@ -118,16 +126,20 @@ def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
             found = [layer for pour in plan.pours for layer in pour.layers if layer.void_id == void.id]
             if query.layer > len(found):
                 raise DomainError(
-                    "layer",
-                    str(query.layer),
-                    f"{void.name} has {len(found)}",
-                    "Choose one of its layers.",
-                    "no-layer",
+                    argument="layer",
+                    value=str(query.layer),
+                    allowed=f"{void.name} has {len(found)}",
+                    way_out="Choose one of its layers.",
+                    code="no-layer",
                 )
             made = layer_of(made, found[query.layer - 1].from_m, found[query.layer - 1].to_m)
     else:
         raise DomainError(
-            "format", query.format, "an opening is a drawing", "Choose SVG or DXF.", "other-format"
+            argument="format",
+            value=query.format,
+            allowed="an opening is a drawing",
+            way_out="Choose SVG or DXF.",
+            code="other-format",
         )
     solid = triangles_of(made)
     return write_stl(solid) if query.format == "stl" else write_3mf(solid, name)

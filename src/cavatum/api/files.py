@@ -201,11 +201,11 @@ def read_once(
         about = files.about(connection, shop, sha)
         if about.kind not in kinds:
             raise DomainError(
-                "file",
-                f"a {about.kind}",
-                f"{' or '.join(kinds)} is read for this",
-                "Choose another file.",
-                "other-kind",
+                argument="file",
+                value=f"a {about.kind}",
+                allowed=f"{' or '.join(kinds)} is read for this",
+                way_out="Choose another file.",
+                code="other-kind",
             )
         known = files.reading(connection, shop, sha, question)
         data = b"" if known is not None else files.content(connection, shop, sha)
@@ -274,11 +274,11 @@ def view_photo(path: FilePath):
 def trace_photo(path: FilePath, body: TraceBody):
     if not body.seeds_px and body.outline_px is None:
         raise DomainError(
-            "photo",
-            "without a point inside the void",
-            "one point inside it is needed",
-            "Tap the middle of the void.",
-            "no-seed",
+            argument="photo",
+            value="without a point inside the void",
+            allowed="one point inside it is needed",
+            way_out="Tap the middle of the void.",
+            code="no-seed",
         )
     return read_once(path.sha, "trace", ("photo",), body.model_dump(mode="json"))
 

@@ -208,7 +208,13 @@ def bring_back(path: KindPath):
 
 def _recipe(goods: Goods, id_: str) -> Recipe:
     if id_ not in goods.recipes:
-        raise DomainError("recipe", id_, "it stands on the shelf", "Choose another.", "no-recipe")
+        raise DomainError(
+            argument="recipe",
+            value=id_,
+            allowed="it stands on the shelf",
+            way_out="Choose another.",
+            code="no-recipe",
+        )
     return goods.recipes[id_]
 
 
@@ -270,11 +276,11 @@ def opacity(path: ColourantPath, body: OpacityBody):
     swatch = recipe.swatch
     if swatch is None or swatch.lets_through is None:
         raise DomainError(
-            "swatch",
-            "not made",
-            "one of known depth with the light it lets through",
-            "Cast one 3 mm thick, hold it over the printed card and say how much comes through.",
-            "no-swatch",
+            argument="swatch",
+            value="not made",
+            allowed="one of known depth with the light it lets through",
+            way_out="Cast one 3 mm thick, hold it over the printed card and say how much comes through.",
+            code="no-swatch",
         )
     known = (swatch.depth_m.value, recipe.total, swatch.lets_through.value)
     through = lets_through(*known, body.depth.value, recipe.total)

@@ -149,7 +149,11 @@ def add_trial(body: NewTrialBody):
         row = row_of(body.what)
         if body.system_id not in planning.inputs_of(connection, shop).sheets:
             raise DomainError(
-                "resin system", body.system_id, "it stands on the shelf", "Choose another.", "system-gone"
+                argument="resin system",
+                value=body.system_id,
+                allowed="it stands on the shelf",
+                way_out="Choose another.",
+                code="system-gone",
             )
         trial = Trial(
             what=row.code,
@@ -167,7 +171,13 @@ def judge_trial(path: TrialPath, body: Trial):
     """Stars and what was seen, and which of them is kept as the workshop's own rule."""
     row_of(body.what)
     if body.kept is not None and body.kept >= len(body.variants):
-        raise DomainError("kept", str(body.kept), "it is one of the trial", "Choose one.", "no-variant")
+        raise DomainError(
+            argument="kept",
+            value=str(body.kept),
+            allowed="it is one of the trial",
+            way_out="Choose one.",
+            code="no-variant",
+        )
     with transaction() as connection:
         logbook.change_trial(connection, workshop_id(connection), path.trial_id, body)
     return list_trials()

@@ -94,11 +94,11 @@ def enter_pairing(body: EnterBody):
     with door() as connection:
         if tries.tries(connection, CODES, now() - timedelta(minutes=1)) >= TRIES_A_MINUTE:
             raise DomainError(
-                "code",
-                "tried too often",
-                f"at most {TRIES_A_MINUTE} a minute",
-                "Wait a minute, then try again.",
-                "too-often",
+                argument="code",
+                value="tried too often",
+                allowed=f"at most {TRIES_A_MINUTE} a minute",
+                way_out="Wait a minute, then try again.",
+                code="too-often",
             )
         found = pairings.enter(connection, body.code, now())
         if found is None:
@@ -107,11 +107,11 @@ def enter_pairing(body: EnterBody):
             note(connection, "a device entered its code", found[3], who="a device", workshop_id=found[2])
     if found is None:
         raise DomainError(
-            "code",
-            "not one that holds",
-            "a code holds for ten minutes and for one device",
-            "Ask for a new one at the shop's screen.",
-            "no-code",
+            argument="code",
+            value="not one that holds",
+            allowed="a code holds for ten minutes and for one device",
+            way_out="Ask for a new one at the shop's screen.",
+            code="no-code",
         )
     token, until = found[:2]
     response = Response(status=204)
@@ -140,11 +140,11 @@ def offer(body: OfferBody):
     address = current_app.config.get("NETWORK_ADDRESS") or ""
     if not address:
         raise DomainError(
-            "network",
-            "not open",
-            "Cavatum was started for this computer alone",
-            "Start it with: ./cavatum start --network",
-            "loopback-only",
+            argument="network",
+            value="not open",
+            allowed="Cavatum was started for this computer alone",
+            way_out="Start it with: ./cavatum start --network",
+            code="loopback-only",
         )
     with transaction() as connection:
         code, one = pairings.offer(
@@ -193,11 +193,11 @@ def authority():
     file = current_app.config.get("NETWORK_AUTHORITY")
     if not file or not Path(file).exists():
         raise DomainError(
-            "network",
-            "not open",
-            "there is no certificate of a network",
-            "Start it with: ./cavatum start --network",
-            "loopback-only",
+            argument="network",
+            value="not open",
+            allowed="there is no certificate of a network",
+            way_out="Start it with: ./cavatum start --network",
+            code="loopback-only",
         )
     return send_file(
         file, mimetype="application/x-x509-ca-cert", as_attachment=True, download_name="cavatum-workshop.crt"

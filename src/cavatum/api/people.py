@@ -147,11 +147,11 @@ def _link(token: str, expires_at: datetime) -> InviteAnswer:
 def _on_a_network() -> None:
     if not _address():
         raise DomainError(
-            "network",
-            "not open",
-            "Cavatum was started for this computer alone",
-            "Start it with: ./cavatum start --network",
-            "loopback-only",
+            argument="network",
+            value="not open",
+            allowed="Cavatum was started for this computer alone",
+            way_out="Start it with: ./cavatum start --network",
+            code="loopback-only",
         )
 
 
@@ -210,11 +210,11 @@ def _keeping_an_owner(connection: Connection, shop: int, account_id: int, *, los
     person = store.person(connection, shop, account_id)
     if loses and person.role == "owner" and owners <= 1 and who().how != "here":
         raise DomainError(
-            "the owner",
-            "the last one",
-            "a workshop has at least one",
-            "Make somebody else an owner first.",
-            "last-owner",
+            argument="the owner",
+            value="the last one",
+            allowed="a workshop has at least one",
+            way_out="Make somebody else an owner first.",
+            code="last-owner",
         )
     return person
 

@@ -160,7 +160,7 @@ def feed(path: FeedPath):
         shop = calendars.workshop_of(connection, path.secret)
     if shop is None:
         abort(404)
-    g.who = Who(shop, "viewer", "token", "a calendar")
+    g.who = Who(workshop_id=shop, role="viewer", how="token", name="a calendar")
     with transaction() as connection:
         return _calendar(connection, shop)
 

@@ -135,11 +135,11 @@ def add_bottle(body: AddBottleBody):
         left = body.left.value if body.left else body.bottle.full_kg.value
         if left > body.bottle.full_kg.value * 1.02:
             raise DomainError(
-                "left in it",
-                f"{left * 1000:g} g",
-                f"at most the {body.bottle.full_kg.value * 1000:g} g of a full one",
-                "Was the bottle weighed with it?",
-                "over-full",
+                argument="left in it",
+                value=f"{left * 1000:g} g",
+                allowed=f"at most the {body.bottle.full_kg.value * 1000:g} g of a full one",
+                way_out="Was the bottle weighed with it?",
+                code="over-full",
             )
         return _row(stock.add(connection, shop, body.bottle, left), inputs, now()).model_dump(
             mode="json"
@@ -154,11 +154,11 @@ def add_kit(body: AddKitBody):
         system = inputs.sheets.get(body.system_id)
         if system is None or body.kit >= len(system.kits):
             raise DomainError(
-                "kit",
-                f"{body.kit + 1} of {body.system_id}",
-                "its sheet has it",
-                "Enter the sizes it is sold in.",
-                "no-kit",
+                argument="kit",
+                value=f"{body.kit + 1} of {body.system_id}",
+                allowed="its sheet has it",
+                way_out="Enter the sizes it is sold in.",
+                code="no-kit",
             )
         kit = system.kits[body.kit]
         price = kit.price_minor if body.price_minor is None else body.price_minor
@@ -201,11 +201,11 @@ def weigh(path: BottlePath, body: WeighBody):
         shop = workshop_id(connection)
         if body.left is None and not body.nothing:
             raise DomainError(
-                "left in it",
-                "not said",
-                "its weight, or that it is empty",
-                "Weigh the bottle and take off its empty weight.",
-                "nothing-said",
+                argument="left in it",
+                value="not said",
+                allowed="its weight, or that it is empty",
+                way_out="Weigh the bottle and take off its empty weight.",
+                code="nothing-said",
             )
         left = body.left.value if body.left and not body.nothing else 0.0
         return _row(

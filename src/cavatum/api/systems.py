@@ -67,7 +67,11 @@ def add_system(body: System):
         shop = workshop_id(connection)
         if body.id in systems.newest(connection, shop):
             raise DomainError(
-                "resin system id", body.id, "it stands on the shelf already", "Choose another name.", "twice"
+                argument="resin system id",
+                value=body.id,
+                allowed="it stands on the shelf already",
+                way_out="Choose another name.",
+                code="twice",
             )
         stored = systems.add_version(connection, shop, body)
     return _sheet(stored).model_dump(mode="json"), 201
@@ -83,11 +87,11 @@ def change_system(path: SystemPath, body: System):
         newest = systems.versions(connection, shop, path.system_id)[0]
         if newest.version != body.version:
             raise DomainError(
-                "sheet",
-                f"changed on version {body.version}",
-                f"the newest is version {newest.version}",
-                "Look at the newest and change it again.",
-                "newer-version",
+                argument="sheet",
+                value=f"changed on version {body.version}",
+                allowed=f"the newest is version {newest.version}",
+                way_out="Look at the newest and change it again.",
+                code="newer-version",
             )
         stored = systems.add_version(connection, shop, body.model_copy(update={"id": path.system_id}))
     return _sheet(stored).model_dump(mode="json")

@@ -337,15 +337,19 @@ def command_scale(body: CommandBody):
         found = devices.newest(connection, shop, "scale")
         if found is None:
             raise DomainError(
-                "scale",
-                "not connected",
-                "one sends its lines to Cavatum",
-                "Connect it, or type what it shows.",
-                "no-device",
+                argument="scale",
+                value="not connected",
+                allowed="one sends its lines to Cavatum",
+                way_out="Connect it, or type what it shows.",
+                code="no-device",
             )
         if body.command != "tare" and not found[1]["stand_in"]:
             raise DomainError(
-                "command", body.command, "a real scale takes only tare", "Pour by hand.", "not-a-stand-in"
+                argument="command",
+                value=body.command,
+                allowed="a real scale takes only tare",
+                way_out="Pour by hand.",
+                code="not-a-stand-in",
             )
         devices.ask(connection, shop, "scale", body.command)
     return "", 204

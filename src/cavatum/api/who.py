@@ -25,7 +25,7 @@ PHONE, ENTRY = "__Host-cavatum-phone", "__Host-cavatum-in"
 _SOUND_ID = re.compile(r"^[A-Za-z0-9-]{8,64}$")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Who:
     """how: here (the computer's own address), entry (logged in), bench (a paired device), token (a
     script).
@@ -110,7 +110,7 @@ def _find(bearer: str) -> Who | None:
 
 
 def owner_here(workshop_id: int) -> Who:
-    return Who(workshop_id, "owner", "here", "the shop's own screen")
+    return Who(workshop_id=workshop_id, role="owner", how="here", name="the shop's own screen")
 
 
 def _by_token(connection: Connection, bearer: str) -> Who | None:
@@ -118,7 +118,12 @@ def _by_token(connection: Connection, bearer: str) -> Who | None:
 
     found = store.who_holds(connection, bearer, now())
     return (
-        Who(found[1], "maker" if found[2] == "maker" else "viewer", "token", f"script: {found[3]}")
+        Who(
+            workshop_id=found[1],
+            role="maker" if found[2] == "maker" else "viewer",
+            how="token",
+            name=f"script: {found[3]}",
+        )
         if found
         else None
     )
@@ -133,11 +138,22 @@ def by_cookie(connection: Connection) -> Who | None:
     if entered is not None:
         entry_id, member = entered
         role: Role = "owner" if member.role == "owner" else "maker" if member.role == "maker" else "viewer"
-        return Who(member.workshop_id, role, "entry", member.name, member.account_id, entry_id)
+        return Who(
+            workshop_id=member.workshop_id,
+            role=role,
+            how="entry",
+            name=member.name,
+            account_id=member.account_id,
+            entry_id=entry_id,
+        )
     paired = (
         pairings.who_is_in(connection, request.cookies[PHONE], now()) if request.cookies.get(PHONE) else None
     )
-    return Who(paired[0], "bench", "bench", paired[1] or "a paired device") if paired else None
+    return (
+        Who(workshop_id=paired[0], role="bench", how="bench", name=paired[1] or "a paired device")
+        if paired
+        else None
+    )
 
 
 def note(

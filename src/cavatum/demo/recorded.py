@@ -34,7 +34,7 @@ from . import stocked
 DEVICE = UUID(int=0xCA7A << 64 | 9)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Past:
     """One run: so many days ago; pace: times as long as predicted; residue_kg in each cup; stars and words;
     sticky: went wrong.
@@ -50,10 +50,32 @@ class Past:
 
 
 PAST = (
-    Past("Door plaque", 41, 1.22, 0.0312, 3, "Edges chipped when it was sawn: leave it a day longer."),
-    Past("Bookend pair", 34, 1.12, 0.0281, 1, "Weighed it by the volume ratio. Never again.", sticky=True),
-    Past("Door plaque", 28, 1.17, 0.0295, 4, "Good. Rest the colour five minutes more."),
-    Past("Door plaque", 20, 1.19, 0.0267, 5, "As it should be."),
+    Past(
+        piece="Door plaque",
+        days_ago=41,
+        pace=1.22,
+        residue_kg=0.0312,
+        stars=3,
+        words="Edges chipped when it was sawn: leave it a day longer.",
+    ),
+    Past(
+        piece="Bookend pair",
+        days_ago=34,
+        pace=1.12,
+        residue_kg=0.0281,
+        stars=1,
+        words="Weighed it by the volume ratio. Never again.",
+        sticky=True,
+    ),
+    Past(
+        piece="Door plaque",
+        days_ago=28,
+        pace=1.17,
+        residue_kg=0.0295,
+        stars=4,
+        words="Good. Rest the colour five minutes more.",
+    ),
+    Past(piece="Door plaque", days_ago=20, pace=1.19, residue_kg=0.0267, stars=5, words="As it should be."),
 )
 
 

@@ -82,11 +82,11 @@ def lay_out_anew(connection: Connection, shop: int, now: datetime) -> None:
     """Raises DomainError in a workshop that is not the demo's."""
     if not workshops.is_demo(connection, shop) and pieces.has_any(connection, shop):
         raise DomainError(
-            "workshop",
-            "your own",
-            "only the demo is laid out anew",
-            "Start ./cavatum demo in a checkout of its own.",
-            "not-demo",
+            argument="workshop",
+            value="your own",
+            allowed="only the demo is laid out anew",
+            way_out="Start ./cavatum demo in a checkout of its own.",
+            code="not-demo",
         )
     workshops.lock(connection, shop)
     runs.remove_all(connection, shop)

@@ -38,7 +38,7 @@ _MOVES = re.compile(r"(?<![a-z])(us|sd|unstable|motion|dynamic)(?![a-z])|^\s*s\s
 _RESTS = re.compile(r"(?<![a-z])(st|stable)(?![a-z])|^\s*s\s+s(?![a-z])|^\s*s\s+(?=[+-]?\s*\d)", re.I)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ScaleLine:
     """mass_kg None with a problem: no-unit, not-a-weight, overload, underload. stable None: the line does not
     say. step_kg: its last digit.
@@ -62,25 +62,35 @@ def parse_scale(line: str) -> ScaleLine | None:
     if not text or len(text) > LONGEST:
         return None
     if _OVER.search(text):
-        return ScaleLine(None, problem="overload")
+        return ScaleLine(mass_kg=None, problem="overload")
     if _UNDER.search(text):
-        return ScaleLine(None, problem="underload")
+        return ScaleLine(mass_kg=None, problem="underload")
     stable = False if _MOVES.search(text) else True if _RESTS.search(text) else None
     both = _POUNDS.search(text)
     if both:
         sign, pounds, ounces = both.groups()
         mass = _number(pounds) * POUND_KG + _number(ounces) * OUNCE_KG
-        return ScaleLine(-mass if sign == "-" else mass, "lb oz", stable, OUNCE_KG * 10.0 ** -_digits(ounces))
+        return ScaleLine(
+            mass_kg=-mass if sign == "-" else mass,
+            unit="lb oz",
+            stable=stable,
+            step_kg=OUNCE_KG * 10.0 ** -_digits(ounces),
+        )
     found = _WEIGHT.search(text)
     if found:
         sign, number, unit = found.groups()
         unit = unit.lower()
         if unit in NOT_WEIGHTS:
-            return ScaleLine(None, unit, stable, problem="not-a-weight")
+            return ScaleLine(mass_kg=None, unit=unit, stable=stable, problem="not-a-weight")
         mass = _number(number) * UNITS[unit]
-        return ScaleLine(-mass if sign == "-" else mass, unit, stable, UNITS[unit] * 10.0 ** -_digits(number))
+        return ScaleLine(
+            mass_kg=-mass if sign == "-" else mass,
+            unit=unit,
+            stable=stable,
+            step_kg=UNITS[unit] * 10.0 ** -_digits(number),
+        )
     if _BARE.match(text):
-        return ScaleLine(None, stable=stable, problem="no-unit")
+        return ScaleLine(mass_kg=None, stable=stable, problem="no-unit")
     return None
 
 

@@ -19,7 +19,7 @@ AHEAD = timedelta(days=120)
 PRODID = "-//Cavatum//pours and coats//EN"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Moment:
     """One thing that wants hands. uid: the same for the same step, so that a calendar moves it and does not
     double it.
@@ -73,21 +73,21 @@ def read_busy(data: bytes, from_at: datetime, zone: tzinfo) -> Taken:
     """
     if len(data) > MOST_BYTES:
         raise DomainError(
-            "calendar file",
-            f"{len(data) / 1e6:.1f} MB",
-            "at most 1 MB is read",
-            "Export fewer months.",
-            "too-large",
+            argument="calendar file",
+            value=f"{len(data) / 1e6:.1f} MB",
+            allowed="at most 1 MB is read",
+            way_out="Export fewer months.",
+            code="too-large",
         )
     try:
         calendar = icalendar.Calendar.from_ical(data)
     except (ValueError, KeyError, IndexError, TypeError, AttributeError) as error:
         raise DomainError(
-            "calendar file",
-            "not an iCalendar",
-            "a file that ends in .ics is read",
-            "Export it again.",
-            "no-calendar",
+            argument="calendar file",
+            value="not an iCalendar",
+            allowed="a file that ends in .ics is read",
+            way_out="Export it again.",
+            code="no-calendar",
         ) from error
     busy: list[Busy] = []
     left_out: list[str] = []

@@ -36,11 +36,11 @@ def main() -> int:
         answer = {
             "refused": asdict(
                 DomainError(
-                    "file",
-                    "too much to read within a gigabyte",
-                    "files are read within 1 GB of memory",
-                    "Make it smaller: fewer triangles, points or pixels.",
-                    "too-heavy",
+                    argument="file",
+                    value="too much to read within a gigabyte",
+                    allowed="files are read within 1 GB of memory",
+                    way_out="Make it smaller: fewer triangles, points or pixels.",
+                    code="too-heavy",
                 )
             )
         }
@@ -48,11 +48,11 @@ def main() -> int:
         answer = {
             "refused": asdict(
                 DomainError(
-                    "file",
-                    f"unsound ({error.errors()[0]['msg']})",
-                    "it fits the limits of a shape",
-                    "Simplify it, or measure it with a shape.",
-                    "unsound",
+                    argument="file",
+                    value=f"unsound ({error.errors()[0]['msg']})",
+                    allowed="it fits the limits of a shape",
+                    way_out="Simplify it, or measure it with a shape.",
+                    code="unsound",
                 )
             )
         }
@@ -60,11 +60,11 @@ def main() -> int:
         answer = {
             "refused": asdict(
                 DomainError(
-                    "file",
-                    f"broken ({type(error).__name__})",
-                    "it has to be sound in its format",
-                    "Export it again from the program that made it.",
-                    "broken",
+                    argument="file",
+                    value=f"broken ({type(error).__name__})",
+                    allowed="it has to be sound in its format",
+                    way_out="Export it again from the program that made it.",
+                    code="broken",
                 )
             )
         }

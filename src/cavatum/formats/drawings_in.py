@@ -26,7 +26,7 @@ FINE = 2e-5  # of the drawing's size: how far a simplified line may leave the dr
 MM_PX = 25.4 / 96  # CSS: 96 px to the inch; a drawing with a size in mm or in comes out in mm
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Drawing:
     """Lines by layer in the file's unit, y upwards; the unit where the file names one, as mm per file
     unit.
@@ -40,20 +40,20 @@ class Drawing:
     def add(self, layer: str, points: np.ndarray) -> None:
         if not np.isfinite(points).all():
             raise DomainError(
-                "drawing",
-                "broken: a coordinate is no number",
-                "every point has two numbers",
-                "Export it again.",
-                "not-a-number",
+                argument="drawing",
+                value="broken: a coordinate is no number",
+                allowed="every point has two numbers",
+                way_out="Export it again.",
+                code="not-a-number",
             )
         lines = self.layers.setdefault(layer, [])
         if sum(len(one) for one in self.layers.values()) >= MOST_LINES:
             raise DomainError(
-                "drawing",
-                f"over {MOST_LINES} lines",
-                f"at most {MOST_LINES} are read",
-                "Export only the layer with the outline.",
-                "too-heavy",
+                argument="drawing",
+                value=f"over {MOST_LINES} lines",
+                allowed=f"at most {MOST_LINES} are read",
+                way_out="Export only the layer with the outline.",
+                code="too-heavy",
             )
         if len(points) > 1:
             lines.append(points)
@@ -65,7 +65,11 @@ def read_svg(data: bytes) -> Drawing:
     """
     if re.search(rb"<!(?:DOCTYPE|ENTITY)", data, re.I) and re.search(rb"<!ENTITY", data, re.I):
         raise DomainError(
-            "svg file", "with entities of its own", "plain SVG is read", "Save it as plain SVG.", "entities"
+            argument="svg file",
+            value="with entities of its own",
+            allowed="plain SVG is read",
+            way_out="Save it as plain SVG.",
+            code="entities",
         )
     import svgelements as svg
 
@@ -192,16 +196,22 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
     ]
     if not lines:
         raise DomainError(
-            "drawing",
-            "without lines" if chosen is None else "without lines on the chosen layers",
-            "it holds an outline",
-            "Choose another layer, or draw the outline as a path.",
-            "empty",
+            argument="drawing",
+            value="without lines" if chosen is None else "without lines on the chosen layers",
+            allowed="it holds an outline",
+            way_out="Choose another layer, or draw the outline as a path.",
+            code="empty",
         )
     corners = np.concatenate([one for _, one in lines])
     size = float(np.ptp(corners, axis=0).max())
     if size <= 0:
-        raise DomainError("drawing", "a single point", "it holds an outline", "Export it again.", "no-area")
+        raise DomainError(
+            argument="drawing",
+            value="a single point",
+            allowed="it holds an outline",
+            way_out="Export it again.",
+            code="no-area",
+        )
     rings, problems = _rings(lines, size)
     shapes, more = _nested(rings, size)
     low = corners.min(axis=0)

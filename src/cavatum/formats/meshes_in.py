@@ -30,7 +30,13 @@ def read_mesh(data: bytes, kind: str) -> tuple[Solid, str | None]:
 
     mesh = trimesh.load(io.BytesIO(data), file_type=kind, force="mesh", process=False)
     if not isinstance(mesh, trimesh.Trimesh):
-        raise DomainError("mesh", "without triangles", "it holds a body", "Export the body itself.", "empty")
+        raise DomainError(
+            argument="mesh",
+            value="without triangles",
+            allowed="it holds a body",
+            way_out="Export the body itself.",
+            code="empty",
+        )
     return _joined(np.asarray(mesh.vertices, float), np.asarray(mesh.faces, np.int64)), None
 
 
@@ -46,11 +52,11 @@ def _check_count(data: bytes, kind: str) -> None:
         count = int(found.group(1)) if found else 0
     if count > MOST_TRIANGLES:
         raise DomainError(
-            "mesh",
-            f"{count / 1e6:.1f} million triangles",
-            f"at most {MOST_TRIANGLES / 1e6:g} million are read",
-            "Reduce it in your modelling program; a tenth of the triangles gives the same litres.",
-            "too-heavy",
+            argument="mesh",
+            value=f"{count / 1e6:.1f} million triangles",
+            allowed=f"at most {MOST_TRIANGLES / 1e6:g} million are read",
+            way_out="Reduce it in your modelling program; a tenth of the triangles gives the same litres.",
+            code="too-heavy",
         )
 
 
@@ -73,11 +79,11 @@ def _joined(corners: np.ndarray, triangles: np.ndarray) -> Solid:
     """
     if triangles.size and (triangles.min() < 0 or triangles.max() >= len(corners)):
         raise DomainError(
-            "mesh",
-            "broken: a triangle names a corner that is not there",
-            "every corner is in the file",
-            "Export it again.",
-            "broken",
+            argument="mesh",
+            value="broken: a triangle names a corner that is not there",
+            allowed="every corner is in the file",
+            way_out="Export it again.",
+            code="broken",
         )
     exact = np.ascontiguousarray(corners + 0.0)  # -0 and 0 are one place
     keys = exact.view(np.dtype((np.void, exact.dtype.itemsize * 3))).ravel()
@@ -92,22 +98,22 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
         unpacked = sum(entry.file_size for entry in archive.infolist())
         if unpacked > MOST_UNPACKED or len(archive.infolist()) > 2000:
             raise DomainError(
-                "3mf file",
-                f"{unpacked / 1e6:.0f} MB unpacked",
-                f"at most {MOST_UNPACKED >> 20} MB are",
-                "Export only the one body.",
-                "too-heavy",
+                argument="3mf file",
+                value=f"{unpacked / 1e6:.0f} MB unpacked",
+                allowed=f"at most {MOST_UNPACKED >> 20} MB are",
+                way_out="Export only the one body.",
+                code="too-heavy",
             )
         for entry in archive.infolist():
             if entry.filename.endswith(".model"):
                 with archive.open(entry) as part:
                     if b"<!DOCTYPE" in part.read(4096):
                         raise DomainError(
-                            "3mf file",
-                            "with a document type of its own",
-                            "plain 3MF is read",
-                            "Export it again.",
-                            "doctype",
+                            argument="3mf file",
+                            value="with a document type of its own",
+                            allowed="plain 3MF is read",
+                            way_out="Export it again.",
+                            code="doctype",
                         )
     import lib3mf
 
@@ -120,7 +126,13 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
         item = items.GetCurrent()
         parts += _placed(item.GetObjectResource(), np.array(item.GetObjectTransform().Fields, float), 0)
     if not parts:
-        raise DomainError("mesh", "empty", "it holds a body", "Export the body itself.", "empty")
+        raise DomainError(
+            argument="mesh",
+            value="empty",
+            allowed="it holds a body",
+            way_out="Export the body itself.",
+            code="empty",
+        )
     offsets = np.cumsum([0, *(len(part.corners) for part in parts)])
     solid = _joined(
         np.concatenate([part.corners for part in parts]),
@@ -134,11 +146,11 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
 def _placed(thing, transform: np.ndarray, depth: int) -> list[Solid]:
     if depth > 8:
         raise DomainError(
-            "3mf file",
-            "nested more than eight deep",
-            "components are nested less",
-            "Export the body itself.",
-            "too-heavy",
+            argument="3mf file",
+            value="nested more than eight deep",
+            allowed="components are nested less",
+            way_out="Export the body itself.",
+            code="too-heavy",
         )
     if thing.IsComponentsObject():
         found = []

@@ -26,19 +26,19 @@ def read_photo(data: bytes) -> np.ndarray:
         pixels = picture.width * picture.height
         if pixels > MOST_PIXELS:
             raise DomainError(
-                "photo",
-                f"{pixels / 1e6:.0f} megapixels",
-                f"at most {MOST_PIXELS / 1e6:g} are read",
-                "Take or export it smaller; 12 megapixels are plenty.",
-                "too-heavy",
+                argument="photo",
+                value=f"{pixels / 1e6:.0f} megapixels",
+                allowed=f"at most {MOST_PIXELS / 1e6:g} are read",
+                way_out="Take or export it smaller; 12 megapixels are plenty.",
+                code="too-heavy",
             )
         if min(picture.width, picture.height) < 200:
             raise DomainError(
-                "photo",
-                f"{picture.width} × {picture.height} pixels",
-                "at least 200 each way are needed",
-                "Take it larger.",
-                "too-small",
+                argument="photo",
+                value=f"{picture.width} × {picture.height} pixels",
+                allowed="at least 200 each way are needed",
+                way_out="Take it larger.",
+                code="too-small",
             )
         if picture.format == "JPEG":
             picture.draft("RGB", (WORKING_SIDE, WORKING_SIDE))

@@ -23,34 +23,38 @@ def read_piece(data: bytes) -> Piece:
     """
     if len(data) > MOST_BYTES:
         raise DomainError(
-            "piece file",
-            f"{len(data) / 1e6:.1f} MB",
-            f"at most {MOST_BYTES // 1024 // 1024} MB are read",
-            "Export it again; a piece file holds no photos or meshes.",
-            "too-large",
+            argument="piece file",
+            value=f"{len(data) / 1e6:.1f} MB",
+            allowed=f"at most {MOST_BYTES // 1024 // 1024} MB are read",
+            way_out="Export it again; a piece file holds no photos or meshes.",
+            code="too-large",
         )
     try:
         document: Any = json.loads(data.decode("utf-8-sig"), parse_constant=_no_constant)
     except (json.JSONDecodeError, UnicodeDecodeError, RecursionError) as error:
         raise DomainError(
-            "piece file", f"broken ({error})", "it must be JSON in UTF-8", "Export it again.", "broken"
+            argument="piece file",
+            value=f"broken ({error})",
+            allowed="it must be JSON in UTF-8",
+            way_out="Export it again.",
+            code="broken",
         ) from error
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise DomainError(
-            "piece file",
-            "of another format",
-            f'its "format" must be "{FORMAT}"',
-            "Choose a piece file.",
-            "other-format",
+            argument="piece file",
+            value="of another format",
+            allowed=f'its "format" must be "{FORMAT}"',
+            way_out="Choose a piece file.",
+            code="other-format",
         )
     version = document.get("version")
     if not isinstance(version, int) or version > VERSION:
         raise DomainError(
-            "piece file",
-            f"of version {version}",
-            f"this Cavatum reads up to version {VERSION}",
-            "Update Cavatum, or export it from the older one.",
-            "newer-version",
+            argument="piece file",
+            value=f"of version {version}",
+            allowed=f"this Cavatum reads up to version {VERSION}",
+            way_out="Update Cavatum, or export it from the older one.",
+            code="newer-version",
         )
     return Piece.model_validate(document)
 

@@ -52,26 +52,30 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
     """
     if len(text) > MOST_BYTES:
         raise DomainError(
-            "log",
-            f"{len(text) / 1e6:.1f} MB",
-            "at most 2 MB are read",
-            "Cut it down to the pour.",
-            "too-large",
+            argument="log",
+            value=f"{len(text) / 1e6:.1f} MB",
+            allowed="at most 2 MB are read",
+            way_out="Cut it down to the pour.",
+            code="too-large",
         )
     separator = next((one for one in (";", "\t", ",") if one in text), None)
     if separator is None:
         raise DomainError(
-            "log",
-            "one column",
-            "it needs a time and a temperature in each row",
-            "Export it as CSV with both.",
-            "no-columns",
+            argument="log",
+            value="one column",
+            allowed="it needs a time and a temperature in each row",
+            way_out="Export it as CSV with both.",
+            code="no-columns",
         )
     try:
         lines = list(csv.reader(io.StringIO(text, newline=None), delimiter=separator))
     except csv.Error as error:
         raise DomainError(
-            "log", f"broken ({error})", "it is plain CSV", "Export it again.", "broken"
+            argument="log",
+            value=f"broken ({error})",
+            allowed="it is plain CSV",
+            way_out="Export it again.",
+            code="broken",
         ) from error
     rows = [[cell.strip() for cell in row] for row in lines if any(cell.strip() for cell in row)][
         : MOST_ROWS + 1
@@ -116,11 +120,11 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
 def _ordered(points: list[tuple[float, float]], bad: int, odd: int, cut: bool) -> ProbeLog:
     if len({at for at, _ in points}) < 2:
         raise DomainError(
-            "log",
-            "nothing to read",
-            "rows hold a time and a temperature",
-            "Look at the file: time first, then degrees.",
-            "empty",
+            argument="log",
+            value="nothing to read",
+            allowed="rows hold a time and a temperature",
+            way_out="Look at the file: time first, then degrees.",
+            code="empty",
         )
     seen: dict[float, float] = {}
     for at, celsius in sorted(points):
@@ -179,11 +183,11 @@ def _time_column(rows: list[list[str]], heading: list[str]) -> tuple[int, float 
         if unit and (found or index == 0):
             return index, _UNITS[unit.group(1).lower()]
     raise DomainError(
-        "time",
-        f'"{first[0]}"' if first else "missing",
-        "numbers need their unit in the heading",
-        'Head the column "time min" or "time h".',
-        "no-unit",
+        argument="time",
+        value=f'"{first[0]}"' if first else "missing",
+        allowed="numbers need their unit in the heading",
+        way_out='Head the column "time min" or "time h".',
+        code="no-unit",
     )
 
 
@@ -195,7 +199,11 @@ def _temperature_column(rows: list[list[str]], heading: list[str], separator: st
         if any(index < len(row) and _number(row[index], separator) is not None for row in rows):
             return index
     raise DomainError(
-        "temperature", "missing", "a second column holds degrees", "Export both columns.", "no-columns"
+        argument="temperature",
+        value="missing",
+        allowed="a second column holds degrees",
+        way_out="Export both columns.",
+        code="no-columns",
     )
 
 

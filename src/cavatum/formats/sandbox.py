@@ -42,7 +42,11 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
     }
     if not AT_ONCE.acquire(timeout=PATIENCE_S):
         raise DomainError(
-            "file", "waiting behind others", "two files are read at once", "Try again in a minute.", "busy"
+            argument="file",
+            value="waiting behind others",
+            allowed="two files are read at once",
+            way_out="Try again in a minute.",
+            code="busy",
         )
     try:
         done = subprocess.run(
@@ -62,4 +66,10 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
 
 
 def _too_heavy(value: str) -> DomainError:
-    return DomainError("file", value, "files are read within 1 GB of memory and 30 s", WAY_OUT, "too-heavy")
+    return DomainError(
+        argument="file",
+        value=value,
+        allowed="files are read within 1 GB of memory and 30 s",
+        way_out=WAY_OUT,
+        code="too-heavy",
+    )

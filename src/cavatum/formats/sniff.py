@@ -27,26 +27,32 @@ def kind_of(data: bytes, name: str) -> Kind:
     kind = _kind(data, name.lower())
     if kind is None:
         raise DomainError(
-            "file",
-            f"{name or 'without a name'}, of a kind that is not read here",
-            "SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are",
-            "Export it in one of these.",
-            "unknown-kind",
+            argument="file",
+            value=f"{name or 'without a name'}, of a kind that is not read here",
+            allowed="SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are",
+            way_out="Export it in one of these.",
+            code="unknown-kind",
         )
     if len(data) > MOST_BYTES[kind]:
         raise DomainError(
-            f"{kind} file",
-            f"{len(data) / 1e6:.0f} MB",
-            f"at most {MOST_BYTES[kind] >> 20} MB are read",
-            "Make it smaller.",
-            "too-large",
+            argument=f"{kind} file",
+            value=f"{len(data) / 1e6:.0f} MB",
+            allowed=f"at most {MOST_BYTES[kind] >> 20} MB are read",
+            way_out="Make it smaller.",
+            code="too-large",
         )
     return kind
 
 
 def _kind(data: bytes, name: str) -> Kind | None:
     if not data:
-        raise DomainError("file", "empty", "it holds something", "Choose another.", "empty")
+        raise DomainError(
+            argument="file",
+            value="empty",
+            allowed="it holds something",
+            way_out="Choose another.",
+            code="empty",
+        )
     head = data[:4096]
     if head.startswith(PHOTO_MARKS) or (head[:4] == b"RIFF" and head[8:12] == b"WEBP"):
         return "photo"

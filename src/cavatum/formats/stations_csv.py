@@ -28,7 +28,11 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise DomainError(
-            "csv file", "not text in UTF-8", "it is plain text", "Save it as CSV in UTF-8.", "broken"
+            argument="csv file",
+            value="not text in UTF-8",
+            allowed="it is plain text",
+            way_out="Save it as CSV in UTF-8.",
+            code="broken",
         ) from error
     divider = next((one for one in (";", "\t") if one in text), ",")
     try:
@@ -39,27 +43,31 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
         ]
     except csv.Error as error:
         raise DomainError(
-            "csv file", f"broken ({error})", "it is plain CSV", "Save it again.", "broken"
+            argument="csv file",
+            value=f"broken ({error})",
+            allowed="it is plain CSV",
+            way_out="Save it again.",
+            code="broken",
         ) from error
     named = re.search(r"[\[(]\s*(mm|cm|m|in)\s*[\])]", " ".join(rows[0])) if rows else None
     unit = unit or (named.group(1) if named else None)
     if unit is None:
         raise DomainError(
-            "unit of the stations",
-            "not said",
-            "mm, cm, m or in",
-            "Say the unit, or name it in the header like width [mm].",
-            "no-unit",
-            list(ASKED),
+            argument="unit of the stations",
+            value="not said",
+            allowed="mm, cm, m or in",
+            way_out="Say the unit, or name it in the header like width [mm].",
+            code="no-unit",
+            choices=list(ASKED),
         )
     body = rows[1:] if rows and not _is_number(rows[0][0]) else rows
     if not 2 <= len(body) <= MOST_STATIONS:
         raise DomainError(
-            "stations",
-            f"{len(body)} of them",
-            f"2 to {MOST_STATIONS} are read",
-            "One station a line: place, width.",
-            "count",
+            argument="stations",
+            value=f"{len(body)} of them",
+            allowed=f"2 to {MOST_STATIONS} are read",
+            way_out="One station a line: place, width.",
+            code="count",
         )
     return [_station(row, number, unit) for number, row in enumerate(body, start=1)]
 
@@ -72,11 +80,11 @@ def _station(row: list[str], number: int, unit: str) -> dict[str, Any]:
     cells = [cell.strip() for cell in row]
     if len(cells) < 2 or not all(_is_number(cell) for cell in cells[:4] if cell):
         raise DomainError(
-            "stations",
-            f'"{" ".join(cells)[:40]}" in line {number}',
-            "each line holds numbers: place, width, width at the bottom",
-            "Write it like: 115; 118; 110",
-            "not-a-number",
+            argument="stations",
+            value=f'"{" ".join(cells)[:40]}" in line {number}',
+            allowed="each line holds numbers: place, width, width at the bottom",
+            way_out="Write it like: 115; 118; 110",
+            code="not-a-number",
         )
 
     def reading(cell: str) -> dict[str, Any]:

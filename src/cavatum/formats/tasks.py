@@ -143,11 +143,11 @@ def _few(points: np.ndarray, most: int = 64) -> np.ndarray:
     ring = shapely.Polygon(points)
     if not ring.is_valid:
         raise DomainError(
-            "outline",
-            "crossing itself",
-            "it goes round once without crossing",
-            "Move the points that were swapped.",
-            "crosses-itself",
+            argument="outline",
+            value="crossing itself",
+            allowed="it goes round once without crossing",
+            way_out="Move the points that were swapped.",
+            code="crosses-itself",
         )
     tolerance = float(np.ptp(points, axis=0).max()) * 1e-5
     while True:
@@ -162,15 +162,11 @@ def _reference(said: dict[str, Any]):
     from ..core.measure.photo import Lengths, Rectangle
 
     points = np.array(said["points_px"], float)
-    sizes = (
-        said["first_m"],
-        said["second_m"],
-        said.get("first_spread_m", 0.0),
-        said.get("second_spread_m", 0.0),
-    )
+    first, second = said["first_m"], said["second_m"]
+    spreads = {name: said.get(name, 0.0) for name in ("first_spread_m", "second_spread_m")}
     if said["kind"] == "rectangle":
-        return Rectangle(points.reshape(4, 2), *sizes)
-    return Lengths(points.reshape(2, 2, 2), *sizes)
+        return Rectangle(corners_px=points.reshape(4, 2), first_side_m=first, second_side_m=second, **spreads)
+    return Lengths(ends_px=points.reshape(2, 2, 2), first_m=first, second_m=second, **spreads)
 
 
 def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -188,11 +184,11 @@ def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
         ]
         if cut.size < 3 * 100:
             raise DomainError(
-                "field",
-                "smaller than 100 pixels",
-                "it covers a good part of patch or swatch",
-                "Draw it larger.",
-                "too-small",
+                argument="field",
+                value="smaller than 100 pixels",
+                allowed="it covers a good part of patch or swatch",
+                way_out="Draw it larger.",
+                code="too-small",
             )
         means.append([float(one) for one in linear(cut.reshape(-1, 3)[:, ::-1] / 255.0).mean(axis=0)])
     return {"means": means}

@@ -72,11 +72,11 @@ def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str
     void = next((one for one in piece.voids if one.id == job.inputs["void_id"]), None)
     if void is None or void.id not in courses:
         raise DomainError(
-            "void",
-            job.inputs["void_id"],
-            "its heat can be computed",
-            "Choose a system whose class is known.",
-            "no-heat",
+            argument="void",
+            value=job.inputs["void_id"],
+            allowed="its heat can be computed",
+            way_out="Choose a system whose class is known.",
+            code="no-heat",
         )
     solid = _solid(connection, job.workshop_id, void.shape) if isinstance(void.shape, Mesh) else None
     made = in_three(void.shape, solid, courses[void.id], cavity_of(void).fill_m, tell)
@@ -128,7 +128,16 @@ def work_schedule(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[
     for place, one in enumerate(inputs["pieces"]):
         piece = Piece.model_validate(one["piece"])
         plan = make_plan(piece, systems, workshop, made_at, in_full=False, goods=goods)
-        planned.append(Planned(one["id"], piece, plan, one["is_free"], one["must_bond"], one["must_due"]))
+        planned.append(
+            Planned(
+                id=one["id"],
+                piece=piece,
+                plan=plan,
+                is_free=one["is_free"],
+                must_bond=one["must_bond"],
+                must_due=one["must_due"],
+            )
+        )
         if not tell(0.3 * (place + 1) / len(inputs["pieces"])):
             return None
     made = plan_together(planned, systems, workshop, goods, made_at, lambda share, _: tell(0.3 + 0.7 * share))

@@ -27,7 +27,7 @@ RENEW_BEFORE = timedelta(days=30)
 LOCAL_DOMAINS = ("local", "lan", "home.arpa", "localhost")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Certificates:
     """Files in PEM; fingerprint: SHA-256 of the authority's certificate, to be compared on the phone; until:
     the end of the server's (ISO 8601).
@@ -48,7 +48,12 @@ def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> C
     """
     moment = now or datetime.now(UTC)
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    found = Certificates(folder / "authority.pem", folder / "server.pem", folder / "server.key", "")
+    found = Certificates(
+        authority=folder / "authority.pem",
+        server=folder / "server.pem",
+        key=folder / "server.key",
+        fingerprint="",
+    )
     hosts = sorted(set(names))
     for name in hosts:
         if not _may_sign(name, hosts):
@@ -64,11 +69,11 @@ def ensure(folder: Path, names: Sequence[str], now: datetime | None = None) -> C
     if not _holds(found.server, moment) or not found.key.exists() or not _names(found.server) >= set(hosts):
         _make_server(found, authority_key, hosts, moment)
     return Certificates(
-        found.authority,
-        found.server,
-        found.key,
-        _load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper(),
-        _load(found.server).not_valid_after_utc.isoformat(),
+        authority=found.authority,
+        server=found.server,
+        key=found.key,
+        fingerprint=_load(found.authority).fingerprint(hashes.SHA256()).hex(":").upper(),
+        until=_load(found.server).not_valid_after_utc.isoformat(),
     )
 
 

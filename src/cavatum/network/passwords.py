@@ -36,20 +36,20 @@ def check(password: str, about: list[str]) -> None:
     """
     if not LEAST <= len(password) <= MOST:
         raise DomainError(
-            "the password",
-            f"{len(password)} characters long",
-            f"{LEAST} to {MOST} characters are taken",
-            "Three or four words that do not belong together are easy to keep in mind.",
-            "password-length",
+            argument="the password",
+            value=f"{len(password)} characters long",
+            allowed=f"{LEAST} to {MOST} characters are taken",
+            way_out="Three or four words that do not belong together are easy to keep in mind.",
+            code="password-length",
         )
     words = [word for text in about for word in [text, *re.split(r"\W+", text)] if word]
     if zxcvbn(password[:72], user_inputs=words)["score"] < LEAST_SCORE:
         raise DomainError(
-            "the password",
-            "easily guessed",
-            "it is none that is tried first",
-            "Take three or four words that do not belong together.",
-            "password-weak",
+            argument="the password",
+            value="easily guessed",
+            allowed="it is none that is tried first",
+            way_out="Take three or four words that do not belong together.",
+            code="password-weak",
         )
 
 

@@ -26,11 +26,11 @@ def keep_version(
     held = getattr(shelf.newest(connection, shop), f"{kind}s")
     if good_id in held and held[good_id].version != body.version:
         raise DomainError(
-            kind,
-            f"changed on version {body.version}",
-            f"the newest is version {held[good_id].version}",
-            "Look at the newest and change it again.",
-            "newer-version",
+            argument=kind,
+            value=f"changed on version {body.version}",
+            allowed=f"the newest is version {held[good_id].version}",
+            way_out="Look at the newest and change it again.",
+            code="newer-version",
         )
     return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id}))
 
@@ -64,11 +64,11 @@ def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> R
     }
     if len(coloured) > 1:
         raise DomainError(
-            "batch",
-            "of several colours",
-            "one colour is repeated at a time",
-            "Choose a batch of one colour, or its recipe.",
-            "several",
+            argument="batch",
+            value="of several colours",
+            allowed="one colour is repeated at a time",
+            way_out="Choose a batch of one colour, or its recipe.",
+            code="several",
         )
     share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
     lots = {

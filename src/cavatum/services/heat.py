@@ -72,11 +72,11 @@ def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: Prob
     course = courses.get(log.void_id)
     if course is None or log.layer >= len(course.layers):
         raise DomainError(
-            "layer",
-            f"{log.layer + 1} of {log.void_id}",
-            "its heat is computed",
-            "Choose a layer that the plan has.",
-            "no-layer",
+            argument="layer",
+            value=f"{log.layer + 1} of {log.void_id}",
+            allowed="its heat is computed",
+            way_out="Choose a layer that the plan has.",
+            code="no-layer",
         )
     read = (
         ProbeLog(points=stand_in_curve(course, log.layer), left_out=[])

@@ -88,19 +88,19 @@ def lay_file_on(connection: Connection, shop: int, run_id: int, file: LoggerFile
     poured = poured_at(run.script, fold(run.script, runs.events(connection, shop, run.id)), file.pour)
     if begins is None:
         raise DomainError(
-            "log",
-            "without dates",
-            "its first row's moment is needed",
-            "Say when the log began: often when it was poured.",
-            "no-date",
+            argument="log",
+            value="without dates",
+            allowed="its first row's moment is needed",
+            way_out="Say when the log began: often when it was poured.",
+            code="no-date",
         )
     if poured is None:
         raise DomainError(
-            "pour",
-            str(file.pour),
-            "it has been poured by the record",
-            "Mark it as poured first.",
-            "not-poured",
+            argument="pour",
+            value=str(file.pour),
+            allowed="it has been poured by the record",
+            way_out="Mark it as poured first.",
+            code="not-poured",
         )
     laid = lay_on(log.points, begins + timedelta(seconds=file.shift_s), run.begun_at, now, poured)
     zone = (

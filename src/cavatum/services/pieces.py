@@ -40,11 +40,11 @@ def check_boundaries(before: Piece, after: Piece) -> None:
             for place, boundary in enumerate(drawn):
                 if boundary.value >= fill:
                     error = DomainError(
-                        "layer boundary",
-                        boundary.as_typed or f"{boundary.value * 1000:g} mm",
-                        f"it must lie below the fill line at {fill * 1000:g} mm",
-                        "Type a height inside the void.",
-                        "over-fill-line",
+                        argument="layer boundary",
+                        value=boundary.as_typed or f"{boundary.value * 1000:g} mm",
+                        allowed=f"it must lie below the fill line at {fill * 1000:g} mm",
+                        way_out="Type a height inside the void.",
+                        code="over-fill-line",
                     )
                     raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
 

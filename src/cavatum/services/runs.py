@@ -276,11 +276,11 @@ def begin(connection: Connection, shop: int, piece_id: int, real: datetime, prac
     stored, inputs, plan = planning.opened(connection, shop, piece_id, real)
     if not plan.pours or plan.start_at is None:
         raise DomainError(
-            "plan",
-            "without a pour",
-            "there is something to pour",
-            "Measure a void or coat and choose a system first.",
-            "no-pour",
+            argument="plan",
+            value="without a pour",
+            allowed="there is something to pour",
+            way_out="Measure a void or coat and choose a system first.",
+            code="no-pour",
         )
     script = compile_script(stored.id, stored.piece, plan, inputs.workshop)
     rehearsal = None
@@ -303,7 +303,13 @@ def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[S
     for one in sent:
         step = getattr(one.event, "step", "")
         if step and step not in known:
-            raise DomainError("step", step, "it is one of this run", "Open the run again.", "no-step")
+            raise DomainError(
+                argument="step",
+                value=step,
+                allowed="it is one of this run",
+                way_out="Open the run again.",
+                code="no-step",
+            )
     if runs.append(connection, shop, run, sent, run.now(real)):
         if run.ended_at is None and not may_turn(one.event.kind for one in sent):
             runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
@@ -326,16 +332,20 @@ def jump(connection: Connection, shop: int, run_id: int, to: datetime, real: dat
     run = runs.read(connection, shop, run_id, lock=True)
     if run.rehearsal is None:
         raise DomainError(
-            "run",
-            "a real one",
-            "only a rehearsal's clock is moved",
-            "Wait, or rehearse it.",
-            "not-a-rehearsal",
+            argument="run",
+            value="a real one",
+            allowed="only a rehearsal's clock is moved",
+            way_out="Wait, or rehearse it.",
+            code="not-a-rehearsal",
         )
     wait = to - run.now(real)
     if wait > JUMP_MOST:
         raise DomainError(
-            "jump", f"{wait.days} days", f"at most {JUMP_MOST.days} days at once", "Jump in steps.", "too-far"
+            argument="jump",
+            value=f"{wait.days} days",
+            allowed=f"at most {JUMP_MOST.days} days at once",
+            way_out="Jump in steps.",
+            code="too-far",
         )
     if wait > timedelta(0):
         jumped = run.rehearsal.jumped_s + wait.total_seconds()

@@ -74,23 +74,23 @@ def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
         return []
     found = [
         Moment(
-            f"piece-{piece_id}-{step.pour or 0}-{step.code}",
-            step.at,
-            step.at + timedelta(seconds=step.hands_s),
-            f"{step.title}, {name}",
-            f"{step.text} {step.why}".strip(),
+            uid=f"piece-{piece_id}-{step.pour or 0}-{step.code}",
+            from_at=step.at,
+            to_at=step.at + timedelta(seconds=step.hands_s),
+            summary=f"{step.title}, {name}",
+            text=f"{step.text} {step.why}".strip(),
         )
         for step in plan.steps
         if step.at is not None and step.hands_s > 0
     ]
     found += [
         Moment(
-            f"piece-{piece_id}-{number}-{pin.kind}",
-            pin.at,
-            pin.until or pin.at + timedelta(minutes=30),
-            f"{pin.label}, {name}",
-            pin.why,
-            30,
+            uid=f"piece-{piece_id}-{number}-{pin.kind}",
+            from_at=pin.at,
+            to_at=pin.until or pin.at + timedelta(minutes=30),
+            summary=f"{pin.label}, {name}",
+            text=pin.why,
+            alarm_min=30,
         )
         for number, pin in enumerate(plan.clock.pins)
     ]
@@ -110,12 +110,12 @@ def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime
         begin = max(seen.opens_at, real)
         found.append(
             Moment(
-                f"run-{run.id}-{step.id.replace('/', '-')}",
-                begin,
-                begin + timedelta(seconds=step.hands_s),
-                f"{step.title}, {run.script.piece}",
-                f"{step.text} {step.why}".strip(),
-                5,
+                uid=f"run-{run.id}-{step.id.replace('/', '-')}",
+                from_at=begin,
+                to_at=begin + timedelta(seconds=step.hands_s),
+                summary=f"{step.title}, {run.script.piece}",
+                text=f"{step.text} {step.why}".strip(),
+                alarm_min=5,
             )
         )
     return found

@@ -21,19 +21,19 @@ def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
     known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.goods.colourants)
     if not known:
         raise DomainError(
-            "bottle",
-            f"of {bottle.goods_id}",
-            "it is of something on the shelf",
-            "Put its sheet on the shelf first.",
-            "not-on-shelf",
+            argument="bottle",
+            value=f"of {bottle.goods_id}",
+            allowed="it is of something on the shelf",
+            way_out="Put its sheet on the shelf first.",
+            code="not-on-shelf",
         )
     if (bottle.goods == "system") != bool(bottle.part):
         raise DomainError(
-            "part",
-            bottle.part or "not said",
-            "a system's bottle is part A or part B",
-            "Look at its label.",
-            "no-part",
+            argument="part",
+            value=bottle.part or "not said",
+            allowed="a system's bottle is part A or part B",
+            way_out="Look at its label.",
+            code="no-part",
         )
 
 

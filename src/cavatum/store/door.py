@@ -14,6 +14,8 @@ from datetime import datetime, timedelta
 
 from psycopg import Connection
 
+from .rows import record
+
 ENTRY_HOLDS = timedelta(days=30)  # however often it is used
 ENTRY_IDLE = timedelta(days=7)  # without any use
 SEEN_EVERY = timedelta(minutes=1)
@@ -22,7 +24,7 @@ CHALLENGE_HOLDS = timedelta(minutes=5)
 TRIES_KEPT = timedelta(days=1)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Member:
     """An account in one workshop."""
 
@@ -33,7 +35,7 @@ class Member:
     email: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Account:
     id: int
     name: str
@@ -41,7 +43,7 @@ class Account:
     password_hash: str | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Passkey:
     id: int
     account_id: int
@@ -49,7 +51,7 @@ class Passkey:
     sign_count: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Invitation:
     id: int
     workshop_id: int
@@ -70,14 +72,14 @@ def account_of(connection: Connection, email: str) -> Account | None:
         "ended_at is null",
         (email.strip(),),
     ).fetchone()
-    return Account(*row) if row else None
+    return record(Account, row) if row else None
 
 
 def account(connection: Connection, account_id: int) -> Account | None:
     row = connection.execute(
         "select id, name, email, password_hash from account where id = %s and ended_at is null", (account_id,)
     ).fetchone()
-    return Account(*row) if row else None
+    return record(Account, row) if row else None
 
 
 def make_account(connection: Connection, email: str, name: str, password_hash: str | None) -> int | None:
@@ -139,7 +141,7 @@ def who_entered(connection: Connection, token: str, now: datetime) -> tuple[int,
         return None
     if row[1] < now - SEEN_EVERY:
         connection.execute("update entry set seen_at = %s where id = %s", (now, row[0]))
-    return row[0], Member(*row[2:])
+    return row[0], record(Member, row[2:])
 
 
 def switch(connection: Connection, entry_id: int, workshop_id: int) -> None:
@@ -186,7 +188,7 @@ def invitation_of(
         "i.ended_at is null and i.expires_at > %s"
     )
     row = connection.execute(query + (" for update of i" if lock else ""), (hashed(token), now)).fetchone()
-    return Invitation(*row) if row else None
+    return record(Invitation, row) if row else None
 
 
 def use_invitation(connection: Connection, invitation_id: int, now: datetime) -> None:
@@ -264,7 +266,7 @@ def passkey(connection: Connection, credential_id: bytes) -> Passkey | None:
         "select id, account_id, public_key, sign_count from passkey where credential_id = %s",
         (credential_id,),
     ).fetchone()
-    return Passkey(*row) if row else None
+    return record(Passkey, row) if row else None
 
 
 def passkeys(

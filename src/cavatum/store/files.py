@@ -11,11 +11,12 @@ from psycopg.types.json import Jsonb
 
 from ..core.common.errors import DomainError
 from .pool import NotFound
+from .rows import record
 
 MOST_BYTES_A_WORKSHOP = 4 << 30
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredFile:
     sha256: str
     kind: str
@@ -32,24 +33,24 @@ def keep(connection: Connection, workshop_id: int, kind: str, name: str, content
         "select kind, name, size from file where workshop_id = %s and sha256 = %s", (workshop_id, sha)
     ).fetchone()
     if row:
-        return StoredFile(sha, *row)
+        return record(StoredFile, (sha, *row))
     held = connection.execute(
         "select coalesce(sum(size), 0) from file where workshop_id = %s", (workshop_id,)
     ).fetchone()
     if held and held[0] + len(content) > MOST_BYTES_A_WORKSHOP:
         raise DomainError(
-            "files of the workshop",
-            f"{held[0] / 1e9:.1f} GB already",
-            f"{MOST_BYTES_A_WORKSHOP >> 30} GB are kept at most",
-            "Remove pieces whose photos are no longer needed.",
-            "too-large",
+            argument="files of the workshop",
+            value=f"{held[0] / 1e9:.1f} GB already",
+            allowed=f"{MOST_BYTES_A_WORKSHOP >> 30} GB are kept at most",
+            way_out="Remove pieces whose photos are no longer needed.",
+            code="too-large",
         )
     connection.execute(
         "insert into file (workshop_id, sha256, kind, name, size, content) values (%s, %s, %s, %s, %s, "
         "%s) on conflict do nothing",
         (workshop_id, sha, kind, name, len(content), content),
     )
-    return StoredFile(sha, kind, name, len(content))
+    return StoredFile(sha256=sha, kind=kind, name=name, size=len(content))
 
 
 def about(connection: Connection, workshop_id: int, sha: str) -> StoredFile:
@@ -58,7 +59,7 @@ def about(connection: Connection, workshop_id: int, sha: str) -> StoredFile:
     ).fetchone()
     if row is None:
         raise NotFound("file")
-    return StoredFile(sha, *row)
+    return record(StoredFile, (sha, *row))
 
 
 def content(connection: Connection, workshop_id: int, sha: str) -> bytes:

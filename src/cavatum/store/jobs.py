@@ -11,11 +11,12 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from .pool import NotFound
+from .rows import record
 
 KEPT_A_WORKSHOP = 400
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Job:
     id: int
     kind: str
@@ -47,13 +48,13 @@ def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, A
     ).fetchone()
     if row is not None:
         _forget_old(connection, workshop_id)
-        return Job(*row), True
+        return record(Job, row), True
     row = connection.execute(
         "select id, kind, state, progress, says, result, attempt, inputs, workshop_id from job"
         " where workshop_id = %s and kind = %s and input_hash = %s",
         (workshop_id, kind, key),
     ).fetchone()
-    return Job(*row), False
+    return record(Job, row), False
 
 
 def _forget_old(connection: Connection, workshop_id: int) -> None:
@@ -72,7 +73,7 @@ def read(connection: Connection, workshop_id: int, job_id: int) -> Job:
     ).fetchone()
     if row is None:
         raise NotFound(f"job {job_id}")
-    return Job(*row)
+    return record(Job, row)
 
 
 def end(connection: Connection, workshop_id: int, job_id: int) -> Job:
@@ -96,7 +97,7 @@ def take(connection: Connection, job_id: int) -> Job | None:
         " returning id, kind, state, progress, says, result, attempt, inputs, workshop_id",
         (job_id,),
     ).fetchone()
-    return Job(*row) if row else None
+    return record(Job, row) if row else None
 
 
 def tell(connection: Connection, job: Job, progress: float) -> bool:

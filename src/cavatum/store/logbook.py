@@ -15,11 +15,12 @@ from ..core.learn.observe import Observation
 from ..core.learn.record import RunRecord
 from ..core.learn.trials import Trial
 from .pool import NotFound
+from .rows import record
 
 STALE_AT_ONCE = 40
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Entry:
     """One run in the list."""
 
@@ -104,7 +105,7 @@ def search(
             offset,
         ),
     ).fetchall()
-    return [Entry(*row[:8]) for row in rows], rows[0][8] if rows else 0
+    return [record(Entry, row[:8]) for row in rows], rows[0][8] if rows else 0
 
 
 def _plain(word: str) -> str:

@@ -11,12 +11,14 @@ from datetime import datetime, timedelta
 
 from psycopg import Connection
 
+from .rows import record
+
 ALPHABET = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"  # nothing that looks like something else
 CODE_LENGTH = 10  # 32^10 codes, one of which holds for ten minutes
 CODE_HOLDS = timedelta(minutes=10)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pairing:
     id: int
     name: str
@@ -41,7 +43,7 @@ def offer(
         (workshop_id, _hash(code), name, now + CODE_HOLDS, now + holds),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
-    return code, Pairing(*row)
+    return code, record(Pairing, row)
 
 
 def enter(connection: Connection, code: str, now: datetime) -> tuple[str, datetime, int, str] | None:
@@ -80,7 +82,7 @@ def listed(connection: Connection, workshop_id: int, now: datetime) -> list[Pair
         "by id desc limit 100",
         (workshop_id, now, now),
     ).fetchall()
-    return [Pairing(*row) for row in rows]
+    return [record(Pairing, row) for row in rows]
 
 
 def end(connection: Connection, workshop_id: int, pairing_id: int, now: datetime) -> None:

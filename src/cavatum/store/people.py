@@ -12,11 +12,12 @@ from psycopg import Connection
 
 from .door import INVITATION_HOLDS, hashed
 from .pool import NotFound
+from .rows import record
 
 TRAIL_SHOWN = 200
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Person:
     account_id: int
     name: str
@@ -26,7 +27,7 @@ class Person:
     seen_at: datetime | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Invited:
     id: int
     name: str
@@ -35,7 +36,7 @@ class Invited:
     again: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Token:
     id: int
     name: str
@@ -44,7 +45,7 @@ class Token:
     seen_at: datetime | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Trail:
     at: datetime
     what: str
@@ -61,7 +62,7 @@ def people(connection: Connection, workshop_id: int) -> list[Person]:
         "m.ended_at is null order by m.made_at",
         (workshop_id,),
     ).fetchall()
-    return [Person(*row) for row in rows]
+    return [record(Person, row) for row in rows]
 
 
 def person(connection: Connection, workshop_id: int, account_id: int) -> Person:
@@ -120,7 +121,7 @@ def invite(
         (workshop_id, hashed(token), role, name.strip(), account_id, now + INVITATION_HOLDS, by_keeper),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
-    return token, Invited(*row)
+    return token, record(Invited, row)
 
 
 def invited(connection: Connection, workshop_id: int, now: datetime) -> list[Invited]:
@@ -130,7 +131,7 @@ def invited(connection: Connection, workshop_id: int, now: datetime) -> list[Inv
         " and expires_at > %s order by id desc limit 100",
         (workshop_id, now),
     ).fetchall()
-    return [Invited(*row) for row in rows]
+    return [record(Invited, row) for row in rows]
 
 
 def end_invitation(connection: Connection, workshop_id: int, invitation_id: int, now: datetime) -> None:
@@ -151,7 +152,7 @@ def make_token(
         (workshop_id, hashed(token), role, name.strip(), until),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
-    return token, Token(*row)
+    return token, record(Token, row)
 
 
 def tokens(connection: Connection, workshop_id: int, now: datetime) -> list[Token]:
@@ -160,7 +161,7 @@ def tokens(connection: Connection, workshop_id: int, now: datetime) -> list[Toke
         "null and until_at > %s order by id",
         (workshop_id, now),
     ).fetchall()
-    return [Token(*row) for row in rows]
+    return [record(Token, row) for row in rows]
 
 
 def end_token(connection: Connection, workshop_id: int, token_id: int, now: datetime) -> None:
@@ -193,4 +194,4 @@ def trail(connection: Connection, workshop_id: int, before: int | None = None) -
         "null or id < %s) order by id desc limit %s",
         (workshop_id, before, before, TRAIL_SHOWN),
     ).fetchall()
-    return [(row[0], Trail(*row[1:])) for row in rows]
+    return [(row[0], record(Trail, row[1:])) for row in rows]

@@ -15,7 +15,7 @@ from .merge import merge
 from .pool import Conflict, NotFound
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredPiece:
     id: int
     revision: int
@@ -26,7 +26,7 @@ class StoredPiece:
     merged: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ListedPiece:
     id: int
     name: str
@@ -94,13 +94,13 @@ def read(connection: Connection, workshop_id: int, piece_id: int, *, merged: boo
     head, document, content_of, changed_at = _head(connection, workshop_id, piece_id, lock=False)
     edits = _edits(connection, workshop_id, piece_id)
     return StoredPiece(
-        piece_id,
-        head,
-        Piece.model_validate(document),
-        changed_at,
-        _undo_target(edits, content_of) is not None,
-        _redo_target(edits, content_of) is not None,
-        merged,
+        id=piece_id,
+        revision=head,
+        piece=Piece.model_validate(document),
+        changed_at=changed_at,
+        can_undo=_undo_target(edits, content_of) is not None,
+        can_redo=_redo_target(edits, content_of) is not None,
+        merged=merged,
     )
 
 

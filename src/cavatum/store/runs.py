@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
 from psycopg import Connection
@@ -19,13 +20,14 @@ from ..core.pour.events import AHEAD_S, Kept, RunEvent, Sent, settled
 from ..core.pour.rehearsal import Rehearsal, Warm
 from ..core.pour.script import Script
 from .pool import NotFound
+from .rows import record
 
 _EVENT: TypeAdapter[RunEvent] = TypeAdapter(RunEvent)
 MOST_EVENTS = 20_000
 SERVER = UUID("00000000-0000-4000-8000-000000000001")  # the device that says what the server worked out
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Run:
     id: int
     piece_id: int | None
@@ -49,16 +51,10 @@ def _script(text: str) -> Script:
     return Script.model_validate_json(text)
 
 
-def _run(row: tuple) -> Run:
+def _run(row: Sequence[Any]) -> Run:
     id_, piece_id, revision, script, rehearsal, *rest = row
-    return Run(
-        id_,
-        piece_id,
-        revision,
-        _script(script),
-        Rehearsal.model_validate(rehearsal) if rehearsal else None,
-        *rest,
-    )
+    practice = Rehearsal.model_validate(rehearsal) if rehearsal else None
+    return record(Run, (id_, piece_id, revision, _script(script), practice, *rest))
 
 
 def begin(

@@ -10,6 +10,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.purchase.stock import Bottle, OnShelf, booked
 from .pool import NotFound
+from .rows import record
 
 _LISTED = (
     "select b.id, b.content, coalesce(sum(m.kg), 0) from bottle b left join bottle_move m on "
@@ -18,7 +19,7 @@ _LISTED = (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Move:
     kg: float
     why: str
@@ -115,7 +116,7 @@ def moves(connection: Connection, workshop_id: int, bottle_id: int) -> list[Move
         "order by id desc limit 200",
         (workshop_id, bottle_id),
     ).fetchall()
-    return [Move(*row) for row in rows]
+    return [record(Move, row) for row in rows]
 
 
 def _move(

@@ -17,7 +17,7 @@ from .pool import NotFound
 _EVENT: TypeAdapter[WeighEvent] = TypeAdapter(WeighEvent)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredEvent:
     number: int
     event_id: UUID
@@ -25,7 +25,7 @@ class StoredEvent:
     received_at: datetime
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Weighing:
     id: int
     piece_id: int | None
@@ -85,8 +85,20 @@ def read(connection: Connection, workshop_id: int, weighing_id: int) -> Weighing
         "weighing_id = %s order by number",
         (workshop_id, weighing_id),
     ).fetchall()
-    kept = [StoredEvent(number, id_, _EVENT.validate_python(event), at) for number, id_, event, at in events]
-    return Weighing(row[0], row[1], row[2], row[3], WeighTask.model_validate(row[4]), row[5], row[6], kept)
+    kept = [
+        StoredEvent(number=number, event_id=id_, event=_EVENT.validate_python(event), received_at=at)
+        for number, id_, event, at in events
+    ]
+    return Weighing(
+        id=row[0],
+        piece_id=row[1],
+        pour=row[2],
+        batch=row[3],
+        task=WeighTask.model_validate(row[4]),
+        made_at=row[5],
+        ended_at=row[6],
+        events=kept,
+    )
 
 
 def of_piece(connection: Connection, workshop_id: int, piece_id: int) -> list[Weighing]:
@@ -131,11 +143,11 @@ def append(
         return now, False
     if after != len(now.events):
         raise DomainError(
-            "entry",
-            f"made on {after} entries",
-            f"there are {len(now.events)} by now",
-            "Look at what is there, then go on.",
-            "moved-on",
+            argument="entry",
+            value=f"made on {after} entries",
+            allowed=f"there are {len(now.events)} by now",
+            way_out="Look at what is there, then go on.",
+            code="moved-on",
         )
     check(now.task, now.plain, event)
     connection.execute(

@@ -34,7 +34,7 @@ TOLERANCE_LN = 1e-4
 COARSE_K = 0.3  # for ensembles, where the draws differ by far more
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PotLife:
     """A working time with its batch, its temperature and what it means."""
 
@@ -57,7 +57,7 @@ def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> f
     start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)
     gel = pot.criterion not in ("doubled viscosity", "too thick to pour", "a temperature")
     until = 4 * max(pot.time_s, 600.0) if gel else 3 * max(pot.time_s, 600.0)
-    stop = Stop(0, kinetics.gel + 0.02, 1e9) if gel else None
+    stop = Stop(layer=0, conversion=kinetics.gel + 0.02, hottest_k=1e9) if gel else None
     done = march(
         grid,
         start,
@@ -114,11 +114,11 @@ def fit_rate(
             break
         step = min(max(step + (value if abs(value) > 0.05 else math.copysign(0.05, here)), -REACH), REACH)
     raise DomainError(
-        what,
-        f"{wanted_s / 60:.3g} min",
-        "no resin of this class is a hundred times as quick or as slow",
-        "Check the time and its unit, or choose the class it cures like.",
-        "contradicts-class",
+        argument=what,
+        value=f"{wanted_s / 60:.3g} min",
+        allowed="no resin of this class is a hundred times as quick or as slow",
+        way_out="Check the time and its unit, or choose the class it cures like.",
+        code="contradicts-class",
     )
 
 
@@ -129,8 +129,8 @@ def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
 
 def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None):
     return (
-        Stack(Body.wide(), Surround(), Room.steady(room_c))
-        .pour(Cast(0.0, depth_m, kinetics))
+        Stack(body=Body.wide(), surround=Surround(), room=Room.steady(room_c))
+        .pour(Cast(from_m=0.0, to_m=depth_m, kinetics=kinetics))
         .wait(to_s, stop)[1]
     )
 
@@ -140,7 +140,7 @@ def fit_slab_gel(kinetics: Kinetics, depth_m: float, room_c: float, gel_s: float
 
     def modelled(one: Kinetics) -> float:
         return (
-            _slab(one, depth_m, room_c, 4 * gel_s, Stop(0, one.gel + 0.05)).first(
+            _slab(one, depth_m, room_c, 4 * gel_s, Stop(layer=0, conversion=one.gel + 0.05)).first(
                 0, kernel.MOST_CURED, one.gel
             )
             or NEVER_S
@@ -163,11 +163,11 @@ def fit_slab_peak(kinetics: Kinetics, depth_m: float, room_c: float, peak_c: flo
     low, high = -math.log(6.0), math.log(6.0)
     if peak_c <= room_c + 0.5 or off(low) > 0 or off(high) < 0:
         raise DomainError(
-            "peak temperature",
-            f"{peak_c:g} °C",
-            "this class reaches it at no speed in that layer",
-            "Check the layer it holds for.",
-            "contradicts-class",
+            argument="peak temperature",
+            value=f"{peak_c:g} °C",
+            allowed="this class reaches it at no speed in that layer",
+            way_out="Check the layer it holds for.",
+            code="contradicts-class",
         )
     return scaled(kinetics, float(brentq(off, low, high, xtol=1e-3)))
 
@@ -191,11 +191,11 @@ def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float
     low, high = math.log(0.02), math.log(3.0)
     if off(low) * off(high) > 0:
         raise DomainError(
-            "tack-free time",
-            f"{tack_free_s / 3600:.3g} h",
-            "no resin of this class has both this and the working time",
-            "Look both up again: the sheet contradicts itself.",
-            "contradicts-itself",
+            argument="tack-free time",
+            value=f"{tack_free_s / 3600:.3g} h",
+            allowed="no resin of this class has both this and the working time",
+            way_out="Look both up again: the sheet contradicts itself.",
+            code="contradicts-itself",
         )
     return at(float(brentq(off, low, high, xtol=1e-3)))
 

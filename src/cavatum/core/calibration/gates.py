@@ -26,7 +26,7 @@ COOL_C = 32.0  # hottest allowed below a new layer
 MOST_GATE = 0.97
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SheetTimes:
     """Seconds after pouring, on a layer of depth_m."""
 
@@ -38,7 +38,7 @@ class SheetTimes:
     room_c: float = SHEET_ROOM_C
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Gates:
     """Conversions: of the surface for the window, of the least cured cell for demoulding and full cure.
 
@@ -67,7 +67,9 @@ def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
     """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may
     never reach.
     """
-    stack = Stack(Body.wide(), Surround(), Room.steady(times.room_c)).pour(Cast(0.0, times.depth_m, kinetics))
+    stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(
+        Cast(from_m=0.0, to_m=times.depth_m, kinetics=kinetics)
+    )
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
 
     def read(what: int, at_s: float) -> float:
@@ -75,10 +77,10 @@ def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
 
     warm = float(np.interp(times.bond_to_s, done.times, done.hottest[:, 0])) - ZERO_C_K
     return Gates(
-        read(kernel.TOP_A, times.bond_from_s),
-        read(kernel.TOP_A, times.bond_to_s),
-        read(kernel.LEAST_CURED, times.demould_s),
-        read(kernel.LEAST_CURED, times.full_cure_s),
-        kinetics.gel,
-        max(COOL_C, warm),
+        bond_from=read(kernel.TOP_A, times.bond_from_s),
+        bond_to=read(kernel.TOP_A, times.bond_to_s),
+        demould=read(kernel.LEAST_CURED, times.demould_s),
+        full_cure=read(kernel.LEAST_CURED, times.full_cure_s),
+        gel=kinetics.gel,
+        cool_c=max(COOL_C, warm),
     )

@@ -31,7 +31,7 @@ FILM_M = (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Cure:
     """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two
     numbers of the sheet that no resin has.
@@ -56,11 +56,11 @@ def class_of(system: System) -> str:
     if system.id in CLASSES:
         return system.id
     raise DomainError(
-        "class",
-        "not said",
-        f"heat is computed once it is known which class {system.name} cures like",
-        "Choose it on the Shelf.",
-        "no-class",
+        argument="class",
+        value="not said",
+        allowed=f"heat is computed once it is known which class {system.name} cures like",
+        way_out="Choose it on the Shelf.",
+        code="no-class",
     )
 
 
@@ -78,11 +78,11 @@ def cure_of(system: System) -> Cure:
         else ASSUMED_CRITERION
     )
     pot = PotLife(
-        work.time_s.value,
-        work.mass_kg.value,
-        work.temperature_c.value,
-        criterion,
-        work.until_c.value if warms and work.until_c else None,
+        time_s=work.time_s.value,
+        mass_kg=work.mass_kg.value,
+        temperature_c=work.temperature_c.value,
+        criterion=criterion,
+        until_c=work.until_c.value if warms and work.until_c else None,
     )
     changes: dict[str, float] = {}
     doubt: DomainError | None = None
@@ -120,12 +120,12 @@ def cure_of(system: System) -> Cure:
         )
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
     times = SheetTimes(
-        system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
-        system.bond_from_s.value,
-        system.bond_to_s.value,
-        system.demould_s.value,
-        system.full_cure_s.value,
-        system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
+        depth_m=system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
+        bond_from_s=system.bond_from_s.value,
+        bond_to_s=system.bond_to_s.value,
+        demould_s=system.demould_s.value,
+        full_cure_s=system.full_cure_s.value,
+        room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
     )
     wanted, never = LIMITS_C[name]
     gates = gates_of(
@@ -138,16 +138,16 @@ def cure_of(system: System) -> Cure:
             f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs",
         )
     return Cure(
-        system.id,
-        kinetics,
-        gates,
-        system.peak_wanted_c.value if system.peak_wanted_c else wanted,
-        system.peak_never_c.value if system.peak_never_c else never,
-        top,
-        pot,
-        _told(system, kinetics),
-        fitted,
-        doubt,
+        system_id=system.id,
+        kinetics=kinetics,
+        gates=gates,
+        wanted_c=system.peak_wanted_c.value if system.peak_wanted_c else wanted,
+        never_c=system.peak_never_c.value if system.peak_never_c else never,
+        top_w_m2k=top,
+        pot=pot,
+        told=_told(system, kinetics),
+        fitted_to=fitted,
+        doubt=doubt,
     )
 
 

@@ -27,7 +27,7 @@ GLITTER_M, FOIL_M, GLITTER_KG_M3 = 1e-3, 25e-6, 1380.0  # polyester flakes of 1 
 POINTS = 40
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PotRun:
     """Seconds from the first stir. pour_by: the earliest of thickening, warm through, most of the gel time;
     why says which.
@@ -64,7 +64,7 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
         Room.steady(room_c),
         0.0,
         LONGEST_S,
-        Stop(0, kinetics.gel + 0.1),
+        Stop(layer=0, conversion=kinetics.gel + 0.1),
         keep=True,
     )
     share = grid.capacity / grid.capacity.sum()
@@ -98,7 +98,14 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
     )
     # How hot it gets if nobody comes: the hottest cell up to a little past gel; a floor, since it may go on
     # rising.
-    return PotRun(float(by), why, thickens, gel, float(done.hottest.max()) - ZERO_C_K, curve)
+    return PotRun(
+        pour_by_s=float(by),
+        why=why,
+        thickens_s=thickens,
+        gel_s=gel,
+        hottest_c=float(done.hottest.max()) - ZERO_C_K,
+        curve=curve,
+    )
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,7 @@ TIDY_S = 2.0  # earliest finish is no promise: the best that is found in so long
 RESOURCES = ("chamber", "rotator", "shelf")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Mode:
     """One way to do a piece of work: hands for so long, begun from_s to to_s after the work before it has
     ended; to_s None: any time later.
@@ -39,7 +39,7 @@ class Mode:
     dust_s: float = 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Work:
     """One visit of hands to one piece. quiet_s: from its begin (sanding left out) until so long after it
     nobody may make dust.
@@ -60,7 +60,7 @@ class Hold:
     last: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Job:
     """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it
     is ready. must: its due date, or its windows,
@@ -119,7 +119,7 @@ class Placed:
     mode: Mode
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Answer:
     """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and
     lateness has fewer.
@@ -158,7 +158,7 @@ def solve(
     seconds  for all wishes together; workers: threads
     """
     if not jobs:
-        return Answer({}, 0, 0.0, 0, 0, True)
+        return Answer(placed={}, missed=0, late_s=0.0, visits=0, visits_bound=0, proven=True)
     model = _Model(jobs, shop)
     share = {"windows": 0.5, "lateness": 0.5, "visits": 0.85, "tidy": 1.0}
     proven, bound, left = True, 0, seconds
@@ -409,7 +409,14 @@ class _Model:
             for job in self.jobs
             if job.due_s is not None
         )
-        return Answer(placed, missed, late, visits_of(placed, self.shop), bound, proven)
+        return Answer(
+            placed=placed,
+            missed=missed,
+            late_s=late,
+            visits=visits_of(placed, self.shop),
+            visits_bound=bound,
+            proven=proven,
+        )
 
 
 def _can_follow(

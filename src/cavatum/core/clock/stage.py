@@ -46,7 +46,7 @@ def lay_out_days(
     soonest  the piece's heat, before anything is poured
     """
     if not pours:
-        return Answer(LaidOut(None, Days([], None, []), None))
+        return Answer(LaidOut(None, Days(pours=[], demould_at=None, missed=[]), None))
     piece, workshop, at_s, tasks = given.piece, given.workshop, 0.0, []
     for pour in pours:
         window = soonest.pour(pour.heats, at_s)

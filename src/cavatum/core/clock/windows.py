@@ -24,7 +24,7 @@ FEWEST_SEARCH = timedelta(days=3)  # own judgement: nobody waits longer to sand 
 SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and clean one piece
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PourTask:
     """What the clock needs of one pour: its systems, and how long hands are busy before and while it runs.
 
@@ -43,7 +43,7 @@ class PourTask:
         return timedelta(seconds=self.mix_s + self.pour_s)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PourTimes:
     """Absolute times (UTC) of one pour. `bonded` False: it goes on a cured, sanded layer."""
 
@@ -60,7 +60,7 @@ class PourTimes:
     computed: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Days:
     """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below;
     none where sanding is the school.
@@ -79,7 +79,10 @@ def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None
     def after(seconds: float) -> datetime:
         return poured_at + timedelta(seconds=seconds)
 
-    systems, found = task.systems, window or Window(None, None, None, None, None)
+    systems, found = (
+        task.systems,
+        window or Window(opens_s=None, closes_s=None, demould_s=None, gelled_s=None, cured_s=None),
+    )
 
     def computed_or(value: float | None, sheet: float) -> datetime:
         return after(sheet if value is None else value)
@@ -87,9 +90,9 @@ def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None
     gelled = computed_or(found.gelled_s, max(one.tack_free_s.value for one in systems))
     opens = computed_or(found.opens_s, max(one.bond_from_s.value for one in systems))
     return PourTimes(
-        mix_at,
-        pour_at,
-        poured_at,
+        mix_at=mix_at,
+        pour_at=pour_at,
+        poured_at=poured_at,
         workable_to=after(min(one.working_time.time_s.value for one in systems)),
         gelled_at=gelled,
         bond_from=opens,
@@ -174,7 +177,7 @@ def lay_out(
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
         pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
     demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
-    return Days(pours, demould_at, missed, unkept)
+    return Days(pours=pours, demould_at=demould_at, missed=missed, unkept=unkept)
 
 
 @dataclass(frozen=True)

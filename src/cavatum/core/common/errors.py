@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
+from typing import Any
 
 
-@dataclass
+@dataclass(kw_only=True)
 class DomainError(ValueError):
     """A value the core cannot take.
 
@@ -23,8 +24,16 @@ class DomainError(ValueError):
     code: str = "out-of-range"
     choices: list[str] = field(default_factory=list)
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Crosses to another process whole; an exception's own way would lose what is given by name."""
+        return _again, (type(self), {one.name: getattr(self, one.name) for one in fields(self)})
+
     def __str__(self) -> str:
         return f"{self.argument} is {self.value}; {self.allowed}. {self.way_out}"
+
+
+def _again(kind: type[DomainError], given: dict[str, Any]) -> DomainError:
+    return kind(**given)
 
 
 class Infeasible(DomainError):

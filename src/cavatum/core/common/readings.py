@@ -56,17 +56,20 @@ class Reading(Data):
         if too_small or self.value > self.most:
             shown = self.as_typed or f"{self.value:g} (SI)"
             raise DomainError(
-                self.kind.replace("_", " "), shown, self.bounds, "Check the number and its unit."
+                argument=self.kind.replace("_", " "),
+                value=shown,
+                allowed=self.bounds,
+                way_out="Check the number and its unit.",
             )
         if self.as_typed:
             meant = units.parse(self.as_typed, self.kind).value
             if not math.isclose(meant, self.value, rel_tol=AGREEMENT, abs_tol=1e-12):
                 raise DomainError(
-                    self.kind.replace("_", " "),
-                    f'"{self.as_typed}" beside {self.value:g} (SI)',
-                    "what was typed and the value must agree",
-                    "Leave out one of the two.",
-                    "disagrees",
+                    argument=self.kind.replace("_", " "),
+                    value=f'"{self.as_typed}" beside {self.value:g} (SI)',
+                    allowed="what was typed and the value must agree",
+                    way_out="Leave out one of the two.",
+                    code="disagrees",
                 )
         return self
 

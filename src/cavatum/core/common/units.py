@@ -226,7 +226,7 @@ _UNIT_AT_END = re.compile(r"([^\d\s.,/+-][^\d+-]*[23]?)\s*$")
 LONGEST_TEXT = 60
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Understood:
     """What a spoken quantity was taken to mean. `as_typed` carries its unit even where the person left it
     out.
@@ -256,7 +256,11 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
     """
     if kind not in KINDS:
         raise DomainError(
-            "kind of quantity", kind, f"it is one of {', '.join(KINDS)}", "Name one of these.", "unknown-kind"
+            argument="kind of quantity",
+            value=kind,
+            allowed=f"it is one of {', '.join(KINDS)}",
+            way_out="Name one of these.",
+            code="unknown-kind",
         )
     cleaned = _clean(text, kind)
     if kind == "ratio":
@@ -297,12 +301,12 @@ def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Under
     if spread <= 0:
         raise _refuse(kind, f'"{typed}"', "a spread is more than 0", "out-of-range")
     return Understood(
-        kind,
-        found.value,
-        f"{found.as_typed} ± {said}",
-        f"{found.words}, up to {said} off either way",
-        found.notes,
-        spread,
+        kind=kind,
+        value=found.value,
+        as_typed=f"{found.as_typed} ± {said}",
+        words=f"{found.words}, up to {said} off either way",
+        notes=found.notes,
+        spread=spread,
     )
 
 
@@ -319,7 +323,14 @@ def _clean(text: str, kind: str) -> str:
 
 def _refuse(kind: str, value: str, allowed: str, code: str, choices: list[str] | None = None) -> DomainError:
     way_out = f"Type it like: {EXAMPLES[kind]}." if not choices else f"Did you mean {' or '.join(choices)}?"
-    return DomainError(kind.replace("_", " "), value, allowed, way_out, code, choices or [])
+    return DomainError(
+        argument=kind.replace("_", " "),
+        value=value,
+        allowed=allowed,
+        way_out=way_out,
+        code=code,
+        choices=choices or [],
+    )
 
 
 def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) -> Understood:
@@ -344,7 +355,7 @@ def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) ->
     if not math.isfinite(total):
         raise _refuse(kind, f'"{typed}"', "it must be a finite number", "not-a-number")
     words = " ".join(f"{number:g} {name}" for _, number, name in parts)
-    return Understood(kind, total, typed, words, notes)
+    return Understood(kind=kind, value=total, as_typed=typed, words=words, notes=notes)
 
 
 def _read_number(cleaned: str, position: int, kind: str, typed: str) -> tuple[float, int]:
@@ -433,14 +444,17 @@ def _parse_ratio(cleaned: str, typed: str) -> Understood:
     if min(numbers) <= 0:
         raise _refuse("ratio", f'"{typed.strip()}"', "neither part may be 0", "out-of-range")
     return Understood(
-        "ratio", numbers[0] / numbers[1], typed.strip(), f"{numbers[0]:g} of A to {numbers[1]:g} of B"
+        kind="ratio",
+        value=numbers[0] / numbers[1],
+        as_typed=typed.strip(),
+        words=f"{numbers[0]:g} of A to {numbers[1]:g} of B",
     )
 
 
 def _parse_count(cleaned: str, typed: str) -> Understood:
     if not re.fullmatch(r"\d{1,6}", cleaned):
         raise _refuse("count", f'"{typed.strip()}"', "a whole number is read", "not-a-number")
-    return Understood("count", float(int(cleaned)), typed.strip(), cleaned)
+    return Understood(kind="count", value=float(int(cleaned)), as_typed=typed.strip(), words=cleaned)
 
 
 MOST_POINTS = 2000
@@ -462,19 +476,19 @@ def parse_points(text: str, unit: str) -> list[tuple[float, float]]:
         sides = re.split(r"[;\t ]+", line.strip())
         if len(sides) != 2 or not all(re.fullmatch(r"-?\d+(?:[.,]\d+)?", side) for side in sides):
             raise DomainError(
-                "outline",
-                f'"{line.strip()[:40]}" in line {number}',
-                "each line holds two numbers, x and y",
-                "Write it like: 120 35.5",
-                "not-a-point",
+                argument="outline",
+                value=f'"{line.strip()[:40]}" in line {number}',
+                allowed="each line holds two numbers, x and y",
+                way_out="Write it like: 120 35.5",
+                code="not-a-point",
             )
         points.append(tuple(float(side.replace(",", ".")) * factor for side in sides))
     if not 3 <= len(points) <= MOST_POINTS:
         raise DomainError(
-            "outline",
-            f"{len(points)} points long",
-            f"3 to {MOST_POINTS} points are read",
-            "Walk round the edge once, one point a line.",
-            "points",
+            argument="outline",
+            value=f"{len(points)} points long",
+            allowed=f"3 to {MOST_POINTS} points are read",
+            way_out="Walk round the edge once, one point a line.",
+            code="points",
         )
     return points  # type: ignore[return-value]

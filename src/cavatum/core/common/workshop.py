@@ -26,11 +26,11 @@ class Span(Data):
     def check(self) -> Span:
         if self.to_min <= self.from_min:
             raise DomainError(
-                "hours",
-                f"{self.from_min} to {self.to_min} min",
-                "the end comes after the start",
-                "Split a span that passes midnight in two.",
-                "backwards",
+                argument="hours",
+                value=f"{self.from_min} to {self.to_min} min",
+                allowed="the end comes after the start",
+                way_out="Split a span that passes midnight in two.",
+                code="backwards",
             )
         return self
 
@@ -114,7 +114,11 @@ class Workshop(Data):
             ZoneInfo(zone)
         except (ZoneInfoNotFoundError, ValueError, OSError) as error:
             raise DomainError(
-                "time zone", zone, "an IANA name is needed", "Write it like Europe/Berlin.", "unknown"
+                argument="time zone",
+                value=zone,
+                allowed="an IANA name is needed",
+                way_out="Write it like Europe/Berlin.",
+                code="unknown",
             ) from error
         return zone
 

@@ -45,14 +45,17 @@ def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float)
     """
     if not 0 <= conversion <= 1:
         raise DomainError(
-            "conversion", f"{conversion:g}", "it lies between 0 and 1", "Start from what has reacted so far."
+            argument="conversion",
+            value=f"{conversion:g}",
+            allowed="it lies between 0 and 1",
+            way_out="Start from what has reacted so far.",
         )
     if not 233 <= temperature_k <= 573:
         raise DomainError(
-            "temperature",
-            f"{temperature_k - 273.15:.0f} °C",
-            "it lies between -40 and 300 °C",
-            "Check the unit.",
+            argument="temperature",
+            value=f"{temperature_k - 273.15:.0f} °C",
+            allowed="it lies between -40 and 300 °C",
+            way_out="Check the unit.",
         )
     free = diffusion_factor(kinetics, conversion, temperature_k)
     return free * rate_constant(kinetics, temperature_k) * (kinetics.b + conversion) * (1 - conversion) ** 2
@@ -69,10 +72,10 @@ def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> floa
     """
     if not 0 <= conversion < 1 or kinetics.b <= 0:
         raise DomainError(
-            "conversion",
-            f"{conversion:g} with b = {kinetics.b:g}",
-            "it lies below 1, and b above 0",
-            "Ask for an earlier state.",
+            argument="conversion",
+            value=f"{conversion:g} with b = {kinetics.b:g}",
+            allowed="it lies below 1, and b above 0",
+            way_out="Ask for an earlier state.",
         )
     k2 = rate_constant(kinetics, temperature_k)
     k1, a = kinetics.b * k2, conversion
@@ -93,10 +96,10 @@ def gel_of_functionalities(resin: float, hardener: float) -> float:
     product = (resin - 1) * (hardener - 1)
     if product <= 1:
         raise DomainError(
-            "functionalities",
-            f"{resin:g} and {hardener:g}",
-            "one of them is over 2",
-            "Such a mix never gels.",
-            "no-gel",
+            argument="functionalities",
+            value=f"{resin:g} and {hardener:g}",
+            allowed="one of them is over 2",
+            way_out="Such a mix never gels.",
+            code="no-gel",
         )
     return 1 / math.sqrt(product)

@@ -25,10 +25,10 @@ def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
     y = math.log(GLASS_PA_S / kinetics.viscosity_23_pa_s) / WLF_LOG
     if not 0 < y < 1:
         raise DomainError(
-            "viscosity",
-            f"{kinetics.viscosity_23_pa_s:g} Pa s",
-            "it lies between about 1e-5 and 1e12 Pa s",
-            "Check the unit.",
+            argument="viscosity",
+            value=f"{kinetics.viscosity_23_pa_s:g} Pa s",
+            allowed="it lies between about 1e-5 and 1e12 Pa s",
+            way_out="Check the unit.",
         )
     base = REFERENCE_K - WLF_K * y / (1 - y)
     a, lam = conversion, kinetics.lam
@@ -48,11 +48,11 @@ def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
     d = WLF_K * y / (1 - y) + REFERENCE_K - (at_c + 273.15)
     if d < SOLID_BELOW_K:
         raise DomainError(
-            "viscosity",
-            f"{measured_pa_s:g} Pa s at {at_c:g} °C",
-            "it is a liquid at 23 °C",
-            "Check the temperature it was measured at.",
-            "glass",
+            argument="viscosity",
+            value=f"{measured_pa_s:g} Pa s at {at_c:g} °C",
+            allowed="it is a liquid at 23 °C",
+            way_out="Check the temperature it was measured at.",
+            code="glass",
         )
     return (
         measured_pa_s if at_c + 273.15 == REFERENCE_K else GLASS_PA_S * math.exp(-WLF_LOG * d / (WLF_K + d))

@@ -68,11 +68,11 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
     """Weights (241,) over x, summing to 1. pace, spread: of the prior, in times and in shares (> 0)."""
     if not 0.2 <= pace <= 5 or not 0 < spread <= 1:
         raise DomainError(
-            "pace",
-            f"{pace:g}, {spread:g}",
-            "it lies between 0.2 and 5, its spread above 0 and up to 1",
-            "Leave the learned value out.",
-            "pace",
+            argument="pace",
+            value=f"{pace:g}, {spread:g}",
+            allowed="it lies between 0.2 and 5, its spread above 0 and up to 1",
+            way_out="Leave the learned value out.",
+            code="pace",
         )
     log_weight = -0.5 * ((_X - math.log(pace)) / spread) ** 2
     for one in tried:
@@ -109,7 +109,11 @@ def readiness(
     """
     if not expected_s > 0:
         raise DomainError(
-            "expected time", f"{expected_s:g} s", "it is more than 0", "Plan the pour first.", "expected"
+            argument="expected time",
+            value=f"{expected_s:g} s",
+            allowed="it is more than 0",
+            way_out="Plan the pour first.",
+            code="expected",
         )
     weight = belief([*own, *others], pace, spread)
     now = max(now_s, 1.0)

@@ -89,11 +89,11 @@ def grain_um(series: Series, grade: int) -> float:
     table = P_UM if series == "P" else US_UM
     if grade not in table:
         raise DomainError(
-            "grit",
-            f"{series}{grade}",
-            f"one of {', '.join(str(one) for one in table)}",
-            "Choose one of them.",
-            "no-grit",
+            argument="grit",
+            value=f"{series}{grade}",
+            allowed=f"one of {', '.join(str(one) for one in table)}",
+            way_out="Choose one of them.",
+            code="no-grit",
         )
     return table[grade]
 
@@ -119,15 +119,21 @@ def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] |
         if papers is None or grade in papers
     }
     if not table:
-        raise DomainError("papers", "none", "at least one", "Say which papers there are.", "no-papers")
+        raise DomainError(
+            argument="papers",
+            value="none",
+            allowed="at least one",
+            way_out="Say which papers there are.",
+            code="no-papers",
+        )
     first, last = nearest(series, from_um, list(table)), nearest(series, to_um, list(table))
     if table[last] > to_um / COARSEST_STEP:
         raise DomainError(
-            "papers",
-            f"finest {series}{max(table)}",
-            f"the surface wants about {to_um:g} µm",
-            "Get finer papers, or choose a duller surface.",
-            "too-coarse",
+            argument="papers",
+            value=f"finest {series}{max(table)}",
+            allowed=f"the surface wants about {to_um:g} µm",
+            way_out="Get finer papers, or choose a duller surface.",
+            code="too-coarse",
         )
     if table[last] >= FINEST_STEP * table[first]:
         first = last

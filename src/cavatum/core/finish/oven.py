@@ -87,15 +87,19 @@ def oven_program(
     for what, table in ((mould, STANDS_C), *((one, INSIDE_C) for one in inside)):
         if what not in table:
             raise DomainError(
-                "material", what, f"one of {', '.join(table)}", "Choose the nearest.", "no-material"
+                argument="material",
+                value=what,
+                allowed=f"one of {', '.join(table)}",
+                way_out="Choose the nearest.",
+                code="no-material",
             )
     if not 35 <= wish_c <= 120:
         raise DomainError(
-            "post-cure",
-            f"{wish_c:g} °C",
-            "it lies between 35 and 120 °C",
-            "Take what the sheet says.",
-            "oven",
+            argument="post-cure",
+            value=f"{wish_c:g} °C",
+            allowed="it lies between 35 and 120 °C",
+            way_out="Take what the sheet says.",
+            code="oven",
         )
     top, why = min(
         [
@@ -106,11 +110,11 @@ def oven_program(
     )
     if top <= room_c + 2:
         raise DomainError(
-            "post-cure",
-            f"{top:g} °C",
-            f"it is warmer than the room, {room_c:.0f} °C",
-            "Leave it out: time does the same, slowly.",
-            "oven-cold",
+            argument="post-cure",
+            value=f"{top:g} °C",
+            allowed=f"it is warmer than the room, {room_c:.0f} °C",
+            way_out="Leave it out: time does the same, slowly.",
+            code="oven-cold",
         )
     a, at, celsius, held = min(conversion, 0.999), 0.0, room_c, 0.0
     curve = [(0.0, celsius, a)]

@@ -40,7 +40,15 @@ def surround_of(
                 origin="typical",
             )
         ]
-        return Surround("wood", 0.018, "wood", 0.018, "raised", False, top_w_m2k), told
+        return Surround(
+            wall="wood",
+            wall_m=0.018,
+            floor="wood",
+            floor_m=0.018,
+            stands_on="raised",
+            wrapped=False,
+            top_w_m2k=top_w_m2k,
+        ), told
     around = void.around or Around()
     floor = around.floor or void.wall
     shelf = (own or {}).get(around.material_id or "")
@@ -82,15 +90,15 @@ def surround_of(
     wall = around.wall_m.value if around.wall_m else typical_wall
     kind = shelf.like if shelf else void.wall
     return Surround(
-        kind,
-        wall,
-        floor,
-        around.floor_m.value if around.floor_m else typical_floor,
-        stands_on,
-        around.wrapped,
-        top_w_m2k,
-        of_shelf,
-        of_shelf if around.floor is None else None,
+        wall=kind,
+        wall_m=wall,
+        floor=floor,
+        floor_m=around.floor_m.value if around.floor_m else typical_floor,
+        stands_on=stands_on,
+        wrapped=around.wrapped,
+        top_w_m2k=top_w_m2k,
+        wall_own=of_shelf,
+        floor_own=of_shelf if around.floor is None else None,
     ), told
 
 
@@ -116,7 +124,7 @@ def body_of(cavity: Cavity) -> Body:
             return hollow.wetted(max(height_m, 0.0))
         return hollow.wetted(rim) + _girth(hollow.area(rim), hollow.width(rim)) * (height_m - rim)
 
-    return Body(_clipped(hollow.width, rim), _clipped(hollow.area, rim), wetted)
+    return Body(width=_clipped(hollow.width, rim), area=_clipped(hollow.area, rim), wetted=wetted)
 
 
 def _clipped(measure: Callable[[float], float], rim_m: float) -> Callable[[float], float]:

@@ -64,24 +64,28 @@ def box_grid(
                 groom += np.where(there & ~inner, area / (half + 1 / outward), 0.0)
     kind = np.where(layer >= 0, layer, -1).astype(np.int64)
     return Grid(
-        (nz, ny, nx),
-        (capacity * volume).ravel(),
-        (heat * volume).ravel(),
-        kind.ravel(),
-        kinetics,
-        conductances[0].ravel(),
-        conductances[1].ravel(),
-        conductances[2].ravel(),
-        groom.ravel(),
-        kind.ravel(),
-        np.atleast_1d(np.array(top_cell)),
+        shape=(nz, ny, nx),
+        capacity=(capacity * volume).ravel(),
+        heat=(heat * volume).ravel(),
+        kind=kind.ravel(),
+        kinetics=kinetics,
+        gz=conductances[0].ravel(),
+        gy=conductances[1].ravel(),
+        gx=conductances[2].ravel(),
+        groom=groom.ravel(),
+        layer=kind.ravel(),
+        tops=np.atleast_1d(np.array(top_cell)),
     )
 
 
 def _check_cells(shape: tuple[int, ...]) -> None:
     if np.prod(shape) > MOST_CELLS:
         raise DomainError(
-            "cells", f"{np.prod(shape)}", f"at most {MOST_CELLS} fit", "Take larger cells.", "too-many"
+            argument="cells",
+            value=f"{np.prod(shape)}",
+            allowed=f"at most {MOST_CELLS} fit",
+            way_out="Take larger cells.",
+            code="too-many",
         )
 
 

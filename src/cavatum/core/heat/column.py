@@ -57,7 +57,7 @@ def middle_of_section(slender: float) -> float:
     return SLAB - 4 / math.pi**3 * total
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Body:
     """The void's measures by height [m]: least width, horizontal area [m2], wall wetted up to there [m2]."""
 
@@ -69,10 +69,10 @@ class Body:
     @classmethod
     def wide(cls) -> Body:
         """A slab so wide that no wall matters: one shell, per square metre."""
-        return cls(lambda h: WIDE_M, lambda h: 1.0, lambda h: 1.0, True)
+        return cls(width=lambda h: WIDE_M, area=lambda h: 1.0, wetted=lambda h: 1.0, is_wide=True)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Cast:
     """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None:
     the room's).
@@ -89,19 +89,19 @@ class Cast:
     def __post_init__(self) -> None:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
             raise DomainError(
-                "layer",
-                f"{(self.to_m - self.from_m) * 1000:g} mm deep",
-                f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
-                "Correct it.",
-                "out-of-range",
+                argument="layer",
+                value=f"{(self.to_m - self.from_m) * 1000:g} mm deep",
+                allowed=f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
+                way_out="Correct it.",
+                code="out-of-range",
             )
         if self.poured_k is not None and not COLDEST_K <= self.poured_k <= HOTTEST_K:
             raise DomainError(
-                "pour temperature",
-                f"{self.poured_k - 273.15:.0f} °C",
-                "it lies between -40 and 100 °C",
-                "Check the unit.",
-                "out-of-range",
+                argument="pour temperature",
+                value=f"{self.poured_k - 273.15:.0f} °C",
+                allowed="it lies between -40 and 100 °C",
+                way_out="Check the unit.",
+                code="out-of-range",
             )
 
     @property
@@ -109,7 +109,7 @@ class Cast:
         return THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else LAYER_CELLS
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stack:
     """Layers poured so far and their state. heights: middle of each row above the bottom [m], floor below 0.
     Never changed in place.
@@ -130,11 +130,11 @@ class Stack:
         """The next layer on top, now."""
         if self.casts and abs(cast.from_m - self.casts[-1].to_m) > 1e-6:
             raise DomainError(
-                "layer",
-                f"from {cast.from_m * 1000:g} mm",
-                f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
-                "Correct its height.",
-                "out-of-order",
+                argument="layer",
+                value=f"from {cast.from_m * 1000:g} mm",
+                allowed=f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
+                way_out="Correct its height.",
+                code="out-of-order",
             )
         casts = (*self.casts, cast)
         grid = column_grid(self.body, self.surround, casts)
@@ -193,7 +193,7 @@ def _core_cells(body: Body) -> int:
     return 1 if body.is_wide else len(SHELLS) - 1
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Rows:
     """Resin rows: height dz (n), shell areas (n, cores) from the middle out, faces between and outermost (n,
     cores) [W/K], wall [m2], girth [m].
@@ -261,17 +261,17 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
         [(floor + sum(one.cells for one in casts[: i + 1]) - 1) * across for i in range(len(casts))]
     )
     return Grid(
-        (rows, 1, across),
-        capacity.ravel(),
-        heat.ravel(),
-        layer.ravel(),
-        np.array([kinetics_row(one.kinetics) for one in casts]),
-        gz.ravel(),
-        np.zeros(rows * across),
-        gx.ravel(),
-        groom.ravel(),
-        layer.ravel(),
-        tops,
+        shape=(rows, 1, across),
+        capacity=capacity.ravel(),
+        heat=heat.ravel(),
+        kind=layer.ravel(),
+        kinetics=np.array([kinetics_row(one.kinetics) for one in casts]),
+        gz=gz.ravel(),
+        gy=np.zeros(rows * across),
+        gx=gx.ravel(),
+        groom=groom.ravel(),
+        layer=layer.ravel(),
+        tops=tops,
     )
 
 
@@ -319,12 +319,12 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     if body.is_wide:
         nothing = np.zeros((len(depth), 0))
         return _Rows(
-            depth,
-            np.ones((len(depth), 1)),
-            nothing,
-            np.zeros(len(depth)),
-            np.zeros(len(depth)),
-            np.ones(len(depth)),
+            depth=depth,
+            areas=np.ones((len(depth), 1)),
+            inner=nothing,
+            outer=np.zeros(len(depth)),
+            wall=np.zeros(len(depth)),
+            girth=np.ones(len(depth)),
         )
     width = np.minimum([max(body.width(h), 1e-4) for h in middles], 2 * np.sqrt(area / math.pi))
     wetted = [np.diff([body.wetted(float(h)) for h in one]) for one in edges]
@@ -348,10 +348,10 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     true = np.array([middle_of_section(round(float(one), 3)) for one in area / width**2]) * width**2
     scale = (drop / true * k * depth)[:, None]
     return _Rows(
-        depth,
-        areas,
-        (inner * scale)[:, ::-1],
-        outer * scale[:, 0],
-        wall,
-        np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)),
+        depth=depth,
+        areas=areas,
+        inner=(inner * scale)[:, ::-1],
+        outer=outer * scale[:, 0],
+        wall=wall,
+        girth=np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)),
     )

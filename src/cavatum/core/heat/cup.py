@@ -18,7 +18,7 @@ CUP_WALL_M = 0.001
 LEAST_KG, MOST_KG = 0.001, 50.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Cup:
     """slender: fill height over diameter. radial, up: cells; fewer for ensembles."""
 
@@ -39,11 +39,11 @@ def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid
     """
     if not LEAST_KG <= mass_kg <= MOST_KG:
         raise DomainError(
-            "batch",
-            f"{mass_kg * 1000:g} g",
-            "a cup holds between 1 g and 50 kg",
-            "Check the unit.",
-            "out-of-range",
+            argument="batch",
+            value=f"{mass_kg * 1000:g} g",
+            allowed="a cup holds between 1 g and 50 kg",
+            way_out="Check the unit.",
+            code="out-of-range",
         )
     cup = cup or Cup()
     diameter, height = cup.size(mass_kg, kinetics.density_kg_m3)
@@ -63,15 +63,15 @@ def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid
     volume = np.tile(ring * dz, up)
     rho = kinetics.density_kg_m3
     return Grid(
-        (up, 1, radial),
-        rho * kinetics.heat_capacity_j_kg_k * volume,
-        rho * kinetics.heat_j_kg * volume,
-        np.zeros(cells, np.int64),
-        kinetics_row(kinetics).reshape(1, -1),
-        gz.ravel(),
-        np.zeros(cells),
-        gx.ravel(),
-        groom.ravel(),
-        np.zeros(cells, np.int64),
-        np.array([(up - 1) * radial]),
+        shape=(up, 1, radial),
+        capacity=rho * kinetics.heat_capacity_j_kg_k * volume,
+        heat=rho * kinetics.heat_j_kg * volume,
+        kind=np.zeros(cells, np.int64),
+        kinetics=kinetics_row(kinetics).reshape(1, -1),
+        gz=gz.ravel(),
+        gy=np.zeros(cells),
+        gx=gx.ravel(),
+        groom=groom.ravel(),
+        layer=np.zeros(cells, np.int64),
+        tops=np.array([(up - 1) * radial]),
     )

@@ -12,11 +12,11 @@ def material_of(form: FormMaterial) -> Material:
     """Its own thickness where it has one, else the typical one of the kind of wall it counts as."""
     thickness = form.thickness_m.value if form.thickness_m else MATERIALS[form.like].typical_m
     return Material(
-        form.name,
-        form.conductivity_w_m_k.value,
-        form.density_kg_m3.value,
-        form.heat_capacity_j_kg_k.value,
-        thickness,
+        name=form.name,
+        conductivity=form.conductivity_w_m_k.value,
+        density=form.density_kg_m3.value,
+        heat_capacity=form.heat_capacity_j_kg_k.value,
+        typical_m=thickness,
     )
 
 

@@ -46,11 +46,11 @@ class Room:
         for value in self.by_step_k:
             if not COLDEST_K <= value <= HOTTEST_K:
                 raise DomainError(
-                    "room",
-                    f"{value - 273.15:.0f} °C",
-                    "it lies between -40 and 100 °C",
-                    "Check the unit.",
-                    "out-of-range",
+                    argument="room",
+                    value=f"{value - 273.15:.0f} °C",
+                    allowed="it lies between -40 and 100 °C",
+                    way_out="Check the unit.",
+                    code="out-of-range",
                 )
 
     @classmethod
@@ -70,7 +70,7 @@ class Room:
         return Room(tuple(one + kelvin for one in self.by_step_k), self.step_s)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Grid:
     """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of
     its upper face.
@@ -140,15 +140,15 @@ class Line:
         groom = np.zeros(n)
         groom[-1] = area[-1] / (1 / outer_w_m2k + (x[-1] - middle[-1]) / conductivity)
         return Grid(
-            (n, 1, 1),
-            density * heat_capacity * volume,
-            density * heat_j_kg * volume,
-            np.zeros(n, np.int64),
-            kinetics.reshape(1, -1),
-            g,
-            np.zeros(n),
-            np.zeros(n),
-            groom,
-            np.zeros(n, np.int64),
-            np.array([0]),
+            shape=(n, 1, 1),
+            capacity=density * heat_capacity * volume,
+            heat=density * heat_j_kg * volume,
+            kind=np.zeros(n, np.int64),
+            kinetics=kinetics.reshape(1, -1),
+            gz=g,
+            gy=np.zeros(n),
+            gx=np.zeros(n),
+            groom=groom,
+            layer=np.zeros(n, np.int64),
+            tops=np.array([0]),
         )

@@ -24,7 +24,7 @@ WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)
 UNDERSIDE_W_M2K: dict[StandsOn, float] = {"bench": 5.0, "raised": 8.0, "foam": 0.65, "metal top": 15.0}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Material:
     """conductivity [W/(m K)], density [kg/m3], heat capacity [J/(kg K)], thickness where none is said [m]."""
 
@@ -36,17 +36,29 @@ class Material:
 
 
 MATERIALS: dict[WallKind, Material] = {
-    "wood": Material("wood, across the grain", 0.14, 600, 2000, 0.040),
-    "board": Material("coated board", 0.13, 680, 1700, 0.018),
-    "silicone": Material("silicone", 0.25, 1150, 1300, 0.010),
-    "plastic": Material("plastic (polyethylene)", 0.45, 950, 1900, 0.005),
-    "metal": Material("metal (aluminium)", 200.0, 2700, 900, 0.003),
-    "glass": Material("glass", 1.0, 2500, 800, 0.005),
-    "other": Material("board, as nobody said", 0.13, 680, 1700, 0.018),
+    "wood": Material(
+        name="wood, across the grain", conductivity=0.14, density=600, heat_capacity=2000, typical_m=0.040
+    ),
+    "board": Material(
+        name="coated board", conductivity=0.13, density=680, heat_capacity=1700, typical_m=0.018
+    ),
+    "silicone": Material(
+        name="silicone", conductivity=0.25, density=1150, heat_capacity=1300, typical_m=0.010
+    ),
+    "plastic": Material(
+        name="plastic (polyethylene)", conductivity=0.45, density=950, heat_capacity=1900, typical_m=0.005
+    ),
+    "metal": Material(
+        name="metal (aluminium)", conductivity=200.0, density=2700, heat_capacity=900, typical_m=0.003
+    ),
+    "glass": Material(name="glass", conductivity=1.0, density=2500, heat_capacity=800, typical_m=0.005),
+    "other": Material(
+        name="board, as nobody said", conductivity=0.13, density=680, heat_capacity=1700, typical_m=0.018
+    ),
 }
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Surround:
     """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's
     air coefficient directly.
@@ -76,11 +88,11 @@ class Surround:
         for name, value in (("wall", self.wall_m), ("floor", self.floor_m)):
             if not 0 <= value <= 1.0:
                 raise DomainError(
-                    f"{name} thickness",
-                    f"{value * 1000:g} mm",
-                    "it lies between 0 and 1000 mm",
-                    "Correct it.",
-                    "out-of-range",
+                    argument=f"{name} thickness",
+                    value=f"{value * 1000:g} mm",
+                    allowed="it lies between 0 and 1000 mm",
+                    way_out="Correct it.",
+                    code="out-of-range",
                 )
 
     @property

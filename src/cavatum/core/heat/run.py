@@ -19,7 +19,7 @@ BUFFER_STEPS = 1_500
 NO_STOP = (-1.0, 0.0, 0.0, 1e9, 0.0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stop:
     """When a march may end early: a layer's top cured to `conversion` with nothing over `hottest_k`; or
     hotter than `give_up_k`; or fallen
@@ -35,7 +35,7 @@ class Stop:
         return np.array([self.layer, self.conversion, self.hottest_k, self.give_up_k, self.past_peak_k])
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class March:
     """times [s] (n), watched (n, layers, 5) as kernel.WATCHED, t and a at the end; kept_* (n, cells) when
     asked for.
@@ -119,11 +119,11 @@ def march(
     t, a = np.array(t, float), np.array(a, float)
     if not (np.isfinite(t).all() and np.isfinite(a).all() and np.isfinite(grid.groom).all()):
         raise DomainError(
-            "heat run",
-            "not a number",
-            "all its inputs are finite",
-            "Check the measures and the sheet.",
-            "not-finite",
+            argument="heat run",
+            value="not a number",
+            allowed="all its inputs are finite",
+            way_out="Check the measures and the sheet.",
+            code="not-finite",
         )
     stop_at = (stop or Stop()).array()
     layers = len(grid.tops)
@@ -163,13 +163,22 @@ def march(
         or not pieces[0][0].size
     ):
         raise DomainError(
-            "heat run",
-            f"stuck after {at / 3600:.1f} h",
-            f"it ends within {MOST_STEPS} steps",
-            "Check the measures and the sheet.",
-            "no-end",
+            argument="heat run",
+            value=f"stuck after {at / 3600:.1f} h",
+            allowed=f"it ends within {MOST_STEPS} steps",
+            way_out="Check the measures and the sheet.",
+            code="no-end",
         )
     joined = [
         np.concatenate([piece[i] for piece in pieces]) if len(pieces) > 1 else pieces[0][i] for i in range(4)
     ]
-    return March(ended, joined[0], joined[1], t, a, joined[2], joined[3], step)
+    return March(
+        ended=ended,
+        times=joined[0],
+        watched=joined[1],
+        t=t,
+        a=a,
+        kept_t=joined[2],
+        kept_a=joined[3],
+        next_step_s=step,
+    )

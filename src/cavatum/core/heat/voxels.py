@@ -35,7 +35,7 @@ class Voxels:
     origin: tuple[float, float]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Layer3D:
     """from and to [m], the resin, when it is poured [s]."""
 
@@ -75,11 +75,11 @@ def voxels_of(
                 there[k] ^= shapely.contains_xy(shapely.Polygon(ring), gx, gy)
     if not there.any():
         raise DomainError(
-            "form",
-            "too narrow for its cells",
-            "it is wider than a cell somewhere",
-            "Plan it by its measures.",
-            "no-cells",
+            argument="form",
+            value="too narrow for its cells",
+            allowed="it is wider than a cell somewhere",
+            way_out="Plan it by its measures.",
+            code="no-cells",
         )
     return Voxels(there, (dz, dy, dx), (float(x[0]), float(y[0])))
 

@@ -14,8 +14,8 @@ def warm() -> float:
     """A short run of the kernel; returns the moment it reached [s]. Seconds the first time, a quarter of one
     from the cache.
     """
-    stack = Stack(Body.wide(), Surround(), Room.steady(23.0)).pour(
-        Cast(0.0, 0.01, CLASSES["slow-casting-epoxy"])
+    stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23.0)).pour(
+        Cast(from_m=0.0, to_m=0.01, kinetics=CLASSES["slow-casting-epoxy"])
     )
     return stack.wait(60.0)[0].at_s
 

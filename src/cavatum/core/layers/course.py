@@ -21,7 +21,7 @@ LONGEST_S = 14 * 86400.0  # a layer that is not ready by then never is, as far a
 COOL_OVER_ROOM_K = 2.0  # in a room above 30 degC nothing cools to 32
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Window:
     """Seconds after this layer was poured; None: not within LONGEST_S."""
 
@@ -32,7 +32,7 @@ class Window:
     cured_s: float | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Poured:
     """One layer as it was poured: when [s from the first pour], how warm the layers below were."""
 
@@ -43,7 +43,7 @@ class Poured:
     below_c: float | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Course:
     """A void being filled. Never changed in place: pouring and waiting hand back a new one."""
 
@@ -56,7 +56,10 @@ class Course:
     def empty(cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False) -> Course:
         """coarse: half the cells and a wider tolerance, for ensembles."""
         return cls(
-            Stack(body, surround, room, tolerance_k=COARSE_K if coarse else TOLERANCE_K), is_coarse=coarse
+            stack=Stack(
+                body=body, surround=surround, room=room, tolerance_k=COARSE_K if coarse else TOLERANCE_K
+            ),
+            is_coarse=coarse,
         )
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Course:
@@ -64,9 +67,16 @@ class Course:
         warms itself in the cup).
         """
         below = float(self.stack.t.max()) - ZERO_C_K if self.layers else None
-        stack = self.stack.pour(Cast(from_m, to_m, cure.kinetics, is_coarse=self.is_coarse))
+        stack = self.stack.pour(
+            Cast(from_m=from_m, to_m=to_m, kinetics=cure.kinetics, is_coarse=self.is_coarse)
+        )
         return replace(
-            self, stack=stack, layers=(*self.layers, Poured(from_m, to_m, cure, stack.at_s, below))
+            self,
+            stack=stack,
+            layers=(
+                *self.layers,
+                Poured(from_m=from_m, to_m=to_m, cure=cure, at_s=stack.at_s, below_c=below),
+            ),
         )
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> Course:
@@ -100,7 +110,12 @@ class Course:
         hotter than give_up_c.
         """
         gate = self.top.cure.gates.opens(self.top.to_m - self.top.from_m)
-        stop = Stop(len(self.layers) - 1, gate, self.cool_k(), give_up_c + ZERO_C_K)
+        stop = Stop(
+            layer=len(self.layers) - 1,
+            conversion=gate,
+            hottest_k=self.cool_k(),
+            give_up_k=give_up_c + ZERO_C_K,
+        )
         return self.wait(self.top.at_s + LONGEST_S, stop, keep=keep)
 
     def peak_c(self) -> float:
@@ -111,7 +126,7 @@ class Course:
         """The top layer's own, as if nothing were poured on it."""
         start, gates = self.top.at_s, self.top.cure.gates
         top = len(self.layers) - 1
-        last = Stop(top, max(gates.bond_to, gates.full_cure) + 0.002, 1e6)
+        last = Stop(layer=top, conversion=max(gates.bond_to, gates.full_cure) + 0.002, hottest_k=1e6)
         here = self.until_ready()
         ready = here.stack.at_s - start if here.is_ready else None
         on = here.wait(start + 2 * LONGEST_S, last)
@@ -130,11 +145,11 @@ class Course:
         if ready is not None and closes is not None and closes < ready:
             closes = None if times[-1] < ready else ready
         return Window(
-            ready,
-            closes,
-            when(kernel.LEAST_CURED, gates.demould),
-            when(kernel.LEAST_CURED, gates.gel),
-            when(kernel.LEAST_CURED, gates.full_cure),
+            opens_s=ready,
+            closes_s=closes,
+            demould_s=when(kernel.LEAST_CURED, gates.demould),
+            gelled_s=when(kernel.LEAST_CURED, gates.gel),
+            cured_s=when(kernel.LEAST_CURED, gates.full_cure),
         )
 
     def curve(self, layer: int) -> tuple[Array, Array]:

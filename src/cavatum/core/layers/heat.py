@@ -19,7 +19,7 @@ from .course import Course, Window
 STAY_S = 10 * 86400.0
 
 
-@dataclass
+@dataclass(kw_only=True)
 class HeatOfPiece:
     """Lives while one plan is made. cures: by system, only of those whose class is known; told: per void what
     stands round it;
@@ -42,10 +42,10 @@ class HeatOfPiece:
         self.told[cavity.void.id] = told
 
     def run(self) -> Run:
-        return Run(self, dict(self.empty))
+        return Run(heat=self, courses=dict(self.empty))
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Run:
     """The pours of a piece one after the other. `keep`: states are kept for drawing."""
 
@@ -95,9 +95,9 @@ def _together(found: list[Window | None]) -> Window | None:
         return None if any(value is None for value in values) else pick(values)
 
     return Window(
-        worst("opens_s", max),
-        worst("closes_s", min),
-        worst("demould_s", max),
-        worst("gelled_s", max),
-        worst("cured_s", max),
+        opens_s=worst("opens_s", max),
+        closes_s=worst("closes_s", min),
+        demould_s=worst("demould_s", max),
+        gelled_s=worst("gelled_s", max),
+        cured_s=worst("cured_s", max),
     )

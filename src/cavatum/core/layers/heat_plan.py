@@ -49,11 +49,11 @@ def understand(
         count = _least_layers(filled, cavity.fill_m, known)
         if count > MOST_FOLLOWED:
             heat.doubts[filled.id] = DomainError(
-                "layers",
-                f"{count} or more",
-                f"heat is followed through at most {MOST_FOLLOWED} layers",
-                "Choose a system for deeper pours.",
-                "too-many-layers",
+                argument="layers",
+                value=f"{count} or more",
+                allowed=f"heat is followed through at most {MOST_FOLLOWED} layers",
+                way_out="Choose a system for deeper pours.",
+                code="too-many-layers",
             )
         else:
             heat.add_void(cavity, known, room, coarse=coarse)

@@ -37,7 +37,7 @@ class Limits:
     embeds: tuple[tuple[float, str], ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Split:
     """A way to cut a stretch, run through: its layers, the hottest, when it is done, whether every limit is
     kept.
@@ -82,7 +82,7 @@ def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
     for height, name in limits.embeds:
         if start + THINNEST_M < height < top:
             top, reason = height, f"{name} is to be laid on it"
-    return Layer(start, top, reason, top <= rule.top_m + SLACK_M)
+    return Layer(from_m=start, to_m=top, limited_by=reason, allowed=top <= rule.top_m + SLACK_M)
 
 
 def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Split:
@@ -92,32 +92,32 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
     while start < stretch.to_m - REST_M:
         if len(layers) >= MOST_HEATED:
             raise Infeasible(
-                "layers",
-                f"more than {MOST_HEATED} by heat",
-                "so many are no plan",
-                "Choose another system.",
-                "too-many-layers",
+                argument="layers",
+                value=f"more than {MOST_HEATED} by heat",
+                allowed="so many are no plan",
+                way_out="Choose another system.",
+                code="too-many-layers",
             )
         highest = highest_top(stretch, limits, start)
         if highest.depth_m < THINNEST_M:
             fewest(stretch)  # says why no rule lets a layer begin
             raise Infeasible(
-                "layer",
-                "no depth",
-                "some depth has to be allowed",
-                "Choose another system.",
-                "too-many-layers",
+                argument="layer",
+                value="no depth",
+                allowed="some depth has to be allowed",
+                way_out="Choose another system.",
+                code="too-many-layers",
             )
         layer, course = _deepest(course, cure, _leaving_enough(highest, stretch), _least(stretch))
         layers.append(layer)
         start = layer.to_m
         if not course.is_ready and start < stretch.to_m - REST_M:
             raise Infeasible(
-                "heat",
-                f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
-                "a layer sets in reasonable time",
-                "Warm the room, pour deeper, or take a quicker system.",
-                "never-sets",
+                argument="heat",
+                value=f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
+                allowed="a layer sets in reasonable time",
+                way_out="Warm the room, pour deeper, or take a quicker system.",
+                code="never-sets",
             )
     return _judge(layers, cure, course)
 
@@ -128,10 +128,10 @@ def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
     left = stretch.to_m - layer.to_m
     if REST_M < left < least and layer.depth_m - (least - left) >= least:
         return Layer(
-            layer.from_m,
-            stretch.to_m - least,
-            f"lowered so that the next layer has the least {least * 1000:g} mm",
-            layer.allowed,
+            from_m=layer.from_m,
+            to_m=stretch.to_m - least,
+            limited_by=f"lowered so that the next layer has the least {least * 1000:g} mm",
+            allowed=layer.allowed,
         )
     return layer
 
@@ -157,23 +157,27 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
             best, low = run, middle
         elif best is None:
             raise Infeasible(
-                "heat",
-                f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C",
-                "some depth stays below it",
-                "Cool the room, choose a slower system, or draw the layers yourself.",
-                "too-hot-anyway",
+                argument="heat",
+                value=f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C",
+                allowed="some depth stays below it",
+                way_out="Cool the room, choose a slower system, or draw the layers yourself.",
+                code="too-hot-anyway",
             )
         else:
             high = middle
     assert best is not None
-    return Layer(start, low, f"a deeper layer would pass {cure.wanted_c:g} °C", True), best
+    return Layer(
+        from_m=start, to_m=low, limited_by=f"a deeper layer would pass {cure.wanted_c:g} °C", allowed=True
+    ), best
 
 
 def run_through(layers: list[Layer], cure: Cure, course: Course) -> Split:
     """Pours each layer as soon as the one below takes it."""
     for number, layer in enumerate(layers):
         if number and not course.is_ready:
-            return Split(tuple(layers), course.peak_c(), 1e12, False, course)
+            return Split(
+                layers=tuple(layers), peak_c=course.peak_c(), ready_s=1e12, is_within=False, course=course
+            )
         course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
     return _judge(layers, cure, course)
 
@@ -181,7 +185,13 @@ def run_through(layers: list[Layer], cure: Cure, course: Course) -> Split:
 def _judge(layers: list[Layer], cure: Cure, course: Course) -> Split:
     peak = course.peak_c()
     within = peak <= cure.wanted_c and all(layer.allowed for layer in layers)
-    return Split(tuple(layers), peak, course.stack.at_s if course.is_ready else 1e12, within, course)
+    return Split(
+        layers=tuple(layers),
+        peak_c=peak,
+        ready_s=course.stack.at_s if course.is_ready else 1e12,
+        is_within=within,
+        course=course,
+    )
 
 
 def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
@@ -242,6 +252,11 @@ def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | 
 def rules_only(stretch: Stretch, error: DomainError) -> list[Layer]:
     """Where heat lets nothing through: the sheet's rules alone, so that the person sees what would happen."""
     return [
-        Layer(one.from_m, one.to_m, f"{one.limited_by}; {error.argument}: {error.value}", one.allowed)
+        Layer(
+            from_m=one.from_m,
+            to_m=one.to_m,
+            limited_by=f"{one.limited_by}; {error.argument}: {error.value}",
+            allowed=one.allowed,
+        )
         for one in fewest(stretch)
     ]

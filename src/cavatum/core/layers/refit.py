@@ -60,11 +60,11 @@ def refit(
     """
     if not len(measured) >= LEAST_POINTS:
         raise DomainError(
-            "measured curve",
-            f"{len(measured)} points",
-            f"at least {LEAST_POINTS} are needed after the pour",
-            "Log more often, or longer.",
-            "too-few",
+            argument="measured curve",
+            value=f"{len(measured)} points",
+            allowed=f"at least {LEAST_POINTS} are needed after the pour",
+            way_out="Log more often, or longer.",
+            code="too-few",
         )
     at, celsius = (np.array(column) for column in zip(*sorted(measured), strict=True))
     if len(at) > MOST_POINTS:
@@ -72,11 +72,11 @@ def refit(
         at, celsius = at[keep], celsius[keep]
     if celsius.max() - celsius[:3].mean() < LEAST_RISE_K:
         raise DomainError(
-            "measured curve",
-            f"a rise of {celsius.max() - celsius[:3].mean():.1f} °C",
-            f"it rises by {LEAST_RISE_K:g} °C or more",
-            "Take a curve from the middle of a deeper layer.",
-            "too-flat",
+            argument="measured curve",
+            value=f"a rise of {celsius.max() - celsius[:3].mean():.1f} °C",
+            allowed=f"it rises by {LEAST_RISE_K:g} °C or more",
+            way_out="Take a curve from the middle of a deeper layer.",
+            code="too-flat",
         )
     start = course.layers[layer].at_s
     top = course.stack.surround.top_w_m2k

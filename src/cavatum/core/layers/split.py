@@ -20,7 +20,7 @@ LEAST_POUR_M = (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Layer:
     """One layer of one void: heights above its bottom, and what kept it from being deeper."""
 
@@ -34,7 +34,7 @@ class Layer:
         return self.to_m - self.from_m
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stretch:
     """What is to be split: a cavity between two heights, filled with one system."""
 
@@ -47,7 +47,12 @@ class Stretch:
     def layers(self, boundaries: list[float], reason: str) -> list[Layer]:
         edges = [self.from_m, *boundaries, self.to_m]
         return [
-            Layer(low, high, reason, is_allowed(self.cavity, self.system, self.density_kg_m3, low, high))
+            Layer(
+                from_m=low,
+                to_m=high,
+                limited_by=reason,
+                allowed=is_allowed(self.cavity, self.system, self.density_kg_m3, low, high),
+            )
             for low, high in zip(edges, edges[1:], strict=False)
         ]
 
@@ -67,13 +72,13 @@ def fewest(stretch: Stretch) -> list[Layer]:
         stuck = limit.top_m - start < THINNEST_M and limit.top_m < stretch.to_m
         if stuck or len(layers) >= MOST_LAYERS:
             raise Infeasible(
-                "depth rules",
-                f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
-                f"no split into at most {MOST_LAYERS} layers fits them",
-                "Choose a system for deeper pours.",
-                "too-many-layers",
+                argument="depth rules",
+                value=f"{stretch.system.name} over {(stretch.to_m - stretch.from_m) * 1000:g} mm",
+                allowed=f"no split into at most {MOST_LAYERS} layers fits them",
+                way_out="Choose a system for deeper pours.",
+                code="too-many-layers",
             )
-        layers.append(Layer(start, limit.top_m, limit.reason, True))
+        layers.append(Layer(from_m=start, to_m=limit.top_m, limited_by=limit.reason, allowed=True))
         start = limit.top_m
     return _thicken_last(stretch, layers)
 
@@ -86,12 +91,12 @@ def _thicken_last(stretch: Stretch, layers: list[Layer]) -> list[Layer]:
     if edge - layers[-2].from_m < least:
         return layers
     reason = f"lowered so that the next layer has the least {least * 1000:g} mm"
-    below = Layer(layers[-2].from_m, edge, reason, True)
+    below = Layer(from_m=layers[-2].from_m, to_m=edge, limited_by=reason, allowed=True)
     above = Layer(
-        edge,
-        stretch.to_m,
-        layers[-1].limited_by,
-        is_allowed(stretch.cavity, stretch.system, stretch.density_kg_m3, edge, stretch.to_m),
+        from_m=edge,
+        to_m=stretch.to_m,
+        limited_by=layers[-1].limited_by,
+        allowed=is_allowed(stretch.cavity, stretch.system, stretch.density_kg_m3, edge, stretch.to_m),
     )
     return [*layers[:-2], below, above] if above.allowed else layers
 
@@ -108,11 +113,11 @@ def even(stretch: Stretch) -> list[Layer]:
         if all(layer.allowed for layer in layers):
             return layers
     raise Infeasible(
-        "even split",
-        f"over {MOST_LAYERS} layers",
-        "equal layers cannot fit the depth rules here",
-        "Choose another split.",
-        "too-many-layers",
+        argument="even split",
+        value=f"over {MOST_LAYERS} layers",
+        allowed="equal layers cannot fit the depth rules here",
+        way_out="Choose another split.",
+        code="too-many-layers",
     )
 
 
@@ -122,11 +127,12 @@ def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
     for low, high in zip(edges, edges[1:], strict=False):
         if high - low < THINNEST_M or not math.isfinite(high):
             raise DomainError(
-                "layer boundary",
-                f"{high * 1000:g} mm above {low * 1000:g} mm",
-                f"each lies above the last, between {stretch.from_m * 1000:g} and {stretch.to_m * 1000:g} mm",
-                "Move it, or take it out.",
-                "out-of-order",
+                argument="layer boundary",
+                value=f"{high * 1000:g} mm above {low * 1000:g} mm",
+                allowed=f"each lies above the last, between {stretch.from_m * 1000:g} and "
+                f"{stretch.to_m * 1000:g} mm",
+                way_out="Move it, or take it out.",
+                code="out-of-order",
             )
     return stretch.layers(boundaries_m, "as you drew it")
 

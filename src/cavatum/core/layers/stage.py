@@ -101,11 +101,11 @@ def _column(
 def _check_height(start: float, end: float, fill_m: float) -> None:
     if end > fill_m + 1e-9 or end <= start:
         raise DomainError(
-            "portion",
-            f"filled to {end * 1000:g} mm",
-            f"it ends above {start * 1000:g} and at most at the fill line, {fill_m * 1000:g} mm",
-            "Correct its height.",
-            "over-fill-line",
+            argument="portion",
+            value=f"filled to {end * 1000:g} mm",
+            allowed=f"it ends above {start * 1000:g} and at most at the fill line, {fill_m * 1000:g} mm",
+            way_out="Correct its height.",
+            code="over-fill-line",
         )
 
 

@@ -59,7 +59,10 @@ def in_three(
         return [[(float(x) - middle[0], float(y) - middle[1]) for x, y in ring] for ring in rings]
 
     voxels = voxels_of(slices, (x1 - x0, y1 - y0), fill_m)
-    layers = [Layer3D(one.from_m, one.to_m, one.cure.kinetics, one.at_s) for one in course.layers]
+    layers = [
+        Layer3D(from_m=one.from_m, to_m=one.to_m, kinetics=one.cure.kinetics, at_s=one.at_s)
+        for one in course.layers
+    ]
     run = run_voxels(
         voxels, course.stack.surround, layers, course.stack.room, layers[-1].at_s + AFTER_LAST_S, tell
     )

@@ -18,7 +18,7 @@ from ..common.errors import DomainError
 FactorCode = Literal["film", "waste", "soak", "scale", "pump", "pace", "leftover"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Factor:
     """least, most: outside, a run says nothing (a slip of the unit or of the hand), and is left out and told.
 
@@ -41,38 +41,84 @@ class Factor:
 FACTORS: dict[str, Factor] = {
     one.code: one
     for one in (
-        Factor("film", "Film as it comes out", "of the film planned", "ratio", 0.15, 0.12, 0.3, 3.0, "piece"),
         Factor(
-            "waste", "What stays in the cup", "of what usually stays", "ratio", 0.5, 0.35, 0.05, 10.0, "plan"
+            code="film",
+            title="Film as it comes out",
+            of="of the film planned",
+            quantity="ratio",
+            people=0.15,
+            wobble=0.12,
+            least=0.3,
+            most=3.0,
+            goes="piece",
         ),
         Factor(
-            "soak", "What wood drinks", "each square metre", "areal_volume", 0.6, 0.3, 5e-6, 2e-3, "piece"
+            code="waste",
+            title="What stays in the cup",
+            of="of what usually stays",
+            quantity="ratio",
+            people=0.5,
+            wobble=0.35,
+            least=0.05,
+            most=10.0,
+            goes="plan",
         ),
         Factor(
-            "scale",
-            "What the scale shows",
-            "of a known weight",
-            "ratio",
-            0.01,
-            0.003,
-            0.8,
-            1.25,
-            "shown",
-            "both parts stand on the same scale, so the ratio does not change",
+            code="soak",
+            title="What wood drinks",
+            of="each square metre",
+            quantity="areal_volume",
+            people=0.6,
+            wobble=0.3,
+            least=5e-6,
+            most=2e-3,
+            goes="piece",
         ),
-        Factor("pump", "One stroke of the pump", "each stroke", "mass", 0.05, 0.03, 1e-4, 1.0, "plan"),
-        Factor("pace", "Time the cure takes", "of the time predicted", "ratio", 0.2, 0.12, 0.2, 5.0, "plan"),
         Factor(
-            "leftover",
-            "Mixed and left over",
-            "of what was mixed",
-            "fraction",
-            0.05,
-            0.04,
-            0.0,
-            0.9,
-            "shown",
-            "it is what your reserves come to: lower them",
+            code="scale",
+            title="What the scale shows",
+            of="of a known weight",
+            quantity="ratio",
+            people=0.01,
+            wobble=0.003,
+            least=0.8,
+            most=1.25,
+            goes="shown",
+            why_shown="both parts stand on the same scale, so the ratio does not change",
+        ),
+        Factor(
+            code="pump",
+            title="One stroke of the pump",
+            of="each stroke",
+            quantity="mass",
+            people=0.05,
+            wobble=0.03,
+            least=1e-4,
+            most=1.0,
+            goes="plan",
+        ),
+        Factor(
+            code="pace",
+            title="Time the cure takes",
+            of="of the time predicted",
+            quantity="ratio",
+            people=0.2,
+            wobble=0.12,
+            least=0.2,
+            most=5.0,
+            goes="plan",
+        ),
+        Factor(
+            code="leftover",
+            title="Mixed and left over",
+            of="of what was mixed",
+            quantity="fraction",
+            people=0.05,
+            wobble=0.04,
+            least=0.0,
+            most=0.9,
+            goes="shown",
+            why_shown="it is what your reserves come to: lower them",
             is_share=True,
         ),
     )
@@ -88,6 +134,10 @@ def factor_of(code: str) -> Factor:
     """Raises DomainError for what is not learned."""
     if code not in FACTORS:
         raise DomainError(
-            "factor", code, "it is one of " + ", ".join(FACTORS), "Choose one of them.", "no-factor"
+            argument="factor",
+            value=code,
+            allowed="it is one of " + ", ".join(FACTORS),
+            way_out="Choose one of them.",
+            code="no-factor",
         )
     return FACTORS[code]

@@ -38,11 +38,11 @@ def lay_on(
     inside = [one for one in moments if run_from <= one[0] <= run_to]
     if not inside:
         raise DomainError(
-            "log",
-            f"from {moments[0][0]:%Y-%m-%d %H:%M} to {moments[-1][0]:%Y-%m-%d %H:%M}",
-            "it lies within the run",
-            "Its clock may run in another zone or year: put it right by hours.",
-            "outside",
+            argument="log",
+            value=f"from {moments[0][0]:%Y-%m-%d %H:%M} to {moments[-1][0]:%Y-%m-%d %H:%M}",
+            allowed="it lies within the run",
+            way_out="Its clock may run in another zone or year: put it right by hours.",
+            code="outside",
         )
     says = []
     if len(inside) < len(moments):

@@ -57,15 +57,21 @@ def from_scale(factor: Factor, centre: float, y: float) -> float:
 def estimate(factor: Factor, centre: float, values: Sequence[float]) -> Estimate:
     """values: one a run, each within the factor's range. Raises DomainError for none, or one outside."""
     if not values:
-        raise DomainError("runs", "none", "at least one", "Finish a run first.", "no-runs")
+        raise DomainError(
+            argument="runs",
+            value="none",
+            allowed="at least one",
+            way_out="Finish a run first.",
+            code="no-runs",
+        )
     for value in values:
         if not factor.least <= value <= factor.most or (value <= 0 and not factor.is_share):
             raise DomainError(
-                factor.title,
-                f"{value:g}",
-                f"it lies between {factor.least:g} and {factor.most:g}",
-                "Leave this run out.",
-                "absurd",
+                argument=factor.title,
+                value=f"{value:g}",
+                allowed=f"it lies between {factor.least:g} and {factor.most:g}",
+                way_out="Leave this run out.",
+                code="absurd",
             )
     y = np.array([to_scale(factor, centre, value) for value in values])
     mu, sigma, weight, inside = _posterior(factor, y)

@@ -124,11 +124,11 @@ def least_mass_kg(step_kg: float, by_weight: float) -> float:
     """
     if step_kg <= 0 or by_weight <= 0:
         raise DomainError(
-            "scale",
-            f"{step_kg:g} kg, {by_weight:g}",
-            "both are more than 0",
-            "Correct the scale's step.",
-            "scale",
+            argument="scale",
+            value=f"{step_kg:g} kg, {by_weight:g}",
+            allowed="both are more than 0",
+            way_out="Correct the scale's step.",
+            code="scale",
         )
     return step_kg * (1 + by_weight) * (1 + 1 / by_weight) / (2 * RATIO_OFF)
 
@@ -137,7 +137,13 @@ def row_of(code: str) -> TrialRow:
     """Raises DomainError for a trial that the table does not hold."""
     row = next((one for one in TABLE if one.code == code), None)
     if row is None:
-        raise DomainError("trial", code, "it is one of the table", "Choose one.", "no-trial")
+        raise DomainError(
+            argument="trial",
+            value=code,
+            allowed="it is one of the table",
+            way_out="Choose one.",
+            code="no-trial",
+        )
     return row
 
 

@@ -95,19 +95,19 @@ def cavity_of(void: Void) -> Cavity:
     for thing in void.inclusions:
         if thing.to_m.value <= thing.from_m.value:
             raise DomainError(
-                thing.name,
-                f"from {_mm(thing.from_m.value)} to {_mm(thing.to_m.value)}",
-                "its top lies above its bottom",
-                "Give the lower height first.",
-                "backwards",
+                argument=thing.name,
+                value=f"from {_mm(thing.from_m.value)} to {_mm(thing.to_m.value)}",
+                allowed="its top lies above its bottom",
+                way_out="Give the lower height first.",
+                code="backwards",
             )
         if thing.from_m.value >= cavity.fill_m:
             raise DomainError(
-                thing.name,
-                f"from {_mm(thing.from_m.value)} up",
-                f"the fill line is at {_mm(cavity.fill_m)}",
-                "Lower it, or leave it out.",
-                "above-fill",
+                argument=thing.name,
+                value=f"from {_mm(thing.from_m.value)} up",
+                allowed=f"the fill line is at {_mm(cavity.fill_m)}",
+                way_out="Lower it, or leave it out.",
+                code="above-fill",
             )
     _check_room(cavity)
     return cavity
@@ -132,11 +132,11 @@ def _check_room(cavity: Cavity) -> None:
             height = low + part * (high - low)
             if cavity.void.embedded and cavity.area(height) <= 0:
                 raise Infeasible(
-                    "inclusions",
-                    f"as large as the hollow at {_mm(height)}",
-                    "they must leave room for resin",
-                    "Check their volume, number and heights.",
-                    "no-room",
+                    argument="inclusions",
+                    value=f"as large as the hollow at {_mm(height)}",
+                    allowed="they must leave room for resin",
+                    way_out="Check their volume, number and heights.",
+                    code="no-room",
                 )
 
 

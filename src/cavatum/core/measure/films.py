@@ -57,11 +57,11 @@ def _board(board: Board) -> Extent:
     length, width, ends = board.length_m.value, board.width_m.value, board.round_ends
     if length < ends * width / 2:
         raise Infeasible(
-            "round ends",
-            f"{ends} of {width * 500:g} mm radius",
-            f"the board is only {length * 1000:g} mm long",
-            "Check length and width.",
-            "no-room",
+            argument="round ends",
+            value=f"{ends} of {width * 500:g} mm radius",
+            allowed=f"the board is only {length * 1000:g} mm long",
+            way_out="Check length and width.",
+            code="no-room",
         )
     face = length * width - ends * width**2 * (1 - math.pi / 4) / 2
     girth = 2 * (length + width) - ends * width * (2 - math.pi / 2)
@@ -75,11 +75,11 @@ def _cup(cup: Cup) -> Extent:
     band = cup.bare_band_m.value if cup.bare_band_m else 0.0
     if band >= slant:
         raise Infeasible(
-            "bare band",
-            f"{band * 1000:g} mm",
-            f"the side is {slant * 1000:.4g} mm high",
-            "Check the band.",
-            "no-room",
+            argument="bare band",
+            value=f"{band * 1000:g} mm",
+            allowed=f"the side is {slant * 1000:.4g} mm high",
+            way_out="Check the band.",
+            code="no-room",
         )
     at_band = rim + (foot - rim) * band / slant
     side = math.pi * (at_band + foot) * (slant - band)
@@ -133,17 +133,17 @@ def film_hollow(coat: Coat) -> FilmHollow:
     there = coat.existing_m.value if coat.existing_m else 0.0
     if there >= coat.film_m.value:
         raise DomainError(
-            "film",
-            f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
-            "more is wanted than there is",
-            "Raise the film or correct what is there.",
-            "nothing-to-lay",
+            argument="film",
+            value=f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
+            allowed="more is wanted than there is",
+            way_out="Raise the film or correct what is there.",
+            code="nothing-to-lay",
         )
     area = coat.faces * extent.face_m2 + (extent.edge_m2 if coat.edges == "all" else 0.0)
     return FilmHollow(area, coat.film_m.value - there)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CoverageRule:
     """A rule of thumb as volume per area [m], or as mass per area [kg/m2] that needs the density. Common
     practice, no source.
@@ -162,13 +162,13 @@ class CoverageRule:
 
 
 COVERAGE_RULES = (
-    CoverageRule("30 g per 1000 cm²", mass_kg_m2=0.030 / 0.1),
-    CoverageRule("1 fl oz per ft²", volume_m=US_FLUID_OUNCE_M3 / FOOT_M**2, called_m=INCH_M / 32),
-    CoverageRule("60 g per 1000 cm²", mass_kg_m2=0.060 / 0.1),
-    CoverageRule("square inches / 70 = fl oz", volume_m=US_FLUID_OUNCE_M3 / (70 * INCH_M**2)),
-    CoverageRule("3 fl oz per ft²", volume_m=3 * US_FLUID_OUNCE_M3 / FOOT_M**2),
-    CoverageRule("32 ft² per US gallon", volume_m=US_GALLON_M3 / (32 * FOOT_M**2)),
-    CoverageRule("self-levels at 1/8 in", volume_m=INCH_M / 8),
+    CoverageRule(name="30 g per 1000 cm²", mass_kg_m2=0.030 / 0.1),
+    CoverageRule(name="1 fl oz per ft²", volume_m=US_FLUID_OUNCE_M3 / FOOT_M**2, called_m=INCH_M / 32),
+    CoverageRule(name="60 g per 1000 cm²", mass_kg_m2=0.060 / 0.1),
+    CoverageRule(name="square inches / 70 = fl oz", volume_m=US_FLUID_OUNCE_M3 / (70 * INCH_M**2)),
+    CoverageRule(name="3 fl oz per ft²", volume_m=3 * US_FLUID_OUNCE_M3 / FOOT_M**2),
+    CoverageRule(name="32 ft² per US gallon", volume_m=US_GALLON_M3 / (32 * FOOT_M**2)),
+    CoverageRule(name="self-levels at 1/8 in", volume_m=INCH_M / 8),
 )
 
 
@@ -179,11 +179,11 @@ def notch_film(notch: Notch) -> float:
     """
     if notch.pitch_m.value < notch.width_m.value:
         raise DomainError(
-            "pitch",
-            f"{notch.pitch_m.value * 1000:g} mm",
-            f"a notch alone is {notch.width_m.value * 1000:g} mm wide",
-            "Measure from one notch to the next.",
-            "pitch",
+            argument="pitch",
+            value=f"{notch.pitch_m.value * 1000:g} mm",
+            allowed=f"a notch alone is {notch.width_m.value * 1000:g} mm wide",
+            way_out="Measure from one notch to the next.",
+            code="pitch",
         )
     return (
         notch.depth_m.value * notch.width_m.value * (0.5 if notch.form == "v" else 1.0) / notch.pitch_m.value

@@ -70,6 +70,9 @@ def wedge_overflow(length_m: float, width_m: float, tilt_deg: float, freeboard_m
     """
     if freeboard_m < 0:
         raise DomainError(
-            "freeboard", f"{freeboard_m * 1000:g} mm", "it is 0 or more", "Check the dam's height."
+            argument="freeboard",
+            value=f"{freeboard_m * 1000:g} mm",
+            allowed="it is 0 or more",
+            way_out="Check the dam's height.",
         )
     return max(abs(rise(length_m, tilt_deg)) / 2 - freeboard_m, 0.0) * length_m * width_m

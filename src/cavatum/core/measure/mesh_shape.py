@@ -72,19 +72,19 @@ def placed_mesh(solid: Solid, unit: str, up: str) -> Solid:
 def _check_size(size: Floats, unit: str) -> None:
     if size.max() > 10.0:
         raise DomainError(
-            "mesh",
-            f"{size.max():.4g} m long when read in {unit}",
-            "it is at most 10 m",
-            "Choose the unit it was drawn in.",
-            "wrong-unit",
+            argument="mesh",
+            value=f"{size.max():.4g} m long when read in {unit}",
+            allowed="it is at most 10 m",
+            way_out="Choose the unit it was drawn in.",
+            code="wrong-unit",
         )
     if size.min() < 1e-4:
         raise DomainError(
-            "mesh",
-            f"{size.min() * 1000:.3g} mm thin when read in {unit}",
-            "every side is over 0.1 mm",
-            "Choose the unit it was drawn in.",
-            "wrong-unit",
+            argument="mesh",
+            value=f"{size.min() * 1000:.3g} mm thin when read in {unit}",
+            allowed="every side is over 0.1 mm",
+            way_out="Choose the unit it was drawn in.",
+            code="wrong-unit",
         )
 
 
@@ -119,20 +119,20 @@ def _around(
     """The space between a body and the box form it stands in."""
     if form_m is None:
         raise DomainError(
-            "form",
-            "not given",
-            "a body needs the form it stands in",
-            "Type the form's inside length, width and depth.",
-            "no-form",
+            argument="form",
+            value="not given",
+            allowed="a body needs the form it stands in",
+            way_out="Type the form's inside length, width and depth.",
+            code="no-form",
         )
     length, width, depth = form_m
     if size[0] > length + 1e-9 or size[1] > width + 1e-9:
         raise DomainError(
-            "form",
-            f"{length * 1000:g} × {width * 1000:g} mm inside",
-            f"the body is {size[0] * 1000:.4g} × {size[1] * 1000:.4g} mm",
-            "Enlarge the form, or choose the unit the mesh was drawn in.",
-            "no-room",
+            argument="form",
+            value=f"{length * 1000:g} × {width * 1000:g} mm inside",
+            allowed=f"the body is {size[0] * 1000:.4g} × {size[1] * 1000:.4g} mm",
+            way_out="Enlarge the form, or choose the unit the mesh was drawn in.",
+            code="no-room",
         )
     heights = np.unique(np.concatenate([_heights(solid, float(size[2])), np.linspace(0, depth, 101)]))
     heights = heights[heights <= depth]
@@ -140,14 +140,18 @@ def _around(
     body = by_height(solid, heights, open_top=False)
     stands_on = float(body.area[0])
     around = ByHeight(
-        heights,
-        length * width - np.where(heights < size[2], body.area, 0.0),
-        length * width * heights - body.volume,
-        length * width + 2 * (length + width) * heights + body.wetted - 2 * stands_on,
+        heights=heights,
+        area=length * width - np.where(heights < size[2], body.area, 0.0),
+        volume=length * width * heights - body.volume,
+        wetted=length * width + 2 * (length + width) * heights + body.wetted - 2 * stands_on,
     )
     if around.area.min() < -1e-9 or around.volume[-1] <= 0:
         raise DomainError(
-            "form", "filled by the body", "room must be left for resin", "Enlarge the form.", "no-room"
+            argument="form",
+            value="filled by the body",
+            allowed="room must be left for resin",
+            way_out="Enlarge the form.",
+            code="no-room",
         )
     x, y = length / 2, width / 2
     across = width / 2 if size[0] >= size[1] else length / 2

@@ -92,22 +92,22 @@ def nested_hollow(outer: Hollow, inner: Hollow, inner_from_m: float) -> NestedHo
     """Raises where the inner one stands above the rim or does not fit into the outer one at some height."""
     if inner_from_m >= outer.depth_m:
         raise DomainError(
-            "inner shape",
-            f"{inner_from_m * 1000:g} mm up",
-            f"the rim is at {outer.depth_m * 1000:g} mm",
-            "Give the height of its underside over the floor.",
-            "above-rim",
+            argument="inner shape",
+            value=f"{inner_from_m * 1000:g} mm up",
+            allowed=f"the rim is at {outer.depth_m * 1000:g} mm",
+            way_out="Give the height of its underside over the floor.",
+            code="above-rim",
         )
     top = min(inner.depth_m, outer.depth_m - inner_from_m)
     for i in range(CHECKED_HEIGHTS):
         up = top * i / (CHECKED_HEIGHTS - 1)
         if not _fits(outer.extent(inner_from_m + up), inner.extent(up)):
             raise Infeasible(
-                "inner shape",
-                f"wider than the outer one at {(inner_from_m + up) * 1000:.4g} mm",
-                "it must leave a gap all round",
-                "Check both shapes and the height of its underside.",
-                "no-room",
+                argument="inner shape",
+                value=f"wider than the outer one at {(inner_from_m + up) * 1000:.4g} mm",
+                allowed="it must leave a gap all round",
+                way_out="Check both shapes and the height of its underside.",
+                code="no-room",
             )
     return NestedHollow(outer, inner, inner_from_m)
 

@@ -31,12 +31,12 @@ def outline_hollow(shape: Outline) -> OutlineHollow:
     floor = hollow.section(0.0)
     if floor.is_empty or floor.geom_type != "Polygon" or floor.area < LEAST_AREA_M2:
         raise Infeasible(
-            "draft",
-            f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over "
+            argument="draft",
+            value=f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over "
             f"{shape.depth_m.value * 1000:g} mm",
-            "the walls meet or split the floor before the bottom",
-            "Check draft and depth, or make it two voids.",
-            "walls-meet",
+            allowed="the walls meet or split the floor before the bottom",
+            way_out="Check draft and depth, or make it two voids.",
+            code="walls-meet",
         )
     return hollow
 
@@ -48,24 +48,27 @@ def checked_polygon(points_m: list[Point], holes_m: list[list[Point]]) -> Polygo
     polygon = Polygon(points_m, holes_m)
     if not polygon.is_valid:
         raise DomainError(
-            "outline",
-            _where_it_fails(polygon),
-            "its line may not cross or touch itself",
-            "Walk round the edge in order and look for two points swapped.",
-            "crosses-itself",
+            argument="outline",
+            value=_where_it_fails(polygon),
+            allowed="its line may not cross or touch itself",
+            way_out="Walk round the edge in order and look for two points swapped.",
+            code="crosses-itself",
         )
     if polygon.area < LEAST_AREA_M2:
         raise DomainError(
-            "outline",
-            f"{polygon.area * 1e6:.3g} mm² in area",
-            "it must enclose something",
-            "Check the points and their unit.",
-            "no-area",
+            argument="outline",
+            value=f"{polygon.area * 1e6:.3g} mm² in area",
+            allowed="it must enclose something",
+            way_out="Check the points and their unit.",
+            code="no-area",
         )
     span = max(polygon.bounds[2] - polygon.bounds[0], polygon.bounds[3] - polygon.bounds[1])
     if span > 10.0:
         raise DomainError(
-            "outline", f"{span:g} m long", "it must be at most 10 m", "Check the unit of the points."
+            argument="outline",
+            value=f"{span:g} m long",
+            allowed="it must be at most 10 m",
+            way_out="Check the unit of the points.",
         )
     return polygon
 

@@ -45,7 +45,7 @@ class Plane:
         )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Rectangle:
     """A known rectangle lying in the picture: its corners in pixels, walked round once from any corner, its
     first side first.
@@ -59,7 +59,7 @@ class Rectangle:
     corner_sigma_px: float = CORNER_SIGMA_PX
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Lengths:
     """Two known lengths in a picture taken straight from above: ends in pixels, shape (2, 2, 2), and
     metres.
@@ -82,7 +82,7 @@ class Parallax:
     camera_m: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Traced:
     """Outline in metres (n, 2), its area [m2], how far off it may be either way (about 95 of 100), and the
     shares of that.
@@ -103,21 +103,21 @@ def plane_of(reference: Rectangle | Lengths) -> Plane:
     spans = np.linalg.norm(reference.ends_px[:, 1] - reference.ends_px[:, 0], axis=1)
     if spans.min() < 10:
         raise DomainError(
-            "known length",
-            f"{spans.min():.0f} pixels long in the picture",
-            "it spans at least 10 pixels",
-            "Set its ends again.",
-            "too-short",
+            argument="known length",
+            value=f"{spans.min():.0f} pixels long in the picture",
+            allowed="it spans at least 10 pixels",
+            way_out="Set its ends again.",
+            code="too-short",
         )
     scales = np.array([reference.first_m, reference.second_m]) / spans
     apart = abs(scales[0] / scales[1] - 1)
     if apart > SCALES_AGREE:
         raise Infeasible(
-            "two known lengths",
-            f"{apart:.0%} apart in scale",
-            f"they agree within {SCALES_AGREE:.0%} in a picture from straight above",
-            "Use a known rectangle instead: it takes the perspective out.",
-            "not-from-above",
+            argument="two known lengths",
+            value=f"{apart:.0%} apart in scale",
+            allowed=f"they agree within {SCALES_AGREE:.0%} in a picture from straight above",
+            way_out="Use a known rectangle instead: it takes the perspective out.",
+            code="not-from-above",
         )
     scale = float(scales.mean())
     return Plane(
@@ -131,11 +131,11 @@ def _plane_of_rectangle(reference: Rectangle) -> Plane:
     cross = [_turn(corners[i], corners[(i + 1) % 4], corners[(i + 2) % 4]) for i in range(4)]
     if min(abs(one) for one in cross) < 25 or len({one > 0 for one in cross}) != 1:
         raise DomainError(
-            "rectangle",
-            "crossed or flat in the picture",
-            "its four corners go round once",
-            "Set the corners in order round the rectangle.",
-            "corners",
+            argument="rectangle",
+            value="crossed or flat in the picture",
+            allowed="its four corners go round once",
+            way_out="Set the corners in order round the rectangle.",
+            code="corners",
         )
     a, b = reference.first_side_m, reference.second_side_m
     up = 1.0 if cross[0] < 0 else -1.0  # keeps the picture unmirrored whichever way round it was walked
@@ -237,11 +237,11 @@ def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = Non
     scale = max(image.shape[:2]) / max(region.shape)
     if cv2.contourArea(ring.astype(np.float32)) < 60:
         raise Infeasible(
-            "outline",
-            "hardly larger than the point that was set",
-            "the void stands out in colour from what is round it",
-            "Set more points inside, or draw the outline by hand.",
-            "not-found",
+            argument="outline",
+            value="hardly larger than the point that was set",
+            allowed="the void stands out in colour from what is round it",
+            way_out="Set more points inside, or draw the outline by hand.",
+            code="not-found",
         )
     coarse = _even((ring + 0.5) * scale - 0.5, max(3.0, scale))
     for _ in range(2):
@@ -279,11 +279,11 @@ def _region(image: Image, seeds: Floats, outside: Floats | None) -> NDArray[np.u
     } - {0}
     if not wanted:
         raise Infeasible(
-            "outline",
-            "not found round the point",
-            "the point lies inside the void, in the picture",
-            "Set the point again, or draw by hand.",
-            "not-found",
+            argument="outline",
+            value="not found round the point",
+            allowed="the point lies inside the void, in the picture",
+            way_out="Set the point again, or draw by hand.",
+            code="not-found",
         )
     return np.isin(labels, list(wanted)).astype(np.uint8)
 
@@ -410,22 +410,22 @@ def traced(
     points = plane.to_metres(outline_px)
     if not np.isfinite(points).all() or np.abs(points).max() > 20:
         raise DomainError(
-            "outline",
-            "beyond the plane of the reference",
-            "it lies on the same plane, in front of the camera",
-            "Set the corners again.",
-            "horizon",
+            argument="outline",
+            value="beyond the plane of the reference",
+            allowed="it lies on the same plane, in front of the camera",
+            way_out="Set the corners again.",
+            code="horizon",
         )
     area = outline_area(points)
     scale = 1.0
     if parallax is not None:
         if parallax.camera_m <= abs(parallax.above_m) * 2:
             raise DomainError(
-                "camera height",
-                f"{parallax.camera_m:g} m",
-                "it is well above the piece",
-                "Give its height over the rim.",
-                "too-low",
+                argument="camera height",
+                value=f"{parallax.camera_m:g} m",
+                allowed="it is well above the piece",
+                way_out="Give its height over the rim.",
+                code="too-low",
             )
         scale = (1 - parallax.above_m / parallax.camera_m) ** -2
     moved = _moved_out(outline_px, EDGE_SIGMA_PX * (3 if by_hand else 1))
@@ -439,10 +439,10 @@ def traced(
     }
     half = COVERAGE * math.sqrt(sum(one**2 for one in shares.values()))
     return Traced(
-        points * math.sqrt(scale),
-        area * scale,
-        half * scale,
-        {name: COVERAGE * one * scale for name, one in shares.items()},
+        points_m=points * math.sqrt(scale),
+        area_m2=area * scale,
+        half_m2=half * scale,
+        shares={name: COVERAGE * one * scale for name, one in shares.items()},
     )
 
 
@@ -474,8 +474,10 @@ def _corner_share(outline: Floats, reference: Rectangle | Lengths) -> float:
 
 def _with_points(reference: Rectangle | Lengths, points: Floats) -> Rectangle | Lengths:
     if isinstance(reference, Rectangle):
-        return Rectangle(points, reference.first_side_m, reference.second_side_m)
-    return Lengths(points, reference.first_m, reference.second_m)
+        return Rectangle(
+            corners_px=points, first_side_m=reference.first_side_m, second_side_m=reference.second_side_m
+        )
+    return Lengths(ends_px=points, first_m=reference.first_m, second_m=reference.second_m)
 
 
 def _size_share(outline: Floats, reference: Rectangle | Lengths) -> float:

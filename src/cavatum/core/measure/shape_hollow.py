@@ -62,7 +62,13 @@ def hollow_of(shape: Shape) -> Hollow:
         return nested_hollow(hollow_of(shape.outer), hollow_of(shape.inner), shape.inner_from_m.value)
     if isinstance(shape, Mesh):
         return TableHollow(shape)
-    raise DomainError("shape", str(shape), "it is not one of the known kinds", "Choose a shape.", "unknown")
+    raise DomainError(
+        argument="shape",
+        value=str(shape),
+        allowed="it is not one of the known kinds",
+        way_out="Choose a shape.",
+        code="unknown",
+    )
 
 
 def _simple(shape: Shape) -> Hollow | None:
@@ -71,11 +77,11 @@ def _simple(shape: Shape) -> Hollow | None:
             return BoxHollow(shape.length_m.value, shape.width_m.value, shape.depth_m.value)
         case Tapered():
             return TaperedHollow(
-                shape.length_m.value,
-                shape.width_m.value,
-                shape.bottom_length_m.value,
-                shape.bottom_width_m.value,
-                shape.depth_m.value,
+                length_m=shape.length_m.value,
+                width_m=shape.width_m.value,
+                bottom_length_m=shape.bottom_length_m.value,
+                bottom_width_m=shape.bottom_width_m.value,
+                depth_m=shape.depth_m.value,
             )
         case Cylinder():
             return ConeHollow(shape.diameter_m.value / 2, shape.diameter_m.value / 2, shape.depth_m.value)
@@ -86,7 +92,12 @@ def _simple(shape: Shape) -> Hollow | None:
         case Bowl():
             return BowlHollow(shape.rim_diameter_m.value / 2, shape.depth_m.value)
         case Crack():
-            return CrackHollow(shape.length_m.value, shape.width_m.value, shape.depth_m.value, shape.form)
+            return CrackHollow(
+                length_m=shape.length_m.value,
+                face_width_m=shape.width_m.value,
+                depth_m=shape.depth_m.value,
+                form=shape.form,
+            )
         case Profile():
             return profile_hollow(shape)
         case River():

@@ -14,7 +14,7 @@ CRACK_POWER = {"straight": 0.0, "v": 1.0, "round": 0.5}
 CRACK_SHARE = {"straight": "the box", "v": "half the box", "round": "two thirds of the box"}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TaperedHollow(Hollow):
     """Prismatoid with four flat sides: length and width grow evenly from floor to rim.
 
@@ -72,7 +72,7 @@ class TaperedHollow(Hollow):
         )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CrackHollow(Hollow):
     """A crack as wide as w (h/d)^n: n = 0 straight, 1/2 round, 1 closing to a line.
 
@@ -117,7 +117,7 @@ class CrackHollow(Hollow):
         )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WholeHollow(Hollow):
     """A volume known only as a whole, over a depth: straight walls, or with the opening's area A_t known a
     power law.
@@ -178,10 +178,10 @@ def whole_hollow(
     """
     if opening_m2 is not None and opening_m2 * depth_m < volume_m3 * (1 - 1e-9):
         raise DomainError(
-            "opening",
-            f"{opening_m2 * 1e4:.4g} cm²",
-            f"over this depth the volume needs at least {volume_m3 / depth_m * 1e4:.4g} cm²",
-            "Check the opening, the depth and the volume, or leave the opening out.",
-            "opening-too-small",
+            argument="opening",
+            value=f"{opening_m2 * 1e4:.4g} cm²",
+            allowed=f"over this depth the volume needs at least {volume_m3 / depth_m * 1e4:.4g} cm²",
+            way_out="Check the opening, the depth and the volume, or leave the opening out.",
+            code="opening-too-small",
         )
-    return WholeHollow(volume_m3, depth_m, opening_m2, words, source)
+    return WholeHollow(whole_m3=volume_m3, depth_m=depth_m, opening_m2=opening_m2, words=words, source=source)

@@ -74,13 +74,19 @@ def solid_of(shape: Shape, mesh: Solid | None = None) -> Manifold:
             return _mesh(shape, mesh)
         case FillTest() | Stated():
             raise DomainError(
-                "shape",
-                "known by its volume only",
-                "a file needs its form",
-                "Measure its outline or its sizes.",
-                "no-form",
+                argument="shape",
+                value="known by its volume only",
+                allowed="a file needs its form",
+                way_out="Measure its outline or its sizes.",
+                code="no-form",
             )
-    raise DomainError("shape", str(shape), "it is not one of the known kinds", "Choose a shape.", "unknown")
+    raise DomainError(
+        argument="shape",
+        value=str(shape),
+        allowed="it is not one of the known kinds",
+        way_out="Choose a shape.",
+        code="unknown",
+    )
 
 
 def _prism(levels: list[tuple[float, float, float]]) -> Manifold:
@@ -174,7 +180,13 @@ def _outline(shape: Outline) -> Manifold:
 
 def _mesh(shape: Mesh, mesh: Solid | None) -> Manifold:
     if mesh is None:
-        raise DomainError("mesh", "not at hand", "its file is needed", "Read the mesh file again.", "no-file")
+        raise DomainError(
+            argument="mesh",
+            value="not at hand",
+            allowed="its file is needed",
+            way_out="Read the mesh file again.",
+            code="no-file",
+        )
     body = from_triangles(mesh)
     if shape.role == "cavity":
         return body
@@ -186,11 +198,11 @@ def from_triangles(solid: Solid) -> Manifold:
     made = Manifold(ManifoldMesh(solid.corners.astype(np.float32), solid.triangles.astype(np.uint32)))
     if made.is_empty():
         raise Infeasible(
-            "mesh",
-            "joined in a way no solid is",
-            "a closed surface that does not cut itself is needed",
-            "Unite its bodies and export it again.",
-            "not-manifold",
+            argument="mesh",
+            value="joined in a way no solid is",
+            allowed="a closed surface that does not cut itself is needed",
+            way_out="Unite its bodies and export it again.",
+            code="not-manifold",
         )
     return made
 
@@ -204,10 +216,10 @@ def dam_of(shape: Shape, height_m: float, wall_m: float) -> Manifold:
     """A ring round the opening, as high as the dam and wall_m thick, standing on the rim at height 0."""
     if height_m <= 0 or wall_m <= 0:
         raise DomainError(
-            "dam",
-            f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick",
-            "both are more than 0",
-            "Give the dam a height and a thickness.",
+            argument="dam",
+            value=f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick",
+            allowed="both are more than 0",
+            way_out="Give the dam a height and a thickness.",
         )
     opening = CrossSection([np.array(hollow_of(shape).rim())], FillRule.EvenOdd)
     return (opening.offset(wall_m, JoinType.Round, 2.0, SEGMENTS) - opening).extrude(height_m)

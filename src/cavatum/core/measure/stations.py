@@ -47,7 +47,7 @@ def simpson_weights(xs: list[float]) -> list[float]:
     return weights
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RiverHollow(Hollow):
     """Between two edges: at each station the width runs straight from floor to face.
 
@@ -149,27 +149,27 @@ def river_hollow(shape: River) -> RiverHollow:
     for number, (low, high) in enumerate(zip(places, places[1:], strict=False), start=2):
         if high <= low:
             raise DomainError(
-                "stations",
-                f"station {number} at {high * 1000:g} mm, after one at {low * 1000:g} mm",
-                "each lies further along than the one before",
-                "Put them in order along the river.",
-                "not-in-order",
+                argument="stations",
+                value=f"station {number} at {high * 1000:g} mm, after one at {low * 1000:g} mm",
+                allowed="each lies further along than the one before",
+                way_out="Put them in order along the river.",
+                code="not-in-order",
             )
     if not any(station.width_m.value > 0 for station in shape.stations):
         raise DomainError(
-            "stations",
-            "0 wide everywhere",
-            "at least one width is more than 0",
-            "Type the widths.",
-            "no-area",
+            argument="stations",
+            value="0 wide everywhere",
+            allowed="at least one width is more than 0",
+            way_out="Type the widths.",
+            code="no-area",
         )
     edges = [station.edge_m for station in shape.stations]
     return RiverHollow(
-        tuple(places),
-        tuple(station.width_m.value for station in shape.stations),
-        tuple((station.bottom_width_m or station.width_m).value for station in shape.stations),
-        tuple(one.value for one in edges if one) if all(edges) else None,
-        shape.depth_m.value,
+        at_m=tuple(places),
+        top_m=tuple(station.width_m.value for station in shape.stations),
+        bottom_m=tuple((station.bottom_width_m or station.width_m).value for station in shape.stations),
+        edge_m=tuple(one.value for one in edges if one) if all(edges) else None,
+        depth_m=shape.depth_m.value,
     )
 
 
@@ -235,27 +235,27 @@ def profile_hollow(shape: Profile) -> ProfileHollow:
     heights = [row.height_m.value for row in shape.rows]
     if heights[0] != 0:
         raise DomainError(
-            "profile",
-            f"begun at {heights[0] * 1000:g} mm",
-            "the first reading is at height 0, the deepest point",
-            "Add the diameter at the bottom; 0 for a point.",
-            "no-bottom",
+            argument="profile",
+            value=f"begun at {heights[0] * 1000:g} mm",
+            allowed="the first reading is at height 0, the deepest point",
+            way_out="Add the diameter at the bottom; 0 for a point.",
+            code="no-bottom",
         )
     for low, high in zip(heights, heights[1:], strict=False):
         if high <= low:
             raise DomainError(
-                "profile",
-                f"{high * 1000:g} mm after {low * 1000:g} mm",
-                "each reading lies higher than the one before",
-                "Put them in order from the bottom up.",
-                "not-in-order",
+                argument="profile",
+                value=f"{high * 1000:g} mm after {low * 1000:g} mm",
+                allowed="each reading lies higher than the one before",
+                way_out="Put them in order from the bottom up.",
+                code="not-in-order",
             )
     if shape.rows[-1].diameter_m.value == 0 or not any(row.diameter_m.value for row in shape.rows):
         raise DomainError(
-            "profile",
-            "closed at its top",
-            "the rim's diameter is more than 0",
-            "End at the opening.",
-            "no-opening",
+            argument="profile",
+            value="closed at its top",
+            allowed="the rim's diameter is more than 0",
+            way_out="End at the opening.",
+            code="no-opening",
         )
     return ProfileHollow(tuple(heights), tuple(row.diameter_m.value / 2 for row in shape.rows))

@@ -41,7 +41,7 @@ class Solid:
         return self.corners.min(axis=0), self.corners.max(axis=0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ByHeight:
     """Arrays of one length: height above the lowest corner [m], area [m2], volume [m3] and surface [m2] below
     it.
@@ -62,20 +62,28 @@ def check_solid(solid: Solid) -> None:
     """
     if len(solid.triangles) == 0:
         raise DomainError(
-            "mesh", "empty", "it holds triangles", "Export the body itself, not only its sketch.", "empty"
+            argument="mesh",
+            value="empty",
+            allowed="it holds triangles",
+            way_out="Export the body itself, not only its sketch.",
+            code="empty",
         )
     if not np.isfinite(solid.corners).all():
         bad = int((~np.isfinite(solid.corners).all(axis=1)).sum())
         raise DomainError(
-            "mesh",
-            f"broken: {bad} corners are no numbers",
-            "every corner has three numbers",
-            "Export it again.",
-            "not-a-number",
+            argument="mesh",
+            value=f"broken: {bad} corners are no numbers",
+            allowed="every corner has three numbers",
+            way_out="Export it again.",
+            code="not-a-number",
         )
     if np.ptp(solid.corners, axis=0).min() == 0:
         raise DomainError(
-            "mesh", "flat", "it encloses a space", "Export the body itself, not its outline.", "flat"
+            argument="mesh",
+            value="flat",
+            allowed="it encloses a space",
+            way_out="Export the body itself, not its outline.",
+            code="flat",
         )
     sides = np.sort(solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
     keys = sides[:, 0] * np.int64(len(solid.corners)) + sides[:, 1]
@@ -84,22 +92,22 @@ def check_solid(solid: Solid) -> None:
         raise _open_mesh(solid, names[counts == 1])
     if (counts != 2).any():
         raise DomainError(
-            "mesh",
-            f"joined badly: {int((counts != 2).sum())} edges belong to more than two triangles",
-            "each edge joins two",
-            "Unite overlapping bodies in your modelling program and export again.",
-            "not-manifold",
+            argument="mesh",
+            value=f"joined badly: {int((counts != 2).sum())} edges belong to more than two triangles",
+            allowed="each edge joins two",
+            way_out="Unite overlapping bodies in your modelling program and export again.",
+            code="not-manifold",
         )
     flat = solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
     forward = flat[:, 0] < flat[:, 1]
     balance = np.bincount(np.searchsorted(names, keys), weights=np.where(forward, 1.0, -1.0))
     if (balance != 0).any():
         raise DomainError(
-            "mesh",
-            f"turned inside out in places ({int((balance != 0).sum())} edges)",
-            "all triangles face outwards",
-            "Recalculate the normals in your modelling program and export again.",
-            "winding",
+            argument="mesh",
+            value=f"turned inside out in places ({int((balance != 0).sum())} edges)",
+            allowed="all triangles face outwards",
+            way_out="Recalculate the normals in your modelling program and export again.",
+            code="winding",
         )
 
 
@@ -109,11 +117,12 @@ def _open_mesh(solid: Solid, keys: NDArray[np.int64]) -> DomainError:
     spot = places[0]
     near = " ".join(f"{axis} {value:.4g}" for axis, value in zip("xyz", spot, strict=True))
     return DomainError(
-        "mesh",
-        f"open: {len(keys)} edges belong to one triangle only, the first near {near} (in the file's unit)",
-        "a closed surface is needed to know what it holds",
-        "Fill the holes in your modelling program and export again, or measure it by a fill test.",
-        "open-mesh",
+        argument="mesh",
+        value=f"open: {len(keys)} edges belong to one triangle only, the first near {near} (in the "
+        "file's unit)",
+        allowed="a closed surface is needed to know what it holds",
+        way_out="Fill the holes in your modelling program and export again, or measure it by a fill test.",
+        code="open-mesh",
     )
 
 
@@ -165,7 +174,7 @@ def by_height(solid: Solid, heights: Floats, *, open_top: bool) -> ByHeight:
     last = np.searchsorted(heights, levels[:, 2], side="left")
     area, volume, wetted = _whole(heights, last, plan, surface, levels.mean(axis=1))
     _add_cut(heights, (first, last), plan, surface, levels, (area, volume, wetted))
-    return ByHeight(heights, area, volume, wetted)
+    return ByHeight(heights=heights, area=area, volume=volume, wetted=wetted)
 
 
 def _whole(

@@ -48,7 +48,13 @@ def trouble_of(code: str) -> Trouble:
     """Raises DomainError for a trouble that the table does not hold."""
     found = next((one for one in TROUBLES if one.code == code), None)
     if found is None:
-        raise DomainError("trouble", code, "it is one of the table", "Choose what is seen.", "no-trouble")
+        raise DomainError(
+            argument="trouble",
+            value=code,
+            allowed="it is one of the table",
+            way_out="Choose what is seen.",
+            code="no-trouble",
+        )
     return found
 
 
@@ -64,15 +70,21 @@ def diagnose(trouble: str, answers: Mapping[str, str], facts: Collection[str]) -
     for question, answer in answers.items():
         if question not in questions or answer not in [code for code, _ in questions[question].answers]:
             raise DomainError(
-                "answer",
-                f"{question}: {answer}",
-                "it is one of the table",
-                "Choose one of the answers.",
-                "no-answer",
+                argument="answer",
+                value=f"{question}: {answer}",
+                allowed="it is one of the table",
+                way_out="Choose one of the answers.",
+                code="no-answer",
             )
     for fact in facts:
         if fact not in FACTS:
-            raise DomainError("fact", fact, "it is one of the table", "Choose one of the list.", "no-fact")
+            raise DomainError(
+                argument="fact",
+                value=fact,
+                allowed="it is one of the table",
+                way_out="Choose one of the list.",
+                code="no-fact",
+            )
     ranked = [_weigh(link, questions, answers, facts) for link in found.links]
     total = sum(weight for weight, _, _ in ranked)
     rows = [

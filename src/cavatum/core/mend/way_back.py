@@ -26,7 +26,13 @@ FILM_M = 0.0012  # a flood's middle (1.0-1.5 mm, common practice); shown as typi
 def way_of(code: str) -> Back:
     """Raises DomainError for a way that the table does not hold."""
     if code not in WAYS:
-        raise DomainError("way back", code, "it is one of the table", "Choose a cause first.", "no-way")
+        raise DomainError(
+            argument="way back",
+            value=code,
+            allowed="it is one of the table",
+            way_out="Choose a cause first.",
+            code="no-way",
+        )
     return WAYS[code]
 
 
@@ -54,7 +60,13 @@ def mending_piece(
     """
     way, found = way_of(back), trouble_of(trouble)
     if cause not in CAUSES:
-        raise DomainError("cause", cause, "it is one of the table", "Choose one of the causes.", "no-cause")
+        raise DomainError(
+            argument="cause",
+            value=cause,
+            allowed="it is one of the table",
+            way_out="Choose one of the causes.",
+            code="no-cause",
+        )
     steps = [
         MendStep(
             code=one.code,
@@ -100,11 +112,11 @@ def _resin(
     if way.resin == "coat":
         if area_m2 is None:
             raise DomainError(
-                "area",
-                "not given",
-                "a new coat needs the area it covers",
-                "Measure the whole surface.",
-                "no-area",
+                argument="area",
+                value="not given",
+                allowed="a new coat needs the area it covers",
+                way_out="Measure the whole surface.",
+                code="no-area",
             )
         film = film_m or Length(value=FILM_M, origin="typical")
         coats = [
@@ -122,11 +134,11 @@ def _resin(
     if way.resin == "fill":
         if volume_m3 is None or depth_m is None:
             raise DomainError(
-                "volume",
-                "not given",
-                "filling needs a volume and a depth",
-                "Fill it with water from a syringe, or measure it.",
-                "no-volume",
+                argument="volume",
+                value="not given",
+                allowed="filling needs a volume and a depth",
+                way_out="Fill it with water from a syringe, or measure it.",
+                code="no-volume",
             )
         shape = Stated(volume_m3=volume_m3, depth_m=depth_m, stated_by="measured for the way back")
         voids = [

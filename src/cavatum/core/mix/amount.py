@@ -24,7 +24,7 @@ _SENSES: list[tuple[str, Sense]] = [
 ALIKE = 0.02  # equal amounts within the care limit of the ratio
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Said:
     """value [kg or m3] and what of it is meant."""
 
@@ -53,31 +53,35 @@ def read_amount(text: str, default_unit: str | None = None) -> Said:
     except DomainError as error:
         if error.code == "bare-ounce":
             raise DomainError(
-                error.argument,
-                error.value,
-                error.allowed,
-                error.way_out,
-                error.code,
-                [f"{one} {sense or 'in all'}" for one in error.choices],
+                argument=error.argument,
+                value=error.value,
+                allowed=error.allowed,
+                way_out=error.way_out,
+                code=error.code,
+                choices=[f"{one} {sense or 'in all'}" for one in error.choices],
             ) from error
         if error.code != "other-kind":
             raise
         understood, by = units.parse(quantity, "volume"), "volume"
     if not understood.value > 0:
         raise DomainError(
-            "amount", f'"{typed}"', "it is more than 0", "Say how much is wanted.", "out-of-range"
+            argument="amount",
+            value=f'"{typed}"',
+            allowed="it is more than 0",
+            way_out="Say how much is wanted.",
+            code="out-of-range",
         )
     if sense is None:
         choices = [f"{understood.as_typed} in all", f"{understood.as_typed} of each part"]
         raise DomainError(
-            "amount",
-            f'"{typed}"',
-            "it is meant in all, or of each part",
-            f"Did you mean {' or '.join(choices)}?",
-            "in-all-or-each",
-            choices,
+            argument="amount",
+            value=f'"{typed}"',
+            allowed="it is meant in all, or of each part",
+            way_out=f"Did you mean {' or '.join(choices)}?",
+            code="in-all-or-each",
+            choices=choices,
         )
-    return Said(understood.value, by, sense, f"{understood.words} {sense}")
+    return Said(value=understood.value, by=by, sense=sense, words=f"{understood.words} {sense}")
 
 
 class WeighOut(Data):
@@ -150,10 +154,10 @@ def _part_a(said: Said, ratio: Ratio, system: System) -> float:
     if abs(per - 1) > ALIKE:
         how = "weight" if said.by == "mass" else "volume"
         raise DomainError(
-            "amount",
-            f"{said.words}",
-            f"{system.name} is {per:.3g} to 1 by {how}: equal parts would be off its ratio",
-            "Say it in all, or of A, or of B.",
-            "not-one-to-one",
+            argument="amount",
+            value=f"{said.words}",
+            allowed=f"{system.name} is {per:.3g} to 1 by {how}: equal parts would be off its ratio",
+            way_out="Say it in all, or of A, or of B.",
+            code="not-one-to-one",
         )
     return said.value * to_kg_a

@@ -19,7 +19,7 @@ WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two par
 PER_HOLLOW_S = 20.0  # own judgement: from one small mould to the next, with a look at the last
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Weighing:
     """One batch: what stands on the scale, in kg."""
 
@@ -73,11 +73,11 @@ def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least
         count += 1
     if count > MOST_BATCHES:
         raise Infeasible(
-            "batches",
-            f"over {MOST_BATCHES} for {need * 1000:.1f} L",
-            "each fits the cup and the scale",
-            "Use a larger cup, or a scale with more range.",
-            "too-many-batches",
+            argument="batches",
+            value=f"over {MOST_BATCHES} for {need * 1000:.1f} L",
+            allowed="each fits the cup and the scale",
+            way_out="Use a larger cup, or a scale with more range.",
+            code="too-many-batches",
         )
     return count
 
@@ -107,4 +107,6 @@ def weigh(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 
     step = workshop.scale.step_kg.value
     mass_a = to_step(ratio.part_a(mixed * ratio.mixed_density), step)
     mass_b = to_step(mass_a / ratio.by_weight, step)
-    return [Weighing(sum(needs_m3) / count, mixed, mass_a, mass_b)] * count
+    return [
+        Weighing(poured_m3=sum(needs_m3) / count, mixed_m3=mixed, mass_a_kg=mass_a, mass_b_kg=mass_b)
+    ] * count

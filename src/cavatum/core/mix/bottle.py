@@ -13,7 +13,7 @@ from ..resin.ratio import Ratio
 Found = Literal["A", "B", "either", "neither"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Test:
     """density_kg_m3 with low and high: what cup line and scale step leave open."""
 
@@ -34,11 +34,11 @@ def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float,
     """
     if mass_kg <= 0 or volume_m3 <= line_m3 / 2:
         raise DomainError(
-            "test volume",
-            f"{volume_m3 * 1e6:g} mL, {mass_kg * 1000:g} g",
-            "both are more than nothing and than half a line of the cup",
-            "Pour at least 50 mL and weigh it.",
-            "too-little",
+            argument="test volume",
+            value=f"{volume_m3 * 1e6:g} mL, {mass_kg * 1000:g} g",
+            allowed="both are more than nothing and than half a line of the cup",
+            way_out="Pour at least 50 mL and weigh it.",
+            code="too-little",
         )
     low, high = (
         (mass_kg - step_kg / 2) / (volume_m3 + line_m3 / 2),
@@ -46,7 +46,7 @@ def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float,
     )
     is_a, is_b = low <= ratio.density_a <= high, low <= ratio.density_b <= high
     found: Found = "either" if is_a and is_b else "A" if is_a else "B" if is_b else "neither"
-    return Test(found, mass_kg / volume_m3, low, high)
+    return Test(found=found, density_kg_m3=mass_kg / volume_m3, low_kg_m3=low, high_kg_m3=high)
 
 
 def bottle_verdict(test: Test, part: str, ratio: Ratio, say: Say) -> Verdict:

@@ -44,7 +44,7 @@ def need_m3(fill: Fill) -> float:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ColourNeed:
     """One colour of a mix: what has to leave its cup [m3], and how deep it lies."""
 
@@ -55,7 +55,7 @@ class ColourNeed:
     depth_m: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Mix:
     """All of one pour that is weighed as one clear mix. hollows: how many are filled from it."""
 
@@ -103,11 +103,11 @@ def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
         by_colour.setdefault((fill.portion.recipe_id or "", fill.portion.colour), []).append(fill)
     colours = tuple(
         ColourNeed(
-            colour or (same[0].recipe.name if same[0].recipe else ""),
-            same[0].recipe,
-            same[0].portion.recipe_id,
-            sum(need_m3(fill) for fill in same),
-            max(fill.layer.depth_m for fill in same),
+            colour=colour or (same[0].recipe.name if same[0].recipe else ""),
+            recipe=same[0].recipe,
+            recipe_id=same[0].portion.recipe_id,
+            need_m3=sum(need_m3(fill) for fill in same),
+            depth_m=max(fill.layer.depth_m for fill in same),
         )
         for (_, colour), same in by_colour.items()
     )
@@ -118,4 +118,11 @@ def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
         sum(needs), hollows, system.working_time.time_s.value, before, workshop.pour_rate_m3_s
     )
     weighings = weigh(needs, ratio, workshop, timed)
-    return Mix(system, ratio, colours, hollows, weighings, timed > 1 and timed >= len(weighings))
+    return Mix(
+        system=system,
+        ratio=ratio,
+        colours=colours,
+        hollows=hollows,
+        weighings=weighings,
+        by_time=timed > 1 and timed >= len(weighings),
+    )

@@ -32,15 +32,19 @@ def lets_through(
     """
     if not 0 < swatch_through < 1:
         raise DomainError(
-            "light let through",
-            f"{swatch_through:.0%}",
-            "it lies between 0 and 100 %",
-            "Take a thinner or a thicker swatch.",
-            "out-of-range",
+            argument="light let through",
+            value=f"{swatch_through:.0%}",
+            allowed="it lies between 0 and 100 %",
+            way_out="Take a thinner or a thicker swatch.",
+            code="out-of-range",
         )
     if min(swatch_depth_m, swatch_share, depth_m) <= 0 or share < 0:
         raise DomainError(
-            "swatch", "of nothing", "depth and colour are more than 0", "Measure the swatch.", "zero"
+            argument="swatch",
+            value="of nothing",
+            allowed="depth and colour are more than 0",
+            way_out="Measure the swatch.",
+            code="zero",
         )
     return math.exp(math.log(swatch_through) * share * depth_m / (swatch_share * swatch_depth_m))
 
@@ -54,10 +58,10 @@ def share_for(
     for value in (swatch_through, wanted):
         if not 0 < value < 1:
             raise DomainError(
-                "light let through",
-                f"{value:.0%}",
-                "it lies between 0 and 100 %",
-                "Say how much should come through.",
-                "out-of-range",
+                argument="light let through",
+                value=f"{value:.0%}",
+                allowed="it lies between 0 and 100 %",
+                way_out="Say how much should come through.",
+                code="out-of-range",
             )
     return swatch_share * swatch_depth_m * math.log(wanted) / (depth_m * math.log(swatch_through))

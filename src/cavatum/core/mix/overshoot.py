@@ -13,7 +13,7 @@ from .batches import to_step
 BRIM = 0.9  # own judgement: a cup fuller than this cannot be stirred
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Answer:
     """add_part, add_kg: what restores the ratio, to the scale's step; ratio_off: what is then still left of
     the error.
@@ -42,7 +42,11 @@ def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: Ratio) -> float:
     """How far A:B is off, as a share: (A / B) / r - 1; positive for too much A. B = 0 is refused."""
     if mass_b_kg <= 0:
         raise DomainError(
-            "part B", f"{mass_b_kg * 1000:g} g", "it is more than 0", "Weigh it in first.", "nothing-there"
+            argument="part B",
+            value=f"{mass_b_kg * 1000:g} g",
+            allowed="it is more than 0",
+            way_out="Weigh it in first.",
+            code="nothing-there",
         )
     return mass_a_kg / mass_b_kg / ratio.by_weight - 1
 
@@ -68,11 +72,11 @@ def put_right(
     """
     if mass_a_kg < 0 or mass_b_kg < 0 or mass_a_kg + mass_b_kg <= 0:
         raise DomainError(
-            "weights",
-            f"{mass_a_kg * 1000:g} g and {mass_b_kg * 1000:g} g",
-            "neither is negative and not both are 0",
-            "Read the scale again.",
-            "negative",
+            argument="weights",
+            value=f"{mass_a_kg * 1000:g} g and {mass_b_kg * 1000:g} g",
+            allowed="neither is negative and not both are 0",
+            way_out="Read the scale again.",
+            code="negative",
         )
     if mass_a_kg >= ratio.by_weight * mass_b_kg:
         part, add = "B", to_step(mass_a_kg / ratio.by_weight - mass_b_kg, step_kg)
@@ -83,13 +87,13 @@ def put_right(
     total = a + b
     volume = a / ratio.density_a + b / ratio.density_b
     return Answer(
-        part,
-        add,
-        total,
-        total - wanted_kg,
-        (total - wanted_kg) / ratio.mixed_density,
-        volume / cup_m3,
-        volume <= BRIM * cup_m3,
-        total <= most_kg,
-        ratio_off(a, b, ratio) if b > 0 else 0.0,
+        add_part=part,
+        add_kg=add,
+        total_kg=total,
+        over_kg=total - wanted_kg,
+        over_m3=(total - wanted_kg) / ratio.mixed_density,
+        cup_fill=volume / cup_m3,
+        fits_cup=volume <= BRIM * cup_m3,
+        fits_scale=total <= most_kg,
+        ratio_off=ratio_off(a, b, ratio) if b > 0 else 0.0,
     )

@@ -10,7 +10,7 @@ from ..common.errors import DomainError
 FEWEST = 5  # own judgement: "never below a few strokes"; one short stroke of five is already a fifth
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Strokes:
     a: int
     b: int
@@ -30,13 +30,21 @@ def strokes(
     Source: counting.
     """
     if min(stroke_a_kg, stroke_b_kg) <= 0:
-        raise DomainError("stroke", "of nothing", "each pump gives something", "Weigh ten strokes.", "zero")
+        raise DomainError(
+            argument="stroke",
+            value="of nothing",
+            allowed="each pump gives something",
+            way_out="Weigh ten strokes.",
+            code="zero",
+        )
     least = max(1, math.ceil(mass_a_kg / stroke_a_kg - 1e-9))
 
     def pair(a: int) -> Strokes:
         b = max(1, round(a * stroke_a_kg / by_weight / stroke_b_kg))
         off = a * stroke_a_kg / (b * stroke_b_kg) / by_weight - 1
-        return Strokes(a, b, a * stroke_a_kg + b * stroke_b_kg, off, min(a, b) < FEWEST)
+        return Strokes(
+            a=a, b=b, mass_kg=a * stroke_a_kg + b * stroke_b_kg, ratio_off=off, too_few=min(a, b) < FEWEST
+        )
 
     enough = [
         one

@@ -19,7 +19,7 @@ COARSE = 0.10  # own judgement: a tenth off shows in a pale colour
 LEAST_DROPS = 5  # own judgement: below it one drop is over a fifth
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Scaled:
     """One colourant for one batch. exact_kg: as the recipe says; mass_kg: what the scale can show; off: the
     difference as a share of exact.
@@ -42,11 +42,11 @@ def scaled(recipe: Recipe, clear_kg: float, step_kg: float, shelf: Mapping[str, 
     """
     if clear_kg <= 0:
         raise DomainError(
-            "batch",
-            f"{clear_kg * 1000:g} g",
-            "it weighs something",
-            "Give the weight of the clear mix.",
-            "zero",
+            argument="batch",
+            value=f"{clear_kg * 1000:g} g",
+            allowed="it weighs something",
+            way_out="Give the weight of the clear mix.",
+            code="zero",
         )
     found = []
     for part in recipe.parts:
@@ -56,12 +56,14 @@ def scaled(recipe: Recipe, clear_kg: float, step_kg: float, shelf: Mapping[str, 
         drops = round(exact / drop.value) if drop else None
         found.append(
             Scaled(
-                part.colourant_id,
-                exact,
-                mass,
-                (mass - exact) / exact if exact else 0.0,
-                drops,
-                (drops * drop.value - exact) / exact if drop and drops is not None and exact else None,
+                colourant_id=part.colourant_id,
+                exact_kg=exact,
+                mass_kg=mass,
+                off=(mass - exact) / exact if exact else 0.0,
+                drops=drops,
+                drops_off=(drops * drop.value - exact) / exact
+                if drop and drops is not None and exact
+                else None,
             )
         )
     return found
@@ -86,7 +88,11 @@ def blended(mixes: Sequence[tuple[Recipe, float]]) -> dict[str, float]:
     """
     if not mixes or any(mass < 0 for _, mass in mixes) or not sum(mass for _, mass in mixes) > 0:
         raise DomainError(
-            "mixes", "nothing", "each weighs something", "Give the weight of each colour.", "zero"
+            argument="mixes",
+            value="nothing",
+            allowed="each weighs something",
+            way_out="Give the weight of each colour.",
+            code="zero",
         )
     clear = [mass / (1 + recipe.total) for recipe, mass in mixes]
     shares: dict[str, float] = {}
@@ -110,11 +116,11 @@ def from_record(grams: Mapping[str, float], clear_kg: float) -> dict[str, float]
     """The shares that were really mixed: what went in over the clear mix it went into [kg both]."""
     if clear_kg <= 0 or not any(mass > 0 for mass in grams.values()):
         raise DomainError(
-            "record",
-            "without colour",
-            "a batch with its colourants was weighed",
-            "Choose another batch.",
-            "no-colour",
+            argument="record",
+            value="without colour",
+            allowed="a batch with its colourants was weighed",
+            way_out="Choose another batch.",
+            code="no-colour",
         )
     return {one: mass / clear_kg for one, mass in grams.items() if mass > 0}
 
@@ -145,10 +151,10 @@ def drop_mass(mass_kg: float, drops: int, step_kg: float) -> tuple[float, float]
     """
     if drops < LEAST_DROPS or mass_kg < 5 * step_kg:
         raise DomainError(
-            "drops",
-            f"{drops} weighing {mass_kg * 1000:g} g",
-            f"at least {LEAST_DROPS} drops and five steps of the scale",
-            "Count out 20 or 50 and weigh them together.",
-            "too-few",
+            argument="drops",
+            value=f"{drops} weighing {mass_kg * 1000:g} g",
+            allowed=f"at least {LEAST_DROPS} drops and five steps of the scale",
+            way_out="Count out 20 or 50 and weigh them together.",
+            code="too-few",
         )
     return mass_kg / drops, step_kg / 2 / mass_kg

@@ -42,11 +42,11 @@ def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
     """
     if patch.min() < 0.01 or patch.max() > 0.9:
         raise DomainError(
-            "grey patch",
-            f"{patch.max():.0%} bright",
-            "it is neither burnt out nor black in the photo",
-            "Take the photo again in even, softer light.",
-            "patch",
+            argument="grey patch",
+            value=f"{patch.max():.0%} bright",
+            allowed="it is neither burnt out nor black in the photo",
+            way_out="Take the photo again in even, softer light.",
+            code="patch",
         )
     as_printed = np.full(3, PATCH)
     under_it = swatch * as_printed / patch

@@ -28,11 +28,11 @@ def task_of(
     batch = next((one for one in pour.batches if one.number == batch_number), None) if pour else None
     if pour is None or batch is None:
         raise DomainError(
-            "batch",
-            f"{batch_number} of pour {pour_number}",
-            "the plan has it",
-            "Open the plan as it is now.",
-            "no-batch",
+            argument="batch",
+            value=f"{batch_number} of pour {pour_number}",
+            allowed="the plan has it",
+            way_out="Open the plan as it is now.",
+            code="no-batch",
         )
     system = systems[batch.system_id]
     ratio = ratio_of(system)

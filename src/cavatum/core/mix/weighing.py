@@ -188,45 +188,61 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
     state = reduce(task, events)
     if state.ended:
         raise DomainError(
-            "batch", state.ended, "nothing is weighed after that", "Start the batch again.", "ended"
+            argument="batch",
+            value=state.ended,
+            allowed="nothing is weighed after that",
+            way_out="Start the batch again.",
+            code="ended",
         )
     if len(events) >= MOST_EVENTS:
         raise DomainError(
-            "batch",
-            f"{len(events)} entries long",
-            f"{MOST_EVENTS} are kept",
-            "EndWeighing it and start another.",
-            "too-many",
+            argument="batch",
+            value=f"{len(events)} entries long",
+            allowed=f"{MOST_EVENTS} are kept",
+            way_out="EndWeighing it and start another.",
+            code="too-many",
         )
     if isinstance(new, (Taken, FromBottle)):
         step = next((one for one in state.steps if one.key == new.step), None)
         if step is None:
             raise DomainError(
-                "step", new.step, "it is one of this batch", "Choose a part or a colourant.", "no-step"
+                argument="step",
+                value=new.step,
+                allowed="it is one of this batch",
+                way_out="Choose a part or a colourant.",
+                code="no-step",
             )
         if isinstance(new, Taken) and step.taken_kg + new.mass_kg < -1e-9:
             raise DomainError(
-                "amount",
-                f"{new.mass_kg * 1000:g} g",
-                f"at most {step.taken_kg * 1000:g} g can be taken out again",
-                "Read the scale again.",
-                "negative",
+                argument="amount",
+                value=f"{new.mass_kg * 1000:g} g",
+                allowed=f"at most {step.taken_kg * 1000:g} g can be taken out again",
+                way_out="Read the scale again.",
+                code="negative",
             )
         if isinstance(new, Taken) and new.mass_kg == 0:
             raise DomainError(
-                "amount", "0 g", "something was weighed", "Pour first, then take the reading.", "zero"
+                argument="amount",
+                value="0 g",
+                allowed="something was weighed",
+                way_out="Pour first, then take the reading.",
+                code="zero",
             )
     if isinstance(new, Undo) and not state.can_undo:
         raise DomainError(
-            "undo", "nothing", "there is something to take back", "Go on weighing.", "nothing-there"
+            argument="undo",
+            value="nothing",
+            allowed="there is something to take back",
+            way_out="Go on weighing.",
+            code="nothing-there",
         )
     if isinstance(new, EndWeighing) and new.how == "mixed" and state.current is not None:
         raise DomainError(
-            "batch",
-            f"at {state.steps[state.current].name}",
-            "all of it is in before it is stirred",
-            "Weigh what is missing, or give the batch up.",
-            "not-complete",
+            argument="batch",
+            value=f"at {state.steps[state.current].name}",
+            allowed="all of it is in before it is stirred",
+            way_out="Weigh what is missing, or give the batch up.",
+            code="not-complete",
         )
 
 

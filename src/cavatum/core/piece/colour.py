@@ -72,15 +72,19 @@ class Recipe(Data):
         ids = [part.colourant_id for part in self.parts]
         if len(set(ids)) < len(ids):
             raise DomainError(
-                "recipe", "with a colourant twice", "each stands once", "Add their shares.", "twice"
+                argument="recipe",
+                value="with a colourant twice",
+                allowed="each stands once",
+                way_out="Add their shares.",
+                code="twice",
             )
         if not self.total > 0:
             raise DomainError(
-                "recipe",
-                "without any colourant",
-                "at least one share is more than 0",
-                "Give a share.",
-                "empty",
+                argument="recipe",
+                value="without any colourant",
+                allowed="at least one share is more than 0",
+                way_out="Give a share.",
+                code="empty",
             )
         return self
 

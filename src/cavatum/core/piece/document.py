@@ -108,6 +108,10 @@ class Piece(Data):
             twice = sorted({one for one in ids if ids.count(one) > 1})
             if twice:
                 raise DomainError(
-                    f"{what} id", ", ".join(twice), "each id stands once", "Give each its own id.", "twice"
+                    argument=f"{what} id",
+                    value=", ".join(twice),
+                    allowed="each id stands once",
+                    way_out="Give each its own id.",
+                    code="twice",
                 )
         return self

@@ -49,11 +49,11 @@ class Inclusion(Data):
         ways = [one for one in (self.volume_m3, self.size_m, self.mass_kg) if one is not None]
         if len(ways) != 1 or (self.mass_kg is not None and self.density_kg_m3 is None):
             raise DomainError(
-                self.name,
-                "measured in no way or in several",
-                "its volume, its size, or its mass and density are needed",
-                "Give one of the three.",
-                "no-volume",
+                argument=self.name,
+                value="measured in no way or in several",
+                allowed="its volume, its size, or its mass and density are needed",
+                way_out="Give one of the three.",
+                code="no-volume",
             )
         return self
 

@@ -193,11 +193,11 @@ class Outline(Data):
         count = len(self.points_m) + sum(len(ring) for ring in self.holes_m)
         if count > MOST_OUTLINE_POINTS:
             raise DomainError(
-                "outline",
-                f"{count} points long",
-                f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
-                "Leave out points that lie on a line with their neighbours.",
-                "points",
+                argument="outline",
+                value=f"{count} points long",
+                allowed=f"{MOST_OUTLINE_POINTS} are taken at most, holes included",
+                way_out="Leave out points that lie on a line with their neighbours.",
+                code="points",
             )
         return self
 
@@ -241,19 +241,19 @@ class Mesh(Data):
                 or high.wetted_m2 < low.wetted_m2
             ):
                 raise DomainError(
-                    "mesh",
-                    f"a table that falls at {high.height_m * 1000:g} mm",
-                    "height, volume and surface only grow",
-                    "Read the mesh file again.",
-                    "falls",
+                    argument="mesh",
+                    value=f"a table that falls at {high.height_m * 1000:g} mm",
+                    allowed="height, volume and surface only grow",
+                    way_out="Read the mesh file again.",
+                    code="falls",
                 )
         if self.rows[0].height_m != 0 or self.rows[0].volume_m3 != 0 or self.rows[-1].volume_m3 <= 0:
             raise DomainError(
-                "mesh",
-                "a table that does not begin with nothing at its floor",
-                "it runs from 0 to the rim",
-                "Read the mesh file again.",
-                "falls",
+                argument="mesh",
+                value="a table that does not begin with nothing at its floor",
+                allowed="it runs from 0 to the rim",
+                way_out="Read the mesh file again.",
+                code="falls",
             )
         return self
 

@@ -28,7 +28,11 @@ def parse_rows(text: str, unit: str, kind: str) -> list[dict[str, Any]]:
     names = COLUMNS[kind]
     if unit.lower() not in UNITS["length"]:
         raise DomainError(
-            "unit", f'"{unit}"', "a unit of length is needed", "Choose mm or in.", "unknown-unit"
+            argument="unit",
+            value=f'"{unit}"',
+            allowed="a unit of length is needed",
+            way_out="Choose mm or in.",
+            code="unknown-unit",
         )
     factor = UNITS["length"][unit.lower()][0]
     rows = []
@@ -36,11 +40,11 @@ def parse_rows(text: str, unit: str, kind: str) -> list[dict[str, Any]]:
         cells = re.split(r"[;\t ]+", line.strip())
         if not 2 <= len(cells) <= len(names) or not all(NUMBER.fullmatch(cell) for cell in cells):
             raise DomainError(
-                kind,
-                f'"{line.strip()[:40]}" in line {number}',
-                f"each line holds 2 to {len(names)} numbers, none below 0",
-                f"Write it like: {LIKE[kind]}",
-                "not-a-number",
+                argument=kind,
+                value=f'"{line.strip()[:40]}" in line {number}',
+                allowed=f"each line holds 2 to {len(names)} numbers, none below 0",
+                way_out=f"Write it like: {LIKE[kind]}",
+                code="not-a-number",
             )
         values = [float(cell.replace(",", ".")) for cell in cells]
         rows.append(
@@ -51,6 +55,10 @@ def parse_rows(text: str, unit: str, kind: str) -> list[dict[str, Any]]:
         )
     if not 2 <= len(rows) <= MOST_STATIONS:
         raise DomainError(
-            kind, f"{len(rows)} rows long", f"2 to {MOST_STATIONS} are read", "One reading a line.", "count"
+            argument=kind,
+            value=f"{len(rows)} rows long",
+            allowed=f"2 to {MOST_STATIONS} are read",
+            way_out="One reading a line.",
+            code="count",
         )
     return rows

@@ -61,7 +61,7 @@ CAUTIONS = {
 }
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BenchStep:
     """code, title, text. {values} are filled in by the script; nothing else is."""
 
@@ -73,52 +73,60 @@ class BenchStep:
 
 
 READY = BenchStep(
-    "ready",
-    "Ready before mixing",
-    "Once round the bench. Tap what is there.",
-    "Nothing can be fetched with sticky gloves.",
-    "1.7",
+    code="ready",
+    title="Ready before mixing",
+    text="Once round the bench. Tap what is there.",
+    why="Nothing can be fetched with sticky gloves.",
+    rule="1.7",
 )
 SAND = BenchStep(
-    "sand",
-    "Sand, dust off, wipe",
-    "120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
-    "The layer below bonds no more by itself.",
-    "8.3",
+    code="sand",
+    title="Sand, dust off, wipe",
+    text="120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
+    why="The layer below bonds no more by itself.",
+    rule="8.3",
 )
 WEIGH = BenchStep(
-    "weigh",
-    "Weigh {batch}",
-    "Part {first} first, then {second}.",
-    "Off-ratio resin stays sticky for good.",
-    "5.1",
+    code="weigh",
+    title="Weigh {batch}",
+    text="Part {first} first, then {second}.",
+    why="Off-ratio resin stays sticky for good.",
+    rule="5.1",
 )
 STIR = BenchStep(
-    "stir",
-    "Stir {batch}",
-    "Scrape walls, bottom and stick, until no strings and clear.{drill}",
-    "What is not mixed never sets.",
-    "5.3",
+    code="stir",
+    title="Stir {batch}",
+    text="Scrape walls, bottom and stick, until no strings and clear.{drill}",
+    why="What is not mixed never sets.",
+    rule="5.3",
 )
 STIR_AGAIN = BenchStep(
-    "stir-again",
-    "Into a clean cup, stir again",
-    "Clean cup, clean stick; leave the last film of the first cup.",
-    "The film on the first cup's wall is unmixed.",
-    "5.3",
+    code="stir-again",
+    title="Into a clean cup, stir again",
+    text="Clean cup, clean stick; leave the last film of the first cup.",
+    why="The film on the first cup's wall is unmixed.",
+    rule="5.3",
 )
 PART = BenchStep(
-    "part", "Part it into colours", "{colours}", "Several colours come from one clear mix.", "5.6"
+    code="part",
+    title="Part it into colours",
+    text="{colours}",
+    why="Several colours come from one clear mix.",
+    rule="5.6",
 )
 REST = BenchStep(
-    "rest",
-    "Let {batch} rest",
-    "Bubbles rise; do not stir again.",
-    "Bubbles come up, glitter thickens.",
-    "5.4",
+    code="rest",
+    title="Let {batch} rest",
+    text="Bubbles rise; do not stir again.",
+    why="Bubbles come up, glitter thickens.",
+    rule="5.4",
 )
 POUR = BenchStep(
-    "pour", "Pour {batch}", "{what}", "Poured out it stays cool; in the cup it runs away.", "5.5"
+    code="pour",
+    title="Pour {batch}",
+    text="{what}",
+    why="Poured out it stays cool; in the cup it runs away.",
+    rule="5.5",
 )
 
 # What lateness means, by the kind of step: rule 7.5.

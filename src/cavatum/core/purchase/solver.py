@@ -43,7 +43,7 @@ class Held:
     until_s: float = FOREVER_S
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Purchase:
     """bought: (offer, how many, opened for which need in order of time); left_kg: of it and of the stock when
     all needs are met.
@@ -109,10 +109,10 @@ def cheapest(
     for offer in offers:
         if not offer.mass_kg > 0 or offer.price_minor < 0:
             raise DomainError(
-                "kit",
-                f"{offer.mass_kg * 1000:g} g at {offer.price_minor}",
-                "it holds something and costs nothing or more",
-                "Correct it.",
+                argument="kit",
+                value=f"{offer.mass_kg * 1000:g} g at {offer.price_minor}",
+                allowed="it holds something and costs nothing or more",
+                way_out="Correct it.",
             )
     order = sorted((need for need in needs if need.mass_kg > 0), key=lambda need: need.at_s)
     total, most = (
@@ -127,15 +127,21 @@ def cheapest(
     ]
     used = total - sum(short)
     if not open_needs:
-        return Purchase((), 0, total * GRAM_KG, used * GRAM_KG, (most - used) * GRAM_KG)
+        return Purchase(
+            bought=(),
+            price_minor=0,
+            need_kg=total * GRAM_KG,
+            from_stock_kg=used * GRAM_KG,
+            left_kg=(most - used) * GRAM_KG,
+        )
     choice = [offer for offer in useful(offers) if _grams(offer.mass_kg, up=False) > 0]
     if not choice:
         raise Infeasible(
-            "kits",
-            "none with a price",
-            f"{sum(short) * GRAM_KG:.2f} kg have to be bought",
-            "Enter the sizes it is sold in.",
-            "no-kits",
+            argument="kits",
+            value="none with a price",
+            allowed=f"{sum(short) * GRAM_KG:.2f} kg have to be bought",
+            way_out="Enter the sizes it is sold in.",
+            code="no-kits",
         )
     opened = best_openings(
         [(_grams(offer.mass_kg, up=False), offer.price_minor) for offer in choice],
@@ -149,11 +155,11 @@ def cheapest(
     )
     amount = sum(_grams(offer.mass_kg, up=False) * count for offer, count, _ in bought)
     return Purchase(
-        bought,
-        sum(offer.price_minor * count for offer, count, _ in bought),
-        total * GRAM_KG,
-        used * GRAM_KG,
-        (most + amount - total) * GRAM_KG,
+        bought=bought,
+        price_minor=sum(offer.price_minor * count for offer, count, _ in bought),
+        need_kg=total * GRAM_KG,
+        from_stock_kg=used * GRAM_KG,
+        left_kg=(most + amount - total) * GRAM_KG,
     )
 
 

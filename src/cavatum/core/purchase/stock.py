@@ -75,11 +75,11 @@ def booked(left_kg: float, take_kg: float) -> float:
     """
     if take_kg > left_kg + 1e-9:
         raise DomainError(
-            "bottle",
-            f"down to {left_kg * 1000:.1f} g",
-            f"{take_kg * 1000:.1f} g cannot be taken from it",
-            "Weigh the bottle, take off its empty weight, and correct what is left.",
-            "below-zero",
+            argument="bottle",
+            value=f"down to {left_kg * 1000:.1f} g",
+            allowed=f"{take_kg * 1000:.1f} g cannot be taken from it",
+            way_out="Weigh the bottle, take off its empty weight, and correct what is left.",
+            code="below-zero",
         )
     return max(left_kg - take_kg, 0.0)
 

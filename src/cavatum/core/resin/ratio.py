@@ -45,11 +45,11 @@ def ratio_of(system: System) -> Ratio:
     if system.basis == "volume":
         return Ratio(system.ratio.value * rho_a / rho_b, rho_a, rho_b)
     raise DomainError(
-        "ratio basis",
-        "not given",
-        "it is by volume or by weight",
-        f"Set it on the sheet of {system.name}.",
-        "no-basis",
+        argument="ratio basis",
+        value="not given",
+        allowed="it is by volume or by weight",
+        way_out=f"Set it on the sheet of {system.name}.",
+        code="no-basis",
     )
 
 

@@ -35,7 +35,11 @@ def choose_systems(named: Iterable[str], shelf: Mapping[str, System]) -> Answer[
                 refused(
                     "resin",
                     DomainError(
-                        "resin system", name, "it must stand on the shelf", "Choose another.", "system-gone"
+                        argument="resin system",
+                        value=name,
+                        allowed="it must stand on the shelf",
+                        way_out="Choose another.",
+                        code="system-gone",
                     ),
                 )
             )

@@ -24,7 +24,7 @@ HORIZON = timedelta(days=28)
 PAST_DUE = timedelta(days=60)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Planned:
     """A piece with its plan. is_free: its start may be chosen; else it stands where the plan has it."""
 
@@ -110,9 +110,9 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
         below = plan.windows[place - 1] if place and works else None
         works.append(
             Work(
-                id_,
-                f"{plan.pours[place].called}",
-                _modes(window.mix_s + window.pour_s, window.mix_s, below, workshop),
+                id=id_,
+                words=f"{plan.pours[place].called}",
+                modes=_modes(window.mix_s + window.pour_s, window.mix_s, below, workshop),
                 quiet_s=QUIET_S if one.piece.kind_of_work in COATS else 0.0,
             )
         )
@@ -123,14 +123,16 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
     if works and ahead[-1] == len(plan.windows) - 1:
         works.append(
             Work(
-                f"{key}/out",
-                "out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
-                (Mode("only", OUT_S, last.demould_s),),
+                id=f"{key}/out",
+                words="out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
+                modes=(Mode(name="only", hands_s=OUT_S, from_s=last.demould_s),),
             )
         )
         ready = (works[-2].id, last.cured_s)
     elif not works and out and out >= from_at:
-        works.append(Work(f"{key}/out", "out of the form", (Mode("only", OUT_S),)))
+        works.append(
+            Work(id=f"{key}/out", words="out of the form", modes=(Mode(name="only", hands_s=OUT_S),))
+        )
         pins[works[0].id] = _on_grid((out - from_at).total_seconds())
         ready = (works[0].id, max(last.cured_s - last.demould_s, 0.0))
     else:
@@ -138,9 +140,9 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
     release = max(((plan.prepared_at or from_at) - from_at).total_seconds(), 0.0) if one.is_free else 0.0
     due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
     return Job(
-        key,
-        one.piece.name,
-        tuple(works),
+        id=key,
+        name=one.piece.name,
+        works=tuple(works),
         release_s=release,
         due_s=due,
         ready_s=ready[1],
@@ -161,13 +163,20 @@ def _modes(hands_s: float, mix_s: float, below: PourWindow | None, workshop: Wor
     begins before the window opens.
     """
     if below is None:
-        return (Mode("only", hands_s),)
+        return (Mode(name="only", hands_s=hands_s),)
     by_choice = workshop.recoat == "cure and sand"
-    sand = Mode("sand", hands_s + SAND_S, below.demould_s, None, 0 if by_choice else 1, SAND_S)
+    sand = Mode(
+        name="sand",
+        hands_s=hands_s + SAND_S,
+        from_s=below.demould_s,
+        to_s=None,
+        misses=0 if by_choice else 1,
+        dust_s=SAND_S,
+    )
     opens, closes = max(below.opens_s - mix_s, 0.0), below.closes_s - hands_s
     if by_choice or closes - opens < 2 * STEP_S:
         return (sand,)
-    return (Mode("bond", hands_s, opens, closes), sand)
+    return (Mode(name="bond", hands_s=hands_s, from_s=opens, to_s=closes), sand)
 
 
 def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:

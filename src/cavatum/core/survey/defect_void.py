@@ -23,11 +23,11 @@ def void_shape(defect: Defect, survey: Survey) -> Shape:
     depth = survey.thickness_m if defect.is_through and survey.thickness_m else defect.depth_m
     if depth is None:
         raise DomainError(
-            f"{defect.kind} on the plan",
-            "of unknown depth",
-            "its depth is needed to fill it",
-            "Type how deep it goes.",
-            "no-depth",
+            argument=f"{defect.kind} on the plan",
+            value="of unknown depth",
+            allowed="its depth is needed to fill it",
+            way_out="Type how deep it goes.",
+            code="no-depth",
         )
     length, width = defect.length_m, defect.width_m
     if defect.kind == "crack":

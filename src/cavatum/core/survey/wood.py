@@ -26,17 +26,17 @@ def equilibrium_moisture(temperature_c: float, humidity: float) -> float:
     """
     if not -1 <= temperature_c <= 55:
         raise DomainError(
-            "temperature of the air",
-            f"{temperature_c:g} °C",
-            "the table runs from -1 to 55 °C",
-            "Give the usual temperature where the wood was kept.",
+            argument="temperature of the air",
+            value=f"{temperature_c:g} °C",
+            allowed="the table runs from -1 to 55 °C",
+            way_out="Give the usual temperature where the wood was kept.",
         )
     if not 0 < humidity <= 0.95:
         raise DomainError(
-            "humidity of the air",
-            f"{humidity:.0%}",
-            "the table runs up to 95 %",
-            "Give the usual humidity there.",
+            argument="humidity of the air",
+            value=f"{humidity:.0%}",
+            allowed="the table runs up to 95 %",
+            way_out="Give the usual humidity there.",
         )
     t, h = temperature_c, humidity
     w = 349 + 1.29 * t + 0.0135 * t**2
