@@ -13,6 +13,7 @@ from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
+from .answers import RouteAnswer
 from .context import door, now, who
 from .door import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
 from .problems import Problem
@@ -78,13 +79,14 @@ class PasskeyPath(BaseModel):
 
 
 def _account() -> int:
-    if who().account_id is None:
+    account_id = who().account_id
+    if account_id is None:
         raise Forbidden("That belongs to an account; log in with one.")
-    return who().account_id
+    return account_id
 
 
 @blueprint.get("", operation_id="readAccount", responses={200: AccountAnswer})
-def read_account():
+def read_account() -> RouteAnswer:
     account_id = _account()
     with door() as connection:
         found = store.account(connection, account_id)
@@ -116,7 +118,7 @@ def read_account():
 
 
 @blueprint.put("/password", operation_id="changePassword", responses={204: None})
-def change_password(body: PasswordBody):
+def change_password(body: PasswordBody) -> RouteAnswer:
     """Every other browser of this account is put out."""
     account_id = _account()
     keys = [(f"password of {account_id}", MOST_TRIES)]
@@ -142,7 +144,7 @@ def change_password(body: PasswordBody):
 
 
 @blueprint.delete("/entries/<int:entry_id>", operation_id="endEntry", responses={204: None})
-def end_entry(path: EntryPath):
+def end_entry(path: EntryPath) -> RouteAnswer:
     account_id = _account()
     with door() as connection:
         if store.end_entry(connection, account_id, path.entry_id, now()):
@@ -151,7 +153,7 @@ def end_entry(path: EntryPath):
 
 
 @blueprint.delete("/entries", operation_id="endOtherEntries", responses={204: None})
-def end_other_entries():
+def end_other_entries() -> RouteAnswer:
     account_id = _account()
     with door() as connection:
         count = store.end_entries(connection, account_id, now(), but=who().entry_id)
@@ -160,7 +162,7 @@ def end_other_entries():
 
 
 @blueprint.post("/passkeys/ask", operation_id="askPasskey", responses={200: PasskeyQuestion})
-def ask_passkey():
+def ask_passkey() -> RouteAnswer:
     account_id = _account()
     if not names_a_host():
         raise DomainError(
@@ -190,7 +192,7 @@ def ask_passkey():
 
 
 @blueprint.post("/passkeys", operation_id="keepPasskey", responses={204: None})
-def keep_passkey(body: NewPasskeyBody):
+def keep_passkey(body: NewPasskeyBody) -> RouteAnswer:
     account_id = _account()
     challenge = bytes.fromhex(session.pop("challenge", ""))
     with door() as connection:
@@ -212,7 +214,7 @@ def keep_passkey(body: NewPasskeyBody):
 
 
 @blueprint.delete("/passkeys/<int:passkey_id>", operation_id="removePasskey", responses={204: None})
-def remove_passkey(path: PasskeyPath):
+def remove_passkey(path: PasskeyPath) -> RouteAnswer:
     account_id = _account()
     with door() as connection:
         if store.remove_passkey(connection, account_id, path.passkey_id):
@@ -221,11 +223,14 @@ def remove_passkey(path: PasskeyPath):
 
 
 @blueprint.post("/workshop", operation_id="switchWorkshop", responses={204: None})
-def switch_workshop(body: WorkshopBody):
+def switch_workshop(body: WorkshopBody) -> RouteAnswer:
     account_id = _account()
     with door() as connection:
         if body.workshop_id not in [one[0] for one in store.memberships(connection, account_id)]:
             raise Forbidden("You are not let into that workshop.")
-        store.switch(connection, who().entry_id, body.workshop_id)
+        entry_id = who().entry_id
+        if entry_id is None:
+            raise Forbidden("Log in to change to another workshop.")
+        store.switch(connection, entry_id, body.workshop_id)
         note(connection, "came over from another workshop", workshop_id=body.workshop_id)
     return "", 204

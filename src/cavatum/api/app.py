@@ -19,6 +19,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 
 from .. import __version__
 from ..formats.piece_file import schema as piece_schema
+from ..services.pieces import PointedError
 from . import (
     account,
     bench,
@@ -48,6 +49,7 @@ from . import (
     who,
     workshop,
 )
+from .answers import RouteAnswer
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 # an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each
@@ -119,12 +121,12 @@ def create_app(
         SESSION_COOKIE_NAME="cavatum",
         WTF_CSRF_TIME_LIMIT=None,
     )
-    app.json.sort_keys = False
+    app.json.sort_keys = False  # type: ignore[attr-defined]  # of the default provider
     sys.setswitchinterval(SWITCH_S)
     problems.register(app)
     logs.register(app)
     app.register_error_handler(CSRFError, _csrf_problem)
-    app.register_error_handler(pieces.PointedError, pieces.answer_pointed)
+    app.register_error_handler(PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
     for module in (
         pieces,
@@ -194,11 +196,11 @@ def _csrf_problem(error: CSRFError) -> Response:
 
 def _documents(app: OpenAPI) -> None:
     @app.route("/api/v1/openapi.json")
-    def openapi_document():
+    def openapi_document() -> RouteAnswer:
         return app.api_doc
 
     @app.route("/api/v1/piece-schema.json")
-    def piece_file_schema():
+    def piece_file_schema() -> RouteAnswer:
         return piece_schema()
 
 
@@ -206,14 +208,14 @@ def _front_end(app: Flask) -> None:
     """Hashed files as they are; every other address gets the page, which routes by itself."""
 
     @app.route("/assets/<path:name>")
-    def assets(name: str):
+    def assets(name: str) -> RouteAnswer:
         response = send_from_directory(DIST / "assets", name)
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
 
     @app.route("/", defaults={"path": ""})
     @app.route("/<path:path>")
-    def page(path: str):
+    def page(path: str) -> RouteAnswer:
         if path.startswith("api/"):
             abort(404)
         if path in SHIPPED:

@@ -12,12 +12,13 @@ from ..core.purchase.stock import Low, low_of
 from ..services import planning
 from ..services.bench import BenchPiece, bench_piece
 from ..services.reserving import reserved
+from ..services.runs import RunRow, row_of
 from ..store import devices, pieces, runs, stock
 from ..store.pool import NotFound
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .devices import Instrument, instrument
 from .problems import Problem
-from .runs import RunRow, row_of
 
 blueprint = APIBlueprint("bench", __name__, url_prefix="/api/v1/bench", abp_responses={"4XX": Problem})
 MOST_PIECES = 24
@@ -35,7 +36,7 @@ class Bench(BaseModel):
 
 
 @blueprint.get("", operation_id="readBench", responses={200: Bench})
-def read_bench():
+def read_bench() -> RouteAnswer:
     moment = now()
     with transaction() as connection:
         shop = workshop_id(connection)

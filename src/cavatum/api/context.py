@@ -20,7 +20,8 @@ def pool() -> ConnectionPool:
     """One pool a process, made on first use so that forked workers never share one."""
     if "cavatum-pool" not in current_app.extensions:
         current_app.extensions["cavatum-pool"] = make_pool(current_app.config["DATABASE_URL"])
-    return current_app.extensions["cavatum-pool"]
+    made: ConnectionPool = current_app.extensions["cavatum-pool"]
+    return made
 
 
 @contextmanager
@@ -74,7 +75,8 @@ def who() -> Who:
             raise Unauthorized()
         with transaction():
             pass
-    return g.who
+    known: Who = g.who
+    return known
 
 
 def workshop_id(connection: Connection) -> int:
@@ -87,4 +89,5 @@ def now() -> datetime:
     if "now" not in g:
         fixed = current_app.config.get("NOW")
         g.now = fixed() if fixed else datetime.now(UTC)
-    return g.now
+    moment: datetime = g.now
+    return moment

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
 from ..store import devices
+from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .problems import Problem
 
@@ -25,7 +27,7 @@ class LevelReading(BaseModel):
 
 
 @blueprint.get("/level", operation_id="readLevel", responses={200: LevelReading})
-def read_level():
+def read_level() -> RouteAnswer:
     """The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would
     level nothing.
     """
@@ -70,7 +72,7 @@ class InstrumentList(BaseModel):
 
 
 @blueprint.get("/instruments", operation_id="listInstruments", responses={200: InstrumentList})
-def list_instruments():
+def list_instruments() -> RouteAnswer:
     """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
     used.
     """
@@ -84,7 +86,7 @@ def list_instruments():
     return InstrumentList(instruments=found).model_dump()
 
 
-def instrument(kind: str, newest: tuple) -> Instrument:
+def instrument(kind: str, newest: tuple[Any, ...]) -> Instrument:
     name, reading, _, age_s = newest
     quiet = age_s > (ROOM_OLDEST_S if kind == "room" else OLDEST_S)
     value = reading.get("temperature_c") if kind == "room" else reading.get("value")

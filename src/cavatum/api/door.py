@@ -20,6 +20,7 @@ from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import door as store
+from .answers import RouteAnswer
 from .context import door, now, who
 from .problems import Problem
 from .who import ENTRY, by_cookie, note
@@ -165,7 +166,7 @@ def _let_in(
 
 
 @blueprint.get("", operation_id="readDoor", responses={200: DoorState})
-def read_door():
+def read_door() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
     with door() as connection:
         found = by_cookie(connection) if is_network else None
@@ -178,7 +179,7 @@ def read_door():
 
 
 @blueprint.post("/login", operation_id="logIn", responses={204: None})
-def log_in(body: LogInBody):
+def log_in(body: LogInBody) -> RouteAnswer:
     """An account's address and password. The same answer, after the same time, whether there is such an
     account or not.
     """
@@ -203,7 +204,7 @@ def log_in(body: LogInBody):
 
 
 @blueprint.post("/passkey", operation_id="askPasskeyLogin", responses={200: PasskeyQuestion})
-def ask_passkey_login():
+def ask_passkey_login() -> RouteAnswer:
     with door() as connection:
         refuse_often(connection, _keys("")[2:])
         challenge, options = passkeys.ask_to_sign(host())
@@ -213,7 +214,7 @@ def ask_passkey_login():
 
 
 @blueprint.post("/passkey/login", operation_id="logInByPasskey", responses={204: None})
-def log_in_by_passkey(body: PasskeyAnswer):
+def log_in_by_passkey(body: PasskeyAnswer) -> RouteAnswer:
     challenge = bytes.fromhex(session.pop("challenge", ""))
     place = _keys("")[2:]
     with counted(place), door() as connection:
@@ -242,7 +243,7 @@ def log_in_by_passkey(body: PasskeyAnswer):
 
 
 @blueprint.post("/invitation", operation_id="readInvitation", responses={200: InvitationAnswer})
-def read_invitation(body: InvitationBody):
+def read_invitation(body: InvitationBody) -> RouteAnswer:
     with counted(_keys("")[2:]), door() as connection:
         found = _invitation(connection, body.secret)
         account = store.account(connection, found.account_id) if found.account_id else None
@@ -272,7 +273,7 @@ def _invitation(connection: Connection, secret: str, *, lock: bool = False) -> s
 
 
 @blueprint.post("/join", operation_id="takeInvitation", responses={204: None})
-def take_invitation(body: JoinBody):
+def take_invitation(body: JoinBody) -> RouteAnswer:
     """Makes the account, joins with the one that this address and password open, or sets the account's new
     password.
     """
@@ -348,14 +349,14 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
     made = store.make_account(connection, body.email, name, passwords.hash_of(body.password))
     if made is None:  # somebody with the same address was quicker
         raise _nobody()
-    return store.Account(made, name, body.email, None)
+    return store.Account(id=made, name=name, email=body.email, password_hash=None)
 
 
 @blueprint.post("/logout", operation_id="logOut", responses={204: None})
-def log_out():
+def log_out() -> RouteAnswer:
     known = who()
     with door() as connection:
-        if known.how == "entry":
+        if known.account_id is not None and known.entry_id is not None:
             store.end_entry(connection, known.account_id, known.entry_id, now())
             note(connection, "went out")
     session.clear()

@@ -15,13 +15,16 @@ from pydantic import BaseModel, Field
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id
 from ..core.measure.shape_hollow import hollow_of
+from ..core.measure.triangles import Solid
 from ..core.piece.document import Piece, Void
 from ..core.piece.shapes import Mesh, River
+from ..core.plan_model import Plan
 from ..formats.drawings_out import Sheet, write_dxf, write_svg
 from ..formats.stations_csv import write_stations
 from ..services import planning
 from ..store import pieces
 from ..store.pool import NotFound
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .files import MESHES, read_once
 from .problems import Problem
@@ -63,7 +66,7 @@ class PatchQuery(BaseModel):
 
 
 @blueprint.get("/<int:piece_id>/voids/<string:void_id>/export", operation_id="exportVoid")
-def export_void(path: VoidPath, query: ExportQuery):
+def export_void(path: VoidPath, query: ExportQuery) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
@@ -114,7 +117,7 @@ def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
     return write_svg(sheet) if query.format == "svg" else write_dxf(sheet)
 
 
-def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
+def _solid(void: Void, query: ExportQuery, plan: Plan | None, name: str) -> bytes:
     from ..core.measure.solids import dam_of, layer_of, solid_of, triangles_of
     from ..formats.solids_out import write_3mf, write_stl
 
@@ -123,7 +126,12 @@ def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
     elif query.what in ("cavity", "layer"):
         made = solid_of(void.shape, _mesh_of(void))
         if query.what == "layer":
-            found = [layer for pour in plan.pours for layer in pour.layers if layer.void_id == void.id]
+            found = [
+                layer
+                for pour in (plan.pours if plan else [])
+                for layer in pour.layers
+                if layer.void_id == void.id
+            ]
             if query.layer > len(found):
                 raise DomainError(
                     argument="layer",
@@ -145,7 +153,7 @@ def _solid(void: Void, query: ExportQuery, plan, name: str) -> bytes:
     return write_stl(solid) if query.format == "stl" else write_3mf(solid, name)
 
 
-def _mesh_of(void: Void):
+def _mesh_of(void: Void) -> Solid | None:
     """The mesh a void was read from, placed as its shape is: metres, up is z, the middle of its floor at
     nought.
     """
@@ -161,7 +169,7 @@ def _mesh_of(void: Void):
 
 
 @blueprint.get("/<int:piece_id>/patches/<string:defect_id>", operation_id="exportPatch")
-def export_patch(path: DefectPath, query: PatchQuery):
+def export_patch(path: DefectPath, query: PatchQuery) -> RouteAnswer:
     """A template for the tape over a defect: hole, least and greatest width."""
     from ..core.survey.patch_templates import patch_rings
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import inspect
 import json
 from typing import Any, Literal
 
@@ -20,6 +21,7 @@ from ..formats import sandbox, sniff
 from ..formats.stations_csv import read_stations
 from ..services.planning import core_fingerprint
 from ..store import files
+from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .problems import Problem
 
@@ -176,7 +178,7 @@ def more_room() -> None:
 
 
 @blueprint.post("", operation_id="keepFile", responses={201: FileAnswer})
-def keep_file(query: NameQuery):
+def keep_file(query: NameQuery) -> RouteAnswer:
     """The file as the request's body. Its kind is told by its content."""
     data = request.get_data()
     kind = sniff.kind_of(data, query.name)
@@ -224,7 +226,7 @@ def _readers() -> str:
     from ..formats import drawings_in, meshes_in, photos_in, tasks
 
     return hashlib.sha256(
-        "".join(open(one.__file__).read() for one in (drawings_in, meshes_in, photos_in, tasks)).encode()
+        "".join(inspect.getsource(one) for one in (drawings_in, meshes_in, photos_in, tasks)).encode()
     ).hexdigest()[:16]
 
 
@@ -232,35 +234,35 @@ MESHES = ("stl", "obj", "ply", "3mf")
 
 
 @blueprint.post("/<string:sha>/outlines", operation_id="readOutlines", responses={200: OutlinesAnswer})
-def read_outlines(path: FilePath, body: OutlinesBody):
+def read_outlines(path: FilePath, body: OutlinesBody) -> RouteAnswer:
     return OutlinesAnswer.model_validate(
         read_once(path.sha, "outlines", ("svg", "dxf"), body.model_dump())
     ).model_dump(mode="json")
 
 
 @blueprint.get("/<string:sha>/mesh", operation_id="aboutMesh", responses={200: MeshAbout})
-def about_mesh(path: FilePath):
+def about_mesh(path: FilePath) -> RouteAnswer:
     return read_once(path.sha, "mesh about", MESHES, {})
 
 
 @blueprint.post("/<string:sha>/mesh", operation_id="readMesh", responses={200: Mesh})
-def read_mesh(path: FilePath, body: MeshBody):
+def read_mesh(path: FilePath, body: MeshBody) -> RouteAnswer:
     return read_once(path.sha, "mesh", MESHES, body.model_dump(mode="json"))
 
 
 @blueprint.get("/<string:sha>/preview", operation_id="previewMesh", responses={200: MeshPreview})
-def preview_mesh(path: FilePath, query: PreviewQuery):
+def preview_mesh(path: FilePath, query: PreviewQuery) -> RouteAnswer:
     return read_once(path.sha, "mesh preview", MESHES, query.model_dump())
 
 
 @blueprint.get("/<string:sha>/photo", operation_id="aboutPhoto", responses={200: PhotoAbout})
-def about_photo(path: FilePath):
+def about_photo(path: FilePath) -> RouteAnswer:
     found = read_once(path.sha, "photo view", ("photo",), {})
     return {"width": found["width"], "height": found["height"]}
 
 
 @blueprint.get("/<string:sha>/photo.jpg", operation_id="viewPhoto")
-def view_photo(path: FilePath):
+def view_photo(path: FilePath) -> RouteAnswer:
     """The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote
     into it.
     """
@@ -271,7 +273,7 @@ def view_photo(path: FilePath):
 
 
 @blueprint.post("/<string:sha>/trace", operation_id="tracePhoto", responses={200: TraceAnswer})
-def trace_photo(path: FilePath, body: TraceBody):
+def trace_photo(path: FilePath, body: TraceBody) -> RouteAnswer:
     if not body.seeds_px and body.outline_px is None:
         raise DomainError(
             argument="photo",
@@ -284,7 +286,7 @@ def trace_photo(path: FilePath, body: TraceBody):
 
 
 @blueprint.post("/<string:sha>/stations", operation_id="readStations", responses={200: StationsAnswer})
-def stations_of(path: FilePath, body: StationsBody):
+def stations_of(path: FilePath, body: StationsBody) -> RouteAnswer:
     with transaction() as connection:
         data = files.content(connection, workshop_id(connection), path.sha)
     return StationsAnswer(stations=read_stations(data, body.unit)).model_dump(mode="json")

@@ -11,6 +11,7 @@ from ..core.finish.plan import FinishPlan
 from ..formats.pdf import care_pdf
 from ..services.finish import finish_of
 from ..store import workshops
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -26,14 +27,14 @@ class FinishAnswer(BaseModel):
 
 
 @blueprint.get("/<int:piece_id>/finish", operation_id="readFinish", responses={200: FinishAnswer})
-def read_finish(path: PiecePath):
+def read_finish(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         plan, run = finish_of(connection, workshop_id(connection), path.piece_id, now())
     return FinishAnswer(plan=plan, run_id=run.id if run else None).model_dump(mode="json")
 
 
 @blueprint.get("/<int:piece_id>/care.pdf", operation_id="printCare")
-def print_care(path: PiecePath):
+def print_care(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         plan, _ = finish_of(connection, shop, path.piece_id, now())

@@ -22,6 +22,7 @@ from ..core.piece.shelf_items import Goods
 from ..services.goods import colour_of_weighing, keep_version
 from ..store import goods as shelf
 from ..store import workshops
+from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .files import read_once
 from .problems import Problem
@@ -152,13 +153,13 @@ SwatchAnswer.model_rebuild()
 
 
 @blueprint.get("", operation_id="readGoods", responses={200: Goods})
-def read_goods():
+def read_goods() -> RouteAnswer:
     with transaction() as connection:
         return shelf.newest(connection, workshop_id(connection)).model_dump(mode="json")
 
 
 @blueprint.get("/classes", operation_id="readGoodsClasses", responses={200: Classes})
-def read_classes():
+def read_classes() -> RouteAnswer:
     """Generic kinds to start from, every value typical."""
     return Classes(colourants=typical_colourants(), materials=typical_materials()).model_dump(mode="json")
 
@@ -170,22 +171,22 @@ def _keep(kind: shelf.Kind, good_id: str, body: shelf.Good) -> dict[str, Any]:
 
 
 @blueprint.put("/colourant/<string:good_id>", operation_id="keepColourant", responses={200: Colourant})
-def keep_colourant(path: ColourantPath, body: Colourant):
+def keep_colourant(path: ColourantPath, body: Colourant) -> RouteAnswer:
     return _keep("colourant", path.good_id, body)
 
 
 @blueprint.put("/recipe/<string:good_id>", operation_id="keepRecipe", responses={200: Recipe})
-def keep_recipe(path: ColourantPath, body: Recipe):
+def keep_recipe(path: ColourantPath, body: Recipe) -> RouteAnswer:
     return _keep("recipe", path.good_id, body)
 
 
 @blueprint.put("/material/<string:good_id>", operation_id="keepMaterial", responses={200: FormMaterial})
-def keep_material(path: ColourantPath, body: FormMaterial):
+def keep_material(path: ColourantPath, body: FormMaterial) -> RouteAnswer:
     return _keep("material", path.good_id, body)
 
 
 @blueprint.delete("/<string:kind>/<string:good_id>", operation_id="retireGood", responses={204: None})
-def retire(path: KindPath):
+def retire(path: KindPath) -> RouteAnswer:
     """Off the shelf; its versions stay, so that old plans still explain themselves."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -197,7 +198,7 @@ def retire(path: KindPath):
 @blueprint.post(
     "/<string:kind>/<string:good_id>/bring-back", operation_id="bringBackGood", responses={204: None}
 )
-def bring_back(path: KindPath):
+def bring_back(path: KindPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         newest, retired = shelf.newest_of(connection, shop, path.kind, path.good_id)
@@ -219,7 +220,7 @@ def _recipe(goods: Goods, id_: str) -> Recipe:
 
 
 @blueprint.post("/recipe/<string:good_id>/scale", operation_id="scaleRecipe", responses={200: ScaledAnswer})
-def scale_recipe(path: ColourantPath, body: ScaleBody):
+def scale_recipe(path: ColourantPath, body: ScaleBody) -> RouteAnswer:
     """The recipe for so much clear mix, to the workshop's scale. Nothing is stored."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -238,7 +239,7 @@ def scale_recipe(path: ColourantPath, body: ScaleBody):
 
 
 @blueprint.post("/blend", operation_id="blendRecipes", responses={200: PartsAnswer})
-def blend(body: BlendBody):
+def blend(body: BlendBody) -> RouteAnswer:
     """The colour that comes of pouring coloured mixes together. Nothing is stored."""
     with transaction() as connection:
         goods = shelf.newest(connection, workshop_id(connection))
@@ -247,7 +248,7 @@ def blend(body: BlendBody):
 
 
 @blueprint.post("/repeat", operation_id="repeatColour", responses={200: PartsAnswer})
-def repeat(body: RecordBody):
+def repeat(body: RecordBody) -> RouteAnswer:
     """The colour of a weighed batch as a recipe, with what its lots are now."""
     with transaction() as connection:
         found = colour_of_weighing(connection, workshop_id(connection), body.weighing_id)
@@ -258,7 +259,7 @@ def repeat(body: RecordBody):
 
 
 @blueprint.post("/drops", operation_id="calibrateDrops", responses={200: DropsAnswer})
-def calibrate_drops(body: DropsBody):
+def calibrate_drops(body: DropsBody) -> RouteAnswer:
     """One drop from a weighed number of them."""
     with transaction() as connection:
         step = workshops.read(connection, workshop_id(connection)).scale.step_kg.value
@@ -269,7 +270,7 @@ def calibrate_drops(body: DropsBody):
 @blueprint.post(
     "/recipe/<string:good_id>/opacity", operation_id="readOpacity", responses={200: OpacityAnswer}
 )
-def opacity(path: ColourantPath, body: OpacityBody):
+def opacity(path: ColourantPath, body: OpacityBody) -> RouteAnswer:
     """How much light a layer of this recipe lets through, by its swatch."""
     with transaction() as connection:
         recipe = _recipe(shelf.newest(connection, workshop_id(connection)), path.good_id)
@@ -295,7 +296,7 @@ def opacity(path: ColourantPath, body: OpacityBody):
 
 
 @blueprint.post("/swatch", operation_id="readSwatch", responses={200: SwatchAnswer})
-def read_swatch(body: SwatchBody):
+def read_swatch(body: SwatchBody) -> RouteAnswer:
     """The swatch's colour under the light that makes the patch its printed grey, and which recipes look like
     it. Nothing is stored.
     """

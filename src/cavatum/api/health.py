@@ -5,6 +5,7 @@ in any of it.
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 
 from flask import Response
 from flask_openapi3 import APIBlueprint
@@ -14,6 +15,7 @@ from prometheus_client import (
     CollectorRegistry,
     Counter,
     Histogram,
+    Metric,
     generate_latest,
 )
 from prometheus_client.core import GaugeMetricFamily
@@ -22,6 +24,7 @@ from pydantic import BaseModel
 
 from .. import __version__
 from ..store import server
+from .answers import RouteAnswer
 from .context import door
 from .problems import Problem, answer
 
@@ -54,7 +57,7 @@ def count(operation: str, status: int, seconds: float) -> None:
 
 
 @blueprint.get("/health", operation_id="readHealth", responses={200: Health})
-def health():
+def health() -> RouteAnswer:
     """Alive: the process answers, and the database does."""
     with door() as connection:
         server.answers(connection)
@@ -62,7 +65,7 @@ def health():
 
 
 @blueprint.get("/ready", operation_id="readReady", responses={200: Ready, 503: Problem})
-def ready():
+def ready() -> RouteAnswer:
     """Ready: the database is as new as this version. For a proxy that chooses between hosts."""
     with door() as connection:
         applied, known = server.changes(connection)
@@ -80,7 +83,7 @@ def ready():
 class _Database:
     """What is counted in the database at the moment of asking."""
 
-    def collect(self):
+    def collect(self) -> Iterator[Metric]:
         with door() as connection:
             found = server.figures(connection)
         jobs = GaugeMetricFamily("cavatum_jobs", "Long work by its state", labels=["state"])
@@ -92,11 +95,11 @@ class _Database:
 
 
 @blueprint.get("/metrics", operation_id="readMetrics", responses={200: None})
-def metrics():
+def metrics() -> RouteAnswer:
     """Of all processes of this host, and of the database."""
     shown = CollectorRegistry()
     if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
-        MultiProcessCollector(shown)
+        MultiProcessCollector(shown)  # type: ignore[no-untyped-call]
         shown.register(_Database())
         return Response(generate_latest(shown), mimetype=CONTENT_TYPE_LATEST)
     shown.register(_Database())

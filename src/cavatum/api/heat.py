@@ -22,6 +22,7 @@ from ..services import planning
 from ..services.heat import ProbeOver, compare_inputs, heat_inputs, refit_to
 from ..store import jobs
 from ..store.jobs import Job
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -93,7 +94,7 @@ def queue_word(job_id: int) -> None:
 @blueprint.post(
     "/pieces/<int:piece_id>/work", operation_id="askForWork", responses={200: JobAnswer, 202: JobAnswer}
 )
-def ask_for_work(path: PiecePath, body: WorkBody):
+def ask_for_work(path: PiecePath, body: WorkBody) -> RouteAnswer:
     """200 with the result where it is known already."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -136,7 +137,7 @@ class ProbeAnswer(BaseModel):
 
 
 @blueprint.post("/pieces/<int:piece_id>/probe", operation_id="layProbeOver", responses={200: ProbeAnswer})
-def lay_probe_over(path: PiecePath, body: ProbeBody):
+def lay_probe_over(path: PiecePath, body: ProbeBody) -> RouteAnswer:
     log = ProbeOver(
         void_id=body.void_id, layer=body.layer, text=body.text, begun_s=body.begun_s, stand_in=body.stand_in
     )
@@ -149,12 +150,12 @@ def lay_probe_over(path: PiecePath, body: ProbeBody):
 
 
 @blueprint.get("/jobs/<int:job_id>", operation_id="readJob", responses={200: JobAnswer})
-def read_job(path: JobPath):
+def read_job(path: JobPath) -> RouteAnswer:
     with transaction() as connection:
         return _answer(jobs.read(connection, workshop_id(connection), path.job_id))
 
 
 @blueprint.delete("/jobs/<int:job_id>", operation_id="endJob", responses={200: JobAnswer})
-def end_job(path: JobPath):
+def end_job(path: JobPath) -> RouteAnswer:
     with transaction() as connection:
         return _answer(jobs.end(connection, workshop_id(connection), path.job_id))

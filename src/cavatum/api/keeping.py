@@ -11,6 +11,7 @@ from flask import send_file
 from flask_openapi3 import APIBlueprint
 
 from ..store import whole
+from .answers import RouteAnswer
 from .context import now, snapshot, workshop_id
 from .problems import Problem
 from .who import note
@@ -20,7 +21,7 @@ IN_MEMORY = 8 << 20
 
 
 @blueprint.get("/workshop/export.zip", operation_id="exportWorkshop", responses={200: None})
-def export_workshop():
+def export_workshop() -> RouteAnswer:
     """Written to a file of the server's own first: what is sent is whole or is not sent."""
     made = tempfile.SpooledTemporaryFile(IN_MEMORY, prefix="cavatum-")  # noqa: SIM115, closed with the answer
     with snapshot() as connection:

@@ -5,6 +5,7 @@ by side.
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
@@ -19,6 +20,7 @@ from ..core.plan import make_plan
 from ..core.resin.ratio import ratio_of
 from ..services import learning, planning
 from ..store import logbook
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -71,7 +73,7 @@ class NewTrialBody(BaseModel):
 
 
 @blueprint.get("/learned", operation_id="readLearned", responses={200: LearnedAnswer})
-def read_learned():
+def read_learned() -> RouteAnswer:
     """What the finished runs taught, with its band and the runs it rests on, and whether it made the next
     ones better foretold.
     """
@@ -87,7 +89,7 @@ def read_learned():
 
 
 @blueprint.put("/learned", operation_id="setAside", responses={200: LearnedAnswer})
-def set_aside(body: AsideBody):
+def set_aside(body: AsideBody) -> RouteAnswer:
     """Not used any more, or used again; the runs stay."""
     factor_of(body.code)
     with transaction() as connection:
@@ -104,7 +106,7 @@ def set_aside(body: AsideBody):
 @blueprint.get(
     "/pieces/<int:piece_id>/learned", operation_id="learnedForPiece", responses={200: LearnedForPiece}
 )
-def learned_for(path: PiecePath):
+def learned_for(path: PiecePath) -> RouteAnswer:
     """This piece's plan with typical values and with learned ones, side by side."""
     with transaction() as connection:
         shop, moment = workshop_id(connection), now()
@@ -122,7 +124,11 @@ def learned_for(path: PiecePath):
 
 
 @blueprint.get("/trials", operation_id="listTrials", responses={200: TrialList})
-def list_trials():
+def list_trials() -> RouteAnswer:
+    return _trials()
+
+
+def _trials() -> dict[str, Any]:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
@@ -143,7 +149,7 @@ def _trial(inputs: planning.Inputs, id_: int, trial: Trial, made_at: datetime) -
 
 
 @blueprint.post("/trials", operation_id="planTrial", responses={201: TrialList})
-def add_trial(body: NewTrialBody):
+def add_trial(body: NewTrialBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         row = row_of(body.what)
@@ -163,11 +169,11 @@ def add_trial(body: NewTrialBody):
             variants=[{"called": one} for one in row.variants],
         )
         logbook.add_trial(connection, shop, trial)
-    return list_trials(), 201
+    return _trials(), 201
 
 
 @blueprint.put("/trials/<int:trial_id>", operation_id="judgeTrial", responses={200: TrialList})
-def judge_trial(path: TrialPath, body: Trial):
+def judge_trial(path: TrialPath, body: Trial) -> RouteAnswer:
     """Stars and what was seen, and which of them is kept as the workshop's own rule."""
     row_of(body.what)
     if body.kept is not None and body.kept >= len(body.variants):
@@ -180,11 +186,11 @@ def judge_trial(path: TrialPath, body: Trial):
         )
     with transaction() as connection:
         logbook.change_trial(connection, workshop_id(connection), path.trial_id, body)
-    return list_trials()
+    return _trials()
 
 
 @blueprint.delete("/trials/<int:trial_id>", operation_id="removeTrial", responses={200: TrialList})
-def remove_trial(path: TrialPath):
+def remove_trial(path: TrialPath) -> RouteAnswer:
     with transaction() as connection:
         logbook.remove_trial(connection, workshop_id(connection), path.trial_id)
-    return list_trials()
+    return _trials()

@@ -15,6 +15,7 @@ from ..formats.pdf import record_pdf
 from ..services import learning
 from ..services.logbook import LoggerFile, RunDossier, lay_file_on, record_of
 from ..store import logbook, workshops
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .problems import Problem
 from .runs import RunPath
@@ -78,7 +79,7 @@ class LogFileAnswer(BaseModel):
 
 
 @blueprint.get("/logbook", operation_id="searchLogbook", responses={200: LogList})
-def search(query: SearchQuery):
+def search(query: SearchQuery) -> RouteAnswer:
     """Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words
     of the maker.
     """
@@ -125,14 +126,14 @@ def _row(one: logbook.Entry) -> LogRow:
 
 
 @blueprint.get("/runs/<int:run_id>/record", operation_id="readRecord", responses={200: RunDossier})
-def read_record(path: RunPath):
+def read_record(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return record_of(connection, shop, path.run_id).model_dump(mode="json")
 
 
 @blueprint.post("/runs/<int:run_id>/log-file", operation_id="takeLogFile", responses={200: LogFileAnswer})
-def take_log_file(path: RunPath, body: LogFileBody):
+def take_log_file(path: RunPath, body: LogFileBody) -> RouteAnswer:
     """A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
     file twice changes nothing.
     """
@@ -147,7 +148,7 @@ def take_log_file(path: RunPath, body: LogFileBody):
 
 
 @blueprint.get("/logbook.csv", operation_id="exportLogbook")
-def export_csv(query: SearchQuery):
+def export_csv(query: SearchQuery) -> RouteAnswer:
     """The same search as a table, at most MOST_CSV runs."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -209,7 +210,7 @@ def _safe(text: str) -> str:
 
 
 @blueprint.get("/runs/<int:run_id>/record.json", operation_id="exportRecord")
-def export_json(path: RunPath):
+def export_json(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         answer = record_of(connection, workshop_id(connection), path.run_id)
     return Response(
@@ -220,7 +221,7 @@ def export_json(path: RunPath):
 
 
 @blueprint.get("/runs/<int:run_id>/record.pdf", operation_id="printRecord")
-def export_pdf(path: RunPath):
+def export_pdf(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         answer = record_of(connection, shop, path.run_id)

@@ -12,6 +12,7 @@ import os
 import sys
 import time
 from datetime import UTC, datetime
+from typing import Any
 
 from flask import Flask, Response, g, request
 
@@ -44,7 +45,7 @@ def register(app: Flask) -> None:
             log.info(line(operation, response.status_code, seconds))
         return response
 
-    def log_exception(exc_info) -> None:
+    def log_exception(exc_info: Any) -> None:
         log.error(
             line(g.get("operation", "unknown"), 500, time.perf_counter() - g.get("began", 0.0)),
             exc_info=exc_info,

@@ -14,6 +14,7 @@ from ..core.practice.troubles import FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
 from ..services.mend import shown_by_run
 from ..store import pieces, systems
+from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -104,7 +105,7 @@ class MendAnswer(BaseModel):
 
 
 @blueprint.get("/mend", operation_id="readMendTable", responses={200: MendTable})
-def read_table():
+def read_table() -> RouteAnswer:
     from ..core.practice.troubles import CAUSES
 
     rows = []
@@ -132,7 +133,7 @@ def read_table():
 
 
 @blueprint.post("/mend/diagnose", operation_id="diagnose", responses={200: DiagnoseAnswer})
-def find_cause(body: DiagnoseBody):
+def find_cause(body: DiagnoseBody) -> RouteAnswer:
     """Causes with their shares and what spoke for each; nothing is kept."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -189,7 +190,7 @@ def _way(code: str) -> WayAnswer:
 
 
 @blueprint.post("/pieces/<int:piece_id>/mend", operation_id="planMending", responses={201: MendAnswer})
-def plan_mending(path: PiecePath, body: MendBody):
+def plan_mending(path: PiecePath, body: MendBody) -> RouteAnswer:
     """The way back as a piece of its own, planned from now on like any other: steps with their waits, resin
     with its batches and windows.
     """

@@ -17,6 +17,7 @@ from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..store import door as tries
 from ..store import pairings
+from .answers import RouteAnswer
 from .context import door, now, transaction, workshop_id
 from .problems import Problem
 from .who import PHONE, by_cookie, note
@@ -79,7 +80,7 @@ class PairingPath(BaseModel):
 
 
 @blueprint.get("/pairing", operation_id="readPairing", responses={200: PairingState})
-def read_pairing():
+def read_pairing() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
     with door() as connection:
         paired = not is_network or by_cookie(connection) is not None
@@ -87,7 +88,7 @@ def read_pairing():
 
 
 @blueprint.post("/pairing/enter", operation_id="enterPairing", responses={204: None})
-def enter_pairing(body: EnterBody):
+def enter_pairing(body: EnterBody) -> RouteAnswer:
     """A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
     answer.
     """
@@ -136,7 +137,7 @@ def qr_of(text: str) -> tuple[str, int]:
 
 
 @blueprint.post("/phones", operation_id="offerPairing", responses={201: Offered})
-def offer(body: OfferBody):
+def offer(body: OfferBody) -> RouteAnswer:
     address = current_app.config.get("NETWORK_ADDRESS") or ""
     if not address:
         raise DomainError(
@@ -159,7 +160,7 @@ def offer(body: OfferBody):
 
 
 @blueprint.get("/phones", operation_id="listPhones", responses={200: PhoneList})
-def list_phones():
+def list_phones() -> RouteAnswer:
     with transaction() as connection:
         found = pairings.listed(connection, workshop_id(connection), now())
     return PhoneList(
@@ -180,7 +181,7 @@ def list_phones():
 
 
 @blueprint.delete("/phones/<int:pairing_id>", operation_id="endPhone", responses={204: None})
-def end_phone(path: PairingPath):
+def end_phone(path: PairingPath) -> RouteAnswer:
     with transaction() as connection:
         pairings.end(connection, workshop_id(connection), path.pairing_id, now())
         note(connection, "put out a device")
@@ -188,7 +189,7 @@ def end_phone(path: PairingPath):
 
 
 @blueprint.get("/authority.crt", operation_id="readAuthority", responses={200: None})
-def authority():
+def authority() -> RouteAnswer:
     """The workshop's own certificate authority, to be installed on a phone. Public by its nature."""
     file = current_app.config.get("NETWORK_AUTHORITY")
     if not file or not Path(file).exists():

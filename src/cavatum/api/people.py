@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field
 from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..store import people as store
+from .answers import RouteAnswer
 from .context import now, transaction, who, workshop_id
 from .pairing import qr_of
 from .problems import Problem
@@ -124,7 +125,7 @@ def _address() -> str:
 
 
 @blueprint.get("", operation_id="readPeople", responses={200: PeopleAnswer})
-def read_people():
+def read_people() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return PeopleAnswer(
@@ -156,7 +157,7 @@ def _on_a_network() -> None:
 
 
 @blueprint.post("/invitations", operation_id="invitePerson", responses={201: InviteAnswer})
-def invite_person(body: InviteBody):
+def invite_person(body: InviteBody) -> RouteAnswer:
     _on_a_network()
     with transaction() as connection:
         token, made = store.invite(connection, workshop_id(connection), body.role, body.name, None, now())
@@ -165,7 +166,7 @@ def invite_person(body: InviteBody):
 
 
 @blueprint.delete("/invitations/<int:invitation_id>", operation_id="endInvitation", responses={204: None})
-def end_invitation(path: InvitationPath):
+def end_invitation(path: InvitationPath) -> RouteAnswer:
     with transaction() as connection:
         store.end_invitation(connection, workshop_id(connection), path.invitation_id, now())
         note(connection, "took back an invitation")
@@ -173,7 +174,7 @@ def end_invitation(path: InvitationPath):
 
 
 @blueprint.post("/<int:account_id>/way-in", operation_id="offerWayIn", responses={201: InviteAnswer})
-def offer_way_in(path: PersonPath):
+def offer_way_in(path: PersonPath) -> RouteAnswer:
     """For somebody who forgot the password: a link by which they set another. Nobody else gets to know it."""
     _on_a_network()
     with transaction() as connection:
@@ -185,7 +186,7 @@ def offer_way_in(path: PersonPath):
 
 
 @blueprint.put("/<int:account_id>", operation_id="changePerson", responses={204: None})
-def change_person(path: PersonPath, body: RoleBody):
+def change_person(path: PersonPath, body: RoleBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         person = _keeping_an_owner(connection, shop, path.account_id, loses=body.role != "owner")
@@ -195,7 +196,7 @@ def change_person(path: PersonPath, body: RoleBody):
 
 
 @blueprint.delete("/<int:account_id>", operation_id="putOutPerson", responses={204: None})
-def put_out_person(path: PersonPath):
+def put_out_person(path: PersonPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         person = _keeping_an_owner(connection, shop, path.account_id, loses=True)
@@ -220,7 +221,7 @@ def _keeping_an_owner(connection: Connection, shop: int, account_id: int, *, los
 
 
 @blueprint.post("/tokens", operation_id="makeToken", responses={201: TokenAnswer})
-def make_token(body: TokenBody):
+def make_token(body: TokenBody) -> RouteAnswer:
     with transaction() as connection:
         token, made = store.make_token(
             connection, workshop_id(connection), body.name, body.role, now() + timedelta(days=body.days)
@@ -230,7 +231,7 @@ def make_token(body: TokenBody):
 
 
 @blueprint.delete("/tokens/<int:token_id>", operation_id="endToken", responses={204: None})
-def end_token(path: TokenPath):
+def end_token(path: TokenPath) -> RouteAnswer:
     with transaction() as connection:
         store.end_token(connection, workshop_id(connection), path.token_id, now())
         note(connection, "ended a script's token")
@@ -238,7 +239,7 @@ def end_token(path: TokenPath):
 
 
 @blueprint.get("/trail", operation_id="readTrail", responses={200: TrailAnswer})
-def read_trail(query: TrailQuery):
+def read_trail(query: TrailQuery) -> RouteAnswer:
     with transaction() as connection:
         rows = store.trail(connection, workshop_id(connection), query.before)
     return TrailAnswer(trail=[TrailRow(id=id_, **vars(one)) for id_, one in rows]).model_dump(mode="json")

@@ -1,8 +1,9 @@
-"""Pieces: list, make, read, save with a version check, undo, plan, try out, file in and out."""
+"""Pieces: list[Any], make, read, save with a version check, undo, plan, try out, file in and out."""
 
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Any
 
 from flask import Response, request
 from flask_openapi3 import APIBlueprint
@@ -19,6 +20,7 @@ from ..services import planning
 from ..services.pieces import PointedError, check_boundaries, check_voids, with_all_it_names
 from ..store import pieces
 from ..store.pieces import StoredPiece
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .problems import Problem, from_domain
 
@@ -97,7 +99,7 @@ class OptionsAnswer(BaseModel):
     options: list[Option]
 
 
-def _answer(stored: StoredPiece) -> dict:
+def _answer(stored: StoredPiece) -> dict[str, Any]:
     return PieceAnswer(
         id=stored.id,
         revision=stored.revision,
@@ -110,7 +112,7 @@ def _answer(stored: StoredPiece) -> dict:
 
 
 @blueprint.get("", operation_id="listPieces", responses={200: PieceList})
-def list_pieces(query: ListQuery):
+def list_pieces(query: ListQuery) -> RouteAnswer:
     with transaction() as connection:
         rows, total = pieces.listed(
             connection, workshop_id(connection), query.search, query.limit, query.offset
@@ -131,14 +133,14 @@ def list_pieces(query: ListQuery):
     return PieceList(pieces=listed, total=total).model_dump(mode="json")
 
 
-def _filled(summary: dict) -> float:
+def _filled(summary: dict[str, Any]) -> float:
     """Share of the pours that lie behind, if the plan was kept."""
     times = [datetime.fromisoformat(one) for one in summary.get("poured_at", [])]
     return sum(1 for one in times if one <= now()) / len(times) if times else 0.0
 
 
 @blueprint.post("", operation_id="makePiece", responses={201: PieceAnswer})
-def make_piece(body: Piece):
+def make_piece(body: Piece) -> RouteAnswer:
     check_voids(body)
     with transaction() as connection:
         stored = pieces.create(connection, workshop_id(connection), body)
@@ -146,13 +148,13 @@ def make_piece(body: Piece):
 
 
 @blueprint.get("/<int:piece_id>", operation_id="readPiece", responses={200: PieceAnswer})
-def read_one(path: PiecePath):
+def read_one(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         return _answer(pieces.read(connection, workshop_id(connection), path.piece_id))
 
 
 @blueprint.put("/<int:piece_id>", operation_id="savePiece", responses={200: PieceAnswer})
-def save_piece(path: PiecePath, body: SaveBody):
+def save_piece(path: PiecePath, body: SaveBody) -> RouteAnswer:
     check_voids(body.piece)
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -168,20 +170,20 @@ def answer_pointed(error: PointedError) -> Response:
 
 
 @blueprint.delete("/<int:piece_id>", operation_id="removePiece", responses={204: None})
-def remove_piece(path: PiecePath):
+def remove_piece(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         pieces.remove(connection, workshop_id(connection), path.piece_id)
     return "", 204
 
 
 @blueprint.post("/<int:piece_id>/bring-back", operation_id="bringBackPiece", responses={200: PieceAnswer})
-def bring_back(path: PiecePath):
+def bring_back(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         return _answer(pieces.bring_back(connection, workshop_id(connection), path.piece_id))
 
 
 @blueprint.post("/<int:piece_id>/undo", operation_id="undoPiece", responses={200: PieceAnswer})
-def undo(path: PiecePath, body: StepBody):
+def undo(path: PiecePath, body: StepBody) -> RouteAnswer:
     with transaction() as connection:
         return _answer(
             pieces.step_back(connection, workshop_id(connection), path.piece_id, body.base_revision)
@@ -189,7 +191,7 @@ def undo(path: PiecePath, body: StepBody):
 
 
 @blueprint.post("/<int:piece_id>/redo", operation_id="redoPiece", responses={200: PieceAnswer})
-def redo(path: PiecePath, body: StepBody):
+def redo(path: PiecePath, body: StepBody) -> RouteAnswer:
     with transaction() as connection:
         return _answer(
             pieces.step_forward(connection, workshop_id(connection), path.piece_id, body.base_revision)
@@ -197,7 +199,7 @@ def redo(path: PiecePath, body: StepBody):
 
 
 @blueprint.get("/<int:piece_id>/plan", operation_id="readPlan", responses={200: PlanAnswer})
-def read_plan(path: PiecePath):
+def read_plan(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
@@ -206,7 +208,7 @@ def read_plan(path: PiecePath):
 
 
 @blueprint.get("/<int:piece_id>/options", operation_id="readOptions", responses={200: OptionsAnswer})
-def read_options(path: PiecePath):
+def read_options(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
@@ -217,7 +219,7 @@ def read_options(path: PiecePath):
 
 
 @blueprint.post("/try", operation_id="tryPlan", responses={200: PlanAnswer})
-def try_plan(body: TryBody):
+def try_plan(body: TryBody) -> RouteAnswer:
     """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
     with transaction() as connection:
         sheets, workshop, goods, _ = planning.inputs_of(connection, workshop_id(connection))
@@ -234,7 +236,7 @@ def try_plan(body: TryBody):
 
 
 @blueprint.get("/<int:piece_id>/file", operation_id="exportPiece", responses={200: Piece})
-def export_piece(path: PiecePath):
+def export_piece(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
@@ -251,7 +253,7 @@ def export_piece(path: PiecePath):
 
 
 @blueprint.post("/file", operation_id="importPiece", responses={201: PieceAnswer})
-def import_piece():
+def import_piece() -> RouteAnswer:
     """A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under
     a free id.
     """

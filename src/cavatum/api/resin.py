@@ -12,6 +12,7 @@ from ..core.purchase.buying import ToBuy
 from ..core.purchase.stock import PartNeed
 from ..services.resin import Candidate, candidates_of
 from ..services.stock import stock_of_piece
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -34,7 +35,7 @@ class StockAnswer(BaseModel):
 
 
 @blueprint.get("/<int:piece_id>/candidates", operation_id="readCandidates", responses={200: CandidatesAnswer})
-def read_candidates(path: PiecePath):
+def read_candidates(path: PiecePath) -> RouteAnswer:
     """Every system on the shelf tried on this piece, with its fewest pours."""
     with transaction() as connection:
         found = candidates_of(connection, workshop_id(connection), path.piece_id, now())
@@ -42,7 +43,7 @@ def read_candidates(path: PiecePath):
 
 
 @blueprint.get("/<int:piece_id>/stock", operation_id="readPieceStock", responses={200: StockAnswer})
-def read_stock(path: PiecePath):
+def read_stock(path: PiecePath) -> RouteAnswer:
     """The plan's needs against bottles, other plans' reservations and kits."""
     with transaction() as connection:
         found = stock_of_piece(connection, workshop_id(connection), path.piece_id, now())

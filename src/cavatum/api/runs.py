@@ -5,6 +5,7 @@ own clock.
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from flask_openapi3 import APIBlueprint
 from psycopg import Connection
@@ -28,6 +29,7 @@ from ..services.runs import (
 )
 from ..store import runs, workshops
 from ..store.runs import Run
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -85,7 +87,7 @@ class RunList(BaseModel):
 
 
 @blueprint.post("/pieces/<int:piece_id>/runs", operation_id="beginRun", responses={201: RunAnswer})
-def begin_run(path: PiecePath, body: BeginRunBody):
+def begin_run(path: PiecePath, body: BeginRunBody) -> RouteAnswer:
     """The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of
     its own, from the plan's start.
     """
@@ -95,7 +97,7 @@ def begin_run(path: PiecePath, body: BeginRunBody):
         return _answer(connection, shop, run, now()), 201
 
 
-def _answer(connection: Connection, shop: int, run: Run, real: datetime) -> dict:
+def _answer(connection: Connection, shop: int, run: Run, real: datetime) -> dict[str, Any]:
     kept = runs.events(connection, shop, run.id)
     return RunAnswer(
         id=run.id,
@@ -115,21 +117,21 @@ def _answer(connection: Connection, shop: int, run: Run, real: datetime) -> dict
 
 
 @blueprint.get("/runs/<int:run_id>", operation_id="readRun", responses={200: RunAnswer})
-def read_run(path: RunPath):
+def read_run(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return _answer(connection, shop, runs.read(connection, shop, path.run_id), now())
 
 
 @blueprint.get("/runs/<int:run_id>/events", operation_id="readRunEvents", responses={200: EventsAnswer})
-def read_events(path: RunPath, query: SinceQuery):
+def read_events(path: RunPath, query: SinceQuery) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return _since(connection, shop, runs.read(connection, shop, path.run_id), query.since)
 
 
 @blueprint.post("/runs/<int:run_id>/events", operation_id="sendRunEvents", responses={200: EventsAnswer})
-def send_events(path: RunPath, body: EventsBody):
+def send_events(path: RunPath, body: EventsBody) -> RouteAnswer:
     """Keeps each event once, and answers with all that this device does not know yet."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -137,7 +139,7 @@ def send_events(path: RunPath, body: EventsBody):
         return _since(connection, shop, run, body.since)
 
 
-def _since(connection: Connection, shop: int, run: Run, since: int) -> dict:
+def _since(connection: Connection, shop: int, run: Run, since: int) -> dict[str, Any]:
     """What this device does not know yet; of a rehearsal also what its stand-ins read and what goes wrong,
     which takes its whole record.
     """
@@ -157,7 +159,7 @@ def _since(connection: Connection, shop: int, run: Run, since: int) -> dict:
 
 
 @blueprint.post("/runs/<int:run_id>/jump", operation_id="jumpRun", responses={200: EventsAnswer})
-def jump(path: RunPath, body: JumpBody):
+def jump(path: RunPath, body: JumpBody) -> RouteAnswer:
     """On to a moment of a rehearsal: the waits between are left out. Refused in a real run."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -170,7 +172,7 @@ class ListRunsQuery(BaseModel):
 
 
 @blueprint.get("/runs", operation_id="listRuns", responses={200: RunList})
-def list_runs(query: ListRunsQuery):
+def list_runs(query: ListRunsQuery) -> RouteAnswer:
     """Open runs as they stand, newest first; rehearsals too, marked so."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -180,7 +182,7 @@ def list_runs(query: ListRunsQuery):
 
 
 @blueprint.get("/runs/<int:run_id>/heat", operation_id="readRunHeat", responses={200: RunHeat})
-def read_heat(path: RunPath):
+def read_heat(path: RunPath) -> RouteAnswer:
     """What was read over what was predicted, pour by pour."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -189,7 +191,7 @@ def read_heat(path: RunPath):
 
 
 @blueprint.get("/runs/<int:run_id>/debrief", operation_id="readDebrief", responses={200: Debrief})
-def read_debrief(path: RunPath):
+def read_debrief(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         run = runs.read(connection, shop, path.run_id)

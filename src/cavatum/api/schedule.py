@@ -18,6 +18,7 @@ from ..services import planning
 from ..services.schedule import Wish, calendar_of, schedule_inputs
 from ..store import calendars, jobs, pieces, workshops
 from . import heat
+from .answers import RouteAnswer
 from .context import door, now, transaction, workshop_id
 from .pieces import PieceAnswer, PiecePath
 from .problems import Problem
@@ -79,7 +80,7 @@ def _schedule_answer(job: jobs.Job) -> dict[str, Any]:
 @blueprint.post(
     "/schedule", operation_id="askForSchedule", responses={200: ScheduleAnswer, 202: ScheduleAnswer}
 )
-def ask_for_schedule(body: ScheduleBody):
+def ask_for_schedule(body: ScheduleBody) -> RouteAnswer:
     """All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is
     known.
     """
@@ -98,13 +99,13 @@ class ScheduleJobPath(BaseModel):
 
 
 @blueprint.get("/schedule/<int:job_id>", operation_id="readSchedule", responses={200: ScheduleAnswer})
-def read_schedule(path: ScheduleJobPath):
+def read_schedule(path: ScheduleJobPath) -> RouteAnswer:
     with transaction() as connection:
         return _schedule_answer(jobs.read(connection, workshop_id(connection), path.job_id))
 
 
 @blueprint.post("/schedule/keep", operation_id="keepStarts", responses={200: KeptAnswer})
-def keep_starts(body: KeepBody):
+def keep_starts(body: KeepBody) -> RouteAnswer:
     """Sets the starts that were proposed; each is an edit of its piece and can be undone there."""
     kept = []
     with transaction() as connection:
@@ -132,7 +133,7 @@ def keep_starts(body: KeepBody):
 
 
 @blueprint.get("/pieces/<int:piece_id>/starts", operation_id="adviseStarts", responses={200: AdviceAnswer})
-def advise_starts(path: PiecePath):
+def advise_starts(path: PiecePath) -> RouteAnswer:
     """When to begin: for some starts of the next two working days when the first window opens."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -152,7 +153,7 @@ class FeedPath(BaseModel):
 
 
 @blueprint.get("/calendar/<secret>.ics", operation_id="readCalendarFeed", responses={200: None})
-def feed(path: FeedPath):
+def feed(path: FeedPath) -> RouteAnswer:
     """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
     the plan.
     """
@@ -166,7 +167,7 @@ def feed(path: FeedPath):
 
 
 @blueprint.get("/calendar.ics", operation_id="readCalendar", responses={200: None})
-def download():
+def download() -> RouteAnswer:
     with transaction() as connection:
         response = _calendar(connection, workshop_id(connection))
     response.headers["Content-Disposition"] = 'attachment; filename="cavatum.ics"'
@@ -181,7 +182,7 @@ def _calendar(connection: Connection, shop: int) -> Response:
 
 
 @blueprint.get("/calendar", operation_id="readFeedAddress", responses={200: FeedAnswer})
-def feed_address():
+def feed_address() -> RouteAnswer:
     with transaction() as connection:
         return FeedAnswer(
             path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection))}.ics"
@@ -189,7 +190,7 @@ def feed_address():
 
 
 @blueprint.post("/calendar/new", operation_id="renewFeedAddress", responses={200: FeedAnswer})
-def new_feed_address():
+def new_feed_address() -> RouteAnswer:
     with transaction() as connection:
         return FeedAnswer(
             path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection))}.ics"
@@ -197,7 +198,7 @@ def new_feed_address():
 
 
 @blueprint.post("/calendar/busy", operation_id="takeInBusy", responses={200: BusyAnswer})
-def take_in_busy():
+def take_in_busy() -> RouteAnswer:
     """An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
     ones stay.
     """

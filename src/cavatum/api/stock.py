@@ -17,6 +17,7 @@ from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, go
 from ..services import planning, reserving
 from ..services.stock import check_bottle, purchase_for
 from ..store import stock
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .problems import Problem
 
@@ -117,7 +118,7 @@ def _row(one: OnShelf, inputs: planning.Inputs, moment: datetime) -> BottleRow:
 
 
 @blueprint.get("/stock", operation_id="readStock", responses={200: StockList})
-def read_stock():
+def read_stock() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
@@ -127,7 +128,7 @@ def read_stock():
 
 
 @blueprint.post("/stock", operation_id="addBottle", responses={201: BottleRow})
-def add_bottle(body: AddBottleBody):
+def add_bottle(body: AddBottleBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
@@ -147,7 +148,7 @@ def add_bottle(body: AddBottleBody):
 
 
 @blueprint.post("/stock/kits", operation_id="addKit", responses={201: StockList})
-def add_kit(body: AddKitBody):
+def add_kit(body: AddKitBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
@@ -173,7 +174,7 @@ def add_kit(body: AddKitBody):
 
 
 @blueprint.put("/stock/<int:bottle_id>", operation_id="changeBottle", responses={200: BottleRow})
-def change_bottle(path: BottlePath, body: Bottle):
+def change_bottle(path: BottlePath, body: Bottle) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
@@ -184,7 +185,7 @@ def change_bottle(path: BottlePath, body: Bottle):
 
 
 @blueprint.post("/stock/<int:bottle_id>/take", operation_id="takeFromBottle", responses={200: BottleRow})
-def take(path: BottlePath, body: TakeBody):
+def take(path: BottlePath, body: TakeBody) -> RouteAnswer:
     """Refused below zero: the bottle's figure is wrong then, and has to be weighed."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -196,7 +197,7 @@ def take(path: BottlePath, body: TakeBody):
 
 
 @blueprint.post("/stock/<int:bottle_id>/weigh", operation_id="weighBottle", responses={200: BottleRow})
-def weigh(path: BottlePath, body: WeighBody):
+def weigh(path: BottlePath, body: WeighBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         if body.left is None and not body.nothing:
@@ -216,7 +217,7 @@ def weigh(path: BottlePath, body: WeighBody):
 
 
 @blueprint.get("/stock/<int:bottle_id>/moves", operation_id="readMoves", responses={200: MoveList})
-def read_moves(path: BottlePath):
+def read_moves(path: BottlePath) -> RouteAnswer:
     with transaction() as connection:
         found = stock.moves(connection, workshop_id(connection), path.bottle_id)
     return MoveList(moves=[MoveRow(kg=one.kg, why=one.why, made_at=one.made_at) for one in found]).model_dump(
@@ -225,7 +226,7 @@ def read_moves(path: BottlePath):
 
 
 @blueprint.delete("/stock/<int:bottle_id>", operation_id="removeBottle", responses={204: None})
-def remove(path: BottlePath):
+def remove(path: BottlePath) -> RouteAnswer:
     with transaction() as connection:
         stock.remove(connection, workshop_id(connection), path.bottle_id)
     return "", 204
@@ -234,7 +235,7 @@ def remove(path: BottlePath):
 @blueprint.post(
     "/stock/<int:bottle_id>/bring-back", operation_id="bringBackBottle", responses={200: BottleRow}
 )
-def bring_back(path: BottlePath):
+def bring_back(path: BottlePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return _row(
@@ -243,7 +244,7 @@ def bring_back(path: BottlePath):
 
 
 @blueprint.post("/purchase", operation_id="planPurchase", responses={200: BuyAnswer})
-def plan_purchase(body: BuyBody):
+def plan_purchase(body: BuyBody) -> RouteAnswer:
     """The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
     stored.
     """
@@ -254,7 +255,7 @@ def plan_purchase(body: BuyBody):
 
 
 @blueprint.get("/leftovers", operation_id="placeLeftover", responses={200: LeftoverAnswer})
-def place_leftover(query: LeftoverQuery):
+def place_leftover(query: LeftoverQuery) -> RouteAnswer:
     """Voids of other pieces that wait for this very resin and colour and take whole hollows of it."""
     with transaction() as connection:
         found = reserving.waiting(connection, workshop_id(connection), now(), query.piece_id)

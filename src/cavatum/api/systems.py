@@ -14,6 +14,7 @@ from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems
 from ..store import systems
+from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .problems import Problem
 
@@ -49,20 +50,20 @@ def _sheet(system: System) -> Sheet:
 
 
 @blueprint.get("", operation_id="readShelf", responses={200: Shelf})
-def read_shelf():
+def read_shelf() -> RouteAnswer:
     with transaction() as connection:
         sheets = systems.newest(connection, workshop_id(connection)).values()
     return Shelf(sheets=[_sheet(one) for one in sheets]).model_dump(mode="json")
 
 
 @blueprint.get("/classes", operation_id="readClasses", responses={200: Shelf})
-def read_classes():
+def read_classes() -> RouteAnswer:
     """The typical classes to start a sheet from."""
     return Shelf(sheets=[_sheet(one) for one in typical_systems()]).model_dump(mode="json")
 
 
 @blueprint.post("", operation_id="addSystem", responses={201: Sheet})
-def add_system(body: System):
+def add_system(body: System) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         if body.id in systems.newest(connection, shop):
@@ -78,7 +79,7 @@ def add_system(body: System):
 
 
 @blueprint.put("/<string:system_id>", operation_id="changeSystem", responses={200: Sheet})
-def change_system(path: SystemPath, body: System):
+def change_system(path: SystemPath, body: System) -> RouteAnswer:
     """A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
     conflict.
     """
@@ -98,7 +99,7 @@ def change_system(path: SystemPath, body: System):
 
 
 @blueprint.post("/<string:system_id>/confirm", operation_id="confirmSystem", responses={200: Sheet})
-def confirm_system(path: SystemPath):
+def confirm_system(path: SystemPath) -> RouteAnswer:
     """The person has compared every typical value with the own sheet: they become the sheet's."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -115,7 +116,7 @@ class AmountBody(BaseModel):
 
 
 @blueprint.post("/<string:system_id>/amount", operation_id="weighOut", responses={200: WeighOut})
-def weigh_out_amount(path: SystemPath, body: AmountBody):
+def weigh_out_amount(path: SystemPath, body: AmountBody) -> RouteAnswer:
     """Both parts for any amount. Nothing is stored; what was not said is asked."""
     said = read_amount(body.text, body.default_unit)
     with transaction() as connection:
@@ -124,7 +125,7 @@ def weigh_out_amount(path: SystemPath, body: AmountBody):
 
 
 @blueprint.delete("/<string:system_id>", operation_id="retireSystem", responses={204: None})
-def retire_system(path: SystemPath):
+def retire_system(path: SystemPath) -> RouteAnswer:
     """Off the shelf; its versions stay, so that old plans still explain themselves."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -134,7 +135,7 @@ def retire_system(path: SystemPath):
 
 
 @blueprint.get("/<string:system_id>/versions", operation_id="readVersions", responses={200: Versions})
-def read_versions(path: SystemPath):
+def read_versions(path: SystemPath) -> RouteAnswer:
     with transaction() as connection:
         found = systems.versions(connection, workshop_id(connection), path.system_id)
     return Versions(versions=found).model_dump(mode="json")

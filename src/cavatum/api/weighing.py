@@ -25,6 +25,7 @@ from ..core.pour.events import DoneStep, Sent
 from ..services import planning
 from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
+from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
 from .problems import Problem
@@ -174,7 +175,7 @@ def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, s
 @blueprint.post(
     "/pieces/<int:piece_id>/weighings", operation_id="beginWeighing", responses={201: WeighingAnswer}
 )
-def begin(path: PiecePath, body: BeginBody):
+def begin(path: PiecePath, body: BeginBody) -> RouteAnswer:
     """The batch that is open already, else a new one, frozen as the plan has it now."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -188,7 +189,7 @@ def begin(path: PiecePath, body: BeginBody):
 
 
 @blueprint.get("/weighings/<int:weighing_id>", operation_id="readWeighing", responses={200: WeighingAnswer})
-def read_weighing(path: WeighingPath):
+def read_weighing(path: WeighingPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return _answer(connection, shop, weighings.read(connection, shop, path.weighing_id))
@@ -197,7 +198,7 @@ def read_weighing(path: WeighingPath):
 @blueprint.post(
     "/weighings/<int:weighing_id>/entries", operation_id="enterWeighing", responses={200: WeighingAnswer}
 )
-def enter(path: WeighingPath, body: EntryBody):
+def enter(path: WeighingPath, body: EntryBody) -> RouteAnswer:
     """Keep one entry. The last one, mixed, books what was taken from the bottles that were named."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -258,7 +259,7 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
 @blueprint.get(
     "/pieces/<int:piece_id>/weighings", operation_id="listWeighings", responses={200: WeighingList}
 )
-def list_weighings(path: PiecePath):
+def list_weighings(path: PiecePath) -> RouteAnswer:
     """Every batch of this piece that was begun, oldest first."""
     with transaction() as connection:
         found = weighings.of_piece(connection, workshop_id(connection), path.piece_id)
@@ -292,7 +293,7 @@ def _row(one: Weighing) -> WeighingRow:
 
 
 @blueprint.get("/weighings", operation_id="listAllWeighings", responses={200: WeighingList})
-def list_all():
+def list_all() -> RouteAnswer:
     """The newest hundred batches of the workshop: what a colour can be repeated from."""
     with transaction() as connection:
         found = weighings.newest(connection, workshop_id(connection))
@@ -302,7 +303,7 @@ def list_all():
 @blueprint.post(
     "/weighings/<int:weighing_id>/bottle-test", operation_id="testBottle", responses={200: TestAnswer}
 )
-def test_bottle(path: WeighingPath, body: TestBody):
+def test_bottle(path: WeighingPath, body: TestBody) -> RouteAnswer:
     """Which part a known volume weighs like. Nothing is stored."""
     with transaction() as connection:
         shop = workshop_id(connection)
@@ -313,7 +314,7 @@ def test_bottle(path: WeighingPath, body: TestBody):
 
 
 @blueprint.get("/scale", operation_id="readScale", responses={200: ScaleAnswer})
-def read_scale():
+def read_scale() -> RouteAnswer:
     with transaction() as connection:
         found = devices.newest(connection, workshop_id(connection), "scale")
     if found is None:
@@ -330,7 +331,7 @@ def read_scale():
 
 
 @blueprint.post("/scale/commands", operation_id="commandScale", responses={204: None})
-def command_scale(body: CommandBody):
+def command_scale(body: CommandBody) -> RouteAnswer:
     """Tare any scale; the others move what lies on the stand-in, and are refused on a real one."""
     with transaction() as connection:
         shop = workshop_id(connection)

@@ -106,7 +106,8 @@ def _find(bearer: str) -> Who | None:
 
     with door() as connection:
         g.who = _by_token(connection, bearer) if bearer else by_cookie(connection)
-    return g.who
+    found: Who | None = g.who
+    return found
 
 
 def owner_here(workshop_id: int) -> Who:

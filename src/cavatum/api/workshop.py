@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
@@ -21,6 +21,7 @@ from ..core.survey.defect_void import void_shape
 from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound
+from .answers import RouteAnswer
 from .context import now, transaction, who, workshop_id
 from .permissions import Role
 from .problems import Problem
@@ -57,7 +58,7 @@ class Understood(BaseModel):
     spread: float | None = None
 
 
-def _session(settings: Workshop, is_demo: bool) -> dict:
+def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
     return Session(
         csrf_token=generate_csrf(),
         now=now(),
@@ -71,14 +72,14 @@ def _session(settings: Workshop, is_demo: bool) -> dict:
 
 
 @blueprint.get("/session", operation_id="readSession", responses={200: Session})
-def session():
+def session() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         return _session(workshops.read(connection, shop), workshops.is_demo(connection, shop))
 
 
 @blueprint.put("/workshop", operation_id="saveWorkshop", responses={200: Session})
-def save_workshop(body: Workshop):
+def save_workshop(body: Workshop) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         demo = workshops.is_demo(connection, shop)
@@ -87,7 +88,7 @@ def save_workshop(body: Workshop):
 
 
 @blueprint.post("/quantities", operation_id="understandQuantity", responses={200: Understood})
-def understand(body: Spoken):
+def understand(body: Spoken) -> RouteAnswer:
     """What a spoken quantity means. Nothing is stored."""
     found = units.parse(body.text, body.kind, body.default_unit)
     return Understood(
@@ -105,7 +106,7 @@ class UnderstoodOutline(BaseModel):
 
 
 @blueprint.post("/outlines", operation_id="understandOutline", responses={200: UnderstoodOutline})
-def understand_outline(body: TypedOutline):
+def understand_outline(body: TypedOutline) -> RouteAnswer:
     """The points of a typed outline. Nothing is stored."""
     return UnderstoodOutline(points_m=units.parse_points(body.text, body.unit)).model_dump()
 
@@ -122,7 +123,7 @@ class UnderstoodRows(BaseModel):
 
 
 @blueprint.post("/rows", operation_id="understandRows", responses={200: UnderstoodRows})
-def understand_rows(body: TypedRows):
+def understand_rows(body: TypedRows) -> RouteAnswer:
     """Stations or a profile typed in one go, one reading a line. Nothing is stored."""
     return UnderstoodRows.model_validate({body.kind: parse_rows(body.text, body.unit, body.kind)}).model_dump(
         mode="json"
@@ -139,7 +140,7 @@ class DefectShape(BaseModel):
 
 
 @blueprint.post("/defect-shape", operation_id="shapeOfDefect", responses={200: DefectShape})
-def shape_of_defect(body: DefectBody):
+def shape_of_defect(body: DefectBody) -> RouteAnswer:
     """The void that a marked defect most likely is. Nothing is stored."""
     defect = next((one for one in body.survey.defects if one.id == body.defect_id), None)
     if defect is None:
@@ -148,7 +149,7 @@ def shape_of_defect(body: DefectBody):
 
 
 @blueprint.post("/demo", operation_id="layOutDemo", responses={200: Session})
-def lay_out_demo():
+def lay_out_demo() -> RouteAnswer:
     """Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never
     cleared.
     """

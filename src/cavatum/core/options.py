@@ -30,14 +30,11 @@ def compare(
     drawn; even only where it was chosen.
     """
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
-    choices: list[LayerChoice] = [
-        "fewest",
-        "coolest",
-        "soonest",
-        "thirds",
-        *(["even"] if piece.layering == "even" else []),
-        *(["own"] if drawn else []),
-    ]
+    choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds"]
+    if piece.layering == "even":
+        choices.append("even")
+    if drawn:
+        choices.append("own")
     memo = SplitMemo()
     return [
         option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods)

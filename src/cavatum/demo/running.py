@@ -88,7 +88,8 @@ def _read(script: Script, now: datetime) -> list[tuple[datetime, RunEvent]]:
     curve = next((one for one in script.curves if one.pour == 1), None)
     if not last or curve is None:
         return []
-    poured, found = last[-1].planned_at + timedelta(seconds=60), []
+    poured = last[-1].planned_at + timedelta(seconds=60)
+    found: list[tuple[datetime, RunEvent]] = []
     at = poured + EVERY
     while at < now:
         if 7 <= at.hour < 19:

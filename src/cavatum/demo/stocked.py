@@ -11,7 +11,7 @@ from uuid import UUID
 from psycopg import Connection
 
 from ..core.heat.form_materials import typical_materials
-from ..core.mix.weighing import ColourCup, Dose, EndWeighing, FromBottle, Taken, WeighTask, Zero
+from ..core.mix.weighing import ColourCup, Dose, EndWeighing, FromBottle, Taken, WeighEvent, WeighTask, Zero
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.form_material import FormMaterial
 from ..core.purchase.stock import Bottle
@@ -249,7 +249,7 @@ def weighed(connection: Connection, shop: int, piece_id: int, at: datetime) -> N
     )
     weighings.remove_of_piece(connection, shop, piece_id)
     one = weighings.start(connection, shop, piece_id, 1, 1, task, at)
-    entries = [
+    entries: list[WeighEvent] = [
         Zero(gross_kg=0.0),
         Taken(step="A", mass_kg=0.5142, by="scale", gross_kg=0.5142),
         Taken(step="B", mass_kg=0.2262, by="scale", gross_kg=0.7404),

@@ -62,7 +62,7 @@ def read_room(database_url: str, url: str, shop: int, name: str, over: threading
     with psycopg.connect(database_url, autocommit=True) as connection:
 
         def heard(_client: mqtt.Client, _data: Any, message: mqtt.MQTTMessage) -> None:
-            found = parse_room(message.topic, message.payload)
+            found = parse_room(message.topic, bytes(message.payload))
             if found:
                 kept.update(found)
                 devices.keep_reading(connection, shop, "room", name, dict(kept))

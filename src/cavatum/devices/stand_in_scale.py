@@ -14,6 +14,7 @@ import socketserver
 import sys
 import threading
 import time
+from typing import Any
 
 PERIOD_S = 0.12
 POUR_KG_S = 0.040  # about 2 L a minute
@@ -126,7 +127,7 @@ class Server(socketserver.ThreadingTCPServer):
         self.pan, self.lock = Pan(), threading.Lock()
         self.pan.now_s = time.monotonic()
 
-    def verify_request(self, request, client_address) -> bool:
+    def verify_request(self, request: Any, client_address: Any) -> bool:
         return time.monotonic() >= self.pan.away_until_s
 
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
+from typing import Any
 
 import icalendar
 
@@ -55,7 +56,7 @@ def write_calendar(name: str, moments: Sequence[Moment], made_at: datetime) -> b
             alarm.add("trigger", timedelta(minutes=-one.alarm_min))
             event.add_component(alarm)
         calendar.add_component(event)
-    return calendar.to_ical()
+    return bytes(calendar.to_ical())
 
 
 @dataclass(frozen=True)
@@ -123,7 +124,8 @@ def _end(event: icalendar.Event, begin: datetime, zone: tzinfo) -> datetime:
     if "dtend" in event:
         return _moment(event.decoded("dtend"), zone)
     if "duration" in event:
-        return begin + event.decoded("duration")
+        end: datetime = begin + event.decoded("duration")
+        return end
     whole_day = not isinstance(event.decoded("dtstart"), datetime)
     return begin + (timedelta(days=1) if whole_day else timedelta(0))
 
@@ -132,10 +134,11 @@ def _starts(event: icalendar.Event, begin: datetime, to_at: datetime) -> list[da
     """Every repetition up to to_at, by dateutil's own rule of repetition, at the wall time of its zone."""
     if "rrule" not in event:
         return [begin]
-    from dateutil.rrule import rrulestr
+    from dateutil.rrule import rrulestr  # type: ignore[import-untyped]
 
     wall = begin.replace(tzinfo=None)
-    rule = event["rrule"].to_ical().decode()
+    written = event["rrule"].to_ical()
+    rule = written if isinstance(written, str) else bytes(written).decode()
     if "UNTIL=" in rule:  # of a wall time the rule is unrolled in, so its end is one too
         rule = ";".join(
             part if not part.startswith("UNTIL=") else part.rstrip("Z") for part in rule.split(";")
@@ -151,7 +154,7 @@ def _starts(event: icalendar.Event, begin: datetime, to_at: datetime) -> list[da
     return found
 
 
-def _listed(value: object) -> list:
+def _listed(value: object) -> list[Any]:
     return [] if value is None else value if isinstance(value, list) else [value]
 
 

@@ -6,7 +6,9 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 import shapely
@@ -104,7 +106,7 @@ def read_svg(data: bytes) -> Drawing:
     return drawing
 
 
-def _svg_points(path) -> np.ndarray:
+def _svg_points(path: Any) -> np.ndarray:
     points: list[np.ndarray] = []
     for segment in path:
         kind = type(segment).__name__
@@ -154,14 +156,14 @@ def read_dxf(data: bytes) -> Drawing:
     return drawing
 
 
-def _dxf_size(document) -> float:
+def _dxf_size(document: Any) -> float:
     from ezdxf import bbox
 
     box = bbox.extents(list(document.modelspace())[:5000], fast=True)
     return max(float(box.size.x), float(box.size.y), 1e-6) if box.has_data else 1.0
 
 
-def _taken_apart(entities, depth: int):
+def _taken_apart(entities: Iterable[Any], depth: int) -> Iterator[Any]:
     for entity in entities:
         if entity.dxftype() == "INSERT":
             if depth < 6:
@@ -174,7 +176,7 @@ def _leave_out(drawing: Drawing, kind: str) -> None:
     drawing.left_out[kind] = drawing.left_out.get(kind, 0) + 1
 
 
-def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) -> dict:
+def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) -> dict[str, Any]:
     """Closed outlines with their holes in metres, by layer, and what stands in the way of the others.
 
     unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own
@@ -312,7 +314,9 @@ def _nested(
     return shapes, problems
 
 
-def _shape(layer: str, outer: Polygon, holes: list[Polygon], low: np.ndarray, factor: float) -> dict:
+def _shape(
+    layer: str, outer: Polygon, holes: list[Polygon], low: np.ndarray, factor: float
+) -> dict[str, Any]:
     """In metres from the drawing's lower left corner, with few enough points for a document."""
     count = sum(len(one.exterior.coords) for one in (outer, *holes))
     span = max(outer.bounds[2] - outer.bounds[0], outer.bounds[3] - outer.bounds[1])

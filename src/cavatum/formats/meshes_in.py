@@ -8,6 +8,7 @@ import io
 import re
 import struct
 import zipfile
+from typing import Any
 
 import numpy as np
 
@@ -143,7 +144,7 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
     )
 
 
-def _placed(thing, transform: np.ndarray, depth: int) -> list[Solid]:
+def _placed(thing: Any, transform: np.ndarray, depth: int) -> list[Solid]:
     if depth > 8:
         raise DomainError(
             argument="3mf file",

@@ -7,12 +7,16 @@ from __future__ import annotations
 import io
 from functools import cache
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
 from ..core.common.wording import Say
 from ..core.finish.care import CareNote
 from ..core.learn.record import RunRecord
 from ..core.pour.debrief import Debrief
+
+if TYPE_CHECKING:  # reportlab is loaded only for a page
+    from reportlab.platypus import Paragraph, Table
 
 FONTS = Path(__file__).parent / "fonts"
 INK, SLATE, SPRUCE, LINE = "#20262B", "#5E6B73", "#1E5A50", "#C9C2B2"
@@ -27,7 +31,7 @@ def _fonts() -> None:
     pdfmetrics.registerFont(TTFont("Public Sans SemiBold", str(FONTS / "PublicSans-SemiBold.ttf")))
 
 
-def _styles() -> dict:
+def _styles() -> dict[str, Any]:
     from reportlab.lib.styles import ParagraphStyle
 
     _fonts()
@@ -61,14 +65,14 @@ def _styles() -> dict:
     }
 
 
-def _build(title: str, made_by: str, flow: list) -> bytes:
+def _build(title: str, made_by: str, flow: list[Any]) -> bytes:
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
 
     out = io.BytesIO()
 
-    def foot(canvas, document) -> None:
+    def foot(canvas: Any, document: Any) -> None:
         canvas.setFont("Public Sans", 8)
         canvas.setFillColor(SLATE)
         canvas.drawString(22 * mm, 12 * mm, f"{title} · {made_by}")
@@ -88,7 +92,7 @@ def _build(title: str, made_by: str, flow: list) -> bytes:
     return out.getvalue()
 
 
-def _text(words: str, style):
+def _text(words: str, style: Any) -> Paragraph:
     from reportlab.platypus import Paragraph
 
     return Paragraph(escape(words), style)
@@ -208,7 +212,7 @@ def _tables_of(record: RunRecord, say: Say) -> list[tuple[str, list[str], list[l
     ]
 
 
-def _table(style: dict, heads: list[str], rows: list[list[str]]):
+def _table(style: dict[str, Any], heads: list[str], rows: list[list[str]]) -> Table:
     from reportlab.platypus import Table, TableStyle
 
     cells = [

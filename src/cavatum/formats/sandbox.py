@@ -62,7 +62,8 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         raise _too_heavy("too much to read within a gigabyte and half a minute") from error
     if "refused" in answer:
         raise DomainError(**answer["refused"])
-    return answer["found"]
+    found: dict[str, Any] = answer["found"]
+    return found
 
 
 def _too_heavy(value: str) -> DomainError:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from ..core.common.errors import DomainError
 from ..core.piece.shapes import Source
+
+if TYPE_CHECKING:  # OpenCV is loaded only for a photo
+    from ..core.measure.photo import Lengths, Rectangle
 
 Task = Callable[[bytes, dict[str, Any]], dict[str, Any]]
 PREVIEW_TRIANGLES = 24_000
@@ -100,12 +103,12 @@ def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """The outline found from seeds, or the person's own points, put into metres with its band."""
-    from ..core.measure.photo import Parallax, find_outline, on_its_edges, outline_area, traced
+    from ..core.measure.photo import Parallax, Rectangle, find_outline, on_its_edges, outline_area, traced
     from .photos_in import read_photo
 
     picture = read_photo(data)
     reference = _reference(options["reference"])
-    if options["reference"]["kind"] == "rectangle":
+    if isinstance(reference, Rectangle):
         reference = on_its_edges(picture, reference)
     by_hand = options.get("outline_px")
     outside = np.array(options["outside_px"], float) if options.get("outside_px") else None
@@ -121,7 +124,7 @@ def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     thin = thin.mean(axis=0) + (thin - thin.mean(axis=0)) * np.sqrt(
         found.area_m2 / outline_area(thin)
     )  # encloses what was traced
-    set_corners = reference.corners_px if options["reference"]["kind"] == "rectangle" else reference.ends_px
+    set_corners = reference.corners_px if isinstance(reference, Rectangle) else reference.ends_px
     return {
         "outline_px": [[round(float(x), 2), round(float(y), 2)] for x, y in outline[keep]],
         "points_m": [[round(float(x), 6), round(float(y), 6)] for x, y in thin],
@@ -158,7 +161,7 @@ def _few(points: np.ndarray, most: int = 64) -> np.ndarray:
         tolerance *= 1.3
 
 
-def _reference(said: dict[str, Any]):
+def _reference(said: dict[str, Any]) -> Rectangle | Lengths:
     from ..core.measure.photo import Lengths, Rectangle
 
     points = np.array(said["points_px"], float)

@@ -29,6 +29,7 @@ from ..core.schedule.together import Planned
 from ..formats import sandbox
 from ..store import files
 from ..store.jobs import Job
+from ..store.pool import NotFound
 
 Tell = Callable[[float], bool]
 COMPARE_DRAWS = 40  # side by side a tenth of them either way is enough; the layers' own bands take all
@@ -85,6 +86,8 @@ def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str
 
 def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Solid:
     """The mesh of the file that the shape was read from, parsed in the child process as any foreign file."""
+    if shape.source.file is None:
+        raise NotFound("file of the mesh")
     data = files.content(connection, workshop_id, shape.source.file)
     found = sandbox.ask("mesh source", data, {"kind": shape.source.format})
     corners = np.frombuffer(base64.b64decode(found["corners"]), "<f8").reshape(-1, 3)

@@ -28,7 +28,7 @@ def main(arguments: list[str]) -> int:
     for_pytest = argparse.Namespace(command="test", rest=arguments[1:], do=test)
     options = for_pytest if arguments[:1] == ["test"] else parser.parse_args(arguments)
     try:
-        return options.do(options)
+        return int(options.do(options))
     except SetupError as error:
         say(f"cannot go on. {error.problem}")
         if error.way_out:
@@ -169,7 +169,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
                 f"http://{server.HOST}:{port}/people)"
             )
 
-        def again(found: cluster.Cluster) -> subprocess.Popen:
+        def again(found: cluster.Cluster) -> subprocess.Popen[bytes]:
             nonlocal open_to, database
             database = found
             server.end_left_behind(mark)
@@ -197,11 +197,11 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
 
 
 def _keep_up(
-    process: subprocess.Popen,
+    process: subprocess.Popen[bytes],
     database: cluster.Cluster,
-    again: Callable[[cluster.Cluster], subprocess.Popen],
+    again: Callable[[cluster.Cluster], subprocess.Popen[bytes]],
     is_another: Callable[[], bool],
-) -> subprocess.Popen:
+) -> subprocess.Popen[bytes]:
     """Stays until it is stopped. A killed database is started again, and so is the whole server; each process
     minds itself (deploy/again).
 

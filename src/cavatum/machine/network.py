@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ipaddress
 import socket
+from typing import Any
 
 PRIVATE = (
     "10.0.0.0/8",
@@ -49,7 +50,7 @@ def best_name(names: list[str], chosen: list[str]) -> str:
     return (chosen or outward or ["127.0.0.1"])[0]
 
 
-def _infos(host: str) -> list:
+def _infos(host: str) -> list[Any]:
     try:
         return socket.getaddrinfo(host, None, socket.AF_INET)
     except OSError:
@@ -60,7 +61,7 @@ def _outward() -> str:
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
             probe.connect(PROBE)
-            return probe.getsockname()[0]
+            return str(probe.getsockname()[0])
         except OSError:
             return ""
 

@@ -14,7 +14,7 @@ import time
 import urllib.error
 import urllib.request
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from . import paths
 from .tell import SetupError, say
@@ -45,21 +45,21 @@ def _start_time(pid: int) -> str | None:
         return None
 
 
-def read_running() -> dict | None:
+def read_running() -> dict[str, Any] | None:
     """What `demo` or `start` noted, if that process still lives; a stale note is removed."""
     try:
         note = json.loads(paths.RUN_FILE.read_text())
     except (FileNotFoundError, json.JSONDecodeError):
         return None
     if _start_time(note["pid"]) == note["started"]:
-        return note
+        return dict(note)
     say("A stale note of an earlier run was found and removed.")
     _end_orphan(note)
     paths.RUN_FILE.unlink(missing_ok=True)
     return None
 
 
-def _end_orphan(note: dict) -> None:
+def _end_orphan(note: dict[str, Any]) -> None:
     """A command that was killed hard leaves its processes behind: end them, so that its port is free
     again.
     """
@@ -160,12 +160,12 @@ def environment(
     stand-ins.
     """
     stand_in: dict[str, str] = {}
-    for name in STAND_INS if stand_ins else ():
-        stand_in |= {
-            f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]),
-            f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}",
-        }
     if stand_ins:
+        for name in STAND_INS:
+            stand_in |= {
+                f"CAVATUM_STAND_IN_{name.upper()}_PORT": str(stand_ins[name]),
+                f"CAVATUM_{name.upper()}": f"socket://{HOST}:{stand_ins[name]}",
+            }
         stand_in |= {
             "CAVATUM_BROKER_PORT": str(stand_ins["broker"]),
             "CAVATUM_BROKER_CONF": str(paths.HOME / "broker.conf"),
@@ -232,7 +232,7 @@ def launch(
     stand_ins: dict[str, int] | None = None,
     network: dict[str, str] | None = None,
     mark: str = "",
-) -> subprocess.Popen:
+) -> subprocess.Popen[bytes]:
     """The processes of the Procfile, the network's own beside them where phones are let in."""
     procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
     if network:
@@ -262,7 +262,7 @@ def launch(
     )
 
 
-def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: float = 90.0) -> None:
+def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_s: float = 90.0) -> None:
     until = time.monotonic() + patience_s
     while time.monotonic() < until:
         if process.poll() is not None:
@@ -278,7 +278,7 @@ def wait_until_it_answers(process: subprocess.Popen, port: int, patience_s: floa
     raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
 
 
-def end(process: subprocess.Popen) -> None:
+def end(process: subprocess.Popen[bytes]) -> None:
     if process.poll() is not None:
         return
     family = _family(process.pid)
@@ -291,7 +291,7 @@ def end(process: subprocess.Popen) -> None:
     _kill_what_is_left(family)
 
 
-def ask_to_stop(note: dict) -> None:
+def ask_to_stop(note: dict[str, Any]) -> None:
     os.kill(note["pid"], signal.SIGTERM)
     until = time.monotonic() + 40
     while _start_time(note["pid"]) == note["started"]:

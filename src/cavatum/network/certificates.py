@@ -177,6 +177,7 @@ def _host_words(hosts: Sequence[str]) -> str:
 
 def _make_server(found: Certificates, authority_key: Path, hosts: Sequence[str], moment: datetime) -> None:
     signer = serialization.load_pem_private_key(authority_key.read_bytes(), password=None)
+    assert isinstance(signer, ec.EllipticCurvePrivateKey)  # as _make_authority makes it
     authority, key = _load(found.authority), ec.generate_private_key(ec.SECP256R1())
     names: list[x509.GeneralName] = []
     for host in hosts:
@@ -197,9 +198,9 @@ def _make_server(found: Certificates, authority_key: Path, hosts: Sequence[str],
         )
         .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
         .add_extension(
-            x509.AuthorityKeyIdentifier.from_issuer_public_key(authority.public_key()), critical=False
+            x509.AuthorityKeyIdentifier.from_issuer_public_key(signer.public_key()), critical=False
         )
-        .sign(signer, hashes.SHA256())  # type: ignore[arg-type]
+        .sign(signer, hashes.SHA256())
     )
     _write_secret(found.key, key)
     found.server.write_bytes(certificate.public_bytes(serialization.Encoding.PEM))

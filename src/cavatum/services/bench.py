@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from psycopg import Connection
 from pydantic import BaseModel
 
 from ..core.clock.model import Clock
@@ -22,7 +23,7 @@ class BenchPiece(BaseModel):
 
 
 def bench_piece(
-    connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs
+    connection: Connection, shop: int, piece_id: int, moment: datetime, inputs: planning.Inputs
 ) -> BenchPiece:
     stored = pieces.read(connection, shop, piece_id)
     plan = planning.plan_of(connection, shop, stored, moment, inputs)

@@ -109,4 +109,4 @@ def _free_id(shelf: dict[str, Any], one: Any) -> tuple[str, int]:
 
 def _same(one: Any, other: Any) -> bool:
     skip = {"id", "version", "name"}
-    return one.model_dump(exclude=skip) == other.model_dump(exclude=skip)
+    return bool(one.model_dump(exclude=skip) == other.model_dump(exclude=skip))

@@ -21,6 +21,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
 import psycopg
 from psycopg import sql
@@ -139,7 +140,7 @@ def _sha256(file: Path) -> str:
 
 
 @contextmanager
-def _unpacked(file: Path) -> Iterator[tuple[dict, Path]]:
+def _unpacked(file: Path) -> Iterator[tuple[dict[str, Any], Path]]:
     """Manifest and dump of a file, its checksum compared. Raises BackupError for what is no backup, or a
     damaged one.
     """
@@ -163,7 +164,7 @@ def _unpacked(file: Path) -> Iterator[tuple[dict, Path]]:
 
 
 def _other(url: str, name: str) -> str:
-    return make_conninfo(**{**conninfo_to_dict(url), "dbname": name})
+    return make_conninfo(url, dbname=name)
 
 
 def _new_database(url: str, file: Path, programs: Path) -> str:

@@ -17,7 +17,7 @@ def token(connection: Connection, workshop_id: int) -> str:
         "select token from calendar_feed where workshop_id = %s", (workshop_id,)
     ).fetchone()
     assert row is not None  # just made
-    return row[0]
+    return str(row[0])
 
 
 def new_token(connection: Connection, workshop_id: int) -> str:
@@ -28,4 +28,4 @@ def new_token(connection: Connection, workshop_id: int) -> str:
 
 def workshop_of(connection: Connection, secret: str) -> int | None:
     row = connection.execute("select workshop_id from calendar_feed where token = %s", (secret,)).fetchone()
-    return row[0] if row else None
+    return int(row[0]) if row else None

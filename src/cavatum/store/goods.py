@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, TypeVar
+from typing import Literal
 
 from psycopg import Connection
 from psycopg.types.json import Jsonb
@@ -14,7 +14,6 @@ from .pool import NotFound
 
 Kind = Literal["colourant", "recipe", "material"]
 Good = Colourant | Recipe | FormMaterial
-OneGood = TypeVar("OneGood", Colourant, Recipe, FormMaterial)
 MODELS: dict[str, type[Colourant] | type[Recipe] | type[FormMaterial]] = {
     "colourant": Colourant,
     "recipe": Recipe,
@@ -65,8 +64,8 @@ def versions(connection: Connection, workshop_id: int, kind: Kind, good_id: str)
 
 
 def add_version(
-    connection: Connection, workshop_id: int, kind: Kind, good: OneGood, *, retired: bool = False
-) -> OneGood:
+    connection: Connection, workshop_id: int, kind: Kind, good: Good, *, retired: bool = False
+) -> Good:
     """Store as the next version of its id. Two at once: one waits and counts on."""
     connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"{kind}/{good.id}"))
     row = connection.execute(

@@ -54,6 +54,7 @@ def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, A
         " where workshop_id = %s and kind = %s and input_hash = %s",
         (workshop_id, kind, key),
     ).fetchone()
+    assert row is not None  # the conflict above is with this very row
     return record(Job, row), False
 
 

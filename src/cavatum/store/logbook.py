@@ -188,7 +188,7 @@ def add_trial(connection: Connection, workshop_id: int, trial: Trial) -> int:
         (workshop_id, Jsonb(trial.model_dump(mode="json"))),
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
-    return row[0]
+    return int(row[0])
 
 
 def change_trial(connection: Connection, workshop_id: int, trial_id: int, trial: Trial) -> None:

@@ -43,7 +43,7 @@ def _merge(base: Any, theirs: Any, yours: Any, pointer: str, clashes: list[dict[
     return theirs
 
 
-def _same_kind(*values: dict) -> bool:
+def _same_kind(*values: dict[str, Any]) -> bool:
     return len({value.get("kind") for value in values}) == 1
 
 
@@ -51,7 +51,9 @@ def _shown(value: Any) -> Any:
     return None if value is _GONE else value
 
 
-def _merge_keys(base: dict, theirs: dict, yours: dict, pointer: str, clashes: list) -> dict:
+def _merge_keys(
+    base: dict[str, Any], theirs: dict[str, Any], yours: dict[str, Any], pointer: str, clashes: list[Any]
+) -> dict[str, Any]:
     merged = {}
     for key in dict.fromkeys([*theirs, *yours]):
         value = _merge(
@@ -66,12 +68,15 @@ def _has_ids(value: Any) -> bool:
     return isinstance(value, list) and all(isinstance(one, dict) and "id" in one for one in value)
 
 
-def _merge_lists(base: list, theirs: list, yours: list, pointer: str, clashes: list) -> list:
+def _merge_lists(
+    base: list[Any], theirs: list[Any], yours: list[Any], pointer: str, clashes: list[Any]
+) -> list[Any]:
     """Their order first, then what you added."""
     by_id = [{one["id"]: one for one in side} for side in (base, theirs, yours)]
     merged = []
     for key in dict.fromkeys([one["id"] for one in theirs] + [one["id"] for one in yours]):
-        value = _merge(*(side.get(key, _GONE) for side in by_id), f"{pointer}/{key}", clashes)
+        base_one, their_one, your_one = (side.get(key, _GONE) for side in by_id)
+        value = _merge(base_one, their_one, your_one, f"{pointer}/{key}", clashes)
         if value is not _GONE:
             merged.append(value)
     return merged

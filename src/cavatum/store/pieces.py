@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -59,7 +60,7 @@ def _append(
     workshop_id: int,
     piece_id: int,
     revision: int,
-    document: dict,
+    document: dict[str, Any],
     what: str,
     content_of: int,
     replaces: int | None,
@@ -73,7 +74,7 @@ def _append(
 
 def _head(
     connection: Connection, workshop_id: int, piece_id: int, *, lock: bool
-) -> tuple[int, dict, int, datetime]:
+) -> tuple[int, dict[str, Any], int, datetime]:
     """(head, document, content_of, changed_at) of a piece, its row locked for a writer."""
     if lock:
         connection.execute(
@@ -129,7 +130,7 @@ def _advance(
     piece_id: int,
     revision: int,
     piece: Piece,
-    document: dict,
+    document: dict[str, Any],
     what: str,
     content_of: int,
     replaces: int | None,
@@ -152,7 +153,11 @@ def revision_document(
     ).fetchone()
     if row is None:
         raise NotFound(f"revision {revision} of piece {piece_id}")
-    return row[0]
+    document: dict[str, Any] = row[0]
+    return document
+
+
+TargetOf = Callable[[dict[int, int | None], int], int | None]
 
 
 def step_back(connection: Connection, workshop_id: int, piece_id: int, base_revision: int) -> StoredPiece:
@@ -167,7 +172,12 @@ def step_forward(connection: Connection, workshop_id: int, piece_id: int, base_r
 
 
 def _step(
-    connection: Connection, workshop_id: int, piece_id: int, base_revision: int, target_of, what: str
+    connection: Connection,
+    workshop_id: int,
+    piece_id: int,
+    base_revision: int,
+    target_of: TargetOf,
+    what: str,
 ) -> StoredPiece:
     head, current, content_of, _ = _head(connection, workshop_id, piece_id, lock=True)
     if head != base_revision:

@@ -36,7 +36,7 @@ def keep(
     piece_id: int,
     revision: int,
     input_hash: str,
-    inputs: dict,
+    inputs: dict[str, Any],
     made_at: datetime,
     plan: Plan,
 ) -> None:

@@ -29,7 +29,8 @@ def changes(connection: Connection) -> tuple[int, int]:
 
 
 def figures(connection: Connection) -> Figures:
-    jobs = dict(connection.execute("select state, count(*) from job group by state").fetchall())
+    rows = connection.execute("select state, count(*) from job group by state").fetchall()
+    jobs = {str(state): int(count) for state, count in rows}
     row = connection.execute(
         "select (select count(*) from run where ended_at is null and rehearsal is null), "
         "pg_database_size(current_database())"

@@ -212,7 +212,8 @@ def _manifest(pack: zipfile.ZipFile) -> dict[str, str]:
         or not isinstance(found.get("sha256"), dict)
     ):
         raise WholeError("This is no export of a workshop that this version reads.")
-    return found["sha256"]
+    known: dict[str, str] = found["sha256"]
+    return known
 
 
 def _checked(pack: zipfile.ZipFile, name: str, sums: dict[str, str], most: int) -> Iterator[bytes]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
@@ -22,7 +24,7 @@ def implied_workshop(connection: Connection) -> int:
             ).fetchone()
         )
     assert row is not None  # an insert with returning gives its row
-    return row[0]
+    return int(row[0])
 
 
 def open_another(connection: Connection, settings: Workshop) -> int:
@@ -31,10 +33,10 @@ def open_another(connection: Connection, settings: Workshop) -> int:
         "insert into workshop (settings) values (%s) returning id", (Jsonb(settings.model_dump(mode="json")),)
     ).fetchone()
     assert row is not None  # an insert with returning gives its row
-    return row[0]
+    return int(row[0])
 
 
-def _first(connection: Connection):
+def _first(connection: Connection) -> tuple[Any, ...] | None:
     return connection.execute("select id from workshop order by id limit 1").fetchone()
 
 

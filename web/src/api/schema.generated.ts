@@ -464,10 +464,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * What was read over what was predicted, pour by pour. A cure that keeps another time moves the windows
-         * @description to come, and that is an event.
-         */
+        /** What was read over what was predicted, pour by pour. */
         get: operations["readRunHeat"];
         put?: never;
         post?: never;
@@ -2502,7 +2499,8 @@ export interface components {
         /**
          * Coat
          * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
-         *     from the edges.
+         *     from
+         *     the edges.
          */
         Coat: {
             /** Id */
@@ -2514,6 +2512,16 @@ export interface components {
              * @default 1
              */
             count?: number;
+            /**
+             * Wall
+             * @default wood
+             * @enum {string}
+             */
+            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            /** @default null */
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
             /** Surface */
             surface: components["schemas"]["Board"] | components["schemas"]["Disc"] | components["schemas"]["Drawn"] | components["schemas"]["Cup"] | components["schemas"]["Stretch"];
             /**
@@ -2532,19 +2540,11 @@ export interface components {
             /** @default null */
             existing_m?: components["schemas"]["Offset"] | null;
             /**
-             * Wall
-             * @default wood
-             * @enum {string}
-             */
-            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
-            /**
              * Grain
              * @default open
              * @enum {string}
              */
             grain?: "not porous" | "dense" | "open" | "end or punky";
-            /** @default null */
-            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
             /** @default null */
             run_off?: components["schemas"]["Fraction"] | null;
             /** @default null */
@@ -2555,8 +2555,6 @@ export interface components {
              * @enum {string}
              */
             favourite_rule?: "" | "30 g per 1000 cm²" | "1 fl oz per ft²" | "60 g per 1000 cm²" | "square inches / 70 = fl oz" | "3 fl oz per ft²" | "32 ft² per US gallon" | "self-levels at 1/8 in";
-            /** Portions */
-            portions: components["schemas"]["Portion"][];
         };
         /**
          * Colourant
@@ -4243,8 +4241,6 @@ export interface components {
              * @default 1
              */
             count?: number;
-            /** Shape */
-            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
             /**
              * Wall
              * @default other
@@ -4252,11 +4248,15 @@ export interface components {
              */
             wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
             /** @default null */
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
+            /** Shape */
+            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
+            /** @default null */
             form?: components["schemas"]["Form"] | null;
             /** @default null */
             around?: components["schemas"]["Around"] | null;
-            /** @default null */
-            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
             /** @default null */
             overfill_m?: components["schemas"]["Offset"] | null;
             /**
@@ -4264,8 +4264,6 @@ export interface components {
              * @default []
              */
             inclusions?: components["schemas"]["Inclusion"][];
-            /** Portions */
-            portions: components["schemas"]["Portion"][];
         };
         /** Volume */
         Volume: {
@@ -5454,8 +5452,9 @@ export interface components {
         };
         /**
          * Verdict
-         * @description weight: stops the job, needs care, good to know. `where` is a JSON pointer into the piece, when one
-         *     field is meant.
+         * @description weight: stops the job, needs care, good to know.
+         *
+         *     where  a JSON pointer into the piece, when one field is meant
          */
         Verdict: {
             /**
@@ -7147,13 +7146,13 @@ export interface components {
         /** BeginRunBody */
         BeginRunBody: {
             /** @default null */
-            rehearse?: components["schemas"]["RehearseBody"] | null;
+            rehearse?: components["schemas"]["Practice"] | null;
         };
         /**
-         * RehearseBody
+         * Practice
          * @description speed: so many times as fast; troubles: with things going wrong, drawn by the seed.
          */
-        RehearseBody: {
+        Practice: {
             /**
              * Speed
              * @default 60
@@ -7919,10 +7918,10 @@ export interface components {
             words: string;
         };
         /**
-         * RecordAnswer
+         * RunDossier
          * @description events: all of them, undone ones too: undone names those that count no more.
          */
-        RecordAnswer: {
+        RunDossier: {
             record: components["schemas"]["RunRecord"];
             debrief: components["schemas"]["Debrief"];
             /** Shown */
@@ -11975,7 +11974,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordAnswer"];
+                    "application/json": components["schemas"]["RunDossier"];
                 };
             };
             /** @description Unprocessable Entity */

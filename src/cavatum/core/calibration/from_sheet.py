@@ -24,7 +24,7 @@ from ..heat.column import Body, Cast, Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround
-from ..heat.run import TOLERANCE_K, Stop, crossing, march
+from ..heat.run import TOLERANCE_K, March, Stop, crossing, march
 
 NEVER_S = 60 * 86400.0  # stands for "does not gel": large and finite, so that a bracket can be walked
 TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast class has at its working time
@@ -127,7 +127,7 @@ def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
     return fit_rate(kinetics, pot.time_s, lambda one: working_time(one, pot), "working time")
 
 
-def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None):
+def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None) -> March:
     return (
         Stack(body=Body.wide(), surround=Surround(), room=Room.steady(room_c))
         .pour(Cast(from_m=0.0, to_m=depth_m, kinetics=kinetics))

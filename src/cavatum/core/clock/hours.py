@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from ..common.workshop import MINUTES_A_DAY, Workshop
@@ -41,7 +41,7 @@ def _by_the_week(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[
         day += timedelta(days=1)
 
 
-def _moment(day, minute: int, zone: ZoneInfo) -> datetime:
+def _moment(day: date, minute: int, zone: ZoneInfo) -> datetime:
     extra, minute = divmod(minute, MINUTES_A_DAY)
     local = datetime.combine(day + timedelta(days=extra), time(minute // 60, minute % 60), zone)
     return local.astimezone(ZoneInfo("UTC"))

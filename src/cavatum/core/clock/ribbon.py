@@ -72,7 +72,7 @@ def _end_word(pour: Pour) -> str:
     return "may be handled" if pour.coat else "out of the form"
 
 
-def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
+def _pins(pours: Sequence[Pour], days: Days, say: Say) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
@@ -116,7 +116,7 @@ def _pins(pours: list[Pour], days: Days, say: Say) -> list[Pin]:
     return pins
 
 
-def _why_pour(pours: list[Pour], days: Days, number: int, say: Say) -> str:
+def _why_pour(pours: Sequence[Pour], days: Days, number: int, say: Say) -> str:
     if number == 1:
         return "the start"
     below = pours[number - 2]

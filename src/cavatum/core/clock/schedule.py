@@ -363,7 +363,7 @@ class _Model:
         cp, solver = self.cp, self.cp.CpSolver()
         objective = self.objectives[name]()
         if isinstance(objective, int):  # nothing in it: nobody has a due date, or no window can be missed
-            self.model.clear_objective()
+            self.model.clear_objective()  # type: ignore[no-untyped-call]
         else:
             self.model.minimize(objective)
         solver.parameters.max_time_in_seconds = seconds
@@ -382,7 +382,7 @@ class _Model:
         if status not in (cp.OPTIMAL, cp.FEASIBLE):
             return "unknown", 0, solver.wall_time
         self.found = {one.name: solver.value(one) for one in self._variables()}
-        self.model.clear_hints()
+        self.model.clear_hints()  # type: ignore[no-untyped-call]
         for one in self._variables():
             self.model.add_hint(one, solver.value(one))
         reached = 0 if isinstance(objective, int) else round(solver.objective_value)

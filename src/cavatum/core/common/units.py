@@ -334,7 +334,9 @@ def _refuse(kind: str, value: str, allowed: str, code: str, choices: list[str] |
 
 
 def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) -> Understood:
-    total, position, last_name, parts = 0.0, 0, None, []
+    parts: list[tuple[float, float, str]] = []
+    last_name: str | None = None
+    total, position = 0.0, 0
     notes: list[str] = []
     while position < len(cleaned):
         number, position = _read_number(cleaned, position, kind, typed)

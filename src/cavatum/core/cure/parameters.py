@@ -43,7 +43,21 @@ class Kinetics(Data):
     origin: Literal["typical", "sheet", "measured", "learned"] = "typical"
 
 
-def _row(heat_kj, energy_kj, b, k2, gel, tg0, tginf, lam, rho, cp, k, eta, fitted_to) -> Kinetics:
+def _row(
+    heat_kj: float,
+    energy_kj: float,
+    b: float,
+    k2: float,
+    gel: float,
+    tg0: float,
+    tginf: float,
+    lam: float,
+    rho: float,
+    cp: float,
+    k: float,
+    eta: float,
+    fitted_to: str,
+) -> Kinetics:
     return Kinetics(
         heat_j_kg=heat_kj * 1e3,
         energy_j_mol=energy_kj * 1e3,

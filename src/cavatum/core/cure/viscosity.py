@@ -71,4 +71,8 @@ def viscosity(kinetics: Kinetics, conversion: float, temperature_k: float) -> fl
     d = temperature_k - viscosity_glass(kinetics, conversion)
     if conversion >= kinetics.gel or d < SOLID_BELOW_K:
         return math.inf
-    return GLASS_PA_S * math.exp(-WLF_LOG * d / (WLF_K + d)) * (1 - conversion / kinetics.gel) ** -GEL_POWER
+    return (
+        GLASS_PA_S
+        * math.exp(-WLF_LOG * d / (WLF_K + d))
+        * math.pow(1 - conversion / kinetics.gel, -GEL_POWER)
+    )

@@ -78,14 +78,16 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
     for one in tried:
         log_weight = log_weight + np.log(np.maximum(_chance(one.result, one.at_s, one.expected_s), 1e-12))
     weight = np.exp(log_weight - log_weight.max())
-    return weight / weight.sum()
+    return np.asarray(weight / weight.sum())
 
 
 def _chance(result: Result, at_s: float, expected_s: float) -> np.ndarray:
     """P(result at at_s | x) on the grid."""
     u = (math.log(max(at_s, 1.0) / expected_s) - _X) / FUZZ
     passed, failed = ndtr(u - BETWEEN), ndtr(-u - BETWEEN)
-    return passed if result == "passed" else failed if result == "not passed" else 1 - passed - failed
+    return np.asarray(
+        passed if result == "passed" else failed if result == "not passed" else 1 - passed - failed
+    )
 
 
 def chance_to_pass(weight: np.ndarray, at_s: float, expected_s: float) -> float:

@@ -9,12 +9,13 @@ from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from ..common.readings import Offset
 from ..common.working import Input
 from ..common.workshop import MINUTES_A_DAY, Workshop
 from ..measure.cavity import Cavity
 from ..piece.coats import Coat
 from ..piece.form_material import FormMaterial
-from ..piece.parts import Around, Void
+from ..piece.parts import Around, Filled, Void
 from .column import Body
 from .form_materials import material_of
 from .grid import Room
@@ -26,7 +27,7 @@ DAYS_OF_ROOM = 28
 
 
 def surround_of(
-    void: Void | Coat, top_w_m2k: float = TOP_W_M2K, own: Mapping[str, FormMaterial] | None = None
+    void: Filled, top_w_m2k: float = TOP_W_M2K, own: Mapping[str, FormMaterial] | None = None
 ) -> tuple[Surround, list[Input]]:
     """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical.
     own: the shelf's form materials.
@@ -49,6 +50,7 @@ def surround_of(
             wrapped=False,
             top_w_m2k=top_w_m2k,
         ), told
+    assert isinstance(void, Void)  # nothing else is filled
     around = void.around or Around()
     floor = around.floor or void.wall
     shelf = (own or {}).get(around.material_id or "")
@@ -102,7 +104,7 @@ def surround_of(
     ), told
 
 
-def _thickness(name: str, said, typical_m: float) -> Input:
+def _thickness(name: str, said: Offset | None, typical_m: float) -> Input:
     return (
         said.as_input(name)
         if said

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -93,7 +94,7 @@ class Grid:
         return int(np.prod(self.shape))
 
     @property
-    def body(self) -> tuple:
+    def body(self) -> tuple[Any, ...]:
         """As the kernel takes it."""
         return (
             self.capacity,

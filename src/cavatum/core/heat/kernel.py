@@ -15,8 +15,11 @@ heat/.
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
 
 GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
 # Columns of the table of kinetics, one row a resin.
@@ -35,8 +38,11 @@ DONE, EVENT, TOO_HOT, MORE_STEPS, NOT_FINITE = range(5)
 SMALLEST_STEP_S = 1e-9
 
 
+Array = NDArray[np.float64]
+
+
 @njit(cache=True, nogil=True, error_model="numpy")
-def rate_of(p, t, a):  # pragma: no cover
+def rate_of(p: Array, t: Any, a: Any) -> Any:  # pragma: no cover
     """Rate [1/s] and its derivatives by T [1/(s K)] and a [1/s]."""
     if (
         p[LAW] == EXPONENTIAL
@@ -64,7 +70,7 @@ def rate_of(p, t, a):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _room_at(room, step_s, t):  # pragma: no cover
+def _room_at(room: Array, step_s: float, t: Any) -> Any:  # pragma: no cover
     """Temperature and slope, linear between the entries, the last one held."""
     x = t / step_s
     i = int(x)
@@ -75,7 +81,7 @@ def _room_at(room, step_s, t):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _balance(t, c, g, stride, out):  # pragma: no cover
+def _balance(t: Any, c: Array, g: Array, stride: int, out: Array) -> Any:  # pragma: no cover
     """Adds the flow between neighbours at distance `stride` to out [W]."""
     for i in range(t.size - stride):
         if g[i] != 0.0:
@@ -85,7 +91,9 @@ def _balance(t, c, g, stride, out):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _sweep(v, c, g, extra, stride, length, gt, upper):  # pragma: no cover
+def _sweep(
+    v: Array, c: Array, g: Array, extra: Array, stride: int, length: int, gt: Array, upper: Array
+) -> Any:  # pragma: no cover
     """Solves (1 - gamma tau A) x = v along one axis, in place. extra: conductance to the room, taken with
     this axis.
     """
@@ -118,7 +126,17 @@ def _sweep(v, c, g, extra, stride, length, gt, upper):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _slopes(body, t, a, room_k, out_t, out_a, rt, ra, with_matrix):  # pragma: no cover
+def _slopes(
+    body: Any,
+    t: Any,
+    a: Any,
+    room_k: float,
+    out_t: Array,
+    out_a: Array,
+    rt: Array,
+    ra: Array,
+    with_matrix: bool,
+) -> Any:  # pragma: no cover
     """The right-hand side [K/s], [1/s]; with_matrix: the reaction's derivatives too."""
     c, heat, kind, kin, gz, gy, gx, groom, shape = body
     out_t[:] = 0.0
@@ -143,7 +161,9 @@ def _slopes(body, t, a, room_k, out_t, out_a, rt, ra, with_matrix):  # pragma: n
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _solve(body, vt, va, rt, ra, gt, upper, none):  # pragma: no cover
+def _solve(
+    body: Any, vt: Array, va: Array, rt: Array, ra: Array, gt: Array, upper: Array, none: Any
+) -> Any:  # pragma: no cover
     """Applies the factorised inverse of (1 - gamma tau J) in place: reaction, then z, y, x."""
     c, heat, kind, _, gz, gy, gx, groom, shape = body
     for i in range(vt.size):
@@ -162,7 +182,9 @@ def _solve(body, vt, va, rt, ra, gt, upper, none):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a):  # pragma: no cover
+def _error(
+    body: Any, tau: float, k1t: Array, k1a: Array, k2t: Array, k2a: Array, tol_k: float, tol_a: float
+) -> Any:  # pragma: no cover
     """Largest difference between the second and the first order solution over its tolerance; NaN counts as
     the largest.
     """
@@ -180,7 +202,7 @@ def _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _watch(t, a, layer, tops, row):  # pragma: no cover
+def _watch(t: Any, a: Any, layer: Any, tops: Any, row: Array) -> Any:  # pragma: no cover
     """What is watched of each layer, into row (layers, WATCHED); returns the hottest of all."""
     for j in range(tops.size):
         row[j, HOTTEST] = 0.0
@@ -201,7 +223,7 @@ def _watch(t, a, layer, tops, row):  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _ends(stop, row, hottest, peak):  # pragma: no cover
+def _ends(stop: Any, row: Array, hottest: Array, peak: Array) -> Any:  # pragma: no cover
     if hottest > stop[3]:
         return TOO_HOT
     j = int(stop[0])
@@ -214,24 +236,24 @@ def _ends(stop, row, hottest, peak):  # pragma: no cover
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def march(
-    t,
-    a,
-    body,
-    room,
-    room_step_s,
-    from_s,
-    to_s,
-    first_step_s,
-    tol_k,
-    tol_a,
-    layer,
-    tops,
-    stop,
-    times,
-    watched,
-    kept_t,
-    kept_a,
-):  # pragma: no cover
+    t: Any,
+    a: Any,
+    body: Any,
+    room: Array,
+    room_step_s: float,
+    from_s: float,
+    to_s: float,
+    first_step_s: float,
+    tol_k: float,
+    tol_a: float,
+    layer: Any,
+    tops: Any,
+    stop: Any,
+    times: Array,
+    watched: Array,
+    kept_t: Array,
+    kept_a: Array,
+) -> Any:  # pragma: no cover
     """Marches T and a in place from from_s to to_s.
 
     t, a      state [K], [-], flattened (nz, ny, nx)

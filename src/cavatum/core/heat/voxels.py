@@ -14,7 +14,7 @@ from scipy import ndimage
 from ..common.errors import DomainError
 from ..cure.parameters import Kinetics
 from .block import Faces, box_grid
-from .grid import Array, Room, kinetics_row
+from .grid import Array, Grid, Room, kinetics_row
 from .materials import SIDE_W_M2K, WRAP_W_M2K, Surround
 from .run import march
 
@@ -155,7 +155,7 @@ def run_voxels(
     return Run3D([float(one) for one in peaks], hottest[core], int((number >= 0).sum()))
 
 
-def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, layers: list[Layer3D]):
+def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, layers: list[Layer3D]) -> Grid:
     wall, floor = surround.wall_material, surround.floor_material
     k, c, heat = np.ones(material.shape), np.zeros(material.shape), np.zeros(material.shape)
     for value, solid in ((2, wall), (3, floor)):
@@ -165,7 +165,8 @@ def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, la
         k[cells], c[cells] = one.conductivity_w_m_k, one.density_kg_m3 * one.heat_capacity_j_kg_k
         heat[cells] = one.density_kg_m3 * one.heat_j_kg
     dz, dy, dx = voxels.spacing
-    spacing = tuple(np.full(n, d) for n, d in zip(material.shape, (dz, dy, dx), strict=True))
+    down, deep, wide = material.shape
+    spacing = (np.full(down, dz), np.full(deep, dy), np.full(wide, dx))
     # A wall too thin for cells is a resistance of its own.
     side = (
         1 / SIDE_W_M2K

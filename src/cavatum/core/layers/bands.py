@@ -17,6 +17,7 @@ import numpy as np
 
 from ..calibration.from_sheet import scaled, working_time
 from ..calibration.of_system import Cure
+from ..cure.parameters import Kinetics
 from ..heat.materials import TOP_W_M2K
 from .course import Course, Poured
 from .model import Band
@@ -115,7 +116,7 @@ def _near(random: np.random.Generator, spread: float) -> float:
     return float(np.clip(1 + spread * random.standard_normal(), 1 - 3 * spread, 1 + 3 * spread))
 
 
-def _refitted(kinetics, cure: Cure, time_s: float):
+def _refitted(kinetics: Kinetics, cure: Cure, time_s: float) -> Kinetics:
     """ln k2 by secants from the class's own scaling (time goes as 1 / k2), until the sheet's time is met to
     CLOSE.
     """

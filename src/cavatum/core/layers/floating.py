@@ -4,6 +4,8 @@ reaches it. Rule 2.6.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Say
 from ..measure.bodies import each_volume
@@ -14,7 +16,7 @@ from ..piece.shapes import Nested
 from .pours import Fill, Pour
 
 
-def floating_verdicts(pours: list[Pour], say: Say) -> list[Verdict]:
+def floating_verdicts(pours: Sequence[Pour], say: Say) -> list[Verdict]:
     """Each kind of inclusion against the resin of the first pour that reaches it."""
     found, done = [], set()
     for pour in pours:

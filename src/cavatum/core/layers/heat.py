@@ -4,6 +4,7 @@ asks for.
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from ..calibration.of_system import Cure
@@ -90,7 +91,7 @@ def _together(found: list[Window | None]) -> Window | None:
     if not found or any(one is None for one in found):
         return None
 
-    def worst(name: str, pick) -> float | None:
+    def worst(name: str, pick: Callable[[Iterable[float]], float]) -> float | None:
         values = [getattr(one, name) for one in found]
         return None if any(value is None for value in values) else pick(values)
 

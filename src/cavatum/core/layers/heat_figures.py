@@ -118,7 +118,7 @@ def telling_times(times: np.ndarray, values: np.ndarray, count: int) -> np.ndarr
     """
     moved = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(values)))])
     way = (times - times[0]) / max(times[-1] - times[0], 1e-9) + moved / max(moved[-1], 1e-9)
-    return np.interp(np.linspace(0, way[-1], count), way, times)
+    return np.asarray(np.interp(np.linspace(0, way[-1], count), way, times))
 
 
 def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Early]:

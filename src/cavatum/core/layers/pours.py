@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import zip_longest
@@ -76,7 +77,7 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
     ]
 
 
-def deepest_fills(pours: list[Pour]) -> dict[str, Fill]:
+def deepest_fills(pours: Sequence[Pour]) -> dict[str, Fill]:
     """The deepest layer of each void, by the void's id."""
     deepest: dict[str, Fill] = {}
     for fill in (fill for pour in pours for fill in pour.fills):

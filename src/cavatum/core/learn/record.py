@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 
 from ..clock.expected import expected_after
 from ..common.working import Data
@@ -239,7 +240,7 @@ def _batches(
             for number, place, task, events in weighed
             if (number, place) == (pour.number, batch.number)
         ]
-        more: dict = {}
+        more: dict[str, Any] = {}
         if on_scale:
             sums = reduce(*on_scale[-1])
             more = {

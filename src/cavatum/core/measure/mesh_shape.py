@@ -11,7 +11,7 @@ from shapely.ops import linemerge
 
 from ..common.errors import DomainError
 from ..common.units import UNITS
-from ..piece.shapes import Mesh, MeshRow, Source
+from ..piece.shapes import Mesh, MeshRow, Source, Unit, Up
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
 
 ROWS = 201
@@ -97,7 +97,7 @@ def _heights(solid: Solid, top: float) -> Floats:
     every = np.unique(np.concatenate([steps, jumps[(jumps > 0) & (jumps < top)]]))
     keep = np.concatenate([[True], np.diff(every) > top * 1e-7])
     keep[-1], every[-1] = True, top
-    return every[keep]
+    return np.asarray(every[keep])
 
 
 def _rows(found: ByHeight) -> list[MeshRow]:
@@ -114,7 +114,7 @@ def _rows(found: ByHeight) -> list[MeshRow]:
 
 
 def _around(
-    solid: Solid, size: Floats, source: Source, unit, up, form_m: tuple[float, float, float] | None
+    solid: Solid, size: Floats, source: Source, unit: Unit, up: Up, form_m: tuple[float, float, float] | None
 ) -> Mesh:
     """The space between a body and the box form it stands in."""
     if form_m is None:

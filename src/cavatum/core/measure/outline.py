@@ -96,14 +96,14 @@ class OutlineHollow(Hollow):
     def __init__(self, polygon: Polygon, depth_m: float, slope: float):
         self.polygon, self.depth_m, self.slope = polygon, depth_m, slope
 
-    def section(self, height_m: float):
+    def section(self, height_m: float) -> Polygon:
         inset = (self.depth_m - height_m) * self.slope
         if inset <= 0:
             return self.polygon
         return shapely.buffer(self.polygon, -inset, join_style="mitre", mitre_limit=MITRE_LIMIT)
 
     def area(self, height_m: float) -> float:
-        return self.section(height_m).area
+        return float(self.section(height_m).area)
 
     @cached_property
     def _table(self) -> tuple[list[float], list[float]]:
@@ -119,7 +119,7 @@ class OutlineHollow(Hollow):
 
     def volume(self, height_m: float) -> float:
         if self.slope == 0:
-            return self.polygon.area * height_m
+            return float(self.polygon.area * height_m)
         step = self.depth_m / PANELS
         node = min(int(height_m / step), PANELS - 1)
         start = node * step
@@ -129,7 +129,7 @@ class OutlineHollow(Hollow):
 
     def wetted(self, height_m: float) -> float:
         if self.slope == 0:
-            return self.polygon.area + self.polygon.length * height_m
+            return float(self.polygon.area + self.polygon.length * height_m)
         place = height_m / self.depth_m * PANELS
         node = min(int(place), PANELS - 1)
         walls = self._table[1]

@@ -40,9 +40,8 @@ class Plane:
     words: str
 
     def to_metres(self, pixels: Floats) -> Floats:
-        return cv2.perspectiveTransform(np.asarray(pixels, float).reshape(-1, 1, 2), self.matrix).reshape(
-            -1, 2
-        )
+        moved = cv2.perspectiveTransform(np.asarray(pixels, float).reshape(-1, 1, 2), self.matrix)
+        return np.asarray(moved, float).reshape(-1, 2)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -217,7 +216,7 @@ def _meet(one: tuple[Floats, Floats, float], other: tuple[Floats, Floats, float]
     if abs(cross) < 1e-6:
         return np.array([np.nan, np.nan])
     t = ((q[0] - p[0]) * e[1] - (q[1] - p[1]) * e[0]) / cross
-    return p + t * d
+    return np.asarray(p + t * d)
 
 
 def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = None) -> Floats:
@@ -257,7 +256,7 @@ def _region(image: Image, seeds: Floats, outside: Floats | None) -> NDArray[np.u
     lab = cv2.cvtColor(small, cv2.COLOR_BGR2LAB).astype(np.float32)
     lab[..., 0] = 128 + (lab[..., 0] - 128) * LUMA_SHARE
     lab[..., 1:] = 128 + (lab[..., 1:] - 128) * 2
-    calm = cv2.medianBlur(np.clip(lab, 0, 255).astype(np.uint8), 5)
+    calm: NDArray[np.uint8] = np.asarray(cv2.medianBlur(np.clip(lab, 0, 255).astype(np.uint8), 5), np.uint8)
     mask = np.full(calm.shape[:2], cv2.GC_PR_BGD, np.uint8)
     spots = np.round(seeds * shrink).astype(int)
     _grow_probable(calm, spots, mask)
@@ -270,9 +269,10 @@ def _region(image: Image, seeds: Floats, outside: Floats | None) -> NDArray[np.u
     ):
         cv2.circle(mask, (int(x), int(y)), 4, cv2.GC_BGD, -1)
     cv2.setRNGSeed(7)  # the same picture gives the same outline
-    cv2.grabCut(calm, mask, None, np.zeros((1, 65)), np.zeros((1, 65)), 4, cv2.GC_INIT_WITH_MASK)
+    cv2.grabCut(calm, mask, (0, 0, 0, 0), np.zeros((1, 65)), np.zeros((1, 65)), 4, cv2.GC_INIT_WITH_MASK)
     found = np.isin(mask, (cv2.GC_FGD, cv2.GC_PR_FGD)).astype(np.uint8)
-    found = cv2.morphologyEx(found, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3)))
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3))
+    found = np.asarray(cv2.morphologyEx(found, cv2.MORPH_OPEN, disc), np.uint8)
     _, labels = cv2.connectedComponents(found)
     wanted = {
         int(labels[y, x]) for x, y in spots if 0 <= y < labels.shape[0] and 0 <= x < labels.shape[1]
@@ -317,7 +317,8 @@ def _even(ring: Floats, step: float) -> Floats:
 def _smooth(ring: Floats) -> Floats:
     """A binomial mean over five neighbours round the ring; it takes off the stairs of the pixels."""
     weights = (1, 4, 6, 4, 1)
-    return sum(w * np.roll(ring, shift, axis=0) for shift, w in zip(range(-2, 3), weights, strict=True)) / 16
+    rolled = [w * np.roll(ring, shift, axis=0) for shift, w in zip(range(-2, 3), weights, strict=True)]
+    return np.asarray(np.sum(rolled, axis=0) / 16)
 
 
 def _moved_to_edge(image: Image, ring: Floats, reach: float) -> Floats:
@@ -345,7 +346,7 @@ def _moved_to_edge(image: Image, ring: Floats, reach: float) -> Floats:
     )
     shift = _half_way(level, offsets)
     shift[strength < 6] = np.nan
-    return ring + normal * _calm(shift)[:, None]
+    return np.asarray(ring + normal * _calm(shift)[:, None])
 
 
 def _half_way(level: Floats, offsets: Floats) -> Floats:
@@ -359,7 +360,7 @@ def _half_way(level: Floats, offsets: Floats) -> Floats:
     low, high = level[rows, at], level[rows, at + 1]
     found = offsets[at] + (0.5 - low) / np.maximum(high - low, 1e-6) * (offsets[1] - offsets[0])
     found[~np.isfinite(cost[rows, at])] = np.nan
-    return found
+    return np.asarray(found)
 
 
 def _calm(shift: Floats) -> Floats:
@@ -451,7 +452,7 @@ def _moved_out(ring: Floats, by_px: float) -> Floats:
     normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(
         np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9
     )
-    return ring + normal * (by_px if _signed_area(ring) > 0 else -by_px)
+    return np.asarray(ring + normal * (by_px if _signed_area(ring) > 0 else -by_px))
 
 
 def _corner_share(outline: Floats, reference: Rectangle | Lengths) -> float:

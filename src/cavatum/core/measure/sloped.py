@@ -53,7 +53,7 @@ class TaperedHollow(Hollow):
         across = (self.bottom_width_m + width) * (
             height_m**2 + ((length - self.bottom_length_m) / 2) ** 2
         ) ** 0.5
-        return self.area(0.0) + along + across
+        return float(self.area(0.0) + along + across)
 
     def width(self, height_m: float) -> float:
         return self.sides(height_m)[0 if self.length_m < self.width_m else 1]
@@ -101,10 +101,10 @@ class CrackHollow(Hollow):
     def wetted(self, height_m: float) -> float:
         floor = self.area(0.0) if self.form == "straight" else 0.0
         lean = (self.width(height_m) - self.width(0.0)) / 2
-        return floor + 2 * self.length_m * (height_m**2 + lean**2) ** 0.5
+        return floor + 2 * self.length_m * math.sqrt(height_m**2 + lean**2)
 
     def width(self, height_m: float) -> float:
-        return self.face_width_m * (height_m / self.depth_m) ** self._power
+        return self.face_width_m * math.pow(height_m / self.depth_m, self._power)
 
     def rim(self) -> list[Point]:
         x, y = self.length_m / 2, self.face_width_m / 2
@@ -146,18 +146,18 @@ class WholeHollow(Hollow):
         power = self._power
         if power <= 0:
             return self.whole_m3 / self.depth_m
-        return (power + 1) * self.whole_m3 / self.depth_m * (height_m / self.depth_m) ** power
+        return (power + 1) * self.whole_m3 / self.depth_m * math.pow(height_m / self.depth_m, power)
 
     def volume(self, height_m: float) -> float:
-        return self.whole_m3 * (height_m / self.depth_m) ** (max(self._power, 0.0) + 1)
+        return self.whole_m3 * math.pow(height_m / self.depth_m, max(self._power, 0.0) + 1)
 
     def wetted(self, height_m: float) -> float:
         girth = 2 * (math.pi * self.area(height_m)) ** 0.5
         low = 2 * (math.pi * self.area(0.0)) ** 0.5
-        return self.area(0.0) + (girth + low) / 2 * height_m
+        return float(self.area(0.0) + (girth + low) / 2 * height_m)
 
     def width(self, height_m: float) -> float:
-        return 2 * (self.area(height_m) / math.pi) ** 0.5
+        return 2 * math.sqrt(self.area(height_m) / math.pi)
 
     def rim(self) -> list[Point]:
         return circle(self.width(self.depth_m) / 2)

@@ -7,10 +7,12 @@ Round shapes are turned with SEGMENTS sides, so their volume is smaller by 2 pi^
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 from manifold3d import CrossSection, FillRule, JoinType, Manifold
 from manifold3d import Mesh as ManifoldMesh
+from shapely import Polygon
 
 from ..common.errors import DomainError, Infeasible
 from ..piece.shapes import (
@@ -150,13 +152,13 @@ def _river(shape: River) -> Manifold:
     )
 
 
-def _add():
+def _add() -> Any:
     from manifold3d import OpType
 
     return OpType.Add
 
 
-def _section(polygon) -> CrossSection:
+def _section(polygon: Polygon) -> CrossSection:
     rings = [
         np.array(polygon.exterior.coords[:-1]),
         *(np.array(one.coords[:-1]) for one in polygon.interiors),

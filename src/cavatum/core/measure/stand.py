@@ -128,7 +128,7 @@ def _walls(cavity: Cavity) -> list[tuple[str, float]]:
     return [("long side", max(length, width)), ("short side", min(length, width))]
 
 
-def level_plan(book: Workbook, piece: Piece, cavities: dict[str, Cavity]) -> LevelPlan | None:
+def level_plan(book: Workbook, piece: Piece, cavities: Mapping[str, Cavity]) -> LevelPlan | None:
     level = piece.level
     if level is None:
         return None
@@ -187,7 +187,7 @@ def _rise(book: Workbook, level: Level, word: str, length_m: float, tilt_deg: fl
 
 
 def _worst(
-    book: Workbook, level: Level, cavities: dict[str, Cavity]
+    book: Workbook, level: Level, cavities: Mapping[str, Cavity]
 ) -> tuple[Figure | None, Figure | None, Figure | None]:
     """Of all voids the one with the least freeboard left: how far its level swings, what is left, what would
     run over.

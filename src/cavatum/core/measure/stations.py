@@ -5,6 +5,7 @@ height.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -202,7 +203,7 @@ class ProfileHollow(Hollow):
     def area(self, height_m: float) -> float:
         return math.pi * self.radius(height_m) ** 2
 
-    def _sum(self, height_m: float, part) -> float:
+    def _sum(self, height_m: float, part: Callable[[float, float, float], float]) -> float:
         last = self._segment(height_m)
         total = 0.0
         for i in range(last + 1):

@@ -4,6 +4,8 @@ that is gone. Rules 5.2, 5.6 and 5.9.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
@@ -17,7 +19,7 @@ LIQUIDS = ("liquid dye",)
 
 
 def colour_verdicts(
-    pours: list[Pour], plans: list[PourPlan], goods: Goods, workshop: Workshop, say: Say
+    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, say: Say
 ) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []

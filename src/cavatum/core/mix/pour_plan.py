@@ -4,6 +4,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from ..calibration.of_system import Cure
 from ..common.working import Workbook
 from ..common.workshop import Workshop
@@ -25,7 +27,11 @@ ALLOWANCE_NAMES = {
 
 
 def pour_plan(
-    book: Workbook, pour: Pour, workshop: Workshop, cures: dict[str, Cure] | None = None, goods: Goods = NONE
+    book: Workbook,
+    pour: Pour,
+    workshop: Workshop,
+    cures: Mapping[str, Cure] | None = None,
+    goods: Goods = NONE,
 ) -> PourPlan:
     """cures: of the systems whose class is known; their batches get a pot clock."""
     layers = [layer_plan(book, fill, pour.number) for fill in pour.fills]

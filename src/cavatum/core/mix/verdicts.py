@@ -4,6 +4,8 @@ and 5.5.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
@@ -21,7 +23,9 @@ RATIO_ERROR_CARE = (
 )
 
 
-def mix_verdicts(pours: list[Pour], plans: list[PourPlan], workshop: Workshop, say: Say) -> list[Verdict]:
+def mix_verdicts(
+    pours: Sequence[Pour], plans: Sequence[PourPlan], workshop: Workshop, say: Say
+) -> list[Verdict]:
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
         for mix in mixes_of(pour, workshop):

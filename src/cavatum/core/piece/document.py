@@ -10,7 +10,7 @@ survey/findings.py.
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import AwareDatetime, Field, model_validator
 
@@ -28,8 +28,8 @@ from .shelf_items import Goods
 from .survey_findings import Survey
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
-FORMAT = "cavatum-piece"
-VERSION = 1
+FORMAT: Final = "cavatum-piece"
+VERSION: Final = 1
 
 LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
 

@@ -213,6 +213,10 @@ class MeshRow(Data):
     wetted_m2: float = Field(ge=0, le=1000)
 
 
+Unit = Literal["mm", "cm", "m", "in"]
+Up = Literal["x", "y", "z", "-x", "-y", "-z"]
+
+
 class Mesh(Data):
     """A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
 
@@ -223,8 +227,8 @@ class Mesh(Data):
     kind: Literal["mesh"] = "mesh"
     source: Source
     role: Literal["cavity", "body"] = "cavity"
-    unit: Literal["mm", "cm", "m", "in"]
-    up: Literal["x", "y", "z", "-x", "-y", "-z"] = "z"
+    unit: Unit
+    up: Up = "z"
     form_m: tuple[float, float, float] | None = None
     size_m: tuple[float, float]
     rows: Annotated[list[MeshRow], Field(min_length=2, max_length=MOST_MESH_ROWS)]

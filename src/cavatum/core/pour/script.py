@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Any, Final, Literal
 
 from ..clock.model import ClockStep, Row
 from ..common.wording import Say
@@ -35,7 +35,7 @@ from ..practice.mixing import (
 )
 from ..practice.readiness import ready_list
 
-FORMAT = 1
+FORMAT: Final = 1
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
 AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
@@ -316,7 +316,7 @@ def _bonded(rows: list[Row], place: int) -> bool:
     return not any(one.state == "closed" for one in rows[place - 1].segments)
 
 
-def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dict:
+def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dict[str, Any]:
     """The window of mixing: none for the first pour, the layer below's bond window for the others, or from
     when it can be sanded.
     """
@@ -358,7 +358,7 @@ def _made(
 
 
 def _batch(
-    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict, stir_with: str, say: Say
+    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict[str, Any], stir_with: str, say: Say
 ) -> tuple[list[ScriptStep], datetime]:
     many = len(pour.batches) > 1
     called = f"batch {batch.number} of {len(pour.batches)}" if many else "the batch"

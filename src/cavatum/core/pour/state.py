@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Any, Literal
 
 from ..common.working import Data
 from .events import Kept
@@ -96,7 +96,7 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
     """
     known = {step.id: step for step in script.steps}
     undone = {str(one.event.event_id) for one in events if one.event.kind == "undo"}
-    state: dict = {
+    state: dict[str, Any] = {
         "marks": {},
         "mishaps": {},
         "heard": [],
@@ -131,7 +131,7 @@ def may_turn(kinds: Iterable[str]) -> bool:
     return not TURNS.isdisjoint(kinds)
 
 
-def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
+def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> None:
     event = one.event
     if event.kind in ("begin", "done", "skip", "test", "later"):
         if event.step in known:
@@ -158,7 +158,7 @@ def _apply(state: dict, known: dict[str, ScriptStep], one: Kept) -> None:
 _FRESH = Mark().model_dump()
 
 
-def _mark(mark: dict, step: ScriptStep, one: Kept) -> None:
+def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
     """A step that is over stays so: the first word counts, the others are numbered."""
     event = one.event
     if mark["status"] != "to do":

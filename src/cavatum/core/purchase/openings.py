@@ -69,7 +69,7 @@ def _worth_opening(exact: np.ndarray, gap: float) -> np.ndarray:
     cheapest_gram = float(np.min(exact[reached] / reached))
     beaten = np.minimum.accumulate(exact[::-1])[::-1][reached] < exact[reached]
     waste = exact[reached] - cheapest_gram * reached
-    return reached[~beaten & (waste <= gap * (1 + 1e-9) + 1)]
+    return np.asarray(reached[~beaten & (waste <= gap * (1 + 1e-9) + 1)])
 
 
 def _after(j: int, last: list[int], needs: Needs, values: list[np.ndarray], size: int) -> np.ndarray:

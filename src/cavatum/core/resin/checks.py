@@ -6,7 +6,8 @@ from __future__ import annotations
 
 import math
 
-from ..common.verdict import Verdict
+from ..common.readings import Duration, Ratio
+from ..common.verdict import Verdict, Weight
 from .system import System
 
 UNFILLED_DENSITY_KG_M3 = (
@@ -107,7 +108,7 @@ def _both_ratios(system: System) -> list[Verdict]:
     ]
 
 
-def _written(ratio) -> str:
+def _written(ratio: Ratio) -> str:
     return ratio.as_typed or _per_hundred(ratio.value)
 
 
@@ -214,7 +215,9 @@ def _order_of_times(system: System) -> list[Verdict]:
     return doubts
 
 
-def _times_verdict(weight, early, late, where: str) -> Verdict:
+def _times_verdict(
+    weight: Weight, early: tuple[str, Duration], late: tuple[str, Duration], where: str
+) -> Verdict:
     return Verdict(
         weight=weight,
         stage="resin",

@@ -4,6 +4,8 @@ typical.
 
 from __future__ import annotations
 
+from typing import Any
+
 from .system import DepthRule, Kit, System, WorkingTime
 
 _MM = 1e-3
@@ -203,13 +205,13 @@ _MORE = {
 }
 
 
-def _typical(value: float | str) -> dict:
+def _typical(value: float | str) -> dict[str, Any]:
     if isinstance(value, str):
         return {"as_typed": value, "origin": "typical"}
     return {"value": value, "origin": "typical"}
 
 
-def _sheet(row: tuple) -> System:
+def _sheet(row: tuple[Any, ...]) -> System:
     (
         id_,
         name,
@@ -236,6 +238,7 @@ def _sheet(row: tuple) -> System:
         kits,
     ) = row
     again, light, resists, life, bar = _MORE[id_]
+    poured = _HEAT[id_][3]
     return System(
         id=id_,
         name=name,
@@ -273,8 +276,8 @@ def _sheet(row: tuple) -> System:
         times_depth_m=_typical(_HEAT[id_][0]),
         peak_wanted_c=_typical(_HEAT[id_][1]),
         peak_never_c=_typical(_HEAT[id_][2]),
-        pour_from_c=_typical(_HEAT[id_][3][0]) if _HEAT[id_][3] else None,
-        pour_to_c=_typical(_HEAT[id_][3][1]) if _HEAT[id_][3] else None,
+        pour_from_c=_typical(poured[0]) if poured else None,
+        pour_to_c=_typical(poured[1]) if poured else None,
         times_at_c=_typical(23),
         viscosity_at_c=_typical(23),
         density_at_c=_typical(23),

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from ..clock.hours import away_spans, open_spans
@@ -246,7 +247,9 @@ def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Sa
     )
 
 
-def _reason(one: Planned, job: Job, placed: list, late: float, say: Say, moment: object) -> str:
+def _reason(
+    one: Planned, job: Job, placed: list[Any], late: float, say: Say, moment: Callable[[float], datetime]
+) -> str:
     """Why here, in one line: what binds it."""
     if not one.is_free:
         return "stands where you set it"
@@ -257,7 +260,7 @@ def _reason(one: Planned, job: Job, placed: list, late: float, say: Say, moment:
             closes = before[1].end_s + (where.mode.to_s or 0.0)
             parts.append(
                 f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}"
-            )  # type: ignore[operator]
+            )
         elif where.mode.misses:
             parts.append(f"{work.words} on a sanded layer: its window meets nobody")
     if late:

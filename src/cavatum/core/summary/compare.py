@@ -78,7 +78,7 @@ def _for(one: Facts, offered: Sequence[Facts], say: Say) -> str:
         said.append("fewest visits")
     if _best(one, offered, lambda other: other.days):
         said.append("soonest out of the form")
-    if _cool(one) and not all(_cool(other) for other in offered):
+    if one.peak_c is not None and _cool(one) and not all(_cool(other) for other in offered):
         said.append(f"stays cool, {say.temperature(one.peak_c)}")
     if not one.in_stock and _best(
         one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)

@@ -194,7 +194,8 @@ def _price(kit: Kit, mass_kg: float, volume_m3: float) -> float:
 
 def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list[CoatPlan]) -> Totals:
     """How far off "to fill" may be, all voids and coats together, and which reading to take again."""
-    parts = [one for one in (*voids, *coats) if one.band is not None]
+    measured: list[VoidPlan | CoatPlan] = [*voids, *coats]
+    parts = [one for one in measured if one.band is not None]
     if not parts or totals.net is None:
         return totals
     half = math.sqrt(sum(one.band.value**2 for one in parts if one.band))
