@@ -13,7 +13,7 @@ import { useSayInRun } from "./sayInRun";
 export function useRecord(runId: number) {
   return useQuery({
     queryKey: ["record", runId],
-    queryFn: () => call<Schemas["RecordAnswer"]>("GET", `/runs/${runId}/record`),
+    queryFn: () => call<Schemas["RunDossier"]>("GET", `/runs/${runId}/record`),
   });
 }
 

@@ -30,7 +30,7 @@ export function PourStage({ stored, plan }: StageProps) {
   const earlier = (found.data ?? []).filter((one) => one !== open);
   const stops = plan.verdicts.filter((one) => one.weight === "stops");
 
-  const begin = async (rehearse: Schemas["RehearseBody"] | null) => {
+  const begin = async (rehearse: Schemas["Practice"] | null) => {
     setBusy(true);
     try {
       const run = await call<Schemas["RunAnswer"]>("POST", `/pieces/${stored.id}/runs`, { rehearse });
