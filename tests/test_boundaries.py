@@ -2,6 +2,7 @@
 
 import ast
 import dataclasses
+import gzip
 import json
 import os
 import re
@@ -169,6 +170,15 @@ def test_python_type_checks():
 
 def test_the_front_end_type_checks():
     run("npm", "run", "--silent", "check")
+
+
+def test_the_first_script_stays_small():
+    """At most 120 kB compressed: stages and places are fetched when they are opened."""
+    page = (ROOT / "web" / "dist" / "index.html").read_text()
+    script = re.search(r'<script type="module"[^>]* src="/(assets/[^"]+)"', page)
+    assert script
+    packed = gzip.compress((ROOT / "web" / "dist" / script[1]).read_bytes(), 9)
+    assert len(packed) <= 120_000
 
 
 def test_the_front_end_has_no_lint():

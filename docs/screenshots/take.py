@@ -2,11 +2,13 @@
 (address)
 """
 
+import io
 import os
 import re
 import sys
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import sync_playwright
 
 FOLDER = Path(__file__).parent
@@ -35,6 +37,26 @@ PICTURES = {
     "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
     "stock": ("", "/shelf/stock", "paper", 1280, 800),
 }
+
+
+# A place that is still being opened says so; a picture is taken once it says something else.
+HAS_CONTENT = """() => {
+    const said = document.body.innerText.trim();
+    return said.length > 80 && !/Opening [^.]* …/.test(said);
+}"""
+MOST_ALIKE = 0.97  # own judgement: the barest page of the demo has 93 % of one colour
+
+
+def alike(picture: bytes) -> float:
+    """The share of a picture's commonest colour."""
+    colours = Image.open(io.BytesIO(picture)).convert("RGB").getcolors(1 << 24) or []
+    return max(count for count, _ in colours) / sum(count for count, _ in colours)
+
+
+def _keep(name: str, picture: bytes) -> None:
+    if alike(picture) > MOST_ALIKE:
+        sys.exit(f"{name}: {alike(picture):.1%} of the picture is one colour; it shows nothing")
+    (FOLDER / f"{name}.png").write_bytes(picture)
 
 
 def too_much(page) -> None:
@@ -112,7 +134,8 @@ def main() -> None:
                 page.wait_for_timeout(500)
             if name.startswith("pour"):
                 at_the_bench(page, "Second round" if name == "pour-phone" else "Stir batch 1")
-            page.screenshot(path=FOLDER / f"{name}.png")
+            page.wait_for_function(HAS_CONTENT, timeout=60_000)
+            _keep(name, page.screenshot())
         browser.close()
 
 

@@ -66,6 +66,7 @@ def open_page(chromium, demo_address):
         page.goto(path)
         return page
 
+    make.complaints = complaints  # a test about a fault takes its own out
     yield make
     for context in contexts:
         context.close()

@@ -191,3 +191,26 @@ def test_a_system_is_put_on_the_shelf_from_a_class(open_page):
 def test_an_unknown_piece_is_told(open_page):
     page = open_page("/pieces/99999")
     expect(page.get_by_role("alert")).to_contain_text("There is no piece 99999")
+
+
+def test_a_part_of_the_program_that_is_gone_leaves_the_page_standing(open_page):
+    """As after an update, when a page of before asks for a part that the server has no more."""
+    page = open_page("/")
+    settled(page)
+    page.route("**/assets/Shelf-*.js", lambda route: route.fulfill(status=404, body="gone"))
+    page.get_by_role("link", name="Shelf").click()
+    expect(page.get_by_role("alert")).to_contain_text("Cavatum was updated")
+    expect(page.get_by_role("navigation", name="Places")).to_be_visible()
+    page.unroute("**/assets/Shelf-*.js")
+    page.get_by_role("button", name="Load the page again").click()
+    expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
+    open_page.complaints.clear()
+
+
+def test_the_kept_pictures_show_something():
+    from docs.screenshots.take import FOLDER, MOST_ALIKE, alike
+
+    pictures = sorted(FOLDER.glob("*.png"))
+    assert 0 < len(pictures) < 20
+    for picture in pictures:
+        assert alike(picture.read_bytes()) < MOST_ALIKE, picture.name

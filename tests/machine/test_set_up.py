@@ -4,6 +4,7 @@ stopped.
 
 import json
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -137,13 +138,45 @@ def test_a_taken_port_is_told_with_another_to_try():
     assert f"--port {port + 1}" in refused.value.way_out
 
 
-def test_a_missing_or_old_node_is_told(monkeypatch):
-    monkeypatch.setattr(packages, "node_version", lambda: None)
-    with pytest.raises(SetupError, match="not on the PATH"):
-        packages.require_node()
-    monkeypatch.setattr(packages, "node_version", lambda: (18, 13, 0))
-    with pytest.raises(SetupError, match="18.13.0"):
-        packages.require_node()
+BASE = ("sh", "env", "uname", "dirname", "basename", "sed", "ls", "cat", "rm", "mkdir", "cp", "mv", "id")
+
+
+@pytest.mark.timeout(400)
+@pytest.mark.parametrize("there", ["", "#!/bin/sh\necho v18.19.0\n"], ids=["no Node", "Debian 12's own"])
+def test_node_is_brought_along_where_the_machine_has_none_that_is_new_enough(
+    home, tmp_path, monkeypatch, there
+):
+    """With nothing on the PATH but programs of Debian 12's base, and its own Node.js where it was
+    installed.
+    """
+    base = tmp_path / "base"
+    base.mkdir()
+    for name in BASE:
+        (base / name).symlink_to(shutil.which(name))
+    for name in ("node", "npm") if there else ():
+        (base / name).write_text(there)
+        (base / name).chmod(0o755)
+    monkeypatch.setenv("PATH", str(base))
+    before = packages.node_version()
+    assert before == ((18, 19, 0) if there else None)
+    packages.install_node()
+    assert packages.node_version() >= packages.NODE_LEAST
+    environment = packages.node_environment()
+    npm = subprocess.run(["npm", "--version"], env=environment, capture_output=True, text=True, check=True)
+    assert int(npm.stdout.split(".")[0]) >= 11
+    built = tmp_path / "built"
+    vite = [str(paths.WEB / "node_modules" / ".bin" / "vite"), "build", "--outDir", str(built)]
+    subprocess.run(["node", *vite], cwd=paths.WEB, env=environment, capture_output=True, check=True)
+    assert (built / "index.html").exists()
+    stamp = (home / "node").stat().st_mtime_ns
+    packages.install_node()
+    assert (home / "node").stat().st_mtime_ns == stamp
+
+
+def test_a_node_that_is_new_enough_is_left_alone(home, monkeypatch):
+    monkeypatch.setattr(packages, "node_version", lambda: packages.NODE_LEAST)
+    packages.install_node()
+    assert not (home / "node").exists()
 
 
 def test_without_root_and_sudo_the_one_line_is_printed(monkeypatch):

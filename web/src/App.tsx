@@ -1,10 +1,9 @@
 import { lazy, Suspense } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Refused } from "./api/client";
 import { useSession } from "./api/queries";
 import { Bench } from "./places/Bench";
-import { Pieces } from "./places/Pieces";
-import { Workspace } from "./stages/Workspace";
+import { Boundary } from "./ui/Boundary";
 import { Frame } from "./ui/Frame";
 import { SessionContext } from "./ui/session";
 import { Waiting } from "./ui/states";
@@ -18,6 +17,8 @@ const ReadySheet = lazy(() =>
 );
 const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ default: found.Weigh })));
 
+const Workspace = lazy(() => import("./stages/Workspace").then((found) => ({ default: found.Workspace })));
+const Pieces = lazy(() => import("./places/Pieces").then((found) => ({ default: found.Pieces })));
 const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
 
 const WorkshopClock = lazy(() =>
@@ -41,6 +42,7 @@ const Account = lazy(() => import("./places/Account").then((found) => ({ default
 const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
 
 export function App() {
+  const { pathname } = useLocation();
   const session = useSession();
   const isOut = session.error instanceof Refused && session.error.problem.status === 401;
   if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data))
@@ -60,67 +62,72 @@ export function App() {
           </button>
         </p>
       ) : null}
-      <Routes>
-        <Route
-          path="/pieces/:id/weigh/:pour/:batch"
-          element={
-            <Suspense fallback={<Waiting error={null} what="the batch" />}>
-              <Weigh />
-            </Suspense>
-          }
-        />
-        <Route
-          path="/wall"
-          element={
-            <Suspense fallback={<Waiting error={null} what="the wall page" />}>
-              <Wall />
-            </Suspense>
-          }
-        />
-        <Route
-          path="/runs/:run"
-          element={
-            <Suspense fallback={<Waiting error={null} what="the run" />}>
-              <Run />
-            </Suspense>
-          }
-        />
-        <Route path="*" element={<InFrame />} />
-      </Routes>
+      <Boundary what="The page" where={pathname}>
+        <Routes>
+          <Route
+            path="/pieces/:id/weigh/:pour/:batch"
+            element={
+              <Suspense fallback={<Waiting error={null} what="the batch" />}>
+                <Weigh />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/wall"
+            element={
+              <Suspense fallback={<Waiting error={null} what="the wall page" />}>
+                <Wall />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/runs/:run"
+            element={
+              <Suspense fallback={<Waiting error={null} what="the run" />}>
+                <Run />
+              </Suspense>
+            }
+          />
+          <Route path="*" element={<InFrame />} />
+        </Routes>
+      </Boundary>
     </SessionContext>
   );
 }
 
 function InFrame() {
+  const { pathname } = useLocation();
   return (
     <Frame>
-      <Suspense fallback={<Waiting error={null} what="the page" />}>
-        <Routes>
-          <Route path="/" element={<Bench />} />
-          <Route path="/pieces" element={<Pieces />} />
-          <Route path="/pieces/:id" element={<Workspace />} />
-          <Route path="/pieces/:id/ready" element={<ReadySheet />} />
-          <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
-          <Route path="/pieces/:id/:stage" element={<Workspace />} />
-          <Route path="/phones" element={<Phones />} />
-          <Route path="/people" element={<People />} />
-          <Route path="/account" element={<Account />} />
-          <Route path="/workshop" element={<WorkshopClock />} />
-          <Route path="/shelf" element={<Shelf />} />
-          <Route path="/shelf/stock" element={<Shelf part="stock" />} />
-          <Route path="/shelf/colours" element={<Shelf part="colours" />} />
-          <Route path="/shelf/patch" element={<Patch />} />
-          <Route path="/shelf/forms" element={<Shelf part="forms" />} />
-          <Route path="/shelf/:systemId" element={<Shelf />} />
-          <Route path="/logbook" element={<Logbook />} />
-          <Route path="/logbook/learned" element={<LearnedPage />} />
-          <Route path="/logbook/trials" element={<Trials />} />
-          <Route path="/logbook/compare" element={<Compare />} />
-          <Route path="/logbook/:run" element={<RunPage />} />
-          <Route path="/mend" element={<Mend />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </Suspense>
+      <Boundary what="The page" where={pathname}>
+        <Suspense fallback={<Waiting error={null} what="the page" />}>
+          <Routes>
+            <Route path="/" element={<Bench />} />
+            <Route path="/pieces" element={<Pieces />} />
+            <Route path="/pieces/:id" element={<Workspace />} />
+            <Route path="/pieces/:id/ready" element={<ReadySheet />} />
+            <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
+            <Route path="/pieces/:id/:stage" element={<Workspace />} />
+            <Route path="/phones" element={<Phones />} />
+            <Route path="/people" element={<People />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/workshop" element={<WorkshopClock />} />
+            <Route path="/shelf" element={<Shelf />} />
+            <Route path="/shelf/stock" element={<Shelf part="stock" />} />
+            <Route path="/shelf/colours" element={<Shelf part="colours" />} />
+            <Route path="/shelf/patch" element={<Patch />} />
+            <Route path="/shelf/forms" element={<Shelf part="forms" />} />
+            <Route path="/shelf/:systemId" element={<Shelf />} />
+            <Route path="/logbook" element={<Logbook />} />
+            <Route path="/logbook/learned" element={<LearnedPage />} />
+            <Route path="/logbook/trials" element={<Trials />} />
+            <Route path="/logbook/compare" element={<Compare />} />
+            <Route path="/logbook/:run" element={<RunPage />} />
+            <Route path="/mend" element={<Mend />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Suspense>
+      </Boundary>
     </Frame>
   );
 }

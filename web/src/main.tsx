@@ -4,6 +4,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
+import { Boundary } from "./ui/Boundary";
 import { Unreachable } from "./api/client";
 import "./styles.css";
 import { applyTheme, storedTheme } from "./ui/theme";
@@ -26,7 +27,9 @@ createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={client}>
       <BrowserRouter>
-        <App />
+        <Boundary what="Cavatum">
+          <App />
+        </Boundary>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

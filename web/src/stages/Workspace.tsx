@@ -1,5 +1,15 @@
 /** A piece's workspace: the tape of stages, the section and the clock, and the tray of the current stage. */
-import { useEffect, useMemo, useState } from "react";
+import { Boundary } from "../ui/Boundary";
+import {
+  lazy,
+  Suspense,
+  useEffect,
+  useMemo,
+  useState,
+  type ComponentType,
+  type LazyExoticComponent,
+} from "react";
+import type { StageProps } from "./props";
 import { useNavigate, useParams } from "react-router";
 import { usePiece, usePlan, useWork, type Plan, type Stored, type Work } from "../api/queries";
 import type { Tint } from "../domain/heat";
@@ -10,46 +20,32 @@ import { Section } from "../drawing/Section";
 import { isTyping } from "../ui/Frame";
 import { useShop, useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
-import { ClockStage } from "./clock/ClockStage";
 import { ConflictSheet } from "./ConflictSheet";
-import { FinishDrawing } from "./finish/FinishDrawing";
-import { FinishStage } from "./finish/FinishStage";
-import { LogDrawing } from "./log/LogDrawing";
-import { LogStage } from "./log/LogStage";
-import { LayersStage } from "./layers/LayersStage";
 import { LayerTable } from "./layers/LayerTable";
-import { MeasureStage } from "./measure/MeasureStage";
-import { MixStage } from "./mix/MixStage";
 import { PieceHead } from "./PieceHead";
-import { PourStage } from "./pour/PourStage";
-import { ResinStage } from "./resin/ResinStage";
-import { SurveyDrawing } from "./survey/SurveyDrawing";
-import { SurveyStage } from "./survey/SurveyStage";
 import { STAGES, TapeRail, type StageName } from "./TapeRail";
 import { usePieceEdits, type Edits } from "./usePieceEdits";
 import { usePreview } from "./usePreview";
 
-export interface StageProps {
-  stored: Stored;
-  plan: Plan;
-  edits: Edits;
-  voidId: string;
-  chooseVoid: (id: string) => void;
-  preview: ReturnType<typeof usePreview>;
-  bands: Work | undefined;
-}
-
-const TRAYS: Record<StageName, (props: StageProps) => React.ReactNode> = {
-  survey: SurveyStage,
-  measure: MeasureStage,
-  resin: ResinStage,
-  layers: LayersStage,
-  mix: MixStage,
-  clock: ClockStage,
-  pour: PourStage,
-  finish: FinishStage,
-  log: LogStage,
+// Each stage is fetched when it is opened, so that the first page need not wait for all of them.
+const TRAYS: Record<StageName, LazyExoticComponent<ComponentType<StageProps>>> = {
+  survey: lazy(() => import("./survey/SurveyStage").then((found) => ({ default: found.SurveyStage }))),
+  measure: lazy(() => import("./measure/MeasureStage").then((found) => ({ default: found.MeasureStage }))),
+  resin: lazy(() => import("./resin/ResinStage").then((found) => ({ default: found.ResinStage }))),
+  layers: lazy(() => import("./layers/LayersStage").then((found) => ({ default: found.LayersStage }))),
+  mix: lazy(() => import("./mix/MixStage").then((found) => ({ default: found.MixStage }))),
+  clock: lazy(() => import("./clock/ClockStage").then((found) => ({ default: found.ClockStage }))),
+  pour: lazy(() => import("./pour/PourStage").then((found) => ({ default: found.PourStage }))),
+  finish: lazy(() => import("./finish/FinishStage").then((found) => ({ default: found.FinishStage }))),
+  log: lazy(() => import("./log/LogStage").then((found) => ({ default: found.LogStage }))),
 };
+const FinishDrawing = lazy(() =>
+  import("./finish/FinishDrawing").then((found) => ({ default: found.FinishDrawing })),
+);
+const LogDrawing = lazy(() => import("./log/LogDrawing").then((found) => ({ default: found.LogDrawing })));
+const SurveyDrawing = lazy(() =>
+  import("./survey/SurveyDrawing").then((found) => ({ default: found.SurveyDrawing })),
+);
 
 export function Workspace() {
   const params = useParams();
@@ -101,29 +97,37 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
       <PieceHead stored={stored} plan={preview.shown} edits={edits} />
       <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:flex max-sm:flex-col">
         <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
-        <Drawings
-          stored={stored}
-          plan={preview.shown}
-          voidId={voidId}
-          chooseVoid={setChosen}
-          preview={preview}
-          stage={stage}
-          edits={edits}
-          bands={bands}
-        />
+        <Boundary what="The drawing" where={stage}>
+          <Suspense fallback={<section />}>
+            <Drawings
+              stored={stored}
+              plan={preview.shown}
+              voidId={voidId}
+              chooseVoid={setChosen}
+              preview={preview}
+              stage={stage}
+              edits={edits}
+              bands={bands}
+            />
+          </Suspense>
+        </Boundary>
         <aside
           aria-label={STAGES.find((one) => one.name === stage)!.title}
           className={`border-l border-line px-5 pb-6 max-lg:col-span-2 max-lg:border-l-0 max-lg:border-t max-sm:px-3 ${stage === "finish" ? "" : "max-sm:order-last"}`}
         >
-          <Tray
-            stored={stored}
-            plan={preview.isTrial ? preview.shown : plan}
-            edits={edits}
-            voidId={voidId}
-            chooseVoid={setChosen}
-            preview={preview}
-            bands={bands}
-          />
+          <Boundary what="This stage" where={stage}>
+            <Suspense fallback={<Waiting error={null} what="the stage" />}>
+              <Tray
+                stored={stored}
+                plan={preview.isTrial ? preview.shown : plan}
+                edits={edits}
+                voidId={voidId}
+                chooseVoid={setChosen}
+                preview={preview}
+                bands={bands}
+              />
+            </Suspense>
+          </Boundary>
         </aside>
       </div>
       {edits.conflict ? <ConflictSheet edits={edits} /> : null}

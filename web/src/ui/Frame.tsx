@@ -1,13 +1,16 @@
 /** The frame round every place: the workshop's room, the places, units, theme, keys. */
 import { Dialog } from "radix-ui";
-import { useEffect, useState, type ReactNode } from "react";
+import { lazy, Suspense, useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
 import { call } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
 import { text } from "../domain/format";
 import { useShop, useUnits } from "./session";
 import { keepTheme, storedTheme } from "./theme";
-import { WorkshopSheet } from "./WorkshopSheet";
+
+const WorkshopSheet = lazy(() =>
+  import("./WorkshopSheet").then((found) => ({ default: found.WorkshopSheet })),
+);
 
 const KEYS: [string, string][] = [
   ["1 – 9", "Survey, Measure, Resin, Layers, Mix, Clock, Pour, Finish, Log of the open piece"],
@@ -169,7 +172,9 @@ export function Frame({ children }: { children: ReactNode }) {
                 <Dialog.Close className="key mt-5">Close</Dialog.Close>
               </>
             ) : sheet === "workshop" ? (
-              <WorkshopSheet onClose={() => setSheet(null)} />
+              <Suspense fallback={<Dialog.Title>Opening the workshop …</Dialog.Title>}>
+                <WorkshopSheet onClose={() => setSheet(null)} />
+              </Suspense>
             ) : null}
           </Dialog.Content>
         </Dialog.Portal>

@@ -45,6 +45,10 @@ class Say:
             return f"{volume_m3 / US_FLUID_OUNCE_M3:.3g} fl oz"
         return f"{volume_m3 * 1000:.2f} L" if volume_m3 >= 1e-3 else f"{volume_m3 * 1e6:.3g} mL"
 
+    def density(self, density_kg_m3: float) -> str:
+        """The trade weighs in grams a millilitre, in both worlds."""
+        return f"{density_kg_m3 / 1000:.2f} g/mL"
+
     def moment(self, moment: datetime) -> str:
         local = moment.astimezone(ZoneInfo(self.workshop.zone))
         return f"{DAYS[local.weekday()]} {local.day} {MONTHS[local.month - 1]}, {local:%H:%M}"

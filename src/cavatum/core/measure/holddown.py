@@ -11,3 +11,10 @@ def uplift_mass(resin_kg_m3: float, body_kg_m3: float, submerged_m3: float, body
     Valid for a body wholly in resin of one density. Source: Archimedes, On Floating Bodies.
     """
     return resin_kg_m3 * submerged_m3 - body_kg_m3 * body_m3
+
+
+def floats(resin_kg_m3: float, body_kg_m3: float) -> bool:
+    """Whether a body [kg/m3] rises in resin of this density [kg/m3]: the one rule for the plan and for
+    Mend.
+    """
+    return uplift_mass(resin_kg_m3, body_kg_m3, 1.0, 1.0) > 0

@@ -9,7 +9,9 @@ from collections.abc import Mapping
 from ..common.wording import Say
 from ..common.working import Data
 from ..learn.record import RunRecord
+from ..measure.holddown import floats
 from ..piece.document import Piece
+from ..resin.ratio import ratio_of
 from ..resin.system import System
 
 OFF = 0.02  # as on the mixing card: what shows in the cure
@@ -31,7 +33,7 @@ def shown_by(record: RunRecord, piece: Piece | None, sheets: Mapping[str, System
     used = [sheets[one] for one in {batch.system_id for batch in record.batches} if one in sheets]
     found = [*_mixing(record, say), *_room(record, used, say), *_layers(record, say), *_steps(record)]
     if piece is not None:
-        found += _piece(piece, used)
+        found += _piece(piece, used, say)
     once = {one.fact: one for one in reversed(found)}
     return list(reversed(once.values()))
 
@@ -156,7 +158,7 @@ def _steps(record: RunRecord) -> list[Shown]:
     return found
 
 
-def _piece(piece: Piece, used: list[System]) -> list[Shown]:
+def _piece(piece: Piece, used: list[System], say: Say) -> list[Shown]:
     found, survey = [], piece.survey
     if survey and survey.moisture and survey.moisture.value > WET:
         found.append(Shown(fact="wood-wet", says=f"{survey.moisture.value:.0%} measured"))
@@ -168,10 +170,7 @@ def _piece(piece: Piece, used: list[System]) -> list[Shown]:
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))
-    if any(
-        not thing.held_down and thing.density_kg_m3 and thing.density_kg_m3.value < 1000 for thing in things
-    ):
-        found.append(Shown(fact="not-held", says="lighter than resin and not held down"))
+    found += _floating(piece, used, say)
     if piece.level and max(abs(piece.level.pitch_deg.value), abs(piece.level.roll_deg.value)) > 0.3:
         found.append(
             Shown(
@@ -180,3 +179,17 @@ def _piece(piece: Piece, used: list[System]) -> list[Shown]:
             )
         )
     return found
+
+
+def _floating(piece: Piece, used: list[System], say: Say) -> list[Shown]:
+    """What lies loose in a resin it floats in, by the density of the mix that was used there."""
+    sheets = {one.id: one for one in used if one.basis is not None}
+    for void in piece.voids:
+        named = [sheets.get(portion.system_id or piece.system_id or "") for portion in void.portions]
+        mixes = [ratio_of(sheet).mixed_density for sheet in named if sheet is not None]
+        for thing in void.inclusions:
+            own = thing.density_kg_m3
+            if mixes and own and not thing.held_down and floats(max(mixes), own.value):
+                says = f"{thing.name}: {say.density(own.value)}, in a mix of {say.density(max(mixes))}"
+                return [Shown(fact="not-held", says=f"{says}, and not held down")]
+    return []

@@ -8,7 +8,7 @@ import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 
 export function ClockStage({ stored, plan, edits }: StageProps) {
   const { zone } = useUnits();

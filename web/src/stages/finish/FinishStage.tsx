@@ -12,7 +12,7 @@ import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { useSayInRun } from "../log/sayInRun";
 import { ChoiceField } from "../measure/ShapeFields";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import {
   EMPTY_FINISH,
   finishOf,

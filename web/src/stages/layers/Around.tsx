@@ -2,7 +2,7 @@
 import { useGoods, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 
 type Void = NonNullable<Piece["voids"]>[number];
 type Given = NonNullable<Void["around"]>;

@@ -4,7 +4,7 @@ import { layersOf } from "../../domain/boundaries";
 import { degrees, text } from "../../domain/format";
 import { ticks } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 
 const WIDE = 288;
 const TALL = 132;

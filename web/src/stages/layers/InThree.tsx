@@ -6,7 +6,7 @@ import { useWork } from "../../api/queries";
 import { degrees } from "../../domain/format";
 import { heatColour } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 
 const WIDE = 288;
 const KINDS_WITHOUT_FORM = ["fill test", "stated"];

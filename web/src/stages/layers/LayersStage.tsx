@@ -4,7 +4,7 @@ import { degrees, moment, show, text } from "../../domain/format";
 import type { LayerBand } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { Around } from "./Around";
 import { EarlyOrLate } from "./EarlyOrLate";
 import { InThree } from "./InThree";

@@ -7,7 +7,7 @@ import { layersOf } from "../../domain/boundaries";
 import { degrees, text } from "../../domain/format";
 import { ticks } from "../../domain/heat";
 import { useShop, useUnits } from "../../ui/session";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 
 type Answer = Schemas["ProbeAnswer"];
 const WIDE = 288;

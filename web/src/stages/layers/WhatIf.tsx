@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useShelf, type Piece } from "../../api/queries";
 import { degrees } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { STANDS, WALLS } from "./Around";
 
 type Void = NonNullable<Piece["voids"]>[number];

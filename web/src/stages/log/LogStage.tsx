@@ -9,7 +9,7 @@ import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { withLearned } from "./learned";
 import { useRunsOf } from "./LogDrawing";
 import { useRecord } from "./RecordView";

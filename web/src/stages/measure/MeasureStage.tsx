@@ -7,7 +7,7 @@ import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { AddCoat } from "./AddCoat";
 import { AddVoid } from "./AddVoid";
 import { CoatEditor } from "./CoatEditor";

@@ -6,7 +6,7 @@ import { moment, onTheScale, text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { AnyAmount } from "./AnyAmount";
 import { Colours } from "./Colours";
 import { minutes } from "./minutes";

@@ -6,7 +6,7 @@ import { call, type Schemas } from "../../api/client";
 import { moment, text } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { MeasuredCurves } from "./MeasuredCurves";
 
 const SPEEDS = [1, 10, 60, 240];

@@ -18,6 +18,7 @@ interface Clock {
   speed: number;
 }
 
+const FULL = "This device's storage is full: taps are kept only while the page is open.";
 const MOST_AT_ONCE = 200;
 /** The steady clock stands still while some devices sleep, the wall clock can be set: the one that has run on further. The server doubts what cannot be. */
 function momentOf(clock: Clock): number {
@@ -41,9 +42,41 @@ export function nextSeq(run: number): number {
   return seq;
 }
 
+/** Taps that the device's storage could not take: they live as long as the page. */
+const unstored = new Map<string, Sent>();
+
+/** Keeps a tap on this device. False: only while the page is open, since the storage is full or forbidden. */
+function keep(run: number, sent: Sent): boolean {
+  const key = waitingKey(run, sent.event_id);
+  try {
+    localStorage.setItem(key, JSON.stringify(sent));
+    return true;
+  } catch {
+    unstored.set(key, sent);
+    return false;
+  }
+}
+
+/** One that the server refuses is kept aside, where the storage allows it. */
+function setAside(run: number, sent: Sent): void {
+  try {
+    localStorage.setItem(`cavatum-refused-${run}-${sent.event_id}`, JSON.stringify(sent));
+  } catch {
+    // the refusal itself is shown; there is no room for more
+  }
+}
+
+function forget(run: number, sent: Sent): void {
+  const key = waitingKey(run, sent.event_id);
+  unstored.delete(key);
+  localStorage.removeItem(key);
+}
+
 /** What this device said and the server has not answered for, oldest first; of every page that was open on it. */
 function unsent(run: number): Sent[] {
-  const found: Sent[] = [];
+  const found: Sent[] = [...unstored].flatMap(([key, sent]) =>
+    key.startsWith(`cavatum-said-${run}-`) ? [sent] : [],
+  );
   for (let index = 0; index < localStorage.length; index += 1) {
     const key = localStorage.key(index)!;
     if (key.startsWith(`cavatum-said-${run}-`)) found.push(JSON.parse(localStorage.getItem(key)!) as Sent);
@@ -98,7 +131,7 @@ export function useRun(id: number) {
           JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed }),
         );
       } catch {
-        setProblem("This device's storage is full: taps are kept only while the page is open.");
+        setProblem(FULL);
       }
     },
     [id],
@@ -119,7 +152,7 @@ export function useRun(id: number) {
       const answer = said.length
         ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said })
         : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
-      for (const one of said) localStorage.removeItem(waitingKey(id, one.event_id));
+      for (const one of said) forget(id, one);
       parcel.current = MOST_AT_ONCE;
       hear(answer);
       setWaiting(unsent(id));
@@ -141,8 +174,8 @@ export function useRun(id: number) {
         // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
         if (tried.length > 1) parcel.current = 1;
         else if (tried.length === 1 && [413, 422].includes(failure.problem.status)) {
-          localStorage.setItem(`cavatum-refused-${id}-${tried[0].event_id}`, JSON.stringify(tried[0]));
-          localStorage.removeItem(waitingKey(id, tried[0].event_id));
+          setAside(id, tried[0]);
+          forget(id, tried[0]);
           setWaiting(unsent(id));
         }
         setProblem(failure.message);
@@ -191,7 +224,7 @@ export function useRun(id: number) {
         who: localStorage.getItem("cavatum-who") ?? "",
         event,
       };
-      localStorage.setItem(waitingKey(id, sent.event_id), JSON.stringify(sent));
+      if (!keep(id, sent)) setProblem(FULL);
       setWaiting(unsent(id));
       void sync();
       return sent.event_id;

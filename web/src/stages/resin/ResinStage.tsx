@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import { moment, show, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { Buying } from "./Buying";
 
 type Candidate = Schemas["Candidate"];

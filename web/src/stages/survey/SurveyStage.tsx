@@ -4,7 +4,7 @@ import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { Verdicts } from "../../ui/Verdicts";
 import { ChoiceField } from "../measure/ShapeFields";
-import type { StageProps } from "../Workspace";
+import type { StageProps } from "../props";
 import { DefectList } from "./DefectList";
 import { EMPTY_SURVEY, FINISHES, FOUND, GRAINS, MATERIALS, type Survey } from "./survey";
 import { Check } from "../../ui/Check";

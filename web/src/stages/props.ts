@@ -1,0 +1,14 @@
+/** What every stage of an open piece is given. */
+import type { Plan, Stored, Work } from "../api/queries";
+import type { Edits } from "./usePieceEdits";
+import type { usePreview } from "./usePreview";
+
+export interface StageProps {
+  stored: Stored;
+  plan: Plan;
+  edits: Edits;
+  voidId: string;
+  chooseVoid: (id: string) => void;
+  preview: ReturnType<typeof usePreview>;
+  bands: Work | undefined;
+}
