@@ -13,6 +13,7 @@ from cavatum.core.mend.way_back import mending_piece
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.troubles import CAUSES, FACTS, TROUBLES
 from cavatum.core.practice.ways_back import WAYS
+from cavatum.core.resin.ratio import ratio_of
 from tests.core.test_learned import record_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.learning import described
@@ -190,3 +191,31 @@ def test_a_coat_is_not_planned_with_a_resin_that_cannot_be_laid_so_thin():
         slow.system_id is None
         and mended("sand-recoat", **coat, system=SHEETS["coating-epoxy"]).system_id is not None
     )
+
+
+@pytest.mark.parametrize(
+    ("density", "rises"), [("1000 kg/m3", True), ("1080 kg/m3", True), ("1090 kg/m3", False)]
+)
+def test_what_floats_in_the_plan_floats_in_the_record_too(density, rises):
+    """Slow casting epoxy makes a mix of 1,080 kg/m3 (typical sheet); both go by it, not by water."""
+    thing = {
+        "id": "t",
+        "name": "thing",
+        "size_m": {"length_m": "20 mm", "width_m": "20 mm", "height_m": "10 mm"},
+        "density_kg_m3": density,
+        "from_m": "5 mm",
+        "to_m": "15 mm",
+    }
+    piece = box_piece(voids=[box_void(depth="40 mm", inclusions=[thing])])
+    mixed = ratio_of(SHEETS["slow-casting-epoxy"]).mixed_density
+    assert 1080 < mixed < 1090
+    plan = make_plan(piece, SHEETS, workshop(), NOW)
+    record = record_of().model_copy(
+        update={
+            "batches": [
+                one.model_copy(update={"system_id": "slow-casting-epoxy"}) for one in record_of().batches
+            ]
+        }
+    )
+    shown = {one.fact: one.says for one in shown_by(record, piece, SHEETS, Say(workshop()))}
+    assert ("floats" in {one.code for one in plan.verdicts}) == ("not-held" in shown) == rises

@@ -9,6 +9,9 @@ from hypothesis import strategies as st
 
 from cavatum.core.common import units
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.plain_numbers import plainly
+from cavatum.core.common.wording import Say
+from tests.samples import workshop
 
 EXACT = 1e-12  # the factors are exact by definition; only float rounding remains
 
@@ -222,3 +225,30 @@ def test_a_spread_that_says_nothing_is_refused(text):
 )  # NIST SP 811
 def test_areas_are_read(text, value):
     assert units.parse(text, "area").value == pytest.approx(value, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("value", "digits", "said"),
+    [(118.11, 2, "120"), (999.6, 3, "1000"), (0.087, 2, "0.087"), (12.345, 3, "12.3"), (99.96, 3, "100")],
+)
+def test_a_number_is_said_with_its_digits_and_without_an_exponent(value, digits, said):
+    assert plainly(value, digits) == said
+
+
+@given(st.floats(-1e9, 1e9, allow_nan=False), st.integers(1, 6))
+def test_no_number_is_said_with_an_exponent_and_each_is_as_near_as_its_digits(value, digits):
+    said = plainly(value, digits)
+    assert "e" not in said
+    assert float(said) == pytest.approx(value, rel=0.51 * 10.0 ** (1 - digits), abs=1e-300)
+
+
+def test_films_weights_and_volumes_are_said_as_a_person_would():
+    metric, us = Say(workshop()), Say(workshop(units="us"))
+    assert metric.film(0.003) == us.film(0.003) == "3 mm (118 mil)"
+    assert (metric.mass(0.9996), metric.mass(0.9994), metric.mass(2.5)) == ("1.00 kg", "999 g", "2.50 kg")
+    assert (metric.volume(0.9996e-3), metric.volume(0.05e-3)) == ("1.00 L", "50 mL")
+    assert us.volume(0.04) == "1350 fl oz"  # 40 L / 29.5735 mL
+    assert (metric.difference(3.0), us.difference(3.0)) == ("3 °C", "5.4 °F")
+    assert us.temperatures(22, 24) == "72 to 75 °F"
+    # 100 mL/m2 = 3.38 fl oz over 10.764 ft2
+    assert us.soak(100e-6, 200e-6) == "0.31 to 0.63 fl oz/ft²"

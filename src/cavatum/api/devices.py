@@ -9,6 +9,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..store import devices
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
@@ -46,7 +47,7 @@ def read_level() -> RouteAnswer:
         raise DomainError(
             argument="level",
             value=f"quiet for {age_s:.0f} s",
-            allowed=f"it has to have spoken within {OLDEST_S:g} s",
+            allowed=f"it has to have spoken within {plainly(OLDEST_S)} s",
             way_out="Switch it on, or type the two angles.",
             code="quiet",
         )

@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..core.common.readings import Id, Label, Mass
 from ..core.common.verdict import Verdict
 from ..core.common.wording import Say
@@ -137,8 +138,8 @@ def add_bottle(body: AddBottleBody) -> RouteAnswer:
         if left > body.bottle.full_kg.value * 1.02:
             raise DomainError(
                 argument="left in it",
-                value=f"{left * 1000:g} g",
-                allowed=f"at most the {body.bottle.full_kg.value * 1000:g} g of a full one",
+                value=f"{plainly(left * 1000)} g",
+                allowed=f"at most the {plainly(body.bottle.full_kg.value * 1000)} g of a full one",
                 way_out="Was the bottle weighed with it?",
                 code="over-full",
             )

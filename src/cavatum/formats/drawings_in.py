@@ -17,6 +17,7 @@ from shapely.ops import linemerge
 from shapely.validation import explain_validity
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..core.common.units import UNITS
 from ..core.piece.shapes import MOST_OUTLINE_POINTS
 
@@ -256,9 +257,10 @@ def _rings(lines: list[tuple[str, np.ndarray]], size: float) -> tuple[list[tuple
             else:
                 gap = float(np.linalg.norm(points[0] - points[-1]))
                 problems.append(
-                    f"A line on {layer} is open: its ends lie {gap:.4g} apart, at {points[0][0]:.4g} "
-                    f"{points[0][1]:.4g} and "
-                    f"{points[-1][0]:.4g} {points[-1][1]:.4g}. Close it in the drawing."
+                    f"A line on {layer} is open: its ends lie {plainly(gap, 4)} apart, at "
+                    f"{plainly(points[0][0], 4)} "
+                    f"{plainly(points[0][1], 4)} and "
+                    f"{plainly(points[-1][0], 4)} {plainly(points[-1][1], 4)}. Close it in the drawing."
                 )
     return rings, problems
 
@@ -269,7 +271,9 @@ def _add_ring(
     polygon = Polygon(points)
     if not polygon.is_valid:
         place = re.search(r"\[(\S+) (\S+)\]", explain_validity(polygon))
-        where = f" near {float(place.group(1)):.4g} {float(place.group(2)):.4g}" if place else ""
+        where = (
+            f" near {plainly(float(place.group(1)), 4)} {plainly(float(place.group(2)), 4)}" if place else ""
+        )
         problems.append(
             f"An outline on {layer} crosses or touches itself{where}. Draw it without the crossing."
         )
@@ -299,7 +303,8 @@ def _nested(
             elif ordered[other][1].intersection(polygon).area > (size * 1e-5) ** 2:
                 spot = ordered[other][1].intersection(polygon).representative_point()
                 problems.append(
-                    f"Two outlines cross near {spot.x:.4g} {spot.y:.4g} ({layer}). Unite them or take "
+                    f"Two outlines cross near {plainly(spot.x, 4)} {plainly(spot.y, 4)} ({layer}). Unite "
+                    "them or take "
                     "one out."
                 )
         parents.append(parent)

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..core.measure.triangles import Solid
 
 MOST_TRIANGLES = 1_500_000
@@ -55,7 +56,7 @@ def _check_count(data: bytes, kind: str) -> None:
         raise DomainError(
             argument="mesh",
             value=f"{count / 1e6:.1f} million triangles",
-            allowed=f"at most {MOST_TRIANGLES / 1e6:g} million are read",
+            allowed=f"at most {plainly(MOST_TRIANGLES / 1e6)} million are read",
             way_out="Reduce it in your modelling program; a tenth of the triangles gives the same litres.",
             code="too-heavy",
         )

@@ -11,6 +11,7 @@ import numpy as np
 from PIL import Image, ImageOps
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 
 MOST_PIXELS = 60_000_000
 WORKING_SIDE = 2400
@@ -28,7 +29,7 @@ def read_photo(data: bytes) -> np.ndarray:
             raise DomainError(
                 argument="photo",
                 value=f"{pixels / 1e6:.0f} megapixels",
-                allowed=f"at most {MOST_PIXELS / 1e6:g} are read",
+                allowed=f"at most {plainly(MOST_PIXELS / 1e6)} are read",
                 way_out="Take or export it smaller; 12 megapixels are plenty.",
                 code="too-heavy",
             )

@@ -14,6 +14,7 @@ from zoneinfo import ZoneInfo
 from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 
 MOST_BYTES = 2 * 1024 * 1024
 MOST_ROWS = 50_000
@@ -152,7 +153,7 @@ def _gaps(times: list[float]) -> list[str]:
     return (
         [
             f"{len(wide)} {'gap' if len(wide) == 1 else 'gaps'} in it, the longest "
-            f"{max(wide) / 3600:.3g} h; nothing was put in between"
+            f"{plainly(max(wide) / 3600, 3)} h; nothing was put in between"
         ]
         if wide
         else []

@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 
 PATIENCE_S = 40.0  # of waiting in all; memory and processor time are limited by child.py itself
 ROOT = Path(__file__).resolve().parents[2]
@@ -53,7 +54,7 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
             command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False
         )
     except subprocess.TimeoutExpired as error:
-        raise _too_heavy(f"over {PATIENCE_S:g} s of work") from error
+        raise _too_heavy(f"over {plainly(PATIENCE_S)} s of work") from error
     finally:
         AT_ONCE.release()
     try:

@@ -10,6 +10,7 @@ import re
 from typing import Any
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..core.common.units import UNITS
 from ..core.piece.shapes import MOST_STATIONS, River
 
@@ -89,7 +90,7 @@ def _station(row: list[str], number: int, unit: str) -> dict[str, Any]:
 
     def reading(cell: str) -> dict[str, Any]:
         value = float(cell.replace(",", "."))
-        return {"value": value * UNITS["length"][unit][0], "as_typed": f"{value:g} {unit}"}
+        return {"value": value * UNITS["length"][unit][0], "as_typed": f"{plainly(value)} {unit}"}
 
     names = ("at_m", "width_m", "bottom_width_m", "edge_m")
     return {name: reading(cell) for name, cell in zip(names, cells, strict=False) if cell}
@@ -102,5 +103,5 @@ def write_stations(river: River) -> bytes:
     table.writerow([f"{name} [mm]" for name in HEADER])
     for station in river.stations:
         cells = (station.at_m, station.width_m, station.bottom_width_m, station.edge_m)
-        table.writerow([f"{cell.value * 1000:.6g}" if cell else "" for cell in cells])
+        table.writerow([f"{plainly(cell.value * 1000, 6)}" if cell else "" for cell in cells])
     return out.getvalue().encode()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..core.common.errors import DomainError
+from ..core.common.plain_numbers import plainly
 from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.piece.document import Piece
 from . import planning
@@ -41,8 +42,8 @@ def check_boundaries(before: Piece, after: Piece) -> None:
                 if boundary.value >= fill:
                     error = DomainError(
                         argument="layer boundary",
-                        value=boundary.as_typed or f"{boundary.value * 1000:g} mm",
-                        allowed=f"it must lie below the fill line at {fill * 1000:g} mm",
+                        value=boundary.as_typed or f"{plainly(boundary.value * 1000)} mm",
+                        allowed=f"it must lie below the fill line at {plainly(fill * 1000)} mm",
                         way_out="Type a height inside the void.",
                         code="over-fill-line",
                     )

@@ -17,6 +17,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.viscosity import viscosity
 from ..heat import kernel
@@ -115,7 +116,7 @@ def fit_rate(
         step = min(max(step + (value if abs(value) > 0.05 else math.copysign(0.05, here)), -REACH), REACH)
     raise DomainError(
         argument=what,
-        value=f"{wanted_s / 60:.3g} min",
+        value=f"{plainly(wanted_s / 60, 3)} min",
         allowed="no resin of this class is a hundred times as quick or as slow",
         way_out="Check the time and its unit, or choose the class it cures like.",
         code="contradicts-class",
@@ -164,7 +165,7 @@ def fit_slab_peak(kinetics: Kinetics, depth_m: float, room_c: float, peak_c: flo
     if peak_c <= room_c + 0.5 or off(low) > 0 or off(high) < 0:
         raise DomainError(
             argument="peak temperature",
-            value=f"{peak_c:g} °C",
+            value=f"{plainly(peak_c)} °C",
             allowed="this class reaches it at no speed in that layer",
             way_out="Check the layer it holds for.",
             code="contradicts-class",
@@ -192,7 +193,7 @@ def fit_film(kinetics: Kinetics, pot: PotLife, film_m: float, tack_free_s: float
     if off(low) * off(high) > 0:
         raise DomainError(
             argument="tack-free time",
-            value=f"{tack_free_s / 3600:.3g} h",
+            value=f"{plainly(tack_free_s / 3600, 3)} h",
             allowed="no resin of this class has both this and the working time",
             way_out="Look both up again: the sheet contradicts itself.",
             code="contradicts-itself",

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Input
 from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
@@ -98,8 +99,9 @@ def cure_of(system: System) -> Cure:
         kinetics = cached_pot_life(kinetics, pot)
         meant = criterion if criterion == work.criterion else f"{criterion}, assumed"
         fitted = (
-            f"the sheet's working time, {pot.time_s / 60:.4g} min for {pot.mass_kg * 1000:.4g} g at "
-            f"{pot.temperature_c:g} °C ({meant})"
+            f"the sheet's working time, {plainly(pot.time_s / 60, 4)} min for "
+            f"{plainly(pot.mass_kg * 1000, 4)} g at "
+            f"{plainly(pot.temperature_c)} °C ({meant})"
         )
         film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
         if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
@@ -109,8 +111,8 @@ def cure_of(system: System) -> Cure:
             else:
                 kinetics, fitted = (
                     both,
-                    f"{fitted} and its tack-free time, {system.tack_free_s.value / 3600:.3g} h at "
-                    f"{film * 1000:g} mm",
+                    f"{fitted} and its tack-free time, {plainly(system.tack_free_s.value / 3600, 3)} h at "
+                    f"{plainly(film * 1000)} mm",
                 )
     top = TOP_W_M2K
     if system.cure_fit is not None:

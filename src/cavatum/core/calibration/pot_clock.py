@@ -9,6 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..common.plain_numbers import plainly
 from ..common.units import STANDARD_GRAVITY
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.particles import mobility
@@ -80,7 +81,7 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
     thickens = crossing(times, thick / np.minimum.accumulate(thick), THICKENS)
     ends = [
         (thickens, "it has doubled from its thinnest"),
-        (crossing(times, warmth, WARM_C + ZERO_C_K), f"it is {WARM_C:g} °C warm through"),
+        (crossing(times, warmth, WARM_C + ZERO_C_K), f"it is {plainly(WARM_C)} °C warm through"),
         (gel * SHARE_OF_GEL if gel else None, "most of the time to gel in the middle has gone"),
     ]
     by, why = min(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..common.plain_numbers import plainly
 from .schedule import STEP_S, Job, Placed, Shop
 
 
@@ -49,7 +50,7 @@ def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
     for at, change in edges:
         level += change
         if level > most:
-            return [f"{what}: {level} at once at {at:g} s, {most} there"]
+            return [f"{what}: {level} at once at {plainly(at)} s, {most} there"]
     return []
 
 

@@ -14,6 +14,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from . import units
 from .errors import DomainError
+from .plain_numbers import plainly
 from .working import Data, Input, Origin, Quantity
 
 AGREEMENT = 1e-6  # relative; a value written with seven digits still agrees with its text
@@ -54,7 +55,7 @@ class Reading(Data):
     def check(self) -> Reading:
         too_small = self.value < self.least or (self.above_least and self.value <= self.least)
         if too_small or self.value > self.most:
-            shown = self.as_typed or f"{self.value:g} (SI)"
+            shown = self.as_typed or f"{plainly(self.value)} (SI)"
             raise DomainError(
                 argument=self.kind.replace("_", " "),
                 value=shown,
@@ -66,7 +67,7 @@ class Reading(Data):
             if not math.isclose(meant, self.value, rel_tol=AGREEMENT, abs_tol=1e-12):
                 raise DomainError(
                     argument=self.kind.replace("_", " "),
-                    value=f'"{self.as_typed}" beside {self.value:g} (SI)',
+                    value=f'"{self.as_typed}" beside {plainly(self.value)} (SI)',
                     allowed="what was typed and the value must agree",
                     way_out="Leave out one of the two.",
                     code="disagrees",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from .parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
 
 LAG_K = (
@@ -46,7 +47,7 @@ def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float)
     if not 0 <= conversion <= 1:
         raise DomainError(
             argument="conversion",
-            value=f"{conversion:g}",
+            value=f"{plainly(conversion)}",
             allowed="it lies between 0 and 1",
             way_out="Start from what has reacted so far.",
         )
@@ -73,7 +74,7 @@ def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> floa
     if not 0 <= conversion < 1 or kinetics.b <= 0:
         raise DomainError(
             argument="conversion",
-            value=f"{conversion:g} with b = {kinetics.b:g}",
+            value=f"{plainly(conversion)} with b = {plainly(kinetics.b)}",
             allowed="it lies below 1, and b above 0",
             way_out="Ask for an earlier state.",
         )
@@ -97,7 +98,7 @@ def gel_of_functionalities(resin: float, hardener: float) -> float:
     if product <= 1:
         raise DomainError(
             argument="functionalities",
-            value=f"{resin:g} and {hardener:g}",
+            value=f"{plainly(resin)} and {plainly(hardener)}",
             allowed="one of them is over 2",
             way_out="Such a mix never gels.",
             code="no-gel",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from .parameters import REFERENCE_K, Kinetics
 
 GLASS_PA_S = 1e12  # at the glass transition, by convention
@@ -26,7 +27,7 @@ def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
     if not 0 < y < 1:
         raise DomainError(
             argument="viscosity",
-            value=f"{kinetics.viscosity_23_pa_s:g} Pa s",
+            value=f"{plainly(kinetics.viscosity_23_pa_s)} Pa s",
             allowed="it lies between about 1e-5 and 1e12 Pa s",
             way_out="Check the unit.",
         )
@@ -49,7 +50,7 @@ def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
     if d < SOLID_BELOW_K:
         raise DomainError(
             argument="viscosity",
-            value=f"{measured_pa_s:g} Pa s at {at_c:g} °C",
+            value=f"{plainly(measured_pa_s)} Pa s at {plainly(at_c)} °C",
             allowed="it is a liquid at 23 °C",
             way_out="Check the temperature it was measured at.",
             code="glass",

@@ -24,6 +24,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 
 Result = Literal["passed", "not passed", "not sure"]
@@ -69,7 +70,7 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
     if not 0.2 <= pace <= 5 or not 0 < spread <= 1:
         raise DomainError(
             argument="pace",
-            value=f"{pace:g}, {spread:g}",
+            value=f"{plainly(pace)}, {plainly(spread)}",
             allowed="it lies between 0.2 and 5, its spread above 0 and up to 1",
             way_out="Leave the learned value out.",
             code="pace",
@@ -112,7 +113,7 @@ def readiness(
     if not expected_s > 0:
         raise DomainError(
             argument="expected time",
-            value=f"{expected_s:g} s",
+            value=f"{plainly(expected_s)} s",
             allowed="it is more than 0",
             way_out="Plan the pour first.",
             code="expected",

@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 
 P_UM = {
@@ -131,7 +132,7 @@ def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] |
         raise DomainError(
             argument="papers",
             value=f"finest {series}{max(table)}",
-            allowed=f"the surface wants about {to_um:g} µm",
+            allowed=f"the surface wants about {plainly(to_um)} µm",
             way_out="Get finer papers, or choose a duller surface.",
             code="too-coarse",
         )

@@ -10,6 +10,7 @@ minute steps.
 from __future__ import annotations
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 from ..cure.kinetics import conversion_rate, glass_transition
 from ..cure.parameters import ZERO_C_K, Kinetics
@@ -96,7 +97,7 @@ def oven_program(
     if not 35 <= wish_c <= 120:
         raise DomainError(
             argument="post-cure",
-            value=f"{wish_c:g} °C",
+            value=f"{plainly(wish_c)} °C",
             allowed="it lies between 35 and 120 °C",
             way_out="Take what the sheet says.",
             code="oven",
@@ -111,7 +112,7 @@ def oven_program(
     if top <= room_c + 2:
         raise DomainError(
             argument="post-cure",
-            value=f"{top:g} °C",
+            value=f"{plainly(top)} °C",
             allowed=f"it is warmer than the room, {room_c:.0f} °C",
             way_out="Leave it out: time does the same, slowly.",
             code="oven-cold",

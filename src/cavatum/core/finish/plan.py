@@ -12,6 +12,7 @@ from ..clock.expected import expected_after
 from ..clock.hours import next_slot
 from ..clock.model import PourWindow
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Say
 from ..common.working import Data, Figure, Input, Origin, Workbook, Working
@@ -467,7 +468,8 @@ def _oven_top(book: Workbook, oven: OvenProgram, wishes: Finish) -> Figure:
         origin="computed",
     )
     formula = (
-        f"the least of what is wished for and what stands it, never more than {AHEAD_K:g} K over where "
+        f"the least of what is wished for and what stands it, never more than {plainly(AHEAD_K)} K "
+        "over where "
         "the resin softens on the way"
     )
     return book.figure(

@@ -26,6 +26,7 @@ from functools import cache
 import numpy as np
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
 from .grid import COLDEST_K, HOTTEST_K, Array, Grid, Room, kinetics_row
 from .materials import Material, Surround
@@ -90,8 +91,8 @@ class Cast:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
             raise DomainError(
                 argument="layer",
-                value=f"{(self.to_m - self.from_m) * 1000:g} mm deep",
-                allowed=f"it is deeper than 0 and at most {DEEPEST_M * 1000:g} mm",
+                value=f"{plainly((self.to_m - self.from_m) * 1000)} mm deep",
+                allowed=f"it is deeper than 0 and at most {plainly(DEEPEST_M * 1000)} mm",
                 way_out="Correct it.",
                 code="out-of-range",
             )
@@ -131,8 +132,8 @@ class Stack:
         if self.casts and abs(cast.from_m - self.casts[-1].to_m) > 1e-6:
             raise DomainError(
                 argument="layer",
-                value=f"from {cast.from_m * 1000:g} mm",
-                allowed=f"it starts where the last one ends, {self.casts[-1].to_m * 1000:g} mm",
+                value=f"from {plainly(cast.from_m * 1000)} mm",
+                allowed=f"it starts where the last one ends, {plainly(self.casts[-1].to_m * 1000)} mm",
                 way_out="Correct its height.",
                 code="out-of-order",
             )

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
 from .grid import Grid, kinetics_row
 from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K
@@ -40,7 +41,7 @@ def cup_grid(kinetics: Kinetics, mass_kg: float, cup: Cup | None = None) -> Grid
     if not LEAST_KG <= mass_kg <= MOST_KG:
         raise DomainError(
             argument="batch",
-            value=f"{mass_kg * 1000:g} g",
+            value=f"{plainly(mass_kg * 1000)} g",
             allowed="a cup holds between 1 g and 50 kg",
             way_out="Check the unit.",
             code="out-of-range",

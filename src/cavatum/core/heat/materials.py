@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 
 WallKind = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 StandsOn = Literal["bench", "raised", "foam", "metal top"]
@@ -89,7 +90,7 @@ class Surround:
             if not 0 <= value <= 1.0:
                 raise DomainError(
                     argument=f"{name} thickness",
-                    value=f"{value * 1000:g} mm",
+                    value=f"{plainly(value * 1000)} mm",
                     allowed="it lies between 0 and 1000 mm",
                     way_out="Correct it.",
                     code="out-of-range",

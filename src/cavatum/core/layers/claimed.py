@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..calibration.of_system import Cure, cure_of
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..heat.column import Body
 from ..heat.grid import Room
@@ -62,9 +63,10 @@ def claimed_layers(system: System) -> list[Verdict]:
                 stage="resin",
                 code="claimed-layer-hot",
                 rule="3.2",
-                title=f"A layer of {rule.most_depth_m.value * 1000:g} mm gets hot",
-                text=f"The sheet allows it; computed as a wide layer on board at {ROOM_C:g} °C it {hot}, "
-                f"over the {cure.wanted_c:g} °C wanted. "
+                title=f"A layer of {plainly(rule.most_depth_m.value * 1000)} mm gets hot",
+                text=f"The sheet allows it; computed as a wide layer on board at {plainly(ROOM_C)} °C "
+                f"it {hot}, "
+                f"over the {plainly(cure.wanted_c)} °C wanted. "
                 f"Kinetics fitted to {cure.fitted_to}.",
                 todo="Check depth, working time and the class it cures like. The plan goes by whichever "
                 "is shallower.",

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..common.units import STANDARD_GRAVITY
 from ..cure.particles import mobility
 from .course import LONGEST_S, Course
@@ -77,7 +78,8 @@ def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
     if start + limits.bubbles_m < top:
         top, reason = (
             start + limits.bubbles_m,
-            f"bubbles over {BUBBLE_M * 1e3:.2g} mm would not get out of a deeper layer before it gels",
+            f"bubbles over {plainly(BUBBLE_M * 1e3, 2)} mm would not get out of a deeper layer before "
+            "it gels",
         )
     for height, name in limits.embeds:
         if start + THINNEST_M < height < top:
@@ -130,7 +132,7 @@ def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
         return Layer(
             from_m=layer.from_m,
             to_m=stretch.to_m - least,
-            limited_by=f"lowered so that the next layer has the least {least * 1000:g} mm",
+            limited_by=f"lowered so that the next layer has the least {plainly(least * 1000)} mm",
             allowed=layer.allowed,
         )
     return layer
@@ -158,7 +160,7 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
         elif best is None:
             raise Infeasible(
                 argument="heat",
-                value=f"{least_m * 1000:g} mm would pass {cure.wanted_c:g} °C",
+                value=f"{plainly(least_m * 1000)} mm would pass {plainly(cure.wanted_c)} °C",
                 allowed="some depth stays below it",
                 way_out="Cool the room, choose a slower system, or draw the layers yourself.",
                 code="too-hot-anyway",
@@ -167,7 +169,10 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
             high = middle
     assert best is not None
     return Layer(
-        from_m=start, to_m=low, limited_by=f"a deeper layer would pass {cure.wanted_c:g} °C", allowed=True
+        from_m=start,
+        to_m=low,
+        limited_by=f"a deeper layer would pass {plainly(cure.wanted_c)} °C",
+        allowed=True,
     ), best
 
 

@@ -13,6 +13,7 @@ from scipy.optimize import least_squares
 from ..calibration.from_sheet import scaled
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 from .course import Course
 
@@ -74,7 +75,7 @@ def refit(
         raise DomainError(
             argument="measured curve",
             value=f"a rise of {celsius.max() - celsius[:3].mean():.1f} °C",
-            allowed=f"it rises by {LEAST_RISE_K:g} °C or more",
+            allowed=f"it rises by {plainly(LEAST_RISE_K)} °C or more",
             way_out="Take a curve from the middle of a deeper layer.",
             code="too-flat",
         )

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 
 from ..common.answer import Answer
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.verdict import StageReport, Verdict, counted, refused
 from ..measure.cavity import Cavity
 from ..piece.given import Given
@@ -102,8 +103,9 @@ def _check_height(start: float, end: float, fill_m: float) -> None:
     if end > fill_m + 1e-9 or end <= start:
         raise DomainError(
             argument="portion",
-            value=f"filled to {end * 1000:g} mm",
-            allowed=f"it ends above {start * 1000:g} and at most at the fill line, {fill_m * 1000:g} mm",
+            value=f"filled to {plainly(end * 1000)} mm",
+            allowed=f"it ends above {plainly(start * 1000)} and at most at the fill line, "
+            f"{plainly(fill_m * 1000)} mm",
             way_out="Correct its height.",
             code="over-fill-line",
         )

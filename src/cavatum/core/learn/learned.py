@@ -11,6 +11,7 @@ from collections.abc import Callable, Collection, Sequence
 from datetime import datetime
 from typing import Literal
 
+from ..common.plain_numbers import plainly
 from ..common.working import Data, Quantity
 from ..common.workshop import Workshop
 from ..piece.coats import Coat
@@ -176,7 +177,8 @@ def apply(
                     LearnedUse(
                         code=one.code,
                         key=one.key,
-                        says=f"a stroke of part {part} is {one.value * 1000:.3g} g, by {len(one.runs)} runs",
+                        says=f"a stroke of part {part} is {plainly(one.value * 1000, 3)} g, by "
+                        f"{len(one.runs)} runs",
                     )
                 )
     return sheets, workshop, taken

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 from .factors import LEFTOVER_TYPICAL, SOAK_TYPICAL_M3_M2, FactorCode
 from .record import BatchRecord, PourRecord, RunRecord, TestRecord
@@ -58,7 +59,8 @@ def observe(record: RunRecord) -> list[Observation]:
                 "every cup",
                 1.0,
                 batch.residue_kg / usual,
-                f"{batch.residue_kg * 1000:.3g} g stayed in the cup, {usual * 1000:.3g} g is usual",
+                f"{plainly(batch.residue_kg * 1000, 3)} g stayed in the cup, {plainly(usual * 1000, 3)} "
+                "g is usual",
             )
     for pour in record.pours:
         mine = [one for one in record.batches if one.pour == pour.pour]
@@ -70,7 +72,7 @@ def observe(record: RunRecord) -> list[Observation]:
                 mine[0].system,
                 1.0,
                 film,
-                f"{film:.2f} of the {pour.depth_m * 1000:.2g} mm planned",
+                f"{film:.2f} of the {plainly(pour.depth_m * 1000, 2)} mm planned",
             )
         if mine and (pace := _pace(record, pour)) is not None:
             add("pace", mine[0].system_id, names[mine[0].system_id], 1.0, pace[0], pace[1])
@@ -81,7 +83,7 @@ def observe(record: RunRecord) -> list[Observation]:
             "all of it",
             LEFTOVER_TYPICAL,
             record.leftover_kg / record.used_kg,
-            f"{record.leftover_kg * 1000:.3g} g of {record.used_kg:.3g} kg",
+            f"{plainly(record.leftover_kg * 1000, 3)} g of {plainly(record.used_kg, 3)} kg",
         )
     for one in record.amounts:
         if one.what == "soak_m3_m2":
@@ -92,7 +94,7 @@ def observe(record: RunRecord) -> list[Observation]:
                 one.of or "open-pored wood",
                 typical,
                 one.value,
-                f"{one.value * 1e6:.3g} mL/m²",
+                f"{plainly(one.value * 1e6, 3)} mL/m²",
             )
         elif one.what == "scale_ratio":
             add("scale", "", "the scale", 1.0, one.value, f"showed {one.value:.4f} of a known weight")
@@ -103,7 +105,7 @@ def observe(record: RunRecord) -> list[Observation]:
                 f"part {one.what[5].upper()}",
                 one.value,
                 one.value,
-                f"{one.value * 1000:.3g} g a stroke",
+                f"{plainly(one.value * 1000, 3)} g a stroke",
             )
     return [_mean(many) for many in found.values()]
 
@@ -155,7 +157,8 @@ def _pace(record: RunRecord, pour: PourRecord) -> tuple[float, str] | None:
     value = (low * high) ** 0.5 / expected * pour.foretold_pace
     return (
         value,
-        f"not passed after {low / 3600:.3g} h, passed after {high / 3600:.3g} h, {expected / 3600:.3g} h "
+        f"not passed after {plainly(low / 3600, 3)} h, passed after {plainly(high / 3600, 3)} h, "
+        f"{plainly(expected / 3600, 3)} h "
         "expected",
     )
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 
 LATE, EARLY = (
@@ -49,7 +50,8 @@ def lay_on(
         says.append(f"{len(moments) - len(inside)} readings outside the run were left out")
     if inside[0][0] > poured + LATE:
         says.append(
-            f"it begins {(inside[0][0] - poured).total_seconds() / 3600:.3g} h after the pour: the rise "
+            f"it begins {plainly((inside[0][0] - poured).total_seconds() / 3600, 3)} h after the pour: "
+            "the rise "
             "may be missing"
         )
     if inside[0][0] < poured - EARLY:

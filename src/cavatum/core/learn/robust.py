@@ -23,6 +23,7 @@ import numpy as np
 from scipy.stats import t as student_t
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 from .factors import Factor
 
@@ -68,8 +69,8 @@ def estimate(factor: Factor, centre: float, values: Sequence[float]) -> Estimate
         if not factor.least <= value <= factor.most or (value <= 0 and not factor.is_share):
             raise DomainError(
                 argument=factor.title,
-                value=f"{value:g}",
-                allowed=f"it lies between {factor.least:g} and {factor.most:g}",
+                value=f"{plainly(value)}",
+                allowed=f"it lies between {plainly(factor.least)} and {plainly(factor.most)}",
                 way_out="Leave this run out.",
                 code="absurd",
             )

@@ -15,6 +15,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Id, Label
 from ..common.working import Data, Figure, Input, Workbook
 from ..common.workshop import Workshop
@@ -125,7 +126,7 @@ def least_mass_kg(step_kg: float, by_weight: float) -> float:
     if step_kg <= 0 or by_weight <= 0:
         raise DomainError(
             argument="scale",
-            value=f"{step_kg:g} kg, {by_weight:g}",
+            value=f"{plainly(step_kg)} kg, {plainly(by_weight)}",
             allowed="both are more than 0",
             way_out="Correct the scale's step.",
             code="scale",

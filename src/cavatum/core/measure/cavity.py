@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from scipy.optimize import brentq
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..piece.coats import Coat
 from ..piece.parts import Filled, Inclusion, Void
 from .bodies import each_volume
@@ -141,4 +142,4 @@ def _check_room(cavity: Cavity) -> None:
 
 
 def _mm(length_m: float) -> str:
-    return f"{length_m * 1000:g} mm"
+    return f"{plainly(length_m * 1000)} mm"

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..common.units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
 from ..piece.coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
 from .hollow import Hollow, Point, circle
@@ -58,8 +59,8 @@ def _board(board: Board) -> Extent:
     if length < ends * width / 2:
         raise Infeasible(
             argument="round ends",
-            value=f"{ends} of {width * 500:g} mm radius",
-            allowed=f"the board is only {length * 1000:g} mm long",
+            value=f"{ends} of {plainly(width * 500)} mm radius",
+            allowed=f"the board is only {plainly(length * 1000)} mm long",
             way_out="Check length and width.",
             code="no-room",
         )
@@ -76,8 +77,8 @@ def _cup(cup: Cup) -> Extent:
     if band >= slant:
         raise Infeasible(
             argument="bare band",
-            value=f"{band * 1000:g} mm",
-            allowed=f"the side is {slant * 1000:.4g} mm high",
+            value=f"{plainly(band * 1000)} mm",
+            allowed=f"the side is {plainly(slant * 1000, 4)} mm high",
             way_out="Check the band.",
             code="no-room",
         )
@@ -134,7 +135,8 @@ def film_hollow(coat: Coat) -> FilmHollow:
     if there >= coat.film_m.value:
         raise DomainError(
             argument="film",
-            value=f"{coat.film_m.value * 1000:g} mm in all, {there * 1000:g} mm of it there already",
+            value=f"{plainly(coat.film_m.value * 1000)} mm in all, {plainly(there * 1000)} mm of it "
+            "there already",
             allowed="more is wanted than there is",
             way_out="Raise the film or correct what is there.",
             code="nothing-to-lay",
@@ -180,8 +182,8 @@ def notch_film(notch: Notch) -> float:
     if notch.pitch_m.value < notch.width_m.value:
         raise DomainError(
             argument="pitch",
-            value=f"{notch.pitch_m.value * 1000:g} mm",
-            allowed=f"a notch alone is {notch.width_m.value * 1000:g} mm wide",
+            value=f"{plainly(notch.pitch_m.value * 1000)} mm",
+            allowed=f"a notch alone is {plainly(notch.width_m.value * 1000)} mm wide",
             way_out="Measure from one notch to the next.",
             code="pitch",
         )

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 
 CORNERS = ("near left", "near right", "far left", "far right")
 
@@ -71,7 +72,7 @@ def wedge_overflow(length_m: float, width_m: float, tilt_deg: float, freeboard_m
     if freeboard_m < 0:
         raise DomainError(
             argument="freeboard",
-            value=f"{freeboard_m * 1000:g} mm",
+            value=f"{plainly(freeboard_m * 1000)} mm",
             allowed="it is 0 or more",
             way_out="Check the dam's height.",
         )

@@ -10,6 +10,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.units import UNITS
 from ..piece.shapes import Mesh, MeshRow, Source, Unit, Up
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
@@ -73,7 +74,7 @@ def _check_size(size: Floats, unit: str) -> None:
     if size.max() > 10.0:
         raise DomainError(
             argument="mesh",
-            value=f"{size.max():.4g} m long when read in {unit}",
+            value=f"{plainly(size.max(), 4)} m long when read in {unit}",
             allowed="it is at most 10 m",
             way_out="Choose the unit it was drawn in.",
             code="wrong-unit",
@@ -81,7 +82,7 @@ def _check_size(size: Floats, unit: str) -> None:
     if size.min() < 1e-4:
         raise DomainError(
             argument="mesh",
-            value=f"{size.min() * 1000:.3g} mm thin when read in {unit}",
+            value=f"{plainly(size.min() * 1000, 3)} mm thin when read in {unit}",
             allowed="every side is over 0.1 mm",
             way_out="Choose the unit it was drawn in.",
             code="wrong-unit",
@@ -129,8 +130,8 @@ def _around(
     if size[0] > length + 1e-9 or size[1] > width + 1e-9:
         raise DomainError(
             argument="form",
-            value=f"{length * 1000:g} × {width * 1000:g} mm inside",
-            allowed=f"the body is {size[0] * 1000:.4g} × {size[1] * 1000:.4g} mm",
+            value=f"{plainly(length * 1000)} × {plainly(width * 1000)} mm inside",
+            allowed=f"the body is {plainly(size[0] * 1000, 4)} × {plainly(size[1] * 1000, 4)} mm",
             way_out="Enlarge the form, or choose the unit the mesh was drawn in.",
             code="no-room",
         )

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from .hollow import Hollow, Point, Ring
 
 CHECKED_HEIGHTS = 33
@@ -93,8 +94,8 @@ def nested_hollow(outer: Hollow, inner: Hollow, inner_from_m: float) -> NestedHo
     if inner_from_m >= outer.depth_m:
         raise DomainError(
             argument="inner shape",
-            value=f"{inner_from_m * 1000:g} mm up",
-            allowed=f"the rim is at {outer.depth_m * 1000:g} mm",
+            value=f"{plainly(inner_from_m * 1000)} mm up",
+            allowed=f"the rim is at {plainly(outer.depth_m * 1000)} mm",
             way_out="Give the height of its underside over the floor.",
             code="above-rim",
         )
@@ -104,7 +105,7 @@ def nested_hollow(outer: Hollow, inner: Hollow, inner_from_m: float) -> NestedHo
         if not _fits(outer.extent(inner_from_m + up), inner.extent(up)):
             raise Infeasible(
                 argument="inner shape",
-                value=f"wider than the outer one at {(inner_from_m + up) * 1000:.4g} mm",
+                value=f"wider than the outer one at {plainly((inner_from_m + up) * 1000, 4)} mm",
                 allowed="it must leave a gap all round",
                 way_out="Check both shapes and the height of its underside.",
                 code="no-room",

@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 from shapely.validation import explain_validity
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..piece.shapes import Outline
 from .hollow import Hollow, Point
 
@@ -32,8 +33,8 @@ def outline_hollow(shape: Outline) -> OutlineHollow:
     if floor.is_empty or floor.geom_type != "Polygon" or floor.area < LEAST_AREA_M2:
         raise Infeasible(
             argument="draft",
-            value=f"{shape.draft_deg.value if shape.draft_deg else 0:g} degrees over "
-            f"{shape.depth_m.value * 1000:g} mm",
+            value=f"{plainly(shape.draft_deg.value if shape.draft_deg else 0)} degrees over "
+            f"{plainly(shape.depth_m.value * 1000)} mm",
             allowed="the walls meet or split the floor before the bottom",
             way_out="Check draft and depth, or make it two voids.",
             code="walls-meet",
@@ -57,7 +58,7 @@ def checked_polygon(points_m: list[Point], holes_m: list[list[Point]]) -> Polygo
     if polygon.area < LEAST_AREA_M2:
         raise DomainError(
             argument="outline",
-            value=f"{polygon.area * 1e6:.3g} mm² in area",
+            value=f"{plainly(polygon.area * 1e6, 3)} mm² in area",
             allowed="it must enclose something",
             way_out="Check the points and their unit.",
             code="no-area",
@@ -66,7 +67,7 @@ def checked_polygon(points_m: list[Point], holes_m: list[list[Point]]) -> Polygo
     if span > 10.0:
         raise DomainError(
             argument="outline",
-            value=f"{span:g} m long",
+            value=f"{plainly(span)} m long",
             allowed="it must be at most 10 m",
             way_out="Check the unit of the points.",
         )

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 
 Floats = NDArray[np.float64]
 Image = NDArray[np.uint8]
@@ -423,7 +424,7 @@ def traced(
         if parallax.camera_m <= abs(parallax.above_m) * 2:
             raise DomainError(
                 argument="camera height",
-                value=f"{parallax.camera_m:g} m",
+                value=f"{plainly(parallax.camera_m)} m",
                 allowed="it is well above the piece",
                 way_out="Give its height over the rim.",
                 code="too-low",

@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from .hollow import Hollow, Point, circle
 
 CRACK_POWER = {"straight": 0.0, "v": 1.0, "round": 0.5}
@@ -179,8 +180,8 @@ def whole_hollow(
     if opening_m2 is not None and opening_m2 * depth_m < volume_m3 * (1 - 1e-9):
         raise DomainError(
             argument="opening",
-            value=f"{opening_m2 * 1e4:.4g} cm²",
-            allowed=f"over this depth the volume needs at least {volume_m3 / depth_m * 1e4:.4g} cm²",
+            value=f"{plainly(opening_m2 * 1e4, 4)} cm²",
+            allowed=f"over this depth the volume needs at least {plainly(volume_m3 / depth_m * 1e4, 4)} cm²",
             way_out="Check the opening, the depth and the volume, or leave the opening out.",
             code="opening-too-small",
         )

@@ -15,6 +15,7 @@ from manifold3d import Mesh as ManifoldMesh
 from shapely import Polygon
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..piece.shapes import (
     Bowl,
     Box,
@@ -219,7 +220,7 @@ def dam_of(shape: Shape, height_m: float, wall_m: float) -> Manifold:
     if height_m <= 0 or wall_m <= 0:
         raise DomainError(
             argument="dam",
-            value=f"{height_m * 1000:g} mm high, {wall_m * 1000:g} mm thick",
+            value=f"{plainly(height_m * 1000)} mm high, {plainly(wall_m * 1000)} mm thick",
             allowed="both are more than 0",
             way_out="Give the dam a height and a thickness.",
         )

@@ -47,7 +47,7 @@ def measure_voids(given: Given) -> Answer[MeasuredVoids]:
             found.append(refused("measure", error, f"/voids/{index}"))
             continue
         plans.append(void_plan(book, cavities[void.id]))
-    found += soak_verdicts(given.piece)
+    found += soak_verdicts(given.piece, given.say)
     return Answer(MeasuredVoids(cavities, plans), found, book.workings)
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..piece.shapes import Profile, River
 from .hollow import Hollow, Point, circle
 
@@ -151,7 +152,7 @@ def river_hollow(shape: River) -> RiverHollow:
         if high <= low:
             raise DomainError(
                 argument="stations",
-                value=f"station {number} at {high * 1000:g} mm, after one at {low * 1000:g} mm",
+                value=f"station {number} at {plainly(high * 1000)} mm, after one at {plainly(low * 1000)} mm",
                 allowed="each lies further along than the one before",
                 way_out="Put them in order along the river.",
                 code="not-in-order",
@@ -237,7 +238,7 @@ def profile_hollow(shape: Profile) -> ProfileHollow:
     if heights[0] != 0:
         raise DomainError(
             argument="profile",
-            value=f"begun at {heights[0] * 1000:g} mm",
+            value=f"begun at {plainly(heights[0] * 1000)} mm",
             allowed="the first reading is at height 0, the deepest point",
             way_out="Add the diameter at the bottom; 0 for a point.",
             code="no-bottom",
@@ -246,7 +247,7 @@ def profile_hollow(shape: Profile) -> ProfileHollow:
         if high <= low:
             raise DomainError(
                 argument="profile",
-                value=f"{high * 1000:g} mm after {low * 1000:g} mm",
+                value=f"{plainly(high * 1000)} mm after {plainly(low * 1000)} mm",
                 allowed="each reading lies higher than the one before",
                 way_out="Put them in order from the bottom up.",
                 code="not-in-order",

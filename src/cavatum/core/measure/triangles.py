@@ -21,6 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 
 Floats = NDArray[np.float64]
 PAIRS_AT_ONCE = 2_000_000
@@ -115,7 +116,7 @@ def _open_mesh(solid: Solid, keys: NDArray[np.int64]) -> DomainError:
     ends = np.stack([keys // len(solid.corners), keys % len(solid.corners)], axis=1)
     places = solid.corners[ends].mean(axis=1)
     spot = places[0]
-    near = " ".join(f"{axis} {value:.4g}" for axis, value in zip("xyz", spot, strict=True))
+    near = " ".join(f"{axis} {plainly(value, 4)}" for axis, value in zip("xyz", spot, strict=True))
     return DomainError(
         argument="mesh",
         value=f"open: {len(keys)} edges belong to one triangle only, the first near {near} (in the "

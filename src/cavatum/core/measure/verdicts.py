@@ -4,13 +4,14 @@ level.
 
 from __future__ import annotations
 
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Say
 from ..piece.document import Piece
 from .model import CoatPlan, LevelPlan, VoidPlan
 
 
-def soak_verdicts(piece: Piece) -> list[Verdict]:
+def soak_verdicts(piece: Piece, say: Say) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
     return [
         Verdict(
@@ -20,8 +21,8 @@ def soak_verdicts(piece: Piece) -> list[Verdict]:
             rule="2.2",
             title="Wood drinks",
             text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood "
-            "takes 80 to 150 mL/m², "
-            "end grain or punky wood 200 to 500 (typical).",
+            f"takes {say.soak(*SOAK_OF['open'])}, end grain or punky wood "
+            f"{say.soak(*SOAK_OF['end or punky'])} (typical).",
             todo="Seal first and enter 0, or enter a soak.",
             where=f"/voids/{index}/soak_m3_m2",
         )
@@ -34,7 +35,9 @@ def soak_verdicts(piece: Piece) -> list[Verdict]:
             code="soak-not-counted",
             rule="2.2",
             title=f"{coat.name} drinks",
-            text=f"{SOAK_WORDS[coat.grain]} No soak is counted.",
+            text=f"A first coat on {GRAIN_WORDS[coat.grain]} takes {say.soak(*SOAK_OF[coat.grain])} "
+            "(typical). "
+            "No soak is counted.",
             todo="Seal first and enter 0, or enter a soak.",
             where=f"/coats/{index}/soak_m3_m2",
         )
@@ -46,10 +49,12 @@ def soak_verdicts(piece: Piece) -> list[Verdict]:
     ]
 
 
-SOAK_WORDS = {  # typical of the kind, common practice
-    "dense": "A first coat on dense closed grain takes 40 to 80 mL/m² (typical).",
-    "open": "A first coat on open-pored wood takes 80 to 150 mL/m² (typical).",
-    "end or punky": "A first coat on end grain or punky wood takes 200 to 500 mL/m² (typical).",
+# What a first coat soaks in [m3/m2], and what such wood is called: typical of the kind, common practice.
+SOAK_OF = {"dense": (40e-6, 80e-6), "open": (80e-6, 150e-6), "end or punky": (200e-6, 500e-6)}
+GRAIN_WORDS = {
+    "dense": "dense closed grain",
+    "open": "open-pored wood",
+    "end or punky": "end grain or punky wood",
 }
 FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a word
 
@@ -69,7 +74,7 @@ def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Say) -> list[Verdict
                     "care",
                     "rule-far-off",
                     f"Your rule lays {say.film(school.film.value)}",
-                    f"{school.rule} is {say.film(school.film.value)}, {school.times:.2g} times the "
+                    f"{school.rule} is {say.film(school.film.value)}, {plainly(school.times, 2)} times the "
                     f"{say.film(plan.film.value)} you want on {plan.name}.",
                     "Decide by the film; the rule then takes care of itself.",
                     "2.5",

@@ -10,6 +10,7 @@ from typing import Literal
 
 from ..common import units
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Data, Figure, Input, Workbook, Working
 from ..resin.ratio import Ratio, ratio_of
 from ..resin.system import System
@@ -156,7 +157,7 @@ def _part_a(said: Said, ratio: Ratio, system: System) -> float:
         raise DomainError(
             argument="amount",
             value=f"{said.words}",
-            allowed=f"{system.name} is {per:.3g} to 1 by {how}: equal parts would be off its ratio",
+            allowed=f"{system.name} is {plainly(per, 3)} to 1 by {how}: equal parts would be off its ratio",
             way_out="Say it in all, or of A, or of B.",
             code="not-one-to-one",
         )

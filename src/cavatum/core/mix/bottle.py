@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..resin.ratio import Ratio
@@ -35,7 +36,7 @@ def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float,
     if mass_kg <= 0 or volume_m3 <= line_m3 / 2:
         raise DomainError(
             argument="test volume",
-            value=f"{volume_m3 * 1e6:g} mL, {mass_kg * 1000:g} g",
+            value=f"{plainly(volume_m3 * 1e6)} mL, {plainly(mass_kg * 1000)} g",
             allowed="both are more than nothing and than half a line of the cup",
             way_out="Pour at least 50 mL and weigh it.",
             code="too-little",

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
@@ -297,7 +298,7 @@ def _colour(
 
 def _off(dose: Scaled) -> str:
     return (
-        f"Exactly {dose.exact_kg * 1000:.4g} g; the step makes it {abs(dose.off):.1%} "
+        f"Exactly {plainly(dose.exact_kg * 1000, 4)} g; the step makes it {abs(dose.off):.1%} "
         f"{'more' if dose.off > 0 else 'less'}."
     )
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.workshop import Workshop
@@ -173,7 +174,8 @@ def _too_little(
             code="dose-too-small",
             rule="5.2",
             title=f"{bad[0].name} is too little for the scale",
-            text=f"{bad[0].mass.value * 1000:g} g on steps of {workshop.scale.step_kg.value * 1000:g} g "
+            text=f"{plainly(bad[0].mass.value * 1000)} g on steps of "
+            f"{plainly(workshop.scale.step_kg.value * 1000)} g "
             f"is {abs(bad[0].off):.0%} off the recipe of "
             f"{need.recipe.name}.",
             todo=f"Colour at least {say.mass(least)} at once, weigh the drops of it, or stir it into a "

@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.working import Data
@@ -172,8 +173,8 @@ def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:
             code="scale-coarser",
             rule="5.2",
             title="The scale is coarser than the workshop's settings say",
-            text=f"It sends steps of {step_kg * 1000:.3g} g; the plan was made for "
-            f"{task.step_kg * 1000:.3g} g.",
+            text=f"It sends steps of {plainly(step_kg * 1000, 3)} g; the plan was made for "
+            f"{plainly(task.step_kg * 1000, 3)} g.",
             todo="Switch it to its finer range, or correct the workshop's scale.",
         )
     ]

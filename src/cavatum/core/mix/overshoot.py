@@ -7,6 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..resin.ratio import Ratio
 from .batches import to_step
 
@@ -43,7 +44,7 @@ def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: Ratio) -> float:
     if mass_b_kg <= 0:
         raise DomainError(
             argument="part B",
-            value=f"{mass_b_kg * 1000:g} g",
+            value=f"{plainly(mass_b_kg * 1000)} g",
             allowed="it is more than 0",
             way_out="Weigh it in first.",
             code="nothing-there",
@@ -73,7 +74,7 @@ def put_right(
     if mass_a_kg < 0 or mass_b_kg < 0 or mass_a_kg + mass_b_kg <= 0:
         raise DomainError(
             argument="weights",
-            value=f"{mass_a_kg * 1000:g} g and {mass_b_kg * 1000:g} g",
+            value=f"{plainly(mass_a_kg * 1000)} g and {plainly(mass_b_kg * 1000)} g",
             allowed="neither is negative and not both are 0",
             way_out="Read the scale again.",
             code="negative",

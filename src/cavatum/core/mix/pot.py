@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..calibration.of_system import Cure
 from ..calibration.pot_clock import glitter_drift, pot_clock
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..cure.particles import mobility, smallest_bubble_out
@@ -106,7 +107,8 @@ def within_figure(
     if again_s and system.stir_again_s:
         inputs.append(system.stir_again_s.as_input("stirring again in a second cup"))
     sheet = (
-        f"the sheet's figure for {work.mass_kg.value * 1000:g} g at {work.temperature_c.value:g} °C "
+        f"the sheet's figure for {plainly(work.mass_kg.value * 1000)} g at "
+        f"{plainly(work.temperature_c.value)} °C "
         f"({work.criterion})"
     )
     stirred = stir.value + again_s

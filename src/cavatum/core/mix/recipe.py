@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Fraction
 from ..piece.colour import Colourant, Recipe, RecipePart
 from .batches import to_step
@@ -43,7 +44,7 @@ def scaled(recipe: Recipe, clear_kg: float, step_kg: float, shelf: Mapping[str, 
     if clear_kg <= 0:
         raise DomainError(
             argument="batch",
-            value=f"{clear_kg * 1000:g} g",
+            value=f"{plainly(clear_kg * 1000)} g",
             allowed="it weighs something",
             way_out="Give the weight of the clear mix.",
             code="zero",
@@ -152,7 +153,7 @@ def drop_mass(mass_kg: float, drops: int, step_kg: float) -> tuple[float, float]
     if drops < LEAST_DROPS or mass_kg < 5 * step_kg:
         raise DomainError(
             argument="drops",
-            value=f"{drops} weighing {mass_kg * 1000:g} g",
+            value=f"{drops} weighing {plainly(mass_kg * 1000)} g",
             allowed=f"at least {LEAST_DROPS} drops and five steps of the scale",
             way_out="Count out 20 or 50 and weigh them together.",
             code="too-few",

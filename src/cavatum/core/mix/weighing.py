@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Label
 from ..common.verdict import Verdict
 from ..common.wording import Say
@@ -215,8 +216,8 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
         if isinstance(new, Taken) and step.taken_kg + new.mass_kg < -1e-9:
             raise DomainError(
                 argument="amount",
-                value=f"{new.mass_kg * 1000:g} g",
-                allowed=f"at most {step.taken_kg * 1000:g} g can be taken out again",
+                value=f"{plainly(new.mass_kg * 1000)} g",
+                allowed=f"at most {plainly(step.taken_kg * 1000)} g can be taken out again",
                 way_out="Read the scale again.",
                 code="negative",
             )

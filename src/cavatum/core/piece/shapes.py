@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Angle, Area, Density, Fraction, Label, Length, Mass, Offset, Volume
 from ..common.working import Data
 
@@ -246,7 +247,7 @@ class Mesh(Data):
             ):
                 raise DomainError(
                     argument="mesh",
-                    value=f"a table that falls at {high.height_m * 1000:g} mm",
+                    value=f"a table that falls at {plainly(high.height_m * 1000)} mm",
                     allowed="height, volume and surface only grow",
                     way_out="Read the mesh file again.",
                     code="falls",

@@ -8,6 +8,7 @@ import re
 from typing import Any
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.units import UNITS
 from .shapes import MOST_STATIONS
 
@@ -49,7 +50,7 @@ def parse_rows(text: str, unit: str, kind: str) -> list[dict[str, Any]]:
         values = [float(cell.replace(",", ".")) for cell in cells]
         rows.append(
             {
-                name: {"value": value * factor, "as_typed": f"{value:g} {unit}"}
+                name: {"value": value * factor, "as_typed": f"{plainly(value)} {unit}"}
                 for name, value in zip(names, values, strict=False)
             }
         )

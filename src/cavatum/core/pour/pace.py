@@ -15,6 +15,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 
 LEAST_READINGS = 6
@@ -98,6 +99,12 @@ def pace_of(
         before_k=before,
         readings=len(sound),
         says=f"the cure takes {best:.2f} times as long as predicted, so it is {word} the plan "
-        f"({len(sound)} readings; they lie {rms:.1f} K off "
-        f"the shifted curve and {before:.1f} K off the predicted one)",
+        f"({len(sound)} readings, {_closer(rms, before)} to the curve moved so than to the predicted one)",
     )
+
+
+def _closer(rms_k: float, before_k: float) -> str:
+    """How much nearer the readings lie, as times: the same in degrees of either kind."""
+    if rms_k <= 0:
+        return "much closer"
+    return f"{plainly(before_k / rms_k, 2)} times closer"

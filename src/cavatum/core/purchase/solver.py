@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from .openings import best_openings
 
 GRAM_KG = 1e-3
@@ -110,7 +111,7 @@ def cheapest(
         if not offer.mass_kg > 0 or offer.price_minor < 0:
             raise DomainError(
                 argument="kit",
-                value=f"{offer.mass_kg * 1000:g} g at {offer.price_minor}",
+                value=f"{plainly(offer.mass_kg * 1000)} g at {offer.price_minor}",
                 allowed="it holds something and costs nothing or more",
                 way_out="Correct it.",
             )

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 
+from ..common.plain_numbers import plainly
 from ..common.readings import Duration, Ratio
 from ..common.verdict import Verdict, Weight
 from .system import System
@@ -34,7 +35,7 @@ def check_system(system: System) -> list[Verdict]:
 def _basis(system: System) -> list[Verdict]:
     if system.basis is not None:
         return []
-    ratio = system.ratio.as_typed or f"{system.ratio.value:g}:1"
+    ratio = system.ratio.as_typed or f"{plainly(system.ratio.value)}:1"
     return [
         Verdict(
             weight="stops",
@@ -97,7 +98,8 @@ def _both_ratios(system: System) -> list[Verdict]:
             code="ratios-disagree",
             rule="3.2",
             title="Its two ratios do not fit its densities",
-            text=f"{_written(by_volume)} by volume with {dense_a / 1000:.3g} and {dense_b / 1000:.3g} "
+            text=f"{_written(by_volume)} by volume with {plainly(dense_a / 1000, 3)} and "
+            f"{plainly(dense_b / 1000, 3)} "
             f"g/mL is {_per_hundred(follows)} by weight; "
             f"the sheet says {_written(by_weight)} by weight, {abs(off):.0%} "
             f"{'more' if off > 0 else 'less'} of A. One of the four numbers is wrong. "
@@ -114,7 +116,7 @@ def _written(ratio: Ratio) -> str:
 
 def _per_hundred(ratio: float) -> str:
     """A to B as the trade says it: 100 parts of the larger."""
-    return f"100:{100 / ratio:.3g}" if ratio >= 1 else f"{100 * ratio:.3g}:100"
+    return f"100:{plainly(100 / ratio, 3)}" if ratio >= 1 else f"{plainly(100 * ratio, 3)}:100"
 
 
 def _mixed_density(system: System) -> list[Verdict]:
@@ -134,8 +136,9 @@ def _mixed_density(system: System) -> list[Verdict]:
             code="mixed-density-doubtful",
             rule="3.2",
             title="Density of the mix",
-            text=f"The sheet gives {system.density_mix_kg_m3.value / 1000:.3g} g/mL; its two parts in its "
-            f"ratio make {mixed / 1000:.3g}. "
+            text=f"The sheet gives {plainly(system.density_mix_kg_m3.value / 1000, 3)} g/mL; its two "
+            "parts in its "
+            f"ratio make {plainly(mixed / 1000, 3)}. "
             "The plan goes by its parts.",
             todo="Check the three densities and the ratio.",
             where="/density_mix_kg_m3",
@@ -161,7 +164,8 @@ def _temperatures(system: System) -> list[Verdict]:
                     code="limits-crossed",
                     rule="3.2",
                     title=f"Limits of the {name} crossed",
-                    text=f"{low.value / per:g} {unit} as the lower, {high.value / per:g} {unit} as the "
+                    text=f"{plainly(low.value / per)} {unit} as the lower, {plainly(high.value / per)} "
+                    f"{unit} as the "
                     "upper limit: nothing lies between.",
                     todo="They may have been swapped.",
                     where=where,
@@ -232,7 +236,7 @@ def _times_verdict(
 
 
 def _hours(seconds: float) -> str:
-    return f"{seconds / 60:g} min" if seconds < 7200 else f"{seconds / 3600:g} h"
+    return f"{plainly(seconds / 60)} min" if seconds < 7200 else f"{plainly(seconds / 3600)} h"
 
 
 def _depth_rules(system: System) -> list[Verdict]:
@@ -251,8 +255,8 @@ def _depth_rules(system: System) -> list[Verdict]:
                     code="depth-rules-conflict",
                     rule="3.2",
                     title="Depth rules disagree",
-                    text=f"One line allows {seen[mass] * 1000:g} mm, another "
-                    f"{rule.most_depth_m.value * 1000:g} mm for the same "
+                    text=f"One line allows {plainly(seen[mass] * 1000)} mm, another "
+                    f"{plainly(rule.most_depth_m.value * 1000)} mm for the same "
                     "mass. The plan goes by the shallower until you decide.",
                     todo="Find out which one holds and remove the other.",
                     where="/depth_rules",

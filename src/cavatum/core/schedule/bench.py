@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from ..clock.model import Clock, Pin
+from ..common.plain_numbers import plainly
 from ..common.working import Data
 from ..plan_model import Plan
 
@@ -104,7 +105,7 @@ def _detail(plan: Plan, pin: Pin) -> str:
             batches = len(pour.batches)
             return (
                 f"{pour.mass.value:.2f} kg in {batches} {'batch' if batches == 1 else 'batches'}, "
-                f"stir {pour.batches[0].stir_s / 60:g} min each."
+                f"stir {plainly(pour.batches[0].stir_s / 60)} min each."
                 + (
                     " Test the layer below with a stick first: the clock alone never says it is ready."
                     if pour.number > 1

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from ..clock.tasks import task_of
 from ..clock.windows import Days
+from ..common.plain_numbers import plainly
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
@@ -106,7 +107,7 @@ def totals_of(
         ],
         "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)",
         [
-            f"Poured at {workshop.pour_rate_m3_s * 60_000:g} L/min, typical of thin resin by hand; "
+            f"Poured at {plainly(workshop.pour_rate_m3_s * 60_000)} L/min, typical of thin resin by hand; "
             "thick resin runs half as fast."
         ],
     )

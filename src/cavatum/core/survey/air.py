@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..common.verdict import Verdict
+from ..common.wording import Say
 from ..common.working import Working
 from ..common.workshop import Workshop
 from ..resin.system import System
@@ -41,22 +42,24 @@ def dew_point_working(workshop: Workshop) -> Working:
 def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
     """The room against the sheet's temperature and humidity limits, and how near the dew point is."""
     air_c, humidity = workshop.room_c.value, workshop.room_humidity.value
-    found = []
-    if air_c < system.room_from_c.value:
+    found, say = [], Say(workshop)
+    low_c, high_c, here = system.room_from_c.value, system.room_to_c.value, say.temperature(air_c)
+    if air_c < low_c:
         found.append(
             _room(
                 "too-cold",
-                f"{air_c:g} °C is below the sheet's {system.room_from_c.value:g}. The resin stays thick, "
-                "keeps its bubbles and cures late.",
+                f"{here} is below the {say.temperature(low_c)} of the sheet. The resin stays thick, "
+                "keeps its "
+                "bubbles and cures late.",
                 "Warm the room the day before, and the closed bottles too.",
             )
         )
-    if air_c > system.room_to_c.value:
+    if air_c > high_c:
         found.append(
             _room(
                 "too-warm",
-                f"{air_c:g} °C is above the sheet's {system.room_to_c.value:g}. It sets before you finish, "
-                "and deep layers run hotter than the depth rule allows for.",
+                f"{here} is above the {say.temperature(high_c)} of the sheet. It sets before you finish, and "
+                "deep layers run hotter than the depth rule allows for.",
                 "Cool the room, or pour at night.",
             )
         )
@@ -74,8 +77,9 @@ def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
         found.append(
             _room(
                 "near-dew",
-                f"The dew point is only {gap:.1f} K below the air. A surface that is a little cooler is wet.",
-                "Pour when the surface is at least 3 K above the dew point.",
+                f"The dew point is only {say.difference(gap)} below the air. A slightly cooler surface "
+                "gets wet.",
+                f"Pour when the surface is at least {say.difference(DEW_MARGIN_K)} above the dew point.",
             )
         )
     return found

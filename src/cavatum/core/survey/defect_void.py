@@ -5,6 +5,7 @@ marked so, to be measured. Rule 1.5.
 from __future__ import annotations
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Length
 from ..piece.shapes import Cone, Crack, Cylinder, Shape, Tapered
 from ..piece.survey_findings import Defect, Survey
@@ -52,4 +53,6 @@ def void_shape(defect: Defect, survey: Survey) -> Shape:
 
 
 def _guess(value_m: float) -> Length:
-    return Length(value=round(value_m, 4), as_typed=f"{round(value_m * 1000, 1):g} mm", origin="typical")
+    return Length(
+        value=round(value_m, 4), as_typed=f"{plainly(round(value_m * 1000, 1))} mm", origin="typical"
+    )

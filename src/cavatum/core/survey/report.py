@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Say
 from ..common.working import Figure, Input, Workbook
@@ -102,7 +103,7 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
         [Input(name="weeks there", value=air.weeks, quantity="count", origin="measured")] if air.weeks else []
     )
     way = (
-        f"After {air.weeks:g} weeks about {share_of_the_way(air.weeks):.0%} of the way there (own "
+        f"After {plainly(air.weeks)} weeks about {share_of_the_way(air.weeks):.0%} of the way there (own "
         "judgement, boards of 20 to 50 mm). "
         if air.weeks
         else ""
@@ -172,7 +173,8 @@ def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Ver
             "stops",
             "hollow-under-pressure",
             f"{thing.name.capitalize()} is hollow",
-            f"At {LEAST_PRESSURE_BAR:g} bar (typical) the air in it keeps {left:.0%} of its volume: it "
+            f"At {plainly(LEAST_PRESSURE_BAR)} bar (typical) the air in it keeps {left:.0%} of its "
+            "volume: it "
             "collapses, and erupts when the pressure goes.",
             "Vent it, fill it, or leave it out; then tick the step.",
             "1.4",
@@ -236,10 +238,10 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Say) -> list[Verdict]:
                 "stops" if margin <= 0 else "care",
                 "surface-near-dew",
                 "The surface may be damp",
-                f"It is only {margin:.1f} K above the dew point."
+                f"It is only {say.difference(margin)} above the dew point."
                 if margin > 0
                 else "It is at or below the dew point: water stands on it.",
-                "Warm the piece until it is at least 3 K above.",
+                f"Warm the piece until it is at least {say.difference(DEW_MARGIN_K)} above.",
                 "1.6",
                 "/survey/surface_c",
             )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 
 DRY_ENOUGH = 0.12  # common practice, no source: below about 10 to 12 %
 DRY_SURE = 0.10
@@ -27,7 +28,7 @@ def equilibrium_moisture(temperature_c: float, humidity: float) -> float:
     if not -1 <= temperature_c <= 55:
         raise DomainError(
             argument="temperature of the air",
-            value=f"{temperature_c:g} °C",
+            value=f"{plainly(temperature_c)} °C",
             allowed="the table runs from -1 to 55 °C",
             way_out="Give the usual temperature where the wood was kept.",
         )
