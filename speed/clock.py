@@ -17,8 +17,9 @@ from statistics import median
 import psycopg
 from common import Board, own_database, served, timed
 
-from cavatum.core.clock.schedule import Answer, solve, visits_of
+from cavatum.core.clock.schedule import solve, visits_of
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_model import Answer
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from cavatum.core.pour.state import fold, look

@@ -164,7 +164,8 @@ def meshes(board: Board) -> None:
 
 def one_photo(seed: int) -> tuple[float, float, float]:
     """Error, half width (both relative) and seconds of one rendering, its corners set by hand a pixel off."""
-    from cavatum.core.measure.photo import find_outline, on_its_edges, traced
+    from cavatum.core.measure.photo import find_outline, traced
+    from cavatum.core.measure.photo_reference import on_its_edges
     from tests.scenes.photo import card_at, render
 
     rng = np.random.default_rng(seed)

@@ -18,7 +18,8 @@ from common import Board, own_database, served, timed
 
 from cavatum.api.resin import compared
 from cavatum.core.mix.overshoot import put_right
-from cavatum.core.mix.weighing import Taken, Undo, Zero, reduce
+from cavatum.core.mix.weigh_events import Taken, Undo, Zero
+from cavatum.core.mix.weighing import reduce
 from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest, useful
 from cavatum.core.resin.ratio import Ratio
 from cavatum.demo import scenario

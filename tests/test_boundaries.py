@@ -110,7 +110,7 @@ def test_set_up_needs_only_the_standard_library():
 def test_modules_stay_short():
     """Functions are kept short by the linter: at most 50 statements, complexity at most 12."""
     for path in SOURCE.rglob("*.py"):
-        assert path.read_text().count("\n") <= 520 or path.parent.name in TABLES, path
+        assert path.read_text().count("\n") <= 400 or path.parent.name in TABLES, path
 
 
 def test_every_public_module_says_what_it_is_for():
@@ -201,7 +201,39 @@ def test_the_front_end_is_formatted():
     run("npm", "run", "--silent", "format")
 
 
+def test_the_diagrams_show_the_imports_as_they_are():
+    from docs.diagram import PAGE, with_diagrams
+
+    assert with_diagrams(PAGE.read_text()) == PAGE.read_text(), "run: docs/diagram.py keep"
+
+
+def test_drawing_and_domain_of_the_front_end_fetch_nothing():
+    """They may name the API's types; nothing of it that runs."""
+    for folder in ("domain", "drawing"):
+        for path in (ROOT / "web" / "src" / folder).rglob("*.ts*"):
+            for line in re.findall(r"^import (?!type)[^;]*;", path.read_text(), flags=re.M):
+                names = re.sub(r"\btype \w+,?", "", line.partition("from")[0])
+                fetches = "/api/" in line and re.search(r"\w", names.replace("import", ""))
+                assert not fetches, f"{path.name}: {line}"
+
+
+def test_the_example_files_are_planned_without_a_question():
+    from cavatum.core.common.workshop import typical_workshop
+    from cavatum.core.plan import make_plan
+    from cavatum.formats.piece_file import read_piece
+    from tests.samples import NOW
+
+    files = sorted((ROOT / "examples").glob("*.cavatum.json"))
+    assert len(files) == 3
+    for file in files:
+        piece = read_piece(file.read_bytes())
+        assert piece.workshop and piece.goods
+        sheets = {one.id: one for one in piece.systems}
+        plan = make_plan(piece, sheets, piece.workshop or typical_workshop(), NOW, goods=piece.goods)
+        assert plan.pours and not [one for one in plan.verdicts if one.weight == "stops"], file.name
+
+
 def test_documents_do_not_link_to_nowhere():
-    for page in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]:
+    for page in [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").rglob("*.md")]:
         for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
             assert (page.parent / target).exists(), f"{page.name}: {target}"

@@ -61,7 +61,7 @@ def _keep(name: str, picture: bytes) -> None:
 
 def too_much(page) -> None:
     """The stand-in's hands: a cup, part A, and ten grams of B too much."""
-    page.get_by_text("This scale is a stand-in").click()
+    page.get_by_text("Practice scale: use these buttons").click()
     for key in ("lift the cup", "set a cup down"):
         page.get_by_role("button", name=key, exact=True).click()
         page.wait_for_timeout(2500)
@@ -72,10 +72,10 @@ def too_much(page) -> None:
     page.get_by_role("button", name="pour what is missing").click()
     page.wait_for_timeout(1000)
     page.get_by_role("button", name="pour 10 g").click()
-    page.get_by_text("Too much. Take it as it is").wait_for(timeout=60_000)
-    page.get_by_role("button", name="Take it as it is").click()
+    page.get_by_text("Too much. Record this weight").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Record this weight").click()
     page.get_by_text("the ratio is right again").wait_for()
-    page.get_by_text("This scale is a stand-in").click()
+    page.get_by_text("Practice scale: use these buttons").click()
     page.wait_for_timeout(600)
 
 
@@ -119,7 +119,7 @@ def main() -> None:
                 page.get_by_text("The record shows").wait_for()
                 page.wait_for_timeout(600)
             if name == "layers":
-                page.get_by_text("in eight of ten draws").first.wait_for(timeout=30_000)
+                page.get_by_text("in 8 of 10 simulations").first.wait_for(timeout=30_000)
             if name == "resin":
                 page.get_by_text(re.compile(r"peak.*\(\d+ to \d+\)")).first.wait_for(timeout=60_000)
             if name == "stock":

@@ -120,8 +120,7 @@ def test_a_viewer_is_told_what_is_not_theirs_and_wrong_passwords_tell_nothing(
         stranger.get_by_label("Password").fill("not the password")
         stranger.get_by_role("button", name="Log in", exact=True).click()
         expect(stranger.get_by_role("alert")).to_have_text(
-            "Address or password is not right; both belong to one account. Try again, or ask the owner "
-            "for a new way in."
+            "E-mail or password is not right. Try again, or ask the owner for a new way in."
         )
         assert stranger.evaluate("document.documentElement.scrollWidth") <= 360
     stranger.get_by_label("E-mail address").fill("moss@yard.example")

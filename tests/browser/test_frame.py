@@ -102,7 +102,7 @@ def test_no_view_is_wider_than_the_screen(open_page, width):
 
 def test_the_bench_names_the_next_moment(open_page):
     page = open_page("/")
-    expect(page.get_by_role("region", name="Next for your hands").get_by_role("heading")).to_be_visible()
+    expect(page.get_by_role("region", name="Next to do").get_by_role("heading")).to_be_visible()
     expect(page.get_by_text(re.compile(r"^now "))).to_be_visible()
 
 

@@ -35,13 +35,13 @@ def test_every_layer_shows_how_hot_it_gets_and_its_band_follows(open_page, worke
     page = at_layers(open_page)
     section = page.get_by_role("group", name=re.compile("Section of"))
     expect(section.get_by_role("img", name=re.compile(r"Hottest \d+ °C")).first).to_be_visible()
-    expect(page.get_by_text("in eight of ten draws").first).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("in 8 of 10 simulations").first).to_be_visible(timeout=20_000)
     expect(
         section.get_by_role("img", name=re.compile(r"between \d+ °C and \d+ °C, wanted at most 60 °C")).first
     ).to_be_visible()
     section.get_by_role("button", name=re.compile("hottest: .* Show the working")).first.click()
     expect(page.get_by_text("heat of reaction, of the class")).to_be_visible()
-    expect(page.get_by_text(re.compile("Kinetics fitted to"))).to_be_visible()
+    expect(page.get_by_text(re.compile("Cure speed worked out from"))).to_be_visible()
 
 
 def test_the_time_cursor_tints_the_section(open_page):
@@ -56,16 +56,16 @@ def test_the_time_cursor_tints_the_section(open_page):
 def test_what_if_it_were_warmer_is_tried_and_put_back(open_page):
     page = at_layers(open_page)
     page.get_by_label("room", exact=True).fill("33")
-    expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_be_visible()
+    expect(page.get_by_text("Preview only; not saved.")).to_be_visible()
     expect(
         page.get_by_role("img", name=re.compile(r"Hottest [4-6]\d °C")).first
     ).to_be_visible()  # from 29 at 21.4 degC in the room
     page.get_by_role("button", name="Put it back").click()
-    expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_have_count(0)
+    expect(page.get_by_text("Preview only; not saved.")).to_have_count(0)
     page.get_by_label("standing on").select_option("foam")
-    expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_be_visible()
+    expect(page.get_by_text("Preview only; not saved.")).to_be_visible()
     page.get_by_role("button", name="Keep it").click()
-    expect(page.get_by_text("A trial: nothing of it is kept yet.")).to_have_count(0)
+    expect(page.get_by_text("Preview only; not saved.")).to_have_count(0)
     page.get_by_text("What stands round it").click()
     expect(page.get_by_label("stands on", exact=True)).to_have_value("foam")
 
@@ -100,7 +100,7 @@ def test_too_early_and_too_late_stand_on_one_drawing(open_page):
 
 def test_a_run_in_three_dimensions_shows_its_progress_and_its_cut(open_page, worker):
     page = at_layers(open_page, "Fern tray")
-    page.get_by_role("button", name="Run it in three dimensions").click()
+    page.get_by_role("button", name="Check in 3D").click()
     expect(page.get_by_role("img", name=re.compile("Middle cut, hottest"))).to_be_visible(timeout=60_000)
     expect(page.get_by_text(re.compile("in the plan")).first).to_be_visible()
 
@@ -115,7 +115,7 @@ def test_a_probes_curve_refits_the_resin_and_can_be_set_aside(open_page):
     expect(page.get_by_text(re.compile("a measured curve of"))).to_be_visible()
     page.goto("/shelf/slow-casting-epoxy")
     expect(page.get_by_text(re.compile("Refitted to a measured curve"))).to_be_visible()
-    page.get_by_role("button", name="Set it aside").click()
+    page.get_by_role("button", name="Do not use this").click()
     expect(page.get_by_text(re.compile("Refitted to a measured curve"))).to_have_count(0)
 
 

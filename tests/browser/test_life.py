@@ -192,7 +192,7 @@ def find_it_again(page) -> None:
     page.goto("/logbook/learned")
     waste = page.get_by_role("listitem", name=re.compile("What stays in the cup"))
     expect(waste).to_contain_text("5 runs")
-    waste.get_by_role("button", name="Set it aside").click()
+    waste.get_by_role("button", name="Do not use this").click()
     expect(waste).to_contain_text("set aside by you")
     waste.get_by_role("button", name="Use it again").click()
     expect(waste).to_contain_text("Used by the next plans")

@@ -281,7 +281,7 @@ def test_a_start_is_set_and_the_next_pour_is_said(sill):
     page = sill
     stage(page, "Clock")
     page.get_by_role("button", name="Set this start").click()
-    expect(page.get_by_role("button", name="Open again: propose a start")).to_be_visible()
+    expect(page.get_by_role("button", name="Clear my start; suggest one")).to_be_visible()
     expect(
         page.get_by_text(
             re.compile(

@@ -56,7 +56,7 @@ def hand(page, key: str) -> None:
 
 
 def pad(page, digits: str) -> None:
-    page.get_by_role("button", name="By hand").click()
+    page.get_by_role("button", name="Type weight").click()
     for digit in digits:
         page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Take it").click()
@@ -72,7 +72,7 @@ def wanted(page) -> str:
 
 def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(open_page, scale, database_url):
     page = piece_at(open_page, "Drawer pulls", "weigh/1/1")
-    page.get_by_text("This scale is a stand-in").click()
+    page.get_by_text("Practice scale: use these buttons").click()
     hand(page, "set a cup down")
     expect(page.locator("[data-figure=weighing]")).to_contain_text(re.compile(r"180\.\d"))
     page.get_by_role("button", name="Cup is on: count from here").click()
@@ -82,10 +82,10 @@ def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(ope
     # At rest on its target it moves on by itself.
     expect(page.get_by_text("Then pour part B (hardener)")).to_be_visible(timeout=20_000)
     hand(page, "pour 100 g")
-    expect(page.get_by_text("Too much. Take it as it is: what to add is worked out.")).to_be_visible(
+    expect(page.get_by_text("Too much. Tap Record this weight; the next amount is corrected.")).to_be_visible(
         timeout=20_000
     )
-    page.get_by_role("button", name="Take it as it is").click()
+    page.get_by_role("button", name="Record this weight").click()
     expect(page.get_by_text(re.compile(r"Add [\d.]+ g of part A: the ratio is right again"))).to_be_visible()
     expect(page.get_by_text("Add part A (resin)")).to_be_visible()
     # The plug is pulled: the wanted weight stands large, and the hand goes on.
@@ -156,8 +156,8 @@ def test_an_overshoot_larger_than_the_cup_goes_on_in_a_larger_one_or_is_left_on_
         page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
     page.get_by_role("dialog").get_by_role("button", name="Take it").click()
     expect(page.get_by_role("button", name="It is in a larger cup now")).to_have_count(0)
-    page.get_by_role("button", name="Leave it off its ratio").click()
-    expect(page.get_by_text("Off its ratio, and left so.")).to_be_visible()
+    page.get_by_role("button", name="Keep the wrong ratio").click()
+    expect(page.get_by_text("Ratio still wrong.")).to_be_visible()
 
 
 def test_two_taps_faster_than_the_server_are_both_kept_in_their_order(open_page, scale, database_url):
@@ -196,7 +196,7 @@ def test_the_bench_view_is_large_reachable_and_passes_axe(open_page, scale, widt
     page = piece_at(open_page, "Drawer pulls", "weigh/1/1", width=width, theme=theme)
     expect(page.locator("[data-figure=weighing]")).to_be_visible()
     expect(page.get_by_text("stand-in scale")).to_be_visible()
-    page.get_by_text("This scale is a stand-in").click()
+    page.get_by_text("Practice scale: use these buttons").click()
     tall = page.locator("[data-figure=weighing]").evaluate(
         "one => parseFloat(getComputedStyle(one).fontSize)"
     )
@@ -207,7 +207,7 @@ def test_the_bench_view_is_large_reachable_and_passes_axe(open_page, scale, widt
     assert small == []
     assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
     assert complaints_of_axe(page) == []
-    page.get_by_role("button", name="By hand").click()
+    page.get_by_role("button", name="Type weight").click()
     assert complaints_of_axe(page) == []
 
 

@@ -308,7 +308,7 @@ def test_space_and_the_pedal_go_on_page_up_takes_back_and_m_asks_what_is_wrong(o
     expect(page.get_by_role("heading", name="What is wrong?")).to_be_visible()
     page.get_by_role("button", name="Cup or piece smokes").click()
     expect(page.get_by_text("Do not breathe it. Everyone out of the fumes, air moving.")).to_be_visible()
-    page.get_by_role("button", name="That was not it").click()
+    page.get_by_role("button", name="Wrong problem: back").click()
     page.get_by_role("button", name="Nothing: back").click()
     page.wait_for_timeout(2500)
     kinds = [one.event.kind for one in stored(database_url, run)]
@@ -341,7 +341,7 @@ def test_a_reading_a_note_and_a_photo_go_into_the_record(open_page, database_url
 @pytest.mark.parametrize(("width", "theme"), [(1280, "paper"), (360, "night")])
 def test_the_wall_the_bench_and_the_workshops_clock_are_sound(open_page, width, theme):
     page = open_page("/wall", width=width, height=800, theme=theme)
-    expect(page.get_by_label("Next for your hands")).to_be_visible()
+    expect(page.get_by_label("Next to do")).to_be_visible()
     found = sizes(page)
     assert found["title"] >= (64 if width > 1000 else 34) and found["timer"] >= 80 and found["wide"] <= 0
     assert all(height >= 64 for _, height in found["targets"]) and complaints_of_axe(page) == []

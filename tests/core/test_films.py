@@ -5,7 +5,7 @@ import math
 import pytest
 
 from cavatum.core.common.errors import DomainError, Infeasible
-from cavatum.core.common.units import INCH_M, US_FLUID_OUNCE_M3
+from cavatum.core.common.unit_table import INCH_M, US_FLUID_OUNCE_M3
 from cavatum.core.measure.films import (
     COVERAGE_RULES,
     creep_speed,

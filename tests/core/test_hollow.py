@@ -9,7 +9,7 @@ from scipy.integrate import quad
 from shapely.geometry import Polygon
 
 from cavatum.core.common.errors import DomainError, Infeasible
-from cavatum.core.common.units import US_FLUID_OUNCE_M3
+from cavatum.core.common.unit_table import US_FLUID_OUNCE_M3
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.hollow import BowlHollow, BoxHollow, ConeHollow
 from cavatum.core.measure.shape_hollow import hollow_of

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.readings import ArealVolume, Fraction
-from cavatum.core.common.units import OUNCE_KG, US_FLUID_OUNCE_M3
+from cavatum.core.common.unit_table import OUNCE_KG, US_FLUID_OUNCE_M3
 from cavatum.core.measure.holddown import uplift_mass
 from cavatum.core.mix.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
 from cavatum.core.mix.amount import read_amount, weigh_out

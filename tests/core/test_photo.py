@@ -7,16 +7,8 @@ import pytest
 import shapely
 
 from cavatum.core.common.errors import DomainError, Infeasible
-from cavatum.core.measure.photo import (
-    Lengths,
-    Parallax,
-    Rectangle,
-    find_outline,
-    on_its_edges,
-    outline_area,
-    plane_of,
-    traced,
-)
+from cavatum.core.measure.photo import find_outline, outline_area, traced
+from cavatum.core.measure.photo_reference import Lengths, Parallax, Rectangle, on_its_edges, plane_of
 from tests.scenes.photo import card_at, render
 
 SQUARE = np.array([[100.0, 100], [500, 100], [500, 400], [100, 400]])

@@ -6,21 +6,9 @@ import itertools
 
 import pytest
 
-from cavatum.core.clock.schedule import (
-    STEP_S,
-    Answer,
-    Clash,
-    Hold,
-    Job,
-    Mode,
-    Placed,
-    Shop,
-    Work,
-    minimal_clash,
-    solve,
-    visits_of,
-)
+from cavatum.core.clock.schedule import minimal_clash, solve, visits_of
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_model import STEP_S, Answer, Clash, Hold, Job, Mode, Placed, Shop, Work
 from tests.scenes.workshops import planted
 
 H = 3600.0

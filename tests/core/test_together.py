@@ -7,8 +7,9 @@ from datetime import timedelta
 import pytest
 
 from cavatum.core.clock.hours import open_spans
-from cavatum.core.clock.schedule import Answer, minimal_clash, solve
+from cavatum.core.clock.schedule import minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_model import Answer
 from cavatum.core.common.wording import Say
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan

@@ -12,8 +12,7 @@ from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.live import live
 from cavatum.core.mix.overshoot import put_right, ratio_off
 from cavatum.core.mix.scale import ScaleReading, at_rest, doubts
-from cavatum.core.mix.weigh_task import task_of
-from cavatum.core.mix.weighing import (
+from cavatum.core.mix.weigh_events import (
     Accept,
     ColourCup,
     Dose,
@@ -23,9 +22,9 @@ from cavatum.core.mix.weighing import (
     Undo,
     WeighTask,
     Zero,
-    check,
-    reduce,
 )
+from cavatum.core.mix.weigh_task import task_of
+from cavatum.core.mix.weighing import check, reduce
 from cavatum.core.plan import make_plan
 from cavatum.core.resin.ratio import Ratio
 from tests.samples import NOW, SHEETS, box_piece, workshop

@@ -13,7 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.common.units import OUNCE_KG, POUND_KG
+from cavatum.core.common.unit_table import OUNCE_KG, POUND_KG
 from cavatum.devices import reader
 from cavatum.devices.scale_lines import parse_scale
 from cavatum.devices.stand_in_scale import MOST_KG, Pan, Server

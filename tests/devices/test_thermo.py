@@ -13,7 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cavatum.core.pour.script import PourCurve
+from cavatum.core.pour.script_model import PourCurve
 from cavatum.devices import reader
 from cavatum.devices.room import parse_room, read_room
 from cavatum.devices.stand_in_heat import SURFACE_SHARE, Server, Warmth, newest_pour, tell_room

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import shapely
 
-from cavatum.core.measure.photo import Rectangle
+from cavatum.core.measure.photo_reference import Rectangle
 
 PX_M = 2400  # pixels a metre in the flat scene
 CARD_M = (0.297, 0.210)  # an A4 sheet, ISO 216

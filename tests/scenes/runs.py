@@ -12,7 +12,7 @@ from typing import Any
 from uuid import UUID
 
 from cavatum.core.pour.events import Kept
-from cavatum.core.pour.script import Script, ScriptStep
+from cavatum.core.pour.script_model import Script, ScriptStep
 from cavatum.core.pour.state import fold, look
 
 EXAMPLES = Path(__file__).resolve().parents[1] / "examples" / "runs.json"

@@ -6,8 +6,8 @@ from __future__ import annotations
 
 import random
 
-from cavatum.core.clock.schedule import STEP_S, Hold, Job, Mode, Placed, Shop, Work
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_model import STEP_S, Hold, Job, Mode, Placed, Shop, Work
 
 H, DAY = 3600.0, 86400.0
 # hours until a layer takes the next and stops to, and until it may leave its form; kinds as different as

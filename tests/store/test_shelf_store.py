@@ -9,7 +9,7 @@ import psycopg
 import pytest
 
 from cavatum.core.common.errors import DomainError
-from cavatum.core.mix.weighing import EndWeighing, Taken, Undo, Zero
+from cavatum.core.mix.weigh_events import EndWeighing, Taken, Undo, Zero
 from cavatum.core.piece.colour import Colourant, Recipe
 from cavatum.core.purchase.stock import Bottle
 from cavatum.store import goods, pieces, stock, weighings

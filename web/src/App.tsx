@@ -2,7 +2,6 @@ import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Refused } from "./api/client";
 import { useSession } from "./api/queries";
-import { Bench } from "./places/Bench";
 import { Boundary } from "./ui/Boundary";
 import { Frame } from "./ui/Frame";
 import { SessionContext } from "./ui/session";
@@ -18,6 +17,9 @@ const ReadySheet = lazy(() =>
 const Weigh = lazy(() => import("./stages/mix/weigh/Weigh").then((found) => ({ default: found.Weigh })));
 
 const Workspace = lazy(() => import("./stages/Workspace").then((found) => ({ default: found.Workspace })));
+// The first page is asked for at once, beside the session.
+const bench = window.location.pathname === "/" ? import("./places/Bench") : null;
+const Bench = lazy(() => (bench ?? import("./places/Bench")).then((found) => ({ default: found.Bench })));
 const Pieces = lazy(() => import("./places/Pieces").then((found) => ({ default: found.Pieces })));
 const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
 

@@ -135,8 +135,8 @@ def _nobody() -> WrongTry:
         DomainError(
             argument="address or password",
             value="not right",
-            allowed="both belong to one account",
-            way_out="Try again, or ask the owner for a new way in.",
+            allowed="both must belong to one account",
+            way_out="Try again, or ask the owner for a new link.",
             code="no-entry",
         )
     )
@@ -264,7 +264,7 @@ def _invitation(connection: Connection, secret: str, *, lock: bool = False) -> s
             DomainError(
                 argument="the invitation",
                 value="not one that holds",
-                allowed="one holds for a week and once",
+                allowed="a link works once, for a week",
                 way_out="Ask the owner for a new one.",
                 code="no-invitation",
             )

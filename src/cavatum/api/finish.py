@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.wording import Say
-from ..core.finish.plan import FinishPlan
+from ..core.finish.model import FinishPlan
 from ..formats.pdf import care_pdf
 from ..services.finish import finish_of
 from ..store import workshops

@@ -77,8 +77,7 @@ MAY: dict[str, frozenset[Role]] = {
 }
 
 WHY = {
-    "viewer": "You look in this workshop; what is kept here is changed by its makers. Ask its owner for "
-    "another role.",
+    "viewer": "You can view this workshop but not change it. Ask its owner for another role.",
     "bench": "This device is paired for the bench: it weighs, pours and records. Plans, shelf and "
     "settings are changed by a maker who is logged in.",
     "maker": "Only the owner of the workshop lets people in and takes everything out.",

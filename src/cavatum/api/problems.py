@@ -17,16 +17,16 @@ from ..store.pool import Conflict, NotFound
 
 STATUS_TITLES = {
     400: "That could not be read",
-    401: "Not let in",
+    401: "Please log in",
     403: "Not allowed",
     404: "Not here",
     405: "Not possible here",
     409: "Changed on another device",
     413: "Too large",
     415: "Wrong kind of content",
-    422: "A value needs another look",
+    422: "Please check a value",
     500: "Cavatum made a mistake",
-    503: "Not just now",
+    503: "Try again in a moment",
 }
 
 
@@ -68,7 +68,9 @@ def answer(problem: Problem) -> Response:
 
 def from_validation(error: ValidationError, status: int = 422) -> Response:
     if request.is_json and request.get_json(silent=True) is None:
-        return answer(Problem(title=STATUS_TITLES[400], status=400, detail="The request is not sound JSON."))
+        return answer(
+            Problem(title=STATUS_TITLES[400], status=400, detail="The request could not be read (bad JSON).")
+        )
     fields = [FieldProblem.model_validate(one) for one in explain(error)]
     detail = f"{fields[0].message} {fields[0].way_out}" if fields else "The document is not sound."
     return answer(Problem(title=STATUS_TITLES[422], status=status, detail=detail, problems=fields))

@@ -15,7 +15,7 @@ from ..core.common.wording import Say
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept, Sent
 from ..core.pour.rehearsal import Trouble
-from ..core.pour.script import Script
+from ..core.pour.script_model import Script
 from ..core.pour.state import fold
 from ..core.practice.mishaps import MISHAPS, Mishap
 from ..services import runs as carried

@@ -19,8 +19,9 @@ from ..core.common.wording import Say
 from ..core.mix.bottle import bottle_verdict, which_part
 from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
+from ..core.mix.weigh_events import EndWeighing, WeighEvent, WeighState, WeighTask
 from ..core.mix.weigh_task import task_of
-from ..core.mix.weighing import EndWeighing, WeighEvent, WeighState, WeighTask, reduce
+from ..core.mix.weighing import reduce
 from ..core.pour.events import DoneStep, Sent
 from ..services import planning
 from ..store import devices, runs, stock, weighings, workshops

@@ -80,10 +80,10 @@ def _may(operation: str, bearer: str) -> Response | None:
     if who is None:
         return answer(
             Problem(
-                title="Not let in",
+                title="Please log in",
                 status=401,
-                detail="Log in, or ask for a code at the shop's own screen. If you were in before, your "
-                "time is over.",
+                detail="Log in, or ask for a code at the shop's own screen. If you were logged in, your "
+                "session has ended.",
             )
         )
     if who.role not in MAY.get(

@@ -26,7 +26,8 @@ from ..core.pour.events import (
     Troubled,
 )
 from ..core.pour.pace import expected_c
-from ..core.pour.script import Script, compile_script
+from ..core.pour.script import compile_script
+from ..core.pour.script_model import Script
 from ..services.learning import make_entry
 from ..store import goods, pieces, runs, systems, workshops
 from . import stocked

@@ -12,7 +12,8 @@ from psycopg import Connection
 from ..core.plan import make_plan
 from ..core.pour.events import DoneStep, ReadOff, RunEvent, Sent
 from ..core.pour.pace import expected_c
-from ..core.pour.script import Script, compile_script
+from ..core.pour.script import compile_script
+from ..core.pour.script_model import Script
 from ..store import goods, pieces, runs, systems, workshops
 
 DEVICE = UUID(int=0xCA7A << 64 | 6)

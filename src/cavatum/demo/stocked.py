@@ -11,7 +11,16 @@ from uuid import UUID
 from psycopg import Connection
 
 from ..core.heat.form_materials import typical_materials
-from ..core.mix.weighing import ColourCup, Dose, EndWeighing, FromBottle, Taken, WeighEvent, WeighTask, Zero
+from ..core.mix.weigh_events import (
+    ColourCup,
+    Dose,
+    EndWeighing,
+    FromBottle,
+    Taken,
+    WeighEvent,
+    WeighTask,
+    Zero,
+)
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.form_material import FormMaterial
 from ..core.purchase.stock import Bottle

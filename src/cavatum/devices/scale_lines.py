@@ -7,7 +7,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from ..core.common.units import OUNCE_KG, POUND_KG
+from ..core.common.unit_table import OUNCE_KG, POUND_KG
 
 TROY_OUNCE_KG = 0.0311034768  # exact by definition; NIST SP 811, appendix B
 UNITS = {

@@ -19,7 +19,7 @@ import numpy as np
 import paho.mqtt.client as mqtt
 import psycopg
 
-from ..core.pour.script import PourCurve
+from ..core.pour.script_model import PourCurve
 from ..core.pour.state import fold
 from ..store import runs, workshops
 

@@ -18,7 +18,7 @@ from shapely.validation import explain_validity
 
 from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
-from ..core.common.units import UNITS
+from ..core.common.unit_table import UNITS
 from ..core.piece.shapes import MOST_OUTLINE_POINTS
 
 MOST_LINES = 20_000

@@ -11,7 +11,7 @@ from typing import Any
 
 from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
-from ..core.common.units import UNITS
+from ..core.common.unit_table import UNITS
 from ..core.piece.shapes import MOST_STATIONS, River
 
 ASKED = ("mm", "cm", "m", "in")

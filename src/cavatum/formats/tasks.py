@@ -12,7 +12,7 @@ from ..core.common.errors import DomainError
 from ..core.piece.shapes import Source
 
 if TYPE_CHECKING:  # OpenCV is loaded only for a photo
-    from ..core.measure.photo import Lengths, Rectangle
+    from ..core.measure.photo_reference import Lengths, Rectangle
 
 Task = Callable[[bytes, dict[str, Any]], dict[str, Any]]
 PREVIEW_TRIANGLES = 24_000
@@ -103,7 +103,8 @@ def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """The outline found from seeds, or the person's own points, put into metres with its band."""
-    from ..core.measure.photo import Parallax, Rectangle, find_outline, on_its_edges, outline_area, traced
+    from ..core.measure.photo import find_outline, outline_area, traced
+    from ..core.measure.photo_reference import Parallax, Rectangle, on_its_edges
     from .photos_in import read_photo
 
     picture = read_photo(data)
@@ -162,7 +163,7 @@ def _few(points: np.ndarray, most: int = 64) -> np.ndarray:
 
 
 def _reference(said: dict[str, Any]) -> Rectangle | Lengths:
-    from ..core.measure.photo import Lengths, Rectangle
+    from ..core.measure.photo_reference import Lengths, Rectangle
 
     points = np.array(said["points_px"], float)
     first, second = said["first_m"], said["second_m"]

@@ -80,7 +80,7 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument(argument)
         command.set_defaults(do=do)
     commands.add_parser(
-        "test", help="run all tests, or ./cavatum test PATH... [pytest options]"
+        "test", help="run all tests, or ./cavatum test [--quick] PATH... [pytest options]"
     ).set_defaults(do=test)
     speed_command = commands.add_parser("speed", help="run the benchmarks")
     speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
@@ -330,25 +330,27 @@ def _keep(what: str, given: str) -> int:
             cluster.stop(database)
 
 
+QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not slow"]
+
+
 def test(options: argparse.Namespace) -> int:
     """All tests in two processes side by side, each with a database of its own on the one cluster; named
-    tests in one.
+    tests in one. --quick: what needs no database and no browser.
     """
+    quick = "--quick" in options.rest
+    rest = [one for one in options.rest if one != "--quick"]
     with _one_at_a_time():
         _set_up(testing=True)
-        database, started_database = cluster.ensure_running()
-    rest = options.rest or [
-        "-n",
-        "2",
-        "--dist",
-        "worksteal",
-        "--cov=cavatum.core",
-        "--cov-report=term:skip-covered",
-    ]
+        database, started_database = (None, False) if quick else cluster.ensure_running()
+    both = ["-n", "2", "--dist", "worksteal"]
+    if quick:
+        rest = [*QUICK, *both, *rest]
+    elif not rest:
+        rest = [*both, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
     try:
         return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
     finally:
-        if started_database:
+        if database is not None and started_database:
             cluster.stop(database)
 
 

@@ -9,7 +9,8 @@ from psycopg import Connection
 from ..core.calibration.of_system import Cure, cure_of
 from ..core.common.errors import DomainError
 from ..core.common.wording import Say
-from ..core.finish.plan import FinishPlan, finish_plan
+from ..core.finish.model import FinishPlan
+from ..core.finish.plan import finish_plan
 from ..core.learn.known_cure import known_of, learned_of
 from ..core.plan_model import Plan
 from ..core.resin.system import System

@@ -15,7 +15,8 @@ from ..core.common.errors import DomainError
 from ..core.pour.events import Kept, Pace, ReadOff, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
-from ..core.pour.script import PourCurve, compile_script
+from ..core.pour.script import compile_script
+from ..core.pour.script_model import PourCurve
 from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
 from ..store import runs
 from ..store.runs import Run

@@ -18,7 +18,7 @@ from pydantic import TypeAdapter
 from ..core.plan_model import Plan
 from ..core.pour.events import AHEAD_S, Kept, RunEvent, Sent, settled
 from ..core.pour.rehearsal import Rehearsal, Warm
-from ..core.pour.script import Script
+from ..core.pour.script_model import Script
 from .pool import NotFound
 from .rows import record
 

@@ -11,7 +11,8 @@ from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from ..core.common.errors import DomainError
-from ..core.mix.weighing import EndWeighing, WeighEvent, WeighTask, check
+from ..core.mix.weigh_events import EndWeighing, WeighEvent, WeighTask
+from ..core.mix.weighing import check
 from .pool import NotFound
 
 _EVENT: TypeAdapter[WeighEvent] = TypeAdapter(WeighEvent)

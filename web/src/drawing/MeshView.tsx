@@ -1,12 +1,10 @@
 /** A mesh in three dimensions with its fill level and layers, loaded only when it is wanted. Turns by drag or arrow keys. */
 import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
-import { call, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 
 interface Props {
-  sha: string;
-  unit: string;
-  up: string;
+  mesh: Schemas["MeshPreview"];
   /** Heights of the layers' tops [m], from below. */
   levels: number[];
   tint: string;
@@ -17,23 +15,12 @@ function decode(base64: string): ArrayBuffer {
   return bytes.buffer as ArrayBuffer;
 }
 
-export default function MeshView({ sha, unit, up, levels, tint }: Props) {
+export default function MeshView({ mesh, levels, tint }: Props) {
   const holder = useRef<HTMLDivElement>(null);
-  const [mesh, setMesh] = useState<Schemas["MeshPreview"] | null>(null);
   const [problem, setProblem] = useState("");
   useEffect(() => {
-    setMesh(null);
-    call<Schemas["MeshPreview"]>(
-      "GET",
-      `/files/${sha}/preview?unit=${encodeURIComponent(unit)}&up=${encodeURIComponent(up)}`,
-    )
-      .then(setMesh)
-      .catch((error) => setProblem((error as Error).message));
-  }, [sha, unit, up]);
-
-  useEffect(() => {
     const box = holder.current;
-    if (!box || !mesh) return;
+    if (!box) return;
     try {
       return draw(box, mesh, levels, tint);
     } catch {
@@ -57,11 +44,9 @@ export default function MeshView({ sha, unit, up, levels, tint }: Props) {
         aria-label="The mesh seen from the side; arrow keys turn it"
       />
       <figcaption className="text-[12px] text-slate">
-        {mesh
-          ? mesh.shown < mesh.of
-            ? `Drawn from ${mesh.shown.toLocaleString("en")} of ${mesh.of.toLocaleString("en")} triangles; the figures use all. Cut open in its middle, as the section is.`
-            : "Cut open in its middle, as the section is. Drag to turn."
-          : "Opening the mesh …"}
+        {mesh.shown < mesh.of
+          ? `Drawn from ${mesh.shown.toLocaleString("en")} of ${mesh.of.toLocaleString("en")} triangles; the figures use all. Cut open in its middle, as the section is.`
+          : "Cut open in its middle, as the section is. Drag to turn."}
       </figcaption>
     </figure>
   );

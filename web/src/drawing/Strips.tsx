@@ -39,7 +39,7 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
       <p className="absolute left-[116px] top-0 text-slate text-[13px] whitespace-nowrap">
         {axis
           ? `peak${bands.length ? ", with its band" : pending ? ", band follows" : ""}`
-          : "depth, of allowed"}
+          : "depth / most allowed"}
       </p>
       {axis ? (
         <svg

@@ -163,7 +163,7 @@ export function Account() {
         </p>
       )}
       <NewPassword
-        onDone={(what) => doing(what, "The new password holds. Every other browser was put out.")}
+        onDone={(what) => doing(what, "Password changed; other browsers were logged out.")}
         email={me.email}
       />
     </div>
@@ -192,14 +192,14 @@ function NewPassword({
         <input type="hidden" autoComplete="username" value={email} readOnly />
         <Password
           small
-          label="until now"
+          label="Current password"
           autoComplete="current-password"
           value={password}
           onChange={setPassword}
         />
         <Password
           small
-          label="from now on, 12 characters or more"
+          label="New password, 12 characters or more"
           autoComplete="new-password"
           value={next}
           onChange={setNext}

@@ -27,13 +27,13 @@ export function Bench() {
   return (
     <>
       <div className="grid grid-cols-[1fr_330px] border-b border-line max-lg:block">
-        <section className="px-7 py-5 max-sm:px-3" aria-label="Next for your hands">
+        <section className="px-7 py-5 max-sm:px-3" aria-label="Next to do">
           {next ? (
             <Next piece={next.piece} one={next.one} now={now} zone={zone} />
           ) : (
             <Empty title={pieces.length ? "Nothing waits for your hands" : "The bench is empty"}>
               {pieces.length ? (
-                "Set a start on a piece's Clock, and its moments stand here."
+                "Set a start on a piece's Clock, and its next steps appear here."
               ) : (
                 <>
                   <p>Begin with a piece: measure its hollow, choose a resin, and read what to weigh.</p>
@@ -107,7 +107,7 @@ function Next({
   return (
     <>
       <p className="text-[15px] text-slate">
-        Next for your hands,{" "}
+        Next to do,{" "}
         <b className="font-semibold text-rust">{wait > 0 ? `in ${countdown(wait)}` : "open now"}</b>
         {one.until ? `, until ${moment(one.until, zone)}` : wait > 0 ? `, ${moment(one.at, zone)}` : ""}
       </p>
@@ -122,7 +122,7 @@ function Next({
           {one.label.startsWith("mix") ? "What to weigh" : "Look at its clock"}
         </Link>
         <Link className="quiet" to={`/pieces/${piece.id}/clock`}>
-          Not today: move it
+          Move to another day
         </Link>
       </p>
     </>

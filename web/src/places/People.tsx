@@ -112,7 +112,7 @@ export function People() {
                 <button
                   className="quiet"
                   onClick={() =>
-                    window.confirm(`Put ${one.name} out? Every browser they are in with is closed.`) &&
+                    window.confirm(`Put ${one.name} out? They are logged out everywhere and lose access.`) &&
                     void doing(() => call("DELETE", `/people/${one.account_id}`))
                   }
                 >
@@ -226,12 +226,12 @@ export function People() {
             </li>
           ))}
         </ul>
-        <h2 className="mt-7">Take everything out</h2>
+        <h2 className="mt-7">Export all workshop data</h2>
         <p className="text-[14px] max-w-[640px]">
           All that this workshop owns as open files in one archive: pieces, sheets, runs with every event and
           reading, stock, photos.{" "}
           <a className="quiet" href="/api/v1/workshop/export.zip">
-            Take it
+            Download the export
           </a>
           ; with years of readings it takes a minute until the download begins. It goes into an empty server
           with <span className="font-mono text-[12.5px]">./cavatum import FILE</span>.

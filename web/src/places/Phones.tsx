@@ -126,7 +126,7 @@ export function Phones() {
                           {one.seen_at ? `seen ${moment(one.seen_at, zone)}` : "paired"}
                         </span>
                       ) : (
-                        <span className="text-slate">code not entered yet</span>
+                        <span className="text-slate">not connected yet</span>
                       )}
                     </span>
                     <span>until {moment(one.is_used ? one.until_at : one.expires_at, zone)}</span>

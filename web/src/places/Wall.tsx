@@ -88,7 +88,7 @@ export function Wall() {
         </span>
       </header>
       {next ? (
-        <section aria-label="Next for your hands" className="mt-2">
+        <section aria-label="Next to do" className="mt-2">
           <p className="text-slate">
             {next.at <= now ? "Now" : "Next"}, {next.where}
           </p>

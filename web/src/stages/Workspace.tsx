@@ -177,7 +177,7 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
   if (!section) {
     return (
       <section className="px-7 pt-2 max-sm:px-3">
-        <Empty title="An empty hollow">
+        <Empty title="Nothing measured yet">
           {(stored.piece.voids ?? []).length + (stored.piece.coats ?? []).length
             ? "This cannot be drawn yet; see what it says."
             : "Measure the first void or coat: choose its shape and type what the tape says. The section is drawn from it."}
@@ -251,12 +251,10 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
               {one}
             </button>
           ))}
-          {preview.isTrial ? (
-            <span className="text-rust font-semibold">A trial: nothing of it is kept yet.</span>
-          ) : null}
+          {preview.isTrial ? <span className="text-rust font-semibold">Preview only; not saved.</span> : null}
         </p>
       ) : preview.isTrial ? (
-        <p className="text-rust font-semibold text-[13px]">A trial: nothing of it is kept yet.</p>
+        <p className="text-rust font-semibold text-[13px]">Preview only; not saved.</p>
       ) : null}
       {preview.problem ? (
         <p role="alert" className="text-rust font-medium">

@@ -74,7 +74,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           onCommit={(r) => (r ? save({ cup_m3: r }) : undefined)}
         />
         <QuantityField
-          label="stays in the cup, share"
+          label="Left in cup, % of mix"
           kind="fraction"
           reading={workshop.residue_fraction}
           onCommit={(r) => (r ? save({ residue_fraction: r }) : undefined)}
@@ -236,7 +236,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <summary className="quiet">How the dew point is worked out</summary>
         <WorkingPanel working={dew_point} />
       </details>
-      <h2 className="mt-5 mb-1">Hands are here</h2>
+      <h2 className="mt-5 mb-1">Hours someone is at the bench</h2>
       <div className="grid grid-cols-2 gap-x-3 gap-y-1 max-sm:grid-cols-1">
         {DAYS.map((day, index) => (
           <TextField

@@ -14,10 +14,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
+from ..common.roots import brentq
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.viscosity import viscosity
 from ..heat import kernel

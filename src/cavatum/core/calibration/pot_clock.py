@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from ..common.plain_numbers import plainly
-from ..common.units import STANDARD_GRAVITY
+from ..common.unit_table import STANDARD_GRAVITY
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.particles import mobility
 from ..cure.viscosity import viscosity

@@ -174,7 +174,7 @@ def window_verdicts(
                 stage="clock",
                 code="window-missed",
                 rule="6.2",
-                title=f"Nobody is here to pour layer {index + 1}",
+                title=f"No one is here long enough to pour layer {index + 1}",
                 text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to "
                 f"{say.moment(below.bond_to)}, and no free "
                 "span of yours in it is long enough.",
@@ -206,7 +206,7 @@ def window_verdicts(
                 rule="6.2",
                 title="Start not set yet",
                 text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
-                todo="Set it, and the days stay put.",
+                todo="Set a start to fix these days.",
                 where="/first_pour_at",
             )
         )

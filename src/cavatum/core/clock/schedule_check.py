@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.plain_numbers import plainly
-from .schedule import STEP_S, Job, Placed, Shop
+from .schedule_model import STEP_S, Job, Placed, Shop
 
 
 def broken(jobs: Sequence[Job], shop: Shop, placed: dict[str, Placed]) -> list[str]:

@@ -122,7 +122,7 @@ def late_verdicts(
             stage="clock",
             code="prepare-late",
             rule="6.1",
-            title="Too soon for what comes before",
+            title="Start is too soon: preparation cannot be finished",
             text=f"{first.title}: it would have had to begin by {say.moment(first.latest)} for a start "
             f"{say.moment(chosen)}.",
             todo="Set a later start, or tick what is done already in Survey.",

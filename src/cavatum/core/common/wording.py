@@ -9,7 +9,7 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from .plain_numbers import plainly
-from .units import INCH_M, OUNCE_KG, POUND_KG, US_FLUID_OUNCE_M3
+from .unit_table import INCH_M, OUNCE_KG, POUND_KG, US_FLUID_OUNCE_M3
 from .workshop import Workshop
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")

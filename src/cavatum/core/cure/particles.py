@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from ..common.units import STANDARD_GRAVITY
+from ..common.unit_table import STANDARD_GRAVITY
 from .kinetics import conversion_rate
 from .parameters import Kinetics
 from .viscosity import viscosity

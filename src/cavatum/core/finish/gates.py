@@ -21,7 +21,6 @@ from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
-from scipy.special import ndtr
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -85,6 +84,8 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
 def _chance(result: Result, at_s: float, expected_s: float) -> np.ndarray:
     """P(result at at_s | x) on the grid."""
     u = (math.log(max(at_s, 1.0) / expected_s) - _X) / FUZZ
+    from scipy.special import ndtr  # loaded only where used
+
     passed, failed = ndtr(u - BETWEEN), ndtr(-u - BETWEEN)
     return np.asarray(
         passed if result == "passed" else failed if result == "not passed" else 1 - passed - failed
@@ -167,7 +168,7 @@ def _when(weight: np.ndarray, expected_s: float, after_s: float) -> float | None
 
 def _says(last: Result | None, chance: float, when: float | None, then: float | None, now: float) -> str:
     if when is None or then is None:
-        return "It takes so much longer than it should that waiting will not mend it. Look under Mend."
+        return "It takes so much longer than it should that waiting longer will not help. Look under Mend."
     head = {"not passed": "Not passed. ", "not sure": "Not sure counts as not passed. "}.get(
         last or "", "Not tested. "
     )

@@ -12,10 +12,9 @@ from ..clock.expected import expected_after
 from ..clock.hours import next_slot
 from ..clock.model import PourWindow
 from ..common.errors import DomainError
-from ..common.plain_numbers import plainly
-from ..common.verdict import Verdict, Weight
+from ..common.verdict import Verdict
 from ..common.wording import Say
-from ..common.working import Data, Figure, Input, Origin, Workbook, Working
+from ..common.working import Figure, Input, Origin, Workbook
 from ..common.workshop import Workshop
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
@@ -23,65 +22,18 @@ from ..plan_model import Plan
 from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
-from .care import CareNote, care_note
-from .gates import FUZZ, SPREAD, Readiness, Tried, readiness
+from .care import care_note
+from .gates import FUZZ, SPREAD, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
 from .known import Known
-from .oven import AHEAD_K, INSIDE_C, STANDS_C, USUAL_C, OvenProgram, oven_program
+from .model import FinishPlan, FinishStep, GateView
+from .oven import OvenProgram
+from .oven_plan import oven_of, oven_top
+from .verdicts import finish_verdict, finish_verdicts
 
 FRESH = timedelta(hours=12)  # own judgement: an older reading tells nothing of now
 WARM_K = 2.0  # own judgement: no more than this above the room is "back to room temperature"
 BY_TEMPERATURES = 0.1  # own judgement: how far a pace read off temperatures may still be out, as a share
-THINNEST_M = 0.003  # own judgement
-
-
-class GateView(Data):
-    """expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth
-    making. too_warm: the last reading says that it
-    is not back to the room's temperature."""
-
-    code: str
-    title: str
-    pour: int
-    test: str
-    passes: str
-    poured_at: datetime | None
-    expected: Figure
-    expected_at: datetime
-    readiness: Readiness
-    chance: Figure | None
-    next_at: datetime | None
-    low_at: datetime
-    high_at: datetime
-    too_warm: bool
-    rests_on: str
-
-
-class FinishStep(Data):
-    code: str
-    title: str
-    text: str
-    why: str
-    rule: str
-    gate: str
-    caution: str
-    at: datetime
-    hands_s: float
-
-
-class FinishPlan(Data):
-    """oven_top: the warmest of the oven [degC]. workings: of the figures in it."""
-
-    gates: list[GateView]
-    steps: list[FinishStep]
-    ladder: list[Rung]
-    ladder_why: str
-    oven: OvenProgram | None
-    oven_top: Figure | None
-    hand_over_at: datetime | None
-    care: CareNote
-    verdicts: list[Verdict]
-    workings: dict[str, Working]
 
 
 def finish_plan(
@@ -103,7 +55,7 @@ def finish_plan(
         for row in _gates_of(piece, plan, window, wishes)
     ]
     rungs, why, verdicts = _ladder(wishes)
-    oven, doubts = _oven(piece, plan, cures, wishes, say)
+    oven, doubts = oven_of(piece, plan, cures, wishes, say)
     steps = [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, say.workshop)
     packed = next((one for one in gates if one.code == "pack"), None)
     over = steps[-1].at if steps else None
@@ -120,10 +72,10 @@ def finish_plan(
         ladder=rungs,
         ladder_why=why,
         oven=oven,
-        oven_top=_oven_top(book, oven, wishes) if oven else None,
+        oven_top=oven_top(book, oven, wishes) if oven else None,
         hand_over_at=over,
         care=care_note(piece, used, wishes, packed.expected_at if packed else None, over, warmed, say),
-        verdicts=verdicts + doubts + _verdicts(piece, wishes, gates, say),
+        verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, say),
         workings=book.workings,
     )
 
@@ -352,14 +304,6 @@ def _there(workshop: Workshop, at: datetime, hands_s: float = 300.0) -> datetime
     return next_slot(workshop, at, timedelta(seconds=hands_s)) or at
 
 
-def _verdict(
-    weight: Weight, code: str, rule: str, title: str, text: str, todo: str = "", where: str = ""
-) -> Verdict:
-    return Verdict(
-        weight=weight, stage="finish", code=code, rule=rule, title=title, text=text, todo=todo, where=where
-    )
-
-
 def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
     if wishes.surface == "not said":
         return [], "", []
@@ -368,9 +312,13 @@ def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
     try:
         rungs = ladder(wishes.series, max(start, end), end, wishes.papers or None)
     except DomainError as error:
-        return [], "", [_verdict("care", error.code, "8.4", "Papers", str(error), where="/finish/papers")]
+        return (
+            [],
+            "",
+            [finish_verdict("care", error.code, "8.4", "Papers", str(error), where="/finish/papers")],
+        )
     long = [
-        _verdict(
+        finish_verdict(
             "care",
             "long-jump",
             "8.4",
@@ -384,152 +332,3 @@ def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
         if one.is_long
     ]
     return rungs, f"From {from_what}. {why}", long
-
-
-def _oven(
-    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Say
-) -> tuple[OvenProgram | None, list[Verdict]]:
-    if not wishes.post_cure or not plan.pours:
-        return None, []
-    cure = cures.get(plan.pours[-1].layers[-1].system_id)
-    if cure is None:
-        return None, [
-            _verdict(
-                "care",
-                "no-cure",
-                "8.5",
-                "No oven program",
-                "The cure of this resin is not known.",
-                "Say which class it cures like, on the Shelf.",
-            )
-        ]
-    try:
-        made = oven_program(
-            cure.kinetics,
-            cure.gates.demould,
-            say.workshop.room_c.value,
-            wish_c=wishes.oven_c.value if wishes.oven_c else USUAL_C,
-            mould=wishes.mould,
-            inside=tuple(wishes.inside),
-        )
-    except DomainError as error:
-        return None, [
-            _verdict("care", error.code, "8.5", "No oven program", str(error), where="/finish/oven_c")
-        ]
-    doubts = []
-    if not wishes.inside and any(void.inclusions for void in piece.voids):
-        doubts.append(
-            _verdict(
-                "care",
-                "inside-not-said",
-                "8.5",
-                "What is inside?",
-                "Something is embedded and nobody said what; the program does not spare it.",
-                "Say what is inside.",
-                "/finish/inside",
-            )
-        )
-    if not made.reached:
-        doubts.append(
-            _verdict(
-                "good",
-                "oven-short",
-                "8.5",
-                "The oven does not finish it",
-                f"After {say.duration(made.total_s)}, at most {say.temperature(made.top_c)}, it is at "
-                f"{made.conversion:.0%} of its cure.",
-            )
-        )
-    return made, doubts
-
-
-def _oven_top(book: Workbook, oven: OvenProgram, wishes: Finish) -> Figure:
-    wish = (
-        wishes.oven_c.as_input("wished for")
-        if wishes.oven_c
-        else Input(name="usual", value=USUAL_C, quantity="temperature", origin="typical")
-    )
-    stands = [
-        Input(
-            name=f"the mould stands ({wishes.mould})",
-            value=STANDS_C[wishes.mould],
-            quantity="temperature",
-            origin="typical",
-        ),
-        *(
-            Input(name=f"{one} stands", value=INSIDE_C[one], quantity="temperature", origin="typical")
-            for one in wishes.inside
-        ),
-    ]
-    softens = Input(
-        name="softens at first, by the cure model",
-        value=oven.tg_before_c,
-        quantity="temperature",
-        origin="computed",
-    )
-    formula = (
-        f"the least of what is wished for and what stands it, never more than {plainly(AHEAD_K)} K "
-        "over where "
-        "the resin softens on the way"
-    )
-    return book.figure(
-        "oven/top",
-        "The oven at its warmest",
-        oven.top_c,
-        "temperature",
-        formula,
-        [wish, *stands, softens],
-        "common practice; materials from memory; the head start: own judgement",
-        ["The mould's and the thing's own data sheets go before these."],
-    )
-
-
-def _verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say: Say) -> list[Verdict]:
-    found = []
-    for gate in gates:
-        if gate.too_warm:
-            found.append(
-                _verdict(
-                    "care",
-                    "still-warm",
-                    "8.1",
-                    f"{gate.title}: still warm",
-                    "The last reading was more than 2 K over the room: the cure is still giving heat.",
-                    "Wait until it has the room's temperature.",
-                )
-            )
-        if gate.readiness.next_s is None and gate.readiness.state != "passed":
-            found.append(
-                _verdict(
-                    "stops",
-                    "too-slow",
-                    "8.1",
-                    f"{gate.title}: something is wrong",
-                    gate.readiness.says,
-                    "Look under Mend: sticky or soft.",
-                )
-            )
-    if wishes.surface == "oil" and piece.coats:
-        found.append(
-            _verdict(
-                "care",
-                "oil-on-coat",
-                "8.4",
-                "Oil does not go into a coat",
-                "It lies on cured resin and stays sticky.",
-                "Oil bare wood only; on a coat choose satin or polish.",
-            )
-        )
-    if wishes.least_wall_m and wishes.least_wall_m.value < THINNEST_M:
-        found.append(
-            _verdict(
-                "care",
-                "thin-wall",
-                "8.6",
-                "A thin wall",
-                f"{say.length(wishes.least_wall_m.value)} left after turning; under "
-                f"{say.length(THINNEST_M)} resin chips and flexes (own judgement).",
-                "Leave more, or line it with wood.",
-            )
-        )
-    return found

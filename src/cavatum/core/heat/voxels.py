@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from scipy import ndimage
 
 from ..common.errors import DomainError
 from ..cure.parameters import Kinetics
@@ -92,6 +91,8 @@ def _walled(voxels: Voxels, surround: Surround) -> tuple[Array, int, tuple[int, 
     below = int(round(surround.floor_m / dz)) if surround.floor_m >= dz / 2 else 0
     aside = (int(round(surround.wall_m / dy)), int(round(surround.wall_m / dx)))
     wide = np.pad(voxels.open, ((below, 0), (aside[0], aside[0]), (aside[1], aside[1])))
+    from scipy import ndimage  # loaded only where used
+
     away = ndimage.distance_transform_edt(~wide, sampling=voxels.spacing)
     material = np.where(wide, 1, 0)
     # An open cell's top stays open: what lies over resin is air, not wall.

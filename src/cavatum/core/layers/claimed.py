@@ -67,7 +67,7 @@ def claimed_layers(system: System) -> list[Verdict]:
                 text=f"The sheet allows it; computed as a wide layer on board at {plainly(ROOM_C)} °C "
                 f"it {hot}, "
                 f"over the {plainly(cure.wanted_c)} °C wanted. "
-                f"Kinetics fitted to {cure.fitted_to}.",
+                f"Cure speed worked out from {cure.fitted_to}.",
                 todo="Check depth, working time and the class it cures like. The plan goes by whichever "
                 "is shallower.",
                 where=f"/depth_rules/{index}",

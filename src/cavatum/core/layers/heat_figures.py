@@ -84,7 +84,7 @@ def _peak_figure(book: Workbook, run: Run, void_id: str, pour: int, name: str, p
         Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed"),
     ]
     notes = [
-        f"Kinetics fitted to {layer.cure.fitted_to}.",
+        f"Cure speed worked out from {layer.cure.fitted_to}.",
         "Poured at the room's temperature; what is embedded takes up no heat here (the hot side).",
     ]
     if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:

@@ -26,7 +26,7 @@ def not_computed(error: DomainError | None) -> Verdict:
         stage="layers",
         code="heat-not-computed",
         rule="4.1",
-        title="By the sheet's depth rules alone",
+        title="Heat not computed: layers follow the data sheet only",
         text="Layers follow the depth rules of the sheet, which hold at its own temperature and in its "
         "own mould. How hot this "
         f"shape gets in this room is not computed: {why[0].lower()}{why[1:]}",
@@ -61,7 +61,8 @@ def heat_verdicts(called: str, void_name: str, layer: LayerPlan, heat: LayerHeat
                 stage="layers",
                 code="cool-but-too-deep",
                 rule="4.1",
-                title=f"{called.capitalize()}: cool enough, yet too deep for the sheet",
+                title=f"{called.capitalize()}: cool enough by our estimate, but deeper than the data "
+                "sheet allows",
                 text=f"{void_name}: computed to stay at {say.temperature(heat.peak.value)}, but the sheet "
                 f"allows {say.length(sheet_depth_m)} at this mass and this "
                 f"layer is {say.length(depth_m)}. The sheet may know what is not computed: shrinkage "

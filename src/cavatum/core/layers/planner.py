@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
-from ..common.units import STANDARD_GRAVITY
+from ..common.unit_table import STANDARD_GRAVITY
 from ..cure.particles import mobility
 from .course import LONGEST_S, Course
 from .rules import SLACK_M, deepest_top
@@ -96,7 +96,7 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
             raise Infeasible(
                 argument="layers",
                 value=f"more than {MOST_HEATED} by heat",
-                allowed="so many are no plan",
+                allowed="too many layers to be practical",
                 way_out="Choose another system.",
                 code="too-many-layers",
             )

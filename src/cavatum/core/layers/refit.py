@@ -8,7 +8,6 @@ import math
 from dataclasses import replace
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from ..calibration.from_sheet import scaled
 from ..calibration.of_system import Cure
@@ -96,6 +95,8 @@ def refit(
     before = off(np.zeros(3))[:-1]
     low = [math.log(RATES[0]), math.log(TOPS[0] / top), -ROOMS_K]
     high = [math.log(RATES[1]), math.log(TOPS[1] / top), ROOMS_K]
+    from scipy.optimize import least_squares  # loaded only where used
+
     found = least_squares(
         off,
         np.zeros(3),

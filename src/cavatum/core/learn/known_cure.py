@@ -8,7 +8,7 @@ from datetime import datetime
 from ..finish.known import GateTest, Known
 from ..plan_model import Plan
 from ..pour.events import GateTested, Kept, ReadOff, Tested
-from ..pour.script import Script
+from ..pour.script_model import Script
 from ..pour.state import fold, poured_at
 from .learned import Learned
 

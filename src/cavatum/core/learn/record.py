@@ -13,11 +13,12 @@ from typing import Any
 from ..clock.expected import expected_after
 from ..common.working import Data
 from ..mix.model import PourPlan
-from ..mix.weighing import WeighEvent, WeighTask, reduce
+from ..mix.weigh_events import WeighEvent, WeighTask
+from ..mix.weighing import reduce
 from ..plan_model import Plan
 from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
 from ..pour.pace import is_absurd
-from ..pour.script import Script, ScriptStep
+from ..pour.script_model import Script, ScriptStep
 from ..pour.state import RunState, fold, poured_at, window_of
 from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS

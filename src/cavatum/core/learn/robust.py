@@ -20,7 +20,6 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.stats import t as student_t
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -93,6 +92,8 @@ def _posterior(factor: Factor, y: np.ndarray) -> tuple[np.ndarray, np.ndarray, n
     """Grid of mu (m,), sigma (s,), weights (m, s) summing to 1, and for each run the chance (m, s) that it is
     sound.
     """
+    from scipy.stats import t as student_t  # loaded only where used
+
     reach = 5 * factor.people
     low, high = min(-reach, float(y.min()) - factor.people), max(reach, float(y.max()) + factor.people)
     near = float(np.median(y))

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
+from ..common.roots import brentq
 from ..piece.coats import Coat
 from ..piece.parts import Filled, Inclusion, Void
 from .bodies import each_volume

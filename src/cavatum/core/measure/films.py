@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
-from ..common.units import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
+from ..common.unit_table import FOOT_M, INCH_M, STANDARD_GRAVITY, US_FLUID_OUNCE_M3, US_GALLON_M3
 from ..piece.coats import Board, Coat, Cup, Disc, Drawn, Notch, Surface
 from .hollow import Hollow, Point, circle
 

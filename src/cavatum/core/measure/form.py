@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..common.units import STANDARD_GRAVITY
+from ..common.unit_table import STANDARD_GRAVITY
 
 
 def floor_pressure(density_kg_m3: float, depth_m: float) -> float:

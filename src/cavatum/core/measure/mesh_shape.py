@@ -11,7 +11,7 @@ from shapely.ops import linemerge
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.units import UNITS
+from ..common.unit_table import UNITS
 from ..piece.shapes import Mesh, MeshRow, Source, Unit, Up
 from .triangles import ByHeight, Floats, Solid, by_height, check_solid, signed_volume, turned
 

@@ -75,8 +75,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Say) -> list[Verdict]
                 rule="5.6",
                 title=f"Too much colour: {recipe.name}",
                 text=f"Its colourants are {recipe.total:.1%} of the mix; {system.name} takes {most:.1%}. "
-                "More than that takes no part in the cure: it stays soft "
-                f"or sticky, "
+                "Above this limit the resin may stay soft or sticky, "
                 "and powders make it too thick to let go of its bubbles.",
                 todo=f"Weaken the recipe to {most / recipe.total:.0%} of its strength, or use a stronger "
                 "colourant.",

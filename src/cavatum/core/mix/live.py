@@ -12,7 +12,7 @@ from ..common.verdict import Verdict
 from ..common.wording import Say
 from ..common.working import Data
 from .scale import QUIET_S, ScaleReading, at_rest, doubts
-from .weighing import WeighState, WeighTask
+from .weigh_events import WeighState, WeighTask
 
 SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
 LIFTED_STEPS, ZERO_STEPS = 5, 2
@@ -102,7 +102,10 @@ def live(
         return base.model_copy(update={"tone": "nothing due", "says": "All of it is in."})
     if state.zero_kg is None:
         return base.model_copy(
-            update={"tone": "no zero", "says": "Cup on the scale, then say so: it counts from there."}
+            update={
+                "tone": "no zero",
+                "says": "Put the cup on the scale, then tap Cup is on. Counting starts there.",
+            }
         )
     return _over_the_step(base, task, state, last.mass_kg, rest)
 
@@ -142,7 +145,7 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
                 "tone": "too much",
                 "says": "Stop pouring."
                 if not rest
-                else "Too much. Take it as it is: what to add is worked out.",
+                else "Too much. Tap Record this weight; the next amount is corrected.",
                 "ready": False,
             }
         )
@@ -151,7 +154,7 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
             update={"tone": "on it", "says": "On it." if rest else "Stop, let it settle.", "ready": rest}
         )
     if share >= SLOW_FROM:
-        return with_net.model_copy(update={"tone": "slowly", "says": "Slowly now, in a thread."})
+        return with_net.model_copy(update={"tone": "slowly", "says": "Slow down to a thin stream."})
     return with_net.model_copy(update={"tone": "pour", "says": f"Pour {step.name}."})
 
 
@@ -175,6 +178,6 @@ def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:
             title="The scale is coarser than the workshop's settings say",
             text=f"It sends steps of {plainly(step_kg * 1000, 3)} g; the plan was made for "
             f"{plainly(task.step_kg * 1000, 3)} g.",
-            todo="Switch it to its finer range, or correct the workshop's scale.",
+            todo="Switch it to its finer range, or change the scale step in workshop settings.",
         )
     ]

@@ -42,7 +42,7 @@ def pot_plan(
         "the earliest of: twice its thinnest, 50 °C warm through, 80 % of the time to gel",
         [batch, room, *cure.told],
         SOURCE,
-        [f"Here: {run.why}. Kinetics fitted to {cure.fitted_to}."],
+        [f"Here: {run.why}. Cure speed worked out from {cure.fitted_to}."],
     )
     drift = glitter_drift(cure.kinetics, room_c, mix.ratio.mixed_density)
     fall = book.figure(

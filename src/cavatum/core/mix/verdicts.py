@@ -112,7 +112,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
                 stage="mix",
                 code="larger-than-sheet",
                 rule="5.5",
-                title="It goes off sooner than the label says",
+                title="It sets sooner than the label says",
                 text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's "
                 f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
                 todo="Pour each batch at once after its rest.",
@@ -129,7 +129,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
                 text=f"They would fit fewer cups, but {mix.hollows} hollows cannot be filled within the "
                 "working time from one."
                 if mix.hollows > 1
-                else "They would fit fewer cups, but one could not be poured within the working time.",
+                else "Fewer cups would hold it, but one batch would set before you could pour it.",
                 todo="Mix the next batch when the last one is poured.",
             )
         )
@@ -164,7 +164,7 @@ def _drill(mix: Mix, workshop: Workshop) -> list[Verdict]:
                 code="drill-and-thin",
                 rule="5.10",
                 title="Thin resin and a drill",
-                text=f"{mix.system.name} is thin: the cup is flung and bubbles are drawn in.",
+                text=f"{mix.system.name} is thin: a drill can throw the cup over and stir in air.",
                 todo="Hold or clamp the cup, low speed, the mixer under the surface.",
             )
         ]

@@ -11,7 +11,7 @@ from ..common.workshop import Workshop
 from ..resin.ratio import ratio_of
 from ..resin.system import System
 from .model import BatchPlan, PourPlan
-from .weighing import ColourCup, Dose, WeighTask
+from .weigh_events import ColourCup, Dose, WeighTask
 
 
 def task_of(

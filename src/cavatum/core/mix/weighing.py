@@ -8,178 +8,31 @@ never changed: an undo is an event too.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
-
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.readings import Label
-from ..common.verdict import Verdict
 from ..common.wording import Say
-from ..common.working import Data
-from ..resin.ratio import Ratio
 from .batches import to_step
-from .overshoot import BRIM, put_right, ratio_off
+from .overshoot import put_right, ratio_off
+from .weigh_events import (
+    Accept,
+    EndWeighing,
+    FromBottle,
+    LargerCup,
+    Taken,
+    Undo,
+    WeighEvent,
+    WeighState,
+    WeighStep,
+    WeighTask,
+    Zero,
+    close_enough,
+)
+from .weigh_verdicts import weigh_verdicts
 
 # own judgement: half of what shows in the cure (RATIO_ERROR_CARE), or one step of the scale where that is
 # coarser
-RATIO_CLOSE = 0.01
 COLOUR_CLOSE = 0.02  # own judgement: no eye tells a colourant 2 % apart
 MOST_EVENTS = 400
-
-
-class Dose(Data):
-    """share: of the clear mix in its cup, by mass; drop_kg: one drop, where it was calibrated."""
-
-    id: str
-    name: str
-    share: float = Field(gt=0, le=0.5)
-    drop_kg: float | None = None
-
-
-class ColourCup(Data):
-    """share: of the batch that goes into this cup."""
-
-    colour: str
-    share: float = Field(gt=0, le=1)
-    colourants: list[Dose] = []
-
-
-class WeighTask(Data):
-    """What this batch should be, frozen when weighing begins. order: the part that goes in first."""
-
-    piece_id: int
-    piece: str
-    pour: str
-    batch: int
-    batches: int
-    system_id: str
-    system: str
-    order: Literal["AB", "BA"]
-    by_weight: float
-    density_a: float
-    density_b: float
-    target_a_kg: float
-    target_b_kg: float
-    step_kg: float
-    most_kg: float
-    cup_m3: float
-    cups: list[ColourCup]
-    stir_s: float
-    stir_again_s: float | None = None
-    rest_s: float
-    pour_within_s: float
-
-    @property
-    def ratio(self) -> Ratio:
-        return Ratio(self.by_weight, self.density_a, self.density_b)
-
-    @property
-    def wanted_kg(self) -> float:
-        return self.target_a_kg + self.target_b_kg
-
-
-class Taken(Data):
-    """A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again
-    with a clean stick.
-    """
-
-    kind: Literal["taken"] = "taken"
-    step: str = Field(max_length=90)
-    mass_kg: float = Field(ge=-1e4, le=1e4)
-    by: Literal["scale", "hand"]
-    gross_kg: float | None = None
-    as_typed: Label = ""
-
-
-class Zero(Data):
-    """From here on the scale counts: cup on, tared or not."""
-
-    kind: Literal["zero"] = "zero"
-    gross_kg: float = Field(ge=-1e4, le=1e4)
-
-
-class Undo(Data):
-    """The last amount or choice is taken back."""
-
-    kind: Literal["undo"] = "undo"
-
-
-class FromBottle(Data):
-    """The bottle a part comes from, so that its lot is in the record and its rest on the shelf."""
-
-    kind: Literal["bottle"] = "bottle"
-    step: str = Field(max_length=90)
-    bottle_id: int
-    lot: Label = ""
-
-
-class LargerCup(Data):
-    kind: Literal["cup"] = "cup"
-    cup_m3: float = Field(gt=0, le=10)
-
-
-class Accept(Data):
-    """Left as it is, off or not: the person's own decision."""
-
-    kind: Literal["accept"] = "accept"
-
-
-class EndWeighing(Data):
-    kind: Literal["end"] = "end"
-    how: Literal["mixed", "given up"]
-
-
-WeighEvent = Annotated[
-    Taken | Zero | Undo | FromBottle | LargerCup | Accept | EndWeighing, Field(discriminator="kind")
-]
-
-
-class WeighStep(Data):
-    """key: A, B or cup/colourant. target and remaining change with what was really taken before."""
-
-    key: str
-    name: str
-    cup: str = ""
-    kind: Literal["part", "colourant"]
-    target_kg: float
-    taken_kg: float
-    remaining_kg: float
-    close_kg: float
-    drops: int | None = None
-    done: bool
-    bottle_id: int | None = None
-    lot: str = ""
-
-
-class WeighState(Data):
-    """version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
-
-    over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this
-    cup any more.
-    """
-
-    version: int
-    steps: list[WeighStep]
-    current: int | None
-    zero_kg: float | None
-    mass_a_kg: float
-    mass_b_kg: float
-    off: float | None
-    cup_m3: float
-    cup_fill: float
-    over_kg: float
-    over_m3: float
-    too_full: bool
-    taken: list[Taken]
-    verdicts: list[Verdict]
-    can_undo: bool
-    ended: Literal["", "mixed", "given up"]
-
-    @property
-    def total_kg(self) -> float:
-        return self.mass_a_kg + self.mass_b_kg
 
 
 def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
@@ -284,7 +137,7 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Say | None = None) ->
         can_undo=any(not isinstance(one, (Zero, EndWeighing)) for one in standing) and not ended,
         ended=ended,
     )
-    return state if say is None else state.model_copy(update={"verdicts": _verdicts(task, state, say)})
+    return state if say is None else state.model_copy(update={"verdicts": weigh_verdicts(task, state, say)})
 
 
 def _too_full(task: WeighTask, a: float, b: float, cup_m3: float) -> bool:
@@ -328,10 +181,6 @@ def _with_bottle(step: WeighStep, bottles: dict[str, FromBottle]) -> WeighStep:
     return step if one is None else step.model_copy(update={"bottle_id": one.bottle_id, "lot": one.lot})
 
 
-def _close(task: WeighTask, target_kg: float) -> float:
-    return max(task.step_kg, RATIO_CLOSE * target_kg)
-
-
 def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighStep]:
     """The first part by the plan, the second by the first as it is; with too much of the second, the first by
     the second.
@@ -340,15 +189,15 @@ def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighSte
     have = {"A": a, "B": b}
     per = {"A": task.by_weight, "B": 1 / task.by_weight}  # of this part to one of the other
     planned = {"A": task.target_a_kg, "B": task.target_b_kg}
-    close1 = _close(task, planned[first])
+    close1 = close_enough(task, planned[first])
     enough = have[first] >= planned[first] - close1
     target2 = to_step(have[first] * per[second], task.step_kg) if enough else planned[second]
-    close2 = _close(task, target2)
+    close2 = close_enough(task, target2)
     target1 = max(planned[first], have[first])
     if enough and have[second] > target2 + close2:
         target1 = to_step(have[second] * per[first], task.step_kg)
         target2 = have[second]
-    done1 = have[first] >= target1 - _close(task, target1)
+    done1 = have[first] >= target1 - close_enough(task, target1)
     done2 = done1 and have[second] >= target2 - close2
 
     def step(key: str, target: float, done: bool) -> WeighStep:
@@ -359,7 +208,7 @@ def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighSte
             target_kg=target,
             taken_kg=have[key],
             remaining_kg=target - have[key],
-            close_kg=_close(task, target),
+            close_kg=close_enough(task, target),
             done=done or (accepted and have[key] > 0),
         )
 
@@ -393,120 +242,3 @@ def _colours(task: WeighTask, mix_kg: float, sums: dict[str, float]) -> list[Wei
                 )
             )
     return steps
-
-
-def _verdicts(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
-    found = []
-    first, second = state.steps[0], state.steps[1]
-    if state.total_kg > 0 and (
-        second.taken_kg > 0
-        or first.taken_kg > first.close_kg + (task.target_a_kg if first.key == "A" else task.target_b_kg)
-    ):
-        found += _overshot(task, state, say)
-    if state.off is not None and abs(state.off) > 2 * RATIO_CLOSE and state.current is None:
-        found.append(
-            Verdict(
-                weight="care",
-                stage="mix",
-                code="off-ratio",
-                rule="5.2",
-                title="Off its ratio, and left so",
-                text=f"Part A is {abs(state.off):.1%} too {'much' if state.off > 0 else 'little'} for "
-                "part B. Off-ratio resin stays sticky for "
-                f"good.",
-                todo="Put it right before it is stirred, or keep it for something that does not matter.",
-            )
-        )
-    found += [
-        _too_much_colour(step, say)
-        for step in state.steps
-        if step.kind == "colourant" and step.taken_kg > step.target_kg + step.close_kg
-    ]
-    return found
-
-
-def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
-    planned = task.target_a_kg if state.steps[0].key == "A" else task.target_b_kg
-    first_over = state.steps[0].taken_kg > planned + _close(task, planned)
-    second_over = state.steps[1].taken_kg > 0 and state.current == 0
-    if not (first_over or second_over):
-        return []
-    answer = put_right(
-        state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg
-    )
-    if state.steps[0].done and state.steps[1].done and answer.fits:
-        return (
-            [
-                Verdict(
-                    weight="good",
-                    stage="mix",
-                    code="over-need",
-                    rule="5.1",
-                    title="More than was planned",
-                    text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
-                    todo="Have somewhere to pour it: another void that waits, or a thin sheet.",
-                )
-            ]
-            if state.over_kg > RATIO_CLOSE * task.wanted_kg
-            else []
-        )
-    part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
-    text = (
-        f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
-        f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned."
-    )
-    if not answer.fits:
-        where = (
-            f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})"
-            if not answer.fits_cup
-            else f"the scale ({say.mass(task.most_kg)})"
-        )
-        out = (
-            "Take some out again with a clean stick: nothing else is in yet."
-            if not second_over and state.steps[1].taken_kg == 0
-            else (
-                "Tip all of it into a larger cup, scrape this one clean, and go on there; or give this "
-                "batch up and weigh a new one."
-            )
-        )
-        return [
-            Verdict(
-                weight="stops",
-                stage="mix",
-                code="overshoot-too-large",
-                rule="5.1",
-                title="Too much for the cup or the scale",
-                text=f"{text} That is too much for {where}.",
-                todo=out,
-            )
-        ]
-    return [
-        Verdict(
-            weight="care",
-            stage="mix",
-            code="overshoot",
-            rule="5.1",
-            title=f"Too much of {part.name}",
-            text=text,
-            todo="Nothing is lost: add it, or take the surplus out while nothing else is in the cup."
-            if not second_over
-            else "Add it before you stir.",
-        )
-    ]
-
-
-def _too_much_colour(step: WeighStep, say: Say) -> Verdict:
-    over = step.taken_kg - step.target_kg
-    return Verdict(
-        weight="care",
-        stage="mix",
-        code="colour-over",
-        rule="5.6",
-        title=f"Too much {step.name}",
-        text=f"{say.mass(over)} more than the recipe asks for. Colour cannot be taken out.",
-        todo=f"To get the recipe's colour back the cup would need {over / step.target_kg:.0%} more clear "
-        "mix; otherwise leave it: the record "
-        f"holds what went in."
-        if step.target_kg > 0
-        else "The record holds what went in.",
-    )

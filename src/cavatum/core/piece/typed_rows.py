@@ -9,7 +9,7 @@ from typing import Any
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.units import UNITS
+from ..common.unit_table import UNITS
 from .shapes import MOST_STATIONS
 
 COLUMNS = {"stations": ("at_m", "width_m", "bottom_width_m", "edge_m"), "profile": ("height_m", "diameter_m")}

@@ -11,7 +11,7 @@ from ..common.wording import Say
 from ..common.working import Data
 from .events import Kept
 from .pace import is_absurd
-from .script import Script, ScriptStep
+from .script_model import Script, ScriptStep
 from .state import RunState, fold, window_of
 
 QUICK_S = 180.0  # own judgement: a mishap answered within three minutes
@@ -150,7 +150,7 @@ def _sentences(
                 code="absurd",
                 rule="7.4",
                 title="Readings that cannot be",
-                text=f"{absurd} were kept in the record and not used.",
+                text=f"{absurd} were stored but ignored as impossible.",
                 todo="Look at where the instrument pointed, and at its batteries.",
             )
         )

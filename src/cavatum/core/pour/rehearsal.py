@@ -15,7 +15,7 @@ import numpy as np
 from pydantic import Field
 
 from ..common.working import Data
-from .script import PourCurve
+from .script_model import PourCurve
 
 MOST_SPEED = 240
 READ_EVERY_S = 900.0

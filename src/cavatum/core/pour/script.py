@@ -7,15 +7,13 @@ then the plan's own moments stand.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import Any, Final, Literal
+from typing import Any
 
 from ..clock.model import ClockStep, Row
 from ..common.wording import Say
-from ..common.working import Data
 from ..common.workshop import Workshop
-from ..mix.model import BatchPlan, ColourPlan, PourPlan
+from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
 from ..plan_model import Plan
 from ..practice.mixing import (
@@ -34,104 +32,12 @@ from ..practice.mixing import (
     BenchStep,
 )
 from ..practice.readiness import ready_list
+from .script_model import Kind, PourCurve, Script, ScriptStep, WeighPart
+from .script_words import batch_words, dose_words, shares_words
 
-FORMAT: Final = 1
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
 AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
-Kind = Literal[
-    "prepare",
-    "ready",
-    "sand",
-    "weigh",
-    "stir",
-    "rest",
-    "part",
-    "pour",
-    "defoam",
-    "watch",
-    "form",
-    "test",
-    "finish",
-]
-
-
-class WeighPart(Data):
-    """per_other: of this part for one of the other, by mass: what overshooting the other asks for."""
-
-    part: Literal["A", "B"]
-    target_kg: float
-    per_other: float
-
-
-class ScriptStep(Data):
-    """One thing to do.
-
-    anchor          the step its window counts from; None: planned_at and planned_to stand
-    on              whether the anchor's begin or its end counts
-    from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
-    planned_at, planned_to  the same window by the plan
-    timer_s         runs from the moment the step is begun
-    late            what it means when its window has closed
-    again_s         after a test that was not passed: when to test again
-    passes          once its window is over there is nothing left to do
-    rings           an alarm sounds when its window opens; not of what follows another step of the same pour
-                    at once
-    """
-
-    id: str
-    code: str
-    kind: Kind
-    title: str
-    text: str
-    why: str
-    rule: str
-    pour: int | None = None
-    batch: int | None = None
-    tools: str = ""
-    caution: str = ""
-    hand: str = ""
-    late: str = ""
-    checks: list[str] = []
-    parts: list[WeighPart] = []
-    doses: list[str] = []
-    step_kg: float | None = None
-    anchor: str | None = None
-    on: Literal["begun", "done"] = "done"
-    from_s: float = 0.0
-    to_s: float | None = None
-    with_cure: bool = False
-    planned_at: datetime
-    planned_to: datetime | None = None
-    timer_s: float | None = None
-    again_s: float | None = None
-    hands_s: float = 0.0
-    passes: bool = False
-    rings: bool = True
-
-
-class PourCurve(Data):
-    """What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
-    layer).
-    """
-
-    pour: int
-    called: str
-    curve: list[tuple[float, float]]
-    peak_c: float
-    never_c: float
-
-
-class Script(Data):
-    format: Literal[1] = FORMAT
-    piece_id: int
-    piece: str
-    tint: str
-    kind_of_work: str
-    zone: str
-    steps: list[ScriptStep]
-    curves: list[PourCurve]
-    depth_share: list[float]
 
 
 def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) -> Script:
@@ -386,7 +292,7 @@ def _batch(
             for one in (first, second)
         ],
         doses=[
-            _dose(colour, dose.name, dose.mass.value, dose.drops, say)
+            dose_words(colour, dose.name, dose.mass.value, dose.drops, say)
             for colour in batch.colours
             for dose in colour.doses
         ],
@@ -422,7 +328,7 @@ def _batch(
     if batch.stir_again_s:
         add(STIR_AGAIN, "stir", batch.stir_again_s, timer_s=batch.stir_again_s)
     if len(batch.colours) > 1:
-        add(PART, "part", 120.0, text=PART.text.format(colours=_shares(batch.colours, say)))
+        add(PART, "part", 120.0, text=PART.text.format(colours=shares_words(batch.colours, say)))
     if batch.rest_s:
         add(REST, "rest", batch.rest_s, timer_s=batch.rest_s, title=REST.title.format(batch=called))
     add(
@@ -430,7 +336,7 @@ def _batch(
         "pour",
         60.0,
         title=POUR.title.format(batch=called),
-        text=POUR.text.format(what=_what(pour, batch, say)),
+        text=POUR.text.format(what=batch_words(pour, batch, say)),
     )
     # The pot clock runs from the first stir, whatever was done since.
     steps[-1] = steps[-1].model_copy(
@@ -441,36 +347,6 @@ def _batch(
         }
     )
     return steps, cursor
-
-
-def _dose(colour: ColourPlan, name: str, mass_kg: float, drops: int | None, say: Say) -> str:
-    return (
-        f"{name} {mass_kg * 1000:.1f} g"
-        + (f", about {drops} drops" if drops else "")
-        + (f" into {colour.colour}" if colour.colour else "")
-    )
-
-
-def _shares(colours: Sequence[ColourPlan], say: Say) -> str:
-    return "; ".join(f"{one.colour or 'clear'} {say.mass(one.clear.value)}" for one in colours) + "."
-
-
-def _what(pour: PourPlan, batch: BatchPlan, say: Say) -> str:
-    layers = pour.layers
-    depths = sorted({round(layer.depth.value, 4) for layer in layers})
-    depth = " and ".join(say.length(one) for one in depths[:2])
-    if pour.called.startswith("coat"):
-        return (
-            f"{say.mass(batch.mass.value)} over the whole surface, spread it even, edges last; film "
-            f"{say.film(layers[0].depth.value)}."
-        )
-    words = (
-        f"{say.mass(batch.mass.value)} into "
-        f"{'the void' if len(layers) == 1 else f'{len(layers)} hollows'}, {depth} deep."
-    )
-    if batch.pot and batch.pot.pour_from_s is not None:
-        words += " At the sheet's pour temperature: infrared on the cup."
-    return words + " Thin stream, from low; leave the last film in the cup."
 
 
 def _curve(pour: PourPlan) -> PourCurve | None:

@@ -14,7 +14,7 @@ from typing import Any, Literal
 
 from ..common.working import Data
 from .events import Kept
-from .script import Script, ScriptStep
+from .script_model import Script, ScriptStep
 
 StepStatus = Literal["to do", "done", "skipped"]
 When = Literal["waits", "early", "open", "late", "over", "done", "skipped"]

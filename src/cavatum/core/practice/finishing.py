@@ -11,13 +11,13 @@ from dataclasses import dataclass
 from .mixing import DUST, SHARP
 
 H, DAY = 3600.0, 86400.0
-OVEN = "Not the oven for food, ever; air it, stay near, nothing that burns in it."
+OVEN = "Never use an oven meant for food. Ventilate and stay nearby. Nothing that burns inside."
 RAGS = "Oily rags can set themselves alight: spread them out to dry outside, or into water in a closed tin."
 LATHE = (
     "Face shield, dust extraction, no gloves and no loose sleeves at turning work; stand beside its "
     "plane when it starts."
 )
-SOLVENT = "Solvent: air moving, gloves it does not eat, no flame in the room then or after."
+SOLVENT = "Solvent: air moving, gloves that resist this solvent; no flame until the vapour has cleared."
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -111,7 +111,7 @@ ROWS: tuple[FinishRow, ...] = (
     ),
     FinishRow(
         code="flash",
-        title="Sharp flash off",
+        title="Trim the sharp flash",
         text="Before any turning or handling: scraper or file along the edges.",
         why="Cured flash cuts, and it catches in the lathe.",
         rule="8.6",
@@ -255,7 +255,7 @@ ROWS: tuple[FinishRow, ...] = (
         code="hand-over",
         title="Clean, test once more, hand over",
         text="Soft cloth, the care note beside it.",
-        why="Heat and load only from now on.",
+        why="Keep loads and heat off it before this date.",
         rule="8.6",
         gate="pack",
         wait_s=0,

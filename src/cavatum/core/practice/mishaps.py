@@ -24,8 +24,9 @@ MISHAPS: tuple[Mishap, ...] = (
         grave=True,
         first=[
             "Do not breathe it. Everyone out of the fumes, air moving.",
-            "Outside if it can be carried safely, off anything that burns. Never with bare hands.",
-            "Spread it thin on metal or stone; no water into hot resin.",
+            "Carry it outside only if safe. Set it on stone or metal, away from anything that burns. "
+            "Never with bare hands.",
+            "Spread it thin on metal or stone; never pour water into hot resin.",
             "If it burns or cannot be carried: leave, close the door, call the fire brigade.",
         ],
         then=[
@@ -67,7 +68,7 @@ MISHAPS: tuple[Mishap, ...] = (
         grave=False,
         first=[
             "Tweezers or a toothpick, straight up, once.",
-            "Still liquid: a short warm pass closes the mark. Gummy already: leave it, it is sanded "
+            "If liquid, one quick flame pass closes the mark. Gummy already: leave it, it is sanded "
             "out later.",
         ],
         then=["Photo of the place.", "Cover it now."],
@@ -115,7 +116,7 @@ MISHAPS: tuple[Mishap, ...] = (
         ],
         then=[
             "How long it was off, and the lowest temperature.",
-            "Test before every next step: it is later than the clock says.",
+            "Test before every next step. The cure runs slower now: each step comes later than planned.",
         ],
     ),
     Mishap(
@@ -123,8 +124,8 @@ MISHAPS: tuple[Mishap, ...] = (
         key="Resin on skin or in the eye",
         grave=True,
         first=[
-            "Eye: rinse with water at once, lids open, ten minutes and more; get a doctor, take the "
-            "data sheet.",
+            "Eye: rinse with water at once, lids open, ten minutes and more; get medical help; take the "
+            "safety data sheet along.",
             "Skin: wipe off, soap and water. No solvent.",
             "Follow section 4 of the safety data sheet.",
         ],

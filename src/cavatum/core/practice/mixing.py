@@ -21,7 +21,7 @@ DUST = "Dust of resin and wood: mask as the data sheets say, extraction on."
 HOT = "It may be hot enough to burn: infrared first, hands later. Carry nothing that smokes."
 
 SKIN = "Gloves stay on until it is fully cured: skin contact before that sensitises."
-SOLVENT = "Solvent: air moving, gloves it does not eat, no flame in the room then or after."
+SOLVENT = "Solvent: air moving, gloves that resist this solvent; no flame until the vapour has cleared."
 OVEN = "Not the oven for food, ever; stay near; nothing that burns in it."
 WASTE = "Liquid rests to hazardous collection, cured rests cold into the bin; local rules first."
 AROUND = "Children and animals out; eye rinse at hand; extraction or air moving out."
@@ -96,14 +96,14 @@ WEIGH = BenchStep(
 STIR = BenchStep(
     code="stir",
     title="Stir {batch}",
-    text="Scrape walls, bottom and stick, until no strings and clear.{drill}",
+    text="Scrape walls, bottom and stick, until the mix is clear, with no streaks.{drill}",
     why="What is not mixed never sets.",
     rule="5.3",
 )
 STIR_AGAIN = BenchStep(
     code="stir-again",
     title="Into a clean cup, stir again",
-    text="Clean cup, clean stick; leave the last film of the first cup.",
+    text="Clean cup, clean stick; leave what clings to the first cup.",
     why="The film on the first cup's wall is unmixed.",
     rule="5.3",
 )
@@ -131,8 +131,7 @@ POUR = BenchStep(
 
 # What lateness means, by the kind of step: rule 7.5.
 LATE = {
-    "pour": "Look at the cup first: strings, lumps or heat mean it is not poured any more. Spread it "
-    "thin, away from what burns.",
+    "pour": "Check the cup. Stringy, lumpy or warm: do not pour it. Spread it thin, away from what burns.",
     "defoam": "It has set too far for a flame: leave it.",
     "weigh": "The layer below bonds no more by itself: test it, sand it all over, then pour.",
     "ready": "The layer below bonds no more by itself: test it, sand it all over, then pour.",

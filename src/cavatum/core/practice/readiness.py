@@ -17,7 +17,7 @@ ALWAYS = (
 )
 STILL_AIR = (
     "air",
-    "Fans off over the piece, extraction away from it; the person out as soon as it is poured",
+    "Fans off over the piece, extraction away from it; leave the room as soon as you have poured",
 )
 FAN = ("air", "Extraction on, piece covered against its dust")
 FLAME = ("flame", "Flame or heat gun to hand; alcohol and solvents closed and out of the room")

@@ -131,7 +131,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "cold": Cause(
         title="Too cold to cure",
-        why="Ten degrees less take about twice as long.",
+        why="10 °C (18 °F) cooler takes about twice as long.",
         next_time="Warm room, resin and piece the day before, and keep them so.",
         facts=("room-cold",),
     ),
@@ -149,7 +149,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "too-much-colour": Cause(
         title="Too much colour",
-        why="Liquids that take no part in the cure keep it soft.",
+        why="Liquid dye does not cure and keeps the resin soft.",
         next_time="Stay under the sheet's limit; powders rather than liquids.",
         facts=("colour-much",),
     ),
@@ -269,7 +269,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "warm-room": Cause(
         title="Too warm a room",
-        why="Every ten degrees double the speed of the heat.",
+        why="Each 10 °C (18 °F) warmer makes heat about twice as fast.",
         next_time="Pour in the cool of the day; see how warm the room may get.",
         facts=("room-warm",),
     ),
@@ -299,7 +299,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "other-tint": Cause(
         title="Another tint",
-        why="Colour by eye is never met twice.",
+        why="Colour mixed by eye cannot be matched.",
         next_time="Weigh colours, mix enough at once.",
         facts=("colour-by-eye",),
     ),
@@ -377,7 +377,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "settled": Cause(
         title="Powder sank",
-        why="Heavy and slow resin: it has days to sink.",
+        why="Heavy powder in slow resin keeps sinking for days.",
         next_time="Finer or less powder, thicker when poured, thinner layers.",
         facts=("no-rest",),
     ),
@@ -935,7 +935,7 @@ TROUBLES: tuple[Trouble, ...] = (
     Trouble(
         code="colours",
         title="Colours blended, lumps, a band",
-        look="Not the picture that was meant.",
+        look="Colours came out wrong.",
         questions=(
             _q(
                 "look",

@@ -12,7 +12,7 @@ from typing import Literal
 
 MIN, H = 60.0, 3600.0
 DUST = "Dust of resin and wood: mask as the data sheets say, extraction on."
-SOLVENT = "Solvent: air moving, gloves it does not eat, no flame in the room then or after."
+SOLVENT = "Solvent: air moving, gloves that resist this solvent; no flame until the vapour has cleared."
 GLOVES = "Uncured resin: gloves stay on, eyes covered."
 SHARP = "Cured edges cut: gloves that resist cuts, eyes covered."
 
@@ -368,7 +368,8 @@ WAYS: dict[str, Back] = {
         Back(
             code="coat-over",
             title="A fresh coat over it",
-            honest="A school: a thin coat that is right can cure what lies under it. Only on a thin "
+            honest="Some makers recoat: a thin, correctly mixed coat can cure a tacky film below. Only "
+            "on a thin "
             "film that "
             "is merely tacky; over wet resin it stays wet below.",
             steps=(
@@ -468,7 +469,7 @@ WAYS: dict[str, Back] = {
         Back(
             code="none",
             title="No way back",
-            honest="It stays as it is: keep it as it is, or make it anew. A coat over it changes nothing in "
+            honest="This cannot be repaired: keep it or start over. A coat over it changes nothing in "
             "the depth.",
             steps=(),
         ),

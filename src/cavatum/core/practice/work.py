@@ -61,9 +61,9 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep(
         code="round-1",
         kind="defoam",
-        title="First round against bubbles",
-        text="Short and moving, from far (about 15 cm), never on one spot; a heat gun on low. Nothing "
-        "that burns near it, no alcohol or acetone used just now.",
+        title="First flame pass (or heat gun)",
+        text="Short and moving, from far (about 15 cm), never on one spot; a heat gun on low. Keep "
+        "anything that can burn away. No flame if alcohol or acetone was used in the room.",
         why="Heat thins the skin and lets the bubbles out.",
         rule="7.1",
         kinds=POURED_OPEN,
@@ -112,7 +112,7 @@ TABLE: tuple[WorkStep, ...] = (
         kind="defoam",
         title="A round every 15 minutes",
         text="For an hour, or two where wood breathes out.",
-        why="A school: many short rounds.",
+        why="Some makers prefer many short passes.",
         rule="6.1",
         kinds=POURED_OPEN,
         which="every",
@@ -142,7 +142,7 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep(
         code="look-1",
         kind="watch",
-        title="Look along the light",
+        title="Check the surface in low side light",
         text="Bubbles, craters, a leak below, a fly. Level: correct it by little, wait, look again.",
         why="The hour after pouring ruins more pieces than the pour.",
         rule="7.2",
@@ -248,7 +248,7 @@ TABLE: tuple[WorkStep, ...] = (
         code="hands-off",
         kind="watch",
         title="No more stirring or touching",
-        text="It strings now: what is moved stays moved.",
+        text="It pulls strings now; marks will not level out.",
         why="The gummy point.",
         rule="7.3",
         kinds=ALL,
@@ -294,7 +294,8 @@ TABLE: tuple[WorkStep, ...] = (
         code="heat-visit",
         kind="watch",
         title="Look in when the heat comes",
-        text="Bubbles at walls and wood, a smell, a bulge: nothing may be too hot to hold a hand over. "
+        text="Bubbles at walls and wood, a smell, a bulge: if you cannot hold a hand above it, it is "
+        "overheating. "
         "Infrared reading.",
         why="Wood and corners let go of their air when it warms.",
         rule="6.4",
@@ -339,7 +340,7 @@ TABLE: tuple[WorkStep, ...] = (
         code="inspect",
         kind="test",
         title="Inspect it along the light",
-        text="Flawless: it is the finish. Craters, dust, bare spots: it was the seal; sand all over and "
+        text="Flawless: done. Craters, dust or bare spots: treat it as the seal coat; sand all over and "
         "coat again.",
         why="Whether one more coat is needed shows only now.",
         rule="6.3",
@@ -369,7 +370,7 @@ TABLE: tuple[WorkStep, ...] = (
     WorkStep(
         code="release",
         kind="form",
-        title="Let the pressure off",
+        title="Release the pressure slowly",
         text="Slowly, over minutes; then the lid.",
         why="Gas in a fast release tears the piece.",
         rule="1.4",
@@ -399,7 +400,7 @@ TABLE: tuple[WorkStep, ...] = (
         code="square",
         kind="finish",
         title="Rough-square, leave it long",
-        text="Sharp flash off first; trim to length last.",
+        text="Trim the sharp flash first; trim to length last.",
         why="What is cut too early moves.",
         rule="1.8",
         kinds=("pressure casting", "nested mould", "turned work"),
@@ -443,7 +444,7 @@ TABLE: tuple[WorkStep, ...] = (
         kind="finish",
         title="Fully cured",
         text="Tested once more, cleaned, with its care note.",
-        why="Heat and load only from now on.",
+        why="Keep loads and heat off it before this date.",
         rule="6.1",
         kinds=ALL,
         which="last",

@@ -236,7 +236,7 @@ def need_verdicts(
                     stage="mix",
                     code=f"jug-promised-{part.lower()}",
                     rule="3.4",
-                    title=f"Part {part} is promised to others",
+                    title=f"Part {part} is reserved for other pieces",
                     text=f"{system.name}: {say.mass(there)} are there, {say.mass(others)} of it reserved "
                     f"by {_names(reserved, system.id)}; this piece needs "
                     f"{say.mass(wanted)}.",

@@ -9,7 +9,8 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from ..clock.hours import open_spans
-from ..clock.schedule import Answer, Clash, Job, Shop, Tell, solve
+from ..clock.schedule import Tell, solve
+from ..clock.schedule_model import Answer, Clash, Job, Shop
 from ..clock.windows import whole_half_hour
 from ..common.wording import Say
 from ..common.working import Data

@@ -10,7 +10,8 @@ from zoneinfo import ZoneInfo
 
 from ..clock.hours import away_spans, open_spans
 from ..clock.model import PourWindow
-from ..clock.schedule import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work, solve
+from ..clock.schedule import solve
+from ..clock.schedule_model import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work
 from ..clock.windows import SAND_S
 from ..common.wording import Say
 from ..common.working import Data
@@ -262,10 +263,10 @@ def _reason(
                 f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}"
             )
         elif where.mode.misses:
-            parts.append(f"{work.words} on a sanded layer: its window meets nobody")
+            parts.append(f"{work.words} on a sanded layer: nobody is here during its bond window")
     if late:
-        parts.append(f"{late:.1f} days after it is due, the least there is")
-    return "; ".join(parts) or "as early as it can be prepared and joins other visits"
+        parts.append(f"{late:.1f} days late, the least possible")
+    return "; ".join(parts) or "as early as preparation allows, in the same visit as other work"
 
 
 def clash_words(clash: Clash, jobs: Mapping[str, Job], from_at: datetime, say: Say) -> list[str]:

@@ -95,7 +95,7 @@ TABLE: dict[str, _Row] = {
             code="warm-wood",
             title="Warm the wood",
             text="65 to 70 °C for half an hour, shortly before a fast casting under pressure.",
-            why="Drives out damp; wet wood foams.",
+            why="Dries the wood: fast resin foams on damp wood.",
             rule="1.3",
             wait_s=(30 * MIN, 30 * MIN),
         ),
@@ -109,7 +109,7 @@ TABLE: dict[str, _Row] = {
         ),
         _Row(
             code="seal",
-            title="Seal what drinks",
+            title="Seal porous wood",
             text="A thin sealing coat on all that is porous and will be touched; again where it goes dull.",
             why="Open pores breathe bubbles into the pour.",
             rule="1.3",

@@ -138,7 +138,7 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say
                 "not-flat",
                 "The slab is not flat",
                 "Resin stands level: a hollow spot gets deeper, a high one stays bare.",
-                "Flatten it, or reckon the deepest spot.",
+                "Flatten it, or measure at the deepest spot.",
                 "1.1",
             )
         )
@@ -174,8 +174,7 @@ def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Ver
             "hollow-under-pressure",
             f"{thing.name.capitalize()} is hollow",
             f"At {plainly(LEAST_PRESSURE_BAR)} bar (typical) the air in it keeps {left:.0%} of its "
-            "volume: it "
-            "collapses, and erupts when the pressure goes.",
+            "volume: it collapses under pressure and bursts out when released.",
             "Vent it, fill it, or leave it out; then tick the step.",
             "1.4",
         )
@@ -287,7 +286,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Say) -> list[Verdict]:
                 "care",
                 "material-unknown",
                 "What is it made of?",
-                "Nobody said what the piece is made of.",
+                "No material is chosen for this piece.",
                 "Choose the material.",
                 "1.1",
                 "/survey/material",

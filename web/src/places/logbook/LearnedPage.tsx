@@ -168,7 +168,7 @@ function Item({ one, onPut }: { one: Learned; onPut: () => void }) {
           {say(one.low)} to {say(one.high)}
         </span>
         <span className="block">
-          {one.runs.length} {one.runs.length === 1 ? "run" : "runs"}, one wobbles by{" "}
+          {one.runs.length} {one.runs.length === 1 ? "run" : "runs"}; single runs vary by{" "}
           {one.is_share ? `${(100 * one.spread).toFixed(1)} points` : `${(100 * one.spread).toFixed(0)} %`}.{" "}
           <b className={one.used ? "text-spruce font-semibold" : "font-medium"}>
             {one.used
@@ -181,7 +181,7 @@ function Item({ one, onPut }: { one: Learned; onPut: () => void }) {
           </b>
         </span>
         <button className="quiet" onClick={onPut}>
-          {one.is_set_aside ? "Use it again" : "Set it aside"}
+          {one.is_set_aside ? "Use it again" : "Do not use this"}
         </button>
         <details>
           <summary className="quiet">its runs</summary>

@@ -227,7 +227,7 @@ function Case({
               ))}
             </fieldset>
           ) : runId ? (
-            <p className="mt-4 text-slate">The record shows nothing that points anywhere.</p>
+            <p className="mt-4 text-slate">The record shows nothing that suggests a cause.</p>
           ) : null}
           <fieldset className="mt-4">
             <legend className="font-semibold">What else do you know?</legend>

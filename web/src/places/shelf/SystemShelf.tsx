@@ -263,7 +263,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
               {system.cure_fit.rate_factor.toFixed(2)} as fast as its class; off by{" "}
               {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)} °C after.{" "}
               <button className="quiet" onClick={() => void change({ cure_fit: null })}>
-                Set it aside
+                Do not use this
               </button>
             </>
           ) : (

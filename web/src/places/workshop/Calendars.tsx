@@ -73,7 +73,7 @@ export function Calendars() {
       </p>
       <h2 className="mt-6">Busy times</h2>
       <p className="mt-1 text-[13.5px]">
-        A calendar file (.ics) of your other dates: nothing that wants hands is planned into them.
+        A calendar file (.ics) of your other dates: no work is planned at those times.
       </p>
       <label className="quiet inline-block mt-2 cursor-pointer">
         Choose a file

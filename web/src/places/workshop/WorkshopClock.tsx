@@ -211,7 +211,7 @@ function Found({
   if (!result.feasible) {
     return (
       <section className="mt-5" aria-label="Clash">
-        <h2>These cannot all be</h2>
+        <h2>These wishes conflict</h2>
         <ul className="rule">
           {(result.clash ?? []).map((one) => (
             <li key={one} className="py-1.5">
@@ -219,7 +219,7 @@ function Found({
             </li>
           ))}
         </ul>
-        <h2 className="mt-4">What gives room, the cheapest first</h2>
+        <h2 className="mt-4">What would fix it, easiest first</h2>
         {(result.ways_out ?? []).length ? (
           <ul className="rule">
             {result.ways_out!.map((one) => (
@@ -230,7 +230,7 @@ function Found({
             ))}
           </ul>
         ) : (
-          <p className="text-slate">No single wish given up makes room: free two of them.</p>
+          <p className="text-slate">Dropping one wish is not enough; drop two.</p>
         )}
       </section>
     );
@@ -269,7 +269,7 @@ function Found({
         .{" "}
         {result.proven
           ? "No schedule has fewer windows missed or less lateness."
-          : "Better may exist: the time was too short to tell."}
+          : "A better plan may exist; the search stopped early."}
         {result.agrees
           ? " The heat at these hours was run again and has the same windows."
           : " At these hours the windows still move a little: look at each piece's clock."}

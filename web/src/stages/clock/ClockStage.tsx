@@ -48,7 +48,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
           <div className="flex gap-4">
             {plan.start_is_chosen ? (
               <button className="quiet" onClick={() => void set(null)}>
-                Open again: propose a start
+                Clear my start; suggest one
               </button>
             ) : (
               <button className="key" onClick={() => void set(plan.start_at)}>
@@ -170,7 +170,7 @@ function Advice({
         </ul>
       ) : (
         <p className="text-[13px] text-slate">
-          {found.error ? found.error.message : "Running the heat for each …"}
+          {found.error ? found.error.message : "Working out each start …"}
         </p>
       )}
       <Link className="quiet" to="/workshop">

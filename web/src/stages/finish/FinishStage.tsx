@@ -43,7 +43,7 @@ export function FinishStage({ stored, edits }: StageProps) {
       ) : null}
       {plan.gates.length && !run_id ? (
         <p className="mt-1 text-[13px] text-slate">
-          These count from the plan.{" "}
+          Times below are from the plan.{" "}
           <Link className="quiet" to={`/pieces/${stored.id}/pour`}>
             Begin the run
           </Link>
@@ -87,7 +87,7 @@ export function FinishStage({ stored, edits }: StageProps) {
           onChoose={(series) => void set("papers", { series: series as Finish["series"] })}
         />
         <TextField
-          label="grits there are"
+          label="Papers you have"
           value={(finish.papers ?? []).join(" ")}
           onCommit={(typed) =>
             set("papers there are", {

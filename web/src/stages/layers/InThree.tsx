@@ -36,8 +36,7 @@ export function InThree({ stored, plan, voidId }: Pick<StageProps, "stored" | "p
         <Cut three={three} never={heats[0].heat!.never_c} units={units} />
       ) : (
         <p className="text-[13px] mt-1">
-          The plan takes the void as a column with its walls. The form itself, in small cubes, says how much
-          cooler its edges are.
+          The plan takes the void as a column with its walls. A 3D check shows how much cooler the edges stay.
         </p>
       )}
       {running ? (
@@ -61,7 +60,7 @@ export function InThree({ stored, plan, voidId }: Pick<StageProps, "stored" | "p
       ) : null}
       {three || running ? null : (
         <button className="quiet" onClick={() => setWanted(key)}>
-          Run it in three dimensions
+          Check in 3D
         </button>
       )}
     </section>

@@ -123,11 +123,11 @@ function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBa
                 , {text(layer.to_m - layer.from_m, "length", units)}: {layer.limited_by}.
                 {band ? (
                   <span className="block text-slate">
-                    Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in eight of ten draws
+                    Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in 8 of 10 simulations
                     {band.over ? (
                       <b className="text-rust font-semibold">
-                        ; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 pass what must
-                        never be
+                        ; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 exceed the safe
+                        limit
                       </b>
                     ) : (
                       ""

@@ -238,7 +238,7 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
         </section>
       ) : null}
       <p className="text-[12px] text-slate">
-        Films are wet films: {text(0.025, "fraction", units)} or so is lost as it cures.
+        All film thicknesses are wet: {text(0.025, "fraction", units)} or so is lost as it cures.
       </p>
       <p>
         <button className="quiet" onClick={() => void remove()}>

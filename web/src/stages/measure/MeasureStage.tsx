@@ -162,7 +162,7 @@ export function MeasureStage(props: StageProps) {
             </p>
           ) : null}
           <section className="mt-5">
-            <h2>What goes missing</h2>
+            <h2>Extra to mix (waste and soak)</h2>
             <table className="plain mt-1">
               <tbody>
                 {(plan.totals.allowances ?? []).map((line) => (

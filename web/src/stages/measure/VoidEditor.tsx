@@ -1,5 +1,6 @@
 /** The readings of one void, each saved as it is typed. */
-import { lazy, Suspense, useEffect, useState } from "react";
+import { MeshPreview } from "./MeshPreview";
+import { Suspense, useEffect, useState } from "react";
 import type { Plan, Void } from "../../api/queries";
 import { freshId, WALLS } from "../../domain/shapes";
 import { Fig } from "../../ui/Fig";
@@ -12,8 +13,6 @@ import { OutlineField, outlineText, useOutlineUnit } from "./OutlineField";
 import { PortionList } from "./PortionList";
 import { ShapeFields, ShapeSketch, type VoidChange } from "./ShapeFields";
 import { Shares } from "./Shares";
-
-const MeshView = lazy(() => import("../../drawing/MeshView"));
 
 interface Props {
   pieceId: number;
@@ -213,7 +212,7 @@ function MeshPeek({
     );
   return (
     <Suspense fallback={<p className="text-slate text-[13px]">Opening the view …</p>}>
-      <MeshView sha={shape.sha} unit={shape.unit} up={shape.up} levels={levels} tint={tint} />
+      <MeshPreview sha={shape.sha} unit={shape.unit} up={shape.up} levels={levels} tint={tint} />
     </Suspense>
   );
 }

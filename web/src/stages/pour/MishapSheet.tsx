@@ -65,7 +65,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
                   setEventId(null);
                 }}
               >
-                That was not it
+                Wrong problem: back
               </button>
             </div>
           </>

@@ -90,7 +90,7 @@ export function PourStage({ stored, plan }: StageProps) {
           </p>
           {stops.length ? (
             <p role="alert" className="text-rust font-medium mt-2">
-              {stops[0].title}: settle that first, or begin knowing it.
+              {stops[0].title}: fix this first, or start anyway.
             </p>
           ) : null}
           <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>
@@ -106,8 +106,8 @@ export function PourStage({ stored, plan }: StageProps) {
       <section className="mt-6 border-t border-line pt-3">
         <h2>Rehearse it</h2>
         <p className="text-[13px] text-slate mt-1">
-          The same steps against stand-ins, faster, with things going wrong, and a debrief at the end. Nothing
-          is booked, nothing goes into the record of the piece.
+          The same steps with simulated instruments, faster, with things going wrong, and a debrief at the
+          end. Nothing is booked, nothing goes into the record of the piece.
         </p>
         <label className="block text-[13px] text-slate mt-2" htmlFor="speed">
           how many times as fast

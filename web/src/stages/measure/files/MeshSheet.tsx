@@ -1,6 +1,7 @@
 /** Reads a mesh: its unit is asked, never guessed; which side is up; the space to fill, or a body standing in a form. */
+import { MeshPreview } from "../MeshPreview";
 import { Dialog } from "radix-ui";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { call, type Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
@@ -10,7 +11,6 @@ import { understandAll } from "../../../ui/understand";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 
-const MeshView = lazy(() => import("../../../drawing/MeshView"));
 const UNIT_M = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254 } as const;
 type Unit = keyof typeof UNIT_M;
 const SIDES = ["length", "width", "depth"].map((key) => ({ key, kind: "length" }));
@@ -66,7 +66,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
             <div className="grid grid-cols-[minmax(0,1fr)_260px] gap-5 max-sm:grid-cols-1">
               {unit ? (
                 <Suspense fallback={<p className="text-slate">Opening the view …</p>}>
-                  <MeshView sha={file.sha256} unit={unit} up={up} levels={[]} tint="#D39A3C" />
+                  <MeshPreview sha={file.sha256} unit={unit} up={up} levels={[]} tint="#D39A3C" />
                 </Suspense>
               ) : (
                 <p className="text-slate self-center">It is drawn here as soon as its unit is known.</p>

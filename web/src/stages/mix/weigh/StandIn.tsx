@@ -26,7 +26,7 @@ export function StandIn({ remainingKg }: { remainingKg: number }) {
   return (
     <details className="px-6 max-sm:px-3 pb-4 text-[16px]">
       <summary className="min-h-[64px] grid content-center cursor-pointer text-slate">
-        This scale is a stand-in: its hands are here
+        Practice scale: use these buttons
       </summary>
       <div className="flex flex-wrap gap-3">
         {keys.map(([words, command]) => (

@@ -67,7 +67,7 @@ function AtTheScale({
         : live.tone === "taken out"
           ? ["That much was taken out", takeOut]
           : live.connected
-            ? ["Take it as it is", () => take(live.net_kg ?? 0, "scale")]
+            ? ["Record this weight", () => take(live.net_kg ?? 0, "scale")]
             : ["Type what the scale shows", () => setPanel("hand")];
   const ready =
     !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
@@ -91,7 +91,7 @@ function AtTheScale({
         </button>
         <p className="text-[17px] text-slate" aria-live="polite">
           {isLost
-            ? `The line is down: ${waiting ? `${waiting} kept here, sent later` : "trying again"}`
+            ? `No connection: ${waiting ? `${waiting} kept here, sent later` : "trying again"}`
             : live.device || "no scale"}
         </p>
       </header>
@@ -147,7 +147,7 @@ function AtTheScale({
         </button>
         {step ? (
           <button className="big-quiet" onClick={() => setPanel("hand")}>
-            By hand
+            Type weight
           </button>
         ) : null}
         {step?.kind === "part" ? (
@@ -162,7 +162,7 @@ function AtTheScale({
         ) : null}
         {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? (
           <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>
-            Leave it off its ratio
+            Keep the wrong ratio
           </button>
         ) : null}
         {primary ? (

@@ -1,0 +1,131 @@
+"""What a batch at the scale has to say: too much of a part, too much colour, the way back. Rule 5.1."""
+
+from __future__ import annotations
+
+from ..common.verdict import Verdict
+from ..common.wording import Say
+from .overshoot import BRIM, put_right
+from .weigh_events import (
+    RATIO_CLOSE,
+    WeighState,
+    WeighStep,
+    WeighTask,
+    close_enough,
+)
+
+
+def weigh_verdicts(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
+    found = []
+    first, second = state.steps[0], state.steps[1]
+    if state.total_kg > 0 and (
+        second.taken_kg > 0
+        or first.taken_kg > first.close_kg + (task.target_a_kg if first.key == "A" else task.target_b_kg)
+    ):
+        found += _overshot(task, state, say)
+    if state.off is not None and abs(state.off) > 2 * RATIO_CLOSE and state.current is None:
+        found.append(
+            Verdict(
+                weight="care",
+                stage="mix",
+                code="off-ratio",
+                rule="5.2",
+                title="Off its ratio, and left so",
+                text=f"Part A is {abs(state.off):.1%} too {'much' if state.off > 0 else 'little'} for "
+                "part B. Off-ratio resin stays sticky for "
+                f"good.",
+                todo="Put it right before it is stirred, or keep it for something that does not matter.",
+            )
+        )
+    found += [
+        _too_much_colour(step, say)
+        for step in state.steps
+        if step.kind == "colourant" and step.taken_kg > step.target_kg + step.close_kg
+    ]
+    return found
+
+
+def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
+    planned = task.target_a_kg if state.steps[0].key == "A" else task.target_b_kg
+    first_over = state.steps[0].taken_kg > planned + close_enough(task, planned)
+    second_over = state.steps[1].taken_kg > 0 and state.current == 0
+    if not (first_over or second_over):
+        return []
+    answer = put_right(
+        state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg
+    )
+    if state.steps[0].done and state.steps[1].done and answer.fits:
+        return (
+            [
+                Verdict(
+                    weight="good",
+                    stage="mix",
+                    code="over-need",
+                    rule="5.1",
+                    title="More than was planned",
+                    text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
+                    todo="Have somewhere to pour it: another void that waits, or a thin sheet.",
+                )
+            ]
+            if state.over_kg > RATIO_CLOSE * task.wanted_kg
+            else []
+        )
+    part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
+    text = (
+        f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
+        f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned."
+    )
+    if not answer.fits:
+        where = (
+            f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})"
+            if not answer.fits_cup
+            else f"the scale ({say.mass(task.most_kg)})"
+        )
+        out = (
+            "Take some out again with a clean stick: nothing else is in yet."
+            if not second_over and state.steps[1].taken_kg == 0
+            else (
+                "Tip all of it into a larger cup, scrape this one clean, and go on there; or give this "
+                "batch up and weigh a new one."
+            )
+        )
+        return [
+            Verdict(
+                weight="stops",
+                stage="mix",
+                code="overshoot-too-large",
+                rule="5.1",
+                title="Too much for the cup or the scale",
+                text=f"{text} That is too much for {where}.",
+                todo=out,
+            )
+        ]
+    return [
+        Verdict(
+            weight="care",
+            stage="mix",
+            code="overshoot",
+            rule="5.1",
+            title=f"Too much of {part.name}",
+            text=text,
+            todo="Nothing is lost: add it, or take the surplus out while nothing else is in the cup."
+            if not second_over
+            else "Add it before you stir.",
+        )
+    ]
+
+
+def _too_much_colour(step: WeighStep, say: Say) -> Verdict:
+    over = step.taken_kg - step.target_kg
+    return Verdict(
+        weight="care",
+        stage="mix",
+        code="colour-over",
+        rule="5.6",
+        title=f"Too much {step.name}",
+        text=f"{say.mass(over)} more than the recipe asks for. Colour cannot be taken out.",
+        todo=f"To get the recipe's colour back the cup would need {over / step.target_kg:.0%} more clear "
+        "mix; otherwise leave it: the record "
+        f"holds what went in."
+        if step.target_kg > 0
+        else "The record holds what went in.",
+    )

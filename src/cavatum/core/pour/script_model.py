@@ -1,0 +1,105 @@
+"""A run compiled into steps, as benches interpret it. Rule 7.1."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Final, Literal
+
+from ..common.working import Data
+
+Kind = Literal[
+    "prepare",
+    "ready",
+    "sand",
+    "weigh",
+    "stir",
+    "rest",
+    "part",
+    "pour",
+    "defoam",
+    "watch",
+    "form",
+    "test",
+    "finish",
+]
+
+
+FORMAT: Final = 1
+
+
+class WeighPart(Data):
+    """per_other: of this part for one of the other, by mass: what overshooting the other asks for."""
+
+    part: Literal["A", "B"]
+    target_kg: float
+    per_other: float
+
+
+class ScriptStep(Data):
+    """One thing to do.
+
+    anchor          the step its window counts from; None: planned_at and planned_to stand
+    on              whether the anchor's begin or its end counts
+    from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
+    planned_at, planned_to  the same window by the plan
+    timer_s         runs from the moment the step is begun
+    late            what it means when its window has closed
+    again_s         after a test that was not passed: when to test again
+    passes          once its window is over there is nothing left to do
+    rings           an alarm sounds when its window opens; not of what follows another step of the same pour
+                    at once
+    """
+
+    id: str
+    code: str
+    kind: Kind
+    title: str
+    text: str
+    why: str
+    rule: str
+    pour: int | None = None
+    batch: int | None = None
+    tools: str = ""
+    caution: str = ""
+    hand: str = ""
+    late: str = ""
+    checks: list[str] = []
+    parts: list[WeighPart] = []
+    doses: list[str] = []
+    step_kg: float | None = None
+    anchor: str | None = None
+    on: Literal["begun", "done"] = "done"
+    from_s: float = 0.0
+    to_s: float | None = None
+    with_cure: bool = False
+    planned_at: datetime
+    planned_to: datetime | None = None
+    timer_s: float | None = None
+    again_s: float | None = None
+    hands_s: float = 0.0
+    passes: bool = False
+    rings: bool = True
+
+
+class PourCurve(Data):
+    """What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
+    layer).
+    """
+
+    pour: int
+    called: str
+    curve: list[tuple[float, float]]
+    peak_c: float
+    never_c: float
+
+
+class Script(Data):
+    format: Literal[1] = FORMAT
+    piece_id: int
+    piece: str
+    tint: str
+    kind_of_work: str
+    zone: str
+    steps: list[ScriptStep]
+    curves: list[PourCurve]
+    depth_share: list[float]
