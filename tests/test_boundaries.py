@@ -237,3 +237,12 @@ def test_documents_do_not_link_to_nowhere():
     for page in [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").rglob("*.md")]:
         for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
             assert (page.parent / target).exists(), f"{page.name}: {target}"
+
+
+def test_documents_name_files_that_are_there():
+    for page in [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").rglob("*.md")]:
+        text = page.read_text()
+        for name in re.findall(r"`([\w/.-]+/[\w.-]+\.(?:py|tsx?|sql))`", text):
+            assert any((base / name).exists() for base in (ROOT, SOURCE, page.parent)), f"{page.name}: {name}"
+        for name in re.findall(r"`(test_\w+\.py)`", text):
+            assert list((ROOT / "tests").rglob(name)), f"{page.name}: {name}"

@@ -13,7 +13,7 @@ from werkzeug.exceptions import Unauthorized
 
 from ..store.pool import at_the_door, make_pool, within, within_first
 from ..store.workshops import implied_workshop
-from .who import Who, owner_here
+from .identity import Who, owner_here
 
 
 def pool() -> ConnectionPool:

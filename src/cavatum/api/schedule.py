@@ -20,9 +20,9 @@ from ..store import calendars, jobs, pieces, workshops
 from . import heat
 from .answers import RouteAnswer
 from .context import door, now, transaction, workshop_id
+from .identity import Who
 from .pieces import PieceAnswer, PiecePath
 from .problems import Problem
-from .who import Who
 
 blueprint = APIBlueprint("schedule", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 

@@ -9,8 +9,6 @@ from __future__ import annotations
 
 import re
 import secrets
-from dataclasses import dataclass
-from typing import Literal
 
 from flask import Flask, Response, current_app, g, request
 from flask_wtf.csrf import CSRFProtect
@@ -18,25 +16,13 @@ from psycopg import Connection
 
 from ..store import door as store
 from ..store import pairings, people
+from .context import door, now
+from .identity import Who
 from .permissions import LOOK, MAY, OPEN, WHY, Role
 from .problems import Problem, answer
 
 PHONE, ENTRY = "__Host-cavatum-phone", "__Host-cavatum-in"
 _SOUND_ID = re.compile(r"^[A-Za-z0-9-]{8,64}$")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Who:
-    """how: here (the computer's own address), entry (logged in), bench (a paired device), token (a
-    script).
-    """
-
-    workshop_id: int
-    role: Role
-    how: Literal["here", "entry", "bench", "token"]
-    name: str
-    account_id: int | None = None
-    entry_id: int | None = None
 
 
 def guard(app: Flask, operations: dict[tuple[str, str], str], *, is_network: bool) -> None:
@@ -102,21 +88,13 @@ def _may(operation: str, bearer: str) -> Response | None:
 
 
 def _find(bearer: str) -> Who | None:
-    from .context import door
-
     with door() as connection:
         g.who = _by_token(connection, bearer) if bearer else by_cookie(connection)
     found: Who | None = g.who
     return found
 
 
-def owner_here(workshop_id: int) -> Who:
-    return Who(workshop_id=workshop_id, role="owner", how="here", name="the shop's own screen")
-
-
 def _by_token(connection: Connection, bearer: str) -> Who | None:
-    from .context import now
-
     found = store.who_holds(connection, bearer, now())
     return (
         Who(
@@ -131,8 +109,6 @@ def _by_token(connection: Connection, bearer: str) -> Who | None:
 
 
 def by_cookie(connection: Connection) -> Who | None:
-    from .context import now
-
     entered = (
         store.who_entered(connection, request.cookies[ENTRY], now()) if request.cookies.get(ENTRY) else None
     )
