@@ -85,6 +85,7 @@ def test_contracts_of_the_imports_are_kept():
     run("lint-imports", "--no-cache", cwd=ROOT, environment={"PYTHONPATH": str(ROOT / "src")})
 
 
+@pytest.mark.slow
 def test_a_dataclass_with_more_than_three_fields_is_made_by_name():
     import importlib
     import pkgutil
@@ -143,6 +144,7 @@ def test_the_openapi_document_in_the_repository_is_fresh():
     )
 
 
+@pytest.mark.slow
 def test_the_typescript_types_are_fresh(tmp_path):
     run(
         "npx",
@@ -168,6 +170,7 @@ def test_python_type_checks():
     run("mypy", "--cache-dir", ".cavatum/mypy", cwd=ROOT)
 
 
+@pytest.mark.slow
 def test_the_front_end_type_checks():
     run("npm", "run", "--silent", "check")
 
@@ -197,6 +200,7 @@ def test_python_is_formatted():
     run(sys.executable, "-m", "ruff", "format", "--check", "src", "tests", "speed", "docs", cwd=ROOT)
 
 
+@pytest.mark.slow
 def test_the_front_end_is_formatted():
     run("npm", "run", "--silent", "format")
 

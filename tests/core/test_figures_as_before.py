@@ -9,6 +9,8 @@ import pytest
 
 from tests import as_before
 
+pytestmark = pytest.mark.slow
+
 RELATIVE = 1e-6  # the kept figures have nine digits; a march in other steps would differ by 1e-4 and more
 ABSOLUTE = 1e-9
 

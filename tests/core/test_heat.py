@@ -125,6 +125,7 @@ def test_series_conduction_in_a_slab(fourier):
     assert (done.t[0] - 300) / 100 == pytest.approx(_series(1.0, fourier), abs=1e-4)
 
 
+@pytest.mark.slow
 def test_block_by_the_product_of_three_slabs():
     """Product solution (Incropera and DeWitt 5.8): a cube of half side 1 at Bi = 1 on all faces, its middle
     at Fo = 0.3; two grids, extrapolated.
@@ -476,6 +477,7 @@ def test_pot_life_doubles_in_a_cool_room():
     assert gel(24) / 60 == pytest.approx(40, rel=0.02)  # what the class was fitted to
 
 
+@pytest.mark.slow
 def test_random_cases_stay_finite():
     """1,000 draws over classes, shapes, walls, rooms: finite, 0 <= a <= 1, never an endless run."""
     draw = np.random.default_rng(4)

@@ -354,6 +354,7 @@ def test_a_measured_curve_refits_rate_and_top():
         refit(run, 0, [(900.0 * i, 23.0) for i in range(60)])
 
 
+@pytest.mark.slow
 def test_the_fern_tray_in_three_dimensions():
     """The mesh that ships with the demo: peaks within 5 K of the plan's column, cooler towards the thin
     edges.

@@ -21,6 +21,7 @@ def scene(request):
     return made, made.corners_px + rng.normal(0, 1, (4, 2))
 
 
+@pytest.mark.slow
 def test_a_rendered_outline_is_measured_within_a_percent_and_its_band(scene):
     made, clicked = scene
     found = traced(find_outline(made.image, made.seed_px), on_its_edges(made.image, card_at(clicked)))

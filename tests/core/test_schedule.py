@@ -81,6 +81,7 @@ def test_small_cases_are_as_good_as_brute_force(jobs):
     assert answer.missed == brute(jobs, DAYS)[0]
 
 
+@pytest.mark.slow
 def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solution():
     for seed in range(200):
         jobs, shop, found = planted(5000 + seed, pieces=2 + seed % 3, days=12)
@@ -90,6 +91,7 @@ def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solutio
         assert (answer.missed, answer.late_s) == (0, 0.0) and answer.visits <= visits_of(found, shop), seed
 
 
+@pytest.mark.slow
 def test_forty_pieces_over_three_weeks_are_proven_best():
     jobs, shop, found = planted(3, pieces=40)
     answer = solve(jobs, shop, seconds=8.0)

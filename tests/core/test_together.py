@@ -46,6 +46,7 @@ def together():
     return pieces, plan_together(pieces, SHEETS, TWO, NONE, NOW, silent, seconds=3.0)
 
 
+@pytest.mark.slow
 def test_pieces_planned_together_keep_every_rule_and_agree_with_the_heat(together):
     pieces, result = together
     assert result.feasible and result.proven and result.agrees and result.missed == 0
@@ -111,6 +112,7 @@ def test_two_fixed_at_once_for_one_person_clash_and_the_ways_out_say_what_each_c
     assert not result.feasible and result.clash == words
 
 
+@pytest.mark.slow
 def test_a_window_at_night_offers_another_split_or_another_room():
     shop = workshop(
         week=[[{"from_min": 540, "to_min": 660}]] * 7

@@ -156,6 +156,7 @@ def test_what_is_written_as_svg_and_dxf_is_read_back_the_same():
 
 
 @pytest.mark.parametrize("kind", ["stl", "obj", "ply", "3mf", "ascii stl"])
+@pytest.mark.slow
 def test_every_mesh_format_gives_the_same_volume(kind):
     if kind == "3mf":
         data = write_3mf(Solid(np.asarray(CUBE.vertices) / 1000, np.asarray(CUBE.faces)), "cube")
@@ -202,6 +203,7 @@ def test_meshes_that_hold_nothing_are_refused_in_words():
     assert refused("mesh about", stl(faces * [1, 1, 0]), kind="stl").code == "flat"
 
 
+@pytest.mark.slow
 def test_ten_million_triangles_are_refused_by_their_header():
     claimed = (
         b"ply\nformat binary_little_endian 1.0\nelement vertex 3\nproperty float x\nproperty float "
@@ -230,6 +232,7 @@ def zip_of(entries):
     return out.getvalue()
 
 
+@pytest.mark.slow
 def test_a_zip_bomb_is_refused_by_its_directory():
     assert (
         refused("mesh about", zip_of([("3D/3dmodel.model", b" " * (450 << 20))]), kind="3mf").code
@@ -252,6 +255,7 @@ def jpeg(width, height, colour=(120, 150, 190)):
     return out.getvalue()
 
 
+@pytest.mark.slow
 def test_a_photo_of_two_hundred_megapixels_is_refused_by_its_header():
     big = io.BytesIO()
     Image.new("1", (20_000, 10_000)).save(big, "PNG")
@@ -282,10 +286,12 @@ def test_a_photo_is_turned_upright_and_made_small_enough():
     ],
 )
 @pytest.mark.parametrize("data", [b"\0" * 300, b"nonsense " * 40, b"PK\x03\x04" + b"\xff" * 200])
+@pytest.mark.slow
 def test_noise_in_any_format_is_refused_with_a_way_out(task, kind, data):
     refused(task, data, kind=kind)
 
 
+@pytest.mark.slow
 def test_a_mesh_that_names_corners_far_away_is_refused_and_no_child_outgrew_its_memory():
     data = b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f 1 2 99999999\n" * 10
     refused("mesh about", data, kind="obj")
@@ -392,6 +398,7 @@ def test_the_files_of_the_demo_are_what_its_drawings_say(tmp_path, monkeypatch):
         assert (tmp_path / name).read_bytes() == (shipped / name).read_bytes()
 
 
+@pytest.mark.slow
 def test_the_largest_photo_is_read_within_the_childs_memory():
     out = io.BytesIO()
     Image.new("RGB", (9_000, 6_600), (120, 150, 190)).save(out, "PNG")  # 59 megapixels

@@ -21,6 +21,8 @@ from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_piece, system
 from tests.scenes.hostile import FORMATS, campaign, mutated
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.mark.parametrize("seed", [11, 12])
 def test_broken_files_of_every_format_are_read_or_refused_in_words(seed):
