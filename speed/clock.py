@@ -19,7 +19,7 @@ from common import Board, own_database, served, timed
 
 from cavatum.core.clock.schedule import solve, visits_of
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.schedule_model import Answer
+from cavatum.core.clock.schedule_model import Solution
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from cavatum.core.pour.state import fold, look
@@ -39,7 +39,7 @@ def one_workshop(seed: int) -> tuple[int, int, float]:
     begun = time.perf_counter()
     answer = solve(jobs, shop, seconds=1.5, workers=1)
     took = time.perf_counter() - begun
-    if not isinstance(answer, Answer):
+    if not isinstance(answer, Solution):
         return 1, 1, took
     return (
         len(broken(jobs, shop, answer.placed)),
@@ -64,7 +64,7 @@ def forty(board: Board) -> None:
         begun = time.perf_counter()
         answer = solve(jobs, shop, tell=lambda share, words, said=said: said.append(share) or True)
         slowest = max(slowest, time.perf_counter() - begun)
-        assert isinstance(answer, Answer) and not broken(jobs, shop, answer.placed) and len(said) >= 4
+        assert isinstance(answer, Solution) and not broken(jobs, shop, answer.placed) and len(said) >= 4
         unproven += not answer.proven or answer.missed > 0 or answer.late_s > 0
         over = max(over, answer.visits / answer.visits_bound - 1 if answer.visits_bound else 1.0)
         board.line(

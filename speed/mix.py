@@ -21,7 +21,7 @@ from cavatum.core.mix.overshoot import put_right
 from cavatum.core.mix.weigh_events import Taken, Undo, Zero
 from cavatum.core.mix.weighing import reduce
 from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest, useful
-from cavatum.core.resin.ratio import Ratio
+from cavatum.core.resin.ratio import MixRatio
 from cavatum.demo import scenario
 from cavatum.devices.scale_lines import parse_scale
 from cavatum.services.planning import inputs_of
@@ -106,7 +106,7 @@ def at_the_scale(board: Board) -> None:
     begun = timed(lambda: reduce(batch, events), 5)
     board.line(f"a batch of {len(events)} entries folded", begun * 1000, "ms", most=10)
     chance, worst = random.Random(7), 0.0
-    ratio = Ratio(1 / 0.83, 1150, 955)
+    ratio = MixRatio(1 / 0.83, 1150, 955)
     for _ in range(20_000):
         worst = max(
             worst,

@@ -14,7 +14,7 @@ from hypothesis import settings
 from psycopg import sql
 
 from cavatum.machine import cluster
-from cavatum.store import whole
+from cavatum.store import archive
 from cavatum.store.migrate import migrate
 from tests.samples import NOW
 
@@ -116,7 +116,7 @@ def live_address(live_app) -> Iterator[str]:
 
 
 DEMO_HOLDS_S = 240.0  # its runs go on by the clock: an older copy is laid out anew
-DEMO_TABLES = ("workshop", *whole.TABLES, "learned", "calendar_feed", "job", "device_reading")
+DEMO_TABLES = ("workshop", *archive.TABLES, "learned", "calendar_feed", "job", "device_reading")
 
 
 @pytest.fixture(scope="session")

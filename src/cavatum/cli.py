@@ -148,7 +148,7 @@ def whole_workshop(what: str, file: Path) -> int:
 
     import psycopg
 
-    from .store import whole
+    from .store import archive
     from .store.workshops import implied_workshop
 
     try:
@@ -158,13 +158,13 @@ def whole_workshop(what: str, file: Path) -> int:
                 connection.commit()
                 connection.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
                 with zipfile.ZipFile(file, "x", zipfile.ZIP_DEFLATED) as pack:
-                    whole.export(connection, shop, pack, datetime.now(UTC))
+                    archive.export(connection, shop, pack, datetime.now(UTC))
                 print(f"cavatum: {file}: {file.stat().st_size / 1e6:.1f} MB", file=sys.stderr)
             else:
                 with zipfile.ZipFile(file) as pack:
-                    taken = whole.take_in(connection, implied_workshop(connection), pack)
+                    taken = archive.take_in(connection, implied_workshop(connection), pack)
                 print(f"cavatum: {taken.rows} rows and {taken.files} files taken in", file=sys.stderr)
-    except (whole.WholeError, zipfile.BadZipFile, OSError) as error:
+    except (archive.WholeError, zipfile.BadZipFile, OSError) as error:
         return _complain(str(error))
     return 0
 
@@ -176,7 +176,7 @@ def let_in(what: str, given: str) -> int:
     import psycopg
 
     from .core.common.workshop import typical_workshop
-    from .store import door, people, workshops
+    from .store import logins, people, workshops
 
     now = datetime.now(UTC)
     with psycopg.connect(os.environ["CAVATUM_DATABASE_URL"]) as connection:
@@ -184,8 +184,8 @@ def let_in(what: str, given: str) -> int:
             shop = workshops.open_another(connection, typical_workshop().model_copy(update={"name": given}))
             secret, made = people.invite(connection, shop, "owner", "", None, now)
         else:
-            account = door.account_of(connection, given)
-            inside = door.memberships(connection, account.id) if account else []
+            account = logins.account_of(connection, given)
+            inside = logins.memberships(connection, account.id) if account else []
             if account is None or not inside:
                 return _complain(f"No account of {given} is let into a workshop here.")
             shop = inside[0][0]

@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 
 from cavatum.core.common.workshop import typical_workshop
 from cavatum.network import passwords
-from cavatum.store import door, people
+from cavatum.store import logins, people
 from tests.samples import NOW, box_piece, box_void, system
 
 HERE = "https://shop.local"
@@ -80,9 +80,9 @@ def invited(app, database_url: str, shop: int, role: str, email: str, name: str)
 def quick_member(app, database_url: str, shop: int, role: str, email: str, name: str) -> Caller:
     """As invited(), without argon2's half second: let in by the store."""
     with psycopg.connect(database_url) as connection:
-        account = door.make_account(connection, email, name, _hash())
-        door.join(connection, shop, account, role)
-        token, _ = door.begin_entry(connection, shop, account, "a test", NOW)
+        account = logins.make_account(connection, email, name, _hash())
+        logins.join(connection, shop, account, role)
+        token, _ = logins.begin_entry(connection, shop, account, "a test", NOW)
     caller = Caller(app=app)
     caller.http.set_cookie("__Host-cavatum-in", token, domain="shop.local", secure=True, path="/")
     return caller.again()

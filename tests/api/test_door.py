@@ -11,7 +11,7 @@ import pytest
 
 from cavatum.core.common.errors import DomainError
 from cavatum.network import passwords
-from cavatum.store import door, people
+from cavatum.store import logins, people
 from cavatum.store.pool import within
 from tests.api.shops import HERE, PASSWORD, Caller, bench_device, invited, new_shop, quick_member
 from tests.conftest import Client, _empty
@@ -105,7 +105,7 @@ def test_tries_are_counted_by_account_and_place_and_a_right_password_has_to_wait
     moment[0] = NOW + timedelta(minutes=16)
     assert log_in(app, "moss@yard.example")[0].status_code == 204
     with psycopg.connect(database_url) as connection:
-        door.failed(connection, ["place 127.0.0.1"] * 40, moment[0])
+        logins.failed(connection, ["place 127.0.0.1"] * 40, moment[0])
     assert said(log_in(app, "somebody@yard.example", "wrong")[0]) == "too-often"  # one place, many accounts
 
 

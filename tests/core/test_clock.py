@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from cavatum.core.clock.hours import away_spans, next_slot, open_spans
 from cavatum.core.clock.windows import PourTask, best_start, lay_out, whole_half_hour
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from tests.samples import NOW, system, workshop
 
 HOUR = timedelta(hours=1)
@@ -149,17 +149,17 @@ def test_the_next_half_hour_is_whole_and_near(moment):
 def test_verdicts_speak_the_workshops_units(family, words):
     # hand-worked: 1.5 kg / 0.45359 = 3.307 lb; 250 g / 28.35 = 8.82; 2 L / 29.574 mL = 67.63, 250 mL 8.454;
     # 42 / 25.4 = 1.654
-    say = Say(workshop(units=family))
+    say = Wording(workshop(units=family))
     assert (say.mass(1.5), say.mass(0.25), say.volume(2e-3), say.volume(250e-6), say.length(0.042)) == words
 
 
 @pytest.mark.parametrize(("seconds", "words"), [(1800, "30 min"), (9000, "2.5 h"), (5 * 86400, "5 days")])
 def test_durations_are_spoken_as_people_do(seconds, words):
-    assert Say(workshop()).duration(seconds) == words
+    assert Wording(workshop()).duration(seconds) == words
 
 
 def test_moments_are_spoken_in_the_workshops_zone():
     assert (
-        Say(workshop(zone="Europe/London")).moment(datetime(2026, 7, 1, 6, 30, tzinfo=UTC))
+        Wording(workshop(zone="Europe/London")).moment(datetime(2026, 7, 1, 6, 30, tzinfo=UTC))
         == "Wed 1 Jul, 07:30"
     )

@@ -6,7 +6,7 @@ import pytest
 
 from cavatum.core.common.errors import DomainError
 from cavatum.core.common.readings import Area, Length, Volume
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.mend.diagnose import commonest, diagnose, trouble_of
 from cavatum.core.mend.evidence import LEFT_OUT, shown_by
 from cavatum.core.mend.way_back import mending_piece
@@ -102,7 +102,7 @@ def test_the_record_speaks_with_its_own_figures():
     wet = box_piece(
         voids=[box_void(wall="wood")], survey={"material": "oak", "finish": "bare", "moisture": "19 %"}
     )
-    shown = {one.fact: one.says for one in shown_by(record, wet, SHEETS, Say(workshop()))}
+    shown = {one.fact: one.says for one in shown_by(record, wet, SHEETS, Wording(workshop()))}
     assert {
         "ratio-off",
         "stir-short",
@@ -122,7 +122,7 @@ def test_the_record_speaks_with_its_own_figures():
 
 
 def test_a_clean_record_shows_nothing_but_what_is_missing():
-    shown = [one.fact for one in shown_by(record_of(), None, SHEETS, Say(workshop()))]
+    shown = [one.fact for one in shown_by(record_of(), None, SHEETS, Wording(workshop()))]
     assert shown == ["ratio-unknown"]  # nothing of it stood on the scale
 
 
@@ -217,5 +217,5 @@ def test_what_floats_in_the_plan_floats_in_the_record_too(density, rises):
             ]
         }
     )
-    shown = {one.fact: one.says for one in shown_by(record, piece, SHEETS, Say(workshop()))}
+    shown = {one.fact: one.says for one in shown_by(record, piece, SHEETS, Wording(workshop()))}
     assert ("floats" in {one.code for one in plan.verdicts}) == ("not-held" in shown) == rises

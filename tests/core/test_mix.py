@@ -13,7 +13,7 @@ from cavatum.core.measure.holddown import uplift_mass
 from cavatum.core.mix.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
 from cavatum.core.mix.amount import read_amount, weigh_out
 from cavatum.core.mix.batches import CUP_FILL, count_batches, to_step, weigh
-from cavatum.core.resin.ratio import Ratio, ratio_error, ratio_of
+from cavatum.core.resin.ratio import MixRatio, ratio_error, ratio_of
 from tests.samples import SHEETS, system, workshop
 
 
@@ -25,7 +25,7 @@ def test_one_to_one_by_volume_is_1_to_0_83_by_weight():
 
 def test_6_40_at_1_to_0_83_is_3_50_and_2_90():
     # hand-worked: 6.40 / 1.83 = 3.497
-    part_a = Ratio(1 / 0.83, 1150, 955).part_a(6.40)
+    part_a = MixRatio(1 / 0.83, 1150, 955).part_a(6.40)
     assert (round(part_a, 2), round(6.40 - part_a, 2)) == (3.5, 2.9)
 
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.debrief import debrief
 from cavatum.core.pour.pace import LEAST_READINGS, expected_c, is_absurd, pace_of
@@ -191,12 +191,12 @@ def test_the_debrief_names_what_was_late_early_left_out_and_how_soon_a_mishap_wa
         (30, {"kind": "skip", "step": "p1/stick", "why": ""}),
         (31, {"kind": "reading", "what": "surface_c", "value": 900.0, "pour": 1, "by": "instrument"}),
     )
-    told = debrief(script(), said, Say(SHOP))
+    told = debrief(script(), said, Wording(SHOP))
     assert (told.late, told.early, told.skipped, told.mishaps, told.absurd) == (1, 1, 1, 1, 1)
     assert {one.code for one in told.says} == {"was-late", "was-early", "mishap", "test-skipped", "absurd"}
     assert [row.late_s for row in told.steps if row.id == "p1/round-1"] == [
         7 * 60
     ]  # its window closed five minutes after minute 13
     assert next(one for one in told.says if one.code == "mishap").weight == "good"
-    clean = debrief(script(), log((0, done("prep/wipe"))), Say(SHOP))
+    clean = debrief(script(), log((0, done("prep/wipe"))), Wording(SHOP))
     assert [one.code for one in clean.says] == ["clean"]

@@ -14,12 +14,12 @@ from scipy.integrate import solve_ivp
 from cavatum import core
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.common.errors import DomainError
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition
 from cavatum.core.cure.parameters import CLASSES
+from cavatum.core.finish.cure_record import GateTest, Known
 from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
-from cavatum.core.finish.known import GateTest, Known
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan
 from cavatum.core.learn.known_cure import learned_of
@@ -179,7 +179,7 @@ def finished(kind="deep pour", known=Known(), now=NOW, system="slow-casting-epox
     )
     plan = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
     cures = {system: cure_of(SHEETS[system])}
-    return finish_plan(piece, plan, SHEETS, cures, known, now, Say(workshop()))
+    return finish_plan(piece, plan, SHEETS, cures, known, now, Wording(workshop()))
 
 
 def test_the_steps_follow_their_gates_and_the_surface_wanted():

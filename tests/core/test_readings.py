@@ -31,7 +31,7 @@ def test_text_and_value_that_disagree_are_refused():
         (readings.Fraction, "60 %"),
         (readings.Density, "0.01 g/mL"),
         (readings.Humidity, "0 %"),
-        (readings.Ratio, "1000:1"),
+        (readings.RatioReading, "1000:1"),
         (readings.Temperature, "900 C"),
         (readings.Angle, "80 deg"),
         (readings.ArealVolume, "9000 mL/m2"),

@@ -8,14 +8,24 @@ import pytest
 
 from cavatum.core.clock.schedule import minimal_clash, solve, visits_of
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.schedule_model import STEP_S, Answer, Clash, Hold, Job, Mode, Placed, Shop, Work
+from cavatum.core.clock.schedule_model import (
+    STEP_S,
+    Clash,
+    Hold,
+    Mode,
+    PieceToPlace,
+    Placed,
+    Shop,
+    Solution,
+    Work,
+)
 from tests.scenes.workshops import planted
 
 H = 3600.0
 DAYS = Shop(((0.0, 4 * H), (24 * H, 28 * H)), people=1)
 
 
-def two_pours(id_: str = "a", opens: float = 1.0, closes: float = 2.0, **more) -> Job:
+def two_pours(id_: str = "a", opens: float = 1.0, closes: float = 2.0, **more) -> PieceToPlace:
     works = (
         Work(id=f"{id_}/p1", words="pour 1", modes=(Mode(name="only", hands_s=1800.0),)),
         Work(
@@ -27,10 +37,10 @@ def two_pours(id_: str = "a", opens: float = 1.0, closes: float = 2.0, **more) -
             ),
         ),
     )
-    return Job(id=id_, name=f"piece {id_}", works=works, **more)
+    return PieceToPlace(id=id_, name=f"piece {id_}", works=works, **more)
 
 
-def brute(jobs: list[Job], shop: Shop, grid: float = 1800.0) -> tuple[int, float]:
+def brute(jobs: list[PieceToPlace], shop: Shop, grid: float = 1800.0) -> tuple[int, float]:
     """Fewest windows missed, then least lateness, over every start on a half-hour grid and every way: by
     trying all of them.
     """
@@ -64,7 +74,7 @@ def brute(jobs: list[Job], shop: Shop, grid: float = 1800.0) -> tuple[int, float
         [two_pours(due_s=2 * H, ready_s=1.5 * H)],
         [
             two_pours("a"),
-            Job(
+            PieceToPlace(
                 id="b",
                 name="piece b",
                 works=(Work(id="b/p1", words="pour 1", modes=(Mode(name="only", hands_s=3600.0),)),),
@@ -87,7 +97,7 @@ def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solutio
         jobs, shop, found = planted(5000 + seed, pieces=2 + seed % 3, days=12)
         assert not broken(jobs, shop, found)  # the planted one keeps every rule by plain arithmetic
         answer = solve(jobs, shop, seconds=2.0)
-        assert isinstance(answer, Answer) and not broken(jobs, shop, answer.placed), seed
+        assert isinstance(answer, Solution) and not broken(jobs, shop, answer.placed), seed
         assert (answer.missed, answer.late_s) == (0, 0.0) and answer.visits <= visits_of(found, shop), seed
 
 
@@ -101,7 +111,7 @@ def test_forty_pieces_over_three_weeks_are_proven_best():
 
 def test_one_person_does_one_thing_at_a_time_and_two_do_two():
     jobs = [
-        Job(
+        PieceToPlace(
             id=name,
             name=name,
             works=(Work(id=f"{name}/p1", words="pour 1", modes=(Mode(name="only", hands_s=4 * H),)),),
@@ -115,12 +125,14 @@ def test_one_person_does_one_thing_at_a_time_and_two_do_two():
 
 
 def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
-    def cast(name: str) -> Job:
+    def cast(name: str) -> PieceToPlace:
         works = (
             Work(id=f"{name}/p1", words="pour", modes=(Mode(name="only", hands_s=1800.0),)),
             Work(id=f"{name}/out", words="out", modes=(Mode(name="only", hands_s=1800.0, from_s=20 * H),)),
         )
-        return Job(id=name, name=name, works=works, holds=(Hold("chamber", works[0].id, works[1].id),))
+        return PieceToPlace(
+            id=name, name=name, works=works, holds=(Hold("chamber", works[0].id, works[1].id),)
+        )
 
     week = Shop(tuple((day * 24 * H, day * 24 * H + 8 * H) for day in range(4)), places={"chamber": 1})
     answer = solve([cast("a"), cast("b")], week, seconds=3.0)
@@ -131,14 +143,14 @@ def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
 
 
 def test_no_dust_while_a_coat_is_wet():
-    coat = Job(
+    coat = PieceToPlace(
         id="coat",
         name="counter",
         works=(Work(id="coat/p1", words="coat", modes=(Mode(name="only", hands_s=1800.0),), quiet_s=3 * H),),
         release_s=0.0,
         pins={"coat/p1": 0.0},
     )
-    turning = Job(
+    turning = PieceToPlace(
         id="turn",
         name="finial",
         works=(
@@ -166,7 +178,7 @@ def test_an_impossible_wish_names_the_windows_that_clash_and_no_others():
             pins={key: at for key, at in jobs[0].pins.items() if not (kind == "pin" and key == work)},
             must_bond=kind != "bond",
         )
-        assert isinstance(solve([left, jobs[1]], DAYS, seconds=2.0), Answer)
+        assert isinstance(solve([left, jobs[1]], DAYS, seconds=2.0), Solution)
 
 
 def test_where_nobody_is_ever_there_long_enough_the_clash_is_empty():

@@ -7,7 +7,7 @@ import pytest
 from cavatum.core.calibration.from_sheet import PotLife, working_time
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.common.errors import DomainError
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.viscosity import viscosity, viscosity_at_23
 from cavatum.core.heat.form_materials import typical_materials
@@ -34,7 +34,7 @@ from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.summary.compare import Facts, reasons
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
-SAY = Say(workshop())
+SAY = Wording(workshop())
 SLOW = SHEETS["slow-casting-epoxy"]
 RATIO = ratio_of(SLOW)
 

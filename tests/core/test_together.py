@@ -9,8 +9,8 @@ import pytest
 from cavatum.core.clock.hours import open_spans
 from cavatum.core.clock.schedule import minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.schedule_model import Answer
-from cavatum.core.common.wording import Say
+from cavatum.core.clock.schedule_model import Solution
+from cavatum.core.common.wording import Wording
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
 from cavatum.core.schedule.plan_together import other_ways, plan_together, start_advice
@@ -104,9 +104,9 @@ def test_two_fixed_at_once_for_one_person_clash_and_the_ways_out_say_what_each_c
     ]
     jobs = {str(one.id): job_of(one, shop, NOW) for one in pieces}
     clash = minimal_clash(list(jobs.values()), shop_of(shop, NOW))
-    words = clash_words(clash, jobs, NOW, Say(shop))
+    words = clash_words(clash, jobs, NOW, Wording(shop))
     assert len(words) == 2 and all("fixed at Tue 3 Mar" in one for one in words)
-    ways = ways_out(clash, list(jobs.values()), shop_of(shop, NOW), NOW, Say(shop))
+    ways = ways_out(clash, list(jobs.values()), shop_of(shop, NOW), NOW, Wording(shop))
     assert len(ways) == 2 and all("instead" in way.words and way.missed == 0 for way in ways)
     result = plan_together(pieces, SHEETS, shop, NONE, NOW, silent, seconds=2.0)
     assert not result.feasible and result.clash == words
@@ -147,7 +147,7 @@ def test_pours_that_lie_behind_are_left_out_and_the_rest_stands():
     job = job_of(one, TWO, NOW)
     assert [work.id for work in job.works][0] == "4/p2" and len(job.works) == len(at.windows)
     answer = solve([job], shop_of(TWO, NOW), seconds=2.0)
-    assert isinstance(answer, Answer) and not broken([job], shop_of(TWO, NOW), answer.placed)
+    assert isinstance(answer, Solution) and not broken([job], shop_of(TWO, NOW), answer.placed)
 
 
 def test_told_to_end_it_ends():

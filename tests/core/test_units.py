@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from cavatum.core.common import units
 from cavatum.core.common.errors import DomainError
 from cavatum.core.common.plain_numbers import plainly
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from tests.samples import workshop
 
 EXACT = 1e-12  # the factors are exact by definition; only float rounding remains
@@ -243,7 +243,7 @@ def test_no_number_is_said_with_an_exponent_and_each_is_as_near_as_its_digits(va
 
 
 def test_films_weights_and_volumes_are_said_as_a_person_would():
-    metric, us = Say(workshop()), Say(workshop(units="us"))
+    metric, us = Wording(workshop()), Wording(workshop(units="us"))
     assert metric.film(0.003) == us.film(0.003) == "3 mm (118 mil)"
     assert (metric.mass(0.9996), metric.mass(0.9994), metric.mass(2.5)) == ("1.00 kg", "999 g", "2.50 kg")
     assert (metric.volume(0.9996e-3), metric.volume(0.05e-3)) == ("1.00 L", "50 mL")

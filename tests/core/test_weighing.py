@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.common.errors import DomainError
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.live import live
 from cavatum.core.mix.overshoot import put_right, ratio_off
@@ -26,11 +26,11 @@ from cavatum.core.mix.weigh_events import (
 from cavatum.core.mix.weigh_task import task_of
 from cavatum.core.mix.weighing import check, reduce
 from cavatum.core.plan import make_plan
-from cavatum.core.resin.ratio import Ratio
+from cavatum.core.resin.ratio import MixRatio
 from tests.samples import NOW, SHEETS, box_piece, workshop
 
-SAY = Say(workshop())
-ONE_TO_083 = Ratio(1 / 0.83, 1150, 955)
+SAY = Wording(workshop())
+ONE_TO_083 = MixRatio(1 / 0.83, 1150, 955)
 
 
 def task(**changes) -> WeighTask:
@@ -70,7 +70,7 @@ def codes(state) -> list[str]:
 
 @given(st.floats(0.001, 5), st.floats(0.001, 5), st.floats(0.2, 5))
 def test_the_answer_restores_the_ratio(a, b, by_weight):
-    ratio = Ratio(by_weight, 1100, 1000)
+    ratio = MixRatio(by_weight, 1100, 1000)
     answer = put_right(a, b, ratio, 0.001, 1.0, 1e-9, 1000.0)
     assert answer.add_kg >= -1e-9 and abs(answer.ratio_off) < 1e-5
     now_a, now_b = (

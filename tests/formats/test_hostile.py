@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from cavatum.core.common import units
 from cavatum.core.common.errors import DomainError
-from cavatum.store import whole
+from cavatum.store import archive
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_piece, system
 from tests.scenes.hostile import FORMATS, campaign, mutated
@@ -92,12 +92,12 @@ def test_words_in_any_order_are_a_finite_quantity_or_a_refusal_with_a_way_out(wo
 
 
 @pytest.fixture
-def archive(client, database_url):
+def packed(client, database_url):
     client.call("POST", "/systems", system().model_dump(mode="json"))
     client.call("POST", "/pieces", box_piece().model_dump(mode="json"))
     out = io.BytesIO()
     with psycopg.connect(database_url) as connection, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as pack:
-        whole.export(connection, implied_workshop(connection), pack, NOW)
+        archive.export(connection, implied_workshop(connection), pack, NOW)
     return out.getvalue()
 
 
@@ -119,18 +119,18 @@ def _signed_again(rng: random.Random, data: bytes) -> bytes:
     return out.getvalue()
 
 
-def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(archive, database_url):
+def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(packed, database_url):
     rng, taken = random.Random(5), 0
     with psycopg.connect(database_url, autocommit=True) as connection:
         connection.execute("truncate workshop cascade")
         for number in range(120):
-            data = mutated(rng, archive) if number % 2 else _signed_again(rng, archive)
+            data = mutated(rng, packed) if number % 2 else _signed_again(rng, packed)
             try:
                 with connection.transaction(), zipfile.ZipFile(io.BytesIO(data)) as pack:
-                    whole.take_in(connection, implied_workshop(connection), pack)
+                    archive.take_in(connection, implied_workshop(connection), pack)
                     taken += 1
                     raise psycopg.Rollback
-            except (whole.WholeError, zipfile.BadZipFile):
+            except (archive.WholeError, zipfile.BadZipFile):
                 pass
             assert connection.execute(
                 "select (select count(*) from piece) + (select count(*) from system_version) + (select "
@@ -153,6 +153,6 @@ def test_an_archive_whose_manifest_cannot_be_unpacked_is_refused_in_words(damage
     with (
         psycopg.connect(database_url) as connection,
         zipfile.ZipFile(io.BytesIO(bytes(data))) as pack,
-        pytest.raises(whole.WholeError, match="no export"),
+        pytest.raises(archive.WholeError, match="no export"),
     ):
-        whole.take_in(connection, implied_workshop(connection), pack)
+        archive.take_in(connection, implied_workshop(connection), pack)

@@ -5,14 +5,14 @@ page.
 import pypdfium2
 import pytest
 
-from cavatum.core.common.wording import Say
+from cavatum.core.common.wording import Wording
 from cavatum.core.finish.care import CareNote
 from cavatum.core.pour.debrief import Debrief
 from cavatum.formats.pdf import care_pdf, record_pdf
 from tests.core.test_learned import record_of
 from tests.samples import workshop
 
-SAY = Say(workshop(name="Quillstone Yard"))
+SAY = Wording(workshop(name="Quillstone Yard"))
 MARGIN_PT = 40
 
 

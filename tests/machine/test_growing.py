@@ -17,7 +17,7 @@ from psycopg.conninfo import make_conninfo
 
 from cavatum.machine import cluster, packages, paths
 from cavatum.network.certificates import ensure
-from cavatum.store import door, people
+from cavatum.store import logins, people
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.api.shops import PASSWORD
@@ -98,8 +98,8 @@ def with_owner(url: str) -> int:
     migrate(url)
     with psycopg.connect(url) as connection:
         shop = implied_workshop(connection)
-        account = door.make_account(connection, "owner@shop.example", "Wren", passwords.hash_of(PASSWORD))
-        door.join(connection, shop, account, "owner")
+        account = logins.make_account(connection, "owner@shop.example", "Wren", passwords.hash_of(PASSWORD))
+        logins.join(connection, shop, account, "owner")
     return shop
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 import random
 
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.schedule_model import STEP_S, Hold, Job, Mode, Placed, Shop, Work
+from cavatum.core.clock.schedule_model import STEP_S, Hold, Mode, PieceToPlace, Placed, Shop, Work
 
 H, DAY = 3600.0, 86400.0
 # hours until a layer takes the next and stops to, and until it may leave its form; kinds as different as
@@ -33,10 +33,10 @@ def shop_of(days: int, people: int = 2) -> Shop:
 
 def planted(
     seed: int, pieces: int, days: int = 21, people: int = 2
-) -> tuple[list[Job], Shop, dict[str, Placed]]:
+) -> tuple[list[PieceToPlace], Shop, dict[str, Placed]]:
     """Jobs, the shop, and a schedule of them that misses no window and is late for nothing."""
     chance, shop = random.Random(seed), shop_of(days, people)
-    jobs: list[Job] = []
+    jobs: list[PieceToPlace] = []
     placed: dict[str, Placed] = {}
     while len(jobs) < pieces:
         made = _piece(chance, len(jobs), shop, days)
@@ -58,7 +58,9 @@ def _slot(shop: Shop, from_s: float, to_s: float, size: float) -> float | None:
     return None
 
 
-def _piece(chance: random.Random, number: int, shop: Shop, days: int) -> tuple[Job, dict[str, Placed]] | None:
+def _piece(
+    chance: random.Random, number: int, shop: Shop, days: int
+) -> tuple[PieceToPlace, dict[str, Placed]] | None:
     kind = chance.choice(list(KINDS))
     opens, wide, demould, resource = KINDS[kind]
     works, where, before = [], {}, None
@@ -90,7 +92,7 @@ def _piece(chance: random.Random, number: int, shop: Shop, days: int) -> tuple[J
     works.append(Work(id=f"{number}/out", words="out of the form", modes=(out,)))
     where[works[-1].id] = Placed(at, at + 1800, out)
     first = next(iter(where.values())).start_s
-    return Job(
+    return PieceToPlace(
         id=str(number),
         name=f"piece {number}",
         works=tuple(works),

@@ -13,7 +13,7 @@ from psycopg import sql
 
 from cavatum.demo import scenario
 from cavatum.machine import cluster
-from cavatum.store import pieces, whole
+from cavatum.store import archive, pieces
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_piece
@@ -47,7 +47,7 @@ def rows(url: str) -> dict:
                     )
                 )
             )
-            for table in whole.TABLES
+            for table in archive.TABLES
         }
 
 
@@ -55,9 +55,9 @@ def test_out_and_in_again_it_is_the_same_row_by_row_and_goes_on(two):
     full, empty = two
     out = io.BytesIO()
     with psycopg.connect(full) as connection, zipfile.ZipFile(out, "w") as pack:
-        whole.export(connection, implied_workshop(connection), pack, NOW)
+        archive.export(connection, implied_workshop(connection), pack, NOW)
     with psycopg.connect(empty) as connection, zipfile.ZipFile(out) as pack:
-        taken = whole.take_in(connection, implied_workshop(connection), pack)
+        taken = archive.take_in(connection, implied_workshop(connection), pack)
     before = rows(full)
     assert rows(empty) == before and taken.rows == sum(len(one) for one in before.values()) > 250
     with psycopg.connect(empty) as connection:
@@ -66,14 +66,14 @@ def test_out_and_in_again_it_is_the_same_row_by_row_and_goes_on(two):
             json.loads(row)["id"] for row in before["piece"]
         )
         again = io.BytesIO(out.getvalue())
-        with pytest.raises(whole.WholeError, match="not empty"), zipfile.ZipFile(again) as pack:
-            whole.take_in(connection, shop, pack)
+        with pytest.raises(archive.WholeError, match="not empty"), zipfile.ZipFile(again) as pack:
+            archive.take_in(connection, shop, pack)
 
 
 def test_every_file_in_it_is_open_and_signed(two):
     out = io.BytesIO()
     with psycopg.connect(two[0]) as connection, zipfile.ZipFile(out, "w") as pack:
-        whole.export(connection, implied_workshop(connection), pack, NOW)
+        archive.export(connection, implied_workshop(connection), pack, NOW)
     with zipfile.ZipFile(out) as pack:
         sums = json.loads(pack.read("manifest.json"))["sha256"]
         assert {
@@ -100,4 +100,4 @@ def test_every_table_of_a_workshop_is_taken_or_left_out_on_purpose(database_url)
                 "column_name = 'workshop_id'"
             )
         }
-    assert tables == set(whole.TABLES) | set(whole.LEFT_OUT)
+    assert tables == set(archive.TABLES) | set(archive.LEFT_OUT)

@@ -12,10 +12,10 @@ from werkzeug.exceptions import Forbidden
 from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..network import passkeys, passwords
-from ..store import door as store
+from ..store import logins as store
 from .answers import RouteAnswer
 from .context import door, now, who
-from .door import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
+from .login import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
 from .problems import Problem
 from .who import note
 

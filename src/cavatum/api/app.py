@@ -22,18 +22,18 @@ from ..formats.piece_file import schema as piece_schema
 from ..services.pieces import PointedError
 from . import (
     account,
+    archive,
     bench,
     devices,
-    door,
     exports,
     files,
     finish,
     goods,
     health,
     heat,
-    keeping,
     learned,
     logbook,
+    login,
     logs,
     mend,
     pairing,
@@ -148,11 +148,11 @@ def create_app(
         bench,
         devices,
         pairing,
-        door,
+        login,
         account,
         people,
         health,
-        keeping,
+        archive,
     ):
         app.register_api(module.blueprint)
     who.guard(app, _operations(app), is_network=network_hosts is not None)

@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.finish.model import FinishPlan
 from ..formats.pdf import care_pdf
 from ..services.finish import finish_of
@@ -38,7 +38,7 @@ def print_care(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         plan, _ = finish_of(connection, shop, path.piece_id, now())
-        say = Say(workshops.read(connection, shop))
+        say = Wording(workshops.read(connection, shop))
     return Response(
         care_pdf(plan.care, say),
         mimetype="application/pdf",

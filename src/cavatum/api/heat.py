@@ -21,7 +21,7 @@ from ..jobs import queue
 from ..services import planning
 from ..services.heat import ProbeOver, compare_inputs, heat_inputs, refit_to
 from ..store import jobs
-from ..store.jobs import Job
+from ..store.jobs import LongWork
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .pieces import PiecePath
@@ -69,7 +69,7 @@ class JobAnswer(BaseModel):
     compare: list[SystemBand] | None = None
 
 
-def _answer(job: Job) -> dict[str, Any]:
+def _answer(job: LongWork) -> dict[str, Any]:
     found = job.result or {}
     return JobAnswer(
         id=job.id,

@@ -10,7 +10,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..formats.pdf import record_pdf
 from ..services import learning
 from ..services.logbook import LoggerFile, RunDossier, lay_file_on, record_of
@@ -225,7 +225,7 @@ def export_pdf(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         answer = record_of(connection, shop, path.run_id)
-        say = Say(workshops.read(connection, shop))
+        say = Wording(workshops.read(connection, shop))
     return Response(
         record_pdf(answer.record, answer.debrief, say),
         mimetype="application/pdf",

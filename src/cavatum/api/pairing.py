@@ -15,7 +15,7 @@ from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
 from ..core.common.readings import Label
-from ..store import door as tries
+from ..store import logins as tries
 from ..store import pairings
 from .answers import RouteAnswer
 from .context import door, now, transaction, workshop_id

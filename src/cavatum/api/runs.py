@@ -11,7 +11,7 @@ from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept, Sent
 from ..core.pour.rehearsal import Trouble
@@ -196,5 +196,5 @@ def read_debrief(path: RunPath) -> RouteAnswer:
         shop = workshop_id(connection)
         run = runs.read(connection, shop, path.run_id)
         kept = runs.events(connection, shop, run.id)
-        say = Say(workshops.read(connection, shop))
+        say = Wording(workshops.read(connection, shop))
     return debrief(run.script, kept, say).model_dump(mode="json")

@@ -70,7 +70,7 @@ class BusyAnswer(BaseModel):
     left_out: list[str]
 
 
-def _schedule_answer(job: jobs.Job) -> dict[str, Any]:
+def _schedule_answer(job: jobs.LongWork) -> dict[str, Any]:
     result = ScheduleResult.model_validate(job.result) if job.result and job.state == "done" else None
     return ScheduleAnswer(
         job_id=job.id, state=job.state, progress=job.progress, says=job.says, result=result

@@ -11,7 +11,7 @@ from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 from ..core.common.readings import Id, Label, Mass
 from ..core.common.verdict import Verdict
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.mix.leftover import Offer, offers
 from ..core.purchase.buying import ToBuy, part_bottles
 from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until
@@ -114,7 +114,7 @@ def _row(one: OnShelf, inputs: planning.Inputs, moment: datetime) -> BottleRow:
     return BottleRow(
         standing=one,
         good_until=until.isoformat() if until else None,
-        verdicts=bottle_verdicts(one, system, moment.date(), Say(inputs.workshop)),
+        verdicts=bottle_verdicts(one, system, moment.date(), Wording(inputs.workshop)),
     )
 
 

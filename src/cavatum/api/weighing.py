@@ -15,7 +15,7 @@ from pydantic import BaseModel, Field
 from ..core.common.errors import DomainError
 from ..core.common.readings import Mass, Volume
 from ..core.common.verdict import Verdict
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.mix.bottle import bottle_verdict, which_part
 from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
@@ -128,7 +128,7 @@ class ScaleAnswer(BaseModel):
 def _answer(
     connection: Connection, shop: int, one: Weighing, booked: list[Verdict] | None = None
 ) -> dict[str, Any]:
-    say = Say(workshops.read(connection, shop))
+    say = Wording(workshops.read(connection, shop))
     state = reduce(one.task, one.plain, say)
     return WeighingAnswer(
         id=one.id,
@@ -148,7 +148,7 @@ def _answer(
     ).model_dump(mode="json")
 
 
-def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, say: Say) -> Live:
+def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, say: Wording) -> Live:
     found = devices.newest(connection, shop, "scale")
     if found is None:
         return no_scale()
@@ -232,7 +232,7 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
     """From each named bottle what was taken of it. A bottle that held less by its bookings is emptied in the
     record, and that is said: the batch stands.
     """
-    say, said = Say(workshops.read(connection, shop)), []
+    say, said = Wording(workshops.read(connection, shop)), []
     for step in reduce(one.task, one.plain).steps:
         if step.bottle_id is None or step.taken_kg <= 0:
             continue
@@ -309,7 +309,7 @@ def test_bottle(path: WeighingPath, body: TestBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         one = weighings.read(connection, shop, path.weighing_id)
-        say = Say(workshops.read(connection, shop))
+        say = Wording(workshops.read(connection, shop))
     found = which_part(body.mass.value, body.volume.value, body.line.value, one.task.step_kg, one.task.ratio)
     return TestAnswer(verdict=bottle_verdict(found, body.step, one.task.ratio, say)).model_dump(mode="json")
 

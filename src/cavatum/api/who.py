@@ -14,7 +14,7 @@ from flask import Flask, Response, current_app, g, request
 from flask_wtf.csrf import CSRFProtect
 from psycopg import Connection
 
-from ..store import door as store
+from ..store import logins as store
 from ..store import pairings, people
 from .context import door, now
 from .identity import Who

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.finish.care import CareNote
 from ..core.learn.record import RunRecord
 from ..core.pour.debrief import Debrief
@@ -98,7 +98,7 @@ def _text(words: str, style: Any) -> Paragraph:
     return Paragraph(escape(words), style)
 
 
-def care_pdf(note: CareNote, say: Say) -> bytes:
+def care_pdf(note: CareNote, say: Wording) -> bytes:
     """One page for who takes the piece home."""
     from reportlab.platypus import HRFlowable
 
@@ -126,7 +126,7 @@ def care_pdf(note: CareNote, say: Say) -> bytes:
     return _build(note.title, note.made_by, flow)
 
 
-def record_pdf(record: RunRecord, debrief: Debrief, say: Say) -> bytes:
+def record_pdf(record: RunRecord, debrief: Debrief, say: Wording) -> bytes:
     """A run in figures: planned and used, temperatures, tests, what went wrong, words."""
     from reportlab.platypus import HRFlowable
 
@@ -155,7 +155,7 @@ def record_pdf(record: RunRecord, debrief: Debrief, say: Say) -> bytes:
     return _build(record.piece, say.workshop.name, flow)
 
 
-def _tables_of(record: RunRecord, say: Say) -> list[tuple[str, list[str], list[list[str]]]]:
+def _tables_of(record: RunRecord, say: Wording) -> list[tuple[str, list[str], list[list[str]]]]:
     def mass(kg: float | None, none: str = "") -> str:
         return none if kg is None else say.mass(kg)
 

@@ -28,7 +28,7 @@ from ..core.schedule.plan_together import plan_together
 from ..core.schedule.together import Planned
 from ..formats import sandbox
 from ..store import files
-from ..store.jobs import Job
+from ..store.jobs import LongWork
 from ..store.pool import NotFound
 
 Tell = Callable[[float], bool]
@@ -46,7 +46,7 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
     return piece, systems, courses_of(piece, systems, workshop, plan, goods)
 
 
-def work_bands(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+def work_bands(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
     """Every layer's band."""
     _, systems, courses = _courses(job.inputs)
     found = bands(
@@ -67,7 +67,7 @@ def work_bands(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str
     }
 
 
-def work_three(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+def work_three(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
     """One void in three dimensions."""
     piece, _, courses = _courses(job.inputs)
     void = next((one for one in piece.voids if one.id == job.inputs["void_id"]), None)
@@ -95,7 +95,7 @@ def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Sol
     return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)
 
 
-def work_compare(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+def work_compare(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
     """For every system on the shelf, how far off the hottest layer's peak may be on this piece."""
     systems = [one["id"] for one in job.inputs["systems"]]
     found = []
@@ -121,7 +121,7 @@ def work_compare(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[s
     return {"compare": found}
 
 
-def work_schedule(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[str, Any] | None:
+def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
     """All pieces on one clock."""
     inputs = job.inputs
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
@@ -147,7 +147,7 @@ def work_schedule(connection: psycopg.Connection, job: Job, tell: Tell) -> dict[
     return None if made is None else made.model_dump(mode="json")
 
 
-KINDS: dict[str, Callable[[psycopg.Connection, Job, Tell], dict[str, Any] | None]] = {
+KINDS: dict[str, Callable[[psycopg.Connection, LongWork, Tell], dict[str, Any] | None]] = {
     "bands": work_bands,
     "three": work_three,
     "compare": work_compare,

@@ -12,7 +12,7 @@ import psycopg
 
 from ..core.common.errors import DomainError
 from ..store import jobs
-from ..store.jobs import Job
+from ..store.jobs import LongWork
 from ..store.pool import stay_within
 from .kinds import KINDS
 
@@ -32,7 +32,7 @@ def work(url: str, job_id: int) -> str:
         return _carry_out(connection, job)
 
 
-def _carry_out(connection: psycopg.Connection, job: Job) -> str:
+def _carry_out(connection: psycopg.Connection, job: LongWork) -> str:
     told = {"share": -1.0}
 
     def tell(share: float) -> bool:

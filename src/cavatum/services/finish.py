@@ -8,7 +8,7 @@ from psycopg import Connection
 
 from ..core.calibration.of_system import Cure, cure_of
 from ..core.common.errors import DomainError
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.finish.model import FinishPlan
 from ..core.finish.plan import finish_plan
 from ..core.learn.known_cure import known_of, learned_of
@@ -43,7 +43,7 @@ def finish_of(
             plan, learned, run.script, runs.events(connection, shop, run.id), run.room_c, run.ended_at
         )
     cures = _cures(inputs.sheets, plan)
-    return finish_plan(stored.piece, plan, inputs.sheets, cures, known, moment, Say(inputs.workshop)), run
+    return finish_plan(stored.piece, plan, inputs.sheets, cures, known, moment, Wording(inputs.workshop)), run
 
 
 def _cures(sheets: dict[str, System], plan: Plan) -> dict[str, Cure]:

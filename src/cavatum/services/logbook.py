@@ -9,7 +9,7 @@ from psycopg import Connection
 from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.learn.probe_log import lay_on
 from ..core.learn.record import RunRecord
 from ..core.mend.evidence import Shown, shown_by
@@ -38,7 +38,7 @@ def record_of(connection: Connection, shop: int, run_id: int) -> RunDossier:
     run = runs.read(connection, shop, run_id)
     record = learning.make_entry(connection, shop, run_id)
     kept = runs.events(connection, shop, run_id)
-    say = Say(workshops.read(connection, shop))
+    say = Wording(workshops.read(connection, shop))
     return RunDossier(
         record=record,
         debrief=debrief(run.script, kept, say),
@@ -49,7 +49,7 @@ def record_of(connection: Connection, shop: int, run_id: int) -> RunDossier:
     )
 
 
-def shown_in(connection: Connection, shop: int, record: RunRecord, say: Say) -> list[Shown]:
+def shown_in(connection: Connection, shop: int, record: RunRecord, say: Wording) -> list[Shown]:
     try:
         piece = pieces.read(connection, shop, record.piece_id).piece if record.piece_id else None
     except NotFound:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from psycopg import Connection
 
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.mend.evidence import Shown
 from ..store import runs, workshops
 from . import learning
@@ -16,5 +16,5 @@ def shown_by_run(connection: Connection, shop: int, run_id: int | None) -> tuple
         return [], False
     run = runs.read(connection, shop, run_id)
     record = learning.make_entry(connection, shop, run_id) if run.rehearsal is None else None
-    shown = shown_in(connection, shop, record, Say(workshops.read(connection, shop))) if record else []
+    shown = shown_in(connection, shop, record, Wording(workshops.read(connection, shop))) if record else []
     return shown, run.ended_at is None

@@ -9,7 +9,7 @@ from psycopg import Connection
 from pydantic import BaseModel
 
 from ..core.clock.windows import whole_half_hour
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.options import option_from
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
@@ -86,7 +86,7 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
                 mass_kg=plan.totals.mass.value if plan.totals.mass else None,
             )
         )
-    said = reasons([one.facts for one in found], Say(inputs.workshop))
+    said = reasons([one.facts for one in found], Wording(inputs.workshop))
     return [one.model_copy(update={"reasons": said[one.facts.system_id]}) for one in found]
 
 

@@ -10,7 +10,7 @@ from psycopg import Connection
 
 from ..core.common.errors import DomainError
 from ..core.common.verdict import Verdict
-from ..core.common.wording import Say
+from ..core.common.wording import Wording
 from ..core.purchase.buying import ToBuy, to_buy
 from ..core.purchase.stock import Bottle, PartNeed, need_verdicts, unpromised
 from ..store import pieces, stock
@@ -38,7 +38,7 @@ def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
 
 
 @dataclass(frozen=True)
-class Purchase:
+class PurchasePlan:
     """buy: one answer a system, kits shared by all pieces. unplanned: names of pieces that have no pour
     yet.
     """
@@ -47,7 +47,9 @@ class Purchase:
     unplanned: list[str]
 
 
-def purchase_for(connection: Connection, shop: int, piece_ids: Sequence[int], moment: datetime) -> Purchase:
+def purchase_for(
+    connection: Connection, shop: int, piece_ids: Sequence[int], moment: datetime
+) -> PurchasePlan:
     """The cheapest kits for these pieces together, beyond what the shelf holds and others have not
     reserved.
     """
@@ -66,7 +68,7 @@ def purchase_for(connection: Connection, shop: int, piece_ids: Sequence[int], mo
     promised = reserving.reserved(connection, shop, moment, without=piece_ids)
     free = unpromised(there, promised, inputs.sheets, moment.date())
     systems = sorted({need.system_id for need in needs})
-    return Purchase([to_buy(inputs.sheets[one], needs, free, moment) for one in systems], unplanned)
+    return PurchasePlan([to_buy(inputs.sheets[one], needs, free, moment) for one in systems], unplanned)
 
 
 @dataclass(frozen=True)
@@ -81,7 +83,7 @@ def stock_of_piece(connection: Connection, shop: int, piece_id: int, moment: dat
     stored, inputs, plan = planning.opened(connection, shop, piece_id, moment)
     there = stock.listed(connection, shop)
     reserved = reserving.reserved(connection, shop, moment, without=(stored.id,))
-    needs, say = reserving.needs_of_plan(stored.piece.name, plan), Say(inputs.workshop)
+    needs, say = reserving.needs_of_plan(stored.piece.name, plan), Wording(inputs.workshop)
     systems = sorted({need.system_id for need in needs})
     said = [
         verdict

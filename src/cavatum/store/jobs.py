@@ -17,7 +17,7 @@ KEPT_A_WORKSHOP = 400
 
 
 @dataclass(frozen=True, kw_only=True)
-class Job:
+class LongWork:
     id: int
     kind: str
     state: str
@@ -33,7 +33,7 @@ class Job:
         return self.state in ("done", "failed", "ended")
 
 
-def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, Any]) -> tuple[Job, bool]:
+def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, Any]) -> tuple[LongWork, bool]:
     """The job of these inputs, and whether it is to be queued: it is new, or it failed or was ended before
     and is wanted again.
     """
@@ -48,14 +48,14 @@ def ask(connection: Connection, workshop_id: int, kind: str, inputs: dict[str, A
     ).fetchone()
     if row is not None:
         _forget_old(connection, workshop_id)
-        return record(Job, row), True
+        return record(LongWork, row), True
     row = connection.execute(
         "select id, kind, state, progress, says, result, attempt, inputs, workshop_id from job"
         " where workshop_id = %s and kind = %s and input_hash = %s",
         (workshop_id, kind, key),
     ).fetchone()
     assert row is not None  # the conflict above is with this very row
-    return record(Job, row), False
+    return record(LongWork, row), False
 
 
 def _forget_old(connection: Connection, workshop_id: int) -> None:
@@ -66,7 +66,7 @@ def _forget_old(connection: Connection, workshop_id: int) -> None:
     )
 
 
-def read(connection: Connection, workshop_id: int, job_id: int) -> Job:
+def read(connection: Connection, workshop_id: int, job_id: int) -> LongWork:
     row = connection.execute(
         "select id, kind, state, progress, says, result, attempt, inputs, workshop_id from job where "
         "workshop_id = %s and id = %s",
@@ -74,10 +74,10 @@ def read(connection: Connection, workshop_id: int, job_id: int) -> Job:
     ).fetchone()
     if row is None:
         raise NotFound(f"job {job_id}")
-    return record(Job, row)
+    return record(LongWork, row)
 
 
-def end(connection: Connection, workshop_id: int, job_id: int) -> Job:
+def end(connection: Connection, workshop_id: int, job_id: int) -> LongWork:
     """Asks a job to end: a waiting one at once, a running one at its next word."""
     connection.execute(
         "update job set asked_to_end = true, state = case when state = 'waiting' then 'ended' else state "
@@ -88,7 +88,7 @@ def end(connection: Connection, workshop_id: int, job_id: int) -> Job:
     return read(connection, workshop_id, job_id)
 
 
-def take(connection: Connection, job_id: int) -> Job | None:
+def take(connection: Connection, job_id: int) -> LongWork | None:
     """A worker takes a job, with an attempt of its own; None where nothing is left to do. A job of a worker
     that died is taken over.
     """
@@ -98,10 +98,10 @@ def take(connection: Connection, job_id: int) -> Job | None:
         " returning id, kind, state, progress, says, result, attempt, inputs, workshop_id",
         (job_id,),
     ).fetchone()
-    return record(Job, row) if row else None
+    return record(LongWork, row) if row else None
 
 
-def tell(connection: Connection, job: Job, progress: float) -> bool:
+def tell(connection: Connection, job: LongWork, progress: float) -> bool:
     """How far it is; False when it shall end: somebody asked, or another worker took it over."""
     row = connection.execute(
         "update job set progress = %s, touched_at = now() where id = %s and attempt = %s and state = "
@@ -112,7 +112,7 @@ def tell(connection: Connection, job: Job, progress: float) -> bool:
 
 
 def finish(
-    connection: Connection, job: Job, state: str, result: dict[str, Any] | None, says: str = ""
+    connection: Connection, job: LongWork, state: str, result: dict[str, Any] | None, says: str = ""
 ) -> bool:
     """Stores what came of it, once: only the attempt that still holds the job may. True when it was
     stored.

@@ -10,7 +10,7 @@ from datetime import datetime
 
 from psycopg import Connection
 
-from .door import INVITATION_HOLDS, hashed
+from .logins import INVITATION_HOLDS, hashed
 from .pool import NotFound
 from .rows import record
 

@@ -3672,8 +3672,8 @@ export interface components {
             height_m: components["schemas"]["Offset"];
             diameter_m: components["schemas"]["Offset"];
         };
-        /** Ratio */
-        Ratio: {
+        /** RatioReading */
+        RatioReading: {
             /** Value */
             value: number;
             /**
@@ -4041,7 +4041,7 @@ export interface components {
              * @default null
              */
             basis?: ("volume" | "weight") | null;
-            ratio: components["schemas"]["Ratio"];
+            ratio: components["schemas"]["RatioReading"];
             density_a_kg_m3: components["schemas"]["Density"];
             density_b_kg_m3: components["schemas"]["Density"];
             /**
@@ -4050,7 +4050,7 @@ export interface components {
              */
             is_filled?: boolean;
             /** @default null */
-            ratio_other?: components["schemas"]["Ratio"] | null;
+            ratio_other?: components["schemas"]["RatioReading"] | null;
             /** @default null */
             density_mix_kg_m3?: components["schemas"]["Density"] | null;
             /** @default null */

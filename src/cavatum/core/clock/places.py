@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..measure.model import VoidPlan
 from ..mix.model import PourPlan
@@ -19,7 +19,7 @@ TIGHT = 0.5
 
 
 def chamber_verdicts(
-    piece: Piece, voids: Sequence[VoidPlan], used: Sequence[System], workshop: Workshop, say: Say
+    piece: Piece, voids: Sequence[VoidPlan], used: Sequence[System], workshop: Workshop, say: Wording
 ) -> list[Verdict]:
     """All hollows at once against the chamber's usable volume: more than it holds stops, more than half needs
     a tape measure.
@@ -73,7 +73,7 @@ def chamber_verdicts(
     return []
 
 
-def spare_verdicts(plans: Sequence[PourPlan], say: Say) -> list[Verdict]:
+def spare_verdicts(plans: Sequence[PourPlan], say: Wording) -> list[Verdict]:
     """A coat that may branch: flawless it was the last, else it was the seal."""
     return [
         Verdict(

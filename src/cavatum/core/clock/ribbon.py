@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from ..common.verdict import Verdict
-from ..common.wording import MONTHS, Say
+from ..common.wording import MONTHS, Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from .hours import away_spans
@@ -40,7 +40,7 @@ def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
         zone=workshop.zone,
         away=away_spans(workshop, begin, end),
         rows=rows,
-        pins=_pins(pours, days, Say(workshop)),
+        pins=_pins(pours, days, Wording(workshop)),
     )
 
 
@@ -72,7 +72,7 @@ def _end_word(pour: Pour) -> str:
     return "may be handled" if pour.coat else "out of the form"
 
 
-def _pins(pours: Sequence[Pour], days: Days, say: Say) -> list[Pin]:
+def _pins(pours: Sequence[Pour], days: Days, say: Wording) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
@@ -116,7 +116,7 @@ def _pins(pours: Sequence[Pour], days: Days, say: Say) -> list[Pin]:
     return pins
 
 
-def _why_pour(pours: Sequence[Pour], days: Days, number: int, say: Say) -> str:
+def _why_pour(pours: Sequence[Pour], days: Days, number: int, say: Wording) -> str:
     if number == 1:
         return "the start"
     below = pours[number - 2]
@@ -154,7 +154,7 @@ def _origins(origins: set[str]) -> str:
 
 
 def window_verdicts(
-    days: Days, better: Start | None, chosen: datetime | None, now: datetime, say: Say
+    days: Days, better: Start | None, chosen: datetime | None, now: datetime, say: Wording
 ) -> list[Verdict]:
     found = []
     for index in days.missed:
@@ -233,7 +233,7 @@ def _why_this_start(better: Start | None) -> str:
     return ", the earliest start at which every window meets your hours"
 
 
-def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Say) -> list[Verdict]:
+def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Wording) -> list[Verdict]:
     """Full cure after the day it is due: said, with the day it would be ready."""
     ready = days.pours[-1].cured_at
     if due is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:

@@ -13,7 +13,7 @@ import math
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from .schedule_model import RESOURCES, STEP_S, Answer, Clash, Hold, Job, Placed, Shop, Work
+from .schedule_model import RESOURCES, STEP_S, Clash, Hold, PieceToPlace, Placed, Shop, Solution, Work
 
 TIDY_S = 2.0  # earliest finish is no promise: the best that is found in so long
 
@@ -26,15 +26,15 @@ def _silent(share: float, words: str) -> bool:
 
 
 def solve(
-    jobs: Sequence[Job], shop: Shop, seconds: float = 8.0, workers: int = 2, tell: Tell = _silent
-) -> Answer | Clash | None:
+    jobs: Sequence[PieceToPlace], shop: Shop, seconds: float = 8.0, workers: int = 2, tell: Tell = _silent
+) -> Solution | Clash | None:
     """The best schedule; a minimal clash where the musts and pins leave none; None where `tell` says to end
     or the time was too short to know.
 
     seconds  for all wishes together; workers: threads
     """
     if not jobs:
-        return Answer(placed={}, missed=0, late_s=0.0, visits=0, visits_bound=0, proven=True)
+        return Solution(placed={}, missed=0, late_s=0.0, visits=0, visits_bound=0, proven=True)
     model = _Model(jobs, shop)
     share = {"windows": 0.5, "lateness": 0.5, "visits": 0.85, "tidy": 1.0}
     proven, bound, left = True, 0, seconds
@@ -63,7 +63,7 @@ class _Model:
     be named.
     """
 
-    def __init__(self, jobs: Sequence[Job], shop: Shop, *, with_wishes: bool = False) -> None:
+    def __init__(self, jobs: Sequence[PieceToPlace], shop: Shop, *, with_wishes: bool = False) -> None:
         from ortools.sat.python import cp_model
 
         self.cp = cp_model
@@ -101,7 +101,7 @@ class _Model:
             self.wishes[key] = self.model.new_bool_var("/".join(key))
         return [self.wishes[key]]
 
-    def _job(self, job: Job) -> None:
+    def _job(self, job: PieceToPlace) -> None:
         before = None
         for work in job.works:
             self._work(job, work, before)
@@ -111,7 +111,7 @@ class _Model:
                 self.ends[job.ready_id] + _slots_up(job.ready_s) <= int(job.due_s // STEP_S)
             ).only_enforce_if(*self._wish("due", job.id))
 
-    def _work(self, job: Job, work: Work, before: str | None) -> None:
+    def _work(self, job: PieceToPlace, work: Work, before: str | None) -> None:
         model, cp = self.model, self.cp
         start = model.new_int_var(_slots_up(job.release_s), self.horizon, f"{work.id}/start")
         end = model.new_int_var(0, self.horizon, f"{work.id}/end")
@@ -177,7 +177,7 @@ class _Model:
             if held and resource in self.shop.places:
                 self.model.add_cumulative(held, [1] * len(held), self.shop.places[resource])
 
-    def _held(self, job: Job, hold: Hold) -> Any:
+    def _held(self, job: PieceToPlace, hold: Hold) -> Any:
         size = self.model.new_int_var(0, self.horizon, f"{job.id}/{hold.resource}/size")
         return self.model.new_interval_var(
             self.starts[hold.first], size, self.ends[hold.last], f"{job.id}/{hold.resource}"
@@ -271,7 +271,7 @@ class _Model:
     def _variables(self) -> list[Any]:
         return [*self.starts.values(), *self.ends.values(), *self.chosen.values()]
 
-    def answer(self, proven: bool, bound: int) -> Answer:
+    def answer(self, proven: bool, bound: int) -> Solution:
         placed = {}
         for job in self.jobs:
             for work in job.works:
@@ -285,7 +285,7 @@ class _Model:
             for job in self.jobs
             if job.due_s is not None
         )
-        return Answer(
+        return Solution(
             placed=placed,
             missed=missed,
             late_s=late,
@@ -329,7 +329,9 @@ def visits_of(placed: dict[str, Placed], shop: Shop) -> int:
     return sum(1 for begin, end in shop.blocks if any(begin <= one.start_s < end for one in placed.values()))
 
 
-def minimal_clash(jobs: Sequence[Job], shop: Shop, workers: int = 2, seconds: float = 10.0) -> Clash | None:
+def minimal_clash(
+    jobs: Sequence[PieceToPlace], shop: Shop, workers: int = 2, seconds: float = 10.0
+) -> Clash | None:
     """A set of wishes that cannot all be met and of which none can be left out: found by the solver's own
     proof, then thinned one by one.
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.plain_numbers import plainly
-from .schedule_model import STEP_S, Job, Placed, Shop
+from .schedule_model import STEP_S, PieceToPlace, Placed, Shop
 
 
-def broken(jobs: Sequence[Job], shop: Shop, placed: dict[str, Placed]) -> list[str]:
+def broken(jobs: Sequence[PieceToPlace], shop: Shop, placed: dict[str, Placed]) -> list[str]:
     """Every rule that a schedule breaks, checked by plain arithmetic and not by the solver: hours, windows,
     hands, places, dust, pins.
     """
@@ -54,7 +54,7 @@ def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
     return []
 
 
-def _dusty(jobs: Sequence[Job], placed: dict[str, Placed]) -> list[str]:
+def _dusty(jobs: Sequence[PieceToPlace], placed: dict[str, Placed]) -> list[str]:
     quiet = [
         (
             work.id,

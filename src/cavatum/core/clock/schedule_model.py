@@ -53,7 +53,7 @@ class Hold:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Job:
+class PieceToPlace:
     """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it
     is ready. must: its due date, or its windows,
     are no wish but a must.
@@ -112,7 +112,7 @@ class Placed:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Answer:
+class Solution:
     """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and
     lateness has fewer.
     """

@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from ..common.answer import Answer
 from ..common.verdict import StageReport, counted
 from ..layers.course import Course
-from ..layers.heat import HeatOfPiece, Run
+from ..layers.heat import HeatOfPiece, HeatRun
 from ..layers.model import LayerPlan
 from ..layers.planner import Split
 from ..layers.pours import Pour
@@ -32,11 +32,11 @@ class LaidOut:
 
     start: datetime | None
     days: Days
-    run: Run | None
+    run: HeatRun | None
 
 
 def lay_out_days(
-    given: Given, pours: Sequence[Pour], soonest: Run, heat_from: HeatFrom, ready: datetime
+    given: Given, pours: Sequence[Pour], soonest: HeatRun, heat_from: HeatFrom, ready: datetime
 ) -> Answer[LaidOut]:
     """The start, the windows from the computed cure, and what to do when nobody is there in one.
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..practice.work import WorkStep, steps_for
@@ -108,7 +108,7 @@ def steps_by_themselves(prep: Sequence[PrepStep], now: datetime, workshop: Works
 
 
 def late_verdicts(
-    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Say
+    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Wording
 ) -> list[Verdict]:
     """A chosen start that leaves no time for what has to be done before it."""
     first = next(

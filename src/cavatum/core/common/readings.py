@@ -140,7 +140,7 @@ class Humidity(Reading):
     bounds = "it must be more than 0 and at most 100 %"
 
 
-class Ratio(Reading):
+class RatioReading(Reading):
     kind, quantity = "ratio", "ratio"
     least, most = 0.01, 100.0
     bounds = "it must be between 1:100 and 100:1"

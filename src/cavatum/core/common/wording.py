@@ -19,7 +19,7 @@ MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", 
 
 
 @dataclass(frozen=True)
-class Say:
+class Wording:
     workshop: Workshop
 
     @property

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
@@ -32,7 +32,7 @@ def care_note(
     cured_at: datetime | None,
     hand_over_at: datetime | None,
     oven: OvenProgram | None,
-    say: Say,
+    say: Wording,
 ) -> CareNote:
     parts: list[tuple[str, str]] = []
     if cured_at:
@@ -125,5 +125,5 @@ def care_note(
     )
 
 
-def _day(moment: datetime, say: Say) -> str:
+def _day(moment: datetime, say: Wording) -> str:
     return say.moment(moment).split(",")[0]

@@ -6,7 +6,7 @@ from ..calibration.of_system import Cure
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Figure, Input, Workbook
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
@@ -16,7 +16,7 @@ from .verdicts import finish_verdict
 
 
 def oven_of(
-    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Say
+    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Wording
 ) -> tuple[OvenProgram | None, list[Verdict]]:
     if not wishes.post_cure or not plan.pours:
         return None, []

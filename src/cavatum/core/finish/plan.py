@@ -13,7 +13,7 @@ from ..clock.hours import next_slot
 from ..clock.model import PourWindow
 from ..common.errors import DomainError
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Figure, Input, Origin, Workbook
 from ..common.workshop import Workshop
 from ..piece.document import Piece
@@ -23,9 +23,9 @@ from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
 from .care import care_note
+from .cure_record import Known
 from .gates import FUZZ, SPREAD, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
-from .known import Known
 from .model import FinishPlan, FinishStep, GateView
 from .oven import OvenProgram
 from .oven_plan import oven_of, oven_top
@@ -43,7 +43,7 @@ def finish_plan(
     cures: dict[str, Cure],
     known: Known,
     now: datetime,
-    say: Say,
+    say: Wording,
 ) -> FinishPlan:
     """Everything after the last pour. Without a pour there is no gate and no step; what cannot be worked out
     is a verdict.
@@ -98,7 +98,7 @@ def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> l
 
 
 def _gate(
-    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Say
+    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Wording
 ) -> GateView:
     poured = known.poured_at.get(window.pour)
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)

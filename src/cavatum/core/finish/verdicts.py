@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict, Weight
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
 from .model import GateView
@@ -21,7 +21,7 @@ def finish_verdict(
     )
 
 
-def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say: Say) -> list[Verdict]:
+def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say: Wording) -> list[Verdict]:
     found = []
     for gate in gates:
         if gate.too_warm:

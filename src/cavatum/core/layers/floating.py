@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict, Weight
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..measure.bodies import each_volume
 from ..measure.holddown import SAFETY_FACTOR, uplift_mass
 from ..measure.nested import NestedHollow
@@ -16,7 +16,7 @@ from ..piece.shapes import Nested
 from .pours import Fill, Pour
 
 
-def floating_verdicts(pours: Sequence[Pour], say: Say) -> list[Verdict]:
+def floating_verdicts(pours: Sequence[Pour], say: Wording) -> list[Verdict]:
     """Each kind of inclusion against the resin of the first pour that reaches it."""
     found, done = [], set()
     for pour in pours:
@@ -32,7 +32,7 @@ def floating_verdicts(pours: Sequence[Pour], say: Say) -> list[Verdict]:
     return found
 
 
-def _floating(thing: Inclusion, fill: Fill, number: int, say: Say) -> list[Verdict]:
+def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[Verdict]:
     if thing.density_kg_m3 is None:
         return [
             _verdict(
@@ -73,7 +73,7 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Say) -> list[Verdi
     ]
 
 
-def _inner_floats(fill: Fill, hollow: NestedHollow, say: Say) -> list[Verdict]:
+def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdict]:
     """The inner shape of a nested mould is pushed up by all it displaces up to the fill line."""
     void = fill.void
     if not isinstance(void, Void) or not isinstance(void.shape, Nested):

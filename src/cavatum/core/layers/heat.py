@@ -42,12 +42,12 @@ class HeatOfPiece:
         self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room, coarse=coarse)
         self.told[cavity.void.id] = told
 
-    def run(self) -> Run:
-        return Run(heat=self, courses=dict(self.empty))
+    def run(self) -> HeatRun:
+        return HeatRun(heat=self, courses=dict(self.empty))
 
 
 @dataclass(kw_only=True)
-class Run:
+class HeatRun:
     """The pours of a piece one after the other. `keep`: states are kept for drawing."""
 
     heat: HeatOfPiece

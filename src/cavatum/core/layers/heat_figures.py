@@ -10,7 +10,7 @@ from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
 from .course import Course
-from .heat import Run
+from .heat import HeatRun
 from .model import Early, HeatMap, LayerHeat
 
 RUNAWAY_C = 100.0  # past it a peak is a class, not a number
@@ -26,7 +26,7 @@ SOURCE = (
 
 
 def layer_heat(
-    book: Workbook, run: Run, void_id: str, pour: int, name: str, rooms: dict[int, float] | None
+    book: Workbook, run: HeatRun, void_id: str, pour: int, name: str, rooms: dict[int, float] | None
 ) -> LayerHeat:
     """Of the layer that pour `pour` (0 the first) put into the void. rooms: of rooms_to; None: neither that
     nor pouring too early is wanted.
@@ -63,11 +63,11 @@ def layer_heat(
     )
 
 
-def _index(course: Course, run: Run, void_id: str, pour: int) -> int:
+def _index(course: Course, run: HeatRun, void_id: str, pour: int) -> int:
     return sorted(number for void, number in run.own if void == void_id).index(pour)
 
 
-def _peak_figure(book: Workbook, run: Run, void_id: str, pour: int, name: str, peak_c: float) -> Figure:
+def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: str, peak_c: float) -> Figure:
     course = run.courses[void_id]
     layer = course.layers[_index(course, run, void_id, pour)]
     room = course.stack.room
@@ -121,7 +121,7 @@ def telling_times(times: np.ndarray, values: np.ndarray, count: int) -> np.ndarr
     return np.asarray(np.interp(np.linspace(0, way[-1], count), way, times))
 
 
-def _early(run: Run, void_id: str, index: int, opens_s: float | None) -> list[Early]:
+def _early(run: HeatRun, void_id: str, index: int, opens_s: float | None) -> list[Early]:
     """The next layer poured too early, in time, and late: its peak each time. Of the first MOST_EARLY
     boundaries.
     """
@@ -156,7 +156,7 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
     return again
 
 
-def rooms_to(run: Run, void_id: str) -> dict[int, float]:
+def rooms_to(run: HeatRun, void_id: str) -> dict[int, float]:
     """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it
     passes its wanted peak.
 

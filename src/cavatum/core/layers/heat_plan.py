@@ -20,7 +20,7 @@ from ..measure.cavity import Cavity
 from ..piece.given import Given
 from ..piece.parts import Filled
 from ..resin.system import System
-from .heat import HeatOfPiece, Run
+from .heat import HeatOfPiece, HeatRun
 from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
 from .model import HeatMap, LayerHeat, LayerPlan
@@ -85,7 +85,7 @@ class Heated:
 
 
 def heat_of_layers(
-    given: Given, pours: Sequence[Pour], layers: list[list[LayerPlan]], run: Run | None, *, in_full: bool
+    given: Given, pours: Sequence[Pour], layers: list[list[LayerPlan]], run: HeatRun | None, *, in_full: bool
 ) -> Answer[Heated]:
     """The layers with what becomes of them, the maps for drawing, and what all this assumed.
 
@@ -122,9 +122,9 @@ def heat_of_layers(
     return Answer(Heated(done, maps, _notes(given, run)), _verdicts(given, pours, done, run), book.workings)
 
 
-def _kept(run: Run) -> Run:
+def _kept(run: HeatRun) -> HeatRun:
     """The same run once more with every state kept: done last, at the hours that were settled on."""
-    again = Run(heat=run.heat, courses=dict(run.heat.empty), own=run.own, windows=run.windows, keep=True)
+    again = HeatRun(heat=run.heat, courses=dict(run.heat.empty), own=run.own, windows=run.windows, keep=True)
     for void, course in run.courses.items():
         kept = again.courses[void]
         for layer in course.layers:
@@ -135,14 +135,21 @@ def _kept(run: Run) -> Run:
 
 
 def _heat_of(
-    book: Workbook, run: Run, number: int, layer: LayerPlan, void_name: str, rooms: dict[int, float] | None
+    book: Workbook,
+    run: HeatRun,
+    number: int,
+    layer: LayerPlan,
+    void_name: str,
+    rooms: dict[int, float] | None,
 ) -> LayerHeat | None:
     if (layer.void_id, number - 1) not in run.own:
         return None
     return layer_heat(book, run, layer.void_id, number - 1, f"Layer {layer.number} of {void_name}", rooms)
 
 
-def _verdicts(given: Given, pours: Sequence[Pour], layers: list[list[LayerPlan]], run: Run) -> list[Verdict]:
+def _verdicts(
+    given: Given, pours: Sequence[Pour], layers: list[list[LayerPlan]], run: HeatRun
+) -> list[Verdict]:
     found: list[Verdict] = []
     rooms: list[tuple[str, float]] = []
     wanted = 0.0
@@ -171,7 +178,7 @@ def _doubts(given: Given, pours: Sequence[Pour], heat: HeatOfPiece) -> list[Verd
     return [*found, not_computed(next((heat.doubts[one] for one in names if one in heat.doubts), None))]
 
 
-def _notes(given: Given, run: Run) -> list[str]:
+def _notes(given: Given, run: HeatRun) -> list[str]:
     """What the heat rests on, in sentences. Every plan says it."""
     if not run.courses:
         return []

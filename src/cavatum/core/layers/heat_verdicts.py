@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from ..common.errors import DomainError
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from .heat_figures import RUNAWAY_C
 from .model import LayerHeat, LayerPlan
 
@@ -49,7 +49,9 @@ def sheet_doubt(name: str, error: DomainError) -> Verdict:
     )
 
 
-def heat_verdicts(called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, say: Say) -> list[Verdict]:
+def heat_verdicts(
+    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, say: Wording
+) -> list[Verdict]:
     sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
     found = []
     if heat.peak.value > heat.wanted_c:
@@ -99,7 +101,7 @@ def heat_verdicts(called: str, void_name: str, layer: LayerPlan, heat: LayerHeat
     return found
 
 
-def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, say: Say) -> Verdict:
+def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, say: Wording) -> Verdict:
     peak = heat.peak.value
     runs = peak > max(RUNAWAY_C, heat.never_c)
     about = f"over {say.temperature(RUNAWAY_C)}: it runs away" if runs else f"about {say.temperature(peak)}"
@@ -126,7 +128,7 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, s
     )
 
 
-def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float, say: Say) -> Verdict:
+def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float, say: Wording) -> Verdict:
     """How far the room could rise before a layer passes what is wanted."""
     called, least = min(rooms, key=lambda pair: pair[1])
     return Verdict(

@@ -11,7 +11,7 @@ from ..common.readings import Fraction
 from ..measure.cavity import Cavity
 from ..piece.colour import Recipe
 from ..piece.parts import Filled, Portion
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .split import Layer
 
@@ -24,7 +24,7 @@ class Fill:
     portion: Portion
     cavity: Cavity
     system: System
-    ratio: Ratio
+    ratio: MixRatio
     layer: Layer
     reserve: Fraction | None = None
     recipe: Recipe | None = None

@@ -13,7 +13,7 @@ from ..common.verdict import StageReport, Verdict, counted, refused
 from ..measure.cavity import Cavity
 from ..piece.given import Given
 from ..piece.parts import Filled
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from .floating import floating_verdicts
 from .heat import HeatOfPiece
 from .pours import Fill, Pour, pours_of
@@ -25,7 +25,7 @@ from .verdicts import layer_verdicts
 def cut_layers(
     given: Given,
     cavities: Mapping[str, Cavity],
-    ratios: Mapping[str, Ratio],
+    ratios: Mapping[str, MixRatio],
     heat: HeatOfPiece,
     memo: SplitMemo,
     out_of_form: OutOfForm,
@@ -58,7 +58,7 @@ def _column(
     given: Given,
     filled: Filled,
     cavity: Cavity,
-    ratios: Mapping[str, Ratio],
+    ratios: Mapping[str, MixRatio],
     heat: HeatOfPiece,
     memo: SplitMemo,
     out_of_form: OutOfForm,

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from .pours import Fill, Pour
 from .rules import SLACK_M, allowed_depth
 
 
-def layer_verdicts(pour: Pour, say: Say) -> list[Verdict]:
+def layer_verdicts(pour: Pour, say: Wording) -> list[Verdict]:
     found: list[Verdict] = []
     for fill in pour.fills:
         found += _too_deep(fill, pour.number, say)
@@ -16,7 +16,7 @@ def layer_verdicts(pour: Pour, say: Say) -> list[Verdict]:
     return found
 
 
-def _too_deep(fill: Fill, number: int, say: Say) -> list[Verdict]:
+def _too_deep(fill: Fill, number: int, say: Wording) -> list[Verdict]:
     if fill.layer.allowed:
         return []
     allowed = allowed_depth(fill.system, fill.mass_kg)
@@ -35,7 +35,7 @@ def _too_deep(fill: Fill, number: int, say: Say) -> list[Verdict]:
     ]
 
 
-def _too_thin(fill: Fill, number: int, say: Say) -> list[Verdict]:
+def _too_thin(fill: Fill, number: int, say: Wording) -> list[Verdict]:
     least = fill.system.least_depth_m
     if least is None or fill.layer.depth_m >= least.value - SLACK_M:
         return []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from ..finish.known import GateTest, Known
+from ..finish.cure_record import GateTest, Known
 from ..plan_model import Plan
 from ..pour.events import GateTested, Kept, ReadOff, Tested
 from ..pour.script_model import Script

@@ -9,7 +9,7 @@ import math
 from ..common.working import Figure, Input, Workbook
 from ..piece.coats import Coat
 from ..piece.document import Level
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .cavity import Cavity, coat_cavity
 from .figures import band_of
@@ -22,7 +22,7 @@ SAID_TILT_DEG = 1.0
 
 
 def coat_plan(
-    book: Workbook, cavity: Cavity, system: System | None, ratio: Ratio | None, level: Level | None
+    book: Workbook, cavity: Cavity, system: System | None, ratio: MixRatio | None, level: Level | None
 ) -> CoatPlan:
     coat = cavity.void
     assert isinstance(coat, Coat)
@@ -109,7 +109,9 @@ def _volume(coat: Coat) -> float:
     return coat.count * cavity.volume(cavity.fill_m)
 
 
-def _schools(book: Workbook, key: str, coat: Coat, cavity: Cavity, ratio: Ratio | None) -> list[FilmSchool]:
+def _schools(
+    book: Workbook, key: str, coat: Coat, cavity: Cavity, ratio: MixRatio | None
+) -> list[FilmSchool]:
     """Every coverage rule as a film and an amount on this area. Rules by mass need the density of the mix."""
     found = []
     for number, rule in enumerate(COVERAGE_RULES):
@@ -181,7 +183,7 @@ def _creep(
     coat: Coat,
     cavity: Cavity,
     system: System | None,
-    ratio: Ratio | None,
+    ratio: MixRatio | None,
     level: Level | None,
 ) -> Figure | None:
     if system is None or ratio is None or system.viscosity_pa_s is None:
@@ -211,7 +213,7 @@ def _creep(
 
 
 def _edge_film(
-    book: Workbook, key: str, coat: Coat, system: System | None, ratio: Ratio | None
+    book: Workbook, key: str, coat: Coat, system: System | None, ratio: MixRatio | None
 ) -> Figure | None:
     thickness = getattr(coat.surface, "thickness_m", None)
     if (

@@ -11,7 +11,7 @@ from ..common.verdict import StageReport, Verdict, counted, refused
 from ..common.working import Workbook
 from ..piece.document import Piece
 from ..piece.given import Given
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from .cavity import Cavity, cavity_of, coat_cavity
 from .coat_figures import coat_plan
 from .figures import void_plan
@@ -51,7 +51,7 @@ def measure_voids(given: Given) -> Answer[MeasuredVoids]:
     return Answer(MeasuredVoids(cavities, plans), found, book.workings)
 
 
-def measure_coats(given: Given, ratios: Mapping[str, Ratio]) -> Answer[MeasuredCoats]:
+def measure_coats(given: Given, ratios: Mapping[str, MixRatio]) -> Answer[MeasuredCoats]:
     """Rules 2.4, 2.5, 2.9 and 2.10: areas, films, and what rules of thumb would make of them."""
     book = Workbook()
     cavities: dict[str, Cavity] = {}

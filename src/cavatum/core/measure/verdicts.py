@@ -6,12 +6,12 @@ from __future__ import annotations
 
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..piece.document import Piece
 from .model import CoatPlan, LevelPlan, VoidPlan
 
 
-def soak_verdicts(piece: Piece, say: Say) -> list[Verdict]:
+def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
     return [
         Verdict(
@@ -59,7 +59,7 @@ GRAIN_WORDS = {
 FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a word
 
 
-def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Say) -> list[Verdict]:
+def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Wording) -> list[Verdict]:
     """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep
     little.
     """
@@ -119,7 +119,9 @@ def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Say) -> list[Verdict
     return found
 
 
-def stand_verdicts(piece: Piece, voids: list[VoidPlan], level: LevelPlan | None, say: Say) -> list[Verdict]:
+def stand_verdicts(
+    piece: Piece, voids: list[VoidPlan], level: LevelPlan | None, say: Wording
+) -> list[Verdict]:
     """A dam lower than the overfill, a level that runs over, a form nobody tested."""
     found = []
     for index, void in enumerate(piece.voids):

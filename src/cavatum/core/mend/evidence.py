@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from ..learn.record import RunRecord
 from ..measure.holddown import floats
@@ -26,7 +26,9 @@ class Shown(Data):
     says: str
 
 
-def shown_by(record: RunRecord, piece: Piece | None, sheets: Mapping[str, System], say: Say) -> list[Shown]:
+def shown_by(
+    record: RunRecord, piece: Piece | None, sheets: Mapping[str, System], say: Wording
+) -> list[Shown]:
     """Facts in the order of the job. Nothing is claimed of what nobody wrote down, save that no weighing is
     in the record.
     """
@@ -38,7 +40,7 @@ def shown_by(record: RunRecord, piece: Piece | None, sheets: Mapping[str, System
     return list(reversed(once.values()))
 
 
-def _mixing(record: RunRecord, say: Say) -> list[Shown]:
+def _mixing(record: RunRecord, say: Wording) -> list[Shown]:
     found = []
     for batch in record.batches:
         called = f"batch {batch.batch} of pour {batch.pour}"
@@ -72,7 +74,7 @@ def _mixing(record: RunRecord, say: Say) -> list[Shown]:
     return found
 
 
-def _room(record: RunRecord, used: list[System], say: Say) -> list[Shown]:
+def _room(record: RunRecord, used: list[System], say: Wording) -> list[Shown]:
     found = []
     for sheet in used:
         if record.room_c < sheet.room_from_c.value:
@@ -96,7 +98,7 @@ def _room(record: RunRecord, used: list[System], say: Say) -> list[Shown]:
     return found
 
 
-def _layers(record: RunRecord, say: Say) -> list[Shown]:
+def _layers(record: RunRecord, say: Wording) -> list[Shown]:
     found = []
     for pour in record.pours:
         if pour.depth_m > pour.allowed_m * 1.02:
@@ -158,7 +160,7 @@ def _steps(record: RunRecord) -> list[Shown]:
     return found
 
 
-def _piece(piece: Piece, used: list[System], say: Say) -> list[Shown]:
+def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
     found, survey = [], piece.survey
     if survey and survey.moisture and survey.moisture.value > WET:
         found.append(Shown(fact="wood-wet", says=f"{survey.moisture.value:.0%} measured"))
@@ -181,7 +183,7 @@ def _piece(piece: Piece, used: list[System], say: Say) -> list[Shown]:
     return found
 
 
-def _floating(piece: Piece, used: list[System], say: Say) -> list[Shown]:
+def _floating(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
     """What lies loose in a resin it floats in, by the density of the mix that was used there."""
     sheets = {one.id: one for one in used if one.basis is not None}
     for void in piece.voids:

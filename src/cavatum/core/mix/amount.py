@@ -12,7 +12,7 @@ from ..common import units
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.working import Data, Figure, Input, Workbook, Working
-from ..resin.ratio import Ratio, ratio_of
+from ..resin.ratio import MixRatio, ratio_of
 from ..resin.system import System
 
 Sense = Literal["in all", "of each part", "of A", "of B"]
@@ -135,7 +135,7 @@ def weigh_out(said: Said, system: System) -> WeighOut:
     )
 
 
-def _part_a(said: Said, ratio: Ratio, system: System) -> float:
+def _part_a(said: Said, ratio: MixRatio, system: System) -> float:
     """Mass of A [kg]."""
     if said.by == "mass":
         per, a_of_all = ratio.by_weight, said.value * ratio.by_weight / (ratio.by_weight + 1)

@@ -1,6 +1,6 @@
 """One pour's mix split into batches that fit the cup and the scale. Rules 5.1, 5.2, 5.3, 5.5.
 
-Weighing: A is rounded to the scale's step, B computed from the rounded A, then shown to the step.
+BatchWeights: A is rounded to the scale's step, B computed from the rounded A, then shown to the step.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from ..common.errors import Infeasible
 from ..common.workshop import Workshop
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from .allowances import batch_with_residue
 
 CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
@@ -20,7 +20,7 @@ PER_HOLLOW_S = 20.0  # own judgement: from one small mould to the next, with a l
 
 
 @dataclass(frozen=True, kw_only=True)
-class Weighing:
+class BatchWeights:
     """One batch: what stands on the scale, in kg."""
 
     poured_m3: float
@@ -52,7 +52,7 @@ def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
     return batch_with_residue(sum(each), share, fixed)
 
 
-def count_batches(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> int:
+def count_batches(needs_m3: list[float], ratio: MixRatio, workshop: Workshop, least: int = 1) -> int:
     """Least number of equal batches whose mix fits two thirds of the cup and the scale's range.
 
         n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density); with
@@ -100,7 +100,7 @@ def batches_in_time(need_m3: float, hollows: int, work_s: float, before_s: float
     )
 
 
-def weigh(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 1) -> list[Weighing]:
+def weigh(needs_m3: list[float], ratio: MixRatio, workshop: Workshop, least: int = 1) -> list[BatchWeights]:
     """Equal batches that together pour the needs [m3] of all colours, with what stays in each cup on top."""
     count = count_batches(needs_m3, ratio, workshop, least)
     mixed = mixed_for([one / count for one in needs_m3], workshop)
@@ -108,5 +108,5 @@ def weigh(needs_m3: list[float], ratio: Ratio, workshop: Workshop, least: int = 
     mass_a = to_step(ratio.part_a(mixed * ratio.mixed_density), step)
     mass_b = to_step(mass_a / ratio.by_weight, step)
     return [
-        Weighing(poured_m3=sum(needs_m3) / count, mixed_m3=mixed, mass_a_kg=mass_a, mass_b_kg=mass_b)
+        BatchWeights(poured_m3=sum(needs_m3) / count, mixed_m3=mixed, mass_a_kg=mass_a, mass_b_kg=mass_b)
     ] * count

@@ -8,8 +8,8 @@ from typing import Literal
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
-from ..common.wording import Say
-from ..resin.ratio import Ratio
+from ..common.wording import Wording
+from ..resin.ratio import MixRatio
 
 Found = Literal["A", "B", "either", "neither"]
 
@@ -24,7 +24,7 @@ class Test:
     high_kg_m3: float
 
 
-def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float, ratio: Ratio) -> Test:
+def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float, ratio: MixRatio) -> Test:
     """Density of what was poured, with half a cup line and half a scale step either way, against the sheet's
     two densities.
 
@@ -50,7 +50,7 @@ def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float,
     return Test(found=found, density_kg_m3=mass_kg / volume_m3, low_kg_m3=low, high_kg_m3=high)
 
 
-def bottle_verdict(test: Test, part: str, ratio: Ratio, say: Say) -> Verdict:
+def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verdict:
     """In words, for the part that should have been poured."""
     dense = (
         f"{test.density_kg_m3 / 1000:.3f} g/mL ({test.low_kg_m3 / 1000:.2f} to "

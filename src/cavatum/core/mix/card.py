@@ -12,7 +12,7 @@ from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..piece.shelf_items import Goods
 from ..resin.ratio import ratio_error
-from .batches import CUP_FILL, Weighing, mixed_for
+from .batches import CUP_FILL, BatchWeights, mixed_for
 from .mixes import ColourNeed, Mix
 from .model import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from .opacity import lets_through, words
@@ -109,7 +109,7 @@ def batch_cards(
     return [plan] * len(mix.weighings)
 
 
-def _parts(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Workshop) -> list[PartPlan]:
+def _parts(book: Workbook, key: str, mix: Mix, one: BatchWeights, workshop: Workshop) -> list[PartPlan]:
     system, ratio = mix.system, mix.ratio
     sheet_ratio = system.ratio.as_input(f"ratio A:B by {system.basis}")
     densities = [
@@ -170,7 +170,7 @@ def _parts(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Workshop
     return parts
 
 
-def _line_error(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Workshop) -> Figure | None:
+def _line_error(book: Workbook, key: str, mix: Mix, one: BatchWeights, workshop: Workshop) -> Figure | None:
     """By volume: what the cup's lines alone can put the ratio off. Rule 5.2."""
     if workshop.cup_line_m3 is None:
         return None
@@ -195,7 +195,7 @@ def _line_error(book: Workbook, key: str, mix: Mix, one: Weighing, workshop: Wor
     )
 
 
-def _pump(mix: Mix, one: Weighing) -> PumpPlan | None:
+def _pump(mix: Mix, one: BatchWeights) -> PumpPlan | None:
     a, b = mix.system.pump_a_kg, mix.system.pump_b_kg
     if a is None or b is None:
         return None
@@ -210,7 +210,7 @@ def _pump(mix: Mix, one: Weighing) -> PumpPlan | None:
 
 
 def _colours(
-    book: Workbook, key: str, mix: Mix, one: Weighing, mass: Figure, workshop: Workshop, goods: Goods
+    book: Workbook, key: str, mix: Mix, one: BatchWeights, mass: Figure, workshop: Workshop, goods: Goods
 ) -> list[ColourPlan]:
     """Each colour's share of the clear mix with what stays in its cup, and its colourants for that."""
     count = len(mix.weighings)
@@ -228,7 +228,7 @@ def _colour(
     key: str,
     need: ColourNeed,
     share: float,
-    one: Weighing,
+    one: BatchWeights,
     mass: Figure,
     workshop: Workshop,
     goods: Goods,

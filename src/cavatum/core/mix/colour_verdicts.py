@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..piece.shelf_items import Goods
@@ -20,7 +20,7 @@ LIQUIDS = ("liquid dye",)
 
 
 def colour_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, say: Say
+    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, say: Wording
 ) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
@@ -41,7 +41,7 @@ def _of_colour(
     batch: BatchPlan,
     goods: Goods,
     workshop: Workshop,
-    say: Say,
+    say: Wording,
 ) -> list[Verdict]:
     if need.recipe is None:
         gone = Verdict(
@@ -61,7 +61,7 @@ def _of_colour(
     ]
 
 
-def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Say) -> list[Verdict]:
+def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verdict]:
     recipe, system = need.recipe, mix.system
     assert recipe is not None
     found = []
@@ -159,7 +159,7 @@ def _water(mix: Mix, need: ColourNeed, goods: Goods) -> list[Verdict]:
 
 
 def _too_little(
-    mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, say: Say
+    mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, say: Wording
 ) -> list[Verdict]:
     by_weight = [dose for dose in colour.doses if dose.share > 0 and abs(dose.off) > COARSE]
     bad = [dose for dose in by_weight if dose.drops_off is None or abs(dose.drops_off) > COARSE]

@@ -9,7 +9,7 @@ from typing import Literal
 
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from .scale import QUIET_S, ScaleReading, at_rest, doubts
 from .weigh_events import WeighState, WeighTask
@@ -66,7 +66,7 @@ def live(
     problem: str,
     step_kg: float | None,
     device: str,
-    say: Say,
+    say: Wording,
     *,
     stand_in: bool = False,
 ) -> Live:
@@ -166,7 +166,7 @@ def _may_be_taken_out(state: WeighState, kg: float) -> bool:
     return state.current == 1 and second.taken_kg == 0 and kg < first.taken_kg
 
 
-def _coarse(task: WeighTask, step_kg: float | None, say: Say) -> list[Verdict]:
+def _coarse(task: WeighTask, step_kg: float | None, say: Wording) -> list[Verdict]:
     if step_kg is None or step_kg <= task.step_kg * 1.01:
         return []
     return [

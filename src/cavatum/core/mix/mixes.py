@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from ..common.workshop import Workshop
 from ..layers.pours import Fill, Pour
 from ..piece.colour import Recipe
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .allowances import shrinkage_volume, soak_volume
-from .batches import Weighing, batches_in_time, weigh
+from .batches import BatchWeights, batches_in_time, weigh
 
 
 def allowances_of(fill: Fill) -> dict[str, float]:
@@ -60,10 +60,10 @@ class Mix:
     """All of one pour that is weighed as one clear mix. hollows: how many are filled from it."""
 
     system: System
-    ratio: Ratio
+    ratio: MixRatio
     colours: tuple[ColourNeed, ...]
     hollows: int
-    weighings: list[Weighing]
+    weighings: list[BatchWeights]
     by_time: bool
 
     @property

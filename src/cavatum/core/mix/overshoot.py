@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from .batches import to_step
 
 BRIM = 0.9  # own judgement: a cup fuller than this cannot be stirred
@@ -39,7 +39,7 @@ class Answer:
         return self.fits_cup and self.fits_scale
 
 
-def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: Ratio) -> float:
+def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: MixRatio) -> float:
     """How far A:B is off, as a share: (A / B) / r - 1; positive for too much A. B = 0 is refused."""
     if mass_b_kg <= 0:
         raise DomainError(
@@ -55,7 +55,7 @@ def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: Ratio) -> float:
 def put_right(
     mass_a_kg: float,
     mass_b_kg: float,
-    ratio: Ratio,
+    ratio: MixRatio,
     wanted_kg: float,
     cup_m3: float,
     step_kg: float,

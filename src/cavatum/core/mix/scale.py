@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 
 REST_S = 1.0  # own choice: within one step for this long is at rest
@@ -40,7 +40,9 @@ def at_rest(readings: Sequence[ScaleReading], step_kg: float) -> bool:
     )
 
 
-def doubts(readings: Sequence[ScaleReading], most_kg: float, say: Say, unchanged_s: float) -> list[Verdict]:
+def doubts(
+    readings: Sequence[ScaleReading], most_kg: float, say: Wording, unchanged_s: float
+) -> list[Verdict]:
     """What speaks against the scale right now. unchanged_s: how long it has said the very same while somebody
     is meant to be pouring.
     """

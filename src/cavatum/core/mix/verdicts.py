@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..resin.ratio import ratio_error
@@ -24,7 +24,7 @@ RATIO_ERROR_CARE = (
 
 
 def mix_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], workshop: Workshop, say: Say
+    pours: Sequence[Pour], plans: Sequence[PourPlan], workshop: Workshop, say: Wording
 ) -> list[Verdict]:
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
@@ -38,7 +38,7 @@ def mix_verdicts(
     return list({(verdict.code, verdict.weight): verdict for verdict in reversed(found)}.values())[::-1]
 
 
-def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Verdict]:
+def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Wording) -> list[Verdict]:
     one = mix.weighings[0]
     error = (
         ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
@@ -62,7 +62,7 @@ def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Say) -> list[Ver
     ]
 
 
-def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: Say) -> list[Verdict]:
+def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: Wording) -> list[Verdict]:
     """Against the sheet's working time, and against the pot clock of this very batch in its cup."""
     work, mass, count = mix.system.working_time, mix.weighings[0].mass_kg, len(mix.weighings)
     before = batch.stir_s + (batch.stir_again_s or 0.0) + batch.rest_s

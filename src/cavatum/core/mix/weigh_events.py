@@ -9,7 +9,7 @@ from pydantic import Field
 from ..common.readings import Label
 from ..common.verdict import Verdict
 from ..common.working import Data
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 
 
 class Dose(Data):
@@ -55,8 +55,8 @@ class WeighTask(Data):
     pour_within_s: float
 
     @property
-    def ratio(self) -> Ratio:
-        return Ratio(self.by_weight, self.density_a, self.density_b)
+    def ratio(self) -> MixRatio:
+        return MixRatio(self.by_weight, self.density_a, self.density_b)
 
     @property
     def wanted_kg(self) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from .overshoot import BRIM, put_right
 from .weigh_events import (
     RATIO_CLOSE,
@@ -14,7 +14,7 @@ from .weigh_events import (
 )
 
 
-def weigh_verdicts(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
+def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
     found = []
     first, second = state.steps[0], state.steps[1]
     if state.total_kg > 0 and (
@@ -44,7 +44,7 @@ def weigh_verdicts(task: WeighTask, state: WeighState, say: Say) -> list[Verdict
     return found
 
 
-def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
+def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
     planned = task.target_a_kg if state.steps[0].key == "A" else task.target_b_kg
     first_over = state.steps[0].taken_kg > planned + close_enough(task, planned)
     second_over = state.steps[1].taken_kg > 0 and state.current == 0
@@ -114,7 +114,7 @@ def _overshot(task: WeighTask, state: WeighState, say: Say) -> list[Verdict]:
     ]
 
 
-def _too_much_colour(step: WeighStep, say: Say) -> Verdict:
+def _too_much_colour(step: WeighStep, say: Wording) -> Verdict:
     over = step.taken_kg - step.target_kg
     return Verdict(
         weight="care",

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.wording import Say
+from ..common.wording import Wording
 from .batches import to_step
 from .overshoot import put_right, ratio_off
 from .weigh_events import (
@@ -100,7 +100,7 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
         )
 
 
-def reduce(task: WeighTask, events: list[WeighEvent], say: Say | None = None) -> WeighState:
+def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None) -> WeighState:
     """The state after these events in their order. say: words for the verdicts; without it there are none."""
     standing = _standing(events)
     taken = [one for one in standing if isinstance(one, Taken)]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..resin.system import System
 from .document import Piece
@@ -27,8 +27,8 @@ class Given:
     goods: Goods = NONE
 
     @property
-    def say(self) -> Say:
-        return Say(self.workshop)
+    def say(self) -> Wording:
+        return Wording(self.workshop)
 
     def system_of(self, portion: Portion) -> System | None:
         """The portion's own system, else the piece's. None where none is chosen or the shelf does not hold

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from .events import Kept
 from .pace import is_absurd
@@ -40,7 +40,7 @@ class Debrief(Data):
     says: list[Verdict]
 
 
-def debrief(script: Script, events: Sequence[Kept], say: Say) -> Debrief:
+def debrief(script: Script, events: Sequence[Kept], say: Wording) -> Debrief:
     """Counts and sentences of a run, at any moment of it."""
     state = fold(script, events)
     rows = [row for step in script.steps if (row := _row(step, state)) is not None]
@@ -82,7 +82,12 @@ def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
 
 
 def _sentences(
-    script: Script, state: RunState, late: list[StepDebrief], early: list[StepDebrief], absurd: int, say: Say
+    script: Script,
+    state: RunState,
+    late: list[StepDebrief],
+    early: list[StepDebrief],
+    absurd: int,
+    say: Wording,
 ) -> list[Verdict]:
     found = [
         Verdict(

@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from ..clock.model import ClockStep, Row
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
@@ -45,7 +45,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
 
     Raises nothing: a plan without pours gives a script without steps.
     """
-    say, kind, stir_with = Say(workshop), piece.kind_of_work, workshop.stir_with
+    say, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
     air = piece.survey.air_school if piece.survey else "still air"
     rows = plan.clock.rows if plan.clock else []
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
@@ -177,7 +177,7 @@ def _before_the_next(step: ClockStep, pour: PourPlan, plan: Plan, rows: list[Row
 
 
 def _mixing(
-    pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, air: str, stir_with: str, say: Say
+    pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, air: str, stir_with: str, say: Wording
 ) -> list[ScriptStep]:
     """Ready, then each batch from the scale to the mould, in the window of the layer below."""
     row = rows[place]
@@ -264,7 +264,7 @@ def _made(
 
 
 def _batch(
-    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict[str, Any], stir_with: str, say: Say
+    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict[str, Any], stir_with: str, say: Wording
 ) -> tuple[list[ScriptStep], datetime]:
     many = len(pour.batches) > 1
     called = f"batch {batch.number} of {len(pour.batches)}" if many else "the batch"

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..mix.model import BatchPlan, ColourPlan, PourPlan
 
 
-def dose_words(colour: ColourPlan, name: str, mass_kg: float, drops: int | None, say: Say) -> str:
+def dose_words(colour: ColourPlan, name: str, mass_kg: float, drops: int | None, say: Wording) -> str:
     return (
         f"{name} {mass_kg * 1000:.1f} g"
         + (f", about {drops} drops" if drops else "")
@@ -16,11 +16,11 @@ def dose_words(colour: ColourPlan, name: str, mass_kg: float, drops: int | None,
     )
 
 
-def shares_words(colours: Sequence[ColourPlan], say: Say) -> str:
+def shares_words(colours: Sequence[ColourPlan], say: Wording) -> str:
     return "; ".join(f"{one.colour or 'clear'} {say.mass(one.clear.value)}" for one in colours) + "."
 
 
-def batch_words(pour: PourPlan, batch: BatchPlan, say: Say) -> str:
+def batch_words(pour: PourPlan, batch: BatchPlan, say: Wording) -> str:
     layers = pour.layers
     depths = sorted({round(layer.depth.value, 4) for layer in layers})
     depth = " and ".join(say.length(one) for one in depths[:2])

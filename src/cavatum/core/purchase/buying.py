@@ -9,7 +9,7 @@ from datetime import datetime
 
 from ..common.errors import DomainError
 from ..common.working import Data
-from ..resin.ratio import Ratio, ratio_of
+from ..resin.ratio import MixRatio, ratio_of
 from ..resin.system import Kit, System
 from .solver import FOREVER_S, Need, Offer, Purchase, cheapest
 from .stock import Bottle, OnShelf, PartNeed, held
@@ -39,7 +39,7 @@ class ToBuy(Data):
     opened_life_days: float | None = None
 
 
-def offers_of(system: System, ratio: Ratio) -> dict[Offer, Kit]:
+def offers_of(system: System, ratio: MixRatio) -> dict[Offer, Kit]:
     """The sheet's kits as masses of A and B together. A kit by volume is its volume times the density of the
     mix.
     """

@@ -13,9 +13,9 @@ from pydantic import Field
 from ..common.errors import DomainError
 from ..common.readings import Id, Label, Mass
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
-from ..resin.ratio import Ratio
+from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .solver import FOREVER_S, Held
 
@@ -84,7 +84,7 @@ def booked(left_kg: float, take_kg: float) -> float:
     return max(left_kg - take_kg, 0.0)
 
 
-def held(stock: Sequence[OnShelf], system: System, ratio: Ratio, now: datetime) -> list[Held]:
+def held(stock: Sequence[OnShelf], system: System, ratio: MixRatio, now: datetime) -> list[Held]:
     """Usable mix from the bottles of both parts, what goes off first paired first. Expired bottles do not
     count; a part without its partner makes nothing.
 
@@ -149,7 +149,7 @@ def unpromised(
     return [one.model_copy(update={"left_kg": left[one.id]}) for one in stock]
 
 
-def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Say) -> list[Verdict]:
+def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
     """Expired, soon to expire, nearly empty."""
     until, found = good_until(one.bottle, system), []
     name = f"part {one.bottle.part}" if one.bottle.part else "it"
@@ -201,7 +201,7 @@ def need_verdicts(
     stock: Sequence[OnShelf],
     system: System,
     now: datetime,
-    say: Say,
+    say: Wording,
 ) -> list[Verdict]:
     """Whether the shelf holds what this piece needs, once earlier plans have had theirs."""
     found = []

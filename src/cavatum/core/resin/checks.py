@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 
 from ..common.plain_numbers import plainly
-from ..common.readings import Duration, Ratio
+from ..common.readings import Duration, RatioReading
 from ..common.verdict import Verdict, Weight
 from .system import System
 
@@ -110,7 +110,7 @@ def _both_ratios(system: System) -> list[Verdict]:
     ]
 
 
-def _written(ratio: Ratio) -> str:
+def _written(ratio: RatioReading) -> str:
     return ratio.as_typed or _per_hundred(ratio.value)
 
 

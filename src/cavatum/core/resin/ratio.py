@@ -9,7 +9,7 @@ from .system import System
 
 
 @dataclass(frozen=True)
-class Ratio:
+class MixRatio:
     """A to one part of B, by weight and by volume, with the densities [kg/m3] that join them.
 
         by weight = by volume x rho_A / rho_B;   mixed density = (r + 1) / (r / rho_A + 1 / rho_B), r by
@@ -35,15 +35,15 @@ class Ratio:
         return mass_kg * self.by_weight / (self.by_weight + 1)
 
 
-def ratio_of(system: System) -> Ratio:
+def ratio_of(system: System) -> MixRatio:
     """The system's ratio. Raises DomainError when the sheet does not say what it goes by: that stops the
     job.
     """
     rho_a, rho_b = system.density_a_kg_m3.value, system.density_b_kg_m3.value
     if system.basis == "weight":
-        return Ratio(system.ratio.value, rho_a, rho_b)
+        return MixRatio(system.ratio.value, rho_a, rho_b)
     if system.basis == "volume":
-        return Ratio(system.ratio.value * rho_a / rho_b, rho_a, rho_b)
+        return MixRatio(system.ratio.value * rho_a / rho_b, rho_a, rho_b)
     raise DomainError(
         argument="ratio basis",
         value="not given",

@@ -9,7 +9,7 @@ from ..common.answer import Answer
 from ..common.errors import DomainError
 from ..common.verdict import StageReport, Verdict, counted, refused
 from .checks import check_system
-from .ratio import Ratio, ratio_of
+from .ratio import MixRatio, ratio_of
 from .system import System
 
 
@@ -20,7 +20,7 @@ class Chosen:
     """
 
     used: list[System]
-    ratios: dict[str, Ratio]
+    ratios: dict[str, MixRatio]
 
 
 def choose_systems(named: Iterable[str], shelf: Mapping[str, System]) -> Answer[Chosen]:

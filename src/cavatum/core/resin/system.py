@@ -17,7 +17,7 @@ from ..common.readings import (
     Mass,
     Name,
     Pressure,
-    Ratio,
+    RatioReading,
     SpecificHeat,
     Temperature,
     Viscosity,
@@ -116,11 +116,11 @@ class System(Data):
     name: Name
     class_name: Label = ""
     basis: Literal["volume", "weight"] | None = None
-    ratio: Ratio
+    ratio: RatioReading
     density_a_kg_m3: Density
     density_b_kg_m3: Density
     is_filled: bool = False
-    ratio_other: Ratio | None = None
+    ratio_other: RatioReading | None = None
     density_mix_kg_m3: Density | None = None
     density_at_c: Temperature | None = None
     times_at_c: Temperature | None = None

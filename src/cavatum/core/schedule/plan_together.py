@@ -10,9 +10,9 @@ from datetime import datetime, timedelta
 
 from ..clock.hours import open_spans
 from ..clock.schedule import Tell, solve
-from ..clock.schedule_model import Answer, Clash, Job, Shop
+from ..clock.schedule_model import Clash, PieceToPlace, Shop, Solution
 from ..clock.windows import whole_half_hour
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from ..common.workshop import Workshop
 from ..options import compare
@@ -44,10 +44,10 @@ def plan_together(
 
     pieces  each with the plan it has now; free ones are moved, the others stand
     """
-    say, sheets = Say(workshop), dict(systems)
+    say, sheets = Wording(workshop), dict(systems)
     shop, left_out, planned = shop_of(workshop, made_at), [], list(pieces)
     result: ScheduleResult | None = None
-    before: Answer | None = None
+    before: Solution | None = None
     for number in range(ROUNDS):
 
         def here(share: float, words: str, number: int = number) -> bool:
@@ -72,8 +72,8 @@ def plan_together(
 
 
 def _solve_near(
-    jobs: Mapping[str, Job], before: Answer | None, shop: Shop, seconds: float, tell: Tell
-) -> Answer | Clash | None:
+    jobs: Mapping[str, PieceToPlace], before: Solution | None, shop: Shop, seconds: float, tell: Tell
+) -> Solution | Clash | None:
     """After the first round each piece begins near where it did, since its windows were worked out for that
     hour; freely where that costs a window.
     """
@@ -83,15 +83,15 @@ def _solve_near(
             for job in jobs.values()
         ]
         found = solve(near, shop, seconds, tell=tell)
-        if isinstance(found, Answer) and found.missed <= before.missed:
+        if isinstance(found, Solution) and found.missed <= before.missed:
             return found
     return solve(list(jobs.values()), shop, seconds, tell=tell)
 
 
 def _replanned(
     planned: Sequence[Planned],
-    jobs: Mapping[str, Job],
-    answer: Answer,
+    jobs: Mapping[str, PieceToPlace],
+    answer: Solution,
     sheets: dict[str, System],
     workshop: Workshop,
     goods: Goods,
@@ -145,14 +145,14 @@ def _differ(one: Plan, other: Plan) -> bool:
 def _clashing(
     clash: Clash,
     planned: Sequence[Planned],
-    jobs: Mapping[str, Job],
+    jobs: Mapping[str, PieceToPlace],
     shop: Shop,
     sheets: dict[str, System],
     workshop: Workshop,
     goods: Goods,
     made_at: datetime,
     left_out: list[str],
-    say: Say,
+    say: Wording,
 ) -> ScheduleResult:
     ways = ways_out(clash, list(jobs.values()), shop, made_at, say)
     for one in planned:
@@ -173,7 +173,7 @@ def other_ways(
     """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only
     what misses fewer is named.
     """
-    say = Say(workshop)
+    say = Wording(workshop)
     now = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     missed = _missed(now)
     found = []
@@ -245,7 +245,7 @@ def start_advice(
     """Starts in the hours of people over the next two working days, with when the first window opens for
     each: the heat is run for every one.
     """
-    say, found = Say(workshop), []
+    say, found = Wording(workshop), []
     plan = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     if not plan.windows:
         return []

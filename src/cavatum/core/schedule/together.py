@@ -11,9 +11,9 @@ from zoneinfo import ZoneInfo
 from ..clock.hours import away_spans, open_spans
 from ..clock.model import PourWindow
 from ..clock.schedule import solve
-from ..clock.schedule_model import STEP_S, Answer, Clash, Hold, Job, Mode, Shop, Work
+from ..clock.schedule_model import STEP_S, Clash, Hold, Mode, PieceToPlace, Shop, Solution, Work
 from ..clock.windows import SAND_S
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 from ..common.workshop import Workshop
 from ..piece.document import Piece, PourStart
@@ -97,7 +97,7 @@ def due_moment(due: date, workshop: Workshop) -> datetime:
     return datetime.combine(due + timedelta(days=1), time(0), ZoneInfo(workshop.zone))
 
 
-def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
+def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace | None:
     """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the
     next one counts from them.
     """
@@ -141,7 +141,7 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> Job | None:
         return None
     release = max(((plan.prepared_at or from_at) - from_at).total_seconds(), 0.0) if one.is_free else 0.0
     due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
-    return Job(
+    return PieceToPlace(
         id=key,
         name=one.piece.name,
         works=tuple(works),
@@ -196,12 +196,12 @@ def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
 
 
 def result_of(
-    answer: Answer,
+    answer: Solution,
     planned: Sequence[Planned],
-    jobs: Mapping[str, Job],
+    jobs: Mapping[str, PieceToPlace],
     from_at: datetime,
     made_at: datetime,
-    say: Say,
+    say: Wording,
 ) -> ScheduleResult:
     proposals = [
         _proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs
@@ -220,7 +220,7 @@ def result_of(
     )
 
 
-def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Say) -> Proposal:
+def _proposal(answer: Solution, one: Planned, job: PieceToPlace, from_at: datetime, say: Wording) -> Proposal:
     def moment(seconds: float) -> datetime:
         return from_at + timedelta(seconds=seconds)
 
@@ -249,7 +249,12 @@ def _proposal(answer: Answer, one: Planned, job: Job, from_at: datetime, say: Sa
 
 
 def _reason(
-    one: Planned, job: Job, placed: list[Any], late: float, say: Say, moment: Callable[[float], datetime]
+    one: Planned,
+    job: PieceToPlace,
+    placed: list[Any],
+    late: float,
+    say: Wording,
+    moment: Callable[[float], datetime],
 ) -> str:
     """Why here, in one line: what binds it."""
     if not one.is_free:
@@ -269,13 +274,13 @@ def _reason(
     return "; ".join(parts) or "as early as preparation allows, in the same visit as other work"
 
 
-def clash_words(clash: Clash, jobs: Mapping[str, Job], from_at: datetime, say: Say) -> list[str]:
+def clash_words(clash: Clash, jobs: Mapping[str, PieceToPlace], from_at: datetime, say: Wording) -> list[str]:
     if not clash.wishes:
         return ["Nobody is ever there long enough for one of these works: look at the workshop's hours."]
     return [_wish_words(kind, jobs[job], work, from_at, say) for kind, job, work in clash.wishes]
 
 
-def _wish_words(kind: str, job: Job, work: str, from_at: datetime, say: Say) -> str:
+def _wish_words(kind: str, job: PieceToPlace, work: str, from_at: datetime, say: Wording) -> str:
     words = next((one.words for one in job.works if one.id == work), "")
     if kind == "pin":
         return f"{job.name}, {words}: fixed at {say.moment(from_at + timedelta(seconds=job.pins[work]))}"
@@ -284,7 +289,7 @@ def _wish_words(kind: str, job: Job, work: str, from_at: datetime, say: Say) -> 
     return f"{job.name}, {words}: in the bond window, not sanded"
 
 
-def without_wish(jobs: Sequence[Job], wish: tuple[str, str, str]) -> list[Job]:
+def without_wish(jobs: Sequence[PieceToPlace], wish: tuple[str, str, str]) -> list[PieceToPlace]:
     """The jobs with one wish given up."""
     kind, id_, work = wish
     changed = []
@@ -299,14 +304,19 @@ def without_wish(jobs: Sequence[Job], wish: tuple[str, str, str]) -> list[Job]:
 
 
 def ways_out(
-    clash: Clash, jobs: Sequence[Job], shop: Shop, from_at: datetime, say: Say, seconds: float = 3.0
+    clash: Clash,
+    jobs: Sequence[PieceToPlace],
+    shop: Shop,
+    from_at: datetime,
+    say: Wording,
+    seconds: float = 3.0,
 ) -> list[WayOut]:
     """What giving up each wish of a clash would cost, the cheapest first."""
     found = []
     by_id = {job.id: job for job in jobs}
     for kind, id_, work in clash.wishes:
         answer = solve(without_wish(jobs, (kind, id_, work)), shop, seconds)
-        if not isinstance(answer, Answer):
+        if not isinstance(answer, Solution):
             continue
         job = by_id[id_]
         if kind == "pin":

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from datetime import datetime
 
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Data
 
 
@@ -46,7 +46,7 @@ class Reasons(Data):
 Better = Callable[[Facts], float | None]
 
 
-def reasons(all_: Sequence[Facts], say: Say) -> dict[str, Reasons]:
+def reasons(all_: Sequence[Facts], say: Wording) -> dict[str, Reasons]:
     """In the order of what costs most when it goes wrong: first what stops it, then heat, then pours, days,
     money, trust.
     """
@@ -66,7 +66,7 @@ def _best(one: Facts, others: Sequence[Facts], measure: Better) -> bool:
     return mine is not None and len(values) > 1 and mine == min(values) and max(values) > mine
 
 
-def _for(one: Facts, offered: Sequence[Facts], say: Say) -> str:
+def _for(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     if not one.offered:
         return ""
     said = []
@@ -93,7 +93,7 @@ def _cool(one: Facts) -> bool:
     return one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10
 
 
-def _against(one: Facts, offered: Sequence[Facts], say: Say) -> str:
+def _against(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     if not one.offered:
         return one.why_not
     said = []

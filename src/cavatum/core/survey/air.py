@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..common.verdict import Verdict
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Working
 from ..common.workshop import Workshop
 from ..resin.system import System
@@ -42,7 +42,7 @@ def dew_point_working(workshop: Workshop) -> Working:
 def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
     """The room against the sheet's temperature and humidity limits, and how near the dew point is."""
     air_c, humidity = workshop.room_c.value, workshop.room_humidity.value
-    found, say = [], Say(workshop)
+    found, say = [], Wording(workshop)
     low_c, high_c, here = system.room_from_c.value, system.room_to_c.value, say.temperature(air_c)
     if air_c < low_c:
         found.append(

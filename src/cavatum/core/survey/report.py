@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
-from ..common.wording import Say
+from ..common.wording import Wording
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..measure.form import gas_volume_left
@@ -124,7 +124,7 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
     )
 
 
-def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Say) -> list[Verdict]:
+def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Wording) -> list[Verdict]:
     """What stops, what needs care. Of a piece that nobody surveyed only what its own parts tell."""
     survey = piece.survey
     hollow = _hollow(piece, survey, used)
@@ -228,7 +228,7 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     return []
 
 
-def _surface(survey: Survey, plan: SurveyPlan, say: Say) -> list[Verdict]:
+def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     found = []
     margin = plan.margin.value
     if survey.surface_c is not None and margin < DEW_MARGIN_K:

@@ -78,7 +78,7 @@ class WholeError(Exception):
 
 
 @dataclass(frozen=True)
-class Taken:
+class Imported:
     rows: int
     files: int
 
@@ -152,7 +152,7 @@ def _readings(connection: Connection, workshop_id: int) -> Iterator[bytes]:
             yield bytes(chunk)
 
 
-def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> Taken:
+def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> Imported:
     """Everything of such a file into this workshop, with the numbers it had. The caller's transaction makes
     it all or nothing.
 
@@ -195,7 +195,7 @@ def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> 
             f"Something in it is not sound: {(str(error).splitlines() or ['it ends too early'])[0][:200]}"
         ) from error
     _count_on(connection)
-    return Taken(rows, sum(1 for name in sums if name.startswith("files/")))
+    return Imported(rows, sum(1 for name in sums if name.startswith("files/")))
 
 
 def _manifest(pack: zipfile.ZipFile) -> dict[str, str]:

@@ -10,7 +10,7 @@ import zipfile
 from flask import send_file
 from flask_openapi3 import APIBlueprint
 
-from ..store import whole
+from ..store import archive as archive
 from .answers import RouteAnswer
 from .context import now, snapshot, workshop_id
 from .problems import Problem
@@ -28,7 +28,7 @@ def export_workshop() -> RouteAnswer:
         connection.execute("set local statement_timeout = '300s'")
         shop = workshop_id(connection)
         with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as pack:
-            whole.export(connection, shop, pack, now())
+            archive.export(connection, shop, pack, now())
         note(connection, "took everything out")
     made.seek(0)
     return send_file(

@@ -19,7 +19,7 @@ from pydantic import BaseModel, Field
 from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..network import passkeys, passwords
-from ..store import door as store
+from ..store import logins as store
 from .answers import RouteAnswer
 from .context import door, now, who
 from .problems import Problem
