@@ -21,7 +21,7 @@ from .clock.steps import late_verdicts, prepared_from
 from .clock.windows import whole_half_hour, window_of
 from .common.answer import Answer
 from .common.verdict import WEIGHTS, Verdict
-from .common.working import Workbook
+from .common.working import Workbook, Working
 from .common.workshop import Workshop
 from .layers import stage as layers
 from .layers.course import Course
@@ -106,7 +106,6 @@ def make_plan(
         *chamber_verdicts(piece, stood.value.voids, used, workshop, given.say),
         *late_verdicts(steps, piece.first_pour_at, now, given.say),
     ]
-    surface = piece.finish.surface if piece.finish and piece.finish.surface != "not said" else ""
     reports = [
         survey.report(piece),
         measure.report(piece, len(stood.value.voids), len(coats.value.plans)),
@@ -114,7 +113,7 @@ def make_plan(
         layers.report(pours),
         mix.report(plans),
         clock.report(days),
-        *after_planning(has_pours=bool(days.pours), surface=surface),
+        *after_planning(piece, has_pours=bool(days.pours)),
     ]
     return Plan(
         made_at=now,
@@ -138,17 +137,8 @@ def make_plan(
         stages=rail_of(reports, verdicts),
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
-        learned_pace={
-            one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit
-        },
-        workings={
-            **{
-                key: one
-                for answer in (voids, coats, found, stood, mixed, heated)
-                for key, one in answer.workings.items()
-            },
-            **book.workings,
-        },
+        learned_pace=_learned_pace(used),
+        workings=_workings(voids, coats, found, stood, mixed, heated) | book.workings,
     )
 
 
@@ -193,6 +183,15 @@ def _joined(
     if piece.spare_coat and pours and pours[-1].coat:
         done[-1] = done[-1].model_copy(update={"spare": True})
     return done
+
+
+def _learned_pace(used: Sequence[System]) -> dict[str, float]:
+    """By system, the times as long that were learned; a measured curve says it better."""
+    return {one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit}
+
+
+def _workings(*answers: Answer[Any]) -> dict[str, Working]:
+    return {key: one for answer in answers for key, one in answer.workings.items()}
 
 
 def _said(*answers: Answer[Any]) -> list[Verdict]:

@@ -300,17 +300,7 @@ def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[S
     Raises DomainError for a step that this run does not have.
     """
     run = runs.read(connection, shop, run_id, lock=True)
-    known = {step.id for step in run.script.steps}
-    for one in sent:
-        step = getattr(one.event, "step", "")
-        if step and step not in known:
-            raise DomainError(
-                argument="step",
-                value=step,
-                allowed="it is one of this run",
-                way_out="Open the run again.",
-                code="no-step",
-            )
+    _check_steps(run, sent)
     if runs.append(connection, shop, run, sent, run.now(real)):
         if run.ended_at is None and not may_turn(one.event.kind for one in sent):
             runs.note(connection, shop, run.id, run.ended_at, run.probe_pour)
@@ -323,6 +313,20 @@ def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[S
     if run.rehearsal or any(isinstance(one.event, ReadOff) for one in sent):
         follow_pace(connection, shop, run, real)
     return run
+
+
+def _check_steps(run: Run, sent: Sequence[Sent]) -> None:
+    known = {step.id for step in run.script.steps}
+    for one in sent:
+        step = getattr(one.event, "step", "")
+        if step and step not in known:
+            raise DomainError(
+                argument="step",
+                value=step,
+                allowed="it is one of this run",
+                way_out="Open the run again.",
+                code="no-step",
+            )
 
 
 def jump(connection: Connection, shop: int, run_id: int, to: datetime, real: datetime) -> Run:

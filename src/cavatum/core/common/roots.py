@@ -27,11 +27,9 @@ def brentq(
     """
     before, here = low, high
     off_before, off_here = off(before), off(here)
-    if off_before == 0:
-        return before
-    if off_here == 0:
-        return here
-    if (off_before < 0) == (off_here < 0):
+    if off_before == 0 or off_here == 0:
+        return before if off_before == 0 else here
+    if not _differ(off_before, off_here):
         raise DomainError(
             argument="bounds",
             value=f"{low:g} to {high:g}",
@@ -41,7 +39,7 @@ def brentq(
         )
     other, off_other, last, step = 0.0, 0.0, 0.0, 0.0
     for _ in range(MOST_STEPS):
-        if off_before != 0 and off_here != 0 and (off_before < 0) != (off_here < 0):
+        if off_before != 0 and off_here != 0 and _differ(off_before, off_here):
             other, off_other = before, off_before
             last = step = here - before
         if abs(off_other) < abs(off_here):
@@ -62,6 +60,11 @@ def brentq(
         way_out="Report this piece: it should not happen.",
         code="no-root",
     )
+
+
+def _differ(one: float, other: float) -> bool:
+    """Whether their signs do."""
+    return (one < 0) != (other < 0)
 
 
 def _step(

@@ -23,7 +23,7 @@ from ..resin.system import System
 from .heat import HeatOfPiece, HeatRun
 from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
-from .model import HeatMap, LayerHeat, LayerPlan
+from .model import HeatMap, LayerPlan
 from .pours import Pour
 
 MOST_FOLLOWED = 16
@@ -99,25 +99,14 @@ def heat_of_layers(
     if in_full:
         run = _kept(run)
     book = Workbook()
-    poured = {
-        fill.void.id
-        for pour in pours
-        for fill in pour.fills
-        if fill.void.id in run.courses and not fill.void.is_coat
-    }
-    rooms = {void: rooms_to(run, void) for void in poured} if in_full else {}
-    done: list[list[LayerPlan]] = []
-    for pour, row in zip(pours, layers, strict=True):
-        heats = [
-            _heat_of(book, run, pour.number, layer, name.void.name, rooms.get(layer.void_id))
-            for name, layer in zip(pour.fills, row, strict=True)
+    rooms = _rooms(run, pours) if in_full else {}
+    done = [
+        [
+            _with_heat(book, run, pour.number, layer, fill.void.name, rooms.get(layer.void_id))
+            for fill, layer in zip(pour.fills, row, strict=True)
         ]
-        done.append(
-            [
-                layer if heat is None else layer.model_copy(update={"heat": heat})
-                for layer, heat in zip(row, heats, strict=True)
-            ]
-        )
+        for pour, row in zip(pours, layers, strict=True)
+    ]
     maps = [heat_map(course, void) for void, course in run.courses.items()] if in_full else []
     return Answer(Heated(done, maps, _notes(given, run)), _verdicts(given, pours, done, run), book.workings)
 
@@ -134,17 +123,25 @@ def _kept(run: HeatRun) -> HeatRun:
     return again
 
 
-def _heat_of(
+def _rooms(run: HeatRun, pours: Sequence[Pour]) -> dict[str, dict[int, float]]:
+    """By void: how warm the room may get before its first layer fails."""
+    voids = {fill.void.id for pour in pours for fill in pour.fills if not fill.void.is_coat}
+    return {void: rooms_to(run, void) for void in voids if void in run.courses}
+
+
+def _with_heat(
     book: Workbook,
     run: HeatRun,
     number: int,
     layer: LayerPlan,
     void_name: str,
     rooms: dict[int, float] | None,
-) -> LayerHeat | None:
+) -> LayerPlan:
     if (layer.void_id, number - 1) not in run.own:
-        return None
-    return layer_heat(book, run, layer.void_id, number - 1, f"Layer {layer.number} of {void_name}", rooms)
+        return layer
+    called = f"Layer {layer.number} of {void_name}"
+    heat = layer_heat(book, run, layer.void_id, number - 1, called, rooms)
+    return layer.model_copy(update={"heat": heat})
 
 
 def _verdicts(

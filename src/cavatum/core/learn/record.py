@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, TypeVar
 
 from ..clock.expected import expected_after
 from ..common.working import Data
@@ -16,7 +16,7 @@ from ..mix.model import PourPlan
 from ..mix.weigh_events import WeighEvent, WeighTask
 from ..mix.weighing import reduce
 from ..plan_model import Plan
-from ..pour.events import Amount, GateTested, Kept, Pictured, ReadOff
+from ..pour.events import Amount, GateTested, Kept, Noted, Pictured, Rated, ReadOff, Troubled
 from ..pour.pace import is_absurd
 from ..pour.script_model import Script, ScriptStep
 from ..pour.state import RunState, fold, poured_at, window_of
@@ -151,10 +151,8 @@ def run_record(
     standing = [one for one in kept if str(one.event_id) not in state.undone]
     amounts = [one.event for one in standing if isinstance(one.event, Amount)]
     batches = [batch for pour in plan.pours for batch in _batches(pour, script, state, weighed, amounts)]
-    used = [one.weighed_kg for one in batches]
-    leftover = [one.value for one in amounts if one.what == "leftover_kg"]
-    hours = [one.value for one in amounts if one.what == "hours_s"]
-    rating = next((one.event for one in reversed(standing) if one.event.kind == "rating"), None)
+    peaks, pace = probe_peaks or {}, plan.learned_pace
+    rating, skipped, totals = _rating(standing), _skipped(script, state), plan.totals
     return RunRecord(
         run_id=run_id,
         piece_id=piece_id,
@@ -166,42 +164,53 @@ def run_record(
         how=state.ended,
         room_c=_room(standing, room_c),
         planned_kg=sum(one.planned_kg for one in batches),
-        used_kg=sum(one for one in used if one is not None)
-        if used and all(one is not None for one in used)
-        else None,
-        leftover_kg=sum(leftover) if leftover else None,
-        planned_hours_s=plan.totals.hands_on.value if plan.totals.hands_on else None,
-        hours_s=hours[-1] if hours else None,
-        cost_minor=plan.totals.cost.value if plan.totals.cost else None,
-        stars=rating.stars if rating and rating.kind == "rating" else None,
-        words=rating.text if rating and rating.kind == "rating" else "",
+        used_kg=_used_kg(batches),
+        leftover_kg=_sum(amounts, "leftover_kg"),
+        planned_hours_s=totals.hands_on.value if totals.hands_on else None,
+        hours_s=_last(amounts, "hours_s"),
+        cost_minor=totals.cost.value if totals.cost else None,
+        stars=rating.stars if rating else None,
+        words=rating.text if rating else "",
         batches=batches,
-        pours=[
-            _pour(pour, script, state, standing, probe_peaks or {}, plan.learned_pace) for pour in plan.pours
-        ],
+        pours=[_pour(pour, script, state, standing, peaks, pace) for pour in plan.pours],
         tests=_tests(script, state, standing) + _gates(plan, script, state, standing),
         amounts=amounts,
         mishaps=[one.code for one in state.mishaps],
-        troubles=[one.event.code for one in standing if one.event.kind == "trouble"],
-        notes=[one.event.text for one in standing if one.event.kind == "note"],
-        photos=[one.event.sha256 for one in standing if isinstance(one.event, Pictured)],
+        troubles=[one.code for one in _events(standing, Troubled)],
+        notes=[one.text for one in _events(standing, Noted)],
+        photos=[one.sha256 for one in _events(standing, Pictured)],
         went_wrong=_went_wrong(state, standing),
-        left_out=list(
-            dict.fromkeys(
-                step.title
-                for step in script.steps
-                if (mark := state.marks.get(step.id)) and mark.status == "skipped"
-            )
-        ),
-        skipped=sorted(
-            {
-                step.code
-                for step in script.steps
-                if (mark := state.marks.get(step.id)) and mark.status == "skipped"
-            }
-        ),
+        left_out=list(dict.fromkeys(step.title for step in skipped)),
+        skipped=sorted({step.code for step in skipped}),
         events=len(kept),
     )
+
+
+E = TypeVar("E")
+
+
+def _events(standing: Sequence[Kept], kind: type[E]) -> list[E]:
+    return [one.event for one in standing if isinstance(one.event, kind)]
+
+
+def _rating(standing: Sequence[Kept]) -> Rated | None:
+    """The newest that was given."""
+    return next(reversed(_events(standing, Rated)), None)
+
+
+def _skipped(script: Script, state: RunState) -> list[ScriptStep]:
+    marks = state.marks
+    return [step for step in script.steps if step.id in marks and marks[step.id].status == "skipped"]
+
+
+def _used_kg(batches: Sequence[BatchRecord]) -> float | None:
+    """All that was weighed; None unless every batch stood on the scale."""
+    weighed = [one.weighed_kg for one in batches if one.weighed_kg is not None]
+    return sum(weighed) if batches and len(weighed) == len(batches) else None
+
+
+def _last(amounts: Sequence[Amount], what: str) -> float | None:
+    return next((one.value for one in reversed(amounts) if one.what == what), None)
 
 
 def _went_wrong(state: RunState, standing: Sequence[Kept]) -> list[str]:

@@ -10,7 +10,7 @@ from ..common.wording import Wording
 from ..common.working import Data
 from ..learn.record import RunRecord
 from ..measure.holddown import floats
-from ..piece.document import Piece
+from ..piece.document import Piece, Void
 from ..resin.ratio import ratio_of
 from ..resin.system import System
 
@@ -185,13 +185,18 @@ def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
 
 def _floating(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
     """What lies loose in a resin it floats in, by the density of the mix that was used there."""
-    sheets = {one.id: one for one in used if one.basis is not None}
     for void in piece.voids:
-        named = [sheets.get(portion.system_id or piece.system_id or "") for portion in void.portions]
-        mixes = [ratio_of(sheet).mixed_density for sheet in named if sheet is not None]
-        for thing in void.inclusions:
+        mixed = _heaviest_mix(piece, void, used)
+        for thing in void.inclusions if mixed else ():
             own = thing.density_kg_m3
-            if mixes and own and not thing.held_down and floats(max(mixes), own.value):
-                says = f"{thing.name}: {say.density(own.value)}, in a mix of {say.density(max(mixes))}"
+            if own and not thing.held_down and floats(mixed, own.value):
+                says = f"{thing.name}: {say.density(own.value)}, in a mix of {say.density(mixed)}"
                 return [Shown(fact="not-held", says=f"{says}, and not held down")]
     return []
+
+
+def _heaviest_mix(piece: Piece, void: Void, used: list[System]) -> float:
+    """Density [kg/m3] of the heaviest mix that fills a void; 0 where none of its sheets was used."""
+    named = {portion.system_id or piece.system_id for portion in void.portions}
+    mixes = [ratio_of(one).mixed_density for one in used if one.id in named and one.basis is not None]
+    return max(mixes, default=0.0)

@@ -7,6 +7,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..common.verdict import StageReport, Verdict
+from ..piece.document import Piece
 from .model import StageState
 
 
@@ -36,7 +37,7 @@ def _state(report: StageReport, is_next: bool, verdicts: Sequence[Verdict]) -> S
     return StageState(stage=report.stage, state="settled", summary=summary, reason="")
 
 
-def after_planning(*, has_pours: bool, surface: str) -> list[StageReport]:
+def after_planning(piece: Piece, *, has_pours: bool) -> list[StageReport]:
     """Pour, finish and log as far as a plan can speak of them; what is done there is in the run's record."""
     if not has_pours:
         return [
@@ -44,4 +45,9 @@ def after_planning(*, has_pours: bool, surface: str) -> list[StageReport]:
             StageReport("finish", "Nothing to finish yet."),
             StageReport("log", "Nothing happened yet."),
         ]
-    return [StageReport("pour"), StageReport("finish", summary=surface), StageReport("log")]
+    surface = piece.finish.surface if piece.finish else "not said"
+    return [
+        StageReport("pour"),
+        StageReport("finish", summary="" if surface == "not said" else surface),
+        StageReport("log"),
+    ]

@@ -54,77 +54,68 @@ def totals_of(
         return Totals(net=net)
     by_pour = [mixes_of(pour, workshop) for pour in pours]
     mixes = [mix for row in by_pour for mix in row]
-    weighings = [one for mix in mixes for one in mix.weighings]
-    mass = book.figure(
-        "total/mass",
-        "To weigh in all",
-        sum(one.mass_kg for one in weighings),
-        "mass",
-        "sum of all batches",
-        [
-            Input(
-                name=f"{len(mix.weighings)} × {mix.system.name} {mix.colour}".strip(),
-                value=sum(one.mass_kg for one in mix.weighings),
-                quantity="mass",
-                origin="computed",
-            )
-            for mix in mixes
-        ],
-        "masses added",
+    batches = sum(len(mix.weighings) for mix in mixes)
+    return Totals(
+        net=net,
+        need=_need(book, pours, by_pour),
+        mass=_mass(book, mixes),
+        pours=len(pours),
+        layers=sum(len(pour.fills) for pour in pours),
+        batches=batches,
+        visits=len(pours) + (1 if days.demould_at else 0),
+        hands_on=_hands_on(book, pours, workshop),
+        cost=_cost(book, mixes),
+        allowances=_all_allowances(book, plans, net_m3),
+        out_of_form_at=days.demould_at,
+        ready_at=days.pours[-1].cured_at,
+        depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
     )
-    need = book.figure(
-        "total/need",
-        "To mix in all",
-        sum(one.mixed_m3 for one in weighings),
-        "volume",
-        "sum of all batches",
-        [
-            Input(
-                name=f"pour {pour.number}",
-                value=sum(one.mixed_m3 for mix in row for one in mix.weighings),
-                quantity="volume",
-                origin="computed",
-            )
-            for pour, row in zip(pours, by_pour, strict=True)
-        ],
-        "volumes added",
+
+
+def _mass(book: Workbook, mixes: Sequence[Mix]) -> Figure:
+    inputs = [
+        Input(
+            name=f"{len(mix.weighings)} × {mix.system.name} {mix.colour}".strip(),
+            value=sum(one.mass_kg for one in mix.weighings),
+            quantity="mass",
+            origin="computed",
+        )
+        for mix in mixes
+    ]
+    total = sum(one.mass_kg for mix in mixes for one in mix.weighings)
+    return book.figure(
+        "total/mass", "To weigh in all", total, "mass", "sum of all batches", inputs, "masses added"
     )
-    tasks = [task_of(pour, workshop) for pour in pours]
-    hands_on = book.figure(
+
+
+def _need(book: Workbook, pours: Sequence[Pour], by_pour: Sequence[Sequence[Mix]]) -> Figure:
+    mixed = [sum(one.mixed_m3 for mix in row for one in mix.weighings) for row in by_pour]
+    inputs = [
+        Input(name=f"pour {pour.number}", value=value, quantity="volume", origin="computed")
+        for pour, value in zip(pours, mixed, strict=True)
+    ]
+    return book.figure(
+        "total/need", "To mix in all", sum(mixed), "volume", "sum of all batches", inputs, "volumes added"
+    )
+
+
+def _hands_on(book: Workbook, pours: Sequence[Pour], workshop: Workshop) -> Figure:
+    seconds = [task_of(pour, workshop).hands_on.total_seconds() for pour in pours]
+    return book.figure(
         "total/hands",
         "Hands on",
-        sum(task.hands_on.total_seconds() for task in tasks),
+        sum(seconds),
         "duration",
         "weighing, stirring, resting and pouring of every pour",
         [
-            Input(
-                name=f"pour {pour.number}",
-                value=task.hands_on.total_seconds(),
-                quantity="duration",
-                origin="computed",
-            )
-            for pour, task in zip(pours, tasks, strict=True)
+            Input(name=f"pour {pour.number}", value=value, quantity="duration", origin="computed")
+            for pour, value in zip(pours, seconds, strict=True)
         ],
         "the sheets' stir and rest times; three minutes a batch for weighing (common practice, no source)",
         [
             f"Poured at {plainly(workshop.pour_rate_m3_s * 60_000)} L/min, typical of thin resin by hand; "
             "thick resin runs half as fast."
         ],
-    )
-    return Totals(
-        net=net,
-        need=need,
-        mass=mass,
-        pours=len(pours),
-        layers=sum(len(pour.fills) for pour in pours),
-        batches=len(weighings),
-        visits=len(pours) + (1 if days.demould_at else 0),
-        hands_on=hands_on,
-        cost=_cost(book, mixes),
-        allowances=_all_allowances(book, plans, net_m3),
-        out_of_form_at=days.demould_at,
-        ready_at=days.pours[-1].cured_at,
-        depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
     )
 
 
