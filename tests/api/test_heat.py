@@ -25,7 +25,7 @@ def test_every_layer_says_how_hot_it_gets_and_what_limits_it(client, stored):
             heat = layer["heat"]
             assert heat["peak"]["value"] < heat["wanted_c"] < heat["never_c"] and layer["limited_by"]
             assert plan["workings"][heat["peak"]["working"]]["inputs"]
-    assert plan["heat_notes"] and any("Typical, as nobody said" in note for note in plan["heat_notes"])
+    assert plan["heat_notes"] and any("Not entered yet, so typical" in note for note in plan["heat_notes"])
     assert plan["heat_maps"][0]["void_id"] == "box"
 
 

@@ -50,6 +50,7 @@ from . import (
     workshop,
 )
 from .answers import RouteAnswer
+from .speaking import speak_in_units
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 # an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each
@@ -159,6 +160,7 @@ def create_app(
     _documents(app)
     _front_end(app)
     _import_slow_ones()
+    speak_in_units(app)
     app.after_request(_headers)
     return app
 

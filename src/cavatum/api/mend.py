@@ -6,6 +6,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Area, Length, Volume
+from ..core.common.wording import Wording, rendered
 from ..core.mend.diagnose import Ranked, commonest, diagnose, trouble_of
 from ..core.mend.evidence import Shown
 from ..core.mend.way_back import mending_piece, way_of
@@ -13,7 +14,7 @@ from ..core.practice.mishaps import MISHAPS
 from ..core.practice.troubles import FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
 from ..services.mend import shown_by_run
-from ..store import pieces, systems
+from ..store import pieces, systems, workshops
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .pieces import PiecePath
@@ -211,7 +212,8 @@ def plan_mending(path: PiecePath, body: MendBody) -> RouteAnswer:
             depth_m=body.depth_m,
             system=systems.newest(connection, shop).get(stored.piece.system_id or ""),
         )
-        kept = pieces.create(connection, shop, made, f"to mend {stored.piece.name}")
+        said = rendered(made, Wording(workshops.read(connection, shop)))
+        kept = pieces.create(connection, shop, said, f"to mend {stored.piece.name}")
     return MendAnswer(
         piece_id=kept.id, needs_system=bool(way.resin) and kept.piece.system_id is None
     ).model_dump(mode="json"), 201

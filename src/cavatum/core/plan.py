@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, TypeVar
 
 from .clock import ribbon
 from .clock import stage as clock
@@ -21,6 +21,7 @@ from .clock.steps import late_verdicts, prepared_from
 from .clock.windows import whole_half_hour, window_of
 from .common.answer import Answer
 from .common.verdict import WEIGHTS, Verdict
+from .common.wording import Wording, rendered
 from .common.working import Workbook, Working
 from .common.workshop import Workshop
 from .layers import stage as layers
@@ -44,6 +45,8 @@ from .summary.cautions import cautions_of
 from .summary.rail import after_planning, rail_of
 from .summary.totals import totals_of, with_band
 from .survey import stage as survey
+
+T = TypeVar("T")
 
 
 def make_plan(
@@ -115,30 +118,34 @@ def make_plan(
         clock.report(days),
         *after_planning(piece, has_pours=bool(days.pours)),
     ]
+
+    def said(words: T) -> T:
+        return rendered(words, given.say)
+
     return Plan(
         made_at=now,
         start_at=laid.value.start,
         start_is_chosen=piece.first_pour_at is not None,
         layering=piece.layering,
-        survey=found.value,
+        survey=said(found.value),
         voids=stood.value.voids,
         coats=coats.value.plans,
         level=stood.value.level,
-        pours=plans,
+        pours=_limits_said(plans, given.say),
         sections=[section_of(cavity) for cavity in cavities.values()],
         heat_maps=heated.value.maps,
-        heat_notes=heated.value.notes,
+        heat_notes=said(heated.value.notes),
         clock=ribbon.draw(pours, days, workshop),
-        steps=steps,
+        steps=said(steps),
         windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)],
         prepared_at=prepared_at,
         totals=totals,
-        verdicts=sorted(verdicts, key=lambda one: WEIGHTS.index(one.weight)),
-        stages=rail_of(reports, verdicts),
+        verdicts=sorted(said(verdicts), key=lambda one: WEIGHTS.index(one.weight)),
+        stages=said(rail_of(reports, verdicts)),
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
         learned_pace=_learned_pace(used),
-        workings=_workings(voids, coats, found, stood, mixed, heated) | book.workings,
+        workings=_workings(given.say, voids, coats, found, stood, mixed, heated) | book.workings,
     )
 
 
@@ -190,8 +197,23 @@ def _learned_pace(used: Sequence[System]) -> dict[str, float]:
     return {one.id: one.learned_pace.times for one in used if one.learned_pace and not one.cure_fit}
 
 
-def _workings(*answers: Answer[Any]) -> dict[str, Working]:
-    return {key: one for answer in answers for key, one in answer.workings.items()}
+def _workings(wording: Wording, *answers: Answer[Any]) -> dict[str, Working]:
+    return {key: rendered(one, wording) for answer in answers for key, one in answer.workings.items()}
+
+
+def _limits_said(plans: Sequence[PourPlan], wording: Wording) -> list[PourPlan]:
+    """Why each layer is no deeper, in the workshop's units."""
+    return [
+        plan.model_copy(
+            update={
+                "layers": [
+                    layer.model_copy(update={"limited_by": wording.words(layer.limited_by)})
+                    for layer in plan.layers
+                ]
+            }
+        )
+        for plan in plans
+    ]
 
 
 def _said(*answers: Answer[Any]) -> list[Verdict]:

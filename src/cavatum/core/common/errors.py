@@ -29,7 +29,8 @@ class DomainError(ValueError):
         return _again, (type(self), {one.name: getattr(self, one.name) for one in fields(self)})
 
     def __str__(self) -> str:
-        return f"{self.argument} is {self.value}; {self.allowed}. {self.way_out}"
+        said = f"{self.argument} is {self.value}; {self.allowed}. {self.way_out}"
+        return said.replace("«", "").replace("»", "")  # marked amounts, for a reader of no known units
 
 
 def _again(kind: type[DomainError], given: dict[str, Any]) -> DomainError:

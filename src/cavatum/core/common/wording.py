@@ -4,18 +4,67 @@ digits.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TypeVar, cast
 from zoneinfo import ZoneInfo
+
+from pydantic import BaseModel
 
 from .plain_numbers import plainly
 from .unit_table import INCH_M, OUNCE_KG, POUND_KG, US_FLUID_OUNCE_M3
 from .workshop import Workshop
 
+T = TypeVar("T")
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 ROUNDS_TO_ONE = 0.9995  # three digits of the smaller unit would be a thousand of it
 FOOT_M = 12 * INCH_M
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+# A number or a span and its unit, marked in a sentence that is written before anybody knows who reads it.
+MARKED = re.compile(r"«(?P<low>-?[\d.]+)(?: to (?P<high>-?[\d.]+))? (?P<unit>mm|cm|m|°C|K|g|kg|mL|L|mL/m²)»")
+TO_US: dict[str, tuple[float, float, str]] = {
+    "mm": (1e-3 / INCH_M, 0.0, "in"),
+    "cm": (1e-2 / INCH_M, 0.0, "in"),
+    "m": (1 / FOOT_M, 0.0, "ft"),
+    "°C": (1.8, 32.0, "°F"),
+    "K": (1.8, 0.0, "°F"),
+    "g": (1e-3 / OUNCE_KG, 0.0, "oz wt"),
+    "kg": (1 / POUND_KG, 0.0, "lb"),
+    "mL": (1e-6 / US_FLUID_OUNCE_M3, 0.0, "fl oz"),
+    "L": (1e-3 / US_FLUID_OUNCE_M3, 0.0, "fl oz"),
+}
+
+
+def _rounded(value: float, unit: str) -> str:
+    """As exactly as such an amount is spoken of: whole degrees, two digits of the rest."""
+    return f"{value:.0f}" if unit == "°F" else plainly(value, 2)
+
+
+def rendered(value: T, wording: Wording) -> T:
+    """The same, with every marked amount in it in the workshop's units. What has none is handed back as it
+    is.
+    """
+    return cast(T, _rendered(value, wording))
+
+
+def _rendered(value: object, wording: Wording) -> object:
+    if isinstance(value, str):
+        return wording.words(value)
+    if isinstance(value, list | tuple):
+        made = [_rendered(one, wording) for one in value]
+        same = all(one is other for one, other in zip(value, made, strict=True))
+        return value if same else type(value)(made)
+    if isinstance(value, dict):
+        changed = {key: _rendered(one, wording) for key, one in value.items()}
+        return value if all(changed[key] is one for key, one in value.items()) else changed
+    if isinstance(value, BaseModel):
+        now = {name: _rendered(getattr(value, name), wording) for name in type(value).model_fields}
+        other = {name: one for name, one in now.items() if one is not getattr(value, name)}
+        return value.model_copy(update=other) if other else value
+    return value
 
 
 @dataclass(frozen=True)
@@ -66,6 +115,21 @@ class Wording:
             return f"{plainly(volume_m3 / US_FLUID_OUNCE_M3, 3)} fl oz"
         litres = volume_m3 * 1000
         return f"{litres:.2f} L" if litres >= ROUNDS_TO_ONE else f"{plainly(litres * 1000, 3)} mL"
+
+    def words(self, text: str) -> str:
+        """A sentence with its marked amounts ("«15 cm»", "«22 to 24 °C»", "«10 K»" for a difference) in the
+        workshop's units. A metric one is said as it stands, but nobody in the trade speaks of kelvin.
+        """
+        return MARKED.sub(self._amount, text) if "«" in text else text
+
+    def _amount(self, found: re.Match[str]) -> str:
+        low, high, unit = found["low"], found["high"], found["unit"]
+        numbers = [float(one) for one in (low, high) if one is not None]
+        if not self._us:
+            return f"{' to '.join(one for one in (low, high) if one)} {unit.replace('K', '°C')}"
+        factor, offset, name = TO_US[unit]
+        said = [_rounded(number * factor + offset, name) for number in numbers]
+        return f"{' to '.join(said)} {name}"
 
     def density(self, density_kg_m3: float) -> str:
         """The trade weighs in grams a millilitre, in both worlds."""

@@ -13,7 +13,7 @@ from ..clock.hours import next_slot
 from ..clock.model import PourWindow
 from ..common.errors import DomainError
 from ..common.verdict import Verdict
-from ..common.wording import Wording
+from ..common.wording import Wording, rendered
 from ..common.working import Figure, Input, Origin, Workbook
 from ..common.workshop import Workshop
 from ..piece.document import Piece
@@ -66,7 +66,7 @@ def finish_plan(
     ]
     # The note may say only what was done: that it went into the oven is known from its own test.
     warmed = oven if any(one.gate == "post-cure" and one.result == "passed" for one in known.tests) else None
-    return FinishPlan(
+    made = FinishPlan(
         gates=gates,
         steps=steps,
         ladder=rungs,
@@ -78,6 +78,7 @@ def finish_plan(
         verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, say),
         workings=book.workings,
     )
+    return rendered(made, say)
 
 
 def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> list[GateRow]:

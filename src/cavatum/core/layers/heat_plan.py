@@ -180,7 +180,7 @@ def _notes(given: Given, run: HeatRun) -> list[str]:
     if not run.courses:
         return []
     notes = [
-        f"Kinetics of {given.systems[cure.system_id].name}: fitted to {cure.fitted_to}."
+        f"Cure speed of {given.systems[cure.system_id].name} worked out from {cure.fitted_to}."
         for cure in run.heat.cures.values()
     ]
     room = next(iter(run.courses.values())).stack.room
@@ -199,7 +199,7 @@ def _notes(given: Given, run: HeatRun) -> list[str]:
         }
     )
     if typical:
-        notes.append("Typical, as nobody said: " + "; ".join(typical) + ".")
+        notes.append("Not entered yet, so typical: " + "; ".join(typical) + ".")
     notes.append(
         "Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by what is "
         "embedded, stress from shrinking."

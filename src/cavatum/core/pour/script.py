@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from ..clock.model import ClockStep, Row
-from ..common.wording import Wording
+from ..common.wording import Wording, rendered
 from ..common.workshop import Workshop
 from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
@@ -65,7 +65,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         for one in steps
     ]
     total = sum(pour.net.value for pour in plan.pours) or 1.0
-    return Script(
+    script = Script(
         piece_id=piece_id,
         piece=piece.name,
         tint=piece.tint,
@@ -75,6 +75,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None],
         depth_share=[pour.net.value / total for pour in plan.pours],
     )
+    return rendered(script, Wording(workshop))
 
 
 def _prepare(step: ClockStep) -> ScriptStep:
