@@ -383,3 +383,40 @@ def test_the_page_carries_a_fresh_nonce_and_routes_by_itself(client):
 
 def test_the_sample_piece_is_sound():
     assert box_piece().voids[0].count == 1
+
+
+def test_what_an_answer_says_is_in_the_workshops_units(client):
+    def said(path: str) -> str:
+        return json.dumps(client.get(path).json, ensure_ascii=False)
+
+    for path in ("/mend", "/systems/classes"):
+        assert "⟦" not in said(path)
+    assert "35 to 40 °C" in said("/mend")
+    settings = client.get("/session").json["workshop"]
+    assert client.call("PUT", "/workshop", {**settings, "units": "us"}).status_code == 200
+    table = said("/mend")
+    assert "95 to 104 °F" in table and "°C" not in table and "⟦" not in table
+    refused = client.call(
+        "POST",
+        "/pieces",
+        box_piece(
+            voids=[
+                {
+                    **box_void(),
+                    "inclusions": [
+                        {"id": "t", "name": "thing", "volume_m3": "1 mL", "from_m": "20 mm", "to_m": "10 mm"}
+                    ],
+                }
+            ]
+        ).model_dump(mode="json"),
+    )
+    assert refused.status_code == 422 and "0.79 in" in refused.json["detail"] and "⟦" not in refused.text
+
+
+def test_words_of_a_maker_come_back_as_they_were(client):
+    """Quotation marks around an amount are a maker's own affair."""
+    settings = client.get("/session").json["workshop"]
+    assert client.call("PUT", "/workshop", {**settings, "units": "us"}).status_code == 200
+    made = client.call("POST", "/pieces", box_piece(name="Table «10 mm» river").model_dump(mode="json"))
+    assert made.status_code == 201
+    assert client.get(f"/pieces/{made.json['id']}").json["piece"]["name"] == "Table «10 mm» river"

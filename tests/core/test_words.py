@@ -47,7 +47,7 @@ def tables() -> list[str]:
 def complaints(said: list[str], foreign: re.Pattern) -> list[str]:
     plain = [FILM.sub("", one) for one in said]
     return [
-        one for one in plain if foreign.search(one) or EXPONENT.search(one) or BARE.search(one) or "«" in one
+        one for one in plain if foreign.search(one) or EXPONENT.search(one) or BARE.search(one) or "⟦" in one
     ]
 
 
@@ -95,7 +95,7 @@ def test_what_has_no_mark_is_handed_back_as_it_is():
     plan = make_plan(box_piece(), SHEETS, workshop(), NOW)
     assert rendered(plan.totals, Wording(workshop())) is plan.totals
     us = Wording(workshop(units="us"))
-    assert us.words("Keep it «22 to 24 °C», «3 K» over the dew point, «15 cm» away.") == (
+    assert us.words("Keep it ⟦22 to 24 °C⟧, ⟦3 K⟧ over the dew point, ⟦15 cm⟧ away.") == (
         "Keep it 72 to 75 °F, 5 °F over the dew point, 5.9 in away."
     )
-    assert Wording(workshop()).words("«10 K» cooler") == "10 °C cooler"
+    assert Wording(workshop()).words("⟦10 K⟧ cooler") == "10 °C cooler"

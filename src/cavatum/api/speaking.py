@@ -4,17 +4,18 @@ for it.
 
 from __future__ import annotations
 
+import json
+
 import psycopg
 from flask import Flask, Response
 from werkzeug.exceptions import Unauthorized
 
-from ..core.common.wording import MARKED, Wording
+from ..core.common.wording import Wording, rendered
 from ..core.common.workshop import typical_workshop
 from ..store import workshops
 from .context import transaction, workshop_id
 
-BEGIN = ("«", "\\u00ab")
-END = ("»", "\\u00bb")
+SIGNS = ("⟦", "\\u27e6")
 
 
 def speak_in_units(app: Flask) -> None:
@@ -23,23 +24,17 @@ def speak_in_units(app: Flask) -> None:
         if response.is_streamed or not response.is_json:
             return response
         text = response.get_data(as_text=True)
-        if not any(one in text for one in BEGIN):
-            return response
-        for written in (BEGIN, END):
-            text = text.replace(written[1], written[0])
-        response.set_data(_wording(text))
+        # Read as a whole before it is changed: JSON may escape any sign of an amount.
+        if any(one in text for one in SIGNS):
+            response.set_data(app.json.dumps(rendered(json.loads(text), _wording())))
         return response
 
 
-def _wording(text: str) -> str:
-    if not MARKED.search(text):
-        return text
+def _wording() -> Wording:
     try:
         with transaction() as connection:
             settings = workshops.read(connection, workshop_id(connection))
-    except (
-        Unauthorized,
-        psycopg.Error,
-    ):  # nobody is known, or the database is away: the refusal goes out all the same
+    except (Unauthorized, psycopg.Error):
+        # Nobody is known, or the database is away: the refusal goes out all the same.
         settings = typical_workshop()
-    return Wording(settings).words(text)
+    return Wording(settings)

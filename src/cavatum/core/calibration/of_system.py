@@ -100,8 +100,8 @@ def cure_of(system: System) -> Cure:
         meant = criterion if criterion == work.criterion else f"{criterion}, assumed"
         fitted = (
             f"the sheet's working time, {plainly(pot.time_s / 60, 4)} min for "
-            f"«{plainly(pot.mass_kg * 1000, 4)} g» at "
-            f"«{plainly(pot.temperature_c)} °C» ({meant})"
+            f"⟦{plainly(pot.mass_kg * 1000, 4)} g⟧ at "
+            f"⟦{plainly(pot.temperature_c)} °C⟧ ({meant})"
         )
         film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
         if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
@@ -112,7 +112,7 @@ def cure_of(system: System) -> Cure:
                 kinetics, fitted = (
                     both,
                     f"{fitted} and its tack-free time, {plainly(system.tack_free_s.value / 3600, 3)} h at "
-                    f"«{plainly(film * 1000)} mm»",
+                    f"⟦{plainly(film * 1000)} mm⟧",
                 )
     top = TOP_W_M2K
     if system.cure_fit is not None:

@@ -30,7 +30,7 @@ class DomainError(ValueError):
 
     def __str__(self) -> str:
         said = f"{self.argument} is {self.value}; {self.allowed}. {self.way_out}"
-        return said.replace("«", "").replace("»", "")  # marked amounts, for a reader of no known units
+        return said.replace("⟦", "").replace("⟧", "")  # marked amounts, for a reader of no known units
 
 
 def _again(kind: type[DomainError], given: dict[str, Any]) -> DomainError:

@@ -24,7 +24,7 @@ MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", 
 
 
 # A number or a span and its unit, marked in a sentence that is written before anybody knows who reads it.
-MARKED = re.compile(r"«(?P<low>-?[\d.]+)(?: to (?P<high>-?[\d.]+))? (?P<unit>mm|cm|m|°C|K|g|kg|mL|L|mL/m²)»")
+MARKED = re.compile(r"⟦(?P<low>-?[\d.]+)(?: to (?P<high>-?[\d.]+))? (?P<unit>mm|cm|m|°C|K|g|kg|mL|L|mL/m²)⟧")
 TO_US: dict[str, tuple[float, float, str]] = {
     "mm": (1e-3 / INCH_M, 0.0, "in"),
     "cm": (1e-2 / INCH_M, 0.0, "in"),
@@ -117,10 +117,10 @@ class Wording:
         return f"{litres:.2f} L" if litres >= ROUNDS_TO_ONE else f"{plainly(litres * 1000, 3)} mL"
 
     def words(self, text: str) -> str:
-        """A sentence with its marked amounts ("«15 cm»", "«22 to 24 °C»", "«10 K»" for a difference) in the
+        """A sentence with its marked amounts ("⟦15 cm⟧", "⟦22 to 24 °C⟧", "⟦10 K⟧" for a difference) in the
         workshop's units. A metric one is said as it stands, but nobody in the trade speaks of kelvin.
         """
-        return MARKED.sub(self._amount, text) if "«" in text else text
+        return MARKED.sub(self._amount, text) if "⟦" in text else text
 
     def _amount(self, found: re.Match[str]) -> str:
         low, high, unit = found["low"], found["high"], found["unit"]

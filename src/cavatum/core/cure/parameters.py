@@ -91,7 +91,7 @@ CLASSES: dict[str, Kinetics] = {
         1900,
         0.20,
         0.25,
-        "«150 g» at «24 °C» gels in 30 min",
+        "⟦150 g⟧ at ⟦24 °C⟧ gels in 30 min",
     ),
     "coating-epoxy": _row(
         280,
@@ -106,7 +106,7 @@ CLASSES: dict[str, Kinetics] = {
         1900,
         0.20,
         4,
-        "«500 g» at «24 °C» gels in 40 min; «3 mm» tack-free at 5.5 h",
+        "⟦500 g⟧ at ⟦24 °C⟧ gels in 40 min; ⟦3 mm⟧ tack-free at 5.5 h",
     ),
     "craft-casting-epoxy": _row(
         280,
@@ -136,10 +136,10 @@ CLASSES: dict[str, Kinetics] = {
         1920,
         0.19,
         0.8,
-        "«25 mm» at «23 °C» peaks at «45 °C»",
+        "⟦25 mm⟧ at ⟦23 °C⟧ peaks at ⟦45 °C⟧",
     ),
     "slow-casting-epoxy": _row(
-        330, 55, 0.05, 2.414e-5, 0.60, 233, 328, 0.4, 1090, 1950, 0.19, 0.4, "«40 mm» at «23 °C» gels at 27 h"
+        330, 55, 0.05, 2.414e-5, 0.60, 233, 328, 0.4, 1090, 1950, 0.19, 0.4, "⟦40 mm⟧ at ⟦23 °C⟧ gels at 27 h"
     ),
     "fast-casting-polyurethane": _row(
         180,
@@ -154,6 +154,6 @@ CLASSES: dict[str, Kinetics] = {
         1850,
         0.19,
         0.2,
-        "«800 g» at «20.3 °C» in a cup: «25 °C» at 3 min, «41 °C» at 11 min",
+        "⟦800 g⟧ at ⟦20.3 °C⟧ in a cup: ⟦25 °C⟧ at 3 min, ⟦41 °C⟧ at 11 min",
     ),
 }

@@ -35,7 +35,7 @@ def surround_of(
     if isinstance(void, Coat):
         told = [
             Input(
-                name="coated body, taken as wood «18 mm» thick",
+                name="coated body, taken as wood ⟦18 mm⟧ thick",
                 value=0.018,
                 quantity="length",
                 origin="typical",

@@ -56,17 +56,17 @@ def claimed_layers(system: System) -> list[Verdict]:
         peak = _peak(rule.most_depth_m.value, cure)
         if peak <= cure.wanted_c:
             continue
-        hot = "runs away" if peak > 100 and peak > cure.never_c else f"reaches about «{peak:.0f} °C»"
+        hot = "runs away" if peak > 100 and peak > cure.never_c else f"reaches about ⟦{peak:.0f} °C⟧"
         found.append(
             Verdict(
                 weight="care",
                 stage="resin",
                 code="claimed-layer-hot",
                 rule="3.2",
-                title=f"A layer of «{plainly(rule.most_depth_m.value * 1000)} mm» gets hot",
-                text=f"The sheet allows it; computed as a wide layer on board at «{plainly(ROOM_C)} °C» "
+                title=f"A layer of ⟦{plainly(rule.most_depth_m.value * 1000)} mm⟧ gets hot",
+                text=f"The sheet allows it; computed as a wide layer on board at ⟦{plainly(ROOM_C)} °C⟧ "
                 f"it {hot}, "
-                f"over the «{plainly(cure.wanted_c)} °C» wanted. "
+                f"over the ⟦{plainly(cure.wanted_c)} °C⟧ wanted. "
                 f"Cure speed worked out from {cure.fitted_to}.",
                 todo="Check depth, working time and the class it cures like. The plan goes by whichever "
                 "is shallower.",

@@ -81,6 +81,6 @@ def layer_plan(book: Workbook, fill: Fill, number: int) -> LayerPlan:
 def _rule_inputs(system: System) -> list[Input]:
     inputs = []
     for rule in system.depth_rules:
-        words = f"up to «{plainly(rule.up_to_kg.value)} kg»" if rule.up_to_kg else "any mass"
+        words = f"up to ⟦{plainly(rule.up_to_kg.value)} kg⟧" if rule.up_to_kg else "any mass"
         inputs.append(rule.most_depth_m.as_input(f"depth rule, {words}"))
     return inputs

@@ -78,7 +78,7 @@ def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
     if start + limits.bubbles_m < top:
         top, reason = (
             start + limits.bubbles_m,
-            f"bubbles over «{plainly(BUBBLE_M * 1e3, 2)} mm» would not get out of a deeper layer before "
+            f"bubbles over ⟦{plainly(BUBBLE_M * 1e3, 2)} mm⟧ would not get out of a deeper layer before "
             "it gels",
         )
     for height, name in limits.embeds:
@@ -132,7 +132,7 @@ def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
         return Layer(
             from_m=layer.from_m,
             to_m=stretch.to_m - least,
-            limited_by=f"lowered so that the next layer has the least «{plainly(least * 1000)} mm»",
+            limited_by=f"lowered so that the next layer has the least ⟦{plainly(least * 1000)} mm⟧",
             allowed=layer.allowed,
         )
     return layer
@@ -160,7 +160,7 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
         elif best is None:
             raise Infeasible(
                 argument="heat",
-                value=f"«{plainly(least_m * 1000)} mm» would pass «{plainly(cure.wanted_c)} °C»",
+                value=f"⟦{plainly(least_m * 1000)} mm⟧ would pass ⟦{plainly(cure.wanted_c)} °C⟧",
                 allowed="some depth stays below it",
                 way_out="Cool the room, choose a slower system, or draw the layers yourself.",
                 code="too-hot-anyway",
@@ -171,7 +171,7 @@ def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tupl
     return Layer(
         from_m=start,
         to_m=low,
-        limited_by=f"a deeper layer would pass «{plainly(cure.wanted_c)} °C»",
+        limited_by=f"a deeper layer would pass ⟦{plainly(cure.wanted_c)} °C⟧",
         allowed=True,
     ), best
 

@@ -53,15 +53,15 @@ def deepest_top(cavity: Cavity, system: System, density_kg_m3: float, from_m: fl
         top = min(by_depth, by_mass, to_m)
         if top <= best.top_m:
             continue
-        beyond = "" if mass == math.inf else f" up to «{plainly(mass)} kg»"
+        beyond = "" if mass == math.inf else f" up to ⟦{plainly(mass)} kg⟧"
         if top == to_m:
             reason = "the fill line is reached"
         elif by_mass < by_depth:
             reason = (
-                f"the sheet allows «{plainly(depth * 1000)} mm» only up to «{plainly(mass)} kg», reached here"
+                f"the sheet allows ⟦{plainly(depth * 1000)} mm⟧ only up to ⟦{plainly(mass)} kg⟧, reached here"
             )
         else:
-            reason = f"the sheet's depth rule: «{plainly(depth * 1000)} mm»{beyond}"
+            reason = f"the sheet's depth rule: ⟦{plainly(depth * 1000)} mm⟧{beyond}"
         best = Limit(top, reason)
     return best
 

@@ -74,7 +74,7 @@ def fewest(stretch: Stretch) -> list[Layer]:
         if stuck or len(layers) >= MOST_LAYERS:
             raise Infeasible(
                 argument="depth rules",
-                value=f"{stretch.system.name} over «{plainly((stretch.to_m - stretch.from_m) * 1000)} mm»",
+                value=f"{stretch.system.name} over ⟦{plainly((stretch.to_m - stretch.from_m) * 1000)} mm⟧",
                 allowed=f"no split into at most {MOST_LAYERS} layers fits them",
                 way_out="Choose a system for deeper pours.",
                 code="too-many-layers",
@@ -91,7 +91,7 @@ def _thicken_last(stretch: Stretch, layers: list[Layer]) -> list[Layer]:
     edge = stretch.to_m - least
     if edge - layers[-2].from_m < least:
         return layers
-    reason = f"lowered so that the next layer has the least «{plainly(least * 1000)} mm»"
+    reason = f"lowered so that the next layer has the least ⟦{plainly(least * 1000)} mm⟧"
     below = Layer(from_m=layers[-2].from_m, to_m=edge, limited_by=reason, allowed=True)
     above = Layer(
         from_m=edge,
@@ -129,9 +129,9 @@ def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
         if high - low < THINNEST_M or not math.isfinite(high):
             raise DomainError(
                 argument="layer boundary",
-                value=f"«{plainly(high * 1000)} mm» above «{plainly(low * 1000)} mm»",
+                value=f"⟦{plainly(high * 1000)} mm⟧ above ⟦{plainly(low * 1000)} mm⟧",
                 allowed=f"each lies above the last, between {plainly(stretch.from_m * 1000)} and "
-                f"«{plainly(stretch.to_m * 1000)} mm»",
+                f"⟦{plainly(stretch.to_m * 1000)} mm⟧",
                 way_out="Move it, or take it out.",
                 code="out-of-order",
             )

@@ -103,9 +103,9 @@ def _check_height(start: float, end: float, fill_m: float) -> None:
     if end > fill_m + 1e-9 or end <= start:
         raise DomainError(
             argument="portion",
-            value=f"filled to «{plainly(end * 1000)} mm»",
+            value=f"filled to ⟦{plainly(end * 1000)} mm⟧",
             allowed=f"it ends above {plainly(start * 1000)} and at most at the fill line, "
-            f"«{plainly(fill_m * 1000)} mm»",
+            f"⟦{plainly(fill_m * 1000)} mm⟧",
             way_out="Correct its height.",
             code="over-fill-line",
         )

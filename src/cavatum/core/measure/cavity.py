@@ -141,4 +141,4 @@ def _check_room(cavity: Cavity) -> None:
 
 
 def _mm(length_m: float) -> str:
-    return f"«{plainly(length_m * 1000)} mm»"
+    return f"⟦{plainly(length_m * 1000)} mm⟧"

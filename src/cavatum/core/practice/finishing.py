@@ -55,7 +55,7 @@ GATES: dict[str, GateRow] = {
             code="recoat",
             title="Next pour",
             test="Clean stick on the surface; infrared",
-            passes="the stick comes away clean or just tacky, and it has cooled to about «30 °C»",
+            passes="the stick comes away clean or just tacky, and it has cooled to about ⟦30 °C⟧",
             share=None,
         ),
         GateRow(

@@ -21,7 +21,7 @@ STILL_AIR = (
 )
 FAN = ("air", "Extraction on, piece covered against its dust")
 FLAME = ("flame", "Flame or heat gun to hand; alcohol and solvents closed and out of the room")
-OFF_THE_BENCH = ("raised", "Raised at least «5 cm» on cones, pins or cups")
+OFF_THE_BENCH = ("raised", "Raised at least ⟦5 cm⟧ on cones, pins or cups")
 LEAKS = ("leak", "Form leak-tested, dry again, sealant at hand for a leak")
 HELD = ("held", "Everything that floats is held down")
 VESSEL = ("vessel", "Vessel inspected, lid tried with the mould inside, pressure within its rating")
@@ -43,7 +43,7 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
         OFF_THE_BENCH,
         FLAME,
         ("ink", "Ink and paint dry, tape edges pressed down"),
-        ("scale", "Small scale ready, «0.1 g» or finer"),
+        ("scale", "Small scale ready, ⟦0.1 g⟧ or finer"),
     ),
     "deep pour": (LEAKS, HELD, FLAME, ("clamps", "Clamps checked, none across the fill line")),
     "block": (LEAKS, HELD, FLAME),
@@ -65,7 +65,7 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
     "rotator": (
         ("spindle", "Spindle level at the rim, runs true"),
         ("band", "Bare band at the lip taped"),
-        ("smallscale", "Small scale: «0.5 mL» matters"),
+        ("smallscale", "Small scale: ⟦0.5 mL⟧ matters"),
     ),
     "pressure casting": (
         VESSEL,

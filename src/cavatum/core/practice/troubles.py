@@ -131,7 +131,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "cold": Cause(
         title="Too cold to cure",
-        why="«10 K» cooler takes about twice as long.",
+        why="⟦10 K⟧ cooler takes about twice as long.",
         next_time="Warm room, resin and piece the day before, and keep them so.",
         facts=("room-cold",),
     ),
@@ -144,7 +144,7 @@ CAUSES: dict[str, Cause] = {
     "blush": Cause(
         title="Film from damp air",
         why="Damp air makes a waxy film on some resins while they cure.",
-        next_time="Keep the surface «3 K» above the dew point; wash with warm water before the next coat.",
+        next_time="Keep the surface ⟦3 K⟧ above the dew point; wash with warm water before the next coat.",
         facts=("humid",),
     ),
     "too-much-colour": Cause(
@@ -197,7 +197,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "boiled": Cause(
         title="It boiled",
-        why="Past about «100 °C» what is in it turns to gas.",
+        why="Past about ⟦100 °C⟧ what is in it turns to gas.",
         next_time="Thinner layers, a cooler room, less insulation.",
         facts=("peak-over", "layer-deep"),
     ),
@@ -228,7 +228,7 @@ CAUSES: dict[str, Cause] = {
     "crystals": Cause(
         title="Crystals in part A",
         why="Cold storage lets it crystallise.",
-        next_time="Warm the closed bottle to about «50 °C» until it is clear, let it cool, stir.",
+        next_time="Warm the closed bottle to about ⟦50 °C⟧ until it is clear, let it cool, stir.",
         facts=("stored-cold",),
     ),
     "scratches": Cause(
@@ -269,7 +269,7 @@ CAUSES: dict[str, Cause] = {
     ),
     "warm-room": Cause(
         title="Too warm a room",
-        why="Each «10 K» warmer makes heat about twice as fast.",
+        why="Each ⟦10 K⟧ warmer makes heat about twice as fast.",
         next_time="Pour in the cool of the day; see how warm the room may get.",
         facts=("room-warm",),
     ),
@@ -360,7 +360,7 @@ CAUSES: dict[str, Cause] = {
     "poured-too-cool": Cause(
         title="Poured too cool to stay apart",
         why="Thin and cool, colours run into each other.",
-        next_time="Pour at the sheet's temperature; split the cups «3 K» early.",
+        next_time="Pour at the sheet's temperature; split the cups ⟦3 K⟧ early.",
         facts=("poured-cool",),
     ),
     "too-thin": Cause(
@@ -484,7 +484,7 @@ TROUBLES: tuple[Trouble, ...] = (
             ),
             _q(
                 "warm",
-                "Warm one corner to «35 to 40 °C» for two hours. Then?",
+                "Warm one corner to ⟦35 to 40 °C⟧ for two hours. Then?",
                 "harder: it got harder",
                 "same: no change",
             ),

@@ -88,8 +88,8 @@ SCRAPE = BackStep(
 WARM = BackStep(
     code="warm",
     title="Warm the room",
-    text="«26 to 28 °C» round the whole piece for a day or two, dust-free, within what the sheet allows.",
-    why="«10 K» warmer halves the time.",
+    text="⟦26 to 28 °C⟧ round the whole piece for a day or two, dust-free, within what the sheet allows.",
+    why="⟦10 K⟧ warmer halves the time.",
     wait_s=24 * H,
     hands_s=10 * MIN,
 )

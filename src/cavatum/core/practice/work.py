@@ -62,7 +62,7 @@ TABLE: tuple[WorkStep, ...] = (
         code="round-1",
         kind="defoam",
         title="First flame pass (or heat gun)",
-        text="Short and moving, from far (about «15 cm»), never on one spot; a heat gun on low. Keep "
+        text="Short and moving, from far (about ⟦15 cm⟧), never on one spot; a heat gun on low. Keep "
         "anything that can burn away. No flame if alcohol or acetone was used in the room.",
         why="Heat thins the skin and lets the bubbles out.",
         rule="7.1",
@@ -325,7 +325,7 @@ TABLE: tuple[WorkStep, ...] = (
         code="stick",
         kind="test",
         title="Stick test before the next pour",
-        text="A clean stick comes away clean, or just tacky; warm ones cooled to about «30 °C».",
+        text="A clean stick comes away clean, or just tacky; warm ones cooled to about ⟦30 °C⟧.",
         why="Readiness is a test, never only a time.",
         rule="8.1",
         kinds=ALL,

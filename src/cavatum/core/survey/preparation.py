@@ -94,7 +94,7 @@ TABLE: dict[str, _Row] = {
         _Row(
             code="warm-wood",
             title="Warm the wood",
-            text="«65 to 70 °C» for half an hour, shortly before a fast casting under pressure.",
+            text="⟦65 to 70 °C⟧ for half an hour, shortly before a fast casting under pressure.",
             why="Dries the wood: fast resin foams on damp wood.",
             rule="1.3",
             wait_s=(30 * MIN, 30 * MIN),
@@ -159,7 +159,7 @@ TABLE: dict[str, _Row] = {
         _Row(
             code="warm-room",
             title="Bring the room to temperature",
-            text="Room and piece the day before, «22 to 24 °C», and steady.",
+            text="Room and piece the day before, ⟦22 to 24 °C⟧, and steady.",
             why="A cold piece cools the resin from below.",
             rule="1.6",
             wait_s=(24 * H, None),
