@@ -51,7 +51,7 @@ def test_the_mass_limit_cuts_where_the_kilogram_is_reached():
     # 150 x 100 mm: 1 kg stands 61.5 mm high, by volume = mass / density / area
     layers = fewest(stretch(90, "150 mm", "100 mm"))
     assert layers[0].depth_m == pytest.approx(1 / DENSITY / 0.015, abs=1e-8)
-    assert "up to 1 kg, reached here" in layers[0].limited_by
+    assert "up to ⟦1 kg⟧, reached here" in layers[0].limited_by
 
 
 def test_a_remainder_thinner_than_paper_is_poured_too():

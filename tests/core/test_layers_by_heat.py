@@ -185,7 +185,7 @@ def test_no_deeper_layer_than_chosen_would_stay_below_the_limit():
     course = Course.empty(body_of(stretch.cavity), surround_of(stretch.cavity.void)[0], Room.steady(28))
     greedy = candidates(stretch, cure, course)[0]
     first = greedy.layers[0]
-    assert "would pass 60 °C" in first.limited_by and first.depth_m < 0.038
+    assert "would pass ⟦60 °C⟧" in first.limited_by and first.depth_m < 0.038
     deeper = course.pour(0.0, min(first.to_m + 0.003, 0.038), cure).until_ready()
     assert greedy.course.peak_c() <= 60 < deeper.peak_c()
 

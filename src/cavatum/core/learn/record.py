@@ -24,8 +24,6 @@ from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
 
-COAT_NAMES = ("coat",)
-
 
 class ColourUsed(Data):
     name: str
@@ -320,7 +318,7 @@ def _pour(
     return PourRecord(
         pour=pour.number,
         called=pour.called,
-        is_coat=pour.called.startswith(COAT_NAMES),
+        is_coat=pour.called.startswith("coat"),
         poured_at=poured_at(script, state, pour.number),
         planned_m3=pour.net.value,
         soak_m3=sum(one.volume.value for one in pour.allowances if one.code in ("soak", "runoff")),
