@@ -113,14 +113,15 @@ def test_a_viewer_is_told_what_is_not_theirs_and_wrong_passwords_tell_nothing(
     join(looking, "moss@yard.example")
     expect(looking.get_by_role("link", name="Moss, looking")).to_be_visible()
     looking.goto(f"{network_address}/people")
-    expect(looking.get_by_text("what is kept here is changed by its makers")).to_be_visible()
+    expect(looking.get_by_text("You can view this workshop but not change it")).to_be_visible()
     for email in ("moss@yard.example", "nobody@yard.example"):
         stranger = open_page(f"{network_address}/pieces", width=360, height=740)
         stranger.get_by_label("E-mail address").fill(email)
         stranger.get_by_label("Password").fill("not the password")
         stranger.get_by_role("button", name="Log in", exact=True).click()
         expect(stranger.get_by_role("alert")).to_have_text(
-            "E-mail or password is not right. Try again, or ask the owner for a new way in."
+            "Address or password is not right; both must belong to one account. Try again, or ask the "
+            "owner for a new link."
         )
         assert stranger.evaluate("document.documentElement.scrollWidth") <= 360
     stranger.get_by_label("E-mail address").fill("moss@yard.example")

@@ -8,6 +8,7 @@ import shutil
 import signal
 import socket
 import subprocess
+import tempfile
 import threading
 import time
 import urllib.error
@@ -24,15 +25,16 @@ ROOT = Path(__file__).resolve().parents[2]
 
 
 @pytest.fixture
-def home(tmp_path, monkeypatch):
-    """A set-up folder of its own that shares the installed packages with the checkout."""
-    folder = tmp_path / "home"
+def home(monkeypatch):
+    """A set-up folder of its own that shares the installed packages with the checkout. Not below pytest's
+    own: every run of pytest shuts that for others, and the database runs as another user.
+    """
+    base = Path(tempfile.mkdtemp(prefix="cavatum-home-"))
+    folder = base / "home"
     folder.mkdir()
     for part in ("venv", "stamps"):
         (folder / part).symlink_to(paths.HOME / part)
-    for parent in folder.parents:
-        if parent.is_relative_to("/tmp") and parent != Path("/tmp"):
-            parent.chmod(0o755)
+    base.chmod(0o755)
     for name, value in {
         "HOME": folder,
         "RUN_FILE": folder / "run.json",
@@ -43,6 +45,7 @@ def home(tmp_path, monkeypatch):
     left = cluster.read_record()
     if left and Path(left.folder).exists() and cluster.run_status(left):
         cluster.stop(left)
+    shutil.rmtree(base)
 
 
 def test_a_cluster_is_made_started_and_found_again(home):

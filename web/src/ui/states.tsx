@@ -5,7 +5,7 @@ export function Waiting({ error, what }: { error: Error | null; what: string }) 
   if (error) {
     return (
       <div role="alert" className="p-8 max-w-xl">
-        <h2>{what} could not be opened</h2>
+        <h2>{what.charAt(0).toUpperCase() + what.slice(1)} could not be opened</h2>
         <p className="mt-2">{error.message}</p>
         <button className="key mt-4" onClick={() => window.location.reload()}>
           Try again

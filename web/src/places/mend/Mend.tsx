@@ -8,7 +8,7 @@ import { date } from "../../domain/format";
 import { TroubleSketch } from "../../drawing/TroubleSketch";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
-import { WayBack } from "./WayBack";
+import { WayBack, type Given } from "./WayBack";
 
 type Trouble = Schemas["TroubleRow"];
 
@@ -142,6 +142,7 @@ function Case({
   const [facts, setFacts] = useState<string[]>([]);
   const [notSo, setNotSo] = useState<string[]>([]);
   const [cause, setCause] = useState("");
+  const [given, setGiven] = useState<Given>({});
   const body = { trouble: trouble.code, answers, facts, not_so: notSo, run_id: runId };
   const found = useQuery({
     queryKey: ["diagnose", body],
@@ -306,6 +307,8 @@ function Case({
               trouble={trouble.code}
               pieceId={pieceId}
               runId={runId}
+              given={given}
+              onGive={(key, reading) => setGiven((now) => ({ ...now, [key]: reading }))}
             />
           ) : null}
           {pieceId ? null : (

@@ -8,6 +8,8 @@ import { useSayInRun } from "../../stages/log/sayInRun";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 
+export type Given = Record<string, Reading | null>;
+
 interface Props {
   /** The default first; the others are schools. */
   ways: Schemas["WayAnswer"][];
@@ -15,13 +17,15 @@ interface Props {
   trouble: string;
   pieceId: number | null;
   runId: number | null;
+  /** Amounts as they were given: kept above, for another cause may come first while they are typed. */
+  given: Given;
+  onGive: (key: string, reading: Reading | null) => void;
 }
 
-export function WayBack({ ways, cause, trouble, pieceId, runId }: Props) {
+export function WayBack({ ways, cause, trouble, pieceId, runId, given, onGive }: Props) {
   const { units } = useUnits();
   const [school, setSchool] = useState(0);
   const way = ways[school];
-  const [given, setGiven] = useState<Record<string, Reading | null>>({});
   const [problem, setProblem] = useState("");
   const [kept, setKept] = useState("");
   const navigate = useNavigate();
@@ -56,7 +60,7 @@ export function WayBack({ ways, cause, trouble, pieceId, runId }: Props) {
       reading={given[key]}
       pointer={`/${key}`}
       help={help}
-      onCommit={(reading) => setGiven((now) => ({ ...now, [key]: reading }))}
+      onCommit={(reading) => onGive(key, reading)}
     />
   );
   return (
