@@ -205,6 +205,7 @@ def mend_it(page) -> None:
     page.get_by_label("lint or hair").check()
     causes = page.get_by_role("list", name="Causes").get_by_role("listitem")
     expect(causes.first).to_contain_text("Not covered")
+    expect(page.get_by_text("1.2 mm unless said")).to_be_visible()
     area = page.get_by_label("whole surface to coat")
     area.fill("240 cm2")
     area.press("Tab")

@@ -9,9 +9,9 @@ from ..core.common.readings import Area, Length, Volume
 from ..core.common.wording import Wording, rendered
 from ..core.mend.diagnose import Ranked, commonest, diagnose, trouble_of
 from ..core.mend.evidence import Shown
-from ..core.mend.way_back import mending_piece, way_of
+from ..core.mend.way_back import FILM_M, mending_piece, way_of
 from ..core.practice.mishaps import MISHAPS
-from ..core.practice.troubles import FACTS, TROUBLES
+from ..core.practice.troubles import CAUSES, FACTS, TROUBLES
 from ..core.practice.ways_back import WAYS
 from ..services.mend import shown_by_run
 from ..store import pieces, systems, workshops
@@ -78,13 +78,14 @@ class WayAnswer(BaseModel):
 
 
 class DiagnoseAnswer(BaseModel):
-    """now: first steps while the pour still runs, empty when none does."""
+    """now: first steps while the pour still runs, empty when none does. film_m: of a new coat unless said."""
 
     ranked: list[Ranked]
     shown: list[Shown]
     ways: list[WayAnswer]
     now: list[str]
     rests_on: str
+    film_m: float
 
 
 class MendBody(BaseModel):
@@ -107,8 +108,6 @@ class MendAnswer(BaseModel):
 
 @blueprint.get("/mend", operation_id="readMendTable", responses={200: MendTable})
 def read_table() -> RouteAnswer:
-    from ..core.practice.troubles import CAUSES
-
     rows = []
     for one in TROUBLES:
         facts = sorted(
@@ -156,6 +155,7 @@ def find_cause(body: DiagnoseBody) -> RouteAnswer:
         ],
         now=first,
         rests_on=words,
+        film_m=FILM_M,
     ).model_dump(mode="json")
 
 
@@ -164,8 +164,6 @@ def _count(number: int, one: str) -> str:
 
 
 def _title(cause: str) -> str:
-    from ..core.practice.troubles import CAUSES
-
     return CAUSES[cause].title.lower()
 
 

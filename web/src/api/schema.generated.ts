@@ -8547,7 +8547,7 @@ export interface components {
         };
         /**
          * DiagnoseAnswer
-         * @description now: first steps while the pour still runs, empty when none does.
+         * @description now: first steps while the pour still runs, empty when none does. film_m: of a new coat unless said.
          */
         DiagnoseAnswer: {
             /** Ranked */
@@ -8560,6 +8560,8 @@ export interface components {
             now: string[];
             /** Rests On */
             rests_on: string;
+            /** Film M */
+            film_m: number;
         };
         /** BackStepAnswer */
         BackStepAnswer: {

@@ -307,6 +307,7 @@ function Case({
               trouble={trouble.code}
               pieceId={pieceId}
               runId={runId}
+              filmM={answer.film_m}
               given={given}
               onGive={(key, reading) => setGiven((now) => ({ ...now, [key]: reading }))}
             />

@@ -17,12 +17,14 @@ interface Props {
   trouble: string;
   pieceId: number | null;
   runId: number | null;
+  /** Of a new coat unless said. */
+  filmM: number;
   /** Amounts as they were given: kept above, for another cause may come first while they are typed. */
   given: Given;
   onGive: (key: string, reading: Reading | null) => void;
 }
 
-export function WayBack({ ways, cause, trouble, pieceId, runId, given, onGive }: Props) {
+export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, onGive }: Props) {
   const { units } = useUnits();
   const [school, setSchool] = useState(0);
   const way = ways[school];
@@ -111,7 +113,7 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, given, onGive }:
           {way.resin === "coat" ? (
             <div className="grid grid-cols-2 gap-3">
               {field("area_m2", "whole surface to coat", "area", "like 0.3 m2, or 3 sq ft")}
-              {field("film_m", "film", "length", "1.2 mm unless said")}
+              {field("film_m", "film", "length", `${text(filmM, "length", units)} unless said`)}
             </div>
           ) : null}
           {way.resin === "fill" ? (
