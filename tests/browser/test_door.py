@@ -29,6 +29,12 @@ def network_address(make_app, live_address, demo_address):
 
 
 @pytest.fixture
+def open_page(network_address, open_page):
+    """The pages are closed before the network's server is: one that still loads would see it reset."""
+    return open_page
+
+
+@pytest.fixture
 def shop_screen(open_page, make_app, network_address, live_app):
     live_app.config["NETWORK_ADDRESS"] = network_address
     yield lambda path="/people", **more: open_page(path, **more)

@@ -2,6 +2,8 @@
 import type { components } from "./schema.generated";
 
 export type Schemas = components["schemas"];
+/** A field's type where it is said, for fields that may be left out. */
+export type Present<T> = Exclude<T, undefined>;
 export type FieldProblem = Schemas["FieldProblem"];
 
 export class Refused extends Error {
@@ -41,7 +43,7 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
         ...(body !== undefined || raw ? { "Content-Type": "application/json" } : {}),
         "X-CSRFToken": token,
       },
-      body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
+      body: raw ?? (body === undefined ? null : JSON.stringify(body)),
     });
   } catch {
     throw new Unreachable("Cavatum does not answer.");

@@ -30,25 +30,26 @@ describe("boundaries", () => {
       [0.1, 1],
       [0.2, 4],
     ];
-    [
+    const expected: [number, number][] = [
       [-1, 0],
       [0.05, 0.5],
       [0.15, 2.5],
       [9, 4],
-    ].forEach(([height, volume]) => expect(volumeAt(table, height)).toBeCloseTo(volume, 12));
+    ];
+    expected.forEach(([height, volume]) => expect(volumeAt(table, height)).toBeCloseTo(volume, 12));
   });
   it("moves inside a colour only", () =>
     expect(edgesOf(plan, "v").map((edge) => edge.movable)).toEqual([true, false]));
   it("writes every portion's split down, the moved one changed", () => {
-    const moved = withBoundary(piece, plan, "v", edgesOf(plan, "v")[0], 0.0312345);
+    const moved = withBoundary(piece, plan, "v", edgesOf(plan, "v")[0]!, 0.0312345);
     expect(moved.layering).toBe("own");
     expect(
-      moved.voids![0].portions.map((portion) => portion.boundaries_m!.map((one) => one.as_typed)),
+      moved.voids![0]!.portions.map((portion) => portion.boundaries_m!.map((one) => one.as_typed)),
     ).toEqual([["31.23 mm"], []]);
   });
   it("keeps what was typed", () => {
-    const moved = withBoundary(piece, plan, "v", edgesOf(plan, "v")[0], 0.0381, "1 1/2 in");
-    expect(moved.voids![0].portions[0].boundaries_m![0]).toMatchObject({
+    const moved = withBoundary(piece, plan, "v", edgesOf(plan, "v")[0]!, 0.0381, "1 1/2 in");
+    expect(moved.voids![0]!.portions[0]!.boundaries_m![0]).toMatchObject({
       as_typed: "1 1/2 in",
       value: 0.0381,
     });
@@ -59,7 +60,7 @@ describe("conflict pointers", () => {
   const document = { name: "a", voids: [{ id: "v", shape: { depth_m: { as_typed: "1 mm" } } }] };
   it("sets a value inside a list by id", () =>
     expect(
-      setAt(document, "/voids/v/shape/depth_m", { as_typed: "2 mm" }).voids[0].shape.depth_m.as_typed,
+      setAt(document, "/voids/v/shape/depth_m", { as_typed: "2 mm" }).voids[0]!.shape.depth_m.as_typed,
     ).toBe("2 mm"));
   it("takes a void out and puts one in", () => {
     expect(setAt(document, "/voids/v", null).voids).toEqual([]);

@@ -5,11 +5,11 @@ export type Table = readonly (readonly [number, number] | number[])[];
 
 /** Volume at a height by linear interpolation in the table the server sent; the exact answer follows. */
 export function volumeAt(table: Table, height: number): number {
-  const last = table[table.length - 1];
-  if (height <= table[0][0]) return table[0][1];
+  const last = table[table.length - 1]!;
+  if (height <= table[0]![0]) return table[0]![1];
   if (height >= last[0]) return last[1];
   const step = table.findIndex((row) => row[0] >= height);
-  const [low, high] = [table[step - 1], table[step]];
+  const [low, high] = [table[step - 1]!, table[step]!];
   return low[1] + ((height - low[0]) / (high[0] - low[0])) * (high[1] - low[1]);
 }
 
@@ -33,8 +33,8 @@ export function edgesOf(plan: Plan, voidId: string): Edge[] {
     portionId: layer.portion_id,
     at: layer.to_m,
     least: layer.from_m + THINNEST,
-    most: layers[index + 1].to_m - THINNEST,
-    movable: layers[index + 1].portion_id === layer.portion_id,
+    most: layers[index + 1]!.to_m - THINNEST,
+    movable: layers[index + 1]!.portion_id === layer.portion_id,
   }));
 }
 

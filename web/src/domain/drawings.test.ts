@@ -47,7 +47,7 @@ describe("the section", () => {
 
   it("keeps labels of thin layers apart, the top one below the drawing's edge", () => {
     const placed = spread([200, 195, 190], 40, 20, 260);
-    expect(placed.slice(1).map((at, index) => placed[index] - at)).toEqual([40, 40]);
+    expect(placed.slice(1).map((at, index) => placed[index]! - at)).toEqual([40, 40]);
     expect(spread([60, 30], 40, 20, 260).at(-1)).toBeGreaterThanOrEqual(34);
   });
 

@@ -34,17 +34,17 @@ export function momentOf(map: HeatMap | undefined, seconds: number | null): Mome
   const share =
     high === low || map.times_s[high] === map.times_s[low]
       ? 1
-      : Math.min(Math.max((seconds - map.times_s[low]) / (map.times_s[high] - map.times_s[low]), 0), 1);
+      : Math.min(Math.max((seconds - map.times_s[low]!) / (map.times_s[high]! - map.times_s[low]!), 0), 1);
   const temperature = map.heights_m.map((_, index) => {
-    const [a, b] = [map.temperature_c[low][index], map.temperature_c[high][index]];
+    const [a, b] = [map.temperature_c[low]![index]!, map.temperature_c[high]![index]!];
     if (b < NOTHING_C) return null;
-    return a < NOTHING_C ? (seconds >= map.times_s[high] ? b : null) : a + share * (b - a);
+    return a < NOTHING_C ? (seconds >= map.times_s[high]! ? b : null) : a + share * (b - a);
   });
   return {
     heights: map.heights_m,
     temperature,
     cure: map.heights_m.map(
-      (_, index) => map.cure[low][index] + share * (map.cure[high][index] - map.cure[low][index]),
+      (_, index) => map.cure[low]![index]! + share * (map.cure[high]![index]! - map.cure[low]![index]!),
     ),
   };
 }
@@ -53,7 +53,7 @@ export function momentOf(map: HeatMap | undefined, seconds: number | null): Mome
 export function hottestBetween(moment: Moment | null, from: number, to: number): number | null {
   const found = (moment?.temperature ?? []).filter(
     (value, index): value is number =>
-      value !== null && moment!.heights[index] > from && moment!.heights[index] < to,
+      value !== null && moment!.heights[index]! > from && moment!.heights[index]! < to,
   );
   return found.length ? Math.max(...found) : null;
 }
@@ -71,9 +71,9 @@ function between(share: number, stops: [number, [number, number, number]][]): st
     stops.findIndex((stop) => stop[0] >= at),
     1,
   );
-  const [[a, low], [b, top]] = [stops[high - 1], stops[high]];
+  const [[a, low], [b, top]] = [stops[high - 1]!, stops[high]!];
   const part = (at - a) / (b - a);
-  return `rgb(${low.map((value, index) => Math.round(value + part * (top[index] - value))).join(" ")})`;
+  return `rgb(${low.map((value, index) => Math.round(value + part * (top[index]! - value))).join(" ")})`;
 }
 
 /** Straw when cool, rust at what must never be. */

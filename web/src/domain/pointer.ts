@@ -8,7 +8,7 @@ export function setAt<T>(document: T, pointer: string, value: Json): T {
 
 function put(node: Json, parts: string[], value: Json): Json {
   if (parts.length === 0) return value;
-  const [head, ...rest] = parts;
+  const [head = "", ...rest] = parts;
   if (Array.isArray(node)) {
     const found = node.some((one) => (one as { id?: string }).id === head);
     if (!found) return value === null || rest.length ? node : [...node, value];

@@ -41,14 +41,14 @@ function plain(value: unknown, key = ""): unknown {
 
 describe("a run folded in the browser", () => {
   it.each(Object.keys(shared.logs))("makes the same state of the log %s", (name) => {
-    expect(plain(fold(shared.script, shared.logs[name]))).toEqual(plain(shared.states[name]));
+    expect(plain(fold(shared.script, shared.logs[name]!))).toEqual(plain(shared.states[name]));
   });
   it.each(shared.cases.map((one) => [one.name, one.now, one] as const))(
     "sees %s at %s as the core does",
     (_, __, one) => {
       const view = look(
         shared.script,
-        fold(shared.script, shared.logs[one.name]),
+        fold(shared.script, shared.logs[one.name]!),
         new Date(one.now).getTime(),
       );
       expect(plain(view)).toEqual(plain(one.view));

@@ -170,14 +170,14 @@ export function look(script: Script, state: RunState, now: number): RunView {
   const steps = script.steps.map((step) => view(step, state, now));
   const alarms = state.ended
     ? []
-    : script.steps.flatMap((step, index) => alarmsOf(step, steps[index], state, now));
+    : script.steps.flatMap((step, index) => alarmsOf(step, steps[index]!, state, now));
   alarms.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
   return { current: state.ended ? null : currentOf(script, steps), steps, alarms };
 }
 
 function currentOf(script: Script, views: StepView[]): string | null {
   const due = views
-    .map((one, index) => ({ one, step: script.steps[index] }))
+    .map((one, index) => ({ one, step: script.steps[index]! }))
     .filter(({ one }) => one.when === "open" || one.when === "late");
   const hands = due.find(({ step }) => (step.hands_s ?? 0) > 0);
   const known = hands ?? due[0];
@@ -200,7 +200,7 @@ export function windowOf(
   const at = !anchor ? null : step.on === "begun" ? anchor.begun_at : anchor.ended_at;
   if (at === null || (step.on !== "begun" && anchor!.status !== "done"))
     return { ...planned, settled: false };
-  const pace = step.with_cure ? (state.pace[step.anchor.split("/")[0].slice(1)] ?? 1) : 1;
+  const pace = step.with_cure ? (state.pace[step.anchor.split("/")[0]!.slice(1)] ?? 1) : 1;
   return {
     opens: at + Math.floor((step.from_s ?? 0) * pace + 0.5) * 1000,
     closes: typeof step.to_s === "number" ? at + Math.floor(step.to_s * pace + 0.5) * 1000 : null,

@@ -6,7 +6,7 @@ import type { Plan } from "../api/queries";
 export function stateAt(plan: Plan, number: number, cursor: Date | null): string {
   if (!cursor || !plan.clock) return "planned";
   const row = plan.clock.rows[number - 1];
-  if (!row?.segments.length || new Date(row.segments[0].from_at) > cursor) return "not poured yet";
+  if (!row?.segments.length || new Date(row.segments[0]!.from_at) > cursor) return "not poured yet";
   const segment = row.segments.findLast((one) => new Date(one.from_at) <= cursor);
   return segment ? segment.label : "planned";
 }
@@ -14,7 +14,7 @@ export function stateAt(plan: Plan, number: number, cursor: Date | null): string
 /** Push labels apart so that thin layers keep a readable line each, bottom layer first. */
 export function spread(centres: number[], gap: number, least: number, most: number): number[] {
   const placed = [...centres];
-  for (let i = 1; i < placed.length; i += 1) placed[i] = Math.min(placed[i], placed[i - 1] - gap);
+  for (let i = 1; i < placed.length; i += 1) placed[i] = Math.min(placed[i]!, placed[i - 1]! - gap);
   const over = least + 14 - (placed.at(-1) ?? least + 14);
   const shifted = over > 0 ? placed.map((at) => at + over) : placed;
   return shifted.map((at) => (shifted.length === 1 ? Math.min(Math.max(at, least + 14), most) : at));
@@ -24,8 +24,8 @@ export function spread(centres: number[], gap: number, least: number, most: numb
 export function halfAt(section: Schemas["Section"], level: number): number {
   const profile = section.profile as [number, number][];
   const index = profile.findIndex((row) => row[0] >= level);
-  if (index <= 0) return index === 0 ? profile[0][1] : profile[profile.length - 1][1];
-  const [low, high] = [profile[index - 1], profile[index]];
+  if (index <= 0) return index === 0 ? profile[0]![1] : profile[profile.length - 1]![1];
+  const [low, high] = [profile[index - 1]!, profile[index]!];
   return low[1] + ((level - low[0]) / (high[0] - low[0])) * (high[1] - low[1]);
 }
 

@@ -11,8 +11,8 @@ export interface ShapeField {
   label: string;
   kind: string;
   mark: string;
-  optional?: boolean;
-  help?: string;
+  optional?: boolean | undefined;
+  help?: string | undefined;
 }
 
 export interface ShapeChoice {
@@ -210,7 +210,7 @@ export function at(shape: unknown, key: string): unknown {
 }
 
 export function withAt<T>(shape: T, key: string, value: unknown): T {
-  const [head, ...rest] = key.split(".");
+  const [head = "", ...rest] = key.split(".");
   const now = shape as Record<string, unknown>;
   return { ...now, [head]: rest.length ? withAt(now[head] ?? {}, rest.join("."), value) : value } as T;
 }

@@ -22,7 +22,7 @@ export function toWall(iso: string, zone: string): string {
 function offsetMs(at: Date, zone: string): number {
   const p = partsIn(at, zone);
   return (
-    Date.UTC(+p.year, +p.month - 1, +p.day, +p.hour, +p.minute, +p.second) -
+    Date.UTC(+p.year!, +p.month! - 1, +p.day!, +p.hour!, +p.minute!, +p.second!) -
     Math.floor(at.getTime() / 1000) * 1000
   );
 }
@@ -30,7 +30,7 @@ function offsetMs(at: Date, zone: string): number {
 /** The instant of a wall time; in the hour that a clock change repeats it is the first one. */
 export function fromWall(wall: string, zone: string): string {
   const asUtc = new Date(`${wall}:00Z`).getTime();
-  const candidates = [
+  const candidates: [number, number] = [
     asUtc - offsetMs(new Date(asUtc - 86_400_000), zone),
     asUtc - offsetMs(new Date(asUtc + 86_400_000), zone),
   ];

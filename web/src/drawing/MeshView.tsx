@@ -77,7 +77,7 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
   renderer.localClippingEnabled = true;
   renderer.setSize(box.clientWidth, box.clientHeight);
   box.replaceChildren(renderer.domElement);
-  const [sx, sy, sz] = mesh.size_m.map((side) => side * 1000); // in mm: EdgesGeometry joins corners nearer than 1e-4
+  const [sx, sy, sz] = mesh.size_m.map((side) => side * 1000) as [number, number, number]; // in mm: EdgesGeometry joins corners nearer than 1e-4
   const scene = new THREE.Scene();
   scene.up.set(0, 0, 1);
   const alongX = sx >= sy;
@@ -99,7 +99,7 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
   flat.computeVertexNormals();
   const tops = levels.length ? levels.map((one) => Math.min(one * 1000, sz)) : [sz];
   tops.forEach((top, index) => {
-    const [from, to] = [index ? tops[index - 1] : 0, index === tops.length - 1 ? Math.max(top, sz) : top];
+    const [from, to] = [index ? tops[index - 1]! : 0, index === tops.length - 1 ? Math.max(top, sz) : top];
     if (to <= from) return;
     const colour = new THREE.Color(levels.length ? tint : "#CFC8B8").lerp(
       new THREE.Color("#FFFFFF"),
@@ -175,8 +175,8 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
     ];
     if (!step) return;
     event.preventDefault();
-    turn += step[0];
-    tilt = Math.min(Math.max(tilt + step[1], -1.4), 1.4);
+    turn += step[0]!;
+    tilt = Math.min(Math.max(tilt + step[1]!, -1.4), 1.4);
     show();
   };
   const down = (event: PointerEvent) => {

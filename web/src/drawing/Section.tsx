@@ -26,7 +26,7 @@ interface Props {
   cursor: Date | null;
   /** Called while a boundary moves, and once more with done when it is let go. */
   onMove?: (edge: Edge, at: number, done: boolean) => void;
-  provisional?: boolean;
+  provisional?: boolean | undefined;
   moved?: { layer: number; at: number } | null;
   /** temperature or cure at the cursor instead of the resin's own tint */
   shade?: Tint;
@@ -178,7 +178,7 @@ export function Section({
               key={index}
               top={y(layer.to_m)}
               bottom={y(layer.from_m)}
-              at={rows[index]}
+              at={rows[index]!}
               x={DIMS - 14}
               value={layer.to_m - layer.from_m}
             />
@@ -501,7 +501,7 @@ function ScaleBar({ x, y, scale, most }: { x: number; y: number; scale: number; 
     units === "us"
       ? [0.0254 / 4, 0.0254, 0.0508, 0.1524, 0.3048]
       : [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1];
-  const step = steps.findLast((one) => one * scale <= Math.min(most, 140)) ?? steps[0];
+  const step = steps.findLast((one) => one * scale <= Math.min(most, 140)) ?? steps[0]!;
   return (
     <g>
       <path d={`M${x} ${y - 4}v8M${x} ${y}h${step * scale}m0 -4v8`} className="stroke-slate" fill="none" />
@@ -543,7 +543,7 @@ function Shaded({
             stopColor={
               shade === "temperature"
                 ? heatColour(one.celsius!, 20, layer.heat?.never_c ?? 80)
-                : cureColour(one.cure)
+                : cureColour(one.cure!)
             }
           />
         ))}
@@ -560,6 +560,6 @@ function Shaded({
 }
 
 function curedBetween(now: Moment, from: number, to: number): number {
-  const found = now.cure.filter((_, index) => now.heights[index] > from && now.heights[index] < to);
+  const found = now.cure.filter((_, index) => now.heights[index]! > from && now.heights[index]! < to);
   return found.length ? found.reduce((sum, one) => sum + one, 0) / found.length : 0;
 }

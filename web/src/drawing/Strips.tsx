@@ -11,10 +11,10 @@ interface StripsProps {
   plan: Plan;
   section: Schemas["Section"];
   rows: number[];
-  provisional?: boolean;
-  moved?: { layer: number; at: number } | null;
+  provisional?: boolean | undefined;
+  moved?: { layer: number; at: number } | null | undefined;
   bands: LayerBand[];
-  pending?: boolean;
+  pending?: boolean | undefined;
   tall: number;
 }
 
@@ -89,7 +89,7 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
           ? { ...layer.mass, value: layer.mass.value * (litres / layer.volume.value) }
           : layer.mass;
         return (
-          <div key={index} className="absolute left-0 right-0" style={{ top: rows[index] - 16 }}>
+          <div key={index} className="absolute left-0 right-0" style={{ top: rows[index]! - 16 }}>
             <div className="absolute left-0 top-0 w-[112px] leading-tight">
               <Fig
                 figure={mass}
@@ -139,7 +139,7 @@ function Peak({
   plan: Plan;
   heat: LayerHeat;
   axis: { low: number; high: number; limit: number };
-  band?: LayerBand;
+  band?: LayerBand | undefined;
 }) {
   const { units } = useUnits();
   const at = peakX(axis, heat.peak.value);

@@ -69,11 +69,13 @@ const PICTURES: Record<string, ReactNode> = {
         fillOpacity="0.4"
         strokeWidth="2"
       />
-      {[
-        [24, 28, 6],
-        [50, 38, 8],
-        [74, 26, 5],
-      ].map(([x, y, r]) => (
+      {(
+        [
+          [24, 28, 6],
+          [50, 38, 8],
+          [74, 26, 5],
+        ] as const
+      ).map(([x, y, r]) => (
         <g key={x}>
           <circle cx={x} cy={y} r={r} className="fill-paper stroke-ink" strokeWidth="1.300" />
           <circle cx={x} cy={y} r={r / 3} className="fill-ink" />
@@ -169,11 +171,13 @@ const PICTURES: Record<string, ReactNode> = {
         fillOpacity="0.4"
         strokeWidth="2"
       />
-      {[
-        [20, 10],
-        [44, 16],
-        [70, 7],
-      ].map(([x, l]) => (
+      {(
+        [
+          [20, 10],
+          [44, 16],
+          [70, 7],
+        ] as const
+      ).map(([x, l]) => (
         <path
           key={x}
           d={`M${x - 4} 31c0 ${l} 1 ${l + 4} 4 ${l + 4}s4-4 4-${l + 4}`}
@@ -212,19 +216,21 @@ const PICTURES: Record<string, ReactNode> = {
   ),
   glitter: (
     <Cut>
-      {[
-        [16, 48],
-        [24, 46],
-        [33, 49],
-        [42, 47],
-        [52, 49],
-        [61, 46],
-        [70, 49],
-        [79, 47],
-        [28, 24],
-        [58, 25],
-        [74, 24],
-      ].map(([x, y]) => (
+      {(
+        [
+          [16, 48],
+          [24, 46],
+          [33, 49],
+          [42, 47],
+          [52, 49],
+          [61, 46],
+          [70, 49],
+          [79, 47],
+          [28, 24],
+          [58, 25],
+          [74, 24],
+        ] as const
+      ).map(([x, y]) => (
         <path key={`${x}${y}`} d={`M${x - 2} ${y}l2-3 2 3-2 3z`} className="fill-ink" />
       ))}
     </Cut>

@@ -4,13 +4,13 @@ import { fieldsOf, SHAPES, type ShapeKind, type SolidKind } from "../domain/shap
 
 interface Props {
   kind: ShapeKind;
-  points?: [number, number][];
-  holes?: [number, number][][];
+  points?: [number, number][] | undefined;
+  holes?: [number, number][][] | undefined;
   /** Rows of a river or a profile [m]: [place or height, width or diameter, bottom width]. */
-  rows?: number[][];
-  form?: string;
-  outer?: SolidKind;
-  inner?: SolidKind;
+  rows?: [number, number][] | undefined;
+  form?: string | undefined;
+  outer?: SolidKind | undefined;
+  inner?: SolidKind | undefined;
   marks?: Record<string, string>;
 }
 
@@ -35,7 +35,7 @@ export function VoidSketch({ kind, points, holes, rows, form, outer, inner, mark
 }
 
 /** Without its spread: the drawing says which reading is which. */
-export const plain = (said?: string) => said?.split(/±|\+\/?-/)[0].trim() ?? "";
+export const plain = (said?: string) => said?.split(/±|\+\/?-/)[0]!.trim() ?? "";
 
 type Drawn = Omit<Props, "kind" | "marks">;
 const CUP = "M50 22L70 76A30 8 0 0 0 130 76L150 22M50 22A50 9 0 0 0 150 22A50 9 0 0 0 50 22";
@@ -198,8 +198,8 @@ function sidePath(
   return `M${left} ${top}H${right}L${right - lean} ${bottom}H${left + lean}Z`;
 }
 
-function profilePath(rows?: number[][]): string {
-  const known =
+function profilePath(rows?: [number, number][]): string {
+  const known: [number, number][] =
     rows && rows.length > 1
       ? rows
       : [
@@ -211,12 +211,12 @@ function profilePath(rows?: number[][]): string {
   const top = Math.max(...known.map((row) => row[0])) || 1;
   const wide = Math.max(...known.map((row) => row[1])) || 1;
   const scale = Math.min(72 / top, 170 / wide);
-  const side = known.map(([h, d]) => [(d / 2) * scale, 86 - h * scale]);
+  const side = known.map(([h, d]): [number, number] => [(d / 2) * scale, 86 - h * scale]);
   return `M${[...side.map(([x, y]) => `${100 - x} ${y}`), ...side.toReversed().map(([x, y]) => `${100 + x} ${y}`)].join("L")}Z`;
 }
 
-function riverPath(rows?: number[][]): string {
-  const known =
+function riverPath(rows?: [number, number][]): string {
+  const known: [number, number][] =
     rows && rows.length > 1
       ? rows
       : [
@@ -226,9 +226,9 @@ function riverPath(rows?: number[][]): string {
           [120, 52],
           [160, 40],
         ];
-  const far = known.at(-1)![0] - known[0][0] || 1;
+  const far = known.at(-1)![0] - known[0]![0] || 1;
   const wide = Math.max(...known.map((row) => row[1])) || 1;
-  const x = (place: number) => 10 + ((place - known[0][0]) / far) * 190;
+  const x = (place: number) => 10 + ((place - known[0]![0]) / far) * 190;
   const half = (width: number) => (width / wide) * 34;
   const tops = known.map(([place, width]) => `${x(place).toFixed(1)} ${(46 - half(width)).toFixed(1)}`);
   const lows = known
@@ -245,8 +245,8 @@ function riverPath(rows?: number[][]): string {
 
 /** Rings [m] fitted into the sketch, the first deciding the scale. */
 function ringsPath(rings: [number, number][][]): string {
-  const xs = rings[0].map((point) => point[0]);
-  const ys = rings[0].map((point) => point[1]);
+  const xs = rings[0]!.map((point) => point[0]);
+  const ys = rings[0]!.map((point) => point[1]);
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const scale = Math.min(200 / Math.max(right - left, 1e-9), 70 / Math.max(high - low, 1e-9));
   const place = ([px, py]: [number, number]) =>

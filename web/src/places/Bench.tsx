@@ -115,7 +115,7 @@ function Next({
         {title(one.label)}, {piece.name}
       </h1>
       <p className="mt-2 text-[15px] max-w-[660px]">
-        {piece.standing.status[0].toUpperCase() + piece.standing.status.slice(1)}. {one.detail}
+        {piece.standing.status[0]!.toUpperCase() + piece.standing.status.slice(1)}. {one.detail}
       </p>
       <p className="mt-4 flex gap-4 items-center">
         <Link className="key" to={`/pieces/${piece.id}/${one.label.startsWith("mix") ? "mix" : "clock"}`}>
@@ -169,7 +169,7 @@ export function Running({ runs, now, zone }: { runs: Schemas["RunRow"][]; now: D
 
 export function title(label: string): string {
   const words = label.replace(/^mix, p/, "p");
-  return words[0].toUpperCase() + words.slice(1);
+  return words[0]!.toUpperCase() + words.slice(1);
 }
 
 /** The server's clock carried on; a wall page left open stays true. */

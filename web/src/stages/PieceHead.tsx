@@ -172,7 +172,7 @@ function endWord(piece: Stored["piece"]): string {
 
 function systemWords(plan: Plan): string {
   const names = [...new Set(plan.pours.flatMap((pour) => pour.batches.map((batch) => batch.system_name)))];
-  return names.length === 1 ? names[0].toLowerCase() : `${names.length} systems`;
+  return names.length === 1 ? names[0]!.toLowerCase() : `${names.length} systems`;
 }
 
 function Total({ label, children }: { label: ReactNode; children: ReactNode }) {

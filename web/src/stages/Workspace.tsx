@@ -55,7 +55,7 @@ export function Workspace() {
   return <Opened key={id} stored={stored.data} stage={params.stage} />;
 }
 
-function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string }) {
+function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | undefined }) {
   const navigate = useNavigate();
   const edits = usePieceEdits(stored.id);
   const answer = usePlan(stored.id, stored.revision);

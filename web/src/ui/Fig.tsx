@@ -18,10 +18,10 @@ interface Props {
   plan: Pick<Plan, "workings">;
   className?: string;
   label?: string;
-  provisional?: boolean;
-  unitClass?: string;
+  provisional?: boolean | undefined;
+  unitClass?: string | undefined;
   /** Shown in this form instead, where the place asks for one unit always. */
-  as?: { number: string; unit: string };
+  as?: { number: string; unit: string } | undefined;
 }
 
 export function Fig({

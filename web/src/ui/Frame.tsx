@@ -81,13 +81,15 @@ export function Frame({ children }: { children: ReactNode }) {
           <Mark /> Cavatum
         </NavLink>
         <nav aria-label="Places" className="flex gap-5 max-sm:gap-4">
-          {[
-            ["/", "Bench"],
-            ["/pieces", "Pieces"],
-            ["/shelf", "Shelf"],
-            ["/logbook", "Logbook"],
-            ["/mend", "Mend"],
-          ].map(([to, name]) => (
+          {(
+            [
+              ["/", "Bench"],
+              ["/pieces", "Pieces"],
+              ["/shelf", "Shelf"],
+              ["/logbook", "Logbook"],
+              ["/mend", "Mend"],
+            ] as const
+          ).map(([to, name]) => (
             <NavLink
               key={to}
               to={to}

@@ -6,7 +6,7 @@ interface Props {
   autoComplete: "current-password" | "new-password";
   value: string;
   onChange: (value: string) => void;
-  help?: string;
+  help?: string | undefined;
   small?: boolean;
 }
 

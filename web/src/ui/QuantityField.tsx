@@ -16,14 +16,14 @@ export interface Reading {
 interface Props {
   label: string;
   kind: string;
-  reading?: Reading | null;
+  reading?: Reading | null | undefined;
   /** Resolves when kept; a thrown Refused is shown here. null empties an optional field. */
   onCommit: (reading: Reading | null) => Promise<void> | void;
-  optional?: boolean;
-  pointer?: string;
-  help?: string;
-  origin?: Reading["origin"];
-  initial?: string;
+  optional?: boolean | undefined;
+  pointer?: string | undefined;
+  help?: string | undefined;
+  origin?: Reading["origin"] | undefined;
+  initial?: string | undefined;
   onText?: (text: string) => void;
   hideLabel?: boolean;
 }

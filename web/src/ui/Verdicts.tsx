@@ -10,7 +10,7 @@ export function Verdicts({
   title = "What it says",
 }: {
   verdicts: Verdict[];
-  stage?: string;
+  stage?: string | undefined;
   title?: string;
 }) {
   const here = verdicts.filter(

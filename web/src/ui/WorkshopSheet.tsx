@@ -2,7 +2,7 @@
 import { Dialog } from "radix-ui";
 import { useId } from "react";
 import { Link } from "react-router";
-import { call } from "../api/client";
+import { call, type Present } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
 import { WorkingPanel } from "./Fig";
 import { readSpans, spansText } from "../domain/hours";
@@ -134,7 +134,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["one clear mix", "out of one clear mix"],
             ["each by itself", "each mixed by itself"],
           ]}
-          onChange={(colours) => save({ colours: colours as Workshop["colours"] })}
+          onChange={(colours) => save({ colours: colours as Present<Workshop["colours"]> })}
         />
         <Choice
           label="stirred by"
@@ -143,7 +143,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["hand", "hand: fewer bubbles"],
             ["drill", "drill: large volumes"],
           ]}
-          onChange={(stir_with) => save({ stir_with: stir_with as Workshop["stir_with"] })}
+          onChange={(stir_with) => save({ stir_with: stir_with as Present<Workshop["stir_with"]> })}
         />
         <Choice
           label="second, clean cup"
@@ -163,7 +163,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["alcohol mist", "a mist of alcohol, no flame near"],
             ["nothing", "nothing"],
           ]}
-          onChange={(defoam) => save({ defoam: defoam as Workshop["defoam"] })}
+          onChange={(defoam) => save({ defoam: defoam as Present<Workshop["defoam"]> })}
         />
         <Choice
           label="rounds"
@@ -172,7 +172,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["three", "at once, 15, 30 to 45 min"],
             ["every 15 min", "every 15 min for an hour or two"],
           ]}
-          onChange={(rounds) => save({ flame_rounds: rounds as Workshop["flame_rounds"] })}
+          onChange={(rounds) => save({ flame_rounds: rounds as Present<Workshop["flame_rounds"]> })}
         />
         <Choice
           label="tape is peeled"
@@ -181,7 +181,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["while gummy", "while it is gummy"],
             ["after cure", "after cure, cut first"],
           ]}
-          onChange={(peel) => save({ peel_tape: peel as Workshop["peel_tape"] })}
+          onChange={(peel) => save({ peel_tape: peel as Present<Workshop["peel_tape"]> })}
         />
         <Choice
           label="the next layer"
@@ -190,7 +190,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["bond in the window", "in the bond window"],
             ["cure and sand", "cured and sanded first"],
           ]}
-          onChange={(recoat) => save({ recoat: recoat as Workshop["recoat"] })}
+          onChange={(recoat) => save({ recoat: recoat as Present<Workshop["recoat"]> })}
         />
         <NumberOf
           label="people at the bench at once"
@@ -229,7 +229,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
             ["left", "the left"],
             ["right", "the right"],
           ]}
-          onChange={(hand) => save({ clean_hand: hand as Workshop["clean_hand"] })}
+          onChange={(hand) => save({ clean_hand: hand as Present<Workshop["clean_hand"]> })}
         />
       </div>
       <details className="mt-3">
@@ -242,7 +242,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           <TextField
             key={day}
             label={day}
-            value={spansText(workshop.week[index])}
+            value={spansText(workshop.week[index]!)}
             onCommit={(typed) => {
               const week = workshop.week.map((spans, at) => (at === index ? readSpans(typed) : spans));
               return save({ week });
@@ -292,7 +292,7 @@ function NumberOf({
   label: string;
   value: number;
   least?: number;
-  help?: string;
+  help?: string | undefined;
   onCommit: (value: number) => Promise<void>;
 }) {
   return (

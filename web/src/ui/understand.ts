@@ -20,6 +20,6 @@ export async function understandAll(
   units: Units,
 ): Promise<Record<string, Reading>> {
   const typed = fields.filter((field) => texts[field.key]?.trim());
-  const found = await Promise.all(typed.map((field) => understand(texts[field.key], field.kind, units)));
-  return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index])]));
+  const found = await Promise.all(typed.map((field) => understand(texts[field.key]!, field.kind, units)));
+  return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index]!)]));
 }

@@ -48,7 +48,7 @@ export function LearnedPage() {
           <h2>My own rules</h2>
           <ul className="rule mt-1">
             {rules.map((one) => {
-              const kept = one.trial.variants[one.trial.kept!];
+              const kept = one.trial.variants[one.trial.kept!]!;
               return (
                 <li key={one.id} className="py-1.5">
                   <b className="font-semibold">{one.trial.question}</b> {kept.called}

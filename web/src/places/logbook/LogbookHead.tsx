@@ -6,11 +6,13 @@ export function LogbookHead({ children }: { children?: React.ReactNode }) {
     <div className="flex flex-wrap gap-x-6 gap-y-2 items-baseline">
       <h1 className="text-[30px]">Logbook</h1>
       <nav aria-label="Logbook" className="flex gap-4">
-        {[
-          ["/logbook", "Runs"],
-          ["/logbook/learned", "Learned"],
-          ["/logbook/trials", "Trials"],
-        ].map(([to, name]) => (
+        {(
+          [
+            ["/logbook", "Runs"],
+            ["/logbook/learned", "Learned"],
+            ["/logbook/trials", "Trials"],
+          ] as const
+        ).map(([to, name]) => (
           <NavLink
             key={to}
             end

@@ -89,7 +89,7 @@ export function Compare() {
     ["stars", (one) => (one.stars ? `${one.stars} of 5` : "–")],
     ["next time", (one) => one.words || "–"],
   ];
-  if (pair[0].run_id === pair[1].run_id)
+  if (pair[0]!.run_id === pair[1]!.run_id)
     return (
       <div className="p-7">
         <Empty title="The same run twice">

@@ -40,7 +40,7 @@ export function Trials() {
         onSubmit={(event) => {
           event.preventDefault();
           void attempt("POST", "/trials", {
-            what: what || table[0].code,
+            what: what || table[0]!.code,
             system_id: system || shelf.data[0]?.system.id,
           });
         }}
@@ -49,7 +49,7 @@ export function Trials() {
           question
           <select
             className="box"
-            value={what || table[0].code}
+            value={what || table[0]!.code}
             onChange={(event) => setWhat(event.target.value)}
           >
             {table.map((one) => (

@@ -27,7 +27,7 @@ interface Props {
 export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, onGive }: Props) {
   const { units } = useUnits();
   const [school, setSchool] = useState(0);
-  const way = ways[school];
+  const way = ways[school]!;
   const [problem, setProblem] = useState("");
   const [kept, setKept] = useState("");
   const navigate = useNavigate();

@@ -35,9 +35,9 @@ export function AddBottle({
       setProblem((error as Error).message);
     }
   };
-  const bring = act(() =>
-    call("POST", "/stock/kits", { system_id: chosen.system.id, kit: Number(kit), lot }),
-  );
+  const bring = act(async () => {
+    if (chosen) await call("POST", "/stock/kits", { system_id: chosen.system.id, kit: Number(kit), lot });
+  });
   const single = act(async () => {
     const [goods, goods_id, part] = (of || `colourant/${colourants[0]?.id}/`).split("/");
     const full_kg = readingOf(await understand(full, "mass", units));

@@ -1,7 +1,7 @@
 /** Colours: recipes by weight (scaled, mixed of two, repeated from a record, swatch and opacity), and the colourants they are made of. */
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import { call, type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useGoods } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -320,7 +320,10 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
             help="over a printed card"
             reading={swatch.lets_through as Reading | null}
             onCommit={(reading) =>
-              keep({ ...recipe, swatch: { ...swatch, lets_through: reading as typeof swatch.lets_through } })
+              keep({
+                ...recipe,
+                swatch: { ...swatch, lets_through: reading as Present<typeof swatch.lets_through> },
+              })
             }
           />
         ) : (

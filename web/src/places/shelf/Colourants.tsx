@@ -1,7 +1,7 @@
 /** Pigments, dyes, flakes, glitters and fillers: density, size, limit, water, one drop calibrated by weighing. */
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import { call, type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { complaint } from "../../stages/measure/files/FileDrop";
@@ -114,7 +114,7 @@ function ColourantView({
           label={`water in ${one.name}`}
           value={one.water ?? "not said"}
           options={["not said", "water-free", "water-based"].map((water) => [water, water])}
-          onChange={(water) => keep({ ...one, water: water as Colourant["water"] })}
+          onChange={(water) => keep({ ...one, water: water as Present<Colourant["water"]> })}
         />
         {FIELDS.map(([key, label, kind, optional]) => (
           <Compared key={key} reading={one[key] as Reading | null} onSame={put(key)}>
@@ -145,7 +145,10 @@ function Drops({ one, keep }: { one: Colourant; keep: (one: Colourant) => Promis
     if (!mass || !drops) return setProblem(mass ? "Say first how many drops these are." : "");
     try {
       const found = await call<Schemas["DropsAnswer"]>("POST", "/goods/drops", { drops: drops.value, mass });
-      await keep({ ...one, drop_kg: { value: found.drop_kg, origin: "measured" } as Colourant["drop_kg"] });
+      await keep({
+        ...one,
+        drop_kg: { value: found.drop_kg, origin: "measured" } as Present<Colourant["drop_kg"]>,
+      });
       setProblem(`To ${(100 * found.off).toFixed(1)} % by the scale's step.`);
     } catch (error) {
       setProblem(complaint(error));

@@ -82,7 +82,7 @@ interface GroupProps {
 
 function Group({ name, rows, reserved, open, onOpen, onGone }: GroupProps) {
   const { units } = useUnits();
-  const id = rows[0].standing.bottle.goods_id;
+  const id = rows[0]!.standing.bottle.goods_id;
   const mine = reserved.filter((one) => one.system_id === id);
   const kg = (value: number) => text(value, "mass", units);
   return (

@@ -38,7 +38,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
     if (!ratio) return;
     const next = spots.length === 2 ? [spot] : [...spots, spot];
     setSpots(next);
-    if (next.length === 2) void read(next[0], next[1]);
+    if (next.length === 2) void read(next[0]!, next[1]!);
   };
   const step = (at: number, axis: "x" | "y", value: number) => {
     const next = [0, 1].map((index) => ({
@@ -46,7 +46,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
       ...(index === at ? { [axis]: value } : {}),
     }));
     setSpots(next);
-    void read(next[0], next[1]);
+    void read(next[0]!, next[1]!);
   };
   return (
     <section className="mt-5" aria-label="Swatch photo">

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import { call, type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useShelf } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -205,7 +205,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
             ["volume", "volume"],
             ["weight", "weight"],
           ]}
-          onChange={(basis) => change({ basis: (basis || null) as System["basis"] })}
+          onChange={(basis) => change({ basis: (basis || null) as Present<System["basis"]> })}
         />
         {quantity(["ratio", "ratio A : B", "ratio"])}
         {quantity([
@@ -222,7 +222,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
             ["A", "part A"],
             ["B", "part B"],
           ]}
-          onChange={(first) => change({ first_part: (first || null) as System["first_part"] })}
+          onChange={(first) => change({ first_part: (first || null) as Present<System["first_part"]> })}
         />
         <Check
           checked={system.is_filled ?? false}
@@ -232,7 +232,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           a part is filled, so it may be heavier
         </Check>
       </div>
-      <Section title={SECTIONS[0][0]}>{SECTIONS[0][1].map(quantity)}</Section>
+      <Section title={SECTIONS[0]![0]}>{SECTIONS[0]![1].map(quantity)}</Section>
       <WorkingTime system={system} change={change} />
       <DepthRules system={system} change={change} />
       {SECTIONS.slice(1).map(([title, rows]) => (
@@ -254,7 +254,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           label="cures like the class"
           value={system.cures_like ?? ""}
           options={[["", "not said: heat is not computed"], ...CLASSES]}
-          onChange={(like) => change({ cures_like: (like || null) as System["cures_like"] })}
+          onChange={(like) => change({ cures_like: (like || null) as Present<System["cures_like"]> })}
         />
         <p className="col-span-2 self-end text-[13px]">
           {system.cure_fit ? (
@@ -391,7 +391,7 @@ function WorkingTime({ system, change }: PartProps) {
           one,
         ])}
         onChange={(criterion) =>
-          change({ working_time: { ...work, criterion: criterion as typeof work.criterion } })
+          change({ working_time: { ...work, criterion: criterion as Present<typeof work.criterion> } })
         }
       />
       {work.criterion === "a temperature" ? (
@@ -402,7 +402,7 @@ function WorkingTime({ system, change }: PartProps) {
           origin="sheet"
           reading={work.until_c as Reading | null}
           onCommit={(until_c) =>
-            change({ working_time: { ...work, until_c: until_c as typeof work.until_c } })
+            change({ working_time: { ...work, until_c: until_c as Present<typeof work.until_c> } })
           }
         />
       ) : null}
@@ -440,7 +440,7 @@ function DepthRules({ system, change }: PartProps) {
             </Compared>
             <Compared
               reading={rule.up_to_kg as Reading | null}
-              onSame={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })}
+              onSame={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as Present<typeof rule.up_to_kg> })}
             >
               <QuantityField
                 label="up to a mass of"
@@ -449,7 +449,7 @@ function DepthRules({ system, change }: PartProps) {
                 origin="sheet"
                 help="empty: any mass"
                 reading={rule.up_to_kg}
-                onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as typeof rule.up_to_kg })}
+                onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as Present<typeof rule.up_to_kg> })}
               />
             </Compared>
             {rules.length > 1 ? (
@@ -472,7 +472,7 @@ function DepthRules({ system, change }: PartProps) {
             origin="sheet"
             reading={system.least_depth_m as Reading | null}
             pointer="/least_depth_m"
-            onCommit={(least) => change({ least_depth_m: least as System["least_depth_m"] })}
+            onCommit={(least) => change({ least_depth_m: least as Present<System["least_depth_m"]> })}
           />
         </div>
         <button

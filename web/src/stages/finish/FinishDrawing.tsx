@@ -71,7 +71,7 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
     .range([label, width - 46]);
   const height = gates.length * ROW + 30;
   const many = new Set(gates.map((one) => one.pour)).size > 1;
-  const days = midnights(x.domain()[0], x.domain()[1], zone);
+  const days = midnights(x.domain()[0]!, x.domain()[1]!, zone);
   const every = Math.max(1, Math.ceil(days.length / Math.max(2, (width - label) / 74)));
   return (
     <div ref={box} className="mt-1">

@@ -1,7 +1,7 @@
 /** Finish: when may I demould, sand, oil, hand over? What is wanted, and what was tested. */
 import { Link } from "react-router";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import type { Schemas, Present } from "../../api/client";
 import type { Piece } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { Check } from "../../ui/Check";
@@ -67,12 +67,14 @@ export function FinishStage({ stored, edits }: StageProps) {
         <ChoiceField
           choice={{ key: "surface", label: "wanted", options: SURFACES }}
           value={finish.surface ?? "not said"}
-          onChoose={(surface) => void set("surface wanted", { surface: surface as Finish["surface"] })}
+          onChoose={(surface) =>
+            void set("surface wanted", { surface: surface as Present<Finish["surface"]> })
+          }
         />
         <ChoiceField
           choice={{ key: "start", label: "as it is now", options: STARTS }}
           value={finish.start ?? "as poured"}
-          onChoose={(start) => void set("surface as it is", { start: start as Finish["start"] })}
+          onChoose={(start) => void set("surface as it is", { start: start as Present<Finish["start"]> })}
         />
         <ChoiceField
           choice={{
@@ -84,7 +86,7 @@ export function FinishStage({ stored, edits }: StageProps) {
             ],
           }}
           value={finish.series ?? "P"}
-          onChoose={(series) => void set("papers", { series: series as Finish["series"] })}
+          onChoose={(series) => void set("papers", { series: series as Present<Finish["series"]> })}
         />
         <TextField
           label="Papers you have"
@@ -130,7 +132,7 @@ export function FinishStage({ stored, edits }: StageProps) {
           <ChoiceField
             choice={{ key: "mould", label: "it lies in", options: MOULDS }}
             value={finish.mould ?? "none"}
-            onChoose={(mould) => void set("mould in the oven", { mould: mould as Finish["mould"] })}
+            onChoose={(mould) => void set("mould in the oven", { mould: mould as Present<Finish["mould"]> })}
           />
           <fieldset className="col-span-2">
             <legend className="text-[13px] font-semibold">Inside it</legend>

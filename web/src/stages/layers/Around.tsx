@@ -1,4 +1,5 @@
 /** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until somebody says. */
+import type { Present } from "../../api/client";
 import { useGoods, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
@@ -72,14 +73,14 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
           kind="length"
           optional
           reading={around.wall_m as Reading | null}
-          onCommit={(wall_m) => change({ wall_m: wall_m as Given["wall_m"] })}
+          onCommit={(wall_m) => change({ wall_m: wall_m as Present<Given["wall_m"]> })}
         />
         <QuantityField
           label="floor, thick"
           kind="length"
           optional
           reading={around.floor_m as Reading | null}
-          onCommit={(floor_m) => change({ floor_m: floor_m as Given["floor_m"] })}
+          onCommit={(floor_m) => change({ floor_m: floor_m as Present<Given["floor_m"]> })}
         />
         <div>
           <label className="block text-[13px] text-slate" htmlFor="around-floor">
@@ -90,7 +91,9 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
             className="box"
             value={around.floor ?? ""}
             onChange={(event) =>
-              void change({ floor: (event.target.value || null) as Given["floor"] }).catch(() => undefined)
+              void change({ floor: (event.target.value || null) as Present<Given["floor"]> }).catch(
+                () => undefined,
+              )
             }
           >
             <option value="">as the wall</option>
@@ -110,7 +113,7 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
             className="box"
             value={around.stands_on ?? ""}
             onChange={(event) =>
-              void change({ stands_on: (event.target.value || null) as Given["stands_on"] }).catch(
+              void change({ stands_on: (event.target.value || null) as Present<Given["stands_on"]> }).catch(
                 () => undefined,
               )
             }

@@ -95,7 +95,7 @@ export function EarlyOrLate({ plan, voidId }: Pick<StageProps, "plan" | "voidId"
                   <title>{`after ${text(one.after_s, "duration", units)}: ${degrees(one.peak_c, units)}`}</title>
                 </circle>
               ))}
-              {ticks(0, x.domain()[1] / 3600, 5).map((hours) => (
+              {ticks(0, x.domain()[1]! / 3600, 5).map((hours) => (
                 <text
                   key={hours}
                   x={x(hours * 3600)}

@@ -33,7 +33,7 @@ export function InThree({ stored, plan, voidId }: Pick<StageProps, "stored" | "p
     <section className="mt-4" aria-label="In three dimensions">
       <h2>In three dimensions</h2>
       {three ? (
-        <Cut three={three} never={heats[0].heat!.never_c} units={units} />
+        <Cut three={three} never={heats[0]!.heat!.never_c} units={units} />
       ) : (
         <p className="text-[13px] mt-1">
           The plan takes the void as a column with its walls. A 3D check shows how much cooler the edges stay.
@@ -78,7 +78,7 @@ function Cut({
 }) {
   const rows = three.heights_m.length;
   const columns = three.across_m.length;
-  const span = three.across_m.at(-1)! - three.across_m[0];
+  const span = three.across_m.at(-1)! - three.across_m[0]!;
   const tall = Math.max(Math.min((WIDE * three.heights_m.at(-1)!) / Math.max(span, 1e-6), 150), 46);
   const cell = [WIDE / columns, tall / rows];
   const values = three.section_c.flat().filter((one): one is number => one !== null);
@@ -96,10 +96,10 @@ function Cut({
             value === null ? null : (
               <rect
                 key={`${i}-${j}`}
-                x={i * cell[0]}
-                y={tall - (j + 1) * cell[1]}
-                width={cell[0] + 0.4}
-                height={cell[1] + 0.4}
+                x={i * cell[0]!}
+                y={tall - (j + 1) * cell[1]!}
+                width={cell[0]! + 0.4}
+                height={cell[1]! + 0.4}
                 fill={heatColour(value, Math.min(20, ...values), never)}
               />
             ),
@@ -122,7 +122,7 @@ function Cut({
         {three.peak_c.map((peak, index) => (
           <li key={index}>
             <b className="font-semibold">Layer {index + 1}</b>: {degrees(peak, units)} here,{" "}
-            {degrees(three.plan_peak_c[index], units)} in the plan
+            {degrees(three.plan_peak_c[index]!, units)} in the plan
             {three.agrees[index] ? (
               ""
             ) : (

@@ -55,7 +55,9 @@ export function LayerTable({
                       origin="chosen"
                       reading={{
                         value: layer.to_m,
-                        as_typed: units === "us" ? undefined : `${Number((layer.to_m * 1000).toFixed(2))} mm`,
+                        ...(units === "us"
+                          ? {}
+                          : { as_typed: `${Number((layer.to_m * 1000).toFixed(2))} mm` }),
                       }}
                       onCommit={async (reading) => {
                         if (reading) await preview.move(edge, reading.value, true, reading.as_typed);

@@ -147,8 +147,8 @@ function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBa
 function depthsWords(depths: number[], units: "metric" | "us"): string {
   if (!depths.length) return "";
   const shown = depths.map((depth) => show(depth, "length", units));
-  const alike = shown.every((one) => one.number === shown[0].number);
+  const alike = shown.every((one) => one.number === shown[0]!.number);
   return alike && depths.length > 2
-    ? `${depths.length} × ${shown[0].number} ${shown[0].unit}`
-    : `${shown.map((one) => one.number).join(" + ")} ${shown[0].unit}`;
+    ? `${depths.length} × ${shown[0]!.number} ${shown[0]!.unit}`
+    : `${shown.map((one) => one.number).join(" + ")} ${shown[0]!.unit}`;
 }

@@ -145,7 +145,7 @@ function Curves({ answer }: { answer: Answer }) {
         role="img"
         aria-label={`Measured to ${degrees(refit.peak_measured_c, units)}, predicted ${degrees(refit.peak_before_c, units)}, refitted ${degrees(refit.peak_after_c, units)}`}
       >
-        {ticks(y.domain()[0], y.domain()[1], 4).map((tick) => (
+        {ticks(y.domain()[0]!, y.domain()[1]!, 4).map((tick) => (
           <g key={tick}>
             <path d={`M30 ${y(tick)}H${WIDE}`} className="stroke-line" />
             <text x="26" y={y(tick) + 4} textAnchor="end" className="fill-slate!">
@@ -172,12 +172,12 @@ function Curves({ answer }: { answer: Answer }) {
         {[0, 0.5, 1].map((share) => (
           <text
             key={share}
-            x={x(x.domain()[1] * share)}
+            x={x(x.domain()[1]! * share)}
             y={TALL - 5}
             textAnchor={share === 1 ? "end" : share ? "middle" : "start"}
             className="fill-slate!"
           >
-            {text(x.domain()[1] * share, "duration", units)}
+            {text(x.domain()[1]! * share, "duration", units)}
           </text>
         ))}
       </svg>

@@ -1,4 +1,5 @@
 /** What if the room were warmer, the mould another, the start later? Tried on the whole page; kept only when asked. */
+import type { Present } from "../../api/client";
 import { useEffect, useState } from "react";
 import { useShelf, type Piece } from "../../api/queries";
 import { degrees } from "../../domain/format";
@@ -69,7 +70,7 @@ export function WhatIf({
           value={tried.wall ?? "other"}
           onChange={(event) =>
             attempt(
-              withVoid((one) => ({ ...one, wall: event.target.value as Void["wall"] })),
+              withVoid((one) => ({ ...one, wall: event.target.value as Present<Void["wall"]> })),
               room,
             )
           }

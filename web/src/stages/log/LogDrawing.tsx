@@ -34,7 +34,7 @@ export function LogDrawing({ stored }: { stored: Stored }) {
     );
   return (
     <section className="px-5 pt-2 min-w-0 max-sm:px-3" aria-label="Record">
-      <RecordView runId={real[0].id} />
+      <RecordView runId={real[0]!.id} />
       {real.length > 1 ? (
         <p className="mt-4 text-[13px]">
           Earlier:{" "}

@@ -51,7 +51,7 @@ interface Props {
   pieceId: number;
   piece: Piece;
   onAdd: (hollows: Void[]) => Promise<void>;
-  onCancel?: () => void;
+  onCancel?: (() => void) | undefined;
 }
 
 export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
@@ -106,7 +106,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
       for (const [key, reading] of Object.entries(await understandAll(fields, draft.texts, units)))
         shape = withAt(shape, key, reading);
       for (const choice of form.choices ?? [])
-        shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0][0];
+        shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0]![0];
       if (draft.kind === "outline")
         Object.assign(shape, {
           points_m: await readPoints(draft.outline, unit),
@@ -215,7 +215,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
           <ChoiceField
             key={choice.key}
             choice={choice}
-            value={draft.chosen[choice.key] ?? choice.options[0][0]}
+            value={draft.chosen[choice.key] ?? choice.options[0]![0]}
             onChoose={(value) =>
               setDraft((now) => ({ ...now, chosen: { ...now.chosen, [choice.key]: value } }))
             }
@@ -325,7 +325,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
 }
 
 /** What is typed so far, for the sketch only; the server reads it for the document. */
-function typedRows(text: string | undefined): number[][] | undefined {
+function typedRows(text: string | undefined): [number, number][] | undefined {
   const rows = (text ?? "")
     .split("\n")
     .map((line) =>
@@ -334,7 +334,7 @@ function typedRows(text: string | undefined): number[][] | undefined {
         .split(/[;\s]+/)
         .map((cell) => Number(cell.replace(",", "."))),
     )
-    .filter((row) => row.length >= 2 && row.every(Number.isFinite));
+    .filter((row): row is [number, number] => row.length >= 2 && row.every(Number.isFinite));
   return rows.length > 1 ? rows : undefined;
 }
 

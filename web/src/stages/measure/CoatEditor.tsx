@@ -1,4 +1,5 @@
 /** One coat: what is covered, how thick, what is there already, and what rules of thumb would make of it. */
+import type { Present } from "../../api/client";
 import { useShelf, type Piece, type Plan } from "../../api/queries";
 import { film, text } from "../../domain/format";
 import { freshId, WALLS, withAt } from "../../domain/shapes";
@@ -74,7 +75,7 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
           <ChoiceField
             key={choice.key}
             choice={choice}
-            value={String(surface[choice.key] ?? choice.options[0][0])}
+            value={String(surface[choice.key] ?? choice.options[0]![0])}
             onChoose={(value) =>
               void change(choice.label, (one) => ({
                 ...one,
@@ -104,7 +105,7 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
               ],
             }}
             value={coat.edges ?? "all"}
-            onChoose={(edges) => void set("edges", { edges: edges as Coat["edges"] })}
+            onChoose={(edges) => void set("edges", { edges: edges as Present<Coat["edges"]> })}
           />
         )}
         <ChoiceField
@@ -139,12 +140,12 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
         <ChoiceField
           choice={{ key: "ground", label: "on", options: WALLS.map((wall) => [wall, wall]) }}
           value={coat.wall ?? "wood"}
-          onChoose={(wall) => void set("ground", { wall: wall as Coat["wall"] })}
+          onChoose={(wall) => void set("ground", { wall: wall as Present<Coat["wall"]> })}
         />
         <ChoiceField
           choice={{ key: "grain", label: "grain", options: GRAINS }}
           value={coat.grain ?? "open"}
-          onChoose={(grain) => void set("grain", { grain: grain as Coat["grain"] })}
+          onChoose={(grain) => void set("grain", { grain: grain as Present<Coat["grain"]> })}
         />
         <QuantityField
           label="soaks in"
@@ -177,7 +178,9 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
               options: COVERAGE_RULES.map((rule) => [rule, rule || "none, by the film"]),
             }}
             value={coat.favourite_rule ?? ""}
-            onChoose={(rule) => void set("rule of thumb", { favourite_rule: rule as Coat["favourite_rule"] })}
+            onChoose={(rule) =>
+              void set("rule of thumb", { favourite_rule: rule as Present<Coat["favourite_rule"]> })
+            }
           />
           <table className="plain mt-1">
             <thead>

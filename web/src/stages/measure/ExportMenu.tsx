@@ -12,7 +12,7 @@ export function ExportMenu({
   pieceId: number;
   hollow: Void;
   layers: number;
-  damLeast?: number;
+  damLeast?: number | undefined;
 }) {
   const base = `/api/v1/pieces/${pieceId}/voids/${hollow.id}/export`;
   const dam = hollow.form?.dam_m?.value ?? damLeast;

@@ -1,5 +1,5 @@
 /** The form round a void: dam, release, joints, leak test, and what the liquid does to it. */
-import type { Schemas } from "../../api/client";
+import type { Schemas, Present } from "../../api/client";
 import type { Plan, Void } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
@@ -51,7 +51,9 @@ export function FormFields({
             id={`release-${hollow.id}`}
             className="box"
             value={form.release}
-            onChange={(event) => void set("release", { release: event.target.value as Form["release"] })}
+            onChange={(event) =>
+              void set("release", { release: event.target.value as Present<Form["release"]> })
+            }
           >
             {RELEASE.map(([value, word]) => (
               <option key={value} value={value}>

@@ -1,4 +1,5 @@
 /** Things embedded in a void: how many, how large, how dense, between which heights. */
+import type { Present } from "../../api/client";
 import { useState } from "react";
 import type { Void } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
@@ -156,7 +157,9 @@ function WayFields({
         <ChoiceField
           choice={{ key: `form-${thing.id}`, label: "form", options: FORMS }}
           value={size.form ?? "block"}
-          onChoose={(form) => void set("form", { size_m: { ...size, form: form as typeof size.form } })}
+          onChoose={(form) =>
+            void set("form", { size_m: { ...size, form: form as Present<typeof size.form> } })
+          }
         />
         {(["length_m", "width_m", "height_m"] as const).map((key) => (
           <QuantityField
@@ -252,9 +255,9 @@ function AddInclusion({
         way === "size"
           ? {
               form: form as "block",
-              length_m: read["size.length_m"],
-              width_m: read["size.width_m"],
-              height_m: read["size.height_m"],
+              length_m: read["size.length_m"]!,
+              width_m: read["size.width_m"]!,
+              height_m: read["size.height_m"]!,
             }
           : null;
       await onAdd({
@@ -263,13 +266,13 @@ function AddInclusion({
           (hollow.inclusions ?? []).map((one) => one.id),
         ),
         name,
-        count: read.count.value,
+        count: read.count!.value,
         sample: read.sample?.value ?? 1,
         size_m: size,
         volume_m3: read.volume_m3 ?? null,
         mass_kg: read.mass_kg ?? null,
-        from_m: read.from_m,
-        to_m: read.to_m,
+        from_m: read.from_m!,
+        to_m: read.to_m!,
         density_kg_m3: read.density_kg_m3 ?? null,
         held_down: false,
         is_hollow: false,

@@ -155,7 +155,7 @@ function Corners({ corners, units }: { corners: Schemas["Corner"][]; units: "met
     >
       <rect x="16" y="24" width="208" height="62" fill="var(--form)" className="stroke-ink" />
       {corners.map((one) => {
-        const [x, y] = places[one.name];
+        const [x, y] = places[one.name]!;
         const none = one.shim.value < 5e-5;
         return (
           <text

@@ -115,7 +115,7 @@ export function MeasureStage(props: StageProps) {
               ...now,
               voids: [...(now.voids ?? []), ...hollows],
             }));
-            choose(hollows[0].id);
+            choose(hollows[0]!.id);
           }}
         />
       ) : null}

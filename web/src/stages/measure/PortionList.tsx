@@ -35,7 +35,7 @@ export function PortionList({ hollow, index, change, nextId }: Props) {
         const kept = one.portions.map((portion, at) => ({
           ...portion,
           boundaries_m: null,
-          to_m: at === one.portions.length - 1 ? height : portion.to_m,
+          to_m: at === one.portions.length - 1 ? height : (portion.to_m ?? null),
         }));
         return { ...one, portions: [...kept, fresh] };
       });

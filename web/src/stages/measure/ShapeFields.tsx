@@ -24,7 +24,7 @@ interface Props {
 const solidOf = (shape: Shape, side: "outer" | "inner") =>
   (at(shape, `${side}.kind`) as SolidKind | undefined) ?? "cylinder";
 
-export function rowsOf(shape: Shape): number[][] | undefined {
+export function rowsOf(shape: Shape): [number, number][] | undefined {
   if (shape.kind === "river") return shape.stations.map((one) => [one.at_m.value, one.width_m.value]);
   if (shape.kind === "profile") return shape.rows.map((one) => [one.height_m.value, one.diameter_m.value]);
   return undefined;
@@ -177,15 +177,16 @@ function RowsTable({ rows, columns: all, what, index, list, change }: TableProps
   const [sloped, setSloped] = useState(used);
   const columns = all.filter(([key]) => key !== "bottom_width_m" || sloped || used);
   const set = (fn: (rows: object[]) => object[]) => (shape: Shape) =>
-    ({ ...shape, [list]: fn((shape as unknown as Record<string, object[]>)[list]) }) as Shape;
+    ({ ...shape, [list]: fn((shape as unknown as Record<string, object[]>)[list]!) }) as Shape;
   const add = () => {
-    const [key, width] = [columns[0][0], columns[1][0]];
+    const [key, width] = [columns[0]![0], columns[1]![0]];
     return change(
       `one more ${what}`,
       set((now) => {
         const value = (row: object, name: string) => (row as Record<string, Reading>)[name];
-        const [last, before] = [now.at(-1)!, now.at(-2)!];
-        const next = 2 * value(last, key).value - value(before, key).value;
+        const [last, before] = [now.at(-1), now.at(-2)];
+        if (!last || !before) return now; // the distance to the next one is told by the last two
+        const next = 2 * value(last, key)!.value - value(before, key)!.value;
         return [...now, { [key]: { value: next, as_typed: "" }, [width]: { ...value(last, width) } }];
       }),
     );

@@ -1,4 +1,5 @@
 /** The readings of one void, each saved as it is typed. */
+import type { Present } from "../../api/client";
 import { MeshPreview } from "./MeshPreview";
 import { Suspense, useEffect, useState } from "react";
 import type { Plan, Void } from "../../api/queries";
@@ -120,7 +121,7 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, change, remove 
             className="box"
             value={hollow.wall ?? "other"}
             onChange={(event) =>
-              void change("walls", (one) => ({ ...one, wall: event.target.value as Void["wall"] }))
+              void change("walls", (one) => ({ ...one, wall: event.target.value as Present<Void["wall"]> }))
             }
           >
             {WALLS.map((wall) => (

@@ -48,7 +48,7 @@ export function MixStage({ stored, plan }: StageProps) {
             </div>
             {groups(pour.batches).map((batches) => (
               <BatchCard
-                key={batches[0].number}
+                key={batches[0]!.number}
                 pieceId={stored.id}
                 pour={pour.number}
                 batches={batches}
@@ -77,7 +77,7 @@ export function groups(batches: Batch[]): Batch[][] {
   const found: Batch[][] = [];
   for (const batch of batches) {
     const alike = found.at(-1);
-    if (alike && alike[0].mass.working === batch.mass.working) alike.push(batch);
+    if (alike && alike[0]!.mass.working === batch.mass.working) alike.push(batch);
     else found.push([batch]);
   }
   return found;
@@ -92,7 +92,7 @@ interface CardProps {
 }
 
 function BatchCard({ pieceId, pour, batches, plan, weighed }: CardProps) {
-  const batch = batches[0];
+  const batch = batches[0]!;
   const { units } = useUnits();
   const heading = batches.length > 1 ? `${batches.length} batches alike, each` : `Batch ${batch.number}`;
   const many = (batch.hollows ?? 1) > 1 && batches.length <= (batch.hollows ?? 1);
@@ -216,5 +216,5 @@ function Row({ name, children }: { name: string; children: React.ReactNode }) {
 }
 
 export function title(called: string): string {
-  return called[0].toUpperCase() + called.slice(1);
+  return called[0]!.toUpperCase() + called.slice(1);
 }

@@ -50,7 +50,7 @@ export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
           fill="var(--spruce-soft)"
           stroke="var(--spruce)"
         />
-        {ticks(y.domain()[0], y.domain()[1], 3).map((tick) => (
+        {ticks(y.domain()[0]!, y.domain()[1]!, 3).map((tick) => (
           <g key={tick}>
             <path d={`M30 ${y(tick)}H${WIDE}`} className="stroke-line" />
             <text x="26" y={y(tick) + 4} textAnchor="end" className="fill-slate!">

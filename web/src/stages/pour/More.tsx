@@ -12,7 +12,7 @@ export function More({
   onSkip,
 }: {
   open: OpenRun;
-  step?: ScriptStep;
+  step?: ScriptStep | undefined;
   onClose: () => void;
   onSkip: (() => void) | null;
 }) {

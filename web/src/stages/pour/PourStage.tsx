@@ -90,7 +90,7 @@ export function PourStage({ stored, plan }: StageProps) {
           </p>
           {stops.length ? (
             <p role="alert" className="text-rust font-medium mt-2">
-              {stops[0].title}: fix this first, or start anyway.
+              {stops[0]!.title}: fix this first, or start anyway.
             </p>
           ) : null}
           <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>

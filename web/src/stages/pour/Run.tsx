@@ -346,7 +346,7 @@ function Next({
 }) {
   const run = open.run!;
   const rows = run.script.steps
-    .map((step, index) => ({ step, seen: open.view!.steps[index] }))
+    .map((step, index) => ({ step, seen: open.view!.steps[index]! }))
     .filter(({ step, seen }) => step.id !== current && !["done", "skipped", "over"].includes(seen.when));
   const soon = rows.slice(0, 4); // in the script's order: a batch stays together
   if (!soon.length) return null;

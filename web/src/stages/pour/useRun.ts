@@ -118,7 +118,7 @@ export function useRun(id: number) {
         now: answer.now,
         speed: answer.speed,
         ended: answer.ended,
-        troubles: answer.troubles,
+        troubles: answer.troubles ?? [],
       };
       newest.current = next;
       setRun(next);
@@ -174,8 +174,8 @@ export function useRun(id: number) {
         // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
         if (tried.length > 1) parcel.current = 1;
         else if (tried.length === 1 && [413, 422].includes(failure.problem.status)) {
-          setAside(id, tried[0]);
-          forget(id, tried[0]);
+          setAside(id, tried[0]!);
+          forget(id, tried[0]!);
           setWaiting(unsent(id));
         }
         setProblem(failure.message);

@@ -51,7 +51,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
                 .edit("resin system", (piece) => ({
                   ...piece,
                   system_id: one.facts.system_id,
-                  layering: piece.layering === "own" ? "fewest" : piece.layering,
+                  layering: !piece.layering || piece.layering === "own" ? "fewest" : piece.layering,
                 }))
                 .catch(() => undefined)
             }
@@ -104,7 +104,7 @@ function Option({
 }: {
   one: Candidate;
   on: boolean;
-  band?: Schemas["SystemBand"];
+  band?: Schemas["SystemBand"] | undefined;
   pending: boolean;
   onChoose: () => void;
 }) {

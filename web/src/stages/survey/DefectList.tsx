@@ -1,5 +1,5 @@
 /** The marked defects: kind, size, through or blind, and what becomes of each. */
-import { call, type Schemas } from "../../api/client";
+import { call, type Schemas, type Present } from "../../api/client";
 import type { Piece, Plan, Stored, Void } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -91,7 +91,7 @@ export function DefectList({ stored, survey, plan, edits }: Props) {
                   }}
                   value={defect.treat ?? "note"}
                   onChoose={(treat) =>
-                    void change("what becomes of it", defect.id, { treat: treat as Defect["treat"] })
+                    void change("what becomes of it", defect.id, { treat: treat as Present<Defect["treat"]> })
                   }
                 />
                 <QuantityField

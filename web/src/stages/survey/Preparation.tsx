@@ -1,4 +1,5 @@
 /** What has to be done before mixing, in order with its waits, and the last walk round the bench. Ticked as it is done. */
+import type { Present } from "../../api/client";
 import type { Piece, Plan, Stored } from "../../api/queries";
 import { text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
@@ -87,7 +88,7 @@ export function Preparation({ stored, plan, edits }: { stored: Stored; plan: Pla
               ],
             }}
             value={survey.air_school ?? "still air"}
-            onChoose={(air) => void set("air", { air_school: air as Survey["air_school"] })}
+            onChoose={(air) => void set("air", { air_school: air as Present<Survey["air_school"]> })}
           />
           <ChoiceField
             choice={{
@@ -101,7 +102,7 @@ export function Preparation({ stored, plan, edits }: { stored: Stored; plan: Pla
             }}
             value={survey.underside_school ?? "tape"}
             onChoose={(under) =>
-              void set("underside", { underside_school: under as Survey["underside_school"] })
+              void set("underside", { underside_school: under as Present<Survey["underside_school"]> })
             }
           />
         </div>

@@ -136,8 +136,8 @@ function PlanView({
     event.preventDefault();
     const far = event.shiftKey ? 0.01 : 0.001;
     drop(defect.id, [
-      Math.min(Math.max(defect.x_m.value + step[0] * far, 0), length),
-      Math.min(Math.max(defect.y_m.value + step[1] * far, 0), width),
+      Math.min(Math.max(defect.x_m.value + step[0]! * far, 0), length),
+      Math.min(Math.max(defect.y_m.value + step[1]! * far, 0), width),
     ]);
   };
   return (

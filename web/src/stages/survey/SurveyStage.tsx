@@ -1,4 +1,5 @@
 /** Survey: is the piece fit to pour on, and what has to be done first? */
+import type { Present } from "../../api/client";
 import type { Piece } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
@@ -22,17 +23,17 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
         <ChoiceField
           choice={{ key: "material", label: "made of", options: MATERIALS.map((one) => [one, one]) }}
           value={survey.material ?? "not said"}
-          onChoose={(material) => void set("material", { material: material as Survey["material"] })}
+          onChoose={(material) => void set("material", { material: material as Present<Survey["material"]> })}
         />
         <ChoiceField
           choice={{ key: "finish", label: "surface", options: FINISHES.map((one) => [one, one]) }}
           value={survey.finish ?? "not said"}
-          onChoose={(finish) => void set("surface", { finish: finish as Survey["finish"] })}
+          onChoose={(finish) => void set("surface", { finish: finish as Present<Survey["finish"]> })}
         />
         <ChoiceField
           choice={{ key: "survey-grain", label: "grain", options: GRAINS }}
           value={survey.grain ?? "not said"}
-          onChoose={(grain) => void set("grain", { grain: grain as Survey["grain"] })}
+          onChoose={(grain) => void set("grain", { grain: grain as Present<Survey["grain"]> })}
         />
         <ChoiceField
           choice={{

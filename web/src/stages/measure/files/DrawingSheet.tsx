@@ -61,7 +61,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
       const { depth } = await understandAll([{ key: "depth", kind: "length" }], { depth: typed }, units);
       await onShapes(
         chosen.map((index) => {
-          const found = read.shapes[index];
+          const found = read.shapes[index]!;
           const source = {
             format: file.kind as "svg" | "dxf",
             name: file.name,
@@ -119,8 +119,8 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
                   </div>
                   <p className="text-[13px] mt-1">
                     {read.size_m
-                      ? `The whole drawing is ${text(read.size_m[0], "length", units)} × ${text(read.size_m[1], "length", units)}.`
-                      : `It is ${read.size[0].toPrecision(4)} × ${read.size[1].toPrecision(4)} of its own units. Say which they are.`}
+                      ? `The whole drawing is ${text(read.size_m[0]!, "length", units)} × ${text(read.size_m[1]!, "length", units)}.`
+                      : `It is ${read.size[0]!.toPrecision(4)} × ${read.size[1]!.toPrecision(4)} of its own units. Say which they are.`}
                   </p>
                 </fieldset>
                 {all.length > 1 ? (
@@ -220,9 +220,9 @@ function Shapes({
       </p>
     );
   }
-  const [width, height] = read.size_m;
+  const [width, height] = read.size_m as [number, number];
   const margin = Math.max(width, height) * 0.03;
-  const path = (ring: number[][]) => `M${ring.map(([x, y]) => `${x} ${height - y}`).join("L")}Z`;
+  const path = (ring: [number, number][]) => `M${ring.map(([x, y]) => `${x} ${height - y}`).join("L")}Z`;
   return (
     <div aria-busy={busy} className={busy ? "opacity-50 pointer-events-none" : ""}>
       <svg
@@ -234,7 +234,7 @@ function Shapes({
         {read.shapes.map((shape, index) => (
           <path
             key={index}
-            d={[shape.points_m, ...shape.holes_m].map((ring) => path(ring as number[][])).join("")}
+            d={[shape.points_m, ...shape.holes_m].map((ring) => path(ring as [number, number][])).join("")}
             fillRule="evenodd"
             className="stroke-ink cursor-pointer"
             strokeWidth={margin * 0.05}
@@ -254,8 +254,8 @@ function Shapes({
                 checked={chosen.includes(index)}
                 onChange={() => onToggle(index)}
               />
-              {shape.layer}: {text(shape.size_m[0], "length", units)} ×{" "}
-              {text(shape.size_m[1], "length", units)}, {text(shape.area_m2, "area", units)}
+              {shape.layer}: {text(shape.size_m[0]!, "length", units)} ×{" "}
+              {text(shape.size_m[1]!, "length", units)}, {text(shape.area_m2, "area", units)}
               {shape.holes_m.length
                 ? `, ${shape.holes_m.length} island${shape.holes_m.length > 1 ? "s" : ""}`
                 : ""}

@@ -47,7 +47,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
         unit,
         up,
         role,
-        form_m: sides ? SIDES.map(({ key }) => sides[key].value) : null,
+        form_m: sides ? SIDES.map(({ key }) => sides[key]!.value) : null,
       });
       await onShape(shape as Shape);
       onClose();

@@ -64,7 +64,7 @@ export function PhotoBoard({
       if (step) {
         event.preventDefault();
         const far = event.shiftKey ? 10 : 1;
-        put(which, [at[0] + step[0] * far, at[1] + step[1] * far], true);
+        put(which, [at[0] + step[0]! * far, at[1] + step[1]! * far], true);
       } else if (event.key === "Delete" && which.of === "point" && outline.length > 3) {
         onOutline(
           outline.filter((_, index) => index !== which.index),
@@ -117,7 +117,7 @@ export function PhotoBoard({
               pointerEvents="none"
             />
             {outline.map((one, index) => {
-              const next = outline[(index + 1) % outline.length];
+              const next = outline[(index + 1) % outline.length]!;
               return (
                 <path
                   key={index}

@@ -19,8 +19,8 @@ interface Props {
   onClose: () => void;
   onShape: (shape: Shape) => Promise<void>;
   /** A tracing to be corrected. */
-  before?: Schemas["Trace"] | null;
-  depth?: string;
+  before?: Schemas["Trace"] | null | undefined;
+  depth?: string | undefined;
 }
 
 const SAID: Record<Kind, [string, string]> = {
@@ -33,12 +33,13 @@ const READINGS = ["first", "second", "above", "camera", "depth"].map((key) => ({
 
 /** Four places to begin with: the middle part of the picture. */
 function startPoints(width: number, height: number): Pixel[] {
-  return [
+  const shares: Pixel[] = [
     [0.2, 0.2],
     [0.5, 0.2],
     [0.5, 0.5],
     [0.2, 0.5],
-  ].map(([x, y]) => [x * width, y * height]);
+  ];
+  return shares.map(([x, y]) => [x * width, y * height]);
 }
 
 export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore }: Props) {
@@ -81,10 +82,10 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
       const reference = {
         kind,
         points_px: corners,
-        first_m: first.value,
-        second_m: second.value,
-        first_spread_m: first.spread ?? 0,
-        second_spread_m: second.spread ?? 0,
+        first_m: first!.value,
+        second_m: second!.value,
+        first_spread_m: first!.spread ?? 0,
+        second_spread_m: second!.spread ?? 0,
       };
       const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
       const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, {

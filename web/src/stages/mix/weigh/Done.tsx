@@ -94,7 +94,7 @@ function nameOf({ state }: Weighing, key: string): string {
 
 function Leftover({ volume, weighing }: { volume: number; weighing: Weighing }) {
   const { units } = useUnits();
-  const colour = weighing.task.cups.length === 1 ? weighing.task.cups[0].colour : "";
+  const colour = weighing.task.cups.length === 1 ? weighing.task.cups[0]!.colour : "";
   const found = useQuery({
     queryKey: ["leftover", weighing.id],
     queryFn: () =>

@@ -8,7 +8,7 @@ const UNITS = { mass: ["g", "oz wt", "kg"], volume: ["mL", "L", "fl oz"] };
 
 interface Props {
   title: string;
-  kind?: "mass" | "volume";
+  kind?: "mass" | "volume" | undefined;
   /** One unit in which the digits are meant as they are: works without the server too. */
   plain?: string;
   onTake: (value: number, typed: string) => void;

@@ -35,7 +35,7 @@ function AtTheScale({
   const { task, state, live } = weighing;
   const navigate = useNavigate();
   const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
-  const step: Step | null = typeof state.current === "number" ? state.steps[state.current] : null;
+  const step: Step | null = typeof state.current === "number" ? state.steps[state.current]! : null;
   const take = (massKg: number, by: "scale" | "hand", asTyped = "") =>
     step &&
     enter({
@@ -43,7 +43,7 @@ function AtTheScale({
       step: step.key,
       mass_kg: massKg,
       by,
-      gross_kg: by === "scale" ? live.gross_kg : null,
+      gross_kg: by === "scale" ? (live.gross_kg ?? null) : null,
       as_typed: asTyped,
     });
   const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 });
@@ -55,7 +55,7 @@ function AtTheScale({
       step: live.taken_out ?? "",
       mass_kg: live.net_kg ?? 0,
       by: "scale",
-      gross_kg: live.gross_kg,
+      gross_kg: live.gross_kg ?? null,
       as_typed: "",
     });
   const primary: [string, () => void] | null = !step
@@ -160,7 +160,7 @@ function AtTheScale({
             It is in a larger cup now
           </button>
         ) : null}
-        {step?.kind === "part" && state.steps[0].taken_kg > 0 && state.steps[1].taken_kg > 0 ? (
+        {step?.kind === "part" && state.steps[0]!.taken_kg > 0 && state.steps[1]!.taken_kg > 0 ? (
           <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>
             Keep the wrong ratio
           </button>

@@ -14,6 +14,11 @@ interface Entry {
   event: WeighEvent;
 }
 
+/** The one that has more entries; the second where they have the same (its reading is newer). */
+export function newerOf(before: Weighing | undefined, after: Weighing): Weighing {
+  return before && before.id === after.id && before.state.version > after.state.version ? before : after;
+}
+
 /** begun: which weighing; null until the server has answered. waiting: entries on their way; isLost: the server does not answer. */
 export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
@@ -33,6 +38,8 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
     refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS),
     refetchIntervalInBackground: true,
     staleTime: 0,
+    // A look that left before an entry was kept may arrive after it: the weighing never goes back.
+    structuralSharing: (before, after) => newerOf(before as Weighing | undefined, after as Weighing),
   });
   const { waiting, isDown, problem, enter } = useEntries(id, looked.data?.state.version ?? 0, (answer) =>
     client.setQueryData(["weighing", id], answer),
