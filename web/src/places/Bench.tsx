@@ -1,5 +1,4 @@
 /** Bench: now and next for all pieces on one clock. */
-import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useBench } from "../api/queries";
 import type { Schemas } from "../api/client";
@@ -9,6 +8,7 @@ import { countdown } from "../domain/time";
 import { ClockLegend, ClockRibbon, ClockTable } from "../drawing/ClockRibbon";
 import { LittleHollow } from "../drawing/LittleHollow";
 import { useUnits } from "../ui/session";
+import { useServerNow } from "../ui/useNow";
 import { Empty, Waiting } from "../ui/states";
 
 const HOUR = 3_600_000;
@@ -17,7 +17,7 @@ type BenchPiece = Schemas["BenchPiece"];
 export function Bench() {
   const bench = useBench();
   const { zone, units } = useUnits();
-  const now = useNow(bench.data?.now, bench.dataUpdatedAt);
+  const now = new Date(useServerNow(bench.data?.now, bench.dataUpdatedAt, 20_000));
   if (bench.isPending || !bench.data) return <Waiting error={bench.error} what="the bench" />;
   const { pieces, more, runs, low, room } = bench.data;
   const moments = pieces
@@ -170,16 +170,6 @@ export function Running({ runs, now, zone }: { runs: Schemas["RunRow"][]; now: D
 export function title(label: string): string {
   const words = label.replace(/^mix, p/, "p");
   return words[0]!.toUpperCase() + words.slice(1);
-}
-
-/** The server's clock carried on; a wall page left open stays true. */
-function useNow(server: string | undefined, fetchedAt: number): Date {
-  const [, tick] = useState(0);
-  useEffect(() => {
-    const timer = setInterval(() => tick((count) => count + 1), 20_000);
-    return () => clearInterval(timer);
-  }, []);
-  return server ? new Date(+new Date(server) + (Date.now() - fetchedAt)) : new Date();
 }
 
 function AllPieces({

@@ -1,6 +1,6 @@
 /** The page left open on the shop's wall: what is next, counted down, large; what is curing, hot or waiting; alarms of every pour. */
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect } from "react";
 import { Link } from "react-router";
 import { call } from "../api/client";
 import { keys, useBench } from "../api/queries";
@@ -11,6 +11,7 @@ import { LittleHollow } from "../drawing/LittleHollow";
 import { large } from "../stages/pour/timer";
 import { AlarmOverlay, beep, useAwake, useSound, wakeSound, type Ringing } from "../ui/alarms";
 import { useShop, useUnits } from "../ui/session";
+import { useServerNow } from "../ui/useNow";
 import { Waiting } from "../ui/states";
 
 export function Wall() {
@@ -20,7 +21,7 @@ export function Wall() {
   const { workshop } = useShop();
   const sounds = useSound();
   const awake = useAwake();
-  const now = useServerNow(bench.data?.now, bench.dataUpdatedAt);
+  const now = useServerNow(bench.data?.now, bench.dataUpdatedAt, 500);
   useEffect(() => {
     document.title = "Wall · Cavatum";
     return () => {
@@ -223,15 +224,4 @@ function nextOf({ runs, pieces }: NonNullable<ReturnType<typeof useBench>["data"
       });
   }
   return found.sort((a, b) => a.at - b.at)[0] ?? null;
-}
-
-function useServerNow(server: string | undefined, fetchedAt: number): number {
-  const [, tick] = useState(0);
-  const began = useRef(0);
-  began.current = performance.now() - (Date.now() - fetchedAt);
-  useEffect(() => {
-    const timer = setInterval(() => tick((count) => count + 1), 500);
-    return () => clearInterval(timer);
-  }, []);
-  return server ? +new Date(server) + (performance.now() - began.current) : Date.now();
 }

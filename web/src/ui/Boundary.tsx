@@ -44,6 +44,7 @@ export class Boundary extends Component<Props, State> {
   componentDidUpdate(before: Props): void {
     if (before.where === this.props.where) return;
     this.heard.clear();
+    // oxlint-disable-next-line react/no-did-update-set-state -- once, when the place has changed
     if (this.state.error) this.setState({ error: null, typed: [] });
   }
 

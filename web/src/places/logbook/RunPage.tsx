@@ -112,7 +112,9 @@ export function Compare() {
       <table className="plain mt-3 text-[14px]!" aria-label="Two runs">
         <thead>
           <tr>
-            <th></th>
+            <th>
+              <span className="sr-only">what</span>
+            </th>
             {pair.map((one) => (
               <th key={one.run_id}>
                 <Link className="quiet" to={`/logbook/${one.run_id}`}>

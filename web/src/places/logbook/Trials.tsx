@@ -133,7 +133,9 @@ function Item({
             <th>tried</th>
             <th>stars</th>
             <th>what was seen</th>
-            <th></th>
+            <th>
+              <span className="sr-only">keep</span>
+            </th>
           </tr>
         </thead>
         <tbody>

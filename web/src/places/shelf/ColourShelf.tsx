@@ -147,7 +147,9 @@ function RecipeView({
             <th>colourant</th>
             <th>share of the clear mix</th>
             <th>lot then</th>
-            <th />
+            <th>
+              <span className="sr-only">take out</span>
+            </th>
           </tr>
         </thead>
         <tbody>

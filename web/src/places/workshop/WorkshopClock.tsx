@@ -294,7 +294,9 @@ function Found({
               <th>first mix</th>
               <th>ready</th>
               <th>why here</th>
-              <th />
+              <th>
+                <span className="sr-only">take it</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -185,7 +185,9 @@ function Curves({ answer }: { answer: Answer }) {
       <table className="plain mt-1">
         <thead>
           <tr>
-            <th></th>
+            <th>
+              <span className="sr-only">what</span>
+            </th>
             <th>before</th>
             <th>after</th>
           </tr>
@@ -203,7 +205,9 @@ function Curves({ answer }: { answer: Answer }) {
           </tr>
           <tr>
             <td>speed of cure, against its class</td>
-            <td></td>
+            <td>
+              <span className="sr-only">as its class</span>
+            </td>
             <td>× {refit.rate_factor.toFixed(2)}</td>
           </tr>
         </tbody>

@@ -424,7 +424,9 @@ function LearnedHere({ pieceId, revision, edits }: { pieceId: number; revision: 
           <table className="plain mt-2" aria-label="Before and after">
             <thead>
               <tr>
-                <th></th>
+                <th>
+                  <span className="sr-only">what</span>
+                </th>
                 <th className="text-right">typical</th>
                 <th className="text-right">learned</th>
               </tr>

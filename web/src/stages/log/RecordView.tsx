@@ -150,7 +150,7 @@ export function RecordView({ runId }: { runId: number }) {
               <a href={`/api/v1/files/${sha}`} target="_blank" rel="noreferrer">
                 <img
                   src={`/api/v1/files/${sha}`}
-                  alt="Photo of the run"
+                  alt="As it looked during the run"
                   className="h-28 border border-line"
                   loading="lazy"
                 />

@@ -7,6 +7,7 @@ import { Fig } from "../../ui/Fig";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import type { Edits } from "../usePieceEdits";
+import { useLatest } from "../../ui/useLatest";
 
 type Level = NonNullable<Piece["level"]>;
 interface Props {
@@ -189,8 +190,7 @@ function PhoneSensor({
 }) {
   const [on, setOn] = useState(false);
   const kept = useRef<[number, number][]>([]);
-  const done = useRef({ onRead, onTold });
-  done.current = { onRead, onTold };
+  const done = useLatest({ onRead, onTold });
   useEffect(() => {
     if (!on) return;
     kept.current = [];
@@ -214,7 +214,7 @@ function PhoneSensor({
       window.removeEventListener("deviceorientation", hear);
       window.clearTimeout(timer);
     };
-  }, [on]);
+  }, [on, done]);
   const start = async () => {
     const asked = (
       DeviceOrientationEvent as unknown as { requestPermission?: () => Promise<string> } | undefined

@@ -176,8 +176,9 @@ export function MeasureStage(props: StageProps) {
                 ))}
                 {plan.totals.need ? (
                   <tr>
-                    <td className="font-semibold">to mix in all</td>
-                    <td />
+                    <td className="font-semibold" colSpan={2}>
+                      to mix in all
+                    </td>
                     <td className="text-right font-semibold">
                       <Fig figure={plan.totals.need} plan={plan} />
                     </td>

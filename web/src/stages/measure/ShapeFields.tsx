@@ -204,7 +204,9 @@ function RowsTable({ rows, columns: all, what, index, list, change }: TableProps
                 {label}
               </th>
             ))}
-            <th />
+            <th>
+              <span className="sr-only">take out</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -53,7 +53,9 @@ export function Shares({
             <td className="text-right">
               <Fig figure={band} plan={plan} />
             </td>
-            <td />
+            <td>
+              <span className="sr-only">no share</span>
+            </td>
           </tr>
         </tbody>
       </table>

@@ -103,6 +103,7 @@ function Line({ name, grams, more }: { name: string; grams: string; more: string
     <tr className="align-baseline">
       <td className="w-6">
         <span className="inline-block w-4 h-4 border-[1.5px] border-ink" aria-hidden="true" />
+        <span className="sr-only">to tick</span>
       </td>
       <th scope="row" className="text-left font-semibold w-[34%]">
         {name}

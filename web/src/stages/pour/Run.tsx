@@ -1,5 +1,5 @@
 /** Bench mode of a run: one step at a time, large; timers, alarms, tests, readings, mishaps. Works from knuckle, keyboard and pedal, and without the server. */
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { AlarmOverlay, since, useAwake, useSound, type Ringing } from "../../ui/alarms";
 import { useUnits } from "../../ui/session";
@@ -15,6 +15,7 @@ import { HollowTimer } from "./HollowTimer";
 import { timerOf } from "./timer";
 import { useRun, type OpenRun } from "./useRun";
 import { clockTime, lateWords } from "./words";
+import { useLatest } from "../../ui/useLatest";
 
 const DEBOUNCE_MS = 350;
 const LATER_S = 300;
@@ -59,12 +60,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
   useEffect(() => {
     window.scrollTo(0, 0);
   }, [shown]);
-  const last = useRef(0);
-  const once = (work: () => void) => () => {
-    if (performance.now() - last.current < DEBOUNCE_MS) return;
-    last.current = performance.now();
-    work();
-  };
+  const once = useOnce();
   const done = once(() => {
     if (step) {
       open.say({ kind: "done", step: step.id });
@@ -396,6 +392,19 @@ function lastUndoable({ events, state }: OpenRun): string | null {
   return found?.event_id ?? null;
 }
 
+/** A glove that knocks twice is heard once. */
+function useOnce() {
+  const last = useRef(0);
+  return useCallback(
+    (work: () => void) => () => {
+      if (performance.now() - last.current < DEBOUNCE_MS) return;
+      last.current = performance.now();
+      work();
+    },
+    [],
+  );
+}
+
 function useBenchKeys({
   primary,
   undo,
@@ -407,8 +416,7 @@ function useBenchKeys({
   mishap: () => void;
   quiet: boolean;
 }) {
-  const newest = useRef({ primary, undo, mishap, quiet });
-  newest.current = { primary, undo, mishap, quiet };
+  const newest = useLatest({ primary, undo, mishap, quiet });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const keys = newest.current;
@@ -431,5 +439,5 @@ function useBenchKeys({
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  }, [newest]);
 }

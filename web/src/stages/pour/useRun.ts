@@ -1,7 +1,8 @@
 /** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own clock.
- *  Every tap is an entry of its own in this device's storage until the server has it; a repeat changes nothing there. */
+ *  Every tap waits in this device's outbox until the server has it; a repeat changes nothing there. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { call, Refused, Unreachable, type Schemas } from "../../api/client";
+import { call, Refused, setToken, Unreachable, type Schemas } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
 import { fold, look, type Kept, type RunEvent } from "../../domain/run";
 import { uuid } from "../../domain/uuid";
 
@@ -25,7 +26,6 @@ function momentOf(clock: Clock): number {
   return clock.server + Math.max(performance.now() - clock.steady, Date.now() - clock.wall) * clock.speed;
 }
 
-const waitingKey = (run: number, event: string) => `cavatum-said-${run}-${event}`;
 const runKey = (run: number) => `cavatum-run-${run}`;
 
 export function thisDevice(): string {
@@ -42,62 +42,19 @@ export function nextSeq(run: number): number {
   return seq;
 }
 
-/** Taps that the device's storage could not take: they live as long as the page. */
-const unstored = new Map<string, Sent>();
-
-/** Keeps a tap on this device. False: only while the page is open, since the storage is full or forbidden. */
-function keep(run: number, sent: Sent): boolean {
-  const key = waitingKey(run, sent.event_id);
-  try {
-    localStorage.setItem(key, JSON.stringify(sent));
-    return true;
-  } catch {
-    unstored.set(key, sent);
-    return false;
-  }
-}
-
-/** One that the server refuses is kept aside, where the storage allows it. */
-function setAside(run: number, sent: Sent): void {
-  try {
-    localStorage.setItem(`cavatum-refused-${run}-${sent.event_id}`, JSON.stringify(sent));
-  } catch {
-    // the refusal itself is shown; there is no room for more
-  }
-}
-
-function forget(run: number, sent: Sent): void {
-  const key = waitingKey(run, sent.event_id);
-  unstored.delete(key);
-  localStorage.removeItem(key);
-}
-
-/** What this device said and the server has not answered for, oldest first; of every page that was open on it. */
-function unsent(run: number): Sent[] {
-  const found: Sent[] = [...unstored].flatMap(([key, sent]) =>
-    key.startsWith(`cavatum-said-${run}-`) ? [sent] : [],
-  );
-  for (let index = 0; index < localStorage.length; index += 1) {
-    const key = localStorage.key(index)!;
-    if (key.startsWith(`cavatum-said-${run}-`)) found.push(JSON.parse(localStorage.getItem(key)!) as Sent);
-  }
-  return found.sort((a, b) => a.at.localeCompare(b.at) || a.seq - b.seq);
-}
-
 export function useRun(id: number) {
   const [run, setRun] = useState<Run | null>(
     () => JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as Run | null,
   );
   const [error, setError] = useState<Error | null>(null);
   const [isAway, setAway] = useState(false);
-  const [waiting, setWaiting] = useState<Sent[]>(() => unsent(id));
+  const { waiting, isKept, add, refresh, done, refuse } = useOutbox<Sent>(`run/${id}`);
   const [problem, setProblem] = useState("");
-  const [, tick] = useState(0);
+  const [now, setNow] = useState(() => Date.now());
   const clock = useRef<Clock | null>(null);
   const busy = useRef(false);
   const parcel = useRef(MOST_AT_ONCE);
   const newest = useRef(run);
-  newest.current = run;
 
   const hear = useCallback(
     (answer: Answer, whole?: Run) => {
@@ -122,6 +79,7 @@ export function useRun(id: number) {
       };
       newest.current = next;
       setRun(next);
+      setNow(momentOf(clock.current));
       setAway(false);
       setError(null);
       try {
@@ -147,15 +105,14 @@ export function useRun(id: number) {
         hear(whole, whole);
       }
       const since = newest.current!.events.at(-1)?.number ?? 0;
-      const said = unsent(id).slice(0, parcel.current);
+      const said = (await refresh()).slice(0, parcel.current);
       tried = said;
       const answer = said.length
         ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said })
         : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
-      for (const one of said) forget(id, one);
       parcel.current = MOST_AT_ONCE;
       hear(answer);
-      setWaiting(unsent(id));
+      void done(said);
     } catch (failure) {
       if (failure instanceof Unreachable) setAway(true);
       else if (failure instanceof Refused && failure.problem.status === 401)
@@ -164,27 +121,23 @@ export function useRun(id: number) {
         );
       else if (failure instanceof Refused && failure.problem.status === 403)
         void call<Schemas["Session"]>("GET", "/session")
-          .then((session) =>
-            import("../../api/client")
-              .then((client) => client.setToken(session.csrf_token))
-              .then(() => session.role === "viewer" && setProblem(failure.message)),
-          )
+          .then((session) => {
+            setToken(session.csrf_token);
+            if (session.role === "viewer") setProblem(failure.message);
+          })
           .catch(() => setAway(true));
       else if (failure instanceof Refused && failure.problem.status < 500) {
         // One that is refused must not hold up the others: they go one by one, and it is kept aside and said.
         if (tried.length > 1) parcel.current = 1;
-        else if (tried.length === 1 && [413, 422].includes(failure.problem.status)) {
-          setAside(id, tried[0]!);
-          forget(id, tried[0]!);
-          setWaiting(unsent(id));
-        }
+        else if (tried[0] && [413, 422].includes(failure.problem.status))
+          void refuse(tried[0], failure.message);
         setProblem(failure.message);
         setError(failure);
       } else setAway(true);
     } finally {
       busy.current = false;
     }
-  }, [hear, id]);
+  }, [hear, id, refresh, done, refuse]);
 
   useEffect(() => {
     const kept = JSON.parse(localStorage.getItem(`${runKey(id)}-clock`) ?? "null") as {
@@ -201,15 +154,16 @@ export function useRun(id: number) {
       };
     void sync();
     const looking = window.setInterval(() => void sync(), LOOK_MS);
-    const ticking = window.setInterval(() => tick((count) => count + 1), TICK_MS);
+    // The run's moment: the server's at the last word from it, carried on by this device.
+    const ticking = window.setInterval(
+      () => setNow(clock.current ? momentOf(clock.current) : Date.now()),
+      TICK_MS,
+    );
     return () => {
       window.clearInterval(looking);
       window.clearInterval(ticking);
     };
   }, [id, sync]);
-
-  /** The run's moment: the server's at the last word from it, carried on by this device. */
-  const now = clock.current ? momentOf(clock.current) : Date.now();
 
   const say = useCallback(
     (event: RunEvent) => {
@@ -224,12 +178,12 @@ export function useRun(id: number) {
         who: localStorage.getItem("cavatum-who") ?? "",
         event,
       };
-      if (!keep(id, sent)) setProblem(FULL);
-      setWaiting(unsent(id));
+      setNow(at);
+      void add(sent);
       void sync();
       return sent.event_id;
     },
-    [id, sync],
+    [id, add, sync],
   );
 
   const events = useMemo<Kept[]>(() => {
@@ -252,7 +206,19 @@ export function useRun(id: number) {
   const state = useMemo(() => (run ? fold(run.script, events) : null), [run, events]);
   const view = run && state ? look(run.script, state, now) : null;
 
-  return { run, state, view, events, now, say, sync, error, isAway, waiting: waiting.length, problem };
+  return {
+    run,
+    state,
+    view,
+    events,
+    now,
+    say,
+    sync,
+    error,
+    isAway,
+    waiting: waiting.length,
+    problem: problem || (isKept ? "" : FULL),
+  };
 }
 
 export type OpenRun = ReturnType<typeof useRun>;

@@ -100,6 +100,8 @@ export function PhotoBoard({
           setHeld(null);
         }}
       >
+        {/* The places put are moved with the arrow keys, below. */}
+        {/* oxlint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions */}
         <image href={src} width={width} height={height} onClick={(event) => onTap(place(event))} />
         {wires.map(([from, to]) =>
           corners[from] && corners[to] ? (

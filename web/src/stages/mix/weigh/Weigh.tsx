@@ -1,5 +1,5 @@
 /** The bench's own view of one batch: what to pour now, how far it is, what to do about too much. Large, by knuckle, no typing. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { Shape } from "../../../ui/Verdicts";
@@ -12,6 +12,7 @@ import { Done } from "./Done";
 import { RightBottle } from "./RightBottle";
 import { StandIn } from "./StandIn";
 import { useWeighing, type Weighing } from "./useWeighing";
+import { useLatest } from "../../../ui/useLatest";
 
 type Step = Schemas["WeighStep"];
 const SETTLED_MS = 900;
@@ -364,14 +365,13 @@ function Steps({ weighing: { task, state } }: { weighing: Weighing }) {
 
 /** A scale at rest on its target moves on by itself, once it has stayed so for SETTLED_MS: no swing is taken. */
 function useTakesItself({ state, live }: Weighing, allowed: boolean, take: () => void) {
-  const newest = useRef(take);
-  newest.current = take;
+  const newest = useLatest(take);
   const settled = allowed && live.ready && typeof state.current === "number";
   useEffect(() => {
     if (!settled) return;
     const timer = window.setTimeout(() => newest.current(), SETTLED_MS);
     return () => window.clearTimeout(timer);
-  }, [settled, state.version]);
+  }, [settled, state.version, newest]);
 }
 
 function useKeys(primary: (() => void) | null, undo: (() => void) | null) {

@@ -2,13 +2,17 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { call, mayPassLater, Refused, type Schemas } from "../../../api/client";
+import { useOutbox } from "../../../api/outbox";
+import { uuid } from "../../../domain/uuid";
+import { useLatest } from "../../../ui/useLatest";
 
 export type Weighing = Schemas["WeighingAnswer"];
 export type WeighEvent = Schemas["EntryBody"]["event"];
 const LOOK_MS = 250;
 const AGAIN_MS = 2000;
+const FULL = "This device keeps nothing: what is weighed here is kept only while the page is open.";
 
-interface Entry {
+interface Taken {
   event_id: string;
   after: number;
   event: WeighEvent;
@@ -19,7 +23,7 @@ export function newerOf(before: Weighing | undefined, after: Weighing): Weighing
   return before && before.id === after.id && before.state.version > after.state.version ? before : after;
 }
 
-/** begun: which weighing; null until the server has answered. waiting: entries on their way; isLost: the server does not answer. */
+/** weighing: null until the server has answered. waiting: entries on their way; isLost: the server does not answer. */
 export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
   const begun = useQuery({
@@ -56,32 +60,26 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
 
 /** Entries in the order they were made, one after the other. What cannot be sent is kept on this device and sent again, under the same id. */
 function useEntries(id: number | undefined, version: number, onKept: (answer: Weighing) => void) {
-  const key = `cavatum-weighing-${id}`;
-  const queue = useRef<Entry[]>([]);
+  const outbox = useOutbox<Taken>(id === undefined ? null : `weighing/${id}`);
+  const { add, current, refresh, done, refuse } = outbox;
   const known = useRef(0); // entries that the server is known to have
   const sending = useRef(false);
-  const kept = useRef(onKept);
-  kept.current = onKept;
-  known.current = Math.max(known.current, version);
-  const [waiting, setWaiting] = useState(0);
+  const kept = useLatest(onKept);
+  useEffect(() => {
+    known.current = Math.max(known.current, version);
+  }, [version]);
   const [isDown, setDown] = useState(false);
   const [problem, setProblem] = useState("");
-
-  const noted = useCallback(() => {
-    if (queue.current.length) localStorage.setItem(key, JSON.stringify(queue.current));
-    else localStorage.removeItem(key);
-    setWaiting(queue.current.length);
-  }, [key]);
 
   const send = useCallback(async () => {
     if (sending.current || id === undefined) return;
     sending.current = true;
     try {
-      while (queue.current.length) {
+      for (let next = current()[0]; next; next = current()[0]) {
         try {
-          const answer = await call<Weighing>("POST", `/weighings/${id}/entries`, queue.current[0]);
+          const answer = await call<Weighing>("POST", `/weighings/${id}/entries`, next);
           known.current = Math.max(known.current, answer.state.version);
-          queue.current = queue.current.slice(1);
+          void done([next]);
           kept.current(answer);
           setDown(false);
         } catch (error) {
@@ -91,37 +89,37 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
             break;
           }
           // Refused: it cannot follow what is there by now, nor can those made after it. Said, and not tried again.
-          setProblem(error instanceof Refused ? error.message : (error as Error).message);
-          queue.current = [];
+          const why = (error as Error).message;
+          setProblem(why);
+          for (const one of current().slice()) void refuse(one, why);
         }
-        noted();
       }
     } finally {
       sending.current = false;
     }
-  }, [id, noted]);
+  }, [id, current, done, refuse, kept]);
 
   useEffect(() => {
     if (id === undefined) return;
-    queue.current = JSON.parse(localStorage.getItem(key) ?? "[]") as Entry[];
-    setWaiting(queue.current.length);
-    void send();
-    const timer = window.setInterval(() => queue.current.length && void send(), AGAIN_MS);
+    const again = () => void refresh().then((left) => (left.length ? send() : undefined));
+    again();
+    const timer = window.setInterval(again, AGAIN_MS);
     return () => window.clearInterval(timer);
-  }, [id, key, send]);
+  }, [id, refresh, send]);
 
   const enter = useCallback(
     (event: WeighEvent) => {
       setProblem("");
-      queue.current = [
-        ...queue.current,
-        { event_id: crypto.randomUUID(), after: known.current + queue.current.length, event },
-      ];
-      noted();
+      void add({ event_id: uuid(), after: known.current + current().length, event });
       void send();
     },
-    [noted, send],
+    [add, current, send],
   );
 
-  return { waiting, isDown, problem, enter };
+  return {
+    waiting: outbox.waiting.length,
+    isDown,
+    problem: problem || (outbox.isKept ? "" : FULL),
+    enter,
+  };
 }
