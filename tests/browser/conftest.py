@@ -45,9 +45,11 @@ def open_page(chromium, demo_address):
         page.on("pageerror", lambda error: complaints.append(str(error)))
         page.on(
             "console",
-            lambda message: complaints.append(f"{message.text} {message.location.get('url', '')}".strip())
-            if _is_complaint(message)
-            else None,
+            lambda message: (
+                complaints.append(f"{message.text} {message.location.get('url', '')}".strip())
+                if _is_complaint(message)
+                else None
+            ),
         )
 
     def make(path="/", width=1280, height=800, theme="paper", offline=False):

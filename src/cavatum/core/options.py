@@ -6,6 +6,7 @@ from datetime import datetime
 
 from .common.verdict import Verdict
 from .common.workshop import Workshop
+from .layers.model import LayerHeat
 from .layers.search import SplitMemo
 from .piece.document import LayerChoice, Piece
 from .piece.shelf_items import NONE, Goods
@@ -54,24 +55,28 @@ def option_of(
     return option_from(piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, goods=goods))
 
 
+def hottest_of(plan: Plan) -> LayerHeat | None:
+    """The layer that is nearest to its wanted peak, or furthest above it."""
+    heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
+    return max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
+
+
+def _reason(stop: Verdict | None, has_pours: bool) -> str:
+    if stop is not None:
+        return _why_not(stop)
+    return "" if has_pours else "Measure and choose a system first."
+
+
 def option_from(piece: Piece, plan: Plan) -> Option:
     """A plan made for this choice, as one line beside others."""
-    stop = next(
-        (
-            verdict
-            for verdict in plan.verdicts
-            if verdict.weight == "stops" and verdict.stage in ("layers", "mix")
-        ),
-        None,
-    )
-    totals = plan.totals
-    heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
-    hottest = max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
+    stops = [one for one in plan.verdicts if one.weight == "stops" and one.stage in ("layers", "mix")]
+    stop = stops[0] if stops else None
+    totals, hottest = plan.totals, hottest_of(plan)
     return Option(
         choice=piece.layering,
         title=TITLES[piece.layering],
         offered=bool(plan.pours) and stop is None,
-        reason=_why_not(stop) if stop else "" if plan.pours else "Measure and choose a system first.",
+        reason=_reason(stop, bool(plan.pours)),
         pours=totals.pours,
         depths_m=totals.depths_m,
         visits=totals.visits,

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from ..core.clock.windows import whole_half_hour
 from ..core.common.wording import Wording
-from ..core.options import option_from
+from ..core.options import hottest_of, option_from
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..core.purchase.buying import ToBuy, to_buy
@@ -90,13 +90,16 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
     return [one.model_copy(update={"reasons": said[one.facts.system_id]}) for one in found]
 
 
+def _is_priced(buy: list[ToBuy]) -> bool:
+    return bool(buy) and all(not one.problem for one in buy)
+
+
 def _facts(
     system_id: str, inputs: Inputs, plan: Plan, option: Option, buy: list[ToBuy], moment: datetime
 ) -> Facts:
     sheet = inputs.sheets[system_id]
-    heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
-    hottest = max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
-    priced = option.offered and bool(buy) and all(not one.problem for one in buy)
+    hottest = hottest_of(plan)
+    priced = option.offered and _is_priced(buy)
     out = option.out_of_form_at or plan.totals.ready_at
     return Facts(
         system_id=sheet.id,

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -74,19 +75,23 @@ def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> f
     if gel:
         return done.first(0, kernel.MOST_CURED, kinetics.gel) or NEVER_S
     share = grid.capacity / grid.capacity.sum()
+    mean_a, mean_t = done.kept_a @ share, done.kept_t @ share
     if pot.criterion == "a temperature" and pot.until_c is not None:
-        return crossing(done.times, done.kept_t @ share, pot.until_c + ZERO_C_K) or NEVER_S
+        return crossing(done.times, mean_t, pot.until_c + ZERO_C_K) or NEVER_S
+    return (
+        crossing(done.times, _thickening(kinetics, pot, mean_a, mean_t), _THICK_AT[pot.criterion]) or NEVER_S
+    )
+
+
+Floats = NDArray[np.float64]
+_THICK_AT = {"doubled viscosity": 2.0, "too thick to pour": TOO_THICK, "a temperature": TOO_THICK}
+
+
+def _thickening(kinetics: Kinetics, pot: PotLife, a: Floats, t: Floats) -> Floats:
+    """Viscosity over that of the fresh mix, for the whole batch; at most 1e6."""
     fresh = viscosity(kinetics, 0.0, pot.temperature_c + ZERO_C_K)
-    thick = np.array(
-        [
-            viscosity(kinetics, a, t) / fresh
-            for a, t in zip(done.kept_a @ share, done.kept_t @ share, strict=True)
-        ]
-    )
-    found = crossing(
-        done.times, np.minimum(thick, 1e6), 2.0 if pot.criterion == "doubled viscosity" else TOO_THICK
-    )
-    return found or NEVER_S
+    times = [viscosity(kinetics, one, at) / fresh for one, at in zip(a, t, strict=True)]
+    return np.array([min(one, 1e6) for one in times])
 
 
 def fit_rate(

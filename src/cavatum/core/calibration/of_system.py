@@ -70,50 +70,9 @@ def cure_of(system: System) -> Cure:
     own values.
     """
     name = class_of(system)
-    kinetics = CLASSES[name]
-    work = system.working_time
-    warms = work.criterion == "a temperature" and work.until_c is not None
-    criterion = (
-        work.criterion
-        if warms or work.criterion in ("gel", "doubled viscosity", "too thick to pour")
-        else ASSUMED_CRITERION
-    )
-    pot = PotLife(
-        time_s=work.time_s.value,
-        mass_kg=work.mass_kg.value,
-        temperature_c=work.temperature_c.value,
-        criterion=criterion,
-        until_c=work.until_c.value if warms and work.until_c else None,
-    )
-    changes: dict[str, float] = {}
-    doubt: DomainError | None = None
-    if system.heat_j_kg is not None:
-        changes["heat_j_kg"] = system.heat_j_kg.value
-    if system.viscosity_pa_s is not None:
-        changes["viscosity_23_pa_s"] = viscosity_at_23(
-            system.viscosity_pa_s.value, system.viscosity_at_c.value if system.viscosity_at_c else 23.0
-        )
-    kinetics = kinetics.model_copy(update=changes)
-    fitted = f"the class's own: {kinetics.fitted_to}"
-    if work.time_s.origin != "typical" or system.heat_j_kg is not None:
-        kinetics = cached_pot_life(kinetics, pot)
-        meant = criterion if criterion == work.criterion else f"{criterion}, assumed"
-        fitted = (
-            f"the sheet's working time, {plainly(pot.time_s / 60, 4)} min for "
-            f"⟦{plainly(pot.mass_kg * 1000, 4)} g⟧ at "
-            f"⟦{plainly(pot.temperature_c)} °C⟧ ({meant})"
-        )
-        film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
-        if system.tack_free_s.origin != "typical" and work.time_s.origin != "typical" and film <= FILM_M:
-            both = cached_film(kinetics, pot, film, system.tack_free_s.value)
-            if isinstance(both, DomainError):
-                doubt = both
-            else:
-                kinetics, fitted = (
-                    both,
-                    f"{fitted} and its tack-free time, {plainly(system.tack_free_s.value / 3600, 3)} h at "
-                    f"⟦{plainly(film * 1000)} mm⟧",
-                )
+    pot = _pot_of(system)
+    changes = _of_sheet(system)
+    kinetics, fitted, doubt = _fitted(system, CLASSES[name].model_copy(update=changes), pot, name)
     top = TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
@@ -121,24 +80,13 @@ def cure_of(system: System) -> Cure:
             update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor}
         )
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
-    times = SheetTimes(
-        depth_m=system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
-        bond_from_s=system.bond_from_s.value,
-        bond_to_s=system.bond_to_s.value,
-        demould_s=system.demould_s.value,
-        full_cure_s=system.full_cure_s.value,
-        room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
-    )
-    wanted, never = LIMITS_C[name]
-    gates = gates_of(
-        kinetics, times
-    )  # conversions, read where the sheet measured: a resin that is slower here gets there later
+    # Gates are conversions, read where the sheet measured: a resin that is slower here gets there later.
+    gates = gates_of(kinetics, _times_of(system, name))
     if system.learned_pace is not None and system.cure_fit is None:
         pace = system.learned_pace
-        kinetics, fitted = (
-            scaled(kinetics, -math.log(pace.times)),
-            f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs",
-        )
+        kinetics = scaled(kinetics, -math.log(pace.times))
+        fitted = f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs"
+    wanted, never = LIMITS_C[name]
     return Cure(
         system_id=system.id,
         kinetics=kinetics,
@@ -150,6 +98,75 @@ def cure_of(system: System) -> Cure:
         told=_told(system, kinetics),
         fitted_to=fitted,
         doubt=doubt,
+    )
+
+
+def _pot_of(system: System) -> PotLife:
+    """The batch in its cup that the sheet's working time speaks of."""
+    work = system.working_time
+    warms = work.criterion == "a temperature" and work.until_c is not None
+    criterion = (
+        work.criterion
+        if warms or work.criterion in ("gel", "doubled viscosity", "too thick to pour")
+        else ASSUMED_CRITERION
+    )
+    return PotLife(
+        time_s=work.time_s.value,
+        mass_kg=work.mass_kg.value,
+        temperature_c=work.temperature_c.value,
+        criterion=criterion,
+        until_c=work.until_c.value if warms and work.until_c else None,
+    )
+
+
+def _of_sheet(system: System) -> dict[str, float]:
+    """What the sheet says of the resin itself, in place of the class's own."""
+    changes: dict[str, float] = {}
+    if system.heat_j_kg is not None:
+        changes["heat_j_kg"] = system.heat_j_kg.value
+    if system.viscosity_pa_s is not None:
+        changes["viscosity_23_pa_s"] = viscosity_at_23(
+            system.viscosity_pa_s.value, system.viscosity_at_c.value if system.viscosity_at_c else 23.0
+        )
+    return changes
+
+
+def _fitted(
+    system: System, kinetics: Kinetics, pot: PotLife, name: str
+) -> tuple[Kinetics, str, DomainError | None]:
+    """Kinetics through the sheet's working time and its tack-free time, in words what they rest on, and what
+    does not fit together.
+    """
+    work = system.working_time
+    if work.time_s.origin == "typical" and system.heat_j_kg is None:
+        return kinetics, f"the class's own: {kinetics.fitted_to}", None
+    kinetics = cached_pot_life(kinetics, pot)
+    meant = pot.criterion if pot.criterion == work.criterion else f"{pot.criterion}, assumed"
+    fitted = (
+        f"the sheet's working time, {plainly(pot.time_s / 60, 4)} min for "
+        f"⟦{plainly(pot.mass_kg * 1000, 4)} g⟧ at "
+        f"⟦{plainly(pot.temperature_c)} °C⟧ ({meant})"
+    )
+    film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+    if "typical" in (system.tack_free_s.origin, work.time_s.origin) or film > FILM_M:
+        return kinetics, fitted, None
+    both = cached_film(kinetics, pot, film, system.tack_free_s.value)
+    if isinstance(both, DomainError):
+        return kinetics, fitted, both
+    tack = (
+        f"its tack-free time, {plainly(system.tack_free_s.value / 3600, 3)} h at ⟦{plainly(film * 1000)} mm⟧"
+    )
+    return both, f"{fitted} and {tack}", None
+
+
+def _times_of(system: System, name: str) -> SheetTimes:
+    return SheetTimes(
+        depth_m=system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
+        bond_from_s=system.bond_from_s.value,
+        bond_to_s=system.bond_to_s.value,
+        demould_s=system.demould_s.value,
+        full_cure_s=system.full_cure_s.value,
+        room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
     )
 
 

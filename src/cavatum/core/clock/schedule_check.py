@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from ..common.plain_numbers import plainly
@@ -16,19 +17,8 @@ def broken(jobs: Sequence[PieceToPlace], shop: Shop, placed: dict[str, Placed]) 
     for job in jobs:
         before: Placed | None = None
         for work in job.works:
-            one = placed[work.id]
-            if not any(begin <= one.start_s and one.end_s <= end for begin, end in shop.open):
-                found.append(f"{work.id}: outside the hours")
-            if one.end_s - one.start_s < one.mode.hands_s:
-                found.append(f"{work.id}: too short")
-            if before is None and one.start_s < job.release_s:
-                found.append(f"{work.id}: before it can begin")
-            waited = one.start_s - before.end_s if before is not None else one.mode.from_s
-            if waited < one.mode.from_s or (one.mode.to_s is not None and waited > one.mode.to_s):
-                found.append(f"{work.id}: outside its window")
-            if work.id in job.pins and abs(one.start_s - job.pins[work.id]) > STEP_S:
-                found.append(f"{work.id}: not where it is pinned")
-            before = one
+            found += [f"{work.id}: {what}" for what in _wrong(job, work.id, placed[work.id], before, shop)]
+            before = placed[work.id]
     found += _over(list(placed.values()), shop.people, "hands")
     for resource, many in shop.places.items():
         spans = [
@@ -54,23 +44,32 @@ def _over(spans: Sequence[Placed], most: int, what: str) -> list[str]:
     return []
 
 
+def _wrong(job: PieceToPlace, id_: str, one: Placed, before: Placed | None, shop: Shop) -> list[str]:
+    """Of one work by itself and after the one before it."""
+    found = []
+    if not any(begin <= one.start_s and one.end_s <= end for begin, end in shop.open):
+        found.append("outside the hours")
+    if one.end_s - one.start_s < one.mode.hands_s:
+        found.append("too short")
+    if before is None and one.start_s < job.release_s:
+        found.append("before it can begin")
+    waited = one.start_s - before.end_s if before is not None else one.mode.from_s
+    most = math.inf if one.mode.to_s is None else one.mode.to_s
+    if not one.mode.from_s <= waited <= most:
+        found.append("outside its window")
+    if abs(one.start_s - job.pins.get(id_, one.start_s)) > STEP_S:
+        found.append("not where it is pinned")
+    return found
+
+
 def _dusty(jobs: Sequence[PieceToPlace], placed: dict[str, Placed]) -> list[str]:
+    works = [(work, placed[work.id]) for job in jobs for work in job.works]
     quiet = [
-        (
-            work.id,
-            placed[work.id].end_s - min(mode.hands_s - mode.dust_s for mode in work.modes),
-            placed[work.id].end_s + work.quiet_s,
-        )
-        for job in jobs
-        for work in job.works
+        (work.id, at.end_s - min(mode.hands_s - mode.dust_s for mode in work.modes), at.end_s + work.quiet_s)
+        for work, at in works
         if work.quiet_s
     ]
-    dusty = [
-        (work.id, placed[work.id].start_s, placed[work.id].start_s + placed[work.id].mode.dust_s)
-        for job in jobs
-        for work in job.works
-        if placed[work.id].mode.dust_s
-    ]
+    dusty = [(work.id, at.start_s, at.start_s + at.mode.dust_s) for work, at in works if at.mode.dust_s]
     return [
         f"{one}: dust while {other} is wet"
         for one, begin, end in dusty

@@ -150,34 +150,36 @@ def lay_out(
         if index == 0:
             pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
             continue
-        below = pours[-1]
-        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
-        # the last pour.
-        ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
-        by_choice = workshop.recoat == "cure and sand"
-        wish = (wanted or {}).get(index)
-        mix_at = (
-            None if by_choice else next_slot(workshop, ready, task.hands_on, below.bond_to - task.hands_on)
-        )
-        if wish is not None and not by_choice and ready <= wish <= below.bond_to - task.hands_on:
-            mix_at = wish
-        elif wish is not None and wish >= below.demould_from + timedelta(seconds=SAND_S):
-            mix_at = None
-        elif wish is not None:
+        mix_at, bonded, is_kept = _next_mix(task, pours[-1], workshop, (wanted or {}).get(index))
+        if not bonded and workshop.recoat != "cure and sand":
+            missed.append(index)
+        if not is_kept:
             unkept.append(index)
-        bonded = mix_at is not None
-        if mix_at is None and wish is not None and index not in unkept:
-            missed += [] if by_choice else [index]
-            mix_at = wish
-        elif mix_at is None:
-            missed += [] if by_choice else [index]
-            sand = timedelta(seconds=SAND_S)
-            found = next_slot(workshop, below.demould_from, sand + task.hands_on)
-            mix_at = (found or below.demould_from) + sand
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
         pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
     demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
     return Days(pours=pours, demould_at=demould_at, missed=missed, unkept=unkept)
+
+
+def _next_mix(
+    task: PourTask, below: PourTimes, workshop: Workshop, wish: datetime | None
+) -> tuple[datetime, bool, bool]:
+    """When the pour on `below` is mixed, whether it bonds to it fresh, and whether the wish was kept."""
+    by_choice = workshop.recoat == "cure and sand"
+    # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
+    # the last pour.
+    ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
+    latest, sand = below.bond_to - task.hands_on, timedelta(seconds=SAND_S)
+    if wish is not None and not by_choice and ready <= wish <= latest:
+        return wish, True, True
+    if wish is not None and wish >= below.demould_from + sand:
+        return wish, False, True
+    is_kept = wish is None
+    fresh = None if by_choice else next_slot(workshop, ready, task.hands_on, latest)
+    if fresh is not None:
+        return fresh, True, is_kept
+    found = next_slot(workshop, below.demould_from, sand + task.hands_on)
+    return (found or below.demould_from) + sand, False, is_kept
 
 
 @dataclass(frozen=True)

@@ -108,14 +108,7 @@ def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Under
         spread = abs(found.value) * _parse_sum(_clean(wide, "fraction"), wide, "fraction", None).value
         said = wide
     else:
-        unit = _UNIT_AT_END.search(found.as_typed)
-        own = _parse_sum(_clean(wide, kind), wide, kind, unit.group(1) if unit else default_unit)
-        spread = (
-            own.value - _to_celsius(0.0, "°F")
-            if kind == "temperature" and "f" in own.as_typed.lower()
-            else own.value
-        )
-        said = own.as_typed
+        spread, said = _own_spread(wide, kind, found, default_unit)
     if spread <= 0:
         raise _refuse(kind, f'"{typed}"', "a spread is more than 0", "out-of-range")
     return Understood(
@@ -151,6 +144,21 @@ def _refuse(kind: str, value: str, allowed: str, code: str, choices: list[str] |
     )
 
 
+def _check_sum(kind: str, typed: str, parts: int, total: float) -> None:
+    if kind == "temperature" and parts > 1:
+        raise _refuse(kind, f'"{typed}"', "one temperature is read", "not-a-number")
+    if not math.isfinite(total):
+        raise _refuse(kind, f'"{typed}"', "it must be a finite number", "not-a-number")
+
+
+def _own_spread(wide: str, kind: str, found: Understood, default_unit: str | None) -> tuple[float, str]:
+    """A spread in units, its own or those of the value; of temperatures it is a difference."""
+    unit = _UNIT_AT_END.search(found.as_typed)
+    own = _parse_sum(_clean(wide, kind), wide, kind, unit.group(1) if unit else default_unit)
+    is_fahrenheit = kind == "temperature" and "f" in own.as_typed.lower()
+    return own.value - (_to_celsius(0.0, "°F") if is_fahrenheit else 0.0), own.as_typed
+
+
 def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) -> Understood:
     parts: list[tuple[float, float, str]] = []
     last_name: str | None = None
@@ -170,10 +178,7 @@ def _parse_sum(cleaned: str, typed: str, kind: str, default_unit: str | None) ->
         total = total - value if total < 0 else total + value
         parts.append((factor, number, name))
         last_name = name
-    if kind == "temperature" and len(parts) > 1:
-        raise _refuse(kind, f'"{typed}"', "one temperature is read", "not-a-number")
-    if not math.isfinite(total):
-        raise _refuse(kind, f'"{typed}"', "it must be a finite number", "not-a-number")
+    _check_sum(kind, typed, len(parts), total)
     words = " ".join(f"{number:g} {name}" for _, number, name in parts)
     return Understood(kind=kind, value=total, as_typed=typed, words=words, notes=notes)
 

@@ -4,10 +4,11 @@ digits.
 
 from __future__ import annotations
 
+import operator
 import re
 from dataclasses import dataclass
 from datetime import datetime
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 from zoneinfo import ZoneInfo
 
 from pydantic import BaseModel
@@ -55,16 +56,21 @@ def _rendered(value: object, wording: Wording) -> object:
         return wording.words(value)
     if isinstance(value, list | tuple):
         made = [_rendered(one, wording) for one in value]
-        same = all(one is other for one, other in zip(value, made, strict=True))
+        same = all(map(operator.is_, value, made))
         return value if same else type(value)(made)
     if isinstance(value, dict):
-        changed = {key: _rendered(one, wording) for key, one in value.items()}
-        return value if all(changed[key] is one for key, one in value.items()) else changed
+        other = _changed(value, wording)
+        return {**value, **other} if other else value
     if isinstance(value, BaseModel):
-        now = {name: _rendered(getattr(value, name), wording) for name in type(value).model_fields}
-        other = {name: one for name, one in now.items() if one is not getattr(value, name)}
+        other = _changed({name: getattr(value, name) for name in type(value).model_fields}, wording)
         return value.model_copy(update=other) if other else value
     return value
+
+
+def _changed(named: dict[Any, object], wording: Wording) -> dict[Any, object]:
+    """Those whose words come out differently; all else stays the very object that it was."""
+    now = {name: _rendered(one, wording) for name, one in named.items()}
+    return {name: one for name, one in now.items() if one is not named[name]}
 
 
 @dataclass(frozen=True)

@@ -34,41 +34,8 @@ def care_note(
     oven: OvenProgram | None,
     say: Wording,
 ) -> CareNote:
-    parts: list[tuple[str, str]] = []
-    if cured_at:
-        until = f"It reaches its full hardness about {_day(cured_at, say)}. "
-        early = hand_over_at is not None and hand_over_at < cured_at
-        parts.append(
-            (
-                "The first days",
-                until
-                + ("Until then put nothing on it, and cover it with nothing. " if early else "")
-                + "A faint smell goes away with air.",
-            )
-        )
-    heat = [one.heat_resistance_c for one in used if one.heat_resistance_c]
-    if heat:
-        least = min(one.value for one in heat)
-        doubt = (
-            ""
-            if all(one.origin in ("sheet", "measured") for one in heat)
-            else " (a typical value, not its data sheet's)"
-        )
-        parts.append(
-            (
-                "Heat",
-                f"Above about {say.temperature(least)}{doubt} it softens and marks. Hot cups and pans on "
-                "a mat, never on the resin; no hair dryer, no candle near it.",
-            )
-        )
-    else:
-        parts.append(
-            (
-                "Heat",
-                "How much heat it stands is not known from its data sheet. Hot things on a mat, never on "
-                "the resin.",
-            )
-        )
+    parts = [("The first days", _first_days(cured_at, hand_over_at, say))] if cured_at else []
+    parts.append(("Heat", _heat(used, say)))
     if oven is not None:
         parts.append(
             (
@@ -108,9 +75,7 @@ def care_note(
             "For children and animals: not to be chewed.",
         )
     )
-    if piece.kind_of_work in ("flood coat", "thin coat", "painted top", "deep pour") or any(
-        void.wall == "wood" for void in piece.voids
-    ):
+    if _has_wood(piece):
         parts.append(
             (
                 "Wood",
@@ -127,3 +92,31 @@ def care_note(
 
 def _day(moment: datetime, say: Wording) -> str:
     return say.moment(moment).split(",")[0]
+
+
+def _first_days(cured_at: datetime, hand_over_at: datetime | None, say: Wording) -> str:
+    early = hand_over_at is not None and hand_over_at < cured_at
+    return (
+        f"It reaches its full hardness about {_day(cured_at, say)}. "
+        + ("Until then put nothing on it, and cover it with nothing. " if early else "")
+        + "A faint smell goes away with air."
+    )
+
+
+def _heat(used: Sequence[System], say: Wording) -> str:
+    known = [one.heat_resistance_c for one in used if one.heat_resistance_c]
+    if not known:
+        said = "How much heat it stands is not known from its data sheet."
+        return f"{said} Hot things on a mat, never on the resin."
+    sure = all(one.origin in ("sheet", "measured") for one in known)
+    doubt = "" if sure else " (a typical value, not its data sheet's)"
+    least = say.temperature(min(one.value for one in known))
+    return (
+        f"Above about {least}{doubt} it softens and marks. Hot cups "
+        "and pans on a mat, never on the resin; no hair dryer, no candle near it."
+    )
+
+
+def _has_wood(piece: Piece) -> bool:
+    on_wood = piece.kind_of_work in ("flood coat", "thin coat", "painted top", "deep pour")
+    return on_wood or any(void.wall == "wood" for void in piece.voids)

@@ -96,6 +96,13 @@ def chance_to_pass(weight: np.ndarray, at_s: float, expected_s: float) -> float:
     return float((weight * _chance("passed", at_s, expected_s)).sum())
 
 
+def _passed(expected_s: float, own: Sequence[Tried], others: Sequence[Tried]) -> str:
+    """In words how the gate was passed; empty where it was not."""
+    if any(one.result == "passed" and one.expected_s >= expected_s for one in others):
+        return "A harder test of this pour was passed."
+    return "Tested and passed." if any(one.result == "passed" for one in own) else ""
+
+
 def readiness(
     expected_s: float,
     now_s: float,
@@ -124,8 +131,7 @@ def readiness(
     likely, low, high = (expected_s * math.exp(_quantile(weight, q)) for q in (0.5, 0.1, 0.9))
     last = own[-1].result if own else None
     times = likely / expected_s
-    harder = [one for one in others if one.result == "passed" and one.expected_s >= expected_s]
-    if harder or any(one.result == "passed" for one in own):
+    if passed := _passed(expected_s, own, others):
         return Readiness(
             state="passed",
             chance_now=1.0,
@@ -135,7 +141,7 @@ def readiness(
             low_s=low,
             high_s=high,
             times=times,
-            says="Tested and passed." if not harder else "A harder test of this pour was passed.",
+            says=passed,
         )
     chance = chance_to_pass(weight, now, expected_s)
     after = max(now, own[-1].at_s + LEAST_WAIT_S) if own else now

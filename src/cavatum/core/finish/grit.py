@@ -108,17 +108,10 @@ def nearest(series: Series, micrometre: float, papers: Sequence[int] | None = No
     )
 
 
-def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] | None = None) -> list[Rung]:
-    """Fewest rungs whose grain falls to 0.5 or more of the last; where the papers there are leave a longer
-    jump it is taken and said (is_long).
-
-    Raises DomainError when no paper of the series is fine enough for the end, or there is none at all.
-    """
-    table = {
-        grade: size
-        for grade, size in (P_UM if series == "P" else US_UM).items()
-        if papers is None or grade in papers
-    }
+def _papers(series: Series, papers: Sequence[int] | None) -> dict[int, float]:
+    """Grain [µm] by grade, of those there are."""
+    every = P_UM if series == "P" else US_UM
+    table = {grade: size for grade, size in every.items() if papers is None or grade in papers}
     if not table:
         raise DomainError(
             argument="papers",
@@ -127,6 +120,23 @@ def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] |
             way_out="Say which papers there are.",
             code="no-papers",
         )
+    return table
+
+
+def _next_size(table: dict[int, float], now: float) -> float:
+    """The finest grain within one step; where there is none, the next finer one."""
+    finer = [size for size in table.values() if size < now]
+    within = [size for size in finer if size >= COARSEST_STEP * now - 1e-9]
+    return min(within) if within else max(finer)
+
+
+def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] | None = None) -> list[Rung]:
+    """Fewest rungs whose grain falls to 0.5 or more of the last; where the papers there are leave a longer
+    jump it is taken and said (is_long).
+
+    Raises DomainError when no paper of the series is fine enough for the end, or there is none at all.
+    """
+    table = _papers(series, papers)
     first, last = nearest(series, from_um, list(table)), nearest(series, to_um, list(table))
     if table[last] > to_um / COARSEST_STEP:
         raise DomainError(
@@ -141,9 +151,7 @@ def ladder(series: Series, from_um: float, to_um: float, papers: Sequence[int] |
     rungs = [Rung(series=series, grade=first, grain_um=table[first], ratio=None, is_long=False)]
     while rungs[-1].grain_um > table[last]:
         now = rungs[-1].grain_um
-        finer = sorted((size for size in table.values() if size < now), reverse=True)
-        within = [size for size in finer if size >= COARSEST_STEP * now - 1e-9]
-        size = max(min(within) if within else finer[0], table[last])
+        size = max(_next_size(table, now), table[last])
         grade = next(one for one, grain in table.items() if grain == size)
         rungs.append(
             Rung(

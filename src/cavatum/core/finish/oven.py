@@ -69,22 +69,7 @@ class OvenProgram(Data):
     curve: list[tuple[float, float, float]]
 
 
-def oven_program(
-    kinetics: Kinetics,
-    conversion: float,
-    room_c: float,
-    *,
-    wish_c: float = USUAL_C,
-    mould: str = "none",
-    inside: tuple[str, ...] = (),
-) -> OvenProgram:
-    """Up by RAMP_K_H, held where the glass transition asks for it, until WANTED and at least the usual hours
-    at the top.
-
-    conversion  of the least cured place when it goes in, 0..1 (below 1)
-    Raises DomainError for an unknown mould or thing, a wish outside 35 to 120 degC, or a room warmer than the
-    oven.
-    """
+def _check_oven(wish_c: float, mould: str, inside: tuple[str, ...]) -> None:
     for what, table in ((mould, STANDS_C), *((one, INSIDE_C) for one in inside)):
         if what not in table:
             raise DomainError(
@@ -102,6 +87,25 @@ def oven_program(
             way_out="Take what the sheet says.",
             code="oven",
         )
+
+
+def oven_program(
+    kinetics: Kinetics,
+    conversion: float,
+    room_c: float,
+    *,
+    wish_c: float = USUAL_C,
+    mould: str = "none",
+    inside: tuple[str, ...] = (),
+) -> OvenProgram:
+    """Up by RAMP_K_H, held where the glass transition asks for it, until WANTED and at least the usual hours
+    at the top.
+
+    conversion  of the least cured place when it goes in, 0..1 (below 1)
+    Raises DomainError for an unknown mould or thing, a wish outside 35 to 120 degC, or a room warmer than the
+    oven.
+    """
+    _check_oven(wish_c, mould, inside)
     top, why = min(
         [
             (wish_c, "what was wished for"),
@@ -119,7 +123,7 @@ def oven_program(
         )
     a, at, celsius, held = min(conversion, 0.999), 0.0, room_c, 0.0
     curve = [(0.0, celsius, a)]
-    while at < MOST_S and (celsius < top - 1e-6 or held < USUAL_S or (a < WANTED and held < 2 * USUAL_S)):
+    while at < MOST_S and (celsius < top - 1e-6 or held < (USUAL_S if a >= WANTED else 2 * USUAL_S)):
         ahead = glass_transition(kinetics, a) - ZERO_C_K + AHEAD_K
         celsius = (
             min(top, celsius + RAMP_K_H * STEP_S / 3600) if celsius + 1e-9 < min(top, ahead) else celsius

@@ -22,7 +22,7 @@ from ..plan_model import Plan
 from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
-from .care import care_note
+from .care import CareNote, care_note
 from .cure_record import Known
 from .gates import FUZZ, SPREAD, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
@@ -57,15 +57,7 @@ def finish_plan(
     rungs, why, verdicts = _ladder(wishes)
     oven, doubts = oven_of(piece, plan, cures, wishes, say)
     steps = [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, say.workshop)
-    packed = next((one for one in gates if one.code == "pack"), None)
     over = steps[-1].at if steps else None
-    used = [
-        sheets[one]
-        for one in sorted({layer.system_id for pour in plan.pours for layer in pour.layers})
-        if one in sheets
-    ]
-    # The note may say only what was done: that it went into the oven is known from its own test.
-    warmed = oven if any(one.gate == "post-cure" and one.result == "passed" for one in known.tests) else None
     made = FinishPlan(
         gates=gates,
         steps=steps,
@@ -74,7 +66,7 @@ def finish_plan(
         oven=oven,
         oven_top=oven_top(book, oven, wishes) if oven else None,
         hand_over_at=over,
-        care=care_note(piece, used, wishes, packed.expected_at if packed else None, over, warmed, say),
+        care=_care(piece, plan, sheets, known, gates, oven, over, say),
         verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, say),
         workings=book.workings,
     )
@@ -98,62 +90,77 @@ def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> l
     return [GATES[code] for code, is_wanted in wanted.items() if is_wanted]
 
 
+def _care(
+    piece: Piece,
+    plan: Plan,
+    sheets: dict[str, System],
+    known: Known,
+    gates: list[GateView],
+    oven: OvenProgram | None,
+    over: datetime | None,
+    say: Wording,
+) -> CareNote:
+    """The note says only what was done: that it went into the oven is known from its own test."""
+    packed = next((one.expected_at for one in gates if one.code == "pack"), None)
+    poured = sorted({layer.system_id for pour in plan.pours for layer in pour.layers} & set(sheets))
+    warmed = any(one.gate == "post-cure" and one.result == "passed" for one in known.tests)
+    wishes, used = piece.finish or Finish(), [sheets[one] for one in poured]
+    return care_note(piece, used, wishes, packed, over, oven if warmed else None, say)
+
+
+def _tried(known: Known, code: str, window: PourWindow) -> tuple[list[Tried], list[Tried]]:
+    """Tests of this gate, and of the other gates of the same pour, in their order."""
+    of_pour = [one for one in known.tests if one.pour == window.pour]
+    told = [
+        (
+            gate == code,
+            Tried(at_s=one.at_s, expected_s=expected_after(row, window), result=one.result),
+        )
+        for gate, row in GATES.items()
+        for one in of_pour
+        if one.gate == gate
+    ]
+    return [one for is_own, one in told if is_own], [one for is_own, one in told if not is_own]
+
+
 def _gate(
     book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Wording
 ) -> GateView:
     poured = known.poured_at.get(window.pour)
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)
     expected_s = expected_after(row, window)
-    tried = {
-        code: [
-            Tried(at_s=one.at_s, expected_s=expected_after(gate, window), result=one.result)
-            for one in known.tests
-            if (one.gate, one.pour) == (code, window.pour)
-        ]
-        for code, gate in GATES.items()
-    }
-    others = [one for code, many in tried.items() if code != row.code for one in many]
+    own, others = _tried(known, row.code, window)
     pace, spread, rests = _prior(known, window.pour)
-    view = readiness(expected_s, (now - begun).total_seconds(), tried[row.code], others, pace, spread)
-    tests = len(tried[row.code]) + len(others)
+    view = readiness(expected_s, (now - begun).total_seconds(), own, others, pace, spread)
+    tests = len(own) + len(others)
     next_at = (
         _there(say.workshop, begun + timedelta(seconds=view.next_s)) if view.next_s is not None else None
     )
     expected = _expected(book, row, window, expected_s)
-    chance = (
-        None
-        if view.chance_then is None
-        else book.figure(
+    chance = None
+    if view.chance_then is not None:
+        origin = _origin(known, window.pour)
+        inputs = [
+            book.computed("passes by the model after", expected),
+            Input(name="times as long, to begin with", value=pace, quantity="count", origin=origin),
+            Input(name="give or take, as a share", value=spread, quantity="fraction", origin=origin),
+            Input(name="tests of this pour", value=tests, quantity="count", origin="measured"),
+            Input(
+                name="how sharp a test is, as a share of the time",
+                value=FUZZ,
+                quantity="fraction",
+                origin="typical",
+            ),
+        ]
+        chance = book.figure(
             f"gate/{window.pour}/{row.code}/chance",
             f"{row.title}: chance that the test passes then",
             view.chance_then,
             "fraction",
             "over all paces this cure may have, each weighed by the tests so far",
-            [
-                book.computed("passes by the model after", expected),
-                Input(
-                    name="times as long, to begin with",
-                    value=pace,
-                    quantity="count",
-                    origin=_origin(known, window.pour),
-                ),
-                Input(
-                    name="give or take, as a share",
-                    value=spread,
-                    quantity="fraction",
-                    origin=_origin(known, window.pour),
-                ),
-                Input(name="tests of this pour", value=tests, quantity="count", origin="measured"),
-                Input(
-                    name="how sharp a test is, as a share of the time",
-                    value=FUZZ,
-                    quantity="fraction",
-                    origin="typical",
-                ),
-            ],
+            inputs,
             "ordered probit (McKelvey and Zavoina 1975); sharpness and spread: own judgement",
         )
-    )
     return GateView(
         code=row.code,
         title=row.title,

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
+from ..heat.run import March
 from .course import Course
 from .heat import HeatRun
 from .model import Early, HeatMap, LayerHeat
+
+Floats = NDArray[np.float64]
 
 RUNAWAY_C = 100.0  # past it a peak is a class, not a number
 CURVE_POINTS, MAP_TIMES = 60, 72
@@ -184,22 +189,29 @@ def rooms_to(run: HeatRun, void_id: str) -> dict[int, float]:
     return {first: round(room_c + low, 1)}
 
 
+def _map_times(course: Course, marches: Sequence[March]) -> Floats:
+    """Those that tell most, and a minute after each pour [s]."""
+    every = np.concatenate([done.times for done in marches])
+    hottest = np.concatenate([done.hottest.max(axis=1) for done in marches])
+    pours = [layer.at_s + 60 for layer in course.layers]
+    wanted: Floats = np.unique(np.concatenate([telling_times(every, hottest, MAP_TIMES), pours]))
+    within: Floats = wanted[wanted <= every[-1]]
+    return within
+
+
+def _rounded(values: Floats, digits: int) -> list[list[float]]:
+    return [[round(one, digits) for one in line] for line in values.tolist()]
+
+
 def heat_map(course: Course, void_id: str) -> HeatMap:
     """The middle of the void by height and time, of a run whose states were kept."""
     kept = [(done, layers) for done, layers in course.marches if len(done.kept_t)]
     if not kept:
         return HeatMap(void_id=void_id, times_s=[], heights_m=[], temperature_c=[], cure=[])
-    every = np.concatenate([done.times for done, _ in kept])
-    hottest = np.concatenate([done.hottest.max(axis=1) for done, _ in kept])
+    wanted = _map_times(course, [done for done, _ in kept])
     across = course.stack.grid.shape[2] if course.stack.grid else 1
     heights = course.stack.heights
     resin = heights > 0
-    wanted = np.unique(
-        np.concatenate(
-            [telling_times(every, hottest, MAP_TIMES), [layer.at_s + 60 for layer in course.layers]]
-        )
-    )
-    wanted = wanted[wanted <= every[-1]]
     t = np.full((len(wanted), len(heights)), np.nan)
     a = np.zeros((len(wanted), len(heights)))
     for done, _ in kept:
@@ -213,6 +225,6 @@ def heat_map(course: Course, void_id: str) -> HeatMap:
         void_id=void_id,
         times_s=[round(float(one)) for one in wanted],
         heights_m=[round(float(one), 5) for one in heights[resin]],
-        temperature_c=[[round(float(v), 1) for v in line] for line in filled[:, resin]],
-        cure=[[round(100 * float(v)) for v in line] for line in a[:, resin]],
+        temperature_c=_rounded(filled[:, resin], 1),
+        cure=[[round(one) for one in line] for line in (100 * a[:, resin]).tolist()],
     )

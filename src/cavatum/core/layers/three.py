@@ -4,6 +4,7 @@ edges are cooler. Rule 4.1.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -35,6 +36,10 @@ class Three(Data):
     across_m: list[float]
     heights_m: list[float]
     section_c: list[list[float | None]]
+
+
+def _shown(kelvin: float) -> float | None:
+    return None if math.isnan(kelvin) else round(kelvin - ZERO_C_K, 1)
 
 
 def in_three(
@@ -70,11 +75,8 @@ def in_three(
         return None
     dz, dy, dx = voxels.spacing
     along_x = (x1 - x0) >= (y1 - y0)  # the cut runs across the longer side
-    cut = (
-        run.hottest_k[:, :, run.hottest_k.shape[2] // 2]
-        if along_x
-        else run.hottest_k[:, run.hottest_k.shape[1] // 2, :]
-    )
+    middle_cell = run.hottest_k.shape[2 if along_x else 1] // 2
+    cut = run.hottest_k.take(middle_cell, axis=2 if along_x else 1)
     step = dy if along_x else dx
     across = (np.arange(cut.shape[1]) + 0.5) * step - cut.shape[1] * step / 2
     peaks = [round(one - ZERO_C_K, 1) for one in run.peaks_k]
@@ -86,5 +88,5 @@ def in_three(
         agrees=[abs(peak - column) <= AGREES_K for peak, column in zip(peaks, columns, strict=True)],
         across_m=[round(float(one), 5) for one in across],
         heights_m=[round((i + 0.5) * dz, 6) for i in range(cut.shape[0])],
-        section_c=[[None if np.isnan(v) else round(float(v) - ZERO_C_K, 1) for v in row] for row in cut],
+        section_c=[[_shown(float(v)) for v in row] for row in cut],
     )

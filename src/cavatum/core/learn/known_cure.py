@@ -31,6 +31,24 @@ def learned_of(plan: Plan, learned: Sequence[Learned]) -> Known:
     )
 
 
+def _test_of(one: Kept, script: Script, poured: dict[int, datetime]) -> GateTest | None:
+    """A test of a gate, said as such or as a step of the script; None for all else, or for what was never
+    poured.
+    """
+    event = one.event
+    if isinstance(event, GateTested):
+        gate, pour = event.gate, event.pour
+    elif isinstance(event, Tested):
+        step = next(step for step in script.steps if step.id == event.step)
+        gate, pour = OF_TEST.get(step.code, ""), step.pour or 0
+    else:
+        return None
+    if not gate or pour not in poured:
+        return None
+    at_s = (one.at - poured[pour]).total_seconds()
+    return GateTest(gate=gate, pour=pour, at_s=at_s, result=event.result)
+
+
 def known_of(
     plan: Plan,
     learned: Sequence[Learned],
@@ -44,33 +62,11 @@ def known_of(
     room_c  what the plan took the room for [degC], until a reading says otherwise
     """
     state = fold(script, kept)
-    steps = {step.id: step for step in script.steps}
-    poured = {
-        pour.number: at for pour in plan.pours if (at := poured_at(script, state, pour.number)) is not None
-    }
-    tests: list[GateTest] = []
-    read: dict[str, tuple[float, datetime]] = {}
-    for one in kept:
-        event = one.event
-        if str(one.event_id) in state.undone:
-            continue
-        if isinstance(event, ReadOff):
-            read[event.what] = (event.value, one.at)
-        elif isinstance(event, (GateTested, Tested)):
-            gate, pour = (
-                (event.gate, event.pour)
-                if isinstance(event, GateTested)
-                else (OF_TEST.get(steps[event.step].code, ""), steps[event.step].pour)
-            )
-            if gate and pour in poured:
-                tests.append(
-                    GateTest(
-                        gate=gate,
-                        pour=pour,
-                        at_s=(one.at - poured[pour]).total_seconds(),
-                        result=event.result,
-                    )
-                )
+    times = {pour.number: poured_at(script, state, pour.number) for pour in plan.pours}
+    poured = {number: at for number, at in times.items() if at is not None}
+    standing = [one for one in kept if str(one.event_id) not in state.undone]
+    tests = [test for one in standing if (test := _test_of(one, script, poured)) is not None]
+    read = {one.event.what: (one.event.value, one.at) for one in standing if isinstance(one.event, ReadOff)}
     surface = read.get("surface_c")
     return learned_of(plan, learned).model_copy(
         update={

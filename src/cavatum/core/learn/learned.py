@@ -7,14 +7,15 @@ without its origin in the working.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from datetime import datetime
-from typing import Literal
+from statistics import median_high
+from typing import Literal, TypeVar
 
 from ..common.plain_numbers import plainly
+from ..common.readings import Reading
 from ..common.working import Data, Quantity
 from ..common.workshop import Workshop
-from ..piece.coats import Coat
 from ..piece.document import Piece
 from ..plan_model import Plan
 from ..resin.system import LearnedPace, System
@@ -73,27 +74,29 @@ def learn(observations: Sequence[Observation], set_aside: Collection[tuple[str, 
     )
 
 
+def _can_be(factor: Factor, value: float) -> bool:
+    return factor.least <= value <= factor.most and (value > 0 or factor.is_share)
+
+
+def _why_not(factor: Factor, aside: bool, missing: int) -> str:
+    """Why it does not go into the plan; empty where it does."""
+    if aside:
+        return "set aside by you"
+    return f"{missing} more runs are needed" if missing > 0 else factor.why_shown
+
+
 def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> Learned | None:
-    sound = [
-        one for one in many if factor.least <= one.value <= factor.most and (one.value > 0 or factor.is_share)
-    ]
+    sound = [one for one in many if _can_be(factor, one.value)]
     out = [f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound]
     if not sound:
         return None
-    centre = sound[0].centre if factor.code != "pump" else sorted(one.value for one in sound)[len(sound) // 2]
+    centre = sound[0].centre if factor.code != "pump" else median_high([one.value for one in sound])
     guess = estimate(factor, centre, [one.value for one in sound])
     runs = [
         LearnedRun(run_id=one.run_id, at=one.at, value=one.value, says=one.says, aside=chance > SURE_ASIDE)
         for one, chance in zip(sound, guess.aside, strict=True)
     ]
-    counted = sum(1 for one in runs if not one.aside)
-    why = (
-        "set aside by you"
-        if aside
-        else f"{LEAST_RUNS - counted} more runs are needed"
-        if counted < LEAST_RUNS
-        else factor.why_shown
-    )
+    why = _why_not(factor, aside, LEAST_RUNS - sum(not one.aside for one in runs))
     return Learned(
         code=factor.code,
         key=key,
@@ -124,6 +127,47 @@ class LearnedUse(Data):
     says: str
 
 
+def _use(one: Learned, says: str) -> LearnedUse:
+    return LearnedUse(code=one.code, key=one.key, says=f"{says}, by {len(one.runs)} runs")
+
+
+OfReading = TypeVar("OfReading", bound=Reading)
+
+
+def _with_learned(now: OfReading, value: float) -> OfReading:
+    return now.model_copy(update={"value": value, "origin": "learned", "as_typed": ""})
+
+
+def _apply_pace(one: Learned, sheets: dict[str, System]) -> list[LearnedUse]:
+    if one.key not in sheets or sheets[one.key].cure_fit is not None:
+        return []
+    pace = LearnedPace(times=one.value, low=one.low, high=one.high, runs=len(one.runs))
+    sheets[one.key] = sheets[one.key].model_copy(update={"learned_pace": pace})
+    return [_use(one, f"{one.called} takes {one.value:.2f} times as long as its sheet says")]
+
+
+def _apply_pump(one: Learned, sheets: dict[str, System]) -> list[LearnedUse]:
+    system_id, part = one.key.rsplit("/", 1)
+    field = f"pump_{part.lower()}_kg"
+    now = getattr(sheets.get(system_id), field, None)
+    if now is None or now.origin not in ("sheet", "typical"):
+        return []
+    sheets[system_id] = sheets[system_id].model_copy(update={field: _with_learned(now, one.value)})
+    return [_use(one, f"a stroke of part {part} is {plainly(one.value * 1000, 3)} g")]
+
+
+def _apply_waste(one: Learned, workshop: Workshop) -> tuple[Workshop, list[LearnedUse]]:
+    share, fixed = workshop.residue_fraction, workshop.residue_m3
+    if not share.origin == fixed.origin == "typical":
+        return workshop, []
+    changed = {
+        "residue_fraction": _with_learned(share, share.value * one.value),
+        "residue_m3": _with_learned(fixed, fixed.value * one.value),
+    }
+    said = f"{one.value:.2f} times what usually stays in a cup"
+    return workshop.model_copy(update=changed), [_use(one, said)]
+
+
 def apply(
     learned: Sequence[Learned], sheets: dict[str, System], workshop: Workshop
 ) -> tuple[dict[str, System], Workshop, list[LearnedUse]]:
@@ -132,55 +176,13 @@ def apply(
     """
     sheets, taken = dict(sheets), []
     for one in (one for one in learned if one.used):
-        if one.code == "pace" and one.key in sheets and sheets[one.key].cure_fit is None:
-            pace = LearnedPace(times=one.value, low=one.low, high=one.high, runs=len(one.runs))
-            sheets[one.key] = sheets[one.key].model_copy(update={"learned_pace": pace})
-            taken.append(
-                LearnedUse(
-                    code=one.code,
-                    key=one.key,
-                    says=f"{one.called} takes {one.value:.2f} times as long as its sheet says, by "
-                    f"{len(one.runs)} runs",
-                )
-            )
-        elif (
-            one.code == "waste"
-            and workshop.residue_fraction.origin == "typical"
-            and workshop.residue_m3.origin == "typical"
-        ):
-            share = workshop.residue_fraction.model_copy(
-                update={
-                    "value": workshop.residue_fraction.value * one.value,
-                    "origin": "learned",
-                    "as_typed": "",
-                }
-            )
-            fixed = workshop.residue_m3.model_copy(
-                update={"value": workshop.residue_m3.value * one.value, "origin": "learned", "as_typed": ""}
-            )
-            workshop = workshop.model_copy(update={"residue_fraction": share, "residue_m3": fixed})
-            taken.append(
-                LearnedUse(
-                    code=one.code,
-                    key=one.key,
-                    says=f"{one.value:.2f} times what usually stays in a cup, by {len(one.runs)} runs",
-                )
-            )
+        if one.code == "pace":
+            taken += _apply_pace(one, sheets)
+        elif one.code == "waste":
+            workshop, used = _apply_waste(one, workshop)
+            taken += used
         elif one.code == "pump":
-            system_id, part = one.key.rsplit("/", 1)
-            field = f"pump_{part.lower()}_kg"
-            now = getattr(sheets.get(system_id), field, None)
-            if now is not None and now.origin in ("sheet", "typical"):
-                stroke = now.model_copy(update={"value": one.value, "origin": "learned", "as_typed": ""})
-                sheets[system_id] = sheets[system_id].model_copy(update={field: stroke})
-                taken.append(
-                    LearnedUse(
-                        code=one.code,
-                        key=one.key,
-                        says=f"a stroke of part {part} is {plainly(one.value * 1000, 3)} g, by "
-                        f"{len(one.runs)} runs",
-                    )
-                )
+            taken += _apply_pump(one, sheets)
     return sheets, workshop, taken
 
 
@@ -195,26 +197,33 @@ class Advice(Data):
     says: str
 
 
+def _soak_advice(learned: Mapping[tuple[FactorCode, str], Learned], piece: Piece) -> list[Advice]:
+    of_piece = piece.survey.grain if piece.survey else "not said"
+    filled = [(f"/voids/{index}", one, of_piece) for index, one in enumerate(piece.voids)]
+    coated = [(f"/coats/{index}", one, one.grain) for index, one in enumerate(piece.coats)]
+    found = []
+    for pointer, one, grain in [*filled, *coated]:
+        soak = learned.get(("soak", grain))
+        is_open = one.soak_m3_m2 is None or one.soak_m3_m2.origin == "typical"
+        if soak and is_open and one.wall == "wood":
+            found.append(
+                Advice(
+                    pointer=f"{pointer}/soak_m3_m2",
+                    value=soak.value,
+                    quantity="areal_volume",
+                    says=f"{one.name}: {grain} wood drinks {soak.value * 1e6:.0f} mL/m² here, by "
+                    f"{len(soak.runs)} runs",
+                )
+            )
+    return found
+
+
 def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
     """Soak of wooden voids and coats, the film of coats: the person's to take, since they belong to a piece.
     A leftover is no advice for a reserve: it is
     what reserves come to already."""
     by = {(one.code, one.key): one for one in learned if one.used}
-    found: list[Advice] = []
-    for kind, filled in (("voids", piece.voids), ("coats", piece.coats)):
-        for index, one in enumerate(filled):
-            grain = one.grain if isinstance(one, Coat) else piece.survey.grain if piece.survey else "not said"
-            soak = by.get(("soak", grain))
-            if soak and one.wall == "wood" and (one.soak_m3_m2 is None or one.soak_m3_m2.origin == "typical"):
-                found.append(
-                    Advice(
-                        pointer=f"/{kind}/{index}/soak_m3_m2",
-                        value=soak.value,
-                        quantity="areal_volume",
-                        says=f"{one.name}: {grain} wood drinks {soak.value * 1e6:.0f} mL/m² here, by "
-                        f"{len(soak.runs)} runs",
-                    )
-                )
+    found = _soak_advice(by, piece)
     for index, coat in enumerate(piece.coats):
         film = by.get(("film", coat.portions[-1].system_id or piece.system_id or ""))
         if film and coat.film_m.origin == "typical":

@@ -4,7 +4,9 @@ value speaks of the same truth.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import datetime
+from typing import NamedTuple
 
 from ..common.plain_numbers import plainly
 from ..common.working import Data
@@ -29,84 +31,81 @@ class Observation(Data):
     says: str
 
 
+class _Word(NamedTuple):
+    """One measured factor, in words what it rests on; centre: what is usual."""
+
+    code: FactorCode
+    key: str
+    called: str
+    centre: float
+    value: float
+    says: str
+
+
+def _of_batches(record: RunRecord) -> Iterator[_Word]:
+    for batch in record.batches:
+        if batch.residue_kg is None:
+            continue
+        usual = RESIDUE_SHARE * (batch.weighed_kg or batch.planned_kg) + RESIDUE_KG
+        stayed = f"{plainly(batch.residue_kg * 1000, 3)} g stayed in the cup"
+        says = f"{stayed}, {plainly(usual * 1000, 3)} g is usual"
+        yield _Word("waste", "", "every cup", 1.0, batch.residue_kg / usual, says)
+
+
+def _of_pours(record: RunRecord) -> Iterator[_Word]:
+    names = {one.system_id: one.system for one in record.batches}
+    for pour in record.pours:
+        mine = [one for one in record.batches if one.pour == pour.pour]
+        if not mine:
+            continue
+        system, film = mine[0].system_id, _film(record, pour, mine)
+        if film is not None:
+            says = f"{film:.2f} of the {plainly(pour.depth_m * 1000, 2)} mm planned"
+            yield _Word("film", system, mine[0].system, 1.0, film, says)
+        if (pace := _pace(record, pour)) is not None:
+            yield _Word("pace", system, names[system], 1.0, pace[0], pace[1])
+
+
+def _of_run(record: RunRecord) -> Iterator[_Word]:
+    if record.leftover_kg is not None and record.used_kg:
+        share = record.leftover_kg / record.used_kg
+        says = f"{plainly(record.leftover_kg * 1000, 3)} g of {plainly(record.used_kg, 3)} kg"
+        yield _Word("leftover", "", "all of it", LEFTOVER_TYPICAL, share, says)
+
+
+def _of_amounts(record: RunRecord) -> Iterator[_Word]:
+    for one in record.amounts:
+        if one.what == "soak_m3_m2":
+            typical = SOAK_TYPICAL_M3_M2.get(one.of, SOAK_TYPICAL_M3_M2["open"])
+            called, says = one.of or "open-pored wood", f"{plainly(one.value * 1e6, 3)} mL/m²"
+            yield _Word("soak", one.of or "open", called, typical, one.value, says)
+        elif one.what == "scale_ratio":
+            says = f"showed {one.value:.4f} of a known weight"
+            yield _Word("scale", "", "the scale", 1.0, one.value, says)
+        elif one.what in ("pump_a_kg", "pump_b_kg"):
+            part, says = one.what[5].upper(), f"{plainly(one.value * 1000, 3)} g a stroke"
+            yield _Word("pump", f"{one.of}/{part}", f"part {part}", one.value, one.value, says)
+
+
 def observe(record: RunRecord) -> list[Observation]:
     """All that this run can say; at most one word on each factor and key, the mean where it was measured
     several times.
     """
+    said = [*_of_batches(record), *_of_pours(record), *_of_run(record), *_of_amounts(record)]
     found: dict[tuple[FactorCode, str], list[Observation]] = {}
-
-    def add(code: FactorCode, key: str, called: str, centre: float, value: float, says: str) -> None:
-        found.setdefault((code, key), []).append(
+    for one in said:
+        found.setdefault((one.code, one.key), []).append(
             Observation(
-                code=code,
-                key=key,
-                called=called,
-                centre=centre,
-                value=value,
+                code=one.code,
+                key=one.key,
+                called=one.called,
+                centre=one.centre,
+                value=one.value,
                 run_id=record.run_id,
                 at=record.ended_at or record.begun_at,
-                says=says,
+                says=one.says,
             )
         )
-
-    names = {one.system_id: one.system for one in record.batches}
-    for batch in record.batches:
-        if batch.residue_kg is not None:
-            usual = RESIDUE_SHARE * (batch.weighed_kg or batch.planned_kg) + RESIDUE_KG
-            add(
-                "waste",
-                "",
-                "every cup",
-                1.0,
-                batch.residue_kg / usual,
-                f"{plainly(batch.residue_kg * 1000, 3)} g stayed in the cup, {plainly(usual * 1000, 3)} "
-                "g is usual",
-            )
-    for pour in record.pours:
-        mine = [one for one in record.batches if one.pour == pour.pour]
-        film = _film(record, pour, mine)
-        if film is not None and mine:
-            add(
-                "film",
-                mine[0].system_id,
-                mine[0].system,
-                1.0,
-                film,
-                f"{film:.2f} of the {plainly(pour.depth_m * 1000, 2)} mm planned",
-            )
-        if mine and (pace := _pace(record, pour)) is not None:
-            add("pace", mine[0].system_id, names[mine[0].system_id], 1.0, pace[0], pace[1])
-    if record.leftover_kg is not None and record.used_kg:
-        add(
-            "leftover",
-            "",
-            "all of it",
-            LEFTOVER_TYPICAL,
-            record.leftover_kg / record.used_kg,
-            f"{plainly(record.leftover_kg * 1000, 3)} g of {plainly(record.used_kg, 3)} kg",
-        )
-    for one in record.amounts:
-        if one.what == "soak_m3_m2":
-            typical = SOAK_TYPICAL_M3_M2.get(one.of, SOAK_TYPICAL_M3_M2["open"])
-            add(
-                "soak",
-                one.of or "open",
-                one.of or "open-pored wood",
-                typical,
-                one.value,
-                f"{plainly(one.value * 1e6, 3)} mL/m²",
-            )
-        elif one.what == "scale_ratio":
-            add("scale", "", "the scale", 1.0, one.value, f"showed {one.value:.4f} of a known weight")
-        elif one.what in ("pump_a_kg", "pump_b_kg"):
-            add(
-                "pump",
-                f"{one.of}/{one.what[5].upper()}",
-                f"part {one.what[5].upper()}",
-                one.value,
-                one.value,
-                f"{plainly(one.value * 1000, 3)} g a stroke",
-            )
     return [_mean(many) for many in found.values()]
 
 
@@ -119,6 +118,13 @@ def _mean(many: list[Observation]) -> Observation:
     )
 
 
+def _laid_kg(batch: BatchRecord) -> float | None:
+    """What left the cup for the piece; None where it was not weighed."""
+    if batch.weighed_kg is None or batch.residue_kg is None:
+        return None
+    return batch.weighed_kg - batch.residue_kg - (batch.leftover_kg or 0.0)
+
+
 def _film(record: RunRecord, pour: PourRecord, batches: list[BatchRecord]) -> float | None:
     """Film over the planned one: by a comb where one was read, else by what was weighed less what stayed in
     cups, soaked in or dripped as planned.
@@ -128,12 +134,11 @@ def _film(record: RunRecord, pour: PourRecord, batches: list[BatchRecord]) -> fl
     combs = [one.value for one in record.amounts if one.what == "film_m" and one.of in ("", f"p{pour.pour}")]
     if combs:
         return combs[-1] / pour.depth_m
-    if any(one.weighed_kg is None or one.residue_kg is None for one in batches) or not batches:
+    laid = [_laid_kg(one) for one in batches]
+    known = [one for one in laid if one is not None]
+    if not known or len(known) < len(laid):
         return None
-    used = (
-        sum((one.weighed_kg or 0.0) - (one.residue_kg or 0.0) - (one.leftover_kg or 0.0) for one in batches)
-        / pour.density_kg_m3
-    )
+    used = sum(known) / pour.density_kg_m3
     return (used - pour.soak_m3) / pour.planned_m3 if used > pour.soak_m3 else None
 
 

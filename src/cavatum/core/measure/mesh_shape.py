@@ -190,22 +190,24 @@ def middle_cut(solid: Solid) -> list[Ring]:
     return _slice(solid, along, float((low + high)[along] / 2 + OFF_MIDDLE * size[along]), (across, 2))
 
 
+def _crossing(tri: Floats, d: Floats, keep: tuple[int, int]) -> list[tuple[float, ...]]:
+    """Where the edges of a triangle pass through the plane; d: its corners' distances from it."""
+    ends = [
+        tri[i] + (tri[j] - tri[i]) * d[i] / (d[i] - d[j])
+        for i, j in ((0, 1), (1, 2), (2, 0))
+        if d[i] * d[j] < 0
+    ]
+    return [tuple(round(float(one[k]), 9) for k in keep) for one in ends[:2]]
+
+
 def _slice(solid: Solid, axis: int, at: float, keep: tuple[int, int]) -> list[Ring]:
     """Rings in which the plane axis = at cuts the mesh."""
     corners = solid.corners[solid.triangles]
     side = corners[:, :, axis] - at
     side[side == 0] = 1e-12
     cut = np.flatnonzero((side.min(axis=1) < 0) & (side.max(axis=1) > 0))
-    lines = []
-    for tri, d in zip(corners[cut], side[cut], strict=True):
-        ends = [
-            tri[i] + (tri[j] - tri[i]) * d[i] / (d[i] - d[j])
-            for i, j in ((0, 1), (1, 2), (2, 0))
-            if d[i] * d[j] < 0
-        ]
-        pair = [tuple(round(float(one[k]), 9) for k in keep) for one in ends[:2]]
-        if len(pair) == 2 and pair[0] != pair[1]:
-            lines.append(LineString(pair))
+    pairs = [_crossing(tri, d, keep) for tri, d in zip(corners[cut], side[cut], strict=True)]
+    lines = [LineString(pair) for pair in pairs if len(set(pair)) == 2]
     if not lines:
         return []
     merged = linemerge(lines)

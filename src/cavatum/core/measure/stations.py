@@ -146,8 +146,7 @@ class RiverHollow(Hollow):
         )
 
 
-def river_hollow(shape: River) -> RiverHollow:
-    places = [station.at_m.value for station in shape.stations]
+def _check_stations(shape: River, places: list[float]) -> None:
     for number, (low, high) in enumerate(zip(places, places[1:], strict=False), start=2):
         if high <= low:
             raise DomainError(
@@ -165,6 +164,11 @@ def river_hollow(shape: River) -> RiverHollow:
             way_out="Type the widths.",
             code="no-area",
         )
+
+
+def river_hollow(shape: River) -> RiverHollow:
+    places = [station.at_m.value for station in shape.stations]
+    _check_stations(shape, places)
     edges = [station.edge_m for station in shape.stations]
     return RiverHollow(
         at_m=tuple(places),

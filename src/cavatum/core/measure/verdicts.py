@@ -7,6 +7,7 @@ from __future__ import annotations
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Wording
+from ..piece.coats import Coat
 from ..piece.document import Piece
 from .model import CoatPlan, LevelPlan, VoidPlan
 
@@ -59,6 +60,65 @@ GRAIN_WORDS = {
 FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a word
 
 
+def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
+    found: list[Verdict] = []
+    school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
+    if school and not 1 / FAR_OFF < school.times < FAR_OFF:
+        found.append(
+            _measure(
+                "care",
+                "rule-far-off",
+                f"Your rule lays {say.film(school.film.value)}",
+                f"{school.rule} is {say.film(school.film.value)}, {plainly(school.times, 2)} times the "
+                f"{say.film(plan.film.value)} you want on {plan.name}.",
+                "Decide by the film; the rule then takes care of itself.",
+                "2.5",
+            )
+        )
+    if school and school.called:
+        found.append(
+            _measure(
+                "care",
+                "claims-disagree",
+                "A claim that does not fit",
+                f"{school.rule} is often called {say.film(school.called.value)}; it is "
+                f"{say.film(school.film.value)}.",
+                "Trust the amount, not the name.",
+                "2.5",
+            )
+        )
+    return found
+
+
+def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
+    found: list[Verdict] = []
+    if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
+        found.append(
+            _measure(
+                "care",
+                "notch-far-off",
+                "The spreader lays another film",
+                f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is "
+                f"wanted on {plan.name}.",
+                "Take another notch, or spread twice.",
+                "2.10",
+            )
+        )
+    if plan.edge_film and plan.edge_film.value < plan.film.value / 2 and coat.run_off is None:
+        found.append(
+            _measure(
+                "good",
+                "edges-thin",
+                f"Edges of {plan.name}",
+                f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the "
+                "rest hangs as drips or falls.",
+                "Count drips, or coat the edges again.",
+                "2.9",
+            )
+        )
+    return found
+
+
 def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Wording) -> list[Verdict]:
     """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep
     little.
@@ -67,55 +127,40 @@ def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Wording) -> list[Ver
     found = []
     for plan in coats:
         coat = documents[plan.coat_id]
-        school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
-        if school and not 1 / FAR_OFF < school.times < FAR_OFF:
-            found.append(
-                _measure(
-                    "care",
-                    "rule-far-off",
-                    f"Your rule lays {say.film(school.film.value)}",
-                    f"{school.rule} is {say.film(school.film.value)}, {plainly(school.times, 2)} times the "
-                    f"{say.film(plan.film.value)} you want on {plan.name}.",
-                    "Decide by the film; the rule then takes care of itself.",
-                    "2.5",
-                )
+        found += [*_rule_verdicts(coat, plan, say), *_film_verdicts(coat, plan, say)]
+    return found
+
+
+def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
+    found: list[Verdict] = []
+    if level.freeboard is None:
+        return found
+    if level.freeboard.value < 0 and level.overflow is not None and level.overflow.value > 0:
+        found.append(
+            _measure(
+                "stops",
+                "runs-over",
+                "It would run over",
+                f"As it stands, {say.volume(level.overflow.value)} would run over the low side.",
+                "Shim it level first.",
+                "2.7",
+                "/level",
             )
-        if school and school.called:
-            found.append(
-                _measure(
-                    "care",
-                    "claims-disagree",
-                    "A claim that does not fit",
-                    f"{school.rule} is often called {say.film(school.called.value)}; it is "
-                    f"{say.film(school.film.value)}.",
-                    "Trust the amount, not the name.",
-                    "2.5",
-                )
+        )
+    highest = max(corner.shim.value for corner in level.corners)
+    if highest > 0.0005:
+        worst = max(level.corners, key=lambda one: one.shim.value)
+        found.append(
+            _measure(
+                "care",
+                "not-level",
+                "Not level",
+                f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
+                "Shim it and read the level again.",
+                "2.7",
+                "/level",
             )
-        if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
-            found.append(
-                _measure(
-                    "care",
-                    "notch-far-off",
-                    "The spreader lays another film",
-                    f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is "
-                    f"wanted on {plan.name}.",
-                    "Take another notch, or spread twice.",
-                    "2.10",
-                )
-            )
-        if plan.edge_film and plan.edge_film.value < plan.film.value / 2 and coat.run_off is None:
-            found.append(
-                _measure(
-                    "good",
-                    "edges-thin",
-                    f"Edges of {plan.name}",
-                    f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the "
-                    "rest hangs as drips or falls.",
-                    "Count drips, or coat the edges again.",
-                    "2.9",
-                )
-            )
+        )
     return found
 
 
@@ -139,34 +184,7 @@ def stand_verdicts(
                     f"/voids/{index}/form/dam_m",
                 )
             )
-    if level is not None and level.freeboard is not None:
-        if level.freeboard.value < 0 and level.overflow is not None and level.overflow.value > 0:
-            found.append(
-                _measure(
-                    "stops",
-                    "runs-over",
-                    "It would run over",
-                    f"As it stands, {say.volume(level.overflow.value)} would run over the low side.",
-                    "Shim it level first.",
-                    "2.7",
-                    "/level",
-                )
-            )
-        highest = max(corner.shim.value for corner in level.corners)
-        if highest > 0.0005:
-            worst = max(level.corners, key=lambda one: one.shim.value)
-            found.append(
-                _measure(
-                    "care",
-                    "not-level",
-                    "Not level",
-                    f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
-                    "Shim it and read the level again.",
-                    "2.7",
-                    "/level",
-                )
-            )
-    return found
+    return found + (_level_verdicts(level, say) if level is not None else [])
 
 
 def _measure(

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 from ..common.wording import Wording
 from ..common.working import Data
-from ..learn.record import RunRecord
+from ..learn.record import BatchRecord, RunRecord
 from ..measure.holddown import floats
 from ..piece.document import Piece, Void
 from ..resin.ratio import ratio_of
@@ -40,35 +40,39 @@ def shown_by(
     return list(reversed(once.values()))
 
 
+def _batch(batch: BatchRecord, say: Wording) -> list[Shown]:
+    found: list[Shown] = []
+    called = f"batch {batch.batch} of pour {batch.pour}"
+    if batch.ratio_off is not None and abs(batch.ratio_off) > OFF:
+        found.append(Shown(fact="ratio-off", says=f"{called}: {batch.ratio_off:+.1%}"))
+    if batch.stir_s is not None and batch.stir_s < STIR_SHORT * batch.stir_planned_s:
+        found.append(
+            Shown(
+                fact="stir-short",
+                says=f"{called}: {say.duration(batch.stir_s)} of {say.duration(batch.stir_planned_s)}",
+            )
+        )
+    if batch.weighed_kg is not None and batch.weighed_kg < 0.95 * batch.planned_kg:
+        found.append(
+            Shown(
+                fact="short-mix",
+                says=f"{called}: {say.mass(batch.weighed_kg)} of {say.mass(batch.planned_kg)}",
+            )
+        )
+    if batch.weighed_kg is not None and batch.weighed_kg > 1.1 * batch.planned_kg:
+        found.append(
+            Shown(
+                fact="overfilled",
+                says=f"{called}: {say.mass(batch.weighed_kg)} for {say.mass(batch.planned_kg)}",
+            )
+        )
+    if batch.rested is False:
+        found.append(Shown(fact="no-rest", says=f"{called}: its rest was left out"))
+    return found
+
+
 def _mixing(record: RunRecord, say: Wording) -> list[Shown]:
-    found = []
-    for batch in record.batches:
-        called = f"batch {batch.batch} of pour {batch.pour}"
-        if batch.ratio_off is not None and abs(batch.ratio_off) > OFF:
-            found.append(Shown(fact="ratio-off", says=f"{called}: {batch.ratio_off:+.1%}"))
-        if batch.stir_s is not None and batch.stir_s < STIR_SHORT * batch.stir_planned_s:
-            found.append(
-                Shown(
-                    fact="stir-short",
-                    says=f"{called}: {say.duration(batch.stir_s)} of {say.duration(batch.stir_planned_s)}",
-                )
-            )
-        if batch.weighed_kg is not None and batch.weighed_kg < 0.95 * batch.planned_kg:
-            found.append(
-                Shown(
-                    fact="short-mix",
-                    says=f"{called}: {say.mass(batch.weighed_kg)} of {say.mass(batch.planned_kg)}",
-                )
-            )
-        if batch.weighed_kg is not None and batch.weighed_kg > 1.1 * batch.planned_kg:
-            found.append(
-                Shown(
-                    fact="overfilled",
-                    says=f"{called}: {say.mass(batch.weighed_kg)} for {say.mass(batch.planned_kg)}",
-                )
-            )
-        if batch.rested is False:
-            found.append(Shown(fact="no-rest", says=f"{called}: its rest was left out"))
+    found = [shown for batch in record.batches for shown in _batch(batch, say)]
     if record.batches and all(batch.weighed_kg is None for batch in record.batches):
         found.append(Shown(fact="ratio-unknown", says="no batch stood on the scale"))
     return found
@@ -160,7 +164,7 @@ def _steps(record: RunRecord) -> list[Shown]:
     return found
 
 
-def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
+def _wood(piece: Piece) -> list[Shown]:
     found, survey = [], piece.survey
     if survey and survey.moisture and survey.moisture.value > WET:
         found.append(Shown(fact="wood-wet", says=f"{survey.moisture.value:.0%} measured"))
@@ -169,6 +173,11 @@ def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
         found.append(Shown(fact="not-sealed", says="bare wood, sealing never ticked"))
     if woody and any(one.soak_m3_m2 is None for one in piece.voids if one.wall == "wood"):
         found.append(Shown(fact="soak-unknown", says="no soak was counted"))
+    return found
+
+
+def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
+    found = _wood(piece)
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))

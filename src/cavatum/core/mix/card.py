@@ -10,6 +10,7 @@ from ..common.plain_numbers import plainly
 from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
+from ..piece.colour import Recipe
 from ..piece.shelf_items import Goods
 from ..resin.ratio import ratio_error
 from .batches import CUP_FILL, BatchWeights, mixed_for
@@ -223,6 +224,46 @@ def _colours(
     ]
 
 
+def _dose(
+    book: Workbook,
+    key: str,
+    need: ColourNeed,
+    recipe: Recipe,
+    dose: Scaled,
+    clear: Figure,
+    workshop: Workshop,
+    goods: Goods,
+) -> DosePlan:
+    part = next(part for part in recipe.parts if part.colourant_id == dose.colourant_id)
+    told = goods.colourants.get(dose.colourant_id)
+    name = told.name if told else dose.colourant_id
+    figure = book.figure(
+        f"{key}/{dose.colourant_id}",
+        f"{name} for {need.colour or 'this cup'}",
+        dose.mass_kg,
+        "mass",
+        "share × clear mix, to the scale's step",
+        [
+            part.share.as_input("share of the clear mix"),
+            book.computed("clear mix", clear),
+            workshop.scale.step_kg.as_input("scale step"),
+        ],
+        f"recipe {recipe.name}, version {recipe.version}",
+        [_off(dose)] if dose.off else [],
+    )
+    return DosePlan(
+        colourant_id=dose.colourant_id,
+        name=name,
+        share=part.share.value,
+        mass=figure,
+        off=dose.off,
+        drops=dose.drops,
+        drops_off=dose.drops_off,
+        drop_kg=told.drop_kg.value if told and told.drop_kg else None,
+        kind=told.kind if told else "",
+    )
+
+
 def _colour(
     book: Workbook,
     key: str,
@@ -251,39 +292,9 @@ def _colour(
         "shares by volume needed; several colours come out of one clear mix",
     )
     doses = []
-    recipe = need.recipe
-    if recipe is not None:
-        for dose in scaled(recipe, clear.value, workshop.scale.step_kg.value, goods.colourants):
-            part = next(part for part in recipe.parts if part.colourant_id == dose.colourant_id)
-            told = goods.colourants.get(dose.colourant_id)
-            name = told.name if told else dose.colourant_id
-            figure = book.figure(
-                f"{key}/{dose.colourant_id}",
-                f"{name} for {need.colour or 'this cup'}",
-                dose.mass_kg,
-                "mass",
-                "share × clear mix, to the scale's step",
-                [
-                    part.share.as_input("share of the clear mix"),
-                    book.computed("clear mix", clear),
-                    workshop.scale.step_kg.as_input("scale step"),
-                ],
-                f"recipe {recipe.name}, version {recipe.version}",
-                [_off(dose)] if dose.off else [],
-            )
-            doses.append(
-                DosePlan(
-                    colourant_id=dose.colourant_id,
-                    name=name,
-                    share=part.share.value,
-                    mass=figure,
-                    off=dose.off,
-                    drops=dose.drops,
-                    drops_off=dose.drops_off,
-                    drop_kg=told.drop_kg.value if told and told.drop_kg else None,
-                    kind=told.kind if told else "",
-                )
-            )
+    if need.recipe is not None:
+        weighed = scaled(need.recipe, clear.value, workshop.scale.step_kg.value, goods.colourants)
+        doses = [_dose(book, key, need, need.recipe, dose, clear, workshop, goods) for dose in weighed]
     through = _through(book, key, need)
     return ColourPlan(
         colour=need.colour,

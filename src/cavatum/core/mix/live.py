@@ -12,7 +12,7 @@ from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.working import Data
 from .scale import QUIET_S, ScaleReading, at_rest, doubts
-from .weigh_events import WeighState, WeighTask
+from .weigh_events import WeighState, WeighStep, WeighTask
 
 SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
 LIFTED_STEPS, ZERO_STEPS = 5, 2
@@ -110,35 +110,12 @@ def live(
     return _over_the_step(base, task, state, last.mass_kg, rest)
 
 
-def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float, rest: bool) -> Live:
-    assert state.current is not None and state.zero_kg is not None  # asked before
-    step, zero = state.steps[state.current], state.zero_kg
-    net = gross - zero
-    share = net / step.remaining_kg if step.remaining_kg > 0 else 0.0
-    with_net = base.model_copy(
-        update={"net_kg": net, "share": share, "can_take": rest and net > task.step_kg}
-    )
-    if rest and abs(gross) <= ZERO_STEPS * task.step_kg and abs(zero) > 10 * task.step_kg:
-        return with_net.model_copy(
-            update={
-                "tone": "tared",
-                "can_take": False,
-                "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back.",
-            }
-        )
-    if net < -LIFTED_STEPS * task.step_kg and _may_be_taken_out(state, -net):
-        return with_net.model_copy(
-            update={
-                "tone": "taken out",
-                "taken_out": state.steps[0].key,
-                "can_take": rest,
-                "says": f"Less than before: taken out of {state.steps[0].name} again?",
-            }
-        )
-    if net < -LIFTED_STEPS * task.step_kg:
-        return with_net.model_copy(
-            update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."}
-        )
+def _is_tared(task: WeighTask, gross: float, zero: float) -> bool:
+    return abs(gross) <= ZERO_STEPS * task.step_kg and abs(zero) > 10 * task.step_kg
+
+
+def _while_pouring(with_net: Live, step: WeighStep, net: float, rest: bool) -> Live:
+    """What is in the cup against what is wanted: too much, close enough, nearly there, or go on."""
     if net > step.remaining_kg + step.close_kg:
         return with_net.model_copy(
             update={
@@ -153,9 +130,42 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
         return with_net.model_copy(
             update={"tone": "on it", "says": "On it." if rest else "Stop, let it settle.", "ready": rest}
         )
-    if share >= SLOW_FROM:
+    if (with_net.share or 0.0) >= SLOW_FROM:
         return with_net.model_copy(update={"tone": "slowly", "says": "Slow down to a thin stream."})
     return with_net.model_copy(update={"tone": "pour", "says": f"Pour {step.name}."})
+
+
+def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float, rest: bool) -> Live:
+    assert state.current is not None and state.zero_kg is not None  # asked before
+    step, zero = state.steps[state.current], state.zero_kg
+    lifted = -LIFTED_STEPS * task.step_kg
+    net = gross - zero
+    share = net / step.remaining_kg if step.remaining_kg > 0 else 0.0
+    with_net = base.model_copy(
+        update={"net_kg": net, "share": share, "can_take": rest and net > task.step_kg}
+    )
+    if rest and _is_tared(task, gross, zero):
+        return with_net.model_copy(
+            update={
+                "tone": "tared",
+                "can_take": False,
+                "says": "The scale reads zero. Tared? Then count from here. Cup lifted? Put it back.",
+            }
+        )
+    if net < lifted and _may_be_taken_out(state, -net):
+        return with_net.model_copy(
+            update={
+                "tone": "taken out",
+                "taken_out": state.steps[0].key,
+                "can_take": rest,
+                "says": f"Less than before: taken out of {state.steps[0].name} again?",
+            }
+        )
+    if net < lifted:
+        return with_net.model_copy(
+            update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."}
+        )
+    return _while_pouring(with_net, step, net, rest)
 
 
 def _may_be_taken_out(state: WeighState, kg: float) -> bool:

@@ -108,10 +108,13 @@ class BatchPlan(Data):
     pump: PumpPlan | None = None
 
 
+AllowanceCode = Literal["soak", "shrinkage", "overfill", "runoff", "residue", "reserve"]
+
+
 class Allowance(Data):
     """One line of what goes missing: its volume and its share of the net volume."""
 
-    code: Literal["soak", "shrinkage", "overfill", "runoff", "residue", "reserve"]
+    code: AllowanceCode
     name: str
     volume: Figure
     share: float

@@ -7,14 +7,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from ..calibration.of_system import Cure
-from ..common.working import Workbook
+from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.layer_figures import layer_plan
 from ..layers.pours import Pour
 from ..piece.shelf_items import NONE, Goods
 from .card import batch_cards
 from .mixes import Mix, allowances_of, mixes_of
-from .model import Allowance, PourPlan
+from .model import Allowance, AllowanceCode, PourPlan
 
 ALLOWANCE_NAMES = {
     "overfill": "overfill, to be sanded off",
@@ -24,6 +24,23 @@ ALLOWANCE_NAMES = {
     "reserve": "reserve",
     "residue": "stays in cups and on sticks",
 }
+
+
+def _need(book: Workbook, key: str, pour: Pour, net: Figure, lines: list[Allowance]) -> Figure:
+    """What is mixed for the pour [m3]: what stays in the hollow and every allowance that is not in it."""
+    added = [line for line in lines if line.code != "overfill"]
+    return book.figure(
+        f"{key}/need",
+        f"To mix for pour {pour.number}",
+        net.value + sum(line.volume.value for line in added),
+        "volume",
+        "layer + soak + shrinkage + drips + reserve + what stays in cups",
+        [
+            book.computed("layer in the hollow", net),
+            *(book.computed(line.name, line.volume) for line in added),
+        ],
+        "each allowance a line of its own; overfill is already in the layer",
+    )
 
 
 def pour_plan(
@@ -57,19 +74,7 @@ def pour_plan(
     ]
     batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
     lines = _allowances(book, key, pour, mixes, net_m3, workshop)
-    added = [line for line in lines if line.code != "overfill"]
-    need = book.figure(
-        f"{key}/need",
-        f"To mix for pour {pour.number}",
-        net_m3 + sum(line.volume.value for line in added),
-        "volume",
-        "layer + soak + shrinkage + drips + reserve + what stays in cups",
-        [
-            book.computed("layer in the hollow", net),
-            *(book.computed(line.name, line.volume) for line in added),
-        ],
-        "each allowance a line of its own; overfill is already in the layer",
-    )
+    need = _need(book, key, pour, net, lines)
     mass = book.figure(
         f"{key}/mass",
         f"On the scale for pour {pour.number}",
@@ -91,15 +96,9 @@ def pour_plan(
     )
 
 
-def _allowances(
-    book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float, workshop: Workshop
-) -> list[Allowance]:
-    totals = {
-        code: sum(allowances_of(fill)[code] for fill in pour.fills)
-        for code in ("overfill", "soak", "shrinkage", "runoff", "reserve")
-    }
-    totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
-    formulas = {
+def _formulas(pour: Pour, workshop: Workshop) -> dict[AllowanceCode, tuple[str, list[Input]]]:
+    """By allowance: how it is worked out, and the readings it is worked out from."""
+    return {
         "overfill": (
             "area at the rim × height above it",
             [
@@ -129,6 +128,17 @@ def _allowances(
             [workshop.residue_fraction.as_input("share"), workshop.residue_m3.as_input("fixed, each batch")],
         ),
     }
+
+
+def _allowances(
+    book: Workbook, key: str, pour: Pour, mixes: list[Mix], net_m3: float, workshop: Workshop
+) -> list[Allowance]:
+    totals = {
+        code: sum(allowances_of(fill)[code] for fill in pour.fills)
+        for code in ("overfill", "soak", "shrinkage", "runoff", "reserve")
+    }
+    totals["residue"] = sum(one.mixed_m3 - one.poured_m3 for mix in mixes for one in mix.weighings)
+    formulas = _formulas(pour, workshop)
     return [
         Allowance(
             code=code,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..common.verdict import Verdict
 from ..common.wording import Wording
-from .overshoot import BRIM, put_right
+from .overshoot import BRIM, Answer, put_right
 from .weigh_events import (
     RATIO_CLOSE,
     WeighState,
@@ -44,6 +44,37 @@ def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Ver
     return found
 
 
+def _left_over(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
+    if state.over_kg <= RATIO_CLOSE * task.wanted_kg:
+        return []
+    return [
+        Verdict(
+            weight="good",
+            stage="mix",
+            code="over-need",
+            rule="5.1",
+            title="More than was planned",
+            text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
+            todo="Have somewhere to pour it: another void that waits, or a thin sheet.",
+        )
+    ]
+
+
+def _too_large(task: WeighTask, answer: Answer, nothing_else: bool, say: Wording) -> tuple[str, str]:
+    """What the corrected batch is too much for, and the way out."""
+    where = (
+        f"the scale ({say.mass(task.most_kg)})"
+        if answer.fits_cup
+        else f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})"
+    )
+    if nothing_else:
+        return where, "Take some out again with a clean stick: nothing else is in yet."
+    return where, (
+        "Tip all of it into a larger cup, scrape this one clean, and go on there; or give this "
+        "batch up and weigh a new one."
+    )
+
+
 def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
     planned = task.target_a_kg if state.steps[0].key == "A" else task.target_b_kg
     first_over = state.steps[0].taken_kg > planned + close_enough(task, planned)
@@ -54,40 +85,15 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
         state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg
     )
     if state.steps[0].done and state.steps[1].done and answer.fits:
-        return (
-            [
-                Verdict(
-                    weight="good",
-                    stage="mix",
-                    code="over-need",
-                    rule="5.1",
-                    title="More than was planned",
-                    text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
-                    todo="Have somewhere to pour it: another void that waits, or a thin sheet.",
-                )
-            ]
-            if state.over_kg > RATIO_CLOSE * task.wanted_kg
-            else []
-        )
+        return _left_over(task, state, say)
     part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
     text = (
         f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
         f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned."
     )
     if not answer.fits:
-        where = (
-            f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})"
-            if not answer.fits_cup
-            else f"the scale ({say.mass(task.most_kg)})"
-        )
-        out = (
-            "Take some out again with a clean stick: nothing else is in yet."
-            if not second_over and state.steps[1].taken_kg == 0
-            else (
-                "Tip all of it into a larger cup, scrape this one clean, and go on there; or give this "
-                "batch up and weigh a new one."
-            )
-        )
+        nothing_else = not second_over and state.steps[1].taken_kg == 0
+        where, out = _too_large(task, answer, nothing_else, say)
         return [
             Verdict(
                 weight="stops",

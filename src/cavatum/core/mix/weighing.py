@@ -35,6 +35,34 @@ COLOUR_CLOSE = 0.02  # own judgement: no eye tells a colourant 2 % apart
 MOST_EVENTS = 400
 
 
+def _check_step(state: WeighState, new: Taken | FromBottle) -> None:
+    step = next((one for one in state.steps if one.key == new.step), None)
+    if step is None:
+        raise DomainError(
+            argument="step",
+            value=new.step,
+            allowed="it is one of this batch",
+            way_out="Choose a part or a colourant.",
+            code="no-step",
+        )
+    if isinstance(new, Taken) and step.taken_kg + new.mass_kg < -1e-9:
+        raise DomainError(
+            argument="amount",
+            value=f"{plainly(new.mass_kg * 1000)} g",
+            allowed=f"at most {plainly(step.taken_kg * 1000)} g can be taken out again",
+            way_out="Read the scale again.",
+            code="negative",
+        )
+    if isinstance(new, Taken) and new.mass_kg == 0:
+        raise DomainError(
+            argument="amount",
+            value="0 g",
+            allowed="something was weighed",
+            way_out="Pour first, then take the reading.",
+            code="zero",
+        )
+
+
 def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
     """Raises DomainError for an event that cannot follow: after the end, a step that is not there, out of
     what is not in, too many.
@@ -57,31 +85,7 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
             code="too-many",
         )
     if isinstance(new, (Taken, FromBottle)):
-        step = next((one for one in state.steps if one.key == new.step), None)
-        if step is None:
-            raise DomainError(
-                argument="step",
-                value=new.step,
-                allowed="it is one of this batch",
-                way_out="Choose a part or a colourant.",
-                code="no-step",
-            )
-        if isinstance(new, Taken) and step.taken_kg + new.mass_kg < -1e-9:
-            raise DomainError(
-                argument="amount",
-                value=f"{plainly(new.mass_kg * 1000)} g",
-                allowed=f"at most {plainly(step.taken_kg * 1000)} g can be taken out again",
-                way_out="Read the scale again.",
-                code="negative",
-            )
-        if isinstance(new, Taken) and new.mass_kg == 0:
-            raise DomainError(
-                argument="amount",
-                value="0 g",
-                allowed="something was weighed",
-                way_out="Pour first, then take the reading.",
-                code="zero",
-            )
+        _check_step(state, new)
     if isinstance(new, Undo) and not state.can_undo:
         raise DomainError(
             argument="undo",
@@ -100,22 +104,31 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
         )
 
 
+def _sums(taken: list[Taken]) -> dict[str, float]:
+    """What is in by step [kg]; parts A and B are always named."""
+    sums = {"A": 0.0, "B": 0.0}
+    for one in taken:
+        sums[one.step] = sums.get(one.step, 0.0) + one.mass_kg
+    return sums
+
+
+def _steps(task: WeighTask, standing: list[WeighEvent], sums: dict[str, float]) -> list[WeighStep]:
+    """Both parts, then the colours; before both are in, a colour is shown for the batch as planned."""
+    accepted = any(isinstance(one, Accept) for one in standing)
+    bottles = {one.step: one for one in standing if isinstance(one, FromBottle)}
+    parts = _parts(task, sums["A"], sums["B"], accepted)
+    base_kg = sums["A"] + sums["B"] if all(step.done for step in parts) else task.wanted_kg
+    return [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
+
+
 def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None) -> WeighState:
     """The state after these events in their order. say: words for the verdicts; without it there are none."""
     standing = _standing(events)
     taken = [one for one in standing if isinstance(one, Taken)]
-    sums: dict[str, float] = {}
-    for one in taken:
-        sums[one.step] = sums.get(one.step, 0.0) + one.mass_kg
-    a, b = sums.get("A", 0.0), sums.get("B", 0.0)
+    sums = _sums(taken)
+    a, b = sums["A"], sums["B"]
     cup_m3 = next((one.cup_m3 for one in reversed(standing) if isinstance(one, LargerCup)), task.cup_m3)
-    accepted = any(isinstance(one, Accept) for one in standing)
-    bottles = {one.step: one for one in standing if isinstance(one, FromBottle)}
-    parts = _parts(task, a, b, accepted)
-    base_kg = (
-        a + b if all(step.done for step in parts) else task.wanted_kg
-    )  # before both are in, the colour is shown for the batch as planned
-    steps = [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
+    steps = _steps(task, standing, sums)
     current = next((index for index, step in enumerate(steps) if not step.done), None)
     ended = next((one.how for one in standing if isinstance(one, EndWeighing)), "")
     extra = max(a + b - task.wanted_kg, 0.0)

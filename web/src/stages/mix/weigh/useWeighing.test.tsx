@@ -55,7 +55,10 @@ describe("a batch at the scale", () => {
     await waitFor(() => expect(vi.mocked(client.call).mock.calls.length).toBeGreaterThan(before));
     await act(async () => page.result.current.enter(TAKEN));
     await waitFor(() => expect(page.result.current.weighing!.state.version).toBe(1));
-    await act(async () => arrive(weighing(0)));
+    await act(async () => {
+      arrive(weighing(0));
+      await new Promise((resolve) => setTimeout(resolve, 50)); // the cache tells its readers a little later
+    });
     expect(page.result.current.weighing!.state.version).toBe(1);
   });
 
