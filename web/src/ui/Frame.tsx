@@ -1,9 +1,8 @@
 /** The frame round every place: the workshop's room, the places, units, theme, keys. */
+import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
 import { lazy, Suspense, useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
-import { call } from "../api/client";
-import { useEverythingAnew, type Session } from "../api/queries";
 import { text } from "../domain/format";
 import { useShop, useUnits } from "./session";
 import { keepTheme, storedTheme } from "./theme";
@@ -40,7 +39,6 @@ export function Frame({ children }: { children: ReactNode }) {
   const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
   const [theme, setTheme] = useState(storedTheme);
   const navigate = useNavigate();
-  const anew = useEverythingAnew();
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -58,10 +56,8 @@ export function Frame({ children }: { children: ReactNode }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [navigate]);
 
-  const switchUnits = async () => {
-    await call<Session>("PUT", "/workshop", { ...workshop, units: units === "us" ? "metric" : "us" });
-    await anew();
-  };
+  const change = useChangeWorkshop(workshop);
+  const switchUnits = () => change({ units: units === "us" ? "metric" : "us" });
   const nextTheme = theme === "night" ? "paper" : "night";
 
   return (

@@ -3,6 +3,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";
 import { ORIGINS } from "./Fig";
+import { useLatest } from "./useLatest";
 import { useUnits } from "./session";
 import { readingOf, understand } from "./understand";
 
@@ -64,6 +65,8 @@ export function QuantityField({
     setTyped((now) => (problem ? now : written));
   }, [written]); // eslint-disable-line
 
+  // Reading takes a moment: what is done with it is by then that of the newest rendering.
+  const latest = useLatest(onCommit);
   const commit = async (value: string) => {
     busy.current = false;
     if (value === kept.current && !problem) return;
@@ -71,7 +74,7 @@ export function QuantityField({
       setProblem(null);
       setUnderstood("");
       kept.current = "";
-      await onCommit(null);
+      await latest.current(null);
       return;
     }
     try {
@@ -79,7 +82,7 @@ export function QuantityField({
       setUnderstood([found.words, ...found.notes].join(", "));
       setTyped(found.as_typed);
       onText?.(found.as_typed);
-      await onCommit(readingOf(found, origin));
+      await latest.current(readingOf(found, origin));
       kept.current = found.as_typed;
       setProblem(null);
     } catch (error) {

@@ -1,4 +1,5 @@
 /** The workshop's settings: room now, scale, cup, habits, hours. Saved as they are made. */
+import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
 import { useId } from "react";
 import { Link } from "react-router";
@@ -15,10 +16,7 @@ type Workshop = Session["workshop"];
 export function WorkshopSheet({ onClose }: { onClose: () => void }) {
   const { workshop, dew_point, is_demo, role } = useShop();
   const anew = useEverythingAnew();
-  const save = async (change: Partial<Workshop>) => {
-    await call<Session>("PUT", "/workshop", { ...workshop, ...change });
-    await anew();
-  };
+  const save = useChangeWorkshop(workshop);
   const layOut = async () => {
     await call<Session>("POST", "/demo");
     await anew();

@@ -4,15 +4,16 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 
 from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.working import Data
-from .events import Kept
+from .events import Kept, ReadOff
 from .pace import is_absurd
 from .script_model import Script, ScriptStep
-from .state import RunState, fold, window_of
+from .state import OpenMishap, RunState, fold, window_of
 
 QUICK_S = 180.0  # own judgement: a mishap answered within three minutes
 
@@ -40,25 +41,26 @@ class Debrief(Data):
     says: list[Verdict]
 
 
+def _absurd(events: Sequence[Kept]) -> int:
+    """How many readings of temperature cannot be."""
+    read = [one.event for one in events if isinstance(one.event, ReadOff)]
+    return sum(one.what in ("surface_c", "probe_c") and is_absurd(one.value) for one in read)
+
+
 def debrief(script: Script, events: Sequence[Kept], say: Wording) -> Debrief:
     """Counts and sentences of a run, at any moment of it."""
     state = fold(script, events)
     rows = [row for step in script.steps if (row := _row(step, state)) is not None]
     late, early = [row for row in rows if row.late_s > 60], [row for row in rows if row.early_s > 60]
-    absurd = sum(
-        1
-        for one in events
-        if one.event.kind == "reading"
-        and one.event.what in ("surface_c", "probe_c")
-        and is_absurd(one.event.value)
-    )
+    absurd = _absurd(events)
+    by_status = Counter(row.status for row in rows)
     return Debrief(
         steps=rows,
-        done=sum(1 for row in rows if row.status == "done"),
-        skipped=sum(1 for row in rows if row.status == "skipped"),
+        done=by_status["done"],
+        skipped=by_status["skipped"],
         late=len(late),
         early=len(early),
-        tests=sum(1 for one in events if one.event.kind == "test"),
+        tests=sum(one.event.kind == "test" for one in events),
         mishaps=len(state.mishaps),
         absurd=absurd,
         repeats=sum(mark.repeats for mark in state.marks.values()),
@@ -79,6 +81,40 @@ def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
         else 0.0
     )
     return StepDebrief(id=step.id, title=step.title, status=mark.status, late_s=late, early_s=early)
+
+
+def _mishap(one: OpenMishap, say: Wording) -> Verdict:
+    took = (one.over_at - one.at).total_seconds() if one.over_at else None
+    quick = took is not None and took <= QUICK_S
+    return Verdict(
+        weight="good" if quick else "care",
+        stage="pour",
+        code="mishap",
+        rule="7.2",
+        title=f"Mishap: {one.code}",
+        text="Never marked as over." if took is None else f"Over after {say.duration(max(took, 60.0))}.",
+        todo="" if quick else "Walk through its first steps once before the next pour.",
+    )
+
+
+def _left_out(script: Script, state: RunState) -> list[Verdict]:
+    skipped_tests = [
+        step.title
+        for step in script.steps
+        if step.kind == "test" and (mark := state.marks.get(step.id)) and mark.status == "skipped"
+    ]
+    return [
+        Verdict(
+            weight="care",
+            stage="pour",
+            code="test-skipped",
+            rule="8.1",
+            title=f"{title}: left out",
+            text="The next step rested on the clock alone.",
+            todo="Two minutes with a stick tell more than any clock.",
+        )
+        for title in skipped_tests
+    ]
 
 
 def _sentences(
@@ -114,39 +150,8 @@ def _sentences(
         )
         for row in early[:6]
     ]
-    for one in state.mishaps:
-        took = (one.over_at - one.at).total_seconds() if one.over_at else None
-        quick = took is not None and took <= QUICK_S
-        found.append(
-            Verdict(
-                weight="good" if quick else "care",
-                stage="pour",
-                code="mishap",
-                rule="7.2",
-                title=f"Mishap: {one.code}",
-                text="Never marked as over."
-                if took is None
-                else f"Over after {say.duration(max(took, 60.0))}.",
-                todo="" if quick else "Walk through its first steps once before the next pour.",
-            )
-        )
-    skipped_tests = [
-        step.title
-        for step in script.steps
-        if step.kind == "test" and (mark := state.marks.get(step.id)) and mark.status == "skipped"
-    ]
-    found += [
-        Verdict(
-            weight="care",
-            stage="pour",
-            code="test-skipped",
-            rule="8.1",
-            title=f"{title}: left out",
-            text="The next step rested on the clock alone.",
-            todo="Two minutes with a stick tell more than any clock.",
-        )
-        for title in skipped_tests
-    ]
+    found += [_mishap(one, say) for one in state.mishaps]
+    found += _left_out(script, state)
     if absurd:
         found.append(
             Verdict(

@@ -118,6 +118,17 @@ def true_pace(seed: int) -> float:
     return float(np.exp(np.random.default_rng(seed + 77_000).uniform(np.log(0.8), np.log(1.25))))
 
 
+def _as_troubled(mine: Sequence[Trouble], at: float, every_s: float, sound: float) -> float | None:
+    """What the instrument shows: nothing while it is silent, nonsense once where it fails."""
+
+    def troubled(kind: str, lasts_s: float) -> bool:
+        return any(one.kind == kind and one.after_s <= at < one.after_s + lasts_s for one in mine)
+
+    if troubled("silent", SILENT_S):
+        return None
+    return ABSURD_C if troubled("absurd", every_s) else sound
+
+
 def warmth(
     curve: PourCurve,
     seed: int,
@@ -136,17 +147,13 @@ def warmth(
         np.array([one[1] for one in curve.curve]),
     )
     first = int(np.ceil(max(from_s, 0.0) / every_s - 1e-9))
-    silent = [one.after_s for one in troubles if one.pour == curve.pour and one.kind == "silent"]
-    absurd = [one.after_s for one in troubles if one.pour == curve.pour and one.kind == "absurd"]
+    mine = [one for one in troubles if one.pour == curve.pour]
     found = []
     for number in range(first, int(np.floor(to_s / every_s + 1e-9)) + 1):
         at = number * every_s
         noise = np.random.default_rng((seed, curve.pour, number)).normal(0, 1, 2)
-        value: float | None = round(float(np.interp(at, times, celsius)) + NOISE_K * float(noise[0]), 2)
-        if any(begin <= at < begin + SILENT_S for begin in silent):
-            value = None
-        elif any(begin <= at < begin + every_s for begin in absurd):
-            value = ABSURD_C
+        sound = round(float(np.interp(at, times, celsius)) + NOISE_K * float(noise[0]), 2)
+        value = _as_troubled(mine, at, every_s, sound)
         found.append(
             Warm(
                 at_s=at,

@@ -40,6 +40,15 @@ AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
 
 
+def _with_cautions(step: ScriptStep, hand: str) -> ScriptStep:
+    told = {
+        "caution": CAUTIONS.get(step.code, ""),
+        "late": LATE.get(step.kind, ""),
+        "hand": hand if step.code in STICKY else "",
+    }
+    return step.model_copy(update=told)
+
+
 def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) -> Script:
     """The script of a piece's plan, from preparation to hand-over, in the order things are expected.
 
@@ -48,22 +57,14 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
     say, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
     air = piece.survey.air_school if piece.survey else "still air"
     rows = plan.clock.rows if plan.clock else []
+    curves = [_curve(pour) for pour in plan.pours]
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
     after = _after_pours(plan, rows)
     for place, pour in enumerate(plan.pours):
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
-    steps = [
-        one.model_copy(
-            update={
-                "caution": CAUTIONS.get(one.code, ""),
-                "late": LATE.get(one.kind, ""),
-                "hand": hand if one.code in STICKY else "",
-            }
-        )
-        for one in steps
-    ]
+    steps = [_with_cautions(one, hand) for one in steps]
     total = sum(pour.net.value for pour in plan.pours) or 1.0
     script = Script(
         piece_id=piece_id,
@@ -72,7 +73,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         kind_of_work=kind,
         zone=say.workshop.zone,
         steps=steps,
-        curves=[curve for pour in plan.pours if (curve := _curve(pour)) is not None],
+        curves=[one for one in curves if one is not None],
         depth_share=[pour.net.value / total for pour in plan.pours],
     )
     return rendered(script, Wording(workshop))

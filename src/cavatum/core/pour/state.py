@@ -131,6 +131,12 @@ def may_turn(kinds: Iterable[str]) -> bool:
     return not TURNS.isdisjoint(kinds)
 
 
+def _end_mishap(mishaps: dict[str, OpenMishap], event_id: str, at: datetime) -> None:
+    found = mishaps.get(event_id)
+    if found and found.over_at is None:
+        mishaps[event_id] = found.model_copy(update={"over_at": at})
+
+
 def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> None:
     event = one.event
     if event.kind in ("begin", "done", "skip", "test", "later"):
@@ -144,9 +150,7 @@ def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> No
             event_id=str(one.event_id), code=event.code, at=one.at
         )
     elif event.kind == "mishap-over":
-        found = state["mishaps"].get(str(event.event_id))
-        if found and found.over_at is None:
-            state["mishaps"][str(event.event_id)] = found.model_copy(update={"over_at": one.at})
+        _end_mishap(state["mishaps"], str(event.event_id), one.at)
     elif event.kind == "pace":
         state["pace"][str(event.pour)] = event.times
     elif event.kind == "attach":
@@ -303,6 +307,10 @@ def _when(
     return "early" if opens is not None and now < opens and step.anchor is not None else "open"
 
 
+def _rings_at_opening(step: ScriptStep) -> bool:
+    return bool(step.rings and step.anchor and step.hands_s > 0 and step.from_s > 0)
+
+
 def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) -> list[Alarm]:
     """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be
     poured, a reminder put off.
@@ -315,7 +323,7 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
         found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
     elif mark.later_at:
         found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
-    elif step.rings and step.anchor and view.opens_at and step.hands_s > 0 and step.from_s > 0:
+    elif view.opens_at and _rings_at_opening(step):
         found.append((f"opens-{int(view.opens_at.timestamp())}", view.opens_at, step.title))
     if step.kind == "pour" and view.closes_at:
         found.append(

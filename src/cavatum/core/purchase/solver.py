@@ -86,6 +86,17 @@ def useful(offers: Sequence[Offer]) -> list[Offer]:
     return kept[::-1]
 
 
+def _check_offers(offers: Sequence[Offer]) -> None:
+    for offer in offers:
+        if not offer.mass_kg > 0 or offer.price_minor < 0:
+            raise DomainError(
+                argument="kit",
+                value=f"{plainly(offer.mass_kg * 1000)} g at {offer.price_minor}",
+                allowed="it holds something and costs nothing or more",
+                way_out="Correct it.",
+            )
+
+
 def cheapest(
     offers: Sequence[Offer],
     needs: Sequence[Need],
@@ -107,34 +118,32 @@ def cheapest(
     Raises Infeasible without offers where stock does not do, DomainError for an offer that is not positive.
     Source: dynamic programming (Bellman); the cover problem of the unbounded knapsack.
     """
-    for offer in offers:
-        if not offer.mass_kg > 0 or offer.price_minor < 0:
-            raise DomainError(
-                argument="kit",
-                value=f"{plainly(offer.mass_kg * 1000)} g at {offer.price_minor}",
-                allowed="it holds something and costs nothing or more",
-                way_out="Correct it.",
-            )
+    _check_offers(offers)
     order = sorted((need for need in needs if need.mass_kg > 0), key=lambda need: need.at_s)
-    total, most = (
-        sum(_grams(need.mass_kg, up=True) for need in order),
-        sum(_grams(one.mass_kg, up=False) for one in held),
-    )
+    total = sum(_grams(need.mass_kg, up=True) for need in order)
+    most = sum(_grams(one.mass_kg, up=False) for one in held)
     short = _after_stock(order, held)
+    bought = _bought(offers, order, short, opened_life_s) if any(short) else ()
+    used = total - sum(short)
+    amount = sum(_grams(offer.mass_kg, up=False) * count for offer, count, _ in bought)
+    return Purchase(
+        bought=bought,
+        price_minor=sum(offer.price_minor * count for offer, count, _ in bought),
+        need_kg=total * GRAM_KG,
+        from_stock_kg=used * GRAM_KG,
+        left_kg=(most + amount - total) * GRAM_KG,
+    )
+
+
+def _bought(
+    offers: Sequence[Offer], order: Sequence[Need], short: Sequence[int], opened_life_s: float
+) -> tuple[tuple[Offer, int, int], ...]:
+    """What is bought for what is short: the offer, how many, and the index of the need it is opened for."""
     open_needs = [
         (index, need.at_s, grams)
         for index, (need, grams) in enumerate(zip(order, short, strict=True))
         if grams
     ]
-    used = total - sum(short)
-    if not open_needs:
-        return Purchase(
-            bought=(),
-            price_minor=0,
-            need_kg=total * GRAM_KG,
-            from_stock_kg=used * GRAM_KG,
-            left_kg=(most - used) * GRAM_KG,
-        )
     choice = [offer for offer in useful(offers) if _grams(offer.mass_kg, up=False) > 0]
     if not choice:
         raise Infeasible(
@@ -149,18 +158,10 @@ def cheapest(
         [(at, grams) for _, at, grams in open_needs],
         opened_life_s,
     )
-    bought = tuple(
+    return tuple(
         (choice[kit], count, open_needs[place][0])
         for place, kits in opened
         for kit, count in sorted(kits.items())
-    )
-    amount = sum(_grams(offer.mass_kg, up=False) * count for offer, count, _ in bought)
-    return Purchase(
-        bought=bought,
-        price_minor=sum(offer.price_minor * count for offer, count, _ in bought),
-        need_kg=total * GRAM_KG,
-        from_stock_kg=used * GRAM_KG,
-        left_kg=(most + amount - total) * GRAM_KG,
     )
 
 

@@ -149,12 +149,14 @@ def unpromised(
     return [one.model_copy(update={"left_kg": left[one.id]}) for one in stock]
 
 
-def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
-    """Expired, soon to expire, nearly empty."""
-    until, found = good_until(one.bottle, system), []
+def _date_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
+    found: list[Verdict] = []
+    until = good_until(one.bottle, system)
+    if until is None or one.left_kg <= 0:
+        return found
     name = f"part {one.bottle.part}" if one.bottle.part else "it"
     opened = system is not None and one.bottle.opened_on is not None and until != one.bottle.best_before
-    if until is not None and until < today and one.left_kg > 0:
+    if until < today:
         how = "its opened life is over" if opened else "its printed date is past"
         found.append(
             Verdict(
@@ -169,7 +171,7 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wordi
                 "data sheet says.",
             )
         )
-    elif until is not None and until <= today + SOON and one.left_kg > 0:
+    elif until <= today + SOON:
         found.append(
             Verdict(
                 weight="good",
@@ -180,6 +182,12 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wordi
                 text=f"It is good until {until:%d %b %Y}; {say.mass(one.left_kg)} are left.",
             )
         )
+    return found
+
+
+def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
+    """Expired, soon to expire, nearly empty."""
+    found = _date_verdicts(one, system, today, say)
     if 0 < one.left_kg < LOW * one.bottle.full_kg.value:
         found.append(
             Verdict(
@@ -195,6 +203,20 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wordi
     return found
 
 
+Part = Literal["A", "B"]
+PARTS: tuple[Part, ...] = ("A", "B")
+
+
+def _of_part(need: PartNeed, part: Part) -> float:
+    return need.a_kg if part == "A" else need.b_kg
+
+
+def _good_kg(bottles: Sequence[OnShelf], part: Part, system: System, today: date) -> float:
+    """What is left of a part in bottles that may still be poured."""
+    mine = [one for one in bottles if one.bottle.part == part]
+    return sum(one.left_kg for one in mine if _counts(one.bottle, system, today))
+
+
 def need_verdicts(
     need: PartNeed,
     reserved: Sequence[PartNeed],
@@ -205,16 +227,10 @@ def need_verdicts(
 ) -> list[Verdict]:
     """Whether the shelf holds what this piece needs, once earlier plans have had theirs."""
     found = []
-    for part in ("A", "B"):
-        wanted = need.a_kg if part == "A" else need.b_kg
-        there = sum(
-            one.left_kg
-            for one in stock
-            if one.bottle.goods_id == system.id
-            and one.bottle.part == part
-            and _counts(one.bottle, system, now.date())
-        )
-        others = sum(one.a_kg if part == "A" else one.b_kg for one in reserved if one.system_id == system.id)
+    for part in PARTS:
+        wanted = _of_part(need, part)
+        there = _good_kg([one for one in stock if one.bottle.goods_id == system.id], part, system, now.date())
+        others = sum(_of_part(one, part) for one in reserved if one.system_id == system.id)
         if wanted > there:
             found.append(
                 Verdict(
@@ -266,16 +282,10 @@ def low_of(
     found = []
     for system_id in sorted({need.system_id for need in reserved} & set(systems)):
         mine = [one for one in stock if one.bottle.goods == "system" and one.bottle.goods_id == system_id]
-        parts: tuple[tuple[Literal["A", "B"], float], ...] = (
-            ("A", sum(one.a_kg for one in reserved if one.system_id == system_id)),
-            ("B", sum(one.b_kg for one in reserved if one.system_id == system_id)),
-        )
-        for part, needed in parts if mine else ():
-            left = sum(
-                one.left_kg
-                for one in mine
-                if one.bottle.part == part and _counts(one.bottle, systems[system_id], today)
-            )
+        wanted = [one for one in reserved if one.system_id == system_id]
+        for part in PARTS if mine else ():
+            needed = sum(_of_part(one, part) for one in wanted)
+            left = _good_kg(mine, part, systems[system_id], today)
             if left < needed:
                 found.append(
                     Low(

@@ -39,19 +39,18 @@ class Moment(Data):
     detail: str
 
 
+def _missing(plan: Plan) -> str:
+    """The first thing that keeps the piece from being poured."""
+    open_stages = [one for one in plan.stages if one.state == "needs you" and one.stage != "survey"]
+    held = [one.reason for one in plan.stages if one.state == "stops" or one in open_stages]
+    return held[0] if held else "nothing measured yet"
+
+
 def standing_at(plan: Plan, now: datetime) -> Standing:
     """Reads the plan at `now` as if it had been kept; without a chosen start it is still a plan."""
     clock = plan.clock
     if clock is None or not plan.pours:
-        missing = next(
-            (
-                stage.reason
-                for stage in plan.stages
-                if stage.state == "stops" or (stage.state == "needs you" and stage.stage != "survey")
-            ),
-            "nothing measured yet",
-        )
-        return Standing(status=missing, filled=0.0, phase="in planning")
+        return Standing(status=_missing(plan), filled=0.0, phase="in planning")
     if not plan.start_is_chosen:
         return Standing(status="planned, start not set", filled=0.0, phase="in planning")
     if plan.start_at is not None and now < plan.start_at:

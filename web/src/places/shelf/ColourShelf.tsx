@@ -1,4 +1,5 @@
 /** Colours: recipes by weight (scaled, mixed of two, repeated from a record, swatch and opacity), and the colourants they are made of. */
+import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { call, type Schemas, type Present } from "../../api/client";
@@ -20,12 +21,12 @@ export function ColourShelf() {
   const goods = useGoods();
   const anew = useEverythingAnew();
   const [open, setOpen] = useState("");
+  const recipes = Object.values(goods.data?.recipes ?? {});
+  const keepRecipe = useKeepGoods("recipe", recipes);
   if (!goods.data) return <Waiting error={goods.error} what="the colours" />;
-  const recipes = Object.values(goods.data.recipes ?? {});
   const shown = recipes.find((one) => one.id === open) ?? recipes[0];
   const keep = async (one: Recipe) => {
-    await call("PUT", `/goods/recipe/${one.id}`, one);
-    await anew();
+    await keepRecipe(one);
     setOpen(one.id);
   };
   const fresh = (
@@ -471,7 +472,9 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
             label="weighs, as mixed"
             kind="mass"
             reading={weights[at]}
-            onCommit={(reading) => setWeights(weights.map((one, where) => (where === at ? reading : one)))}
+            onCommit={(reading) =>
+              setWeights((now) => now.map((one, where) => (where === at ? reading : one)))
+            }
           />
         </div>
       ))}

@@ -1,4 +1,5 @@
 /** Pigments, dyes, flakes, glitters and fillers: density, size, limit, water, one drop calibrated by weighing. */
+import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { call, type Schemas, type Present } from "../../api/client";
@@ -23,10 +24,7 @@ export function Colourants({ all }: { all: Colourant[] }) {
     queryFn: () => call<Schemas["Classes"]>("GET", "/goods/classes"),
   });
   const [from, setFrom] = useState("mica-powder");
-  const keep = async (one: Colourant) => {
-    await call("PUT", `/goods/colourant/${one.id}`, one);
-    await anew();
-  };
+  const keep = useKeepGoods("colourant", all);
   const add = () => {
     const start = classes.data?.colourants.find((one) => one.id === from);
     return start

@@ -1,4 +1,5 @@
 /** Moulds and form materials with what heat needs to know of them. */
+import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { call, type Schemas } from "../../api/client";
@@ -27,12 +28,9 @@ export function FormShelf() {
   });
   const anew = useEverythingAnew();
   const [from, setFrom] = useState("silicone");
+  const all = Object.values(goods.data?.materials ?? {});
+  const keep = useKeepGoods("material", all);
   if (!goods.data) return <Waiting error={goods.error} what="the forms" />;
-  const all = Object.values(goods.data.materials ?? {});
-  const keep = async (one: Material) => {
-    await call("PUT", `/goods/material/${one.id}`, one);
-    await anew();
-  };
   const add = () => {
     const start = classes.data?.materials.find((one) => one.id === from);
     return start

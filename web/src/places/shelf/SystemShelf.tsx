@@ -1,4 +1,5 @@
 /** The resin systems: a sheet in the order sheets are printed, each value with its origin, doubts explained, a change making a new version. */
+import { useChangeSystem } from "../../api/changes";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
@@ -150,10 +151,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
   const { system } = sheet;
   const anew = useEverythingAnew();
   const navigate = useNavigate();
-  const change = async (part: Partial<System>) => {
-    await call<Sheet>("PUT", `/systems/${system.id}`, { ...system, ...part });
-    await anew();
-  };
+  const change = useChangeSystem(system);
   const put = (key: keyof System, optional?: boolean) => (reading: Reading | null) =>
     reading || optional
       ? change({ [key]: reading ? { ...reading, origin: "sheet" } : null } as Partial<System>)

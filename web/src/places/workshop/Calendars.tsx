@@ -1,8 +1,9 @@
 /** Calendars: the hands-on moments as a feed or a file; busy times taken in from a file, so that nothing is planned into them. */
+import { useChangeWorkshop } from "../../api/changes";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { call, type Schemas } from "../../api/client";
-import { useEverythingAnew, type Session } from "../../api/queries";
+import { useEverythingAnew } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 
@@ -20,6 +21,7 @@ export function Calendars() {
   const address = feed.data ? `${window.location.origin}${feed.data.path}` : "";
   const busy = workshop.busy ?? [];
 
+  const change = useChangeWorkshop(workshop);
   const takeIn = async (file: File) => {
     try {
       const found = await call<Schemas["BusyAnswer"]>(
@@ -37,9 +39,8 @@ export function Calendars() {
     }
   };
   const clear = async () => {
-    await call<Session>("PUT", "/workshop", { ...workshop, busy: [] });
+    await change({ busy: [] });
     setSays("No busy times are held any more.");
-    await anew();
   };
   return (
     <aside

@@ -1,0 +1,104 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { act, fireEvent, render, renderHook, screen, waitFor } from "@testing-library/react";
+import { useState, type ReactNode } from "react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { QuantityField, type Reading } from "../ui/QuantityField";
+import * as session from "../ui/session";
+import { useChangeSystem, useChangeWorkshop } from "./changes";
+import * as client from "./client";
+import { keys, useShelf } from "./queries";
+
+afterEach(() => vi.restoreAllMocks());
+
+const inside = (queries: QueryClient) =>
+  function Inside({ children }: { children: ReactNode }) {
+    return <QueryClientProvider client={queries}>{children}</QueryClientProvider>;
+  };
+const after = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+describe("changes that follow each other quickly", () => {
+  it("to a sheet are made one on the other, though the server is slow", async () => {
+    let stored = {
+      id: "s",
+      name: "Slow",
+      note: "",
+      working_time: { time_s: 1, mass_kg: 1 },
+    } as never as Record<string, unknown>;
+    vi.spyOn(client, "call").mockImplementation((async (method: string, _: string, body: typeof stored) => {
+      await after(20);
+      if (method === "PUT") stored = body;
+      return { sheets: [{ system: stored }] };
+    }) as never);
+    const queries = new QueryClient();
+    const wrapper = inside(queries);
+    const shelf = renderHook(() => useShelf(), { wrapper });
+    await waitFor(() => expect(shelf.result.current.data).toBeDefined());
+    const seen = shelf.result.current.data![0]!.system;
+    const { result } = renderHook(() => useChangeSystem(seen), { wrapper });
+    await act(async () => {
+      // Both are made on what is on the screen now, as two fields are that are left one after the other.
+      const first = result.current({ working_time: { ...seen.working_time, time_s: 7 } as never });
+      const second = result.current({ working_time: { ...seen.working_time, mass_kg: 9 } as never });
+      const third = result.current({ name: "Slower" });
+      await Promise.all([first, second, third]);
+    });
+    expect(stored).toMatchObject({ name: "Slower", working_time: { time_s: 7, mass_kg: 9 } });
+  });
+
+  it("go on after one that was refused", async () => {
+    const sent: unknown[] = [];
+    vi.spyOn(client, "call").mockImplementation((async (_: string, __: string, body: { name?: string }) => {
+      if (body?.name === "")
+        throw new client.Refused({ title: "", status: 422, detail: "A name, please." } as never);
+      sent.push(body);
+    }) as never);
+    const queries = new QueryClient();
+    const workshop = { name: "Yard", units: "metric" } as never;
+    queries.setQueryData(keys.session, { workshop });
+    const { result } = renderHook(() => useChangeWorkshop(workshop), { wrapper: inside(queries) });
+    await act(async () => {
+      const refused = result.current({ name: "" });
+      const kept = result.current({ units: "us" });
+      await expect(refused).rejects.toThrow("A name, please.");
+      await kept;
+    });
+    expect(sent).toEqual([{ name: "Yard", units: "us" }]);
+  });
+});
+
+describe("two fields of one form", () => {
+  function Both() {
+    const [weights, setWeights] = useState<(Reading | null)[]>([null, null]);
+    return (
+      <>
+        {[0, 1].map((at) => (
+          <QuantityField
+            key={at}
+            label={`cup ${at + 1}`}
+            kind="mass"
+            reading={weights[at]}
+            onCommit={(reading) => setWeights(weights.map((one, where) => (where === at ? reading : one)))}
+          />
+        ))}
+        <output>{weights.map((one) => one?.as_typed ?? "none").join(", ")}</output>
+      </>
+    );
+  }
+
+  it("both stand when they are read at the same time", async () => {
+    vi.spyOn(session, "useUnits").mockReturnValue({ units: "metric" } as never);
+    vi.spyOn(client, "call").mockImplementation((async (_: string, __: string, body: { text: string }) => {
+      await after(body.text.startsWith("100") ? 400 : 5);
+      return { kind: "mass", value: parseFloat(body.text) / 1000, as_typed: body.text, words: "", notes: [] };
+    }) as never);
+    render(<Both />, { wrapper: inside(new QueryClient()) });
+    for (const [label, text] of [
+      ["cup 1", "100 g"],
+      ["cup 2", "50 g"],
+    ] as const) {
+      fireEvent.change(screen.getByLabelText(label), { target: { value: text } });
+      fireEvent.blur(screen.getByLabelText(label));
+    }
+    await waitFor(() => expect(screen.getByRole("status").textContent).toBe("100 g, 50 g"));
+  });
+});
