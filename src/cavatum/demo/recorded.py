@@ -27,7 +27,7 @@ from ..core.pour.events import (
 )
 from ..core.pour.pace import expected_c
 from ..core.pour.script import compile_script
-from ..core.pour.script_model import Script
+from ..core.pour.script_model import PourCurve, Script, ScriptStep
 from ..services.learning import make_entry
 from ..store import goods, pieces, runs, systems, workshops
 from . import stocked
@@ -143,74 +143,62 @@ def _one(connection: Connection, shop: int, stored: pieces.StoredPiece, past: Pa
     make_entry(connection, shop, run.id)
 
 
-def _said(script: Script, past: Past) -> list[tuple[datetime, RunEvent]]:
-    found: list[tuple[datetime, RunEvent]] = []
+Said = tuple[datetime, RunEvent]
+
+
+def _said(script: Script, past: Past) -> list[Said]:
     pours = {
         step.pour: step.planned_at + timedelta(seconds=60)
         for step in script.steps
         if step.kind == "pour" and step.batch is not None
     }
-    first = min(pours.values())
-    for step in script.steps:
-        poured = pours.get(step.pour, first)
-        at = step.planned_at + timedelta(seconds=min(step.hands_s, 300.0))
-        if past.sticky and step.code in ("stir-again", "round-2"):
-            found.append((at, SkipStep(step=step.id, why="in a hurry")))
-        elif step.kind == "test":
-            tried = poured + timedelta(seconds=step.from_s)
-            found.append(
-                (
-                    tried + timedelta(seconds=(past.pace - 0.06 - 1) * step.from_s),
-                    Tested(step=step.id, result="not passed"),
-                )
-            )
-            found.append(
-                (
-                    tried + timedelta(seconds=(past.pace + 0.06 - 1) * step.from_s),
-                    Tested(step=step.id, result="passed"),
-                )
-            )
-        elif step.code != "hand-over" or not past.sticky:
-            found.append(
-                (max(at, poured) if step.pour and step.kind == "finish" else at, DoneStep(step=step.id))
-            )
-    for curve in script.curves:
-        poured = pours[curve.pour]
-        for hour in range(2, 20, 3):
-            celsius = (
-                expected_c(curve.curve, hour * 3600.0 / past.pace)
-                + (0.3, -0.4, 0.1, -0.2, 0.4, -0.1)[hour % 6]
-            )
-            found.append(
-                (
-                    poured + timedelta(hours=hour),
-                    ReadOff(what="surface_c", value=round(celsius, 1), pour=curve.pour, by="hand"),
-                )
-            )
-    poured = max(pours.values())
-    batches = [step.id.rsplit("/", 1)[0] for step in script.steps if step.kind == "weigh"]
-    found += [
-        (
-            poured + timedelta(minutes=12 + index),
-            Amount(
-                what="residue_kg", value=past.residue_kg, of=base, as_typed=f"{past.residue_kg * 1000:.1f} g"
-            ),
-        )
-        for index, base in enumerate(batches)
-    ]
-    if past.sticky:
-        found += [
-            (poured + timedelta(days=6), Noted(text="One side still takes a thumb print after six days.")),
-            (
-                poured + timedelta(days=6, minutes=5),
-                Troubled(code="soft", cause="off-ratio", back="take-out"),
-            ),
+    steps = [said for step in script.steps for said in _of_step(step, pours, past)]
+    read = [said for curve in script.curves for said in _of_curve(curve, pours[curve.pour], past)]
+    return [*steps, *read, *_afterwards(script, max(pours.values()), past)]
+
+
+def _of_step(step: ScriptStep, pours: dict[int | None, datetime], past: Past) -> list[Said]:
+    poured = pours.get(step.pour, min(pours.values()))
+    at = step.planned_at + timedelta(seconds=min(step.hands_s, 300.0))
+    if past.sticky and step.code in ("stir-again", "round-2"):
+        return [(at, SkipStep(step=step.id, why="in a hurry"))]
+    if step.kind == "test":
+        tried = poured + timedelta(seconds=step.from_s)
+        early = tried + timedelta(seconds=(past.pace - 0.06 - 1) * step.from_s)
+        late = tried + timedelta(seconds=(past.pace + 0.06 - 1) * step.from_s)
+        return [
+            (early, Tested(step=step.id, result="not passed")),
+            (late, Tested(step=step.id, result="passed")),
         ]
-    else:
-        found.append(
-            (
-                poured + timedelta(days=7),
-                GateTested(gate="pack", pour=script.curves[-1].pour if script.curves else 1, result="passed"),
-            )
-        )
+    if step.code == "hand-over" and past.sticky:
+        return []
+    return [(max(at, poured) if step.pour and step.kind == "finish" else at, DoneStep(step=step.id))]
+
+
+OFF_K = (0.3, -0.4, 0.1, -0.2, 0.4, -0.1)
+
+
+def _of_curve(curve: PourCurve, poured: datetime, past: Past) -> list[Said]:
+    found: list[Said] = []
+    for hour in range(2, 20, 3):
+        celsius = expected_c(curve.curve, hour * 3600.0 / past.pace) + OFF_K[hour % 6]
+        event = ReadOff(what="surface_c", value=round(celsius, 1), pour=curve.pour, by="hand")
+        found.append((poured + timedelta(hours=hour), event))
     return found
+
+
+def _afterwards(script: Script, poured: datetime, past: Past) -> list[Said]:
+    found: list[Said] = []
+    batches = [step.id.rsplit("/", 1)[0] for step in script.steps if step.kind == "weigh"]
+    for index, base in enumerate(batches):
+        typed = f"{past.residue_kg * 1000:.1f} g"
+        stayed = Amount(what="residue_kg", value=past.residue_kg, of=base, as_typed=typed)
+        found.append((poured + timedelta(minutes=12 + index), stayed))
+    if past.sticky:
+        seen = Noted(text="One side still takes a thumb print after six days.")
+        found.append((poured + timedelta(days=6), seen))
+        trouble = Troubled(code="soft", cause="off-ratio", back="take-out")
+        found.append((poured + timedelta(days=6, minutes=5), trouble))
+        return found
+    pour = script.curves[-1].pour if script.curves else 1
+    return [*found, (poured + timedelta(days=7), GateTested(gate="pack", pour=pour, result="passed"))]

@@ -27,7 +27,7 @@ from ..services.runs import follow_pace
 from ..store import devices, runs, workshops
 from .lines import parse_tilt
 from .room import read_room
-from .scale_lines import parse_scale
+from .scale_lines import ScaleLine, parse_scale
 from .thermo_lines import parse_thermo
 
 PATIENCE_S = 5.0
@@ -66,6 +66,34 @@ def _shop(connection: psycopg.Connection) -> int:
         return workshops.implied_workshop(connection)
 
 
+def _entry(found: ScaleLine, before: dict[str, Any] | None, now_s: float) -> dict[str, Any] | None:
+    """A reading as it is kept; over- and underload with the weight before them. None: no reading."""
+    if found.mass_kg is not None:
+        return {
+            "at_s": now_s,
+            "mass_kg": found.mass_kg,
+            "unit": found.unit,
+            "stable": found.stable,
+            "overload": False,
+        }
+    if found.problem not in ("overload", "underload"):
+        return None
+    last = before or {"mass_kg": 0.0, "unit": ""}
+    return {
+        "at_s": now_s,
+        "mass_kg": last["mass_kg"],
+        "unit": last["unit"],
+        "stable": False,
+        "overload": found.problem == "overload",
+    }
+
+
+def _told(found: ScaleLine) -> dict[str, Any]:
+    """What a line says of the instrument itself."""
+    step = {} if found.mass_kg is None else {"step_kg": found.step_kg}
+    return {"problem": found.problem, **step}
+
+
 def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.time) -> None:
     """Every line that is a weight, with the newest before it, and the commands that wait. Ends when the scale
     goes quiet or away.
@@ -93,29 +121,10 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
             if found is None:
                 continue
             now, before = clock(), kept[-1] if kept else None
-            said["problem"] = found.problem
-            if found.mass_kg is not None:
-                said["step_kg"] = found.step_kg
-                kept.append(
-                    {
-                        "at_s": now,
-                        "mass_kg": found.mass_kg,
-                        "unit": found.unit,
-                        "stable": found.stable,
-                        "overload": False,
-                    }
-                )
-            elif found.problem in ("overload", "underload"):
-                kept.append(
-                    {
-                        "at_s": now,
-                        "mass_kg": before["mass_kg"] if before else 0.0,
-                        "unit": before["unit"] if before else "",
-                        "stable": False,
-                        "overload": found.problem == "overload",
-                    }
-                )
-            changed = before is None or found.problem != "" or kept[-1]["mass_kg"] != before["mass_kg"]
+            said |= _told(found)
+            if (entry := _entry(found, before, now)) is not None:
+                kept.append(entry)
+            changed = bool(found.problem) or before is None or kept[-1]["mass_kg"] != before["mass_kg"]
             said["unchanged_since_s"] = now if changed else said["unchanged_since_s"]
             if changed or now - written_s >= AT_LEAST_EVERY_S:
                 devices.keep_reading(connection, shop, "scale", name, {**said, "readings": list(kept)})

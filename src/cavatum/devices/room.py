@@ -35,17 +35,22 @@ def parse_room(topic: str, payload: bytes) -> dict[str, float]:
         said = {topic.rsplit("/", 1)[-1]: said}
     if not isinstance(said, dict):
         return {}
-    found = {}
+    found: dict[str, float] = {}
     for name, value in said.items():
         if not isinstance(value, (int, float)) or isinstance(value, bool):
             continue
-        if name in ("temperature", "temp", "temperature_c") and LEAST_C <= value <= MOST_C:
-            found["temperature_c"] = float(value)
-        if name in ("humidity", "hum", "relative_humidity"):
-            share = value / 100 if value > 1.5 else value
-            if 0 <= share <= 1:
-                found["humidity"] = float(share)
+        found |= _reading(name, float(value))
     return found
+
+
+def _reading(name: str, value: float) -> dict[str, float]:
+    """One named value, where it is a temperature [degC] or a humidity (percent or a share) that can be."""
+    if name in ("temperature", "temp", "temperature_c") and LEAST_C <= value <= MOST_C:
+        return {"temperature_c": value}
+    share = value / 100 if value > 1.5 else value
+    if name in ("humidity", "hum", "relative_humidity") and 0 <= share <= 1:
+        return {"humidity": share}
+    return {}
 
 
 def read_room(database_url: str, url: str, shop: int, name: str, over: threading.Event | None = None) -> None:

@@ -51,21 +51,8 @@ class ScaleLine:
     problem: str = ""
 
 
-def parse_scale(line: str) -> ScaleLine | None:
-    """A line such as "ST,GS,+  100.0 g", "US NT -0.5g", "S S 100.00 g", "1 lb 4.50 oz", "12,5 kg ?", "OL".
-    None: nothing of a scale in it.
-
-    Units: g, kg, mg, lb, oz (weight), ozt (troy). Millilitres, pieces, carats and percent are refused as no
-    weight.
-    """
-    text = line.strip().strip("\x02\x03\x00")
-    if not text or len(text) > LONGEST:
-        return None
-    if _OVER.search(text):
-        return ScaleLine(mass_kg=None, problem="overload")
-    if _UNDER.search(text):
-        return ScaleLine(mass_kg=None, problem="underload")
-    stable = False if _MOVES.search(text) else True if _RESTS.search(text) else None
+def _weight(text: str, stable: bool | None) -> ScaleLine | None:
+    """The weight in a line, pounds and ounces first."""
     both = _POUNDS.search(text)
     if both:
         sign, pounds, ounces = both.groups()
@@ -89,6 +76,26 @@ def parse_scale(line: str) -> ScaleLine | None:
             stable=stable,
             step_kg=UNITS[unit] * 10.0 ** -_digits(number),
         )
+    return None
+
+
+def parse_scale(line: str) -> ScaleLine | None:
+    """A line such as "ST,GS,+  100.0 g", "US NT -0.5g", "S S 100.00 g", "1 lb 4.50 oz", "12,5 kg ?", "OL".
+    None: nothing of a scale in it.
+
+    Units: g, kg, mg, lb, oz (weight), ozt (troy). Millilitres, pieces, carats and percent are refused as no
+    weight.
+    """
+    text = line.strip().strip("\x02\x03\x00")
+    if not text or len(text) > LONGEST:
+        return None
+    if _OVER.search(text):
+        return ScaleLine(mass_kg=None, problem="overload")
+    if _UNDER.search(text):
+        return ScaleLine(mass_kg=None, problem="underload")
+    stable = False if _MOVES.search(text) else True if _RESTS.search(text) else None
+    if weight := _weight(text, stable):
+        return weight
     if _BARE.match(text):
         return ScaleLine(mass_kg=None, stable=stable, problem="no-unit")
     return None

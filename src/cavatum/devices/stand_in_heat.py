@@ -19,7 +19,7 @@ import numpy as np
 import paho.mqtt.client as mqtt
 import psycopg
 
-from ..core.pour.script_model import PourCurve
+from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import fold
 from ..store import runs, workshops
 
@@ -105,6 +105,13 @@ class Server(socketserver.ThreadingTCPServer):
         self.kind, self.warmth = kind, warmth
 
 
+def _last_cup(script: Script, pour: int) -> str:
+    """The step that empties the last cup of a pour; empty where it has none."""
+    poured = [one for one in script.steps if one.pour == pour and one.kind == "pour"]
+    steps = [one.id for one in poured if one.batch is not None]
+    return steps[-1] if steps else ""
+
+
 def newest_pour(connection: psycopg.Connection) -> tuple[PourCurve, datetime] | None:
     """The last thing that was poured in an open run that is no rehearsal."""
     with connection.transaction():
@@ -115,12 +122,7 @@ def newest_pour(connection: psycopg.Connection) -> tuple[PourCurve, datetime] | 
             continue
         marks = fold(run.script, runs.events(connection, shop, run.id)).marks
         for curve in run.script.curves:
-            last = [
-                step.id
-                for step in run.script.steps
-                if step.pour == curve.pour and step.kind == "pour" and step.batch is not None
-            ][-1:]
-            mark = marks.get(last[0]) if last else None
+            mark = marks.get(_last_cup(run.script, curve.pour))
             if mark and mark.status == "done" and mark.ended_at:
                 found.append((mark.ended_at, curve))
     return max(((curve, at) for at, curve in found), key=lambda one: one[1], default=None)

@@ -52,14 +52,19 @@ class Pan:
             self.load_kg += amount
         elif word == "SPOON":
             self.load_kg = max(self.load_kg - amount, 0.0)
-        elif word == "UNIT" and len(words) > 1 and words[1] in UNITS:
+        elif word == "UNIT" and words[1:] and words[1] in UNITS:
             self.unit, moved = words[1], False
-        elif word == "FREEZE":
+        else:
+            self._fail(word, amount, now_s)
+        if moved:
+            self.moved_s = now_s
+
+    def _fail(self, word: str, amount: float, now_s: float) -> None:
+        """FREEZE and AWAY: what instruments do at the worst moment."""
+        if word == "FREEZE":
             self.frozen_line, self.frozen_until_s = self.line(now_s), now_s + amount * 1000
         elif word == "AWAY":
             self.away_until_s = now_s + amount * 1000
-        if moved:
-            self.moved_s = now_s
 
     def pass_time(self, now_s: float) -> None:
         poured = min(self.pouring_kg, POUR_KG_S * max(now_s - self.now_s, 0.0))

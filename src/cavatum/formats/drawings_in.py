@@ -62,6 +62,21 @@ class Drawing:
             lines.append(points)
 
 
+def _declared_unit(data: bytes) -> str:
+    """The unit of the drawing's width; empty where it has none, or pixels."""
+    root = re.search(rb"<(?:\w+:)?svg[^>]*>", data, re.S)
+    width = rb"""\swidth\s*=\s*["']\s*[\d.eE+-]+\s*(mm|cm|in|m|pt|pc|q)\s*["']"""
+    found = re.search(width, root.group(0), re.I) if root else None
+    return found.group(1).decode().lower() if found else ""
+
+
+def _layer_of(element: Any, layer: str, depth: int) -> str:
+    """Groups at the top are layers, by label or else id; those deeper belong to the layer they lie in."""
+    named = element.values.get("{http://www.inkscape.org/namespaces/inkscape}label")
+    named = named or (element.id if depth else None)
+    return str(named)[:80] if named and depth <= 1 else layer
+
+
 def read_svg(data: bytes) -> Drawing:
     """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say. Refuses entities and
     document types.
@@ -77,24 +92,15 @@ def read_svg(data: bytes) -> Drawing:
     import svgelements as svg
 
     drawing = Drawing()
-    root = re.search(rb"<(?:\w+:)?svg[^>]*>", data, re.S)
-    declared = re.search(
-        rb"""\swidth\s*=\s*["']\s*[\d.eE+-]+\s*(mm|cm|in|m|pt|pc|q)\s*["']""",
-        root.group(0) if root else b"",
-        re.I,
-    )
-    if declared:
-        drawing.unit, drawing.unit_mm = declared.group(1).decode().lower(), 1.0
+    if declared := _declared_unit(data):
+        drawing.unit, drawing.unit_mm = declared, 1.0
     scale = MM_PX if declared else 1.0
     tree = svg.SVG.parse(io.BytesIO(data), reify=True, on_error="ignore")
     stack = [(tree, "drawing", 0)]
     while stack:
         element, layer, depth = stack.pop()
         if isinstance(element, svg.Group) and depth < 60:
-            named = element.values.get("{http://www.inkscape.org/namespaces/inkscape}label") or (
-                element.id if depth else None
-            )
-            inside = str(named)[:80] if named and depth <= 1 else layer
+            inside = _layer_of(element, layer, depth)
             stack += [(child, inside, depth + 1) for child in element]
         elif isinstance(element, svg.Shape):
             for sub in abs(
@@ -177,20 +183,14 @@ def _leave_out(drawing: Drawing, kind: str) -> None:
     drawing.left_out[kind] = drawing.left_out.get(kind, 0) + 1
 
 
-def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) -> dict[str, Any]:
-    """Closed outlines with their holes in metres, by layer, and what stands in the way of the others.
+def _metres_a_unit(drawing: Drawing, unit: str | None) -> float | None:
+    """As the person says, else as the file declares; None where neither does."""
+    if unit:
+        return UNITS["length"][unit][0]
+    return drawing.unit_mm / 1000 if drawing.unit_mm else None
 
-    unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own
-            unit and no shape is given
-    chosen  names of layers; None takes all
-    """
-    factor = (
-        drawing.unit_mm / 1000
-        if unit is None and drawing.unit_mm
-        else UNITS["length"][unit][0]
-        if unit
-        else None
-    )
+
+def _chosen_lines(drawing: Drawing, chosen: list[str] | None) -> list[tuple[str, np.ndarray[Any, Any]]]:
     lines = [
         (layer, one)
         for layer, some in drawing.layers.items()
@@ -205,6 +205,18 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
             way_out="Choose another layer, or draw the outline as a path.",
             code="empty",
         )
+    return lines
+
+
+def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) -> dict[str, Any]:
+    """Closed outlines with their holes in metres, by layer, and what stands in the way of the others.
+
+    unit    of the drawing, said by the person; else as declared; where neither, sizes are in the file's own
+            unit and no shape is given
+    chosen  names of layers; None takes all
+    """
+    factor = _metres_a_unit(drawing, unit)
+    lines = _chosen_lines(drawing, chosen)
     corners = np.concatenate([one for _, one in lines])
     size = float(np.ptp(corners, axis=0).max())
     if size <= 0:
@@ -217,18 +229,17 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
         )
     rings, problems = _rings(lines, size)
     shapes, more = _nested(rings, size)
-    low = corners.min(axis=0)
+    low, spans = corners.min(axis=0), [float(one) for one in np.ptp(corners, axis=0)]
+    shown = shapes[:MOST_OUTLINES] if factor else []
     return {
         "layers": [{"name": name, "lines": len(some)} for name, some in drawing.layers.items()],
         "declared": drawing.unit,
         "unit": unit or ("declared" if drawing.unit_mm else None),
-        "size": [round(float(one), 6) for one in np.ptp(corners, axis=0)],
-        "size_m": [float(one) * factor for one in np.ptp(corners, axis=0)] if factor else None,
+        "size": [round(one, 6) for one in spans],
+        "size_m": (np.array(spans) * factor).tolist() if factor else None,
         "problems": [*problems, *more][:30],
         "left_out": drawing.left_out,
-        "shapes": [_shape(layer, outer, holes, low, factor) for layer, outer, holes in shapes[:MOST_OUTLINES]]
-        if factor
-        else [],
+        "shapes": [_shape(layer, outer, holes, low, factor or 1.0) for layer, outer, holes in shown],
         "found": len(shapes),
     }
 
@@ -283,6 +294,28 @@ def _add_ring(
         rings.append((layer, polygon))
 
 
+def _parent_of(
+    index: int, ordered: list[tuple[str, Polygon]], tree: shapely.STRtree, smallest: float
+) -> tuple[int | None, list[str]]:
+    """The smallest larger ring of the same layer around this one, and what it crosses."""
+    layer, polygon = ordered[index]
+    parent, problems = None, []
+    for other in sorted(int(one) for one in tree.query(polygon, predicate="intersects")):
+        if other >= index or ordered[other][0] != layer:
+            continue
+        if ordered[other][1].contains(polygon):
+            parent = other
+            continue
+        shared = ordered[other][1].intersection(polygon)
+        if shared.area > smallest:
+            spot = shared.representative_point()
+            problems.append(
+                f"Two outlines cross near {plainly(spot.x, 4)} {plainly(spot.y, 4)} ({layer}). Unite them or "
+                "take one out."
+            )
+    return parent, problems
+
+
 def _nested(
     rings: list[tuple[str, Polygon]], size: float
 ) -> tuple[list[tuple[str, Polygon, list[Polygon]]], list[str]]:
@@ -291,23 +324,9 @@ def _nested(
     """
     ordered = sorted(rings, key=lambda one: -one[1].area)[:MOST_OUTLINES]
     tree = shapely.STRtree([polygon for _, polygon in ordered])
-    problems: list[str] = []
-    parents: list[int | None] = []
-    for index, (layer, polygon) in enumerate(ordered):
-        parent = None
-        for other in sorted(int(one) for one in tree.query(polygon, predicate="intersects")):
-            if other >= index or ordered[other][0] != layer:
-                continue
-            if ordered[other][1].contains(polygon):
-                parent = other
-            elif ordered[other][1].intersection(polygon).area > (size * 1e-5) ** 2:
-                spot = ordered[other][1].intersection(polygon).representative_point()
-                problems.append(
-                    f"Two outlines cross near {plainly(spot.x, 4)} {plainly(spot.y, 4)} ({layer}). Unite "
-                    "them or take "
-                    "one out."
-                )
-        parents.append(parent)
+    found = [_parent_of(index, ordered, tree, (size * 1e-5) ** 2) for index in range(len(ordered))]
+    parents = [parent for parent, _ in found]
+    problems = [problem for _, some in found for problem in some]
     levels: list[int] = []
     for parent in parents:
         levels.append(0 if parent is None else levels[parent] + 1)

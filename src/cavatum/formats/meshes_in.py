@@ -95,7 +95,8 @@ def _joined(corners: np.ndarray, triangles: np.ndarray) -> Solid:
     return Solid(exact[first].astype(float), joined[sound].astype(np.int64))
 
 
-def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
+def _check_3mf(data: bytes) -> None:
+    """Before anything is unpacked: not too large, and no document type that could name files of ours."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         unpacked = sum(entry.file_size for entry in archive.infolist())
         if unpacked > MOST_UNPACKED or len(archive.infolist()) > 2000:
@@ -117,6 +118,10 @@ def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
                             way_out="Export it again.",
                             code="doctype",
                         )
+
+
+def _read_3mf(data: bytes) -> tuple[Solid, str | None]:
+    _check_3mf(data)
     import lib3mf
 
     wrapper = lib3mf.get_wrapper()

@@ -12,7 +12,7 @@ from xml.sax.saxutils import escape
 
 from ..core.common.wording import Wording
 from ..core.finish.care import CareNote
-from ..core.learn.record import RunRecord
+from ..core.learn.record_model import RunRecord
 from ..core.pour.debrief import Debrief
 
 if TYPE_CHECKING:  # reportlab is loaded only for a page

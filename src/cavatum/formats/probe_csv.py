@@ -40,17 +40,12 @@ class ProbeLog(BaseModel):
     has_zone: bool = False
 
 
-def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
-    """zone: of dates that name none (the workshop's).
+def _at(row: list[str], column: int) -> str:
+    return row[column] if column < len(row) else ""
 
-    Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the
-    heading says so.
 
-    Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible
-    temperatures left out.
-    Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never
-    guessed.
-    """
+def _cells(text: str) -> tuple[list[list[str]], str]:
+    """Rows that are not empty, at most one more than are read, and what stands between their columns."""
     if len(text) > MOST_BYTES:
         raise DomainError(
             argument="log",
@@ -78,41 +73,47 @@ def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
             way_out="Export it again.",
             code="broken",
         ) from error
-    rows = [[cell.strip() for cell in row] for row in lines if any(cell.strip() for cell in row)][
-        : MOST_ROWS + 1
-    ]
-    heading = rows.pop(0) if rows and _number(rows[0][-1], separator) is None else []
+    rows = [[cell.strip() for cell in row] for row in lines]
+    return [row for row in rows if any(row)][: MOST_ROWS + 1], separator
+
+
+def _heading(rows: list[list[str]], separator: str) -> list[str]:
+    """The first row, taken out, where it does not end in a number; else none."""
+    return rows.pop(0) if rows and _number(rows[0][-1], separator) is None else []
+
+
+def read_probe_csv(text: str, zone: str = "UTC") -> ProbeLog:
+    """zone: of dates that name none (the workshop's).
+
+    Times as a date and hour, as h:mm:ss, or as numbers whose unit the heading names; degC, or degF where the
+    heading says so.
+
+    Semicolons with decimal commas are understood. Rows out of order are sorted, doubled times and impossible
+    temperatures left out.
+    Raises DomainError when nothing can be read, or when plain numbers carry no unit: that is asked, never
+    guessed.
+    """
+    rows, separator = _cells(text)
+    heading = _heading(rows, separator)
     times, unit = _time_column(rows, heading)
     column = _temperature_column(rows, heading, separator)
-    fahrenheit = (
-        bool(heading)
-        and column < len(heading)
-        and re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", heading[column], re.I) is not None
-    )
+    called = _at(heading, column)
+    fahrenheit = re.search(r"(°\s*f\b|\bf\b|fahrenheit|degf)", called, re.I) is not None
     points, bad, odd = [], 0, 0
     for row in rows[:MOST_ROWS]:
-        at = _moment(row[times], unit, zone) if times < len(row) else None
-        value = _number(row[column], separator) if column < len(row) else None
-        if at is None or value is None:
+        at, value = _moment(_at(row, times), unit, zone), _number(_at(row, column), separator)
+        celsius = (value - 32) / 1.8 if fahrenheit and value is not None else value
+        if at is None or celsius is None:
             bad += 1
-            continue
-        celsius = (value - 32) / 1.8 if fahrenheit else value
-        if not COLDEST_C <= celsius <= HOTTEST_C:
+        elif not COLDEST_C <= celsius <= HOTTEST_C:
             odd += 1
-            continue
-        points.append((at, celsius))
+        else:
+            points.append((at, celsius))
     log = _ordered(points, bad, odd, len(rows) > MOST_ROWS)
-    dated = next(
-        (
-            row[times]
-            for row in rows
-            if times < len(row) and unit is None and _DATE.match(row[times]) is not None
-        ),
-        None,
-    )
-    if dated is None:
+    dates = [] if unit is not None else list(filter(_DATE.match, (_at(row, times) for row in rows)))
+    if not dates:
         return log
-    has_zone = re.search(r"(Z|[+-]\d{2}:?\d{2})$", dated) is not None
+    has_zone = re.search(r"(Z|[+-]\d{2}:?\d{2})$", dates[0]) is not None
     return log.model_copy(
         update={"begins_at": datetime.fromtimestamp(min(at for at, _ in points), UTC), "has_zone": has_zone}
     )

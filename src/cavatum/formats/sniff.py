@@ -44,6 +44,22 @@ def kind_of(data: bytes, name: str) -> Kind:
     return kind
 
 
+def _is_3mf(data: bytes, name: str) -> bool:
+    return name.endswith(".3mf") or b"3D/" in data[:65536] or b"[Content_Types]" in data[:4096]
+
+
+def _is_stl(data: bytes, text: bytes) -> bool:
+    """Binary: as long as its count of triangles says. Text: solid, and facets in it."""
+    if len(data) >= 84 and len(data) == 84 + 50 * struct.unpack_from("<I", data, 80)[0]:
+        return True
+    return text.startswith(b"solid") and b"facet" in data[:65536]
+
+
+def _is_dxf(head: bytes, text: bytes) -> bool:
+    begins = re.match(rb"(?:999\s.*?\n)*\s*0\s*\r?\n\s*SECTION", text, re.S)
+    return head.startswith(b"AutoCAD Binary DXF") or begins is not None
+
+
 def _kind(data: bytes, name: str) -> Kind | None:
     if not data:
         raise DomainError(
@@ -57,21 +73,15 @@ def _kind(data: bytes, name: str) -> Kind | None:
     if head.startswith(PHOTO_MARKS) or (head[:4] == b"RIFF" and head[8:12] == b"WEBP"):
         return "photo"
     if head.startswith(b"PK\x03\x04"):
-        return (
-            "3mf" if name.endswith(".3mf") or b"3D/" in data[:65536] or b"[Content_Types]" in head else None
-        )
+        return "3mf" if _is_3mf(data, name) else None
     if re.match(rb"ply\r?\n", head):
         return "ply"
-    if len(data) >= 84 and len(data) == 84 + 50 * struct.unpack_from("<I", data, 80)[0]:
-        return "stl"
     text = head.lstrip(b"\xef\xbb\xbf \t\r\n")
-    if text.startswith(b"solid") and b"facet" in data[:65536]:
+    if _is_stl(data, text):
         return "stl"
     if text.startswith(b"<") and re.search(rb"<(?:\w+:)?svg[\s>]", data[:65536]):
         return "svg"
-    if head.startswith(b"AutoCAD Binary DXF") or re.match(
-        rb"(?:999\s.*?\n)*\s*0\s*\r?\n\s*SECTION", text, re.S
-    ):
+    if _is_dxf(head, text):
         return "dxf"
     return _by_name(name)
 

@@ -18,13 +18,8 @@ ASKED = ("mm", "cm", "m", "in")
 HEADER = ("place", "width", "width at the bottom", "near edge")
 
 
-def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
-    """Stations as the document holds them. unit: said by the person, else from a header like "width [mm]";
-    never guessed.
-
-    Comma, semicolon or tab between the columns; decimal commas where the columns are not divided by commas.
-    Raises DomainError with the line that cannot be read.
-    """
+def _rows(data: bytes) -> list[list[str]]:
+    """Rows with something in them."""
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -50,6 +45,17 @@ def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
             way_out="Save it again.",
             code="broken",
         ) from error
+    return rows
+
+
+def read_stations(data: bytes, unit: str | None) -> list[dict[str, Any]]:
+    """Stations as the document holds them. unit: said by the person, else from a header like "width [mm]";
+    never guessed.
+
+    Comma, semicolon or tab between the columns; decimal commas where the columns are not divided by commas.
+    Raises DomainError with the line that cannot be read.
+    """
+    rows = _rows(data)
     named = re.search(r"[\[(]\s*(mm|cm|m|in)\s*[\])]", " ".join(rows[0])) if rows else None
     unit = unit or (named.group(1) if named else None)
     if unit is None:

@@ -134,6 +134,19 @@ def start(options: argparse.Namespace) -> int:
     return _serve(options, with_demo=False)
 
 
+def _bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
+    for what in ["migrate", *(["demo-data"] if with_demo else [])]:
+        if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
+            raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+
+
+def _say_ready(took_s: float, port: int, network: str) -> None:
+    here = f"http://{server.HOST}:{port}"
+    say(f"ready in {took_s:.1f} s: {here}   (Ctrl-C ends it)")
+    if network:
+        say(f"on the network: {network} (let people in at {here}/people)")
+
+
 def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     port = options.port
     begun = time.monotonic()
@@ -150,9 +163,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     process = None
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     try:
-        for what in ["migrate", *(["demo-data"] if with_demo else [])]:
-            if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
-                raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+        _bring_up_to_date(database, with_demo)
         if options.network:
             server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")  # noqa: S104, asked for
         open_to = _open_network(options) if options.network else {}
@@ -162,12 +173,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         process = server.launch(database.url(), port, stand_ins, open_to, mark)
         server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         server.wait_until_it_answers(process, port)
-        say(f"ready in {time.monotonic() - begun:.1f} s: http://{server.HOST}:{port}   (Ctrl-C ends it)")
-        if open_to:
-            say(
-                f"on the network: {open_to['CAVATUM_NETWORK_ADDRESS']} (let people in at "
-                f"http://{server.HOST}:{port}/people)"
-            )
+        _say_ready(time.monotonic() - begun, port, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
 
         def again(found: cluster.Cluster) -> subprocess.Popen[bytes]:
             nonlocal open_to, database

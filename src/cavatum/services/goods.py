@@ -10,8 +10,10 @@ from psycopg import Connection
 
 from ..core.common.errors import DomainError
 from ..core.mix.recipe import from_record, lot_differences, parts_of
+from ..core.mix.weigh_events import WeighState
 from ..core.mix.weighing import reduce
 from ..core.piece.colour import RecipePart
+from ..core.purchase.stock import OnShelf
 from ..store import goods as shelf
 from ..store import stock, weighings
 
@@ -44,6 +46,24 @@ class Repeated:
     said: list[str]
 
 
+def _colourants_in(state: WeighState) -> tuple[dict[str, float], dict[str, str]]:
+    """What was taken of each colourant [kg], and of which lot last."""
+    grams: dict[str, float] = {}
+    lots: dict[str, str] = {}
+    for step in state.steps:
+        id_ = step.key.partition("/")[2]
+        if step.kind == "colourant" and step.taken_kg > 0:
+            grams[id_] = grams.get(id_, 0.0) + step.taken_kg
+            lots[id_] = step.lot
+    return grams, lots
+
+
+def _lots_now(bottles: list[OnShelf]) -> dict[str, str]:
+    """The lots of colourants that are not used up."""
+    open_ = [one.bottle for one in bottles if one.bottle.goods == "colourant" and one.left_kg > 0]
+    return {one.goods_id: one.lot for one in open_}
+
+
 def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> Repeated:
     """The colour of a weighed batch as a recipe, with what its lots are now.
 
@@ -52,13 +72,7 @@ def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> R
     one = weighings.read(connection, shop, weighing_id)
     goods, bottles = shelf.newest(connection, shop), stock.listed(connection, shop)
     state = reduce(one.task, one.plain)
-    grams: dict[str, float] = {}
-    then: dict[str, str] = {}
-    for step in state.steps:
-        id_ = step.key.partition("/")[2]
-        if step.kind == "colourant" and step.taken_kg > 0:
-            grams[id_] = grams.get(id_, 0.0) + step.taken_kg
-            then[id_] = step.lot
+    grams, then = _colourants_in(state)
     coloured = {
         number for number, cup in enumerate(one.task.cups) for dose in cup.colourants if dose.id in grams
     }
@@ -71,11 +85,7 @@ def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> R
             code="several",
         )
     share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
-    lots = {
-        bottle.bottle.goods_id: bottle.bottle.lot
-        for bottle in bottles
-        if bottle.bottle.goods == "colourant" and bottle.left_kg > 0
-    }
+    lots = _lots_now(bottles)
     names = {id_: goods.colourants[id_].name if id_ in goods.colourants else id_ for id_ in grams}
     return Repeated(
         parts=parts_of(from_record(grams, state.total_kg * share)),

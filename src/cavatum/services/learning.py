@@ -8,7 +8,8 @@ from psycopg import Connection
 
 from ..core.learn.learned import Learned, learn
 from ..core.learn.observe import observe
-from ..core.learn.record import RunRecord, run_record
+from ..core.learn.record import run_record
+from ..core.learn.record_model import RunRecord
 from ..core.pour.pace import SURFACE_LEAST_C, SURFACE_MOST_C
 from ..store import logbook, runs, weighings
 from ..store.pool import unless_busy

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from ..core.common.errors import DomainError
 from ..core.common.wording import Wording
 from ..core.learn.probe_log import lay_on
-from ..core.learn.record import RunRecord
+from ..core.learn.record_model import RunRecord
 from ..core.mend.evidence import Shown, shown_by
 from ..core.pour.debrief import Debrief, debrief
 from ..core.pour.events import Kept

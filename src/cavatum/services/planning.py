@@ -5,10 +5,11 @@ changed.
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from functools import cache
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from psycopg import Connection
 
@@ -47,20 +48,24 @@ def inputs_of(connection: Connection, workshop_id: int, *, learned: bool = True)
     return Inputs(sheets, workshop, goods.newest(connection, workshop_id), tuple(taken))
 
 
+Thing = TypeVar("Thing")
+
+
+def _named(shelf: Mapping[str, Thing], ids: Iterable[str | None]) -> dict[str, Thing]:
+    """Those of the shelf that are named, in the order of naming; what is not there is left out."""
+    return {one: shelf[one] for one in ids if one is not None and one in shelf}
+
+
 def named_goods(piece: Piece, shelf: Goods) -> Goods:
     """Those that the piece names, and the colourants that its recipes name."""
     portions = [portion for filled in (*piece.voids, *piece.coats) for portion in filled.portions]
-    recipes = {
-        portion.recipe_id: shelf.recipes[portion.recipe_id]
-        for portion in portions
-        if portion.recipe_id in shelf.recipes
-    }
+    recipes = _named(shelf.recipes, [portion.recipe_id for portion in portions])
     colourants = {part.colourant_id for recipe in recipes.values() for part in recipe.parts}
-    materials = {void.around.material_id for void in piece.voids if void.around and void.around.material_id}
+    around = [void.around for void in piece.voids if void.around]
     return Goods(
         recipes=recipes,
-        colourants={one: shelf.colourants[one] for one in sorted(colourants) if one in shelf.colourants},
-        materials={one: shelf.materials[one] for one in sorted(materials) if one in shelf.materials},
+        colourants=_named(shelf.colourants, sorted(colourants)),
+        materials=_named(shelf.materials, sorted(one.material_id or "" for one in around)),
     )
 
 

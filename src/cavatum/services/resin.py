@@ -90,6 +90,10 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
     return [one.model_copy(update={"reasons": said[one.facts.system_id]}) for one in found]
 
 
+def _days(begun: datetime, over: datetime | None) -> float | None:
+    return None if over is None else (over - begun).total_seconds() / 86400
+
+
 def _is_priced(buy: list[ToBuy]) -> bool:
     return bool(buy) and all(not one.problem for one in buy)
 
@@ -110,7 +114,7 @@ def _facts(
         visits=option.visits,
         sanded=option.sanded,
         hands_on_s=option.hands_on_s,
-        days=(out - moment).total_seconds() / 86400 if out else None,
+        days=_days(moment, out),
         out_of_form_at=out,
         peak_c=option.peak_c,
         wanted_c=hottest.wanted_c if hottest else None,
@@ -120,7 +124,7 @@ def _facts(
         in_stock=priced and all(not one.lines for one in buy),
         doubts=len(check_system(sheet)),
         typical=len(typical_fields(sheet)),
-        stops=sum(1 for one in plan.verdicts if one.weight == "stops"),
+        stops=[one.weight for one in plan.verdicts].count("stops"),
         pressure=sheet.needs_pressure,
     )
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
+from typing import Any
 from uuid import uuid4
 
 from psycopg import Connection
@@ -16,7 +17,7 @@ from ..core.pour.events import Kept, Pace, ReadOff, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
 from ..core.pour.script import compile_script
-from ..core.pour.script_model import PourCurve
+from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
 from ..store import runs
 from ..store.runs import Run
@@ -139,16 +140,7 @@ def row_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunRo
     state = fold(run.script, runs.events(connection, shop, run.id))
     moment = run.now(real)
     view: RunView = look(run.script, state, moment)
-    step = next((one for one in run.script.steps if one.id == view.current), None)
-    seen = next((one for one in view.steps if one.id == view.current), None)
     warmest = _warmest(run, state, moment)
-    poured = sum(
-        share
-        for share, pour in zip(
-            run.script.depth_share, sorted({one.pour for one in run.script.steps if one.pour}), strict=False
-        )
-        if poured_at(run.script, state, pour)
-    )
     return RunRow(
         id=run.id,
         piece_id=run.piece_id,
@@ -158,19 +150,38 @@ def row_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunRo
         begun_at=run.begun_at,
         ended_at=run.ended_at,
         now=moment,
-        step=step.title if step else "",
-        step_id=step.id if step else "",
-        kind=step.kind if step else "",
+        **_current(run.script, view),
         now_c=warmest,
         is_hot=warmest is not None and warmest >= HOT_C,
-        opens_at=seen.opens_at if seen else None,
-        closes_at=seen.closes_at if seen else None,
-        is_hands_on=bool(step and step.hands_s > 0),
-        poured=poured,
+        poured=_poured_share(run.script, state),
         alarms=view.alarms,
-        open_mishaps=sum(1 for one in state.mishaps if one.over_at is None),
+        open_mishaps=sum(one.over_at is None for one in state.mishaps),
         speed=speed_of(run),
     )
+
+
+def _current(script: Script, view: RunView) -> dict[str, Any]:
+    """The step that is to be done now, and its window; empty words where there is none."""
+    step = next((one for one in script.steps if one.id == view.current), None)
+    seen = next((one for one in view.steps if one.id == view.current), None)
+    window = (seen.opens_at, seen.closes_at) if seen else (None, None)
+    if step is None:
+        told = {"step": "", "step_id": "", "kind": "", "is_hands_on": False}
+    else:
+        told = {
+            "step": step.title,
+            "step_id": step.id,
+            "kind": step.kind,
+            "is_hands_on": step.hands_s > 0,
+        }
+    return {**told, "opens_at": window[0], "closes_at": window[1]}
+
+
+def _poured_share(script: Script, state: RunState) -> float:
+    """How much of the whole volume is poured, 0..1."""
+    pours = sorted({one.pour for one in script.steps if one.pour})
+    shares = zip(script.depth_share, pours, strict=False)
+    return sum((share for share, pour in shares if poured_at(script, state, pour)), 0.0)
 
 
 def _warmest(run: Run, state: RunState, moment: datetime) -> float | None:
@@ -209,6 +220,21 @@ def heat_of(connection: Connection, shop: int, run: Run, real: datetime) -> RunH
     return RunHeat(pours=pours, room=sorted(room), attached=state.attached)
 
 
+def _by_hand(state: RunState, kept: list[Kept], pour: int, poured: datetime) -> list[tuple[float, float]]:
+    """Readings of a pour that were taken by hand and stand: s after pouring, degC."""
+    standing = [one for one in kept if str(one.event_id) not in state.undone]
+    read = [(one.at, one.event) for one in standing if isinstance(one.event, ReadOff)]
+    return [
+        ((at - poured).total_seconds(), event.value)
+        for at, event in read
+        if event.pour == pour and event.what in ("surface_c", "probe_c")
+    ]
+
+
+def _sound(points: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    return [one for one in points if not is_absurd(one[1])]
+
+
 def _measured_curve(
     connection: Connection,
     shop: int,
@@ -224,21 +250,14 @@ def _measured_curve(
     logged = runs.readings(connection, shop, run.id, "probe_c", curve.pour)
     probe = [((at - poured).total_seconds(), value) for at, value in logged]
     probe += [(one.at_s, one.probe_c) for one in unkept if one.probe_c is not None]
-    surface = [
-        ((one.at - poured).total_seconds(), one.event.value)
-        for one in kept
-        if isinstance(one.event, ReadOff)
-        and one.event.what in ("surface_c", "probe_c")
-        and one.event.pour == curve.pour
-        and str(one.event_id) not in state.undone
-    ]
+    surface = _by_hand(state, kept, curve.pour, poured)
     every = [*probe, *surface]
-    sound = [one for one in every if not is_absurd(one[1])]
+    sound = _sound(every)
     return MeasuredCurve(
         predicted=curve,
         poured_at=poured,
-        probe=[one for one in probe if not is_absurd(one[1])],
-        surface=[one for one in surface if not is_absurd(one[1])],
+        probe=_sound(probe),
+        surface=_sound(surface),
         pace=pace_of(sorted(sound), curve.curve),
         absurd=len(every) - len(sound),
     )

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.learn.learned import Learned
 from ..core.learn.observe import Observation
-from ..core.learn.record import RunRecord
+from ..core.learn.record_model import RunRecord
 from ..core.learn.trials import Trial
 from .pool import NotFound
 from .rows import record

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from ..common.plain_numbers import plainly
-from .schedule_model import STEP_S, PieceToPlace, Placed, Shop
+from .schedule_model import STEP_S, PieceToPlace, Placed, Shop, Work
 
 
 def broken(jobs: Sequence[PieceToPlace], shop: Shop, placed: dict[str, Placed]) -> list[str]:
@@ -62,10 +62,15 @@ def _wrong(job: PieceToPlace, id_: str, one: Placed, before: Placed | None, shop
     return found
 
 
+def _least_clean_s(work: Work) -> float:
+    """How much of the work is surely without dust [s]."""
+    return min(mode.hands_s - mode.dust_s for mode in work.modes)
+
+
 def _dusty(jobs: Sequence[PieceToPlace], placed: dict[str, Placed]) -> list[str]:
     works = [(work, placed[work.id]) for job in jobs for work in job.works]
     quiet = [
-        (work.id, at.end_s - min(mode.hands_s - mode.dust_s for mode in work.modes), at.end_s + work.quiet_s)
+        (work.id, at.end_s - _least_clean_s(work), at.end_s + work.quiet_s)
         for work, at in works
         if work.quiet_s
     ]

@@ -19,11 +19,32 @@ from ..piece.parts import Around, Filled, Void
 from .column import Body
 from .form_materials import material_of
 from .grid import Room
-from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Surround
+from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, StandsOn, Surround
 
 ZERO_C_K = 273.15
 RAMP_S = 3600.0
 DAYS_OF_ROOM = 28
+
+
+def _under_coat(top_w_m2k: float) -> tuple[Surround, list[Input]]:
+    """A coated body counts as wood, lying free."""
+    told = [
+        Input(
+            name="coated body, taken as wood ⟦18 mm⟧ thick",
+            value=0.018,
+            quantity="length",
+            origin="typical",
+        )
+    ]
+    return Surround(
+        wall="wood",
+        wall_m=0.018,
+        floor="wood",
+        floor_m=0.018,
+        stands_on="raised",
+        wrapped=False,
+        top_w_m2k=top_w_m2k,
+    ), told
 
 
 def surround_of(
@@ -33,37 +54,43 @@ def surround_of(
     own: the shelf's form materials.
     """
     if isinstance(void, Coat):
-        told = [
-            Input(
-                name="coated body, taken as wood ⟦18 mm⟧ thick",
-                value=0.018,
-                quantity="length",
-                origin="typical",
-            )
-        ]
-        return Surround(
-            wall="wood",
-            wall_m=0.018,
-            floor="wood",
-            floor_m=0.018,
-            stands_on="raised",
-            wrapped=False,
-            top_w_m2k=top_w_m2k,
-        ), told
+        return _under_coat(top_w_m2k)
     assert isinstance(void, Void)  # nothing else is filled
     around = void.around or Around()
     floor = around.floor or void.wall
     shelf = (own or {}).get(around.material_id or "")
     of_shelf = material_of(shelf) if shelf else None
-    wall_is, floor_is = (
-        of_shelf or MATERIALS[void.wall],
-        of_shelf if of_shelf and around.floor is None else MATERIALS[floor],
-    )
-    typical_wall, typical_floor = wall_is.typical_m, floor_is.typical_m
+    floor_own = of_shelf if around.floor is None else None
+    wall_is, floor_is = of_shelf or MATERIALS[void.wall], floor_own or MATERIALS[floor]
     stands_on = around.stands_on or "bench"
-    told = [
-        _thickness(f"wall: {wall_is.name}", around.wall_m, typical_wall),
-        _thickness(f"floor: {floor_is.name}", around.floor_m, typical_floor),
+    wall = _thickness(f"wall: {wall_is.name}", around.wall_m, wall_is.typical_m)
+    below = _thickness(f"floor: {floor_is.name}", around.floor_m, floor_is.typical_m)
+    return Surround(
+        wall=shelf.like if shelf else void.wall,
+        wall_m=wall.value,
+        floor=floor,
+        floor_m=below.value,
+        stands_on=stands_on,
+        wrapped=around.wrapped,
+        top_w_m2k=top_w_m2k,
+        wall_own=of_shelf,
+        floor_own=floor_own,
+    ), [*_of_shelf(shelf), wall, below, *_to_the_air(around, stands_on, top_w_m2k)]
+
+
+def _of_shelf(material: FormMaterial | None) -> list[Input]:
+    if material is None:
+        return []
+    return [
+        material.conductivity_w_m_k.as_input(f"{material.name}: conductivity"),
+        material.density_kg_m3.as_input(f"{material.name}: density"),
+        material.heat_capacity_j_kg_k.as_input(f"{material.name}: heat capacity"),
+    ]
+
+
+def _to_the_air(around: Around, stands_on: StandsOn, top_w_m2k: float) -> list[Input]:
+    """Heat transfer below, at the sides and at the top."""
+    return [
         Input(
             name=f"stands on: {stands_on}, W/(m²·K)",
             value=UNDERSIDE_W_M2K[stands_on],
@@ -83,25 +110,6 @@ def surround_of(
             origin="typical" if top_w_m2k == TOP_W_M2K else "measured",
         ),
     ]
-    if shelf:
-        told[:0] = [
-            shelf.conductivity_w_m_k.as_input(f"{shelf.name}: conductivity"),
-            shelf.density_kg_m3.as_input(f"{shelf.name}: density"),
-            shelf.heat_capacity_j_kg_k.as_input(f"{shelf.name}: heat capacity"),
-        ]
-    wall = around.wall_m.value if around.wall_m else typical_wall
-    kind = shelf.like if shelf else void.wall
-    return Surround(
-        wall=kind,
-        wall_m=wall,
-        floor=floor,
-        floor_m=around.floor_m.value if around.floor_m else typical_floor,
-        stands_on=stands_on,
-        wrapped=around.wrapped,
-        top_w_m2k=top_w_m2k,
-        wall_own=of_shelf,
-        floor_own=of_shelf if around.floor is None else None,
-    ), told
 
 
 def _thickness(name: str, said: Offset | None, typical_m: float) -> Input:

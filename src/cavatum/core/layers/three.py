@@ -38,6 +38,11 @@ class Three(Data):
     section_c: list[list[float | None]]
 
 
+def _column_peaks(course: Course) -> list[float]:
+    """Of the plan's column, by layer [degC]."""
+    return [round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))]
+
+
 def _shown(kelvin: float) -> float | None:
     return None if math.isnan(kelvin) else round(kelvin - ZERO_C_K, 1)
 
@@ -80,7 +85,7 @@ def in_three(
     step = dy if along_x else dx
     across = (np.arange(cut.shape[1]) + 0.5) * step - cut.shape[1] * step / 2
     peaks = [round(one - ZERO_C_K, 1) for one in run.peaks_k]
-    columns = [round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))]
+    columns = _column_peaks(course)
     return Three(
         cells=run.cells,
         peak_c=peaks,

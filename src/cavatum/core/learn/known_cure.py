@@ -67,15 +67,15 @@ def known_of(
     standing = [one for one in kept if str(one.event_id) not in state.undone]
     tests = [test for one in standing if (test := _test_of(one, script, poured)) is not None]
     read = {one.event.what: (one.event.value, one.at) for one in standing if isinstance(one.event, ReadOff)}
-    surface = read.get("surface_c")
+    surface = read.get("surface_c", (None, None))
     return learned_of(plan, learned).model_copy(
         update={
             "poured_at": poured,
             "tests": tests,
             "paces": {int(pour): times for pour, times in state.pace.items()},
             "over_at": over_at,
-            "surface_c": surface[0] if surface else None,
-            "surface_at": surface[1] if surface else None,
-            "room_c": read["room_c"][0] if "room_c" in read else room_c,
+            "surface_c": surface[0],
+            "surface_at": surface[1],
+            "room_c": read.get("room_c", (room_c, None))[0],
         }
     )

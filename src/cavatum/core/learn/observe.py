@@ -11,7 +11,7 @@ from typing import NamedTuple
 from ..common.plain_numbers import plainly
 from ..common.working import Data
 from .factors import LEFTOVER_TYPICAL, SOAK_TYPICAL_M3_M2, FactorCode
-from .record import BatchRecord, PourRecord, RunRecord, TestRecord
+from .record_model import BatchRecord, PourRecord, RunRecord, TestRecord
 
 RESIDUE_SHARE, RESIDUE_KG = 0.02, 0.0044  # what usually stays in a cup: 2 % and 4 mL, common practice
 

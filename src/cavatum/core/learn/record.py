@@ -11,120 +11,19 @@ from datetime import datetime
 from typing import Any, TypeVar
 
 from ..clock.expected import expected_after
-from ..common.working import Data
-from ..mix.model import PourPlan
+from ..common.working import Figure
+from ..mix.model import BatchPlan, PourPlan
 from ..mix.weigh_events import WeighEvent, WeighTask
 from ..mix.weighing import reduce
 from ..plan_model import Plan
 from ..pour.events import Amount, GateTested, Kept, Noted, Pictured, Rated, ReadOff, Troubled
 from ..pour.pace import is_absurd
 from ..pour.script_model import Script, ScriptStep
-from ..pour.state import RunState, fold, poured_at, window_of
+from ..pour.state import Mark, RunState, fold, poured_at, window_of
 from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
-
-
-class ColourUsed(Data):
-    name: str
-    kg: float
-
-
-class BatchRecord(Data):
-    """weighed_kg None: nothing stood on the scale for it. stir_s: as it was timed, None when nobody said."""
-
-    pour: int
-    batch: int
-    system_id: str
-    system: str
-    planned_kg: float
-    weighed_kg: float | None = None
-    ratio_off: float | None = None
-    stir_planned_s: float
-    stir_s: float | None = None
-    rest_planned_s: float
-    rested: bool | None = None
-    lots: list[str] = []
-    colours: list[ColourUsed] = []
-    residue_kg: float | None = None
-    leftover_kg: float | None = None
-
-
-class PourRecord(Data):
-    """late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
-    readings.
-
-    foretold_pace: what the plan had learned already, and its times have in them
-    """
-
-    pour: int
-    called: str
-    is_coat: bool
-    poured_at: datetime | None
-    planned_m3: float
-    soak_m3: float
-    density_kg_m3: float
-    depth_m: float
-    allowed_m: float
-    late_s: float = 0.0
-    early_s: float = 0.0
-    peak_predicted_c: float | None = None
-    peak_wanted_c: float | None = None
-    peak_measured_c: float | None = None
-    pace: float | None = None
-    foretold_pace: float = 1.0
-
-
-class TestRecord(Data):
-    """expected_s: after pouring, by the plan. tried: (s after pouring, result) in order."""
-
-    __test__ = False  # not one of pytest's
-
-    step: str
-    code: str
-    title: str
-    pour: int
-    expected_s: float
-    tried: list[tuple[float, str]]
-    passed_s: float | None
-    skipped: bool
-
-
-class RunRecord(Data):
-    """used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
-    their titles; went_wrong: mishaps and
-    troubles in words, each once."""
-
-    run_id: int
-    piece_id: int | None
-    piece: str
-    kind_of_work: str
-    systems: list[str]
-    begun_at: datetime
-    ended_at: datetime | None
-    how: str
-    room_c: float
-    planned_kg: float
-    used_kg: float | None
-    leftover_kg: float | None
-    planned_hours_s: float | None
-    hours_s: float | None
-    cost_minor: float | None
-    stars: int | None
-    words: str
-    batches: list[BatchRecord]
-    pours: list[PourRecord]
-    tests: list[TestRecord]
-    amounts: list[Amount]
-    mishaps: list[str]
-    troubles: list[str]
-    notes: list[str]
-    photos: list[str]
-    skipped: list[str]
-    went_wrong: list[str]
-    left_out: list[str]
-    events: int
-
+from .record_model import BatchRecord, ColourUsed, PourRecord, RunRecord, TestRecord
 
 Weighed = tuple[int, int, WeighTask, list[WeighEvent]]
 
@@ -147,10 +46,10 @@ def run_record(
     """
     state = fold(script, kept)
     standing = [one for one in kept if str(one.event_id) not in state.undone]
-    amounts = [one.event for one in standing if isinstance(one.event, Amount)]
-    batches = [batch for pour in plan.pours for batch in _batches(pour, script, state, weighed, amounts)]
+    amounts = _events(standing, Amount)
+    batches = [_batch(pour, batch, state, weighed, amounts) for pour in plan.pours for batch in pour.batches]
     peaks, pace = probe_peaks or {}, plan.learned_pace
-    rating, skipped, totals = _rating(standing), _skipped(script, state), plan.totals
+    skipped, totals = _skipped(script, state), plan.totals
     return RunRecord(
         run_id=run_id,
         piece_id=piece_id,
@@ -164,19 +63,15 @@ def run_record(
         planned_kg=sum(one.planned_kg for one in batches),
         used_kg=_used_kg(batches),
         leftover_kg=_sum(amounts, "leftover_kg"),
-        planned_hours_s=totals.hands_on.value if totals.hands_on else None,
+        planned_hours_s=_value(totals.hands_on),
         hours_s=_last(amounts, "hours_s"),
-        cost_minor=totals.cost.value if totals.cost else None,
-        stars=rating.stars if rating else None,
-        words=rating.text if rating else "",
+        cost_minor=_value(totals.cost),
+        **_rated(standing),
         batches=batches,
         pours=[_pour(pour, script, state, standing, peaks, pace) for pour in plan.pours],
         tests=_tests(script, state, standing) + _gates(plan, script, state, standing),
         amounts=amounts,
-        mishaps=[one.code for one in state.mishaps],
-        troubles=[one.code for one in _events(standing, Troubled)],
-        notes=[one.text for one in _events(standing, Noted)],
-        photos=[one.sha256 for one in _events(standing, Pictured)],
+        **_told(state, standing),
         went_wrong=_went_wrong(state, standing),
         left_out=list(dict.fromkeys(step.title for step in skipped)),
         skipped=sorted({step.code for step in skipped}),
@@ -191,9 +86,23 @@ def _events(standing: Sequence[Kept], kind: type[E]) -> list[E]:
     return [one.event for one in standing if isinstance(one.event, kind)]
 
 
-def _rating(standing: Sequence[Kept]) -> Rated | None:
-    """The newest that was given."""
-    return next(reversed(_events(standing, Rated)), None)
+def _rated(standing: Sequence[Kept]) -> dict[str, Any]:
+    """Stars and words, the newest that were given."""
+    rating = next(reversed(_events(standing, Rated)), None)
+    return {"stars": rating.stars, "words": rating.text} if rating else {"stars": None, "words": ""}
+
+
+def _told(state: RunState, standing: Sequence[Kept]) -> dict[str, Any]:
+    return {
+        "mishaps": [one.code for one in state.mishaps],
+        "troubles": [one.code for one in _events(standing, Troubled)],
+        "notes": [one.text for one in _events(standing, Noted)],
+        "photos": [one.sha256 for one in _events(standing, Pictured)],
+    }
+
+
+def _value(figure: Figure | None) -> float | None:
+    return figure.value if figure else None
 
 
 def _skipped(script: Script, state: RunState) -> list[ScriptStep]:
@@ -237,54 +146,52 @@ def _room(standing: Sequence[Kept], planned_c: float) -> float:
     return sum(read) / len(read) if read else planned_c
 
 
-def _batches(
-    pour: PourPlan, script: Script, state: RunState, weighed: Sequence[Weighed], amounts: Sequence[Amount]
-) -> list[BatchRecord]:
-    found = []
-    for batch in pour.batches:
-        base = f"p{pour.number}/b{batch.number}"
-        on_scale = [
-            (task, events)
-            for number, place, task, events in weighed
-            if (number, place) == (pour.number, batch.number)
-        ]
-        more: dict[str, Any] = {}
-        if on_scale:
-            sums = reduce(*on_scale[-1])
-            more = {
-                "weighed_kg": sums.total_kg or None,
-                "ratio_off": sums.off,
-                "lots": sorted({step.lot for step in sums.steps if step.lot}),
-                "colours": [
-                    ColourUsed(name=step.name, kg=step.taken_kg)
-                    for step in sums.steps
-                    if step.kind == "colourant" and step.taken_kg > 0
-                ],
-            }
-        stir, rest = state.marks.get(f"{base}/stir"), state.marks.get(f"{base}/rest")
-        timed = (
-            (stir.ended_at - stir.begun_at).total_seconds()
-            if stir and stir.status == "done" and stir.begun_at and stir.ended_at
-            else None
-        )
-        here = [one for one in amounts if one.of == base]
-        found.append(
-            BatchRecord(
-                pour=pour.number,
-                batch=batch.number,
-                system_id=batch.system_id,
-                system=batch.system_name,
-                planned_kg=batch.mass.value,
-                stir_planned_s=batch.stir_s,
-                stir_s=timed if timed else None,
-                rest_planned_s=batch.rest_s,
-                rested=None if rest is None else rest.status == "done",
-                residue_kg=_sum(here, "residue_kg"),
-                leftover_kg=_sum(here, "leftover_kg"),
-                **more,
-            )
-        )
-    return found
+def _batch(
+    pour: PourPlan,
+    batch: BatchPlan,
+    state: RunState,
+    weighed: Sequence[Weighed],
+    amounts: Sequence[Amount],
+) -> BatchRecord:
+    base = f"p{pour.number}/b{batch.number}"
+    here = [one for one in amounts if one.of == base]
+    rest = state.marks.get(f"{base}/rest")
+    return BatchRecord(
+        pour=pour.number,
+        batch=batch.number,
+        system_id=batch.system_id,
+        system=batch.system_name,
+        planned_kg=batch.mass.value,
+        stir_planned_s=batch.stir_s,
+        stir_s=_lasted(state.marks.get(f"{base}/stir")),
+        rest_planned_s=batch.rest_s,
+        rested=None if rest is None else rest.status == "done",
+        residue_kg=_sum(here, "residue_kg"),
+        leftover_kg=_sum(here, "leftover_kg"),
+        **_on_the_scale(weighed, (pour.number, batch.number)),
+    )
+
+
+def _on_the_scale(weighed: Sequence[Weighed], place: tuple[int, int]) -> dict[str, Any]:
+    """What the scale knows of the batch, the newest time that it stood there; empty where it never did."""
+    tasks = [(task, events) for number, batch, task, events in weighed if (number, batch) == place]
+    if not tasks:
+        return {}
+    sums = reduce(*tasks[-1])
+    colours = [one for one in sums.steps if one.kind == "colourant" and one.taken_kg > 0]
+    return {
+        "weighed_kg": sums.total_kg or None,
+        "ratio_off": sums.off,
+        "lots": sorted({step.lot for step in sums.steps if step.lot}),
+        "colours": [ColourUsed(name=one.name, kg=one.taken_kg) for one in colours],
+    }
+
+
+def _lasted(mark: Mark | None) -> float | None:
+    """From begin to end [s]; None where it was not timed to its end."""
+    if mark is None or mark.status != "done" or not (mark.begun_at and mark.ended_at):
+        return None
+    return (mark.ended_at - mark.begun_at).total_seconds() or None
 
 
 def _sum(amounts: Sequence[Amount], what: str) -> float | None:
@@ -302,16 +209,6 @@ def _pour(
 ) -> PourRecord:
     deepest = max(pour.layers, key=lambda one: one.depth.value)
     heats = [one.heat for one in pour.layers if one.heat]
-    read = [
-        one.event.value
-        for one in standing
-        if isinstance(one.event, ReadOff)
-        and one.event.pour == pour.number
-        and one.event.what in ("surface_c", "probe_c")
-    ]
-    sound = [value for value in read if not is_absurd(value)] + (
-        [probe_peaks[pour.number]] if pour.number in probe_peaks else []
-    )
     ready = next((step for step in script.steps if step.id == f"p{pour.number}/ready"), None)
     late, early = _off(ready, state)
     hottest = max(heats, key=lambda one: one.peak.value, default=None)
@@ -329,10 +226,19 @@ def _pour(
         early_s=early,
         peak_predicted_c=hottest.peak.value if hottest else None,
         peak_wanted_c=hottest.wanted_c if hottest else None,
-        peak_measured_c=max(sound) if sound else None,
+        peak_measured_c=_warmest(pour.number, standing, probe_peaks),
         pace=state.pace.get(str(pour.number)),
         foretold_pace=learned.get(deepest.system_id, 1.0),
     )
+
+
+def _warmest(pour: int, standing: Sequence[Kept], probe_peaks: dict[int, float]) -> float | None:
+    """Of what was read of the pour by hand or by a logger [degC]; readings that cannot be do not count."""
+    read = [one for one in _events(standing, ReadOff) if one.pour == pour]
+    values = [one.value for one in read if one.what in ("surface_c", "probe_c")]
+    sound = [value for value in values if not is_absurd(value)]
+    sound += [probe_peaks[pour]] if pour in probe_peaks else []
+    return max(sound, default=None)
 
 
 def _off(step: ScriptStep | None, state: RunState) -> tuple[float, float]:

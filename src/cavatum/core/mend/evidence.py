@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 from ..common.wording import Wording
 from ..common.working import Data
-from ..learn.record import BatchRecord, RunRecord
+from ..learn.record_model import BatchRecord, RunRecord
 from ..measure.holddown import floats
 from ..piece.document import Piece, Void
 from ..resin.ratio import ratio_of
@@ -166,12 +166,12 @@ def _steps(record: RunRecord) -> list[Shown]:
 
 def _wood(piece: Piece) -> list[Shown]:
     found, survey = [], piece.survey
+    wooden = [one for one in piece.voids if one.wall == "wood"]
     if survey and survey.moisture and survey.moisture.value > WET:
         found.append(Shown(fact="wood-wet", says=f"{survey.moisture.value:.0%} measured"))
-    woody = any(one.wall == "wood" for one in piece.voids)
-    if survey and woody and survey.finish in ("bare", "not said") and "seal" not in survey.done:
+    if survey and wooden and survey.finish in ("bare", "not said") and "seal" not in survey.done:
         found.append(Shown(fact="not-sealed", says="bare wood, sealing never ticked"))
-    if woody and any(one.soak_m3_m2 is None for one in piece.voids if one.wall == "wood"):
+    if any(one.soak_m3_m2 is None for one in wooden):
         found.append(Shown(fact="soak-unknown", says="no soak was counted"))
     return found
 

@@ -104,6 +104,15 @@ def check(task: WeighTask, events: list[WeighEvent], new: WeighEvent) -> None:
         )
 
 
+def _ended(standing: list[WeighEvent]) -> str:
+    """How it ended; empty while it has not."""
+    return next((one.how for one in standing if isinstance(one, EndWeighing)), "")
+
+
+def _has_undoable(standing: list[WeighEvent]) -> bool:
+    return any(not isinstance(one, (Zero, EndWeighing)) for one in standing)
+
+
 def _sums(taken: list[Taken]) -> dict[str, float]:
     """What is in by step [kg]; parts A and B are always named."""
     sums = {"A": 0.0, "B": 0.0}
@@ -127,10 +136,10 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None
     taken = [one for one in standing if isinstance(one, Taken)]
     sums = _sums(taken)
     a, b = sums["A"], sums["B"]
-    cup_m3 = next((one.cup_m3 for one in reversed(standing) if isinstance(one, LargerCup)), task.cup_m3)
+    cup_m3 = [task.cup_m3, *(one.cup_m3 for one in standing if isinstance(one, LargerCup))][-1]
     steps = _steps(task, standing, sums)
     current = next((index for index, step in enumerate(steps) if not step.done), None)
-    ended = next((one.how for one in standing if isinstance(one, EndWeighing)), "")
+    ended = _ended(standing)
     extra = max(a + b - task.wanted_kg, 0.0)
     state = WeighState(
         over_kg=extra,
@@ -142,12 +151,12 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None
         zero_kg=_zero(standing, steps, current),
         mass_a_kg=a,
         mass_b_kg=b,
-        off=ratio_off(a, b, task.ratio) if b > 0 and a > 0 else None,
+        off=ratio_off(a, b, task.ratio) if min(a, b) > 0 else None,
         cup_m3=cup_m3,
         cup_fill=(a / task.density_a + b / task.density_b) / cup_m3,
         taken=taken,
         verdicts=[],
-        can_undo=any(not isinstance(one, (Zero, EndWeighing)) for one in standing) and not ended,
+        can_undo=not ended and _has_undoable(standing),
         ended=ended,
     )
     return state if say is None else state.model_copy(update={"verdicts": weigh_verdicts(task, state, say)})

@@ -15,6 +15,7 @@ from ..common.wording import Wording, rendered
 from ..common.workshop import Workshop
 from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
+from ..piece.survey_findings import Survey
 from ..plan_model import Plan
 from ..practice.mixing import (
     CAUTIONS,
@@ -55,26 +56,24 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
     Raises nothing: a plan without pours gives a script without steps.
     """
     say, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
-    air = piece.survey.air_school if piece.survey else "still air"
+    air = (piece.survey or Survey()).air_school
     rows = plan.clock.rows if plan.clock else []
-    curves = [_curve(pour) for pour in plan.pours]
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
     after = _after_pours(plan, rows)
     for place, pour in enumerate(plan.pours):
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
-    steps = [_with_cautions(one, hand) for one in steps]
-    total = sum(pour.net.value for pour in plan.pours) or 1.0
+    volumes = [pour.net.value for pour in plan.pours]
     script = Script(
         piece_id=piece_id,
         piece=piece.name,
         tint=piece.tint,
         kind_of_work=kind,
         zone=say.workshop.zone,
-        steps=steps,
-        curves=[one for one in curves if one is not None],
-        depth_share=[pour.net.value / total for pour in plan.pours],
+        steps=[_with_cautions(one, hand) for one in steps],
+        curves=list(filter(None, map(_curve, plan.pours))),
+        depth_share=[one / (sum(volumes) or 1.0) for one in volumes],
     )
     return rendered(script, Wording(workshop))
 

@@ -97,18 +97,20 @@ def due_moment(due: date, workshop: Workshop) -> datetime:
     return datetime.combine(due + timedelta(days=1), time(0), ZoneInfo(workshop.zone))
 
 
-def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace | None:
-    """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the
-    next one counts from them.
-    """
-    plan, key = one.plan, str(one.id)
-    if not plan.windows:
-        return None
-    works: list[Work] = []
-    pins: dict[str, float] = {}
-    ahead = [place for place, window in enumerate(plan.windows) if one.is_free or window.mix_at >= from_at]
+def _release_s(one: Planned, from_at: datetime) -> float:
+    """When its first work can begin: once it is prepared; pours that are fixed are where they are."""
+    if not one.is_free or one.plan.prepared_at is None:
+        return 0.0
+    return max((one.plan.prepared_at - from_at).total_seconds(), 0.0)
+
+
+def _pour_works(
+    one: Planned, ahead: Sequence[int], workshop: Workshop, from_at: datetime
+) -> tuple[list[Work], dict[str, float]]:
+    """The pours that are still to come, and where those are pinned that a person has fixed."""
+    plan, works, pins = one.plan, list[Work](), dict[str, float]()
     for place in ahead:
-        window, id_ = plan.windows[place], f"{key}/p{plan.windows[place].pour}"
+        window, id_ = plan.windows[place], f"{one.id}/p{plan.windows[place].pour}"
         below = plan.windows[place - 1] if place and works else None
         works.append(
             Work(
@@ -120,6 +122,18 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace 
         )
         if not one.is_free:
             pins[id_] = _on_grid((window.mix_at - from_at).total_seconds())
+    return works, pins
+
+
+def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace | None:
+    """A piece as a job; None where nothing of it is still to come. Pours that lie behind are left out, the
+    next one counts from them.
+    """
+    plan, key = one.plan, str(one.id)
+    if not plan.windows:
+        return None
+    ahead = [place for place, window in enumerate(plan.windows) if one.is_free or window.mix_at >= from_at]
+    works, pins = _pour_works(one, ahead, workshop, from_at)
     last = plan.windows[-1]
     out = plan.totals.out_of_form_at
     if works and ahead[-1] == len(plan.windows) - 1:
@@ -139,13 +153,12 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace 
         ready = (works[0].id, max(last.cured_s - last.demould_s, 0.0))
     else:
         return None
-    release = max(((plan.prepared_at or from_at) - from_at).total_seconds(), 0.0) if one.is_free else 0.0
     due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
     return PieceToPlace(
         id=key,
         name=one.piece.name,
         works=tuple(works),
-        release_s=release,
+        release_s=_release_s(one, from_at),
         due_s=due,
         ready_s=ready[1],
         holds=_holds(one, works),

@@ -66,6 +66,17 @@ def _best(one: Facts, others: Sequence[Facts], measure: Better) -> bool:
     return mine is not None and len(values) > 1 and mine == min(values) and max(values) > mine
 
 
+def _stays_cool(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
+    """Where that is something that not all of them do."""
+    if one.peak_c is None or not _cool(one) or all(_cool(other) for other in offered):
+        return ""
+    return f"stays cool, {say.temperature(one.peak_c)}"
+
+
+def _price(one: Facts) -> float | None:
+    return None if one.buy_minor is None else float(one.buy_minor)
+
+
 def _for(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     if not one.offered:
         return ""
@@ -78,11 +89,9 @@ def _for(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
         said.append("fewest visits")
     if _best(one, offered, lambda other: other.days):
         said.append("soonest out of the form")
-    if one.peak_c is not None and _cool(one) and not all(_cool(other) for other in offered):
-        said.append(f"stays cool, {say.temperature(one.peak_c)}")
-    if not one.in_stock and _best(
-        one, offered, lambda other: None if other.buy_minor is None else float(other.buy_minor)
-    ):
+    if cool := _stays_cool(one, offered, say):
+        said.append(cool)
+    if not one.in_stock and _best(one, offered, _price):
         said.append("cheapest to buy")
     if one.typical == 0 and one.doubts == 0:
         said.append("its sheet is confirmed")
@@ -97,10 +106,8 @@ def _against(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     if not one.offered:
         return one.why_not
     said = []
-    if one.runs_away:
-        said.append("a layer runs away")
-    elif one.peak_c is not None and one.wanted_c is not None and one.peak_c > one.wanted_c:
-        said.append(f"gets to {say.temperature(one.peak_c)}, over the {say.temperature(one.wanted_c)} wanted")
+    if heat := _heat_against(one, say):
+        said.append(heat)
     if one.stops:
         said.append("something stops the job")
     if one.pressure:
@@ -110,13 +117,29 @@ def _against(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     fewest = min((other.pours for other in offered), default=one.pours)
     if one.pours >= 2 * max(fewest, 1) and one.pours > 2:
         said.append(f"{one.pours} pours")
-    if one.left_kg is not None and one.buy_minor and one.left_kg > 0.5:
-        said.append(f"leaves {say.mass(one.left_kg)} over")
-    if one.doubts:
-        said.append(f"{one.doubts} {'doubt' if one.doubts == 1 else 'doubts'} about its sheet")
-    elif one.typical and not all(other.typical for other in offered):
-        said.append("typical values, not your sheet")
+    said += [word for word in (_left_over(one, say), _sheet_against(one, offered)) if word]
     return _sentence(said)
+
+
+def _left_over(one: Facts, say: Wording) -> str:
+    if not one.buy_minor or one.left_kg is None or one.left_kg <= 0.5:
+        return ""
+    return f"leaves {say.mass(one.left_kg)} over"
+
+
+def _heat_against(one: Facts, say: Wording) -> str:
+    if one.runs_away:
+        return "a layer runs away"
+    if one.peak_c is None or one.wanted_c is None or one.peak_c <= one.wanted_c:
+        return ""
+    return f"gets to {say.temperature(one.peak_c)}, over the {say.temperature(one.wanted_c)} wanted"
+
+
+def _sheet_against(one: Facts, offered: Sequence[Facts]) -> str:
+    if one.doubts:
+        return f"{one.doubts} {'doubt' if one.doubts == 1 else 'doubts'} about its sheet"
+    confirmed = any(not other.typical for other in offered)
+    return "typical values, not your sheet" if one.typical and confirmed else ""
 
 
 def _sentence(said: list[str]) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import operator
 from collections.abc import Mapping, Sequence
 
 from ..clock.tasks import task_of
@@ -21,6 +22,21 @@ from ..resin.system import Kit, System
 from .model import Totals
 
 
+def _net(book: Workbook, cavities: Mapping[str, Cavity]) -> Figure:
+    """What all voids hold at their fill lines [m3]."""
+    parts = [
+        Input(
+            name=cavity.void.name,
+            value=cavity.void.count * cavity.volume(cavity.fill_m),
+            quantity="volume",
+            origin="computed",
+        )
+        for cavity in cavities.values()
+    ]
+    held = sum(cavity.void.count * cavity.volume(cavity.fill_m) for cavity in cavities.values())
+    return book.figure("total/net", "To fill", held, "volume", "sum over the voids", parts, "volumes added")
+
+
 def totals_of(
     book: Workbook,
     cavities: Mapping[str, Cavity],
@@ -32,24 +48,7 @@ def totals_of(
     """plans: of the pours, in their order."""
     if not cavities:
         return Totals()
-    net_m3 = sum(cavity.void.count * cavity.volume(cavity.fill_m) for cavity in cavities.values())
-    net = book.figure(
-        "total/net",
-        "To fill",
-        net_m3,
-        "volume",
-        "sum over the voids",
-        [
-            Input(
-                name=cavity.void.name,
-                value=cavity.void.count * cavity.volume(cavity.fill_m),
-                quantity="volume",
-                origin="computed",
-            )
-            for cavity in cavities.values()
-        ],
-        "volumes added",
-    )
+    net = _net(book, cavities)
     if not pours:
         return Totals(net=net)
     by_pour = [mixes_of(pour, workshop) for pour in pours]
@@ -65,7 +64,7 @@ def totals_of(
         visits=len(pours) + (1 if days.demould_at else 0),
         hands_on=_hands_on(book, pours, workshop),
         cost=_cost(book, mixes),
-        allowances=_all_allowances(book, plans, net_m3),
+        allowances=_all_allowances(book, plans, net.value),
         out_of_form_at=days.demould_at,
         ready_at=days.pours[-1].cured_at,
         depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
@@ -187,26 +186,28 @@ def _price(kit: Kit, mass_kg: float, volume_m3: float) -> float:
 def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list[CoatPlan]) -> Totals:
     """How far off "to fill" may be, all voids and coats together, and which reading to take again."""
     measured: list[VoidPlan | CoatPlan] = [*voids, *coats]
-    parts = [one for one in measured if one.band is not None]
-    if not parts or totals.net is None:
+    bands = [(one.name, one.band) for one in measured if one.band is not None]
+    if not bands or totals.net is None:
         return totals
-    half = math.sqrt(sum(one.band.value**2 for one in parts if one.band))
+    half = math.sqrt(sum(one.value**2 for _, one in bands))
     band = book.figure(
         "total/band",
         "Off by up to, in all",
         half,
         "volume",
         "root of the sum of the squares over voids and coats",
-        [book.computed(one.name, one.band) for one in parts if one.band],
+        [book.computed(name, one) for name, one in bands],
         "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2",
         ["Only spreads that were given count; a reading without one is taken as exact."],
     )
-    worst = max(
-        ((share, one.name) for one in parts for share in one.shares),
-        key=lambda pair: pair[0].half.value,
-        default=None,
-    )
-    again = "" if worst is None or half == 0 else _again(worst[0].reading, worst[1])
+    shares = [
+        (share.half.value, share.reading, one.name)
+        for one in measured
+        if one.band is not None
+        for share in one.shares
+    ]
+    worst = max(shares, key=operator.itemgetter(0), default=None)
+    again = "" if worst is None or half == 0 else _again(*worst[1:])
     return totals.model_copy(update={"band": band, "again": again, "coats": len(coats)})
 
 

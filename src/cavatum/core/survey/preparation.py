@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..common.working import Data
-from ..piece.document import Piece
+from ..piece.document import Piece, Void
 from ..piece.survey_findings import POROUS, WOODS, Survey
 
 MIN, H, DAY = 60.0, 3600.0, 86400.0
@@ -233,51 +233,61 @@ def _step(row: _Row, is_done: bool) -> PrepStep:
 
 
 def _substrate_codes(survey: Survey) -> list[str]:
-    codes = ["warm-room", "warm-bottles"]
-    codes += (
-        ["bark"] if "loose bark" in survey.found or any(one.kind == "bark" for one in survey.defects) else []
-    )
-    codes += ["crevices"] if "dust in crevices" in survey.found or survey.defects else []
-    codes += ["paint-dry"] if survey.finish == "fresh acrylic paint" else []
-    codes += ["ink-dry"] if survey.finish == "ink" else []
-    codes += ["dry-after-water"] if "washed with water" in survey.found else []
-    codes += ["wipe"] if {"silicone", "skin grease", "polish"} & set(survey.found) else []
-    codes += ["patch"] if any(one.treat == "patch" or one.is_through for one in survey.defects) else []
-    return codes
+    found, defects = set(survey.found), survey.defects
+    wanted = {
+        "warm-room": True,
+        "warm-bottles": True,
+        "bark": "loose bark" in found or any(one.kind == "bark" for one in defects),
+        "crevices": "dust in crevices" in found or bool(defects),
+        "paint-dry": survey.finish == "fresh acrylic paint",
+        "ink-dry": survey.finish == "ink",
+        "dry-after-water": "washed with water" in found,
+        "wipe": bool({"silicone", "skin grease", "polish"} & found),
+        "patch": any(one.treat == "patch" or one.is_through for one in defects),
+    }
+    return [code for code, is_wanted in wanted.items() if is_wanted]
 
 
 def _wood_codes(piece: Piece, fast: bool, under_pressure: bool) -> list[str]:
     survey = piece.survey
     assert survey is not None
-    porous = (
-        survey.material in WOODS | POROUS
-        and survey.grain != "not porous"
-        and survey.finish in ("bare", "not said")
-    )
-    hollow = under_pressure and any(thing.is_hollow for void in piece.voids for thing in void.inclusions)
-    wet = survey.material in WOODS and fast and under_pressure
-    codes = ["seal"] if porous else []
-    codes += ["warm-wood"] if wet else []
-    codes += ["cool-wood"] if "warm-wood" in survey.done and not fast else []
-    return codes + (["vent"] if hollow else [])
+    things = [thing for void in piece.voids for thing in void.inclusions]
+    wanted = {
+        "seal": _drinks(survey),
+        "warm-wood": survey.material in WOODS and fast and under_pressure,
+        "cool-wood": "warm-wood" in survey.done and not fast,
+        "vent": under_pressure and any(thing.is_hollow for thing in things),
+    }
+    return [code for code, is_wanted in wanted.items() if is_wanted]
+
+
+def _drinks(survey: Survey) -> bool:
+    """Bare and porous: it takes resin in and gives air out."""
+    bare = survey.finish in ("bare", "not said")
+    return bare and survey.material in WOODS | POROUS and survey.grain != "not porous"
 
 
 def _form_codes(piece: Piece) -> list[str]:
     forms = [void for void in piece.voids if void.wall in ("board", "plastic", "wood", "metal", "glass")]
-    codes = (
-        ["leak-test", "leak-dry"] if any(not (void.form and void.form.leak_tested) for void in forms) else []
-    )
-    codes += (
-        ["release"]
-        if any(
-            void.wall != "wood" and (void.form is None or void.form.release == "not said") for void in forms
-        )
-        else []
-    )
-    codes += ["dam"] if any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids) else []
-    edges = any(coat.edges == "all" for coat in piece.coats)
+    untested = any(not (void.form and void.form.leak_tested) for void in forms)
+    wanted = {
+        "leak-test": untested,
+        "leak-dry": untested,
+        "release": any(_may_stick(void) for void in forms),
+        "dam": any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids),
+        "underside-tape": _wants_tape(piece),
+    }
+    return [code for code, is_wanted in wanted.items() if is_wanted]
+
+
+def _may_stick(void: Void) -> bool:
+    """A form of something else than the piece's own wood, of which no release was said."""
+    return void.wall != "wood" and (void.form is None or void.form.release == "not said")
+
+
+def _wants_tape(piece: Piece) -> bool:
     tape = piece.survey is not None and piece.survey.underside_school == "tape"
-    return codes + (["underside-tape"] if edges and tape else [])
+    return tape and any(coat.edges == "all" for coat in piece.coats)
 
 
 def lead_time_s(steps: list[PrepStep]) -> float:
