@@ -52,8 +52,17 @@ def scaled(kinetics: Kinetics, ln_factor: float) -> Kinetics:
 
 
 def working_time(kinetics: Kinetics, pot: PotLife, *, coarse: bool = False) -> float:
-    """Modelled working time [s] of a batch in its cup, hottest cell for gel, the whole batch for viscosity;
-    NEVER_S when it does not come.
+    """Modelled working time [s] of a batch in its cup, by the sheet's own sign; NEVER_S when it does not
+    come.
+
+        gel: the hottest cell reaches the gel point.   viscosity: the mean of the batch reaches 2 or
+        TOO_THICK times its
+        fresh one.   temperature: the mean reaches it.
+
+    pot     mass [kg], temperature [degC], time [s] and sign of the sheet
+    coarse  fewer cells and wider tolerance, for searches
+    Raises DomainError outside the rate law's temperatures. Valid for a cup as wide as high, in still air.
+    Source: the heat equation of heat/ with the rate law of cure/, on the cup's own grid.
     """
     grid = cup_grid(kinetics, pot.mass_kg, Cup(radial=4, up=6) if coarse else Cup())
     start = np.full(grid.cells, pot.temperature_c + ZERO_C_K)

@@ -7,8 +7,13 @@ from .model import PourWindow
 
 
 def expected_after(row: GateRow, window: PourWindow) -> float:
-    """Seconds after that pour: when its bond window opens, or a share of the way from demoulding to full
-    cure.
+    """When the model expects a gate's test to be passed [s after that pour].
+
+        the bond window's opening, or demould + share (cured - demould)
+
+    row  the gate, with its share 0..1 or none;  window  of the pour, times [s]
+    Raises nothing. Valid as far as the window is; a test decides, not this. Source: own choice of the
+    shares.
     """
     if row.share is None:
         return window.opens_s

@@ -325,7 +325,11 @@ def _fits(shop: Shop, size: int) -> list[list[int]]:
 
 
 def visits_of(placed: dict[str, Placed], shop: Shop) -> int:
-    """Blocks of hours in which some work begins."""
+    """Number of blocks of hours in which some work begins.
+
+    placed  works with their starts [s];  shop  its blocks of hours [s]
+    Raises nothing. Exact. Source: by definition.
+    """
     return sum(1 for begin, end in shop.blocks if any(begin <= one.start_s < end for one in placed.values()))
 
 

@@ -15,23 +15,38 @@ WIDTH_K = 4.0  # own choice: over how many kelvin it goes over
 
 
 def rate_constant(kinetics: Kinetics, temperature_k: float) -> float:
-    """k2 [1/s] at a temperature: k2_ref exp(-E/R (1/T - 1/296.15 K)). Source: Arrhenius."""
+    """k2 [1/s] at a temperature.
+
+        k2 = k2_ref exp(-E/R (1/T - 1/296.15 K))
+
+    kinetics  k2 at 23 degC [1/s] and E [J/mol];  temperature_k  > 0
+    Raises nothing. Valid from 233 to 573 K, where the rate law is asked. Source: Arrhenius 1889.
+    """
     return kinetics.k2_ref_1_s * math.exp(
         -kinetics.energy_j_mol / GAS_J_MOL_K * (1 / temperature_k - 1 / REFERENCE_K)
     )
 
 
 def glass_transition(kinetics: Kinetics, conversion: float) -> float:
-    """Tg [K]: Tg0 + (Tginf - Tg0) l a / (1 - (1 - l) a). Source: DiBenedetto, J. Polym. Sci. B 25 (1987)
-    1949.
+    """Glass transition [K] at a conversion.
+
+        Tg = Tg0 + (Tginf - Tg0) l a / (1 - (1 - l) a)
+
+    conversion  a, 0..1
+    Raises nothing. Valid for one network former. Source: DiBenedetto, J. Polym. Sci. B 25 (1987) 1949.
     """
     a, lam = conversion, kinetics.lam
     return kinetics.tg0_k + (kinetics.tginf_k - kinetics.tg0_k) * lam * a / (1 - (1 - lam) * a)
 
 
 def diffusion_factor(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """f_d, 1 while liquid or rubber, towards 0 in the glass: 1 / (1 + exp((Tg(a) - T - 12 K) / 4 K)). Own
-    choice of the numbers.
+    """f_d, 0..1: 1 while liquid or rubber, towards 0 in the glass.
+
+        1 / (1 + exp((Tg(a) - T - 12 K) / 4 K))
+
+    conversion  0..1;  temperature_k  > 0
+    Raises nothing. Valid as a smooth switch at vitrification, not as a law. Source: own choice of the form
+    and its numbers.
     """
     return 1 / (
         1 + math.exp(min((glass_transition(kinetics, conversion) - temperature_k - LAG_K) / WIDTH_K, 700.0))
@@ -39,9 +54,12 @@ def diffusion_factor(kinetics: Kinetics, conversion: float, temperature_k: float
 
 
 def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """da/dt [1/s] = f_d k2 (b + a) (1 - a)^2.
+    """da/dt [1/s].
 
-    conversion 0..1, temperature_k in 233..573 K. Raises DomainError outside.
+        f_d k2 (b + a) (1 - a)^2
+
+    conversion  a, 0..1;  temperature_k  233 to 573 K
+    Raises DomainError outside. Valid for the classes of typical.md, fitted to their working times.
     Source: Kamal and Sourour, Polym. Eng. Sci. 13 (1973) 59, with m = 1, n = 2.
     """
     if not 0 <= conversion <= 1:
@@ -63,13 +81,13 @@ def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float)
 
 
 def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """Time [s] to a conversion at one temperature, while diffusion does not yet slow it: closed form, with s
-    = k1 + k2,
+    """Time [s] to a conversion at one temperature, in closed form.
 
-        t = (k2 / s^2) ln((k1 + k2 a) / (k1 (1 - a))) + a / (s (1 - a))
+        t = (k2 / s^2) ln((k1 + k2 a) / (k1 (1 - a))) + a / (s (1 - a)),   s = k1 + k2
 
-    conversion 0..1, below 1; b > 0. Raises DomainError otherwise. Source: partial fractions of the rate law
-    with n = 2.
+    conversion  a, 0..1, below 1;  temperature_k  [K];  b > 0
+    Raises DomainError otherwise. Valid while diffusion does not yet slow it.
+    Source: partial fractions of the rate law with n = 2.
     """
     if not 0 <= conversion < 1 or kinetics.b <= 0:
         raise DomainError(
@@ -85,14 +103,24 @@ def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> floa
 
 
 def adiabatic_rise(kinetics: Kinetics, conversion: float = 1.0) -> float:
-    """Rise of temperature [K] when no heat leaves: H a / cp."""
+    """Rise of temperature [K] when no heat leaves.
+
+        H a / cp
+
+    kinetics  H [J/kg] and cp [J/(kg K)];  conversion  a, 0..1
+    Raises nothing. Exact for constant H and cp. Source: heat balance.
+    """
     return kinetics.heat_j_kg * conversion / kinetics.heat_capacity_j_kg_k
 
 
 def gel_of_functionalities(resin: float, hardener: float) -> float:
-    """Conversion at the gel point of a balanced mix: 1 / sqrt((f - 1)(g - 1)). Both over 1.
+    """Conversion, 0..1, at the gel point of a balanced mix.
 
-    Raises DomainError where nothing gels (two and two). Source: Flory 1941, Stockmayer 1943.
+        1 / sqrt((f - 1) (g - 1))
+
+    resin, hardener  functionalities f and g, both over 1
+    Raises DomainError where nothing gels (two and two). Valid for equal reactivity and no rings.
+    Source: Flory 1941, Stockmayer 1943.
     """
     product = (resin - 1) * (hardener - 1)
     if product <= 1:

@@ -21,7 +21,11 @@ def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
     """The glass temperature [K] that the sheet's viscosity at 23 degC asks for, carried along with conversion
     as Tg is.
 
-    y = ln(1e12 / eta_23) / 40.16,  T - Tgv0 = 51.6 y / (1 - y)
+        T - Tgv0 = 51.6 y / (1 - y),   y = ln(1e12 / eta_23) / 40.16
+
+    conversion  0..1
+    Raises DomainError for a viscosity at 23 degC that no mix has. Valid below 1e12 Pa s. Source: WLF 1955,
+    universal constants.
     """
     y = math.log(GLASS_PA_S / kinetics.viscosity_23_pa_s) / WLF_LOG
     if not 0 < y < 1:
@@ -37,12 +41,13 @@ def viscosity_glass(kinetics: Kinetics, conversion: float) -> float:
 
 
 def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
-    """The viscosity at 23 degC that a fresh mix has when it was measured at another temperature, by the same
-    law.
+    """Viscosity at 23 degC [Pa s] of a fresh mix that was measured at another temperature, by the same law.
 
-        T - Tgv0 = 51.6 y / (1 - y),  y = ln(1e12 / eta) / 40.16, at T;  then eta at 23 degC with the same
-        Tgv0
-    Raises DomainError where 23 degC would be in the glass.
+        T - Tgv0 = 51.6 y / (1 - y),   y = ln(1e12 / eta) / 40.16, at T;   then eta at 23 degC with the
+        same Tgv0
+
+    measured_pa_s  [Pa s], > 0;  at_c  [degC]
+    Raises DomainError where 23 degC would be in the glass. Valid some tens of kelvin to both sides.
     Source: WLF 1955, universal constants.
     """
     y = math.log(GLASS_PA_S / measured_pa_s) / WLF_LOG
@@ -61,12 +66,13 @@ def viscosity_at_23(measured_pa_s: float, at_c: float) -> float:
 
 
 def viscosity(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
-    """Viscosity [Pa s]: 1e12 exp(-40.16 d / (51.6 + d)) (1 - a / gel)^-1.5, d = T - Tgv(a); infinite from the
-    gel point on
-    and in the glass (d below 1 K).
+    """Viscosity [Pa s]; infinite from the gel point on and in the glass (d below 1 K).
 
-    Valid from room temperature to about 100 K above the glass. Do not judge age by it alone: a warming cup
-    gets thinner first.
+        1e12 exp(-40.16 d / (51.6 + d)) (1 - a / gel)^-1.5,   d = T - Tgv(a)
+
+    conversion  a, 0..1;  temperature_k  [K]
+    Raises nothing. Valid from room temperature to about 100 K above the glass. Age is not to be judged by
+    it alone: a warming cup gets thinner first.
     Source: WLF 1955; gel term of the usual power-law form, exponent own choice.
     """
     d = temperature_k - viscosity_glass(kinetics, conversion)

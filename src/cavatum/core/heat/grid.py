@@ -20,6 +20,12 @@ COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop 
 
 
 def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
+    """One row of the kernel's table, shape (COLUMNS,): the law's number, ln k2 [ln 1/s], E/R [K], 1/T_ref
+    [1/K], b, Tg0 [K], Tginf - Tg0 [K], lambda, and lag and width of the diffusion switch [K].
+
+    law  which rate law the kernel takes
+    Raises nothing. Valid for the kernel of this release only. Source: the parameters themselves.
+    """
     row = np.zeros(COLUMNS)
     row[:] = (
         law,

@@ -70,6 +70,12 @@ class March:
 
 
 def peak_of(times: Array, values: Array) -> tuple[float, float]:
+    """Highest value, in its own unit, and when [s], by the parabola through the three steps round the
+    highest.
+
+    times  [s], growing, shape (n,);  values  there, shape (n,)
+    Raises nothing. Exact for a parabola; at the ends the step itself. Source: quadratic interpolation.
+    """
     i = int(values.argmax())
     if i == 0 or i == len(values) - 1:
         return float(values[i]), float(times[i])
@@ -82,6 +88,13 @@ def peak_of(times: Array, values: Array) -> tuple[float, float]:
 
 
 def crossing(times: Array, values: Array, level: float) -> float | None:
+    """When [s] the values first reach a level from below, linear within the step; None when never.
+
+        t = t_i-1 + (level - v_i-1) / (v_i - v_i-1) (t_i - t_i-1)
+
+    times  [s], growing, shape (n,);  values  there, shape (n,)
+    Raises nothing. Exact for straight lines between the steps. Source: linear interpolation.
+    """
     above = values >= level
     if not above.any():
         return None

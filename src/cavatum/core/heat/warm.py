@@ -11,8 +11,10 @@ from .materials import Surround
 
 
 def warm() -> float:
-    """A short run of the kernel; returns the moment it reached [s]. Seconds the first time, a quarter of one
-    from the cache.
+    """A short run of the kernel, so that it is compiled or loaded; returns the moment it reached [s].
+
+    Raises nothing. Valid as a warming only; no figure comes of it: seconds the first time, a quarter of
+    one from the cache. Source: none, it computes nothing of the trade.
     """
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23.0)).pour(
         Cast(from_m=0.0, to_m=0.01, kinetics=CLASSES["slow-casting-epoxy"])

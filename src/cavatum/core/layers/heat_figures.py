@@ -118,8 +118,11 @@ def _thinned(times: np.ndarray, values: np.ndarray) -> list[tuple[float, float]]
 
 
 def telling_times(times: np.ndarray, values: np.ndarray, count: int) -> np.ndarray:
-    """Moments even along the curve, half by time and half by how much it moves: a quick peak keeps its shape
-    beside days of cooling.
+    """Moments [s], shape (count,), even along the curve: half by time and half by how much it moves. A quick
+    peak keeps its shape beside days of cooling.
+
+    times  [s], growing, shape (n,);  values  there, shape (n,);  count  at least 2
+    Raises nothing. Valid for drawings and tables; peaks are read from the full curve. Source: own choice.
     """
     moved = np.concatenate([[0.0], np.cumsum(np.abs(np.diff(values)))])
     way = (times - times[0]) / max(times[-1] - times[0], 1e-9) + moved / max(moved[-1], 1e-9)

@@ -162,8 +162,12 @@ def stand_in_curve(
     noise_k: float = 0.15,
     every_s: float = 900.0,
 ) -> list[tuple[float, float]]:
-    """What a stand-in probe would have logged: the same layer with a resin a little quicker and stiller air,
-    with noise. Invented.
+    """What a stand-in probe would have logged, [s] and [degC]: the same layer with a resin a little quicker
+    and stiller air, with noise. Invented, for the demo.
+
+    rate  times as quick, > 0;  top  times the heat transfer of the top, > 0;  noise_k  [K];  every_s  [s],
+          > 0
+    Raises nothing. Valid for showing and testing the refit only. Source: the model itself.
     """
     start = course.layers[layer].at_s
     run = _again(course, layer, rate, top, start + 4 * 86400.0)

@@ -36,7 +36,13 @@ def _binding(system: System) -> list[tuple[float, float]]:
 
 
 def allowed_depth(system: System, mass_kg: float) -> float:
-    """The greatest depth [m] the sheet allows a layer of this mass; 0 when no rule covers it."""
+    """The greatest depth [m] that the sheet allows a layer of this mass; 0 when no rule covers it.
+
+        max of D_i over the rules with mass <= M_i
+
+    system   its depth rules, "to depth D while the mass is at most M";  mass_kg  of the layer [kg], >= 0
+    Raises nothing. Exact: the sheet's own rules, none in between. Source: the data sheet.
+    """
     return max((depth for mass, depth in _binding(system) if mass_kg <= mass * (1 + 1e-9)), default=0.0)
 
 

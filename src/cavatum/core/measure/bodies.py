@@ -9,16 +9,27 @@ from ..piece.parts import Inclusion, Size
 
 
 def size_volume(size: Size) -> float:
-    """Volume [m3]: block l w h, egg pi l w h / 6 (ellipsoid), rod lying along its length pi w h l / 4
-    (elliptic cylinder).
+    """Volume [m3] of one thing by its three sides.
+
+        block l w h,   egg pi l w h / 6 (ellipsoid),   rod lying along its length pi w h l / 4 (elliptic
+        cylinder)
+
+    size  length, width and height [m], each > 0, and the form
+    Raises nothing. Exact for the three forms. Source: solid geometry, in any handbook.
     """
     box = size.length_m.value * size.width_m.value * size.height_m.value
     return box * {"block": 1.0, "egg": math.pi / 6, "rod": math.pi / 4}[size.form]
 
 
 def each_volume(thing: Inclusion) -> float:
-    """Volume [m3] of one: stated or displaced in water by `sample` together, from its size, or mass over
-    density.
+    """Volume [m3] of one of several alike.
+
+        V = V_told / sample,   or by its size,   or m / (rho sample)
+
+    thing  what was told: a volume [m3] (stated, or water displaced by `sample` together), a size [m], or a
+           mass [kg] with a density [kg/m3]
+    Raises nothing: the document refuses a thing of which none is told. Valid for things alike. Source: by
+    definition.
     """
     if thing.size_m is not None:
         return size_volume(thing.size_m)

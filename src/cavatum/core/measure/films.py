@@ -175,9 +175,14 @@ COVERAGE_RULES = (
 
 
 def notch_film(notch: Notch) -> float:
-    """Film [m] that a notched spreader leaves once the ridges have run together: area of one notch / pitch.
+    """Film [m] that a notched spreader leaves once the ridges have run together.
 
-    Exact when the notches are full and everything levels; a worn or slanted spreader leaves less.
+        film = area of one notch / pitch
+
+    notch  its form, width, depth and pitch [m], each > 0
+    Raises DomainError for a notch that is wider than its pitch. Exact when the notches are full and
+    everything levels; valid as an upper bound for a worn or slanted spreader. Source: the volume that
+    passes a notch, spread over its pitch.
     """
     if notch.pitch_m.value < notch.width_m.value:
         raise DomainError(
@@ -193,18 +198,24 @@ def notch_film(notch: Notch) -> float:
 
 
 def creep_speed(film_m: float, tilt_rad: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
-    """Mean speed [m/s] of a film down a tilt: rho g sin(theta) film^2 / (3 eta).
+    """Mean speed [m/s] of a film down a tilt.
 
-    film_m  wet film [m], > 0;  tilt_rad  0 to pi/2;  viscosity_pa_s  of the mix, before it thickens
-    Steady laminar film. Source: Nusselt 1916 (falling film).
+        u = rho g sin(theta) film^2 / (3 eta)
+
+    film_m  wet film [m], > 0;  tilt_rad  0 to pi/2;  density_kg_m3  > 0
+    viscosity_pa_s  of the mix, before it thickens, > 0
+    Raises nothing. Valid for a steady laminar film. Source: Nusselt 1916 (falling film).
     """
     return density_kg_m3 * STANDARD_GRAVITY * math.sin(tilt_rad) * film_m**2 / (3 * viscosity_pa_s)
 
 
 def drained_film(down_m: float, after_s: float, viscosity_pa_s: float, density_kg_m3: float) -> float:
-    """Film [m] left on an upright edge: sqrt(eta z / (rho g t)), z below the top of the edge, t after it was
-    laid.
+    """Film [m] left on an upright edge, `down_m` below its top, `after_s` after it was laid.
 
+        film = sqrt(eta z / (rho g t))
+
+    down_m  [m], >= 0;  after_s  [s], > 0;  viscosity_pa_s  > 0;  density_kg_m3  > 0
+    Raises nothing. Valid while the mix is thin and the film started thicker than this.
     Source: Jeffreys, Math. Proc. Camb. Phil. Soc. 26 (1930) 204, drainage of a vertical plate.
     """
     return math.sqrt(viscosity_pa_s * down_m / (density_kg_m3 * STANDARD_GRAVITY * after_s))

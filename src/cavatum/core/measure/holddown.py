@@ -6,9 +6,13 @@ SAFETY_FACTOR = 1.5  # common practice, no source: 1.5 to 2
 
 
 def uplift_mass(resin_kg_m3: float, body_kg_m3: float, submerged_m3: float, body_m3: float) -> float:
-    """Mass [kg] that just holds a body down: rho_resin V_sub - m_body; negative when it sinks.
+    """Mass [kg] that just holds a body down; negative when it sinks by itself.
 
-    Valid for a body wholly in resin of one density. Source: Archimedes, On Floating Bodies.
+        m = rho_resin V_sub - rho_body V
+
+    resin_kg_m3, body_kg_m3  > 0;  submerged_m3, body_m3  [m3], >= 0
+    Raises nothing. Valid for a body wholly in resin of one density. Source: Archimedes, On Floating
+    Bodies.
     """
     return resin_kg_m3 * submerged_m3 - body_kg_m3 * body_m3
 

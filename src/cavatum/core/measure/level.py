@@ -24,8 +24,12 @@ class Shims:
 
 
 def rise(length_m: float, tilt_deg: float) -> float:
-    """Difference of height [m] over a length at a tilt: L tan(theta). Positive where the far or right end is
-    high.
+    """Difference of height [m] over a length at a tilt; positive where the far or right end is high.
+
+        L tan(theta)
+
+    length_m  [m], >= 0;  tilt_deg  -90 to 90, both excluded
+    Raises nothing. Exact. Source: trigonometry.
     """
     return length_m * math.tan(math.radians(tilt_deg))
 
@@ -48,25 +52,30 @@ def corner_shims(pitch_deg: float, roll_deg: float, length_m: float, width_m: fl
 
 
 def level_swing(pitch_deg: float, roll_deg: float, along_m: float, across_m: float) -> float:
-    """How much [m] the liquid stands higher at the low corner than in the middle of an opening along x
-    across.
+    """How much [m] the liquid stands higher at the low corner than in the middle of an opening.
+
+        (|along tan(pitch)| + |across tan(roll)|) / 2
+
+    pitch_deg, roll_deg  of what it stands on;  along_m, across_m  of the opening [m], >= 0
+    Raises nothing. Valid below 5 degrees, where the two turns may be added. Source: plane through the two
+    slopes.
     """
     return (abs(rise(along_m, pitch_deg)) + abs(rise(across_m, roll_deg))) / 2
 
 
 def wedge_overflow(length_m: float, width_m: float, tilt_deg: float, freeboard_m: float) -> float:
-    """Volume [m3] that runs over the low end of a straight-walled rectangular opening filled level and then
-    tilted.
+    """Volume [m3] that runs over the low end of a straight-walled rectangular opening that was filled level
+    and then tilted.
 
-    The surface stays level: against the opening's plane it rises by rise/2 at the low end and falls by as
-    much at the other.
-    What stands above the freeboard is cut off: with r the rise and f the freeboard left, the surface settles
-    so that it just
-    meets the low wall; the loss is the difference of the two levels, (r/2 - f) length width, while the floor
-    stays covered.
+        (r/2 - f) length width,   r = length tan(theta),   0 where r/2 <= f
 
-    Raises DomainError for a negative freeboard. Valid while the tilted surface does not touch the floor (r/2
-    < depth).
+    length_m, width_m  of the opening [m], > 0;  tilt_deg  of its length;  freeboard_m  left below the rim
+                       [m], >= 0
+
+    The surface stays level: against the opening's plane it rises by r/2 at the low end and falls by as
+    much at the other, and settles so that it just meets the low wall.
+    Raises DomainError for a negative freeboard. Valid while the tilted surface does not touch the floor
+    (r/2 < depth).
     Source: wedge of a prism.
     """
     if freeboard_m < 0:

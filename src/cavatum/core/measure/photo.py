@@ -49,15 +49,18 @@ class Traced:
 
 
 def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = None) -> Floats:
-    """Closed edge (n, 2) [pixels] round the region that the seeds lie in.
+    """Closed edge, shape (n, 2) [pixels], round the region that the seeds lie in.
 
     image       BGR, 8 bit
-    seeds_px    points inside the void, at least one;  outside_px  points known to lie outside, to correct a
-                leak
+    seeds_px    points inside the void, shape (n, 2) [pixels], at least one
+    outside_px  points known to lie outside, shape (n, 2) [pixels], to correct a leak
+
     The region is grown by colour (GrabCut), then each edge point is moved along its normal to where the
-    colour is half way
-    between inside and outside. Raises Infeasible where no region of sense is found.
-    Source: Rother, Kolmogorov and Blake, "GrabCut", ACM Trans. Graph. 23 (2004) 309; the half-way edge: own.
+    colour is half way between inside and outside.
+    Raises Infeasible where no region of sense is found. Valid for a void that differs in colour from what
+    is round it.
+    Source: Rother, Kolmogorov and Blake, "GrabCut", ACM Trans. Graph. 23 (2004) 309; the half-way edge:
+    own.
     """
     region = _region(image, np.asarray(seeds_px, float), outside_px)
     rings, _ = cv2.findContours(region, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
@@ -199,7 +202,13 @@ def _signed_area(ring: Floats) -> float:
 
 
 def outline_area(points: Floats) -> float:
-    """Area of a closed ring by the shoelace formula."""
+    """Area of a closed ring, in the square of its points' unit (pixels, m).
+
+        |sum of (x_i y_i+1 - x_i+1 y_i)| / 2
+
+    points  shape (n, 2), n >= 3, the last joined to the first
+    Raises nothing. Exact for a ring that does not cross itself. Source: shoelace formula (Meister 1769).
+    """
     return abs(_signed_area(points))
 
 

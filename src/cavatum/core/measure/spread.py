@@ -57,6 +57,14 @@ def traced_share(shape: Any, volume_m3: float) -> list[Share]:
 
 
 def joined(shares: list[Share]) -> float:
+    """Half width [m3] of all shares together.
+
+        sqrt(sum of half_i^2)
+
+    shares  each with its half width [m3], >= 0
+    Raises nothing. Valid for readings that are off independently of each other.
+    Source: law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2.
+    """
     return math.sqrt(sum(one.half_m3**2 for one in shares))
 
 

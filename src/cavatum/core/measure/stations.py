@@ -16,19 +16,26 @@ from .hollow import Hollow, Point, circle
 
 
 def trapezoid(xs: list[float], ys: list[float]) -> float:
-    """Integral by straight lines between the stations."""
+    """Integral of y over x by straight lines, in the product of their units (m x m2 gives m3).
+
+        sum of (x_i+1 - x_i) (y_i + y_i+1) / 2
+
+    xs  places [m], growing;  ys  values there, as many
+    Raises nothing. Exact for straight lines between the places. Source: trapezoidal rule.
+    """
     return sum((b - a) * (p + q) / 2 for a, b, p, q in zip(xs, xs[1:], ys, ys[1:], strict=False))
 
 
 def simpson_weights(xs: list[float]) -> list[float]:
-    """Weights of composite Simpson for any spacing; an even number of stations ends with one parabola over
-    the last three.
+    """Weights [m] of composite Simpson for any spacing; an even number of stations ends with one parabola
+    over the last three.
+
+        for equal spacing s and an odd number: s/3 (1, 4, 2, ..., 4, 1)
 
     xs  places of the stations [m], growing, at least 2 (two give the trapezoid)
-    For equal spacing s and an odd number: s/3 (1, 4, 2, ..., 4, 1). Exact for parabolas.
+    Raises nothing. Exact for parabolas.
     Source: parabola through three points integrated; the last interval as in Cartwright, "Simpson's Rule
-    Cumulative
-    Integration with MS Excel and Irregularly-spaced Data", J. Math. Sci. Math. Educ. 12 (2017).
+    Cumulative Integration with MS Excel and Irregularly-spaced Data", J. Math. Sci. Math. Educ. 12 (2017).
     """
     count = len(xs)
     weights = [0.0] * count

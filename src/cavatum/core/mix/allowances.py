@@ -8,29 +8,47 @@ from ..common.readings import ArealVolume, Fraction
 
 
 def soak_volume(rate: ArealVolume | None, wetted_m2: float) -> float:
-    """Resin [m3] that soaks into the touched surface: rate [m3/m2] x area [m2]. None soaks nothing."""
+    """Resin [m3] that soaks into the touched surface.
+
+        rate x area
+
+    rate  [m3/m2], None soaks nothing;  wetted_m2  floor and walls touched [m2], >= 0
+    Raises nothing. Valid as far as the rate is that of this wood. Source: by definition; typical rates are
+    common practice, no source.
+    """
     return rate.value * wetted_m2 if rate else 0.0
 
 
 def shrinkage_volume(net_m3: float, shrinkage: Fraction) -> float:
-    """Liquid [m3] to add so that the cured resin still fills net_m3: V s / (1 - s).
+    """Liquid [m3] to add so that the cured resin still fills the void.
 
-    shrinkage  volumetric, liquid to solid, 0 <= s <= 0.5
-    Source: s is by definition 1 - V_solid / V_liquid.
+        V s / (1 - s)
+
+    net_m3  [m3], >= 0;  shrinkage  volumetric, liquid to solid, 0 <= s <= 0.5
+    Raises nothing: the document refuses other shares. Exact. Source: s is by definition 1 - V_solid /
+    V_liquid.
     """
     return net_m3 * shrinkage.value / (1 - shrinkage.value)
 
 
 def shrinkage_drop(depth_m: float, shrinkage: Fraction) -> float:
-    """How far [m] the level drops in a wide straight-walled hollow when all shrinkage goes into depth."""
+    """How far [m] the level drops when all shrinkage goes into depth.
+
+        depth x s
+
+    depth_m  [m], >= 0;  shrinkage  volumetric, 0 <= s <= 0.5
+    Raises nothing. Valid for a wide hollow with straight walls. Source: by definition of s.
+    """
     return depth_m * shrinkage.value
 
 
 def batch_with_residue(poured_m3: float, fraction: Fraction, fixed_m3: float) -> float:
-    """What to mix [m3] so that poured_m3 leaves the cup when cup and stick keep fraction x batch + fixed_m3.
+    """What to mix [m3] so that `poured_m3` leaves the cup when cup and stick keep their part.
 
         batch = (poured + fixed) / (1 - fraction)
 
-    Typical 2 % + 4 mL when poured out and not scraped (common practice, no source).
+    poured_m3  [m3], >= 0;  fraction  of the batch, 0 <= f < 1;  fixed_m3  [m3], >= 0
+    Raises nothing. Exact for the two parts told. Source: volume balance; typical 2 % + 4 mL when poured
+    out and not scraped is common practice, no source.
     """
     return (poured_m3 + fixed_m3) / (1 - fraction.value)

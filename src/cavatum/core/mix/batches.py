@@ -34,18 +34,25 @@ class BatchWeights:
 
 
 def to_step(mass_kg: float, step_kg: float) -> float:
-    """Rounded to the nearest step the scale shows; half a step goes up. Free of the floating tail (0.1 g
-    steps).
+    """Mass [kg] rounded to the nearest step that the scale shows; half a step goes up.
+
+        floor(m / s + 1/2) s
+
+    mass_kg  [kg], >= 0;  step_kg  [kg], > 0
+    Raises nothing. Exact, free of the floating tail of 0.1 g steps. Source: by definition.
     """
     return round(math.floor(mass_kg / step_kg + 0.5 + 1e-9) * step_kg, 9)
 
 
 def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
-    """What has to be mixed so that each of these leaves its cup: what stays in the mixing cup, and, with
+    """What has to be mixed [m3] so that each of these leaves its cup: what stays in the mixing cup, and, with
     several colours, in each of theirs too.
 
-    mixed = (sum of cups + fixed) / (1 - share),   each cup = (poured + fixed) / (1 - share) when there are
-    several
+        mixed = (sum of cups + fixed) / (1 - share),   each cup = (poured + fixed) / (1 - share) when there
+        are several
+
+    cups_m3  what leaves each cup [m3], >= 0;  workshop  what stays in a cup, as a share and fixed [m3]
+    Raises nothing. Exact. Source: volume balance, as batch_with_residue.
     """
     share, fixed = workshop.residue_fraction, workshop.residue_m3.value
     each = [batch_with_residue(one, share, fixed) for one in cups_m3] if len(cups_m3) > 1 else cups_m3
@@ -57,9 +64,10 @@ def count_batches(needs_m3: list[float], ratio: MixRatio, workshop: Workshop, le
 
         n = ceil(need / (capacity (1 - share) - fixed)),   capacity = min(2/3 cup, scale / density); with
         several colours counted up from there
-    needs_m3  of each colour
-    least     as many as time asks for
-    Raises Infeasible when what stays in the cups leaves nothing to pour, or over MOST_BATCHES.
+
+    needs_m3  of each colour [m3], >= 0;  least  as many as time asks for, at least 1
+    Raises Infeasible when what stays in the cups leaves nothing to pour, or over MOST_BATCHES. Exact.
+    Source: volume balance; two thirds of a cup is common practice, no source.
     """
     need = sum(needs_m3)
     capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale_carries_kg / ratio.mixed_density)
@@ -83,11 +91,16 @@ def count_batches(needs_m3: list[float], ratio: MixRatio, workshop: Workshop, le
 
 
 def batches_in_time(need_m3: float, hollows: int, work_s: float, before_s: float, rate_m3_s: float) -> int:
-    """Batches needed so that each is poured while it can be worked: stirring and resting, then pouring its
-    share and going from hollow to hollow.
+    """Number of batches needed so that each is poured while it can be worked: stirring and resting, then
+    pouring its share and going from hollow to hollow.
 
-    n = ceil((need / rate + hollows x PER_HOLLOW_S) / (work - before));   1 where nothing is left to pour in,
-    which is a verdict of its own
+        n = ceil((need / rate + hollows x PER_HOLLOW_S) / (work - before));   1 where nothing is left to
+        pour in, which is a verdict of its own
+
+    need_m3  [m3], >= 0;  hollows  how many are filled;  work_s  working time [s];  before_s  stirring and
+             resting [s]
+    rate_m3_s  pouring rate [m3/s], > 0
+    Raises nothing. Exact. Source: time balance; PER_HOLLOW_S is own choice.
     """
     left = work_s - before_s
     if left <= 0:

@@ -37,7 +37,14 @@ def allowances_of(fill: Fill) -> dict[str, float]:
 
 
 def need_m3(fill: Fill) -> float:
-    """What has to leave the cups for this layer, all cavities."""
+    """What has to leave the cups for this layer [m3], all hollows together.
+
+        count x layer + soak + shrinkage + drips + reserve
+
+    fill  the layer [m3] with its allowances
+    Raises nothing. Exact: overfill is in the layer, what stays in cups comes later. Source: volume
+    balance.
+    """
     extra = allowances_of(fill)
     return fill.void.count * fill.volume_m3 + sum(
         extra[code] for code in ("soak", "shrinkage", "runoff", "reserve")
@@ -89,8 +96,11 @@ def mixes_of(pour: Pour, workshop: Workshop) -> list[Mix]:
 
 
 def stirring(system: System, workshop: Workshop) -> float:
-    """Seconds with the stick: once, and once more in a clean cup where the sheet gives a time for it and the
+    """Time with the stick [s]: once, and once more in a clean cup where the sheet gives a time for it and the
     workshop does so. Rule 5.3.
+
+    system  its stirring times [s];  workshop  whether it changes the cup
+    Raises nothing. Exact: the sheet's own times. Source: the data sheet.
     """
     again = system.stir_again_s.value if system.stir_again_s and workshop.second_cup else 0.0
     return system.stir_s.value + again

@@ -20,15 +20,14 @@ def words(through: float) -> str:
 def lets_through(
     swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, share: float
 ) -> float:
-    """Share of light through a layer, from a swatch of the same colourants.
+    """Share of light, 0..1, through a layer, from a swatch of the same colourants.
 
         T = T0 ^ (s d / (s0 d0))
 
+    swatch_depth_m, depth_m  d0, d [m], > 0;  swatch_share, share  s0, s of the mix, > 0
     swatch_through  T0, more than 0 and less than 1
-    Raises DomainError outside.
-    Valid as an estimate for one recipe, thinned or thickened: the law holds for what absorbs; powders scatter
-    and lie flat, and let through less.
-    Source: Beer-Lambert law.
+    Raises DomainError outside. Valid as an estimate for one recipe, thinned or thickened: the law holds
+    for what absorbs; powders scatter and lie flat, and let through less. Source: Beer-Lambert law.
     """
     if not 0 < swatch_through < 1:
         raise DomainError(
@@ -52,8 +51,13 @@ def lets_through(
 def share_for(
     swatch_depth_m: float, swatch_share: float, swatch_through: float, depth_m: float, wanted: float
 ) -> float:
-    """The total share of colourant at which a layer of depth_m lets `wanted` through: s = s0 d0 ln T / (d ln
-    T0).
+    """The total share of colourant at which a layer of `depth_m` lets the wanted part of the light through.
+
+        s = s0 d0 ln T / (d ln T0)
+
+    swatch_depth_m, depth_m  d0, d [m], > 0;  swatch_share  s0 of the mix, > 0
+    swatch_through, wanted  T0, T, more than 0 and less than 1
+    Raises DomainError outside. Valid as lets_through is. Source: Beer-Lambert law, solved for s.
     """
     for value in (swatch_through, wanted):
         if not 0 < value < 1:

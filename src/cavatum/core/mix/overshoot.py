@@ -40,7 +40,13 @@ class Answer:
 
 
 def ratio_off(mass_a_kg: float, mass_b_kg: float, ratio: MixRatio) -> float:
-    """How far A:B is off, as a share: (A / B) / r - 1; positive for too much A. B = 0 is refused."""
+    """How far A:B is off, as a share; positive for too much A.
+
+        (A / B) / r - 1
+
+    mass_a_kg  [kg], >= 0;  mass_b_kg  [kg], > 0;  ratio  r by weight
+    Raises DomainError for B = 0. Exact. Source: by definition.
+    """
     if mass_b_kg <= 0:
         raise DomainError(
             argument="part B",

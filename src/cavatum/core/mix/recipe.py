@@ -74,7 +74,10 @@ def least_batch(recipe: Recipe, step_kg: float, off: float = COARSE) -> float:
     """The clear mix [kg] from which on every colourant can be weighed to `off`: half a step is at most that
     share of it.
 
-    m = s / (2 off min s_i)
+        m = s / (2 off min s_i)
+
+    recipe  shares s_i of the mix, > 0;  step_kg  s of the scale [kg], > 0;  off  as a share, > 0
+    Raises nothing. Exact. Source: interval arithmetic.
     """
     return step_kg / (2 * off * min(part.share.value for part in recipe.parts if part.share.value > 0))
 
@@ -145,10 +148,13 @@ def lot_differences(then: Mapping[str, str], now: Mapping[str, str], names: Mapp
 
 
 def drop_mass(mass_kg: float, drops: int, step_kg: float) -> tuple[float, float]:
-    """One drop [kg] from a weighed number of them, and how far off it can be as a share: half a step over the
-    whole.
+    """One drop [kg] from a weighed number of them, and how far off it can be as a share.
 
-    Raises DomainError for fewer than LEAST_DROPS, or when they weigh less than five steps.
+        m / n,   s / (2 m)
+
+    mass_kg  [kg], > 0;  drops  n, at least LEAST_DROPS;  step_kg  s of the scale [kg], > 0
+    Raises DomainError for fewer drops, or when they weigh less than five steps. Exact for drops alike.
+    Source: interval arithmetic.
     """
     if drops < LEAST_DROPS or mass_kg < 5 * step_kg:
         raise DomainError(

@@ -20,7 +20,13 @@ Lab = tuple[float, float, float]
 
 
 def linear(srgb: np.ndarray) -> np.ndarray:
-    """sRGB [0 to 1] to linear light. Source: IEC 61966-2-1."""
+    """sRGB to linear light, both 0 to 1 without a unit, any shape.
+
+        c / 12.92 up to 0.04045, else ((c + 0.055) / 1.055)^2.4
+
+    srgb  each 0 to 1
+    Raises nothing. Exact. Source: IEC 61966-2-1.
+    """
     return np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
 
 
@@ -39,6 +45,7 @@ def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
     Each channel is multiplied so that the patch comes out at PATCH.
     Raises DomainError for a patch that is burnt out or black: then the photo tells nothing.
     Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
+    Source: own, the scaling of each channel that a grey card is used for (von Kries 1902).
     """
     if patch.min() < 0.01 or patch.max() > 0.9:
         raise DomainError(
@@ -61,9 +68,11 @@ def _tint(light: np.ndarray) -> str:
 
 
 def difference(one: Lab, other: Lab) -> float:
-    """CIEDE2000 with kL = kC = kH = 1.
+    """Difference of two colours in CIEDE2000, without a unit (about 1 is just seen), with kL = kC = kH = 1.
 
-    Source: Sharma, Wu and Dalal, Color Res. Appl. 30 (2005) 21.
+    one, other  CIELAB (D65), L 0..100
+    Raises nothing. Valid for small differences, below about 5. Source: Sharma, Wu and Dalal, Color Res.
+    Appl. 30 (2005) 21.
     """
     (l1, a1, b1), (l2, a2, b2) = one, other
     middle = (math.hypot(a1, b1) + math.hypot(a2, b2)) / 2

@@ -169,4 +169,11 @@ RATIO_CLOSE = 0.01
 
 
 def close_enough(task: WeighTask, target_kg: float) -> float:
+    """How far [kg] a weight may be off and is still taken.
+
+        max(step, RATIO_CLOSE x target)
+
+    task  the scale's step [kg];  target_kg  [kg], >= 0
+    Raises nothing. Exact. Source: common practice, no source: 1 % of a part.
+    """
     return max(task.step_kg, RATIO_CLOSE * target_kg)

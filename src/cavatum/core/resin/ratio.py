@@ -54,10 +54,14 @@ def ratio_of(system: System) -> MixRatio:
 
 
 def ratio_error(mass_a_kg: float, mass_b_kg: float, step_kg: float) -> float:
-    """Worst-case relative error of A:B from reading both parts to a step: half a step of each, the wrong way.
+    """Worst-case relative error of A:B, as a share, from reading both parts to a step: half a step of each,
+    the wrong way.
 
-        (a + s/2)/(b - s/2) / (a/b) - 1
-    Source: interval arithmetic. The same holds for cup lines with volumes in place of masses.
+        (a + s/2) / (b - s/2) / (a/b) - 1
+
+    mass_a_kg, mass_b_kg  [kg], > 0, b over half a step;  step_kg  of the scale [kg], > 0
+    Raises nothing. Exact for one reading each; valid for cup lines too, with volumes in place of masses.
+    Source: interval arithmetic.
     """
     half = step_kg / 2
     if half >= mass_b_kg:
