@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import contextlib
-import fcntl
 import json
 import os
 import secrets
@@ -12,14 +11,14 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 
 from . import cluster, network, packages, paths, server
+from .checking import SPEED_SUBJECTS, mutants, reference, speed, test
+from .setting_up import in_venv, one_at_a_time, set_up
 from .tell import SetupError, say
 
 LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
-SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "web"]
 
 
 def main(arguments: list[str]) -> int:
@@ -43,7 +42,8 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="./cavatum", description="Plan castings and coatings with two-part resins."
     )
-    names = "demo|start|stop|backup|restore|export|import|workshop|way-in|test|speed|plan|doctor"
+    names = "demo|start|stop|backup|restore|export|import|workshop|way-in|test|speed|mutants|reference|"
+    names += "plan|doctor"
     commands = parser.add_subparsers(dest="command", required=True, metavar=names)
     for name, do, text in (
         ("demo", demo, "set up everything, fill in the demo workshop, serve"),
@@ -85,45 +85,18 @@ def _parser() -> argparse.ArgumentParser:
     speed_command = commands.add_parser("speed", help="run the benchmarks")
     speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
     speed_command.set_defaults(do=speed)
+    mutants_command = commands.add_parser(
+        "mutants", help="put small faults into the core, see which tests notice"
+    )
+    mutants_command.add_argument("rest", nargs=argparse.REMAINDER, help="[FOLDER] [--count N] [--seed N]")
+    mutants_command.set_defaults(do=mutants)
+    commands.add_parser("reference", help="write docs/reference from the code").set_defaults(do=reference)
     plan_command = commands.add_parser("plan", help="print the plan of a piece file as JSON")
     plan_command.add_argument("file")
     plan_command.add_argument("--now", help="the moment to plan from, ISO 8601 with its offset; default: now")
     plan_command.set_defaults(do=plan)
     commands.add_parser("doctor", help="say what is missing or wrong").set_defaults(do=doctor)
     return parser
-
-
-@contextmanager
-def _one_at_a_time() -> Iterator[None]:
-    """Only one set-up works on a checkout; the kernel lets go of the lock when its holder dies."""
-    paths.HOME.mkdir(parents=True, exist_ok=True)
-    with (paths.HOME / "setup.lock").open("w") as lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            say("Another cavatum command is setting up here; waiting for it.")
-            fcntl.flock(lock, fcntl.LOCK_EX)
-        yield
-
-
-def _set_up(*, testing: bool, broker: bool = False) -> None:
-    packages.install_debian_packages(browser=testing, broker=broker or testing)
-    if testing:
-        packages.unpack_nginx()
-    packages.install_python_packages(testing=testing)
-    packages.compile_kernel()
-    packages.build_front_end()
-
-
-def _in_venv(arguments: list[str], **extra: str) -> int:
-    """Run the application's own Python with its packages, in the foreground, with the terminal as it is."""
-    environment = {**packages.node_environment(), "PYTHONPATH": str(paths.CHECKOUT / "src"), **extra}
-    process = subprocess.Popen([str(paths.venv_python()), *arguments], env=environment)
-    try:
-        return process.wait()
-    except KeyboardInterrupt:
-        process.wait()
-        raise
 
 
 def demo(options: argparse.Namespace) -> int:
@@ -136,7 +109,7 @@ def start(options: argparse.Namespace) -> int:
 
 def _bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
     for what in ["migrate", *(["demo-data"] if with_demo else [])]:
-        if _in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
+        if in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
             raise SetupError("The database could not be brought up to date.", "Read the lines above.")
 
 
@@ -155,8 +128,8 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         say(f"Already running: http://{server.HOST}:{running['port']} (./cavatum stop ends it)")
         return 0
     server.require_free_port(port)
-    with _one_at_a_time():
-        _set_up(testing=False, broker=with_demo)
+    with one_at_a_time():
+        set_up(testing=False, broker=with_demo)
         database, started_database = cluster.ensure_running()
         mark = secrets.token_hex(16)
         server.note_running(port, mark)
@@ -315,19 +288,19 @@ def _keep(what: str, given: str) -> int:
     database, started_database = cluster.ensure_running()
     try:
         done = (
-            _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
+            in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
             if what != "backup"
             else 0
         )
         value = given if what in ("workshop", "way-in") else os.path.abspath(given)
         running = server.read_running() or {}
-        done = done or _in_venv(
+        done = done or in_venv(
             ["-m", "cavatum.cli", what, value],
             CAVATUM_DATABASE_URL=database.url(),
             CAVATUM_NETWORK_ADDRESS=running.get("address", ""),
         )
         return done or (
-            _in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
+            in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
             if what == "restore"
             else 0
         )
@@ -336,46 +309,13 @@ def _keep(what: str, given: str) -> int:
             cluster.stop(database)
 
 
-QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not slow"]
-
-
-def test(options: argparse.Namespace) -> int:
-    """All tests in two processes side by side, each with a database of its own on the one cluster; named
-    tests in one. --quick: what needs no database and no browser.
-    """
-    quick = "--quick" in options.rest
-    rest = [one for one in options.rest if one != "--quick"]
-    with _one_at_a_time():
-        _set_up(testing=True)
-        database, started_database = (None, False) if quick else cluster.ensure_running()
-    both = ["-n", "2", "--dist", "worksteal"]
-    if quick:
-        rest = [*QUICK, *both, *rest]
-    elif not rest:
-        rest = [*both, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
-    try:
-        return _in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
-    finally:
-        if database is not None and started_database:
-            cluster.stop(database)
-
-
-def speed(options: argparse.Namespace) -> int:
-    with _one_at_a_time():
-        _set_up(testing=True)
-    worst = 0
-    for subject in [options.subject] if options.subject else SPEED_SUBJECTS:
-        worst = max(worst, _in_venv([str(paths.CHECKOUT / "speed" / f"{subject}.py")]))
-    return worst
-
-
 def plan(options: argparse.Namespace) -> int:
     if not paths.venv_python().exists():
-        with _one_at_a_time():
+        with one_at_a_time():
             packages.install_debian_packages(browser=False)
             packages.install_python_packages(testing=False)
     now = ["--now", options.now] if options.now else []
-    return _in_venv(["-m", "cavatum.cli", "plan", options.file, *now])
+    return in_venv(["-m", "cavatum.cli", "plan", options.file, *now])
 
 
 def doctor(options: argparse.Namespace) -> int:

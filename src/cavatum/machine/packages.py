@@ -125,21 +125,27 @@ def install_python_packages(*, testing: bool) -> None:
         if not _venv_answers():
             shutil.rmtree(paths.VENV, ignore_errors=True)
             run([sys.executable, "-m", "venv", str(paths.VENV)], way_out="Install python3-venv.")
-        run(
-            [
-                str(paths.venv_python()),
-                "-m",
-                "pip",
-                "install",
-                "-q",
-                "--disable-pip-version-check",
-                "--require-hashes",
-                "-r",
-                str(lock),
-            ],
-            way_out="Check the network, then run the command again; it goes on where it was.",
-        )
+        _install(lock)
         put_stamp(name, fingerprint)
+
+
+def install_mutation_tools() -> None:
+    """What `./cavatum mutants` needs on top of the tests' own packages."""
+    lock = paths.CHECKOUT / "requirements" / "mutants.txt"
+    fingerprint = digest([lock], sys.version, str(paths.VENV))
+    if not is_stamped("python-mutants", fingerprint):
+        with step("Tools for mutation testing"):
+            _install(lock)
+            put_stamp("python-mutants", fingerprint)
+
+
+def _install(lock: Path) -> None:
+    """From a lock file, hashes checked."""
+    pip = [str(paths.venv_python()), "-m", "pip", "install", "-q", "--disable-pip-version-check"]
+    run(
+        [*pip, "--require-hashes", "-r", str(lock)],
+        way_out="Check the network, then run the command again; it goes on where it was.",
+    )
 
 
 def compile_kernel() -> None:

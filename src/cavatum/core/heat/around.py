@@ -19,7 +19,7 @@ from ..piece.parts import Around, Filled, Void
 from .column import Body
 from .form_materials import material_of
 from .grid import Room
-from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, StandsOn, Surround
+from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Material, StandsOn, Surround
 
 ZERO_C_K = 273.15
 RAMP_S = 3600.0
@@ -58,8 +58,7 @@ def surround_of(
     assert isinstance(void, Void)  # nothing else is filled
     around = void.around or Around()
     floor = around.floor or void.wall
-    shelf = (own or {}).get(around.material_id or "")
-    of_shelf = material_of(shelf) if shelf else None
+    shelf, of_shelf = _own(around, own or {})
     floor_own = of_shelf if around.floor is None else None
     wall_is, floor_is = of_shelf or MATERIALS[void.wall], floor_own or MATERIALS[floor]
     stands_on = around.stands_on or "bench"
@@ -76,6 +75,12 @@ def surround_of(
         wall_own=of_shelf,
         floor_own=floor_own,
     ), [*_of_shelf(shelf), wall, below, *_to_the_air(around, stands_on, top_w_m2k)]
+
+
+def _own(around: Around, own: Mapping[str, FormMaterial]) -> tuple[FormMaterial | None, Material | None]:
+    """The form material that is named, of the workshop's own."""
+    found = own.get(around.material_id or "")
+    return found, material_of(found) if found else None
 
 
 def _of_shelf(material: FormMaterial | None) -> list[Input]:

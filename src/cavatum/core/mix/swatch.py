@@ -41,7 +41,7 @@ def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
     """The swatch's CIELAB as if the patch were the grey it is printed as, its tint for the screen, and how
     far the photo's patch was off (CIEDE2000).
 
-    swatch, patch  mean linear sRGB of the two fields, shape (3,), 0 to 1
+    swatch, patch  mean linear sRGB of the two fields, shape (3,), 0 to 1, without a unit
     Each channel is multiplied so that the patch comes out at PATCH.
     Raises DomainError for a patch that is burnt out or black: then the photo tells nothing.
     Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
