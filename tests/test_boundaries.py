@@ -175,6 +175,17 @@ def test_the_typescript_types_are_fresh(tmp_path):
     assert (tmp_path / "fresh.ts").read_text() == (
         ROOT / "web" / "src" / "api" / "schema.generated.ts"
     ).read_text(), "run: npm run types in web/"
+    run("node", "operations.mjs", str(tmp_path / "operations.ts"))
+    kept = ROOT / "web" / "src" / "api" / "operations.generated.ts"
+    assert (tmp_path / "operations.ts").read_text() == kept.read_text(), "run: npm run types in web/"
+
+
+def test_only_the_api_folder_asks_the_server():
+    """Screens call an operation by its name; links to files and pages go by their address."""
+    asks = re.compile(r"(?<![\w.])(?:call|fetch)(?:<[^(]*>)?\(")
+    for path in (ROOT / "web" / "src").rglob("*.ts*"):
+        if path.parent.name != "api" and ".test." not in path.name:
+            assert not asks.search(path.read_text()), path
 
 
 def test_the_published_piece_schema_is_fresh():
@@ -267,3 +278,15 @@ def test_documents_name_files_that_are_there():
             assert any((base / name).exists() for base in (ROOT, SOURCE, page.parent)), f"{page.name}: {name}"
         for name in re.findall(r"`(test_\w+\.py)`", text):
             assert list((ROOT / "tests").rglob(name)), f"{page.name}: {name}"
+
+
+def test_reference_pages_come_from_the_docstrings(tmp_path):
+    style = ROOT / "docs" / "reference_style"
+    run(
+        *(sys.executable, "-m", "pdoc", "--no-show-source", "-t", str(style), "-o", str(tmp_path)),
+        "cavatum.core.cure.kinetics",
+        cwd=ROOT,
+        environment={"PYTHONPATH": str(ROOT / "src")},
+    )
+    page = (tmp_path / "cavatum" / "core" / "cure" / "kinetics.html").read_text()
+    assert "DiBenedetto" in page and "Tginf - Tg0" in page and "pre-line" in page

@@ -53,5 +53,6 @@ def reference(_: argparse.Namespace) -> int:
     """Reference pages of the core from its docstrings, as HTML."""
     with one_at_a_time():
         set_up(testing=True)
-    where = paths.CHECKOUT / "docs" / "reference"
-    return in_venv(["-m", "pdoc", "--no-show-source", "-o", str(where), "cavatum.core"])
+    docs = paths.CHECKOUT / "docs"
+    pages = ["--no-show-source", "-t", str(docs / "reference_style"), "-o", str(docs / "reference")]
+    return in_venv(["-m", "pdoc", *pages, "cavatum.core"])

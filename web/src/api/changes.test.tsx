@@ -24,9 +24,13 @@ describe("changes that follow each other quickly", () => {
       note: "",
       working_time: { time_s: 1, mass_kg: 1 },
     } as never as Record<string, unknown>;
-    vi.spyOn(client, "call").mockImplementation((async (method: string, _: string, body: typeof stored) => {
+    vi.spyOn(client, "call").mockImplementation((async (
+      method: string,
+      _: string,
+      sent?: { body: typeof stored },
+    ) => {
       await after(20);
-      if (method === "PUT") stored = body;
+      if (method === "PUT") stored = sent!.body;
       return { sheets: [{ system: stored }] };
     }) as never);
     const queries = new QueryClient();
@@ -47,10 +51,14 @@ describe("changes that follow each other quickly", () => {
 
   it("go on after one that was refused", async () => {
     const sent: unknown[] = [];
-    vi.spyOn(client, "call").mockImplementation((async (_: string, __: string, body: { name?: string }) => {
-      if (body?.name === "")
+    vi.spyOn(client, "call").mockImplementation((async (
+      _: string,
+      __: string,
+      told?: { body: { name?: string } },
+    ) => {
+      if (told?.body.name === "")
         throw new client.Refused({ title: "", status: 422, detail: "A name, please." } as never);
-      sent.push(body);
+      sent.push(told?.body);
     }) as never);
     const queries = new QueryClient();
     const workshop = { name: "Yard", units: "metric" } as never;
@@ -87,7 +95,11 @@ describe("two fields of one form", () => {
 
   it("both stand when they are read at the same time", async () => {
     vi.spyOn(session, "useUnits").mockReturnValue({ units: "metric" } as never);
-    vi.spyOn(client, "call").mockImplementation((async (_: string, __: string, body: { text: string }) => {
+    vi.spyOn(client, "call").mockImplementation((async (
+      _: string,
+      __: string,
+      { body }: { body: { text: string } },
+    ) => {
       await after(body.text.startsWith("100") ? 400 : 5);
       return { kind: "mass", value: parseFloat(body.text) / 1000, as_typed: body.text, words: "", notes: [] };
     }) as never);

@@ -33,14 +33,35 @@ export function setToken(value: string): void {
   token = value;
 }
 
-export async function call<T>(method: string, path: string, body?: unknown, raw?: BodyInit): Promise<T> {
+interface Sent {
+  /** Sent as JSON. */
+  body?: unknown;
+  /** Sent as it is: a file, whose kind the server tells by its content. */
+  raw?: BodyInit;
+  query?: Record<string, string | number | boolean | null | undefined>;
+  /** What an answer must have to be one. */
+  names?: readonly string[];
+}
+
+const NOT_ANSWERED = {
+  title: "Cavatum made a mistake",
+  detail: "Cavatum could not answer. Nothing was changed.",
+};
+
+/** One operation of the server. Screens call it by the operation's name, see operations.generated.ts. */
+export async function call<T>(method: string, path: string, sent: Sent = {}): Promise<T> {
+  const { body, raw, query = {}, names = [] } = sent;
+  const asked = new URLSearchParams();
+  for (const [name, value] of Object.entries(query))
+    if (value !== undefined && value !== null) asked.set(name, String(value));
+  const type = raw instanceof Blob ? "application/octet-stream" : "application/json";
   let response: Response;
   try {
-    response = await fetch(`/api/v1${path}`, {
+    response = await fetch(`/api/v1${path}${asked.size ? `?${asked}` : ""}`, {
       method,
       headers: {
         Accept: "application/json",
-        ...(body !== undefined || raw ? { "Content-Type": "application/json" } : {}),
+        ...(body !== undefined || raw ? { "Content-Type": type } : {}),
         "X-CSRFToken": token,
       },
       body: raw ?? (body === undefined ? null : JSON.stringify(body)),
@@ -51,45 +72,13 @@ export async function call<T>(method: string, path: string, body?: unknown, raw?
   if ([502, 503, 504].includes(response.status)) throw new Unreachable("Cavatum does not answer just now.");
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);
-  if (response.ok) return data as T;
-  throw new Refused(
-    isProblem(data)
-      ? data
-      : {
-          title: "Cavatum made a mistake",
-          status: response.status,
-          detail: "Cavatum could not answer. Nothing was changed.",
-        },
-  );
+  if (!response.ok) throw new Refused(isProblem(data) ? data : { ...NOT_ANSWERED, status: response.status });
+  if (!hasAll(data, names)) throw new Refused({ ...NOT_ANSWERED, status: 500 });
+  return data as T;
 }
 
-/** A file as the request's body; its kind is told by its content. */
-export async function sendFile(file: File): Promise<Schemas["FileAnswer"]> {
-  let response: Response;
-  try {
-    response = await fetch(`/api/v1/files?name=${encodeURIComponent(file.name.slice(-120))}`, {
-      method: "POST",
-      body: file,
-      headers: {
-        Accept: "application/json",
-        "Content-Type": "application/octet-stream",
-        "X-CSRFToken": token,
-      },
-    });
-  } catch {
-    throw new Unreachable("Cavatum does not answer.");
-  }
-  const data: unknown = await response.json().catch(() => null);
-  if (response.ok) return data as Schemas["FileAnswer"];
-  throw new Refused(
-    isProblem(data)
-      ? data
-      : {
-          title: "Not taken",
-          status: response.status,
-          detail: "The file could not be taken. Nothing was changed.",
-        },
-  );
+function hasAll(data: unknown, names: readonly string[]): boolean {
+  return typeof data === "object" && data !== null && names.every((name) => name in data);
 }
 
 function isProblem(data: unknown): data is Schemas["Problem"] {

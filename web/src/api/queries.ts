@@ -1,6 +1,22 @@
 /** What the screens ask for, by name. Keys are kept here so that a change knows what to ask for again. */
+import {
+  askForWork,
+  listPieces,
+  listWeighings,
+  readBench,
+  readCandidates,
+  readGoods,
+  readJob,
+  readOptions,
+  readPiece,
+  readPieceStock,
+  readPlan,
+  readSession,
+  readShelf,
+  readStock,
+} from "./operations.generated";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { call, setToken, type Schemas } from "./client";
+import { setToken, type Schemas } from "./client";
 
 export type Plan = Schemas["Plan"];
 export type Piece = Schemas["Piece"];
@@ -27,7 +43,7 @@ export function useSession() {
   return useQuery({
     queryKey: keys.session,
     queryFn: async () => {
-      const session = await call<Session>("GET", "/session");
+      const session = await readSession();
       setToken(session.csrf_token);
       return session;
     },
@@ -38,11 +54,7 @@ export function useSession() {
 export function usePieces(search: string, offset: number) {
   return useQuery({
     queryKey: [...keys.pieces, search, offset],
-    queryFn: () =>
-      call<Schemas["PieceList"]>(
-        "GET",
-        `/pieces?limit=50&offset=${offset}&search=${encodeURIComponent(search)}`,
-      ),
+    queryFn: () => listPieces({ limit: 50, offset: offset, search: search }),
     placeholderData: keepPreviousData,
   });
 }
@@ -50,7 +62,7 @@ export function usePieces(search: string, offset: number) {
 export function usePiece(id: number) {
   return useQuery({
     queryKey: keys.piece(id),
-    queryFn: () => call<Stored>("GET", `/pieces/${id}`),
+    queryFn: () => readPiece(id),
     refetchInterval: 15_000,
   });
 }
@@ -58,7 +70,7 @@ export function usePiece(id: number) {
 export function usePlan(id: number, revision: number | undefined) {
   return useQuery({
     queryKey: keys.plan(id, revision ?? 0),
-    queryFn: async () => (await call<Schemas["PlanAnswer"]>("GET", `/pieces/${id}/plan`)).plan,
+    queryFn: async () => (await readPlan(id)).plan,
     enabled: revision !== undefined,
     placeholderData: keepPreviousData,
   });
@@ -67,7 +79,7 @@ export function usePlan(id: number, revision: number | undefined) {
 export function useOptions(id: number, revision: number) {
   return useQuery({
     queryKey: keys.options(id, revision),
-    queryFn: async () => (await call<Schemas["OptionsAnswer"]>("GET", `/pieces/${id}/options`)).options,
+    queryFn: async () => (await readOptions(id)).options,
     placeholderData: keepPreviousData,
   });
 }
@@ -75,8 +87,7 @@ export function useOptions(id: number, revision: number) {
 export function useCandidates(id: number, revision: number) {
   return useQuery({
     queryKey: keys.candidates(id, revision),
-    queryFn: async () =>
-      (await call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${id}/candidates`)).candidates,
+    queryFn: async () => (await readCandidates(id)).candidates,
     placeholderData: keepPreviousData,
   });
 }
@@ -84,22 +95,22 @@ export function useCandidates(id: number, revision: number) {
 export function useShelf() {
   return useQuery({
     queryKey: keys.shelf,
-    queryFn: async () => (await call<Schemas["Shelf"]>("GET", "/systems")).sheets,
+    queryFn: async () => (await readShelf()).sheets,
   });
 }
 
 export function useStock() {
-  return useQuery({ queryKey: keys.stock, queryFn: () => call<Schemas["StockList"]>("GET", "/stock") });
+  return useQuery({ queryKey: keys.stock, queryFn: () => readStock() });
 }
 
 export function useGoods() {
-  return useQuery({ queryKey: keys.goods, queryFn: () => call<Schemas["Goods"]>("GET", "/goods") });
+  return useQuery({ queryKey: keys.goods, queryFn: () => readGoods() });
 }
 
 export function usePieceStock(id: number, revision: number) {
   return useQuery({
     queryKey: [...keys.stock, id, revision],
-    queryFn: () => call<Schemas["StockAnswer"]>("GET", `/pieces/${id}/stock`),
+    queryFn: () => readPieceStock(id),
     placeholderData: keepPreviousData,
   });
 }
@@ -107,14 +118,14 @@ export function usePieceStock(id: number, revision: number) {
 export function useWeighings(id: number) {
   return useQuery({
     queryKey: ["weighings", id],
-    queryFn: async () => (await call<Schemas["WeighingList"]>("GET", `/pieces/${id}/weighings`)).weighings,
+    queryFn: async () => (await listWeighings(id)).weighings,
   });
 }
 
 export function useBench(everyMs = 30_000) {
   return useQuery({
     queryKey: keys.bench,
-    queryFn: () => call<Schemas["Bench"]>("GET", "/bench"),
+    queryFn: () => readBench(),
     refetchInterval: everyMs,
   });
 }
@@ -137,7 +148,7 @@ export function useWork(
 ) {
   const asked = useQuery({
     queryKey: ["work", id, revision, kind, voidId],
-    queryFn: () => call<Work>("POST", `/pieces/${id}/work`, { kind, void_id: voidId }),
+    queryFn: () => askForWork(id, { kind, void_id: voidId }),
     enabled,
     staleTime: Infinity,
     retry: 1,
@@ -146,7 +157,7 @@ export function useWork(
   const open = !!job && (job.state === "waiting" || job.state === "running");
   const later = useQuery({
     queryKey: ["job", job?.id],
-    queryFn: () => call<Work>("GET", `/jobs/${job!.id}`),
+    queryFn: () => readJob(job!.id),
     enabled: open,
     refetchInterval: (query) =>
       ["done", "failed", "ended"].includes(query.state.data?.state ?? "") ? false : 400,

@@ -1,7 +1,17 @@
 /** One's own account: the browsers one is in with, passkeys, the password, the workshop one is in. */
+import {
+  askPasskey,
+  changePassword,
+  endEntry,
+  endOtherEntries,
+  keepPasskey,
+  logOut,
+  readAccount,
+  removePasskey,
+  switchWorkshop,
+} from "../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { call, type Schemas } from "../api/client";
 import { date } from "../domain/format";
 import { askToMake } from "../domain/passkeys";
 import { Password } from "../ui/Password";
@@ -14,7 +24,7 @@ export function Account() {
   const { how } = useShop();
   const found = useQuery({
     queryKey: ["account"],
-    queryFn: () => call<Schemas["AccountAnswer"]>("GET", "/account"),
+    queryFn: () => readAccount(),
     enabled: how === "entry",
   });
   const [said, setSaid] = useState("");
@@ -42,14 +52,14 @@ export function Account() {
   };
   const addPasskey = () =>
     doing(async () => {
-      const { options } = await call<Schemas["PasskeyQuestion"]>("POST", "/account/passkeys/ask");
-      await call("POST", "/account/passkeys", {
+      const { options } = await askPasskey();
+      await keepPasskey({
         credential: await askToMake(options),
         name: device(navigator.userAgent),
       });
     }, "The passkey is kept. Next time the password is not needed on this device.");
   const leave = async () => {
-    await call("POST", "/door/logout");
+    await logOut();
     window.location.replace("/");
   };
   return (
@@ -87,9 +97,7 @@ export function Account() {
                   <button
                     className="quiet"
                     onClick={() =>
-                      void call("POST", "/account/workshop", { workshop_id: one.id }).then(() =>
-                        window.location.replace("/"),
-                      )
+                      void switchWorkshop({ workshop_id: one.id }).then(() => window.location.replace("/"))
                     }
                   >
                     Change to it
@@ -112,10 +120,7 @@ export function Account() {
               in since {date(one.made_at, zone)}, seen {date(one.seen_at, zone)}
             </span>
             {one.is_this ? null : (
-              <button
-                className="quiet"
-                onClick={() => void doing(() => call("DELETE", `/account/entries/${one.id}`))}
-              >
+              <button className="quiet" onClick={() => void doing(() => endEntry(one.id))}>
                 Put out
               </button>
             )}
@@ -125,7 +130,7 @@ export function Account() {
       {me.entries.length > 1 ? (
         <button
           className="quiet mt-1"
-          onClick={() => void doing(() => call("DELETE", "/account/entries"), "Only this browser is in now.")}
+          onClick={() => void doing(() => endOtherEntries(), "Only this browser is in now.")}
         >
           Put out all others
         </button>
@@ -144,10 +149,7 @@ export function Account() {
             <span className="text-slate">
               {one.used_at ? `used ${date(one.used_at, zone)}` : `made ${date(one.made_at, zone)}`}
             </span>
-            <button
-              className="quiet"
-              onClick={() => void doing(() => call("DELETE", `/account/passkeys/${one.id}`))}
-            >
+            <button className="quiet" onClick={() => void doing(() => removePasskey(one.id))}>
               Remove
             </button>
           </li>
@@ -181,7 +183,7 @@ function NewPassword({
   const [next, setNext] = useState("");
   const change = async (event: FormEvent) => {
     event.preventDefault();
-    await onDone(() => call("PUT", "/account/password", { password, new_password: next }));
+    await onDone(() => changePassword({ password, new_password: next }));
     setPassword("");
     setNext("");
   };

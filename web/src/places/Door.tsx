@@ -1,7 +1,15 @@
 /** Coming in on the network: log in, take an invitation, or pair a device. */
+import {
+  askPasskeyLogin,
+  logIn,
+  logInByPasskey,
+  readDoor,
+  readInvitation,
+  takeInvitation,
+} from "../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, type FormEvent, type ReactNode } from "react";
-import { call, setToken, type Schemas } from "../api/client";
+import { setToken, type Schemas } from "../api/client";
 import { askToSign } from "../domain/passkeys";
 import { Password } from "../ui/Password";
 import { Pair } from "./Pair";
@@ -9,7 +17,7 @@ import { Pair } from "./Pair";
 type State = Schemas["DoorState"];
 
 async function openDoor(): Promise<State> {
-  const state = await call<State>("GET", "/door");
+  const state = await readDoor();
   setToken(state.csrf_token);
   return state;
 }
@@ -62,13 +70,13 @@ function LogIn({ onPair }: { onPair: () => void }) {
   const door = useQuery({ queryKey: ["door"], queryFn: openDoor, staleTime: Infinity });
   const typed = useTry(async () => {
     await openDoor();
-    await call("POST", "/door/login", { email, password });
+    await logIn({ email, password });
     window.location.reload(); // to where one wanted to go
   });
   const keyed = useTry(async () => {
     await openDoor();
-    const { options } = await call<Schemas["PasskeyQuestion"]>("POST", "/door/passkey");
-    await call("POST", "/door/passkey/login", { credential: await askToSign(options) });
+    const { options } = await askPasskeyLogin();
+    await logInByPasskey({ credential: await askToSign(options) });
     window.location.reload();
   });
   return (
@@ -131,7 +139,7 @@ function Join({ secret }: { secret: string }) {
     queryFn: async () => {
       window.history.replaceState(null, "", "/join"); // the secret does not stay in the browser's history
       await openDoor();
-      return call<Schemas["InvitationAnswer"]>("POST", "/door/invitation", { secret });
+      return readInvitation({ secret });
     },
   });
   const [name, setName] = useState<string | null>(null);
@@ -139,7 +147,7 @@ function Join({ secret }: { secret: string }) {
   const [password, setPassword] = useState("");
   const asked = found.data;
   const join = useTry(async () => {
-    await call("POST", "/door/join", { secret, name: name ?? asked?.name ?? "", email, password });
+    await takeInvitation({ secret, name: name ?? asked?.name ?? "", email, password });
     window.location.replace("/");
   });
   if (!asked)

@@ -1,6 +1,7 @@
 /** A phone enters the code that the shop's own screen shows; from the QR code it comes by itself. */
+import { enterPairing, readPairing } from "../api/operations.generated";
 import { useEffect, useRef, useState } from "react";
-import { call, setToken, type Schemas } from "../api/client";
+import { setToken } from "../api/client";
 
 export function Pair() {
   const [code, setCode] = useState(window.location.hash.slice(1));
@@ -11,9 +12,9 @@ export function Pair() {
     setBusy(true);
     setProblem("");
     try {
-      const state = await call<Schemas["PairingState"]>("GET", "/pairing");
+      const state = await readPairing();
       setToken(state.csrf_token);
-      if (!state.paired) await call("POST", "/pairing/enter", { code: typed });
+      if (!state.paired) await enterPairing({ code: typed });
       window.location.replace("/");
     } catch (error) {
       setProblem((error as Error).message);

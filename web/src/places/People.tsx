@@ -1,8 +1,19 @@
 /** Who may come in: people and their roles, links for new ones, tokens for scripts, and what was done about it. For the owner. */
+import {
+  changePerson,
+  endInvitation,
+  endToken,
+  invitePerson,
+  makeToken,
+  offerWayIn,
+  putOutPerson,
+  readPeople,
+  readTrail,
+} from "../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { date } from "../domain/format";
 import { useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
@@ -19,11 +30,11 @@ export function People() {
   const { zone } = useUnits();
   const found = useQuery({
     queryKey: ["people"],
-    queryFn: () => call<Schemas["PeopleAnswer"]>("GET", "/people"),
+    queryFn: () => readPeople(),
   });
   const trail = useQuery({
     queryKey: ["trail"],
-    queryFn: () => call<Schemas["TrailAnswer"]>("GET", "/people/trail"),
+    queryFn: () => readTrail(),
   });
   const [offered, setOffered] = useState<{ who: string; answer: Schemas["InviteAnswer"] } | null>(null);
   const [token, setToken] = useState<string | null>(null);
@@ -86,7 +97,9 @@ export function People() {
                   aria-label={`Role of ${one.name}`}
                   value={one.role}
                   onChange={(event) =>
-                    void doing(() => call("PUT", `/people/${one.account_id}`, { role: event.target.value }))
+                    void doing(() =>
+                      changePerson(one.account_id, { role: event.target.value as typeof one.role }),
+                    )
                   }
                 >
                   {ROLES.map(([role]) => (
@@ -102,7 +115,7 @@ export function People() {
                     void doing(async () =>
                       setOffered({
                         who: `${one.name} sets a new password`,
-                        answer: await call("POST", `/people/${one.account_id}/way-in`),
+                        answer: await offerWayIn(one.account_id),
                       }),
                     )
                   }
@@ -113,7 +126,7 @@ export function People() {
                   className="quiet"
                   onClick={() =>
                     window.confirm(`Put ${one.name} out? They are logged out everywhere and lose access.`) &&
-                    void doing(() => call("DELETE", `/people/${one.account_id}`))
+                    void doing(() => putOutPerson(one.account_id))
                   }
                 >
                   Put out
@@ -176,10 +189,7 @@ export function People() {
                     {one.name || "somebody"}, {one.again ? "new password" : one.role}
                   </span>
                   <span>until {date(one.expires_at, zone)}</span>
-                  <button
-                    className="quiet"
-                    onClick={() => void doing(() => call("DELETE", `/people/invitations/${one.id}`))}
-                  >
+                  <button className="quiet" onClick={() => void doing(() => endInvitation(one.id))}>
                     Take back
                   </button>
                 </li>
@@ -217,10 +227,7 @@ export function People() {
                 </span>
               </span>
               <span>until {date(one.until_at, zone)}</span>
-              <button
-                className="quiet"
-                onClick={() => void doing(() => call("DELETE", `/people/tokens/${one.id}`))}
-              >
+              <button className="quiet" onClick={() => void doing(() => endToken(one.id))}>
                 End
               </button>
             </li>
@@ -276,10 +283,7 @@ function Invite({
   const [role, setRole] = useState<Role>("maker");
   const invite = async () => {
     try {
-      onMade(
-        `${name || "Whoever opens it"} comes in as ${role}`,
-        await call<Schemas["InviteAnswer"]>("POST", "/people/invitations", { name, role }),
-      );
+      onMade(`${name || "Whoever opens it"} comes in as ${role}`, await invitePerson({ name, role }));
       setName("");
     } catch (error) {
       onProblem((error as Error).message);
@@ -330,7 +334,7 @@ function NewToken({
   const [days, setDays] = useState(90);
   const make = async () => {
     try {
-      onMade((await call<Schemas["TokenAnswer"]>("POST", "/people/tokens", { name, role, days })).token);
+      onMade((await makeToken({ name, role, days })).token);
       setName("");
     } catch (error) {
       onProblem((error as Error).message);

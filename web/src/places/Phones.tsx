@@ -1,8 +1,9 @@
 /** Phones and the wall: let a device in for a bounded time, see who is in, and what the certificate is about, in plain words. */
+import { endPhone, listPhones, offerPairing } from "../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { moment } from "../domain/format";
 import { useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
@@ -18,7 +19,7 @@ export function Phones() {
   const { zone } = useUnits();
   const found = useQuery({
     queryKey: ["phones"],
-    queryFn: () => call<Schemas["PhoneList"]>("GET", "/phones"),
+    queryFn: () => listPhones(),
     refetchInterval: 5000,
   });
   const [offered, setOffered] = useState<Schemas["Offered"] | null>(null);
@@ -30,7 +31,7 @@ export function Phones() {
   const offer = async () => {
     setProblem("");
     try {
-      setOffered(await call<Schemas["Offered"]>("POST", "/phones", { name, hours }));
+      setOffered(await offerPairing({ name, hours }));
       await client.invalidateQueries({ queryKey: ["phones"] });
     } catch (error) {
       setProblem((error as Error).message);
@@ -133,9 +134,7 @@ export function Phones() {
                     <button
                       className="quiet"
                       onClick={() =>
-                        void call("DELETE", `/phones/${one.id}`).then(() =>
-                          client.invalidateQueries({ queryKey: ["phones"] }),
-                        )
+                        void endPhone(one.id).then(() => client.invalidateQueries({ queryKey: ["phones"] }))
                       }
                     >
                       Put out

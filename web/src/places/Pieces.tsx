@@ -1,9 +1,10 @@
 /** Pieces: find one, begin one, take one in from a file. */
+import { bringBackPiece, importPiece, makePiece } from "../api/operations.generated";
 import { Dialog } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { call, type Schemas } from "../api/client";
-import { useEverythingAnew, usePieces, type Piece, type Stored } from "../api/queries";
+import type { Schemas } from "../api/client";
+import { useEverythingAnew, usePieces, type Piece } from "../api/queries";
 import { text } from "../domain/format";
 import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
 import { LittleHollow } from "../drawing/LittleHollow";
@@ -34,7 +35,7 @@ export function Pieces() {
         throw new Error(
           `${chosen.name} has ${(chosen.size / 1e6).toFixed(1)} MB; a piece file has at most 2 MB.`,
         );
-      const stored = await call<Stored>("POST", "/pieces/file", undefined, await chosen.text());
+      const stored = await importPiece(await chosen.text());
       await anew();
       navigate(`/pieces/${stored.id}/measure`);
     } catch (error) {
@@ -99,7 +100,7 @@ export function Pieces() {
           <button
             className="quiet"
             onClick={async () => {
-              await call("POST", `/pieces/${removed}/bring-back`);
+              await bringBackPiece(Number(removed));
               await anew();
               setParams({});
             }}
@@ -193,8 +194,7 @@ function NewPiece({ onClose }: { onClose: () => void }) {
   const begin = async () => {
     if (!name.trim()) return setProblem("Give it a name you will know it by.");
     try {
-      const piece: Partial<Piece> = { name, for_whom: forWhom, kind_of_work: kind };
-      const stored = await call<Stored>("POST", "/pieces", piece);
+      const stored = await makePiece({ name, for_whom: forWhom, kind_of_work: kind } as Piece);
       await anew();
       navigate(`/pieces/${stored.id}/measure`);
     } catch (error) {

@@ -1,8 +1,8 @@
 /** The page left open on the shop's wall: what is next, counted down, large; what is curing, hot or waiting; alarms of every pour. */
+import { sendRunEvents } from "../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
-import { call } from "../api/client";
 import { keys, useBench } from "../api/queries";
 import { moment, text } from "../domain/format";
 import { uuid } from "../domain/uuid";
@@ -45,7 +45,7 @@ export function Wall() {
     for (const one of all) {
       const [run, alarm] = [one.id.slice(0, one.id.indexOf("|")), one.id.slice(one.id.indexOf("|") + 1)];
       const at = new Date(now).toISOString();
-      await call("POST", `/runs/${run}/events`, {
+      await sendRunEvents(Number(run), {
         since: 1e9,
         events: [
           {

@@ -1,8 +1,8 @@
 /** Name, totals line, undo, file out, details of a piece. */
+import { removePiece } from "../api/operations.generated";
 import { Dialog, DropdownMenu } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router";
-import { call } from "../api/client";
 import { useEverythingAnew, type Plan, type Stored } from "../api/queries";
 import { bandLike, dayAndTime, moment } from "../domain/format";
 import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
@@ -230,7 +230,7 @@ function PieceMenu({ stored, onDetails }: { stored: Stored; onDetails: () => voi
           <DropdownMenu.Item
             className={item}
             onSelect={async () => {
-              await call("DELETE", `/pieces/${stored.id}`);
+              await removePiece(stored.id);
               await anew();
               navigate(`/pieces?removed=${stored.id}`);
             }}

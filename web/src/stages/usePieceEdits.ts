@@ -1,7 +1,8 @@
 /** Edits of one piece: shown at once, saved in order with a version check, refused ones given back to their field. */
+import { redoPiece, savePiece, undoPiece } from "../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef, useState } from "react";
-import { call, Refused, Unreachable, type Schemas } from "../api/client";
+import { Refused, Unreachable, type Schemas } from "../api/client";
 import { keys, type Piece, type Stored } from "../api/queries";
 
 export interface Conflict {
@@ -63,7 +64,7 @@ export function usePieceEdits(id: number) {
         const piece = change(before.piece);
         await client.cancelQueries({ queryKey: keys.piece(id) });
         try {
-          take(await call<Stored>("PUT", `/pieces/${id}`, { base_revision: before.revision, piece, what }));
+          take(await savePiece(id, { base_revision: before.revision, piece, what }));
         } catch (error) {
           if (!(error instanceof Refused) || error.problem.status !== 409) throw error;
           const { head, merged, clashes } = error.problem;
@@ -79,7 +80,8 @@ export function usePieceEdits(id: number) {
       inOrder(async () => {
         const before = client.getQueryData<Stored>(keys.piece(id));
         if (!before || !(which === "undo" ? before.can_undo : before.can_redo)) return;
-        take(await call<Stored>("POST", `/pieces/${id}/${which}`, { base_revision: before.revision }));
+        const again = which === "undo" ? undoPiece : redoPiece;
+        take(await again(id, { base_revision: before.revision }));
       }),
     [client, id, inOrder, take],
   );
@@ -90,7 +92,7 @@ export function usePieceEdits(id: number) {
       inOrder(async () => {
         if (!conflict) return;
         take(
-          await call<Stored>("PUT", `/pieces/${id}`, {
+          await savePiece(id, {
             base_revision: conflict.head,
             piece,
             what: `${conflict.what}, settled`,

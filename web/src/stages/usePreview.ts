@@ -1,6 +1,6 @@
 /** Figures that follow a drag: the server is asked for the latest position only, and the latest answer wins. */
+import { tryPlan } from "../api/operations.generated";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { call, type Schemas } from "../api/client";
 import type { Piece, Plan } from "../api/queries";
 import { withBoundary, type Edge } from "../domain/boundaries";
 import type { Edits } from "./usePieceEdits";
@@ -34,7 +34,7 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       while (wanted.current) {
         const next = wanted.current;
         wanted.current = null;
-        const { plan: tried } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", {
+        const { plan: tried } = await tryPlan({
           piece: next,
           in_full: false,
         });
@@ -79,7 +79,7 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       return;
     }
     try {
-      const { plan: found } = await call<Schemas["PlanAnswer"]>("POST", "/pieces/try", tried);
+      const { plan: found } = await tryPlan(tried);
       if (number !== turn.current) return;
       setAnswer(found);
       setIsTrial(true);

@@ -1,9 +1,10 @@
 /** The workshop's settings: room now, scale, cup, habits, hours. Saved as they are made. */
+import { layOutDemo } from "../api/operations.generated";
 import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
 import { useId } from "react";
 import { Link } from "react-router";
-import { call, type Present } from "../api/client";
+import type { Present } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
 import { WorkingPanel } from "./Fig";
 import { readSpans, spansText } from "../domain/hours";
@@ -18,7 +19,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
   const anew = useEverythingAnew();
   const save = useChangeWorkshop(workshop);
   const layOut = async () => {
-    await call<Session>("POST", "/demo");
+    await layOutDemo();
     await anew();
     onClose();
   };

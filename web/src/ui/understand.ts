@@ -1,12 +1,13 @@
 /** Asks the server what a spoken quantity means; a bare number is read in the workshop's unit. */
-import { call, type Schemas } from "../api/client";
+import { understandQuantity } from "../api/operations.generated";
+import type { Schemas } from "../api/client";
 import { defaultUnit, type Units } from "../domain/format";
 import type { Reading } from "./QuantityField";
 
 export type Understood = Schemas["Understood"];
 
 export function understand(text: string, kind: string, units: Units): Promise<Understood> {
-  return call<Understood>("POST", "/quantities", { text, kind, default_unit: defaultUnit(kind, units) });
+  return understandQuantity({ text, kind, default_unit: defaultUnit(kind, units) });
 }
 
 export function readingOf(found: Understood, origin: Reading["origin"] = "measured"): Reading {

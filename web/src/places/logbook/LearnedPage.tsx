@@ -1,9 +1,10 @@
 /** What the runs taught: each value with its band, the runs it rests on, and whether foretelling got better. */
+import { listTrials, readLearned, setAside } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { scaleLinear, scaleLog } from "d3-scale";
 import { useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { text } from "../../domain/format";
 import { useWidth } from "../../drawing/useWidth";
 import { useUnits } from "../../ui/session";
@@ -16,12 +17,12 @@ export function LearnedPage() {
   const client = useQueryClient();
   const found = useQuery({
     queryKey: ["learned"],
-    queryFn: () => call<Schemas["LearnedAnswer"]>("GET", "/learned"),
+    queryFn: () => readLearned(),
   });
   const [problem, setProblem] = useState("");
   const trials = useQuery({
     queryKey: ["trials"],
-    queryFn: () => call<Schemas["TrialList"]>("GET", "/trials"),
+    queryFn: () => listTrials(),
   });
   const rules = (trials.data?.trials ?? []).filter(
     (one) => one.trial.kept !== null && one.trial.kept !== undefined,
@@ -32,7 +33,7 @@ export function LearnedPage() {
     try {
       client.setQueryData(
         ["learned"],
-        await call("PUT", "/learned", { code: one.code, key: one.key, set_aside: !one.is_set_aside }),
+        await setAside({ code: one.code, key: one.key, set_aside: !one.is_set_aside }),
       );
       await client.invalidateQueries();
       setProblem("");

@@ -1,8 +1,9 @@
 /** The Logbook: every run, found while typing; two of them side by side. */
+import { searchLogbook } from "../../api/operations.generated";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { date, text } from "../../domain/format";
 import { KINDS_OF_WORK } from "../../domain/work";
 import { useUnits } from "../../ui/session";
@@ -19,17 +20,17 @@ export function Logbook() {
   const [offset, setOffset] = useState(0);
   const [pair, setPair] = useState<number[]>([]);
   const navigate = useNavigate();
-  const query = new URLSearchParams({
+  const query = {
     q,
-    offset: String(offset),
-    limit: String(PAGE),
-    ...(kind ? { kind } : {}),
-    ...(stars ? { stars } : {}),
-    ...(troubled ? { troubled: "true" } : {}),
-  }).toString();
+    offset,
+    limit: PAGE,
+    kind: kind || undefined,
+    stars: stars ? Number(stars) : undefined,
+    troubled: troubled || undefined,
+  };
   const list = useQuery({
     queryKey: ["logbook", query],
-    queryFn: () => call<Schemas["LogList"]>("GET", `/logbook?${query}`),
+    queryFn: () => searchLogbook(query),
     placeholderData: keepPreviousData,
   });
   const filtered = !!(q || kind || stars || troubled);

@@ -1,7 +1,8 @@
 /** Small trials side by side with the least resin that still tells them apart; the better one is kept as one's own rule. */
+import { judgeTrial, listTrials, planTrial, removeTrial } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useShelf } from "../../api/queries";
 import { text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
@@ -15,15 +16,15 @@ type Stored = Schemas["StoredTrial"];
 export function Trials() {
   const client = useQueryClient();
   const shelf = useShelf();
-  const list = useQuery({ queryKey: ["trials"], queryFn: () => call<List>("GET", "/trials") });
+  const list = useQuery({ queryKey: ["trials"], queryFn: () => listTrials() });
   const [what, setWhat] = useState("");
   const [system, setSystem] = useState("");
   const [problem, setProblem] = useState("");
   if (!list.data || !shelf.data) return <Waiting error={list.error ?? shelf.error} what="the trials" />;
   const { table, trials } = list.data;
-  const attempt = async (method: string, path: string, body?: unknown) => {
+  const attempt = async (work: Promise<List>) => {
     try {
-      client.setQueryData(["trials"], await call<List>(method, path, body));
+      client.setQueryData(["trials"], await work);
       setProblem("");
     } catch (error) {
       setProblem((error as Error).message);
@@ -39,10 +40,8 @@ export function Trials() {
         className="flex flex-wrap gap-3 items-end mt-3"
         onSubmit={(event) => {
           event.preventDefault();
-          void attempt("POST", "/trials", {
-            what: what || table[0]!.code,
-            system_id: system || shelf.data[0]?.system.id,
-          });
+          const of = system || shelf.data[0]?.system.id;
+          if (of) void attempt(planTrial({ what: what || table[0]!.code, system_id: of }));
         }}
       >
         <label className="text-[13px] text-slate">
@@ -95,21 +94,19 @@ export function Trials() {
   );
 }
 
-function Item({
-  one,
-  attempt,
-}: {
-  one: Stored;
-  attempt: (method: string, path: string, body?: unknown) => Promise<void>;
-}) {
+function Item({ one, attempt }: { one: Stored; attempt: (work: Promise<List>) => Promise<void> }) {
   const { units } = useUnits();
   const { trial, row } = one;
   const set = (index: number, part: Partial<Schemas["Variant"]>, kept = trial.kept) =>
-    void attempt("PUT", `/trials/${one.id}`, {
-      ...trial,
-      kept,
-      variants: trial.variants.map((variant, place) => (place === index ? { ...variant, ...part } : variant)),
-    });
+    void attempt(
+      judgeTrial(one.id, {
+        ...trial,
+        kept: kept ?? null,
+        variants: trial.variants.map((variant, place) =>
+          place === index ? { ...variant, ...part } : variant,
+        ),
+      }),
+    );
   const plan = { workings: one.workings ?? {} };
   return (
     <li className="py-3" aria-label={trial.question}>
@@ -184,7 +181,7 @@ function Item({
           ))}
         </tbody>
       </table>
-      <button className="quiet text-[13px]" onClick={() => void attempt("DELETE", `/trials/${one.id}`)}>
+      <button className="quiet text-[13px]" onClick={() => void attempt(removeTrial(one.id))}>
         Remove
       </button>
     </li>

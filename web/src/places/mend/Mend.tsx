@@ -1,8 +1,9 @@
 /** Mend: what is seen, two or three questions, what it comes from by this very record, and the way back as a plan. */
+import { diagnose, listRuns, readMendTable } from "../../api/operations.generated";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { usePieces } from "../../api/queries";
 import { date } from "../../domain/format";
 import { TroubleSketch } from "../../drawing/TroubleSketch";
@@ -16,7 +17,7 @@ export function Mend() {
   const [params, setParams] = useSearchParams();
   const table = useQuery({
     queryKey: ["mend"],
-    queryFn: () => call<Schemas["MendTable"]>("GET", "/mend"),
+    queryFn: () => readMendTable(),
     staleTime: Infinity,
   });
   const trouble = table.data?.troubles.find((one) => one.code === params.get("trouble"));
@@ -75,8 +76,7 @@ function Of({ params, set }: { params: URLSearchParams; set: (key: string, value
   const piece = params.get("piece");
   const runs = useQuery({
     queryKey: ["runs", "of", Number(piece)],
-    queryFn: async () =>
-      (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${piece}&only_open=false`)).runs,
+    queryFn: async () => (await listRuns({ piece_id: Number(piece), only_open: false })).runs,
     enabled: !!piece,
   });
   const real = (runs.data ?? []).filter((one) => !one.is_rehearsal);
@@ -146,7 +146,7 @@ function Case({
   const body = { trouble: trouble.code, answers, facts, not_so: notSo, run_id: runId };
   const found = useQuery({
     queryKey: ["diagnose", body],
-    queryFn: () => call<Schemas["DiagnoseAnswer"]>("POST", "/mend/diagnose", body),
+    queryFn: () => diagnose(body),
     placeholderData: keepPreviousData,
   });
   const answer = found.data;

@@ -1,7 +1,8 @@
 /** The way back from one cause: its steps, and planning it with amounts and windows as a piece of its own. */
+import { planMending } from "../../api/operations.generated";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
 import { useSayInRun } from "../../stages/log/sayInRun";
@@ -43,8 +44,9 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, on
   };
   const plan = () =>
     attempt(async () => {
+      if (pieceId === null) return;
       if (runId) await say({ kind: "trouble", code: trouble, cause: cause.cause, back: way.code });
-      const made = await call<Schemas["MendAnswer"]>("POST", `/pieces/${pieceId}/mend`, {
+      const made = await planMending(pieceId, {
         trouble,
         cause: cause.cause,
         back: way.code,

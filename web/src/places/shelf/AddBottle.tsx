@@ -1,6 +1,7 @@
 /** A kit brought home (a bottle of each part), or a single bottle. */
+import { addBottle, addKit } from "../../api/operations.generated";
 import { useState } from "react";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
@@ -36,12 +37,12 @@ export function AddBottle({
     }
   };
   const bring = act(async () => {
-    if (chosen) await call("POST", "/stock/kits", { system_id: chosen.system.id, kit: Number(kit), lot });
+    if (chosen) await addKit({ system_id: chosen.system.id, kit: Number(kit), lot });
   });
   const single = act(async () => {
     const [goods, goods_id, part] = (of || `colourant/${colourants[0]?.id}/`).split("/");
     const full_kg = readingOf(await understand(full, "mass", units));
-    await call("POST", "/stock", { bottle: { goods, goods_id, part, lot, full_kg } });
+    await addBottle({ bottle: { goods, goods_id, part, lot, full_kg } as Schemas["Bottle"] });
   });
   return (
     <details className="mt-5">

@@ -1,8 +1,16 @@
 /** Colours: recipes by weight (scaled, mixed of two, repeated from a record, swatch and opacity), and the colourants they are made of. */
+import {
+  blendRecipes,
+  listAllWeighings,
+  readOpacity,
+  repeatColour,
+  retireGood,
+  scaleRecipe,
+} from "../../api/operations.generated";
 import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas, type Present } from "../../api/client";
+import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useGoods } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -74,7 +82,7 @@ export function ColourShelf() {
             goods={goods.data}
             keep={keep}
             onRemove={async () => {
-              await call("DELETE", `/goods/recipe/${shown.id}`);
+              await retireGood("recipe", shown.id);
               await anew();
             }}
           />
@@ -246,7 +254,7 @@ function Scaled({ recipe }: { recipe: Recipe }) {
   const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g" });
   const found = useQuery({
     queryKey: ["scaled", recipe.id, recipe.version, clear?.value],
-    queryFn: () => call<Schemas["ScaledAnswer"]>("POST", `/goods/recipe/${recipe.id}/scale`, { clear }),
+    queryFn: () => scaleRecipe(recipe.id, { clear: clear! }),
     enabled: !!clear,
   });
   return (
@@ -293,8 +301,7 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
   const swatch = recipe.swatch;
   const found = useQuery({
     queryKey: ["opacity", recipe.id, recipe.version, depth?.value],
-    queryFn: () =>
-      call<Schemas["OpacityAnswer"]>("POST", `/goods/recipe/${recipe.id}/opacity`, { depth, wanted: 0.02 }),
+    queryFn: () => readOpacity(recipe.id, { depth: depth!, wanted: 0.02 }),
     enabled: !!depth && !!swatch?.lets_through,
     retry: false,
   });
@@ -441,8 +448,8 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
   const mix = async () => {
     try {
       setFound(
-        await call<Parts>("POST", "/goods/blend", {
-          mixes: ids.map((recipe_id, at) => ({ recipe_id, mass: weights[at] })),
+        await blendRecipes({
+          mixes: ids.map((recipe_id, at) => ({ recipe_id, mass: weights[at]! })),
         }),
       );
       setProblem("");
@@ -521,14 +528,14 @@ function Again({ onMade }: Made) {
   const { zone } = useUnits();
   const records = useQuery({
     queryKey: ["weighings"],
-    queryFn: async () => (await call<Schemas["WeighingList"]>("GET", "/weighings")).weighings,
+    queryFn: async () => (await listAllWeighings()).weighings,
   });
   const [found, setFound] = useState<{ parts: Parts; called: string } | null>(null);
   const [problem, setProblem] = useState("");
   const coloured = (records.data ?? []).filter((one) => Object.keys(one.colourants).length);
   const pick = async (id: number, called: string) => {
     try {
-      setFound({ parts: await call<Parts>("POST", "/goods/repeat", { weighing_id: id }), called });
+      setFound({ parts: await repeatColour({ weighing_id: id }), called });
       setProblem("");
     } catch (error) {
       setProblem(complaint(error));

@@ -1,8 +1,9 @@
 /** Pigments, dyes, flakes, glitters and fillers: density, size, limit, water, one drop calibrated by weighing. */
+import { calibrateDrops, readGoodsClasses, retireGood } from "../../api/operations.generated";
 import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas, type Present } from "../../api/client";
+import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { complaint } from "../../stages/measure/files/FileDrop";
@@ -21,7 +22,7 @@ export function Colourants({ all }: { all: Colourant[] }) {
   const anew = useEverythingAnew();
   const classes = useQuery({
     queryKey: ["goods-classes"],
-    queryFn: () => call<Schemas["Classes"]>("GET", "/goods/classes"),
+    queryFn: () => readGoodsClasses(),
   });
   const [from, setFrom] = useState("mica-powder");
   const keep = useKeepGoods("colourant", all);
@@ -48,7 +49,7 @@ export function Colourants({ all }: { all: Colourant[] }) {
           one={one}
           keep={keep}
           onRemove={async () => {
-            await call("DELETE", `/goods/colourant/${one.id}`);
+            await retireGood("colourant", one.id);
             await anew();
           }}
         />
@@ -142,7 +143,7 @@ function Drops({ one, keep }: { one: Colourant; keep: (one: Colourant) => Promis
   const weigh = async (mass: Reading | null) => {
     if (!mass || !drops) return setProblem(mass ? "Say first how many drops these are." : "");
     try {
-      const found = await call<Schemas["DropsAnswer"]>("POST", "/goods/drops", { drops: drops.value, mass });
+      const found = await calibrateDrops({ drops: drops.value, mass });
       await keep({
         ...one,
         drop_kg: { value: found.drop_kg, origin: "measured" } as Present<Colourant["drop_kg"]>,

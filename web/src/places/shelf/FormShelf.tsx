@@ -1,8 +1,9 @@
 /** Moulds and form materials with what heat needs to know of them. */
+import { readGoodsClasses, retireGood } from "../../api/operations.generated";
 import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useEverythingAnew, useGoods } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { Check } from "../../ui/Check";
@@ -24,7 +25,7 @@ export function FormShelf() {
   const goods = useGoods();
   const classes = useQuery({
     queryKey: ["goods-classes"],
-    queryFn: () => call<Schemas["Classes"]>("GET", "/goods/classes"),
+    queryFn: () => readGoodsClasses(),
   });
   const anew = useEverythingAnew();
   const [from, setFrom] = useState("silicone");
@@ -57,7 +58,7 @@ export function FormShelf() {
           one={one}
           keep={keep}
           onRemove={async () => {
-            await call("DELETE", `/goods/material/${one.id}`);
+            await retireGood("material", one.id);
             await anew();
           }}
         />

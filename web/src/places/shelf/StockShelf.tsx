@@ -1,7 +1,16 @@
 /** Stock and buying: bottles with what is left, what plans reserve, and the cheapest kits for the pieces that are ticked. */
+import {
+  bringBackBottle,
+  planPurchase,
+  readMoves,
+  removeBottle,
+  takeFromBottle,
+  weighBottle,
+} from "../../api/operations.generated";
+import { useChangeBottle } from "../../api/changes";
 import { useMemo, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useEverythingAnew, useGoods, usePieces, useShelf, useStock } from "../../api/queries";
 import { text } from "../../domain/format";
 import { Buying } from "../../stages/resin/Buying";
@@ -38,7 +47,7 @@ export function StockShelf() {
             <button
               className="quiet"
               onClick={() =>
-                void call("POST", `/stock/${gone.id}/bring-back`).then(() => {
+                void bringBackBottle(gone.id).then(() => {
                   setGone(null);
                   return anew();
                 })
@@ -188,13 +197,13 @@ function BottleEditor({ row, onGone }: { row: Row; onGone: () => void }) {
   const { units, zone } = useUnits();
   const moves = useQuery({
     queryKey: ["moves", standing.id, standing.left_kg],
-    queryFn: () => call<Schemas["MoveList"]>("GET", `/stock/${standing.id}/moves`),
+    queryFn: () => readMoves(standing.id),
   });
-  const act = async (method: string, path: string, body?: unknown) => {
-    await call(method, `/stock/${standing.id}${path}`, body);
+  const act = async (work: Promise<unknown>) => {
+    await work;
     await anew();
   };
-  const change = (part: Partial<typeof standing.bottle>) => act("PUT", "", { ...standing.bottle, ...part });
+  const change = useChangeBottle(standing);
   return (
     <div className="pl-10 py-2 grid grid-cols-3 gap-3 max-sm:grid-cols-1 max-sm:pl-0">
       {row.verdicts.map((one) => (
@@ -206,16 +215,16 @@ function BottleEditor({ row, onGone }: { row: Row; onGone: () => void }) {
         label="weighed anew: left in it"
         kind="mass"
         help="empty bottle taken off"
-        onCommit={(reading) => (reading ? act("POST", "/weigh", { left: reading }) : undefined)}
+        onCommit={(reading) => (reading ? act(weighBottle(standing.id, { left: reading })) : undefined)}
       />
       <QuantityField
         label="take out"
         kind="mass"
         help="for something not weighed here"
-        onCommit={(reading) => (reading ? act("POST", "/take", { mass: reading }) : undefined)}
+        onCommit={(reading) => (reading ? act(takeFromBottle(standing.id, { mass: reading })) : undefined)}
       />
       <div className="self-start pt-5">
-        <button className="quiet" onClick={() => void act("POST", "/weigh", { nothing: true })}>
+        <button className="quiet" onClick={() => void act(weighBottle(standing.id, { nothing: true }))}>
           It is empty
         </button>
       </div>
@@ -254,7 +263,7 @@ function BottleEditor({ row, onGone }: { row: Row; onGone: () => void }) {
       <button
         className="quiet text-left text-[13px]"
         onClick={() =>
-          void call("DELETE", `/stock/${standing.id}`).then(() => {
+          void removeBottle(standing.id).then(() => {
             onGone();
             return anew();
           })
@@ -280,7 +289,7 @@ function Purchase() {
   const ids = [...chosen].sort((a, b) => a - b);
   const found = useQuery({
     queryKey: ["purchase", ids.join()],
-    queryFn: () => call<Schemas["BuyAnswer"]>("POST", "/purchase", { piece_ids: ids }),
+    queryFn: () => planPurchase({ piece_ids: ids }),
     enabled: ids.length > 0,
   });
   const toggle = (id: number, on: boolean) => {

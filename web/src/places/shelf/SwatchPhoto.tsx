@@ -1,6 +1,7 @@
 /** A swatch's photo with the printed grey patch in it: two taps, and its colour is known under any even light, so that a repeat can be laid beside it. */
+import { readSwatch } from "../../api/operations.generated";
 import { useState } from "react";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { ACCEPT, complaint, FileDrop } from "../../stages/measure/files/FileDrop";
 import { Chip, type Recipe } from "./ColourShelf";
 
@@ -22,7 +23,7 @@ export function SwatchPhoto({ recipe, keep }: { recipe: Recipe; keep: (one: Reci
     });
     try {
       setFound(
-        await call<Schemas["SwatchAnswer"]>("POST", "/goods/swatch", {
+        await readSwatch({
           photo,
           patch: field(patch),
           swatch: field(swatch),

@@ -1,9 +1,16 @@
 /** The resin systems: a sheet in the order sheets are printed, each value with its origin, doubts explained, a change making a new version. */
+import {
+  addSystem,
+  confirmSystem,
+  readClasses,
+  readVersions,
+  retireSystem,
+} from "../../api/operations.generated";
 import { useChangeSystem } from "../../api/changes";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas, type Present } from "../../api/client";
+import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useShelf } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -182,7 +189,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           <button
             className="quiet"
             onClick={async () => {
-              await call("POST", `/systems/${system.id}/confirm`);
+              await confirmSystem(system.id);
               await anew();
             }}
           >
@@ -277,7 +284,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           className="quiet"
           onClick={async () => {
             if (window.confirm(`Take ${system.name} off the shelf? Its versions stay for old plans.`)) {
-              await call("DELETE", `/systems/${system.id}`);
+              await retireSystem(system.id);
               await anew();
               navigate("/shelf");
             }
@@ -497,7 +504,7 @@ function DepthRules({ system, change }: PartProps) {
 function VersionLine({ system }: { system: System }) {
   const versions = useQuery({
     queryKey: ["versions", system.id, system.version],
-    queryFn: () => call<Schemas["Versions"]>("GET", `/systems/${system.id}/versions`),
+    queryFn: () => readVersions(system.id),
   });
   const { units } = useUnits();
   const older = (versions.data?.versions ?? []).slice(1, 8);
@@ -528,7 +535,7 @@ function VersionLine({ system }: { system: System }) {
 function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
   const classes = useQuery({
     queryKey: ["classes"],
-    queryFn: () => call<Schemas["Shelf"]>("GET", "/systems/classes"),
+    queryFn: () => readClasses(),
   });
   const anew = useEverythingAnew();
   const navigate = useNavigate();
@@ -540,7 +547,7 @@ function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
     if (!start) return;
     try {
       const id = freshId("system", taken);
-      await call("POST", "/systems", {
+      await addSystem({
         ...start.system,
         id,
         name: name.trim() || `${start.system.name}, mine`,

@@ -1,8 +1,8 @@
 /** Calendars: the hands-on moments as a feed or a file; busy times taken in from a file, so that nothing is planned into them. */
+import { readFeedAddress, renewFeedAddress, takeInBusy } from "../../api/operations.generated";
 import { useChangeWorkshop } from "../../api/changes";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { call, type Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
@@ -15,7 +15,7 @@ export function Calendars() {
   const [says, setSays] = useState("");
   const feed = useQuery({
     queryKey: ["feed"],
-    queryFn: () => call<Schemas["FeedAnswer"]>("GET", "/calendar"),
+    queryFn: () => readFeedAddress(),
     staleTime: Infinity,
   });
   const address = feed.data ? `${window.location.origin}${feed.data.path}` : "";
@@ -24,12 +24,7 @@ export function Calendars() {
   const change = useChangeWorkshop(workshop);
   const takeIn = async (file: File) => {
     try {
-      const found = await call<Schemas["BusyAnswer"]>(
-        "POST",
-        "/calendar/busy",
-        undefined,
-        await file.arrayBuffer(),
-      );
+      const found = await takeInBusy(await file.arrayBuffer());
       setSays(
         `${found.taken} busy times are taken in.${found.left_out.length ? ` Left out: ${found.left_out.slice(0, 4).join("; ")}.` : ""}`,
       );
@@ -65,9 +60,7 @@ export function Calendars() {
         </a>
         <button
           className="quiet"
-          onClick={() =>
-            void call("POST", "/calendar/new").then(() => client.invalidateQueries({ queryKey: ["feed"] }))
-          }
+          onClick={() => void renewFeedAddress().then(() => client.invalidateQueries({ queryKey: ["feed"] }))}
         >
           New address
         </button>

@@ -1,8 +1,9 @@
 /** All pieces planned together: who may move, what came of it and why, what clashes and what gives room; calendars in and out. */
+import { askForSchedule, endJob, keepStarts, readSchedule } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useBench, useEverythingAnew } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { ClockRibbon, type RibbonRow } from "../../drawing/ClockRibbon";
@@ -24,7 +25,7 @@ export function WorkshopClock() {
   const asked = useQuery({
     queryKey: ["schedule", jobId],
     enabled: jobId !== null,
-    queryFn: () => call<Schemas["ScheduleAnswer"]>("GET", `/schedule/${jobId}`),
+    queryFn: () => readSchedule(jobId!),
     refetchInterval: (query) =>
       ["done", "failed", "ended"].includes(query.state.data?.state ?? "") ? false : 400,
   });
@@ -45,7 +46,7 @@ export function WorkshopClock() {
     setProblem("");
     setKept("");
     try {
-      const started = await call<Schemas["ScheduleAnswer"]>("POST", "/schedule", {
+      const started = await askForSchedule({
         wishes: Object.values(wishes),
       });
       setJobId(started.job_id);
@@ -57,8 +58,12 @@ export function WorkshopClock() {
     try {
       const starts = (proposals ?? [])
         .filter((one) => one.is_free)
-        .map((one) => ({ piece_id: one.piece_id, start_at: one.start_at, later_mixes: one.later_mixes }));
-      await call("POST", "/schedule/keep", { starts });
+        .map((one) => ({
+          piece_id: one.piece_id,
+          start_at: one.start_at,
+          later_mixes: one.later_mixes ?? [],
+        }));
+      await keepStarts({ starts });
       setKept(
         starts.length === 1
           ? "The start is set; undo it at the piece."
@@ -153,7 +158,7 @@ export function WorkshopClock() {
                   <progress value={answer.progress} max={1} aria-label="Planning" className="w-[220px]" />
                   <button
                     className="quiet"
-                    onClick={() => void call("DELETE", `/jobs/${answer.job_id}`).then(() => asked.refetch())}
+                    onClick={() => void endJob(answer.job_id).then(() => asked.refetch())}
                   >
                     Stop
                   </button>

@@ -1,8 +1,8 @@
 /** Clock: the start, the moments hands are needed, and what clashes. */
+import { adviseStarts } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
@@ -138,7 +138,7 @@ function Advice({
   const found = useQuery({
     queryKey: ["starts", pieceId, revision],
     enabled: open,
-    queryFn: async () => (await call<Schemas["AdviceAnswer"]>("GET", `/pieces/${pieceId}/starts`)).starts,
+    queryFn: async () => (await adviseStarts(pieceId)).starts,
   });
   return (
     <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>

@@ -1,6 +1,7 @@
 /** Finish: what the document holds of it, and what is asked of the server. */
+import { readFinish } from "../../api/operations.generated";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import type { Piece } from "../../api/queries";
 
 export type Finish = Schemas["Finish"];
@@ -51,7 +52,7 @@ export const finishOf = (piece: Piece): Finish => piece.finish ?? EMPTY_FINISH;
 export function useFinish(pieceId: number, revision: number) {
   return useQuery({
     queryKey: ["finish", pieceId, revision],
-    queryFn: () => call<Schemas["FinishAnswer"]>("GET", `/pieces/${pieceId}/finish`),
+    queryFn: () => readFinish(pieceId),
     placeholderData: keepPreviousData,
     refetchInterval: 60_000,
   });

@@ -1,7 +1,7 @@
 /** The form itself in three dimensions: a longer run beside the plan's column, with the middle cut coloured by how hot it gets. */
+import { endJob } from "../../api/operations.generated";
 import { useState } from "react";
 import { useQueryClient } from "@tanstack/react-query";
-import { call } from "../../api/client";
 import { useWork } from "../../api/queries";
 import { degrees } from "../../domain/format";
 import { heatColour } from "../../domain/heat";
@@ -23,7 +23,7 @@ export function InThree({ stored, plan, voidId }: Pick<StageProps, "stored" | "p
     .filter((layer) => layer.void_id === voidId && layer.heat);
   if (!hollow || !heats.length || KINDS_WITHOUT_FORM.includes(hollow.shape.kind)) return null;
   const end = async () => {
-    if (work) await call("DELETE", `/jobs/${work.id}`);
+    if (work) await endJob(work.id);
     setWanted("");
     client.removeQueries({ queryKey: ["work", stored.id, stored.revision, "three"] });
   };

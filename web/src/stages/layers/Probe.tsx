@@ -1,7 +1,8 @@
 /** A probe's log laid over the prediction, what refitting to it would change, and keeping that for this resin. */
+import { changeSystem, layProbeOver } from "../../api/operations.generated";
 import { useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useEverythingAnew, useShelf } from "../../api/queries";
 import { layersOf } from "../../domain/boundaries";
 import { degrees, text } from "../../domain/format";
@@ -28,9 +29,7 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
     setProblem("");
     setBusy(true);
     try {
-      setAnswer(
-        await call<Answer>("POST", `/pieces/${stored.id}/probe`, { void_id: voidId, layer, ...body }),
-      );
+      setAnswer(await layProbeOver(stored.id, { void_id: voidId, layer, ...body }));
     } catch (error) {
       setAnswer(null);
       setProblem((error as Error).message);
@@ -41,7 +40,7 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
   const system = shelf.data?.find((sheet) => sheet.system.id === answer?.system_id)?.system;
   const keep = async () => {
     if (!system || !answer) return;
-    await call("PUT", `/systems/${system.id}`, { ...system, cure_fit: answer.fit });
+    await changeSystem(system.id, { ...system, cure_fit: answer.fit });
     setAnswer(null);
     await anew();
   };

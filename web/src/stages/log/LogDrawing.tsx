@@ -1,7 +1,7 @@
 /** The record of this piece's newest run, in the middle of its Log stage. */
+import { listRuns } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
 import type { Stored } from "../../api/queries";
 import { date } from "../../domain/format";
 import { useUnits } from "../../ui/session";
@@ -11,8 +11,7 @@ import { RecordView } from "./RecordView";
 export function useRunsOf(pieceId: number) {
   return useQuery({
     queryKey: ["runs", "of", pieceId],
-    queryFn: async () =>
-      (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${pieceId}&only_open=false`)).runs,
+    queryFn: async () => (await listRuns({ piece_id: pieceId, only_open: false })).runs,
   });
 }
 

@@ -1,8 +1,9 @@
 /** Log: what happened, what do I change? What only the maker can say goes into the record here. */
+import { keepFile, learnedForPiece, takeLogFile } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { call, Refused, sendFile, type Schemas } from "../../api/client";
+import { Refused, type Schemas } from "../../api/client";
 import { text } from "../../domain/format";
 import { fromWall } from "../../domain/time";
 import { QuantityField } from "../../ui/QuantityField";
@@ -295,7 +296,7 @@ function Drop({
       shift_s: Number(shift.replace(",", ".")) * 3600 || 0,
       begins_at: begins ? fromWall(begins, zone) : null,
     };
-    const found = await call<Schemas["LogFileAnswer"]>("POST", `/runs/${runId}/log-file`, body);
+    const found = await takeLogFile(runId, body);
     setPending(null);
     return `${found.kept} readings taken in. ${found.says.join("; ")}`;
   };
@@ -320,7 +321,7 @@ function Drop({
             throw new Error(
               `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; a photo has at most 32 MB. Save it smaller.`,
             );
-          const kept = await sendFile(file);
+          const kept = await keepFile(file, { name: file.name.slice(-120) });
           if (kept.kind !== "photo") throw new Error(`${file.name} is no photo and no temperature log.`);
           await onPhoto(kept.sha256);
           said.push(`${file.name}: photo kept.`);
@@ -401,7 +402,7 @@ function LearnedHere({ pieceId, revision, edits }: { pieceId: number; revision: 
   const { units } = useUnits();
   const found = useQuery({
     queryKey: ["learned", "piece", pieceId, revision],
-    queryFn: () => call<Schemas["LearnedForPiece"]>("GET", `/pieces/${pieceId}/learned`),
+    queryFn: () => learnedForPiece(pieceId),
   });
   if (!found.data) return null;
   const { taken, compared } = found.data;

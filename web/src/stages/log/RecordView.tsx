@@ -1,8 +1,9 @@
 /** A run in figures: planned and used, measured over predicted, tests, what went wrong, and every entry with those taken back. */
+import { readRecord } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { date, signedPercent, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
@@ -13,7 +14,7 @@ import { useSayInRun } from "./sayInRun";
 export function useRecord(runId: number) {
   return useQuery({
     queryKey: ["record", runId],
-    queryFn: () => call<Schemas["RunDossier"]>("GET", `/runs/${runId}/record`),
+    queryFn: () => readRecord(runId),
   });
 }
 

@@ -1,6 +1,7 @@
 /** One entry for a run's record from outside bench mode: kept once, by this device's own count. */
+import { sendRunEvents } from "../../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import type { RunEvent } from "../../domain/run";
 import { uuid } from "../../domain/uuid";
 import { nextSeq, thisDevice } from "../pour/useRun";
@@ -19,7 +20,7 @@ export function useSayInRun(runId: number | null | undefined) {
       who: localStorage.getItem("cavatum-who") ?? "",
       event,
     };
-    await call("POST", `/runs/${runId}/events`, { since: 1_000_000, events: [sent] });
+    await sendRunEvents(runId, { since: 1_000_000, events: [sent] });
     await Promise.all(
       [["record", runId], ["finish"], ["logbook"], ["learned"], ["run-heat", runId]].map((queryKey) =>
         client.invalidateQueries({ queryKey }),

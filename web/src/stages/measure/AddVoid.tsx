@@ -1,6 +1,7 @@
 /** A void in the making: nothing is saved before it is whole, nothing typed is lost before that. */
+import { readStations, understandRows } from "../../api/operations.generated";
 import { useEffect, useState } from "react";
-import { call, Refused, type FieldProblem, type Schemas } from "../../api/client";
+import { Refused, type FieldProblem } from "../../api/client";
 import type { Piece, Void } from "../../api/queries";
 import {
   fieldsOf,
@@ -113,8 +114,8 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
           points_as_typed: draft.outline,
         });
       if (form.rows) {
-        const read = await call<Schemas["UnderstoodRows"]>("POST", "/rows", {
-          text: draft.rows[draft.kind],
+        const read = await understandRows({
+          text: draft.rows[draft.kind] ?? "",
           unit,
           kind: form.rows.ask,
         });
@@ -130,7 +131,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
     }
   };
   const takeStations = async (kept: Kept) => {
-    const read = await call<Schemas["StationsAnswer"]>("POST", `/files/${kept.sha256}/stations`, {
+    const read = await readStations(kept.sha256, {
       unit: csvUnit,
     });
     const scale = unit === "in" ? 1 / 0.0254 : 1000;

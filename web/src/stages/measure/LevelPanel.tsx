@@ -1,6 +1,7 @@
 /** How level it stands: two angles typed, read by this phone's sensor or by the workshop's level, and which corner to raise. */
+import { readLevel } from "../../api/operations.generated";
 import { useEffect, useRef, useState } from "react";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import type { Piece, Plan } from "../../api/queries";
 import { text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
@@ -41,7 +42,7 @@ export function LevelPanel({ piece, plan, edits }: Props) {
   };
   const askWorkshop = async () => {
     try {
-      const found = await call<Schemas["LevelReading"]>("GET", "/level");
+      const found = await readLevel();
       takeAngles(found.pitch_deg, found.roll_deg, found.device);
     } catch (error) {
       setTold((error as Error).message);

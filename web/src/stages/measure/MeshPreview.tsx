@@ -1,14 +1,15 @@
 /** A mesh file drawn in three dimensions: fetched here, drawn by a part that is loaded only when it is wanted. */
+import { previewMesh } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
-import { call, type Schemas } from "../../api/client";
+import type { Present, Schemas } from "../../api/client";
 
 const MeshView = lazy(() => import("../../drawing/MeshView"));
 
 interface Props {
   sha: string;
-  unit: string;
-  up: string;
+  unit: Schemas["Mesh"]["unit"];
+  up: Present<Schemas["Mesh"]["up"]>;
   /** Heights of the layers' tops [m], from below. */
   levels: number[];
   tint: string;
@@ -17,11 +18,7 @@ interface Props {
 export function MeshPreview({ sha, unit, up, levels, tint }: Props) {
   const found = useQuery({
     queryKey: ["mesh", sha, unit, up],
-    queryFn: () =>
-      call<Schemas["MeshPreview"]>(
-        "GET",
-        `/files/${sha}/preview?unit=${encodeURIComponent(unit)}&up=${encodeURIComponent(up)}`,
-      ),
+    queryFn: () => previewMesh(sha, { unit, up }),
     staleTime: Infinity,
   });
   if (found.error)

@@ -1,6 +1,7 @@
 /** The outline of a void, typed as points round its rim; read by the server, drawn as it is typed. */
+import { understandOutline } from "../../api/operations.generated";
 import { useId, useState } from "react";
-import { call, Refused, type Schemas } from "../../api/client";
+import { Refused } from "../../api/client";
 import { useUnits } from "../../ui/session";
 
 type Points = [number, number][];
@@ -21,7 +22,7 @@ export function outlineText(points: Points, unit: "mm" | "in"): string {
 }
 
 export async function readPoints(text: string, unit: "mm" | "in"): Promise<Points> {
-  return (await call<Schemas["UnderstoodOutline"]>("POST", "/outlines", { text, unit })).points_m as Points;
+  return (await understandOutline({ text, unit })).points_m as Points;
 }
 
 export function useOutlineUnit(): "mm" | "in" {

@@ -1,5 +1,5 @@
 /** The readings of one void, each saved as it is typed. */
-import type { Present } from "../../api/client";
+import type { Present, Schemas } from "../../api/client";
 import { MeshPreview } from "./MeshPreview";
 import { Suspense, useEffect, useState } from "react";
 import type { Plan, Void } from "../../api/queries";
@@ -200,7 +200,7 @@ function MeshPeek({
   levels,
   tint,
 }: {
-  shape: { sha: string; unit: string; up: string };
+  shape: { sha: string; unit: Schemas["Mesh"]["unit"]; up: Present<Schemas["Mesh"]["up"]> };
   levels: number[];
   tint: string;
 }) {

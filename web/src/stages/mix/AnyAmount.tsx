@@ -1,6 +1,7 @@
 /** Any amount weighed out by a system's ratio: in all or of each part is asked, as is the ounce. */
+import { weighOut } from "../../api/operations.generated";
 import { useId, useState } from "react";
-import { call, Refused, type FieldProblem, type Schemas } from "../../api/client";
+import { Refused, type FieldProblem, type Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";
 import { defaultUnit, onTheScale } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
@@ -16,7 +17,7 @@ export function AnyAmount({ systemId }: { systemId: string }) {
     if (!text.trim()) return;
     try {
       setFound(
-        await call<Schemas["WeighOut"]>("POST", `/systems/${systemId}/amount`, {
+        await weighOut(systemId, {
           text,
           default_unit: defaultUnit("mass", units),
         }),

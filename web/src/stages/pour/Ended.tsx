@@ -1,7 +1,7 @@
 /** After the run: how it went, step by step, and what to do better. */
+import { readDebrief } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
 import { since } from "../../ui/alarms";
 import { Shape } from "../../ui/Verdicts";
 import type { OpenRun } from "./useRun";
@@ -10,7 +10,7 @@ export function Ended({ open }: { open: OpenRun }) {
   const run = open.run!;
   const found = useQuery({
     queryKey: ["debrief", run.id, open.events.length],
-    queryFn: () => call<Schemas["Debrief"]>("GET", `/runs/${run.id}/debrief`),
+    queryFn: () => readDebrief(run.id),
   });
   const told = found.data;
   return (

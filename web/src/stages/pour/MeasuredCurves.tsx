@@ -1,7 +1,8 @@
 /** What was read over what was predicted, pour by pour; and what that means for the windows to come. */
+import { readRunHeat } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { text } from "../../domain/format";
 import { hourTicks } from "../../domain/time";
 import { useWidth } from "../../drawing/useWidth";
@@ -13,7 +14,7 @@ const HEIGHT = 150;
 export function MeasuredCurves({ runId, wide = false }: { runId: number; wide?: boolean }) {
   const found = useQuery({
     queryKey: ["run-heat", runId],
-    queryFn: () => call<Schemas["RunHeat"]>("GET", `/runs/${runId}/heat`),
+    queryFn: () => readRunHeat(runId),
     refetchInterval: 30_000,
   });
   const poured = (found.data?.pours ?? []).filter((one) => one.poured_at);

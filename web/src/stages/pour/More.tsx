@@ -1,6 +1,6 @@
 /** What can be said beside a step: a note, a photo, a reading; and leaving a step out, or ending the run. */
+import { keepFile, listInstruments, readLevel } from "../../api/operations.generated";
 import { useRef, useState } from "react";
-import { call, sendFile, type Schemas } from "../../api/client";
 import type { ScriptStep } from "../../domain/run";
 import { NumberPad } from "../mix/weigh/NumberPad";
 import type { OpenRun } from "./useRun";
@@ -26,7 +26,7 @@ export function More({
   const photo = async (picked: File) => {
     setSays("Sending the photo …");
     try {
-      const kept = await sendFile(picked);
+      const kept = await keepFile(picked, { name: picked.name.slice(-120) });
       open.say({ kind: "photo", sha256: kept.sha256, step: step?.id ?? "" });
       setSays("The photo is in the record.");
     } catch (error) {
@@ -37,7 +37,7 @@ export function More({
   };
   const fromInstrument = async () => {
     try {
-      const { instruments } = await call<Schemas["InstrumentList"]>("GET", "/instruments");
+      const { instruments } = await listInstruments();
       const found = instruments.find((one) => one.kind === "thermometer");
       if (!found || found.problem || found.value === null || found.value === undefined)
         return setSays(found?.problem || "No thermometer sends its lines: type what it shows.");
@@ -55,7 +55,7 @@ export function More({
   };
   const shopLevel = async () => {
     try {
-      const found = await call<Schemas["LevelReading"]>("GET", "/level");
+      const found = await readLevel();
       const slope = (degrees: number) => Math.round(Math.tan((degrees * Math.PI) / 180) * 10_000) / 10;
       open.say({
         kind: "reading",

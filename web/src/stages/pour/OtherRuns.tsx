@@ -1,7 +1,7 @@
 /** Several pours at once: the others stand here with what is next of each; one that is due says so. */
+import { listRuns } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { call, type Schemas } from "../../api/client";
 import { useUnits } from "../../ui/session";
 import { clockTime } from "./words";
 
@@ -9,7 +9,7 @@ export function OtherRuns({ not }: { not: number }) {
   const { zone } = useUnits();
   const found = useQuery({
     queryKey: ["runs", "open"],
-    queryFn: async () => (await call<Schemas["RunList"]>("GET", "/runs")).runs,
+    queryFn: async () => (await listRuns()).runs,
     refetchInterval: 5000,
     retry: false,
   });

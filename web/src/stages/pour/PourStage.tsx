@@ -1,8 +1,9 @@
 /** Pour: begin or go on with the run of this piece, or rehearse it; what was done of it before. */
+import { beginRun, listRuns } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { call, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { moment, text } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
@@ -22,8 +23,7 @@ export function PourStage({ stored, plan }: StageProps) {
   const [busy, setBusy] = useState(false);
   const found = useQuery({
     queryKey: ["runs", "of", stored.id],
-    queryFn: async () =>
-      (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${stored.id}&only_open=false`)).runs,
+    queryFn: async () => (await listRuns({ piece_id: stored.id, only_open: false })).runs,
     refetchInterval: 10_000,
   });
   const open = (found.data ?? []).find((one) => !one.ended_at && !one.is_rehearsal);
@@ -33,7 +33,7 @@ export function PourStage({ stored, plan }: StageProps) {
   const begin = async (rehearse: Schemas["Practice"] | null) => {
     setBusy(true);
     try {
-      const run = await call<Schemas["RunAnswer"]>("POST", `/pieces/${stored.id}/runs`, { rehearse });
+      const run = await beginRun(stored.id, { rehearse });
       await client.invalidateQueries({ queryKey: ["runs"] });
       navigate(`/runs/${run.id}`);
     } catch (error) {

@@ -1,4 +1,5 @@
 /** Bench mode of a run: one step at a time, large; timers, alarms, tests, readings, mishaps. Works from knuckle, keyboard and pedal, and without the server. */
+import { jumpRun } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { AlarmOverlay, since, useAwake, useSound, type Ringing } from "../../ui/alarms";
@@ -264,10 +265,7 @@ function Kept({ open }: { open: OpenRun }) {
 
 function JumpKey({ open, to }: { open: OpenRun; to: number }) {
   const jump = async () => {
-    const { call } = await import("../../api/client");
-    await call("POST", `/runs/${open.run!.id}/jump`, { to: new Date(to).toISOString() }).catch(
-      () => undefined,
-    );
+    await jumpRun(open.run!.id, { to: new Date(to).toISOString() }).catch(() => undefined);
     void open.sync();
   };
   return (

@@ -25,9 +25,13 @@ beforeEach(() => {
   localStorage.clear();
   sent.mockClear();
   isAway = true;
-  vi.spyOn(client, "call").mockImplementation((async (method: string, path: string, body: unknown) => {
+  vi.spyOn(client, "call").mockImplementation((async (
+    method: string,
+    path: string,
+    told?: { body?: unknown },
+  ) => {
     if (method === "POST" && isAway) throw new client.Unreachable();
-    if (method === "POST") sent(body);
+    if (method === "POST") sent(told?.body);
     return path.endsWith("/runs/1") ? whole : answer;
   }) as never);
 });

@@ -1,7 +1,8 @@
 /** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own clock.
  *  Every tap waits in this device's outbox until the server has it; a repeat changes nothing there. */
+import { readRun, readRunEvents, readSession, sendRunEvents } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { call, Refused, setToken, Unreachable, type Schemas } from "../../api/client";
+import { Refused, setToken, Unreachable, type Schemas } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import { fold, look, type Kept, type RunEvent } from "../../domain/run";
 import { uuid } from "../../domain/uuid";
@@ -101,15 +102,15 @@ export function useRun(id: number) {
     let tried: Sent[] = [];
     try {
       if (!newest.current) {
-        const whole = await call<Run>("GET", `/runs/${id}`);
+        const whole = await readRun(id);
         hear(whole, whole);
       }
       const since = newest.current!.events.at(-1)?.number ?? 0;
       const said = (await refresh()).slice(0, parcel.current);
       tried = said;
       const answer = said.length
-        ? await call<Answer>("POST", `/runs/${id}/events`, { since, events: said })
-        : await call<Answer>("GET", `/runs/${id}/events?since=${since}`);
+        ? await sendRunEvents(id, { since, events: said })
+        : await readRunEvents(id, { since: since });
       parcel.current = MOST_AT_ONCE;
       hear(answer);
       void done(said);
@@ -120,7 +121,7 @@ export function useRun(id: number) {
           "This device is no longer let in. Taps are kept here and sent once you have logged in again.",
         );
       else if (failure instanceof Refused && failure.problem.status === 403)
-        void call<Schemas["Session"]>("GET", "/session")
+        void readSession()
           .then((session) => {
             setToken(session.csrf_token);
             if (session.role === "viewer") setProblem(failure.message);

@@ -1,5 +1,6 @@
 /** The marked defects: kind, size, through or blind, and what becomes of each. */
-import { call, type Schemas, type Present } from "../../api/client";
+import { shapeOfDefect } from "../../api/operations.generated";
+import { type Present } from "../../api/client";
 import type { Piece, Plan, Stored, Void } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -29,7 +30,7 @@ export function DefectList({ stored, survey, plan, edits }: Props) {
       },
     }));
   const makeVoid = async (defect: Defect) => {
-    const { shape } = await call<Schemas["DefectShape"]>("POST", "/defect-shape", {
+    const { shape } = await shapeOfDefect({
       survey,
       defect_id: defect.id,
     });

@@ -1,7 +1,8 @@
 /** Chooses outlines of a drawing: layers, unit, which closed shapes are the voids. What is open or crosses is told. */
+import { readOutlines } from "../../../api/operations.generated";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
-import { call, type Schemas } from "../../../api/client";
+import type { Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
@@ -31,7 +32,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
   useEffect(() => {
     let gone = false;
     setBusy(true);
-    call<Read>("POST", `/files/${file.sha256}/outlines`, { unit, layers })
+    readOutlines(file.sha256, { unit, layers })
       .then((found) => {
         if (gone) return;
         setRead(found);

@@ -1,6 +1,7 @@
 /** Takes a photo, a drawing, a mesh or stations by drop or by choosing; says at once what is wrong with it. */
+import { keepFile } from "../../../api/operations.generated";
 import { useId, useState } from "react";
-import { Refused, sendFile, type Schemas } from "../../../api/client";
+import { Refused, type Schemas } from "../../../api/client";
 
 export type Kept = Schemas["FileAnswer"];
 
@@ -19,7 +20,7 @@ export function FileDrop({ label, accept, onKept }: Props) {
     setState("busy");
     setProblem("");
     try {
-      await onKept(await sendFile(file));
+      await onKept(await keepFile(file, { name: file.name.slice(-120) }));
     } catch (error) {
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
       setProblem(first ? `${first.message} ${first.way_out}` : (error as Error).message);

@@ -1,8 +1,9 @@
 /** Reads a mesh: its unit is asked, never guessed; which side is up; the space to fill, or a body standing in a form. */
+import { aboutMesh, readMesh } from "../../../api/operations.generated";
 import { MeshPreview } from "../MeshPreview";
 import { Dialog } from "radix-ui";
 import { Suspense, useEffect, useState } from "react";
-import { call, type Schemas } from "../../../api/client";
+import type { Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
@@ -32,7 +33,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
-    call<Schemas["MeshAbout"]>("GET", `/files/${file.sha256}/mesh`)
+    aboutMesh(file.sha256)
       .then(setAbout)
       .catch((error) => setProblem(complaint(error)));
   }, [file.sha256]);
@@ -43,11 +44,11 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
     setBusy(true);
     try {
       const sides = role === "body" ? await understandAll(SIDES, form, units) : null;
-      const shape = await call<Schemas["Mesh"]>("POST", `/files/${file.sha256}/mesh`, {
+      const shape = await readMesh(file.sha256, {
         unit,
         up,
         role,
-        form_m: sides ? SIDES.map(({ key }) => sides[key]!.value) : null,
+        form_m: sides ? (SIDES.map(({ key }) => sides[key]!.value) as [number, number, number]) : null,
       });
       await onShape(shape as Shape);
       onClose();

@@ -1,7 +1,8 @@
 /** Traces a void from a photo: a known rectangle or two known lengths, a tap inside, the outline found and corrected point by point. */
+import { aboutPhoto, tracePhoto } from "../../../api/operations.generated";
 import { Dialog } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
-import { call, type Schemas } from "../../../api/client";
+import type { Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
@@ -58,7 +59,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   useEffect(() => {
-    call<Schemas["PhotoAbout"]>("GET", `/files/${file.sha256}/photo`)
+    aboutPhoto(file.sha256)
       .then((found) => {
         setSize(found);
         if (!before) setCorners(startPoints(found.width, found.height));
@@ -88,7 +89,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
         second_spread_m: second!.spread ?? 0,
       };
       const parallax = above && camera ? { above_m: above.value, camera_m: camera.value } : null;
-      const found = await call<Traced>("POST", `/files/${file.sha256}/trace`, {
+      const found = await tracePhoto(file.sha256, {
         reference,
         parallax,
         ...body,

@@ -1,7 +1,7 @@
 /** What was weighed, as the record has it; what is left over is offered to voids that wait. */
+import { listRuns, placeLeftover } from "../../../api/operations.generated";
 import { Link } from "react-router";
 import { useQuery } from "@tanstack/react-query";
-import { call, type Schemas } from "../../../api/client";
 import { text } from "../../../domain/format";
 import { useUnits } from "../../../ui/session";
 import { Shape } from "../../../ui/Verdicts";
@@ -14,7 +14,7 @@ export function Done({ weighing }: { weighing: Weighing }) {
   const { task, state } = weighing;
   const runs = useQuery({
     queryKey: ["runs", "of", weighing.piece_id, "open"],
-    queryFn: async () => (await call<Schemas["RunList"]>("GET", `/runs?piece_id=${weighing.piece_id}`)).runs,
+    queryFn: async () => (await listRuns({ piece_id: weighing.piece_id })).runs,
     enabled: !!weighing.piece_id && state.ended === "mixed",
   });
   const run = runs.data?.find((one) => !one.is_rehearsal);
@@ -98,10 +98,12 @@ function Leftover({ volume, weighing }: { volume: number; weighing: Weighing }) 
   const found = useQuery({
     queryKey: ["leftover", weighing.id],
     queryFn: () =>
-      call<Schemas["LeftoverAnswer"]>(
-        "GET",
-        `/leftovers?volume_m3=${volume}&system_id=${weighing.task.system_id}&colour=${encodeURIComponent(colour)}&piece_id=${weighing.piece_id ?? ""}`,
-      ),
+      placeLeftover({
+        volume_m3: volume,
+        system_id: weighing.task.system_id,
+        colour: colour,
+        piece_id: weighing.piece_id,
+      }),
   });
   return (
     <section className="mt-4" aria-label="Left over">

@@ -1,6 +1,7 @@
 /** Is it the right bottle? A known volume of it on the scale tells by its density. */
+import { testBottle } from "../../../api/operations.generated";
 import { useState } from "react";
-import { call, Refused, type Schemas } from "../../../api/client";
+import { Refused, type Schemas } from "../../../api/client";
 import { QuantityField, type Reading } from "../../../ui/QuantityField";
 import { useShop } from "../../../ui/session";
 import { Shape } from "../../../ui/Verdicts";
@@ -26,8 +27,9 @@ export function RightBottle({
   const [problem, setProblem] = useState("");
   const weighed: Reading | null = mass ?? (onScale ? { value: onScale, origin: "measured" } : null);
   const ask = async () => {
+    if (!volume || !weighed || !line) return;
     try {
-      const answer = await call<Schemas["TestAnswer"]>("POST", `/weighings/${weighing.id}/bottle-test`, {
+      const answer = await testBottle(weighing.id, {
         step: step.key,
         volume,
         mass: weighed,

@@ -1,12 +1,12 @@
 /** The hands of the stand-in scale: for trying it all out without resin. Never shown with a real one. */
+import { commandScale } from "../../../api/operations.generated";
 import { useState } from "react";
-import { call } from "../../../api/client";
 
 export function StandIn({ remainingKg }: { remainingKg: number }) {
   const [problem, setProblem] = useState("");
   const left = Math.max(Math.round(remainingKg * 10_000) / 10, 0);
   const say = (command: string) => () =>
-    void call("POST", "/scale/commands", { command })
+    void commandScale({ command })
       .then(() => setProblem(""))
       .catch((error: Error) => setProblem(error.message));
   const keys: [string, string][] = [

@@ -11,7 +11,7 @@ import { newerOf, useWeighing, type WeighEvent, type Weighing } from "./useWeigh
 const weighing = (version: number, reading = 0): Weighing =>
   ({ id: 7, state: { version, ended: false }, live: { net_kg: reading } }) as unknown as Weighing;
 const TAKEN: WeighEvent = { kind: "zero", gross_kg: 0.18 };
-type Call = (method: string, path: string, body?: unknown) => Promise<unknown>;
+type Call = (method: string, path: string, sent?: { body?: unknown }) => Promise<unknown>;
 
 let server: Call;
 const sent = vi.fn<(body: unknown) => void>();
@@ -28,9 +28,9 @@ beforeEach(() => {
   vi.stubGlobal("indexedDB", new IDBFactory());
   sent.mockClear();
   let version = 0;
-  server = async (method, path, body) => {
+  server = async (method, path, told) => {
     if (method === "POST" && path.endsWith("/entries")) {
-      sent(body);
+      sent(told?.body);
       version += 1;
     }
     return weighing(version);

@@ -1,7 +1,8 @@
 /** One batch at the scale: begun or found open, looked at four times a second, its entries kept once even when the line drops. */
+import { beginWeighing, enterWeighing, readWeighing } from "../../../api/operations.generated";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { call, mayPassLater, Refused, type Schemas } from "../../../api/client";
+import { mayPassLater, Refused, type Schemas } from "../../../api/client";
 import { useOutbox } from "../../../api/outbox";
 import { uuid } from "../../../domain/uuid";
 import { useLatest } from "../../../ui/useLatest";
@@ -28,7 +29,7 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
   const begun = useQuery({
     queryKey: ["weighing-of", pieceId, pour, batch],
-    queryFn: () => call<Weighing>("POST", `/pieces/${pieceId}/weighings`, { pour, batch }),
+    queryFn: () => beginWeighing(pieceId, { pour, batch }),
     staleTime: Infinity,
     retry: 2,
     refetchOnWindowFocus: false,
@@ -36,7 +37,7 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   const id = begun.data?.id;
   const looked = useQuery({
     queryKey: ["weighing", id],
-    queryFn: () => call<Weighing>("GET", `/weighings/${id}`),
+    queryFn: () => readWeighing(id!),
     enabled: id !== undefined,
     initialData: begun.data,
     refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS),
@@ -77,7 +78,7 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
     try {
       for (let next = current()[0]; next; next = current()[0]) {
         try {
-          const answer = await call<Weighing>("POST", `/weighings/${id}/entries`, next);
+          const answer = await enterWeighing(id, next);
           known.current = Math.max(known.current, answer.state.version);
           void done([next]);
           kept.current(answer);
