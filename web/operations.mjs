@@ -64,4 +64,7 @@ const operations = Object.entries(document.paths).flatMap(([path, methods]) =>
     .filter(([method]) => ["get", "post", "put", "delete"].includes(method))
     .map(([method, operation]) => [path, method, operation]),
 );
-writeFileSync(process.argv[2] ?? "src/api/operations.generated.ts", HEAD + operations.map(written).filter(Boolean).join(""));
+writeFileSync(
+  process.argv[2] ?? "src/api/operations.generated.ts",
+  HEAD + operations.map(written).filter(Boolean).join(""),
+);
