@@ -2,10 +2,12 @@
 import { Boundary } from "../ui/Boundary";
 import {
   lazy,
+  memo,
   Suspense,
   useEffect,
   useMemo,
   useState,
+  type ComponentProps,
   type ComponentType,
   type LazyExoticComponent,
 } from "react";
@@ -25,7 +27,7 @@ import { LayerTable } from "./layers/LayerTable";
 import { PieceHead } from "./PieceHead";
 import { STAGES, TapeRail, type StageName } from "./TapeRail";
 import { usePieceEdits, type Edits } from "./usePieceEdits";
-import { usePreview } from "./usePreview";
+import { useDragged, usePreview, type Preview } from "./usePreview";
 
 // Each stage is fetched when it is opened, so that the first page need not wait for all of them.
 const TRAYS: Record<StageName, LazyExoticComponent<ComponentType<StageProps>>> = {
@@ -39,6 +41,14 @@ const TRAYS: Record<StageName, LazyExoticComponent<ComponentType<StageProps>>> =
   finish: lazy(() => import("./finish/FinishStage").then((found) => ({ default: found.FinishStage }))),
   log: lazy(() => import("./log/LogStage").then((found) => ({ default: found.LogStage }))),
 };
+/** What a drag does not change is not rendered with it. */
+const Head = memo(PieceHead);
+const Rail = memo(TapeRail);
+const Tray = memo(function Tray({ stage, ...props }: StageProps & { stage: StageName }) {
+  const Open = TRAYS[stage];
+  return <Open {...props} />;
+});
+
 const FinishDrawing = lazy(() =>
   import("./finish/FinishDrawing").then((found) => ({ default: found.FinishDrawing })),
 );
@@ -65,7 +75,7 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
   const voidId = plan?.sections.some((one) => one.void_id === chosen)
     ? chosen
     : (plan?.sections[0]?.void_id ?? "");
-  const preview = usePreview(stored.piece, plan, voidId, edits);
+  const [shown, preview] = usePreview(stored.piece, plan, voidId, edits);
   const hasHeat = !!plan?.pours.some((pour) => pour.layers.some((layer) => layer.heat));
   const { work: bands } = useWork(stored.id, stored.revision, "bands", null, stage === "layers" && hasHeat);
 
@@ -90,18 +100,17 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
     };
   }, [edits, navigate, stored.id, stored.piece.name]);
 
-  if (!plan || !preview.shown) return <Waiting error={answer.error} what="the plan" />;
-  const Tray = TRAYS[stage];
+  if (!plan || !shown) return <Waiting error={answer.error} what="the plan" />;
   return (
     <>
-      <PieceHead stored={stored} plan={preview.shown} edits={edits} />
+      <Head stored={stored} plan={shown} edits={edits} />
       <div className="grid grid-cols-[128px_minmax(0,1fr)_332px] max-lg:grid-cols-[128px_minmax(0,1fr)] max-sm:flex max-sm:flex-col">
-        <TapeRail plan={plan} stage={stage} pieceId={stored.id} />
+        <Rail plan={plan} stage={stage} pieceId={stored.id} />
         <Boundary what="The drawing" where={stage}>
           <Suspense fallback={<section />}>
             <Drawings
               stored={stored}
-              plan={preview.shown}
+              plan={shown}
               voidId={voidId}
               chooseVoid={setChosen}
               preview={preview}
@@ -118,8 +127,9 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
           <Boundary what="This stage" where={stage}>
             <Suspense fallback={<Waiting error={null} what="the stage" />}>
               <Tray
+                stage={stage}
                 stored={stored}
-                plan={preview.isTrial ? preview.shown : plan}
+                plan={preview.isTrial ? shown : plan}
                 edits={edits}
                 voidId={voidId}
                 chooseVoid={setChosen}
@@ -140,10 +150,25 @@ interface DrawingsProps {
   plan: Plan;
   voidId: string;
   chooseVoid: (id: string) => void;
-  preview: ReturnType<typeof usePreview>;
+  preview: Preview;
   stage: StageName;
   edits: Edits;
   bands: Work | undefined;
+}
+
+type DraggedProps = Omit<ComponentProps<typeof Section>, "moved" | "onMove"> & { preview: Preview };
+
+/** The section follows a dragged boundary by itself. */
+function DraggedSection({ preview, bands, ...rest }: DraggedProps) {
+  const moved = useDragged(preview.dragged);
+  return (
+    <Section
+      {...rest}
+      moved={moved}
+      bands={preview.isTrial || moved ? [] : (bands ?? [])}
+      onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)}
+    />
+  );
 }
 
 function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, bands }: DrawingsProps) {
@@ -226,16 +251,15 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
           cursor={clock ? at : null}
         />
       ) : (
-        <Section
+        <DraggedSection
           plan={plan}
           section={section}
           tint={stored.piece.tint ?? "#D39A3C"}
           cursor={clock ? at : null}
-          moved={preview.moved}
+          preview={preview}
           shade={shaded ? shade : "fill"}
-          bands={preview.isTrial || preview.moved ? [] : (bands?.bands ?? [])}
+          bands={bands?.bands ?? []}
           bandsPending={!!bands && !bands.bands && bands.state !== "failed"}
-          onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)}
         />
       )}
       {shaded ? (

@@ -1,7 +1,7 @@
 /** What every stage of an open piece is given. */
 import type { Plan, Stored, Work } from "../api/queries";
 import type { Edits } from "./usePieceEdits";
-import type { usePreview } from "./usePreview";
+import type { Preview } from "./usePreview";
 
 export interface StageProps {
   stored: Stored;
@@ -9,6 +9,6 @@ export interface StageProps {
   edits: Edits;
   voidId: string;
   chooseVoid: (id: string) => void;
-  preview: ReturnType<typeof usePreview>;
+  preview: Preview;
   bands: Work | undefined;
 }

@@ -1,7 +1,7 @@
 /** Edits of one piece: shown at once, saved in order with a version check, refused ones given back to their field. */
 import { redoPiece, savePiece, undoPiece } from "../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { Refused, Unreachable, type Schemas } from "../api/client";
 import { keys, type Piece, type Stored } from "../api/queries";
 
@@ -103,7 +103,11 @@ export function usePieceEdits(id: number) {
     [conflict, id, inOrder, take],
   );
 
-  return { edit, step, settle, conflict, state, told, hush: () => setTold("") };
+  const hush = useCallback(() => setTold(""), []);
+  return useMemo(
+    () => ({ edit, step, settle, conflict, state, told, hush }),
+    [edit, step, settle, conflict, state, told, hush],
+  );
 }
 
 export type Edits = ReturnType<typeof usePieceEdits>;

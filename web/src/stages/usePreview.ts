@@ -1,6 +1,6 @@
 /** Figures that follow a drag: the server is asked for the latest position only, and the latest answer wins. */
 import { tryPlan } from "../api/operations.generated";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { Piece, Plan } from "../api/queries";
 import { withBoundary, type Edge } from "../domain/boundaries";
 import type { Edits } from "./usePieceEdits";
@@ -10,8 +10,28 @@ export interface Moved {
   at: number;
 }
 
+/** Where a dragged boundary is. Apart from the other state, so that each step of a drag renders the drawing and nothing else. */
+export class DraggedBoundary {
+  private moved: Moved | null = null;
+  private readonly heard = new Set<() => void>();
+  readonly get = () => this.moved;
+  readonly set = (moved: Moved | null) => {
+    this.moved = moved;
+    for (const tell of this.heard) tell();
+  };
+  readonly subscribe = (tell: () => void) => {
+    this.heard.add(tell);
+    return () => void this.heard.delete(tell);
+  };
+}
+
+export function useDragged(boundary: DraggedBoundary): Moved | null {
+  return useSyncExternalStore(boundary.subscribe, boundary.get);
+}
+
+/** shown: the plan to show, that of the drag or trial where there is one. */
 export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voidId: string, edits: Edits) {
-  const [moved, setMoved] = useState<Moved | null>(null);
+  const [dragged] = useState(() => new DraggedBoundary());
   const [answer, setAnswer] = useState<Plan | null>(null);
   const [problem, setProblem] = useState("");
   const wanted = useRef<Piece | null>(null);
@@ -21,11 +41,11 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
 
   // A new stored plan is the truth again.
   useEffect(() => {
-    setMoved(null);
+    dragged.set(null);
     setAnswer(null);
     setIsTrial(false);
     turn.current += 1;
-  }, [plan]);
+  }, [plan, dragged]);
 
   const ask = useCallback(async () => {
     if (asking.current) return;
@@ -50,7 +70,7 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
   const move = useCallback(
     (edge: Edge, at: number, done: boolean, asTyped?: string) => {
       if (!piece || !plan) return Promise.resolve();
-      setMoved({ layer: edge.layer, at });
+      dragged.set({ layer: edge.layer, at });
       setProblem("");
       if (!done) {
         wanted.current = withBoundary(piece, plan, voidId, edge, at);
@@ -61,12 +81,12 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       return edits
         .edit("moved a layer boundary", (now) => withBoundary(now, plan, voidId, edge, at, asTyped))
         .catch((error: Error) => {
-          setMoved(null);
+          dragged.set(null);
           setProblem(error.message);
           throw error;
         });
     },
-    [piece, plan, voidId, ask, edits],
+    [piece, plan, voidId, ask, edits, dragged],
   );
 
   /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it back. */
@@ -88,5 +108,11 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     }
   }, []);
 
-  return { shown: answer ?? plan, moved, move, problem, trial, isTrial };
+  const preview = useMemo(
+    () => ({ dragged, move, problem, trial, isTrial }),
+    [dragged, move, problem, trial, isTrial],
+  );
+  return [answer ?? plan, preview] as const;
 }
+
+export type Preview = ReturnType<typeof usePreview>[1];

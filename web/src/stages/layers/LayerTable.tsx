@@ -5,17 +5,9 @@ import { degrees } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
-import type { usePreview } from "../usePreview";
+import type { Preview } from "../usePreview";
 
-export function LayerTable({
-  plan,
-  voidId,
-  preview,
-}: {
-  plan: Plan;
-  voidId: string;
-  preview: ReturnType<typeof usePreview>;
-}) {
+export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: string; preview: Preview }) {
   const { units } = useUnits();
   const layers = layersOf(plan, voidId);
   const edges = edgesOf(plan, voidId);

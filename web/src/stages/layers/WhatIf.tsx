@@ -12,6 +12,7 @@ const ROOM = { least: 10, most: 34 };
 
 export function WhatIf({
   stored,
+  plan,
   edits,
   voidId,
   preview,
@@ -131,7 +132,7 @@ export function WhatIf({
           id="if-start"
           type="datetime-local"
           className="box col-span-2"
-          value={local(piece.first_pour_at ?? preview.shown?.start_at ?? null)}
+          value={local(piece.first_pour_at ?? plan.start_at ?? null)}
           onChange={(event) =>
             event.target.value &&
             attempt({ ...piece, first_pour_at: new Date(event.target.value).toISOString() }, room)
