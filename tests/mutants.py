@@ -33,10 +33,12 @@ from coverage import CoverageData
 ROOT = Path(__file__).resolve().parent.parent
 CORE = ROOT / "src" / "cavatum" / "core"
 KEPT = ROOT / ".cavatum" / "mutants"
-TESTS = ["tests/core", "tests/formats"]
+TESTS = ["tests/core"]
 LEFT_OUT = re.compile(r"practice/|heat/kernel\.py|model\.py|__init__\.py|unit_table\.py")
 NO_FAULT = re.compile(r"BitOr|BitAnd|BitXor|Shift|RemoveDecorator|Variable|Invert|UAdd")
-MOST_TESTS, WORKERS, LONGEST_S = 120, 2, 300.0
+WORKERS, LONGEST_S = 2, 400.0
+ALWAYS = "tests/core/test_constants.py"
+MOST = {"": 80, "test_documents_as_written": 8, "test_figures_as_before": 3}  # tests of a line, by kind
 
 
 @dataclass(frozen=True)
@@ -97,7 +99,7 @@ def touched() -> dict[str, dict[int, list[str]]]:
         settings = KEPT / "coveragerc"
         settings.write_text("[run]\nsource = cavatum.core\n")
         command = ["-m", "pytest", "-q", "-n", "2", *TESTS, "--cov=cavatum.core", f"--cov-config={settings}"]
-        command += ["--cov-context=test", "--cov-report=", "-m", "not slow"]
+        command += ["--cov-context=test", "--cov-report="]
         done = subprocess.run(
             [sys.executable, *command], cwd=ROOT, env={**os.environ, "COVERAGE_FILE": str(data)}
         )
@@ -124,12 +126,15 @@ def touched() -> dict[str, dict[int, list[str]]]:
 def tests_for(mutant: Mutant, lines: dict[str, dict[int, list[str]]]) -> list[str]:
     """Those of the line; of a constant, which runs at import, those of its whole module."""
     by_line = lines.get(str(mutant.path), {})
-    for line in range(
-        mutant.line, max(mutant.line - 12, 0), -1
-    ):  # a long expression counts at its first line
-        if by_line.get(line):
-            return by_line[line][:MOST_TESTS]
-    return list(dict.fromkeys(test for some in by_line.values() for test in some))[:MOST_TESTS]
+    near = range(mutant.line, max(mutant.line - 12, 0), -1)  # a long expression counts at its first line
+    found = next((by_line[line] for line in near if by_line.get(line)), None)
+    if found is None:
+        found = list(dict.fromkeys(test for some in by_line.values() for test in some))
+    kinds: dict[str, list[str]] = {kind: [] for kind in MOST}
+    for test in found:
+        kind = next((kind for kind in MOST if kind and kind in test), "")
+        kinds[kind].append(test)
+    return [ALWAYS, *(test for kind, most in MOST.items() for test in kinds[kind][:most])]
 
 
 def verdict(mutant: Mutant, tests: list[str], copy: Path) -> tuple[str, str]:

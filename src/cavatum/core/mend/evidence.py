@@ -32,7 +32,7 @@ def shown_by(
     """Facts in the order of the job. Nothing is claimed of what nobody wrote down, save that no weighing is
     in the record.
     """
-    used = [sheets[one] for one in {batch.system_id for batch in record.batches} if one in sheets]
+    used = [sheets[one] for one in sorted({batch.system_id for batch in record.batches} & set(sheets))]
     found = [*_mixing(record, say), *_room(record, used, say), *_layers(record, say), *_steps(record)]
     if piece is not None:
         found += _piece(piece, used, say)
