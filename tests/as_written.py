@@ -1,8 +1,8 @@
 """All that the core writes about a piece, from the plan's verdicts to what its run taught, as one document.
 
-A change of any of it shows as a difference to the kept documents, which a person then reads. The cases are those
-of `as_before`; each is run once on paper: steps done a little late, tests that fail once, warm and absurd
-readings, a mishap, amounts read off at the end.
+A change of any of it shows as a difference to the kept documents, which a person then reads. The cases are
+those of `as_before`; each is run once on paper: steps done a little late, tests that fail once, warm and
+absurd readings, a mishap, amounts read off at the end.
 
 `python -m tests.as_written keep` writes the documents that today's code gives. Read the difference first.
 """

@@ -1,7 +1,8 @@
 """The constants of the core, as numbers by their name: tables of sheets, materials, limits, times and shares.
 
-They stand twice, in the code and in examples/constants.json, so that none changes unseen. Where each comes from is said in
-docs/rules.md, docs/references.md and beside it in the code. `python -m tests.constants keep` writes today's.
+They stand twice, in the code and in examples/constants.json, so that none changes unseen. Where each comes
+from is said in docs/rules.md, docs/references.md and beside it in the code. `python -m tests.constants keep`
+writes today's.
 """
 
 from __future__ import annotations
@@ -38,15 +39,8 @@ def numbers() -> dict[str, float]:
 
 def _is_home(module: Any, name: str) -> bool:
     """Assigned there, not imported."""
-    return (
-        f"\n{name} = " in _source(module)
-        or f"\n{name}: " in _source(module)
-        or f"{name}, " in _source(module)
-    )
-
-
-def _source(module: Any) -> str:
-    return "\n" + Path(module.__file__).read_text()
+    source = "\n" + Path(module.__file__).read_text()
+    return any(text in source for text in (f"\n{name} = ", f"\n{name}: ", f"{name}, "))
 
 
 def _numbers(at: str, value: Any) -> Iterator[tuple[str, float]]:
