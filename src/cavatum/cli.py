@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+from types import ModuleType
+from typing import cast
 
 from pydantic import ValidationError
 
@@ -61,10 +66,12 @@ def plan(file: str, now: datetime) -> int:
     """Print the plan of a piece file as JSON. The file brings its sheets; what it lacks is taken as typical,
     and marked so.
     """
+    gc.disable()  # a second's work in one go: what it leaves is freed by its end
+    with _without_scipys_blas():
+        from .core.plan import make_plan
     from .core.common.workshop import typical_workshop
     from .core.piece.document import Piece
     from .core.piece.shelf_items import NONE
-    from .core.plan import make_plan
     from .core.resin.typical import typical_systems
     from .formats.piece_file import explain, read_piece
 
@@ -84,6 +91,23 @@ def plan(file: str, now: datetime) -> int:
     made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now, goods=piece.goods or NONE)
     print(made.model_dump_json(indent=1))
     return 0
+
+
+@contextmanager
+def _without_scipys_blas() -> Iterator[None]:
+    """numba looks for SciPy's linear algebra while it is imported, and goes without where there is none. The
+    heat kernel multiplies no matrices: looking takes a tenth of a plan's time.
+    """
+    name = "scipy.linalg"
+    if name in sys.modules:
+        yield
+        return
+    sys.modules[name] = cast(ModuleType, None)  # an import of it fails from here on
+    try:
+        import numba.np.arraymath  # noqa: F401
+    finally:
+        del sys.modules[name]
+    yield
 
 
 def _complain(text: str) -> int:
