@@ -7,7 +7,8 @@ from playwright.sync_api import expect, sync_playwright
 
 from cavatum.machine.packages import find_chromium
 
-expect.set_options(timeout=20_000)
+PATIENCE_MS = 90_000  # what is waited for is waited for long: a busy machine fails nothing
+expect.set_options(timeout=PATIENCE_MS)
 ARGUMENTS = [
     "--disable-background-networking",
     "--disable-component-update",
@@ -66,7 +67,7 @@ def open_page(chromium, demo_address):
         )
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(25_000)
+        page.set_default_timeout(PATIENCE_MS)
         listen(page)
         page.goto(path)
         return page

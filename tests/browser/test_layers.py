@@ -35,7 +35,7 @@ def test_every_layer_shows_how_hot_it_gets_and_its_band_follows(open_page, worke
     page = at_layers(open_page)
     section = page.get_by_role("group", name=re.compile("Section of"))
     expect(section.get_by_role("img", name=re.compile(r"Hottest \d+ °C")).first).to_be_visible()
-    expect(page.get_by_text("in 8 of 10 simulations").first).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("in 8 of 10 simulations").first).to_be_visible()
     expect(
         section.get_by_role("img", name=re.compile(r"between \d+ °C and \d+ °C, wanted at most 60 °C")).first
     ).to_be_visible()
@@ -101,7 +101,7 @@ def test_too_early_and_too_late_stand_on_one_drawing(open_page):
 def test_a_run_in_three_dimensions_shows_its_progress_and_its_cut(open_page, worker):
     page = at_layers(open_page, "Fern tray")
     page.get_by_role("button", name="Check in 3D").click()
-    expect(page.get_by_role("img", name=re.compile("Middle cut, hottest"))).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("img", name=re.compile("Middle cut, hottest"))).to_be_visible()
     expect(page.get_by_text(re.compile("in the plan")).first).to_be_visible()
 
 

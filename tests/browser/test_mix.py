@@ -80,17 +80,17 @@ def test_a_two_part_batch_is_weighed_overshot_put_right_and_finished_by_hand(ope
     expect(page.get_by_text("Pour part A.", exact=True)).to_be_visible()
     hand(page, "pour what is missing")
     # At rest on its target it moves on by itself.
-    expect(page.get_by_text("Then pour part B (hardener)")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("Then pour part B (hardener)")).to_be_visible()
     hand(page, "pour 100 g")
-    expect(page.get_by_text("Too much. Tap Record this weight; the next amount is corrected.")).to_be_visible(
-        timeout=20_000
-    )
+    expect(
+        page.get_by_text("Too much. Tap Record this weight; the next amount is corrected.")
+    ).to_be_visible()
     page.get_by_role("button", name="Record this weight").click()
     expect(page.get_by_text(re.compile(r"Add [\d.]+ g of part A: the ratio is right again"))).to_be_visible()
     expect(page.get_by_text("Add part A (resin)")).to_be_visible()
     # The plug is pulled: the wanted weight stands large, and the hand goes on.
     hand(page, "pull the plug 8 s")
-    expect(page.get_by_text(re.compile("The scale has been quiet"))).to_be_visible(timeout=20_000)
+    expect(page.get_by_text(re.compile("The scale has been quiet"))).to_be_visible()
     pad(page, wanted(page))
     expect(page.get_by_text("Add Moss paste")).to_be_visible()
     pad(page, wanted(page))

@@ -255,7 +255,7 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     type_into(sheet, "from corner 2 to 3", f"{CARD_M[1] * 1000:g} mm")
     page.mouse.click(*seen(*made.seed_px[0]))
     found = sheet.get_by_role("region", name="What was traced")
-    expect(found.or_(sheet.get_by_role("alert"))).to_be_visible(timeout=20_000)
+    expect(found.or_(sheet.get_by_role("alert"))).to_be_visible()
     assert sheet.get_by_role("alert").all_inner_texts() == []
     area, half = (
         float(one) for one in re.match(r"([\d.]+) cm²\s*± ([\d.]+) cm²", found.inner_text()).groups()
@@ -279,7 +279,7 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
     again.focus()
     for _ in range(20):
         again.press("Shift+ArrowUp")
-    expect(found).to_be_visible(timeout=20_000)
+    expect(found).to_be_visible()
     expect(sheet.get_by_text("Looking for its edge")).to_have_count(0)
     sheet.get_by_role("button", name="Use this outline").click()
     expect(total(page, "To fill")).not_to_have_text(before)  # one of 64 points moved by 200 pixels: some 2 %
