@@ -75,7 +75,16 @@ def _is_moment(text: str) -> bool:
 
 
 def read(file: Path = KEPT) -> list[dict[str, Any]]:
-    return json.loads(gzip.decompress(file.read_bytes()))
+    """0.7.0 called weights otherwise; that they are the same weights is part of what is compared."""
+    from cavatum.core.common.verdict import BEFORE_0_8
+
+    cases = json.loads(gzip.decompress(file.read_bytes()))
+    for case in cases:
+        said = (one.split(" ", 1) for one in case["figures"]["verdicts"])
+        case["figures"]["verdicts"] = sorted(
+            f"{BEFORE_0_8.get(weight, weight)} {rest}" for weight, rest in said
+        )
+    return cases
 
 
 def write(cases: list[dict[str, Any]], file: Path = KEPT) -> None:

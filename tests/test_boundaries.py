@@ -262,7 +262,7 @@ def test_the_example_files_are_planned_without_a_question():
         assert piece.workshop and piece.goods
         sheets = {one.id: one for one in piece.systems}
         plan = make_plan(piece, sheets, piece.workshop or typical_workshop(), NOW, goods=piece.goods)
-        assert plan.pours and not [one for one in plan.verdicts if one.weight == "stops"], file.name
+        assert plan.pours and not [one for one in plan.verdicts if one.weight == "blocker"], file.name
 
 
 def test_documents_do_not_link_to_nowhere():

@@ -46,17 +46,17 @@ def test_typical_sheets_do_not_contradict_themselves(sheet):
 @pytest.mark.parametrize(
     ("changes", "code", "weight"),
     [
-        ({"basis": None}, "no-basis", "stops"),
-        ({"density_a_kg_m3": "2.1 g/mL"}, "density-a-doubtful", "care"),
-        ({"density_b_kg_m3": "0.5 g/mL", "is_filled": True}, "density-b-doubtful", "care"),
-        ({"bond_to_s": "30 h"}, "times-out-of-order", "stops"),
-        ({"tack_free_s": "2 h"}, "times-out-of-order", "care"),
-        ({"demould_s": "9 days"}, "times-out-of-order", "care"),
-        ({"least_depth_m": "200 mm"}, "least-over-most", "stops"),
+        ({"basis": None}, "no-basis", "blocker"),
+        ({"density_a_kg_m3": "2.1 g/mL"}, "density-a-doubtful", "warning"),
+        ({"density_b_kg_m3": "0.5 g/mL", "is_filled": True}, "density-b-doubtful", "warning"),
+        ({"bond_to_s": "30 h"}, "times-out-of-order", "blocker"),
+        ({"tack_free_s": "2 h"}, "times-out-of-order", "warning"),
+        ({"demould_s": "9 days"}, "times-out-of-order", "warning"),
+        ({"least_depth_m": "200 mm"}, "least-over-most", "blocker"),
         (
             {"depth_rules": [{"most_depth_m": "6 mm"}, {"most_depth_m": "38 mm"}]},
             "depth-rules-conflict",
-            "care",
+            "warning",
         ),
     ],
 )

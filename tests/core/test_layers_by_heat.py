@@ -142,7 +142,7 @@ def test_a_changed_sheet_refits_and_an_unknown_class_is_not_guessed():
         class_of(unknown)
     made = plan(box_piece(system_id="mine"), {"mine": unknown})
     assert (
-        codes(made)["heat-not-computed"].weight == "care"
+        codes(made)["heat-not-computed"].weight == "warning"
         and made.pours
         and heats(made) == [None] * len(heats(made))
     )
@@ -222,7 +222,7 @@ def test_bubbles_limit_thick_resin_and_not_what_stands_under_pressure():
 
 def test_a_resin_that_is_too_hot_at_any_depth_says_so_and_is_still_drawn():
     made = plan(shop=workshop(room_c="58 C"))
-    assert codes(made)["runs-away"].weight == "stops" and made.pours
+    assert codes(made)["runs-away"].weight == "blocker" and made.pours
     assert any(heat.runs_away for heat in heats(made))
     with pytest.raises(Infeasible):
         stretch, _ = stretch_of()
@@ -234,7 +234,7 @@ def test_a_resin_that_is_too_hot_at_any_depth_says_so_and_is_still_drawn():
 
 
 def test_a_frozen_room_never_sets():
-    assert codes(plan(shop=workshop(room_c="-20 C")))["never-sets"].weight == "stops"
+    assert codes(plan(shop=workshop(room_c="-20 C")))["never-sets"].weight == "blocker"
 
 
 @pytest.mark.parametrize(
@@ -249,7 +249,7 @@ def test_a_frozen_room_never_sets():
 )
 def test_odd_forms_get_an_answer_or_a_reason(void):
     made = plan(box_piece(voids=[box_void(**void)]))
-    assert made.pours or any(one.weight == "stops" for one in made.verdicts)
+    assert made.pours or any(one.weight == "blocker" for one in made.verdicts)
     for heat in heats(made):
         assert heat is None or (
             math.isfinite(heat.peak.value) and all(math.isfinite(c) for _, c in heat.curve)
@@ -269,7 +269,7 @@ def test_a_sheet_that_claims_more_than_the_heat_allows_is_contradicted():
     drawn = box_piece(layering="own", voids=[box_void(portions=[{"id": "p1", "boundaries_m": []}])])
     made = make_plan(drawn, {"slow-casting-epoxy": bold}, workshop(), NOW)
     said = codes(made)["runs-away"]
-    assert said.weight == "stops" and "The sheet allows this depth" in said.text
+    assert said.weight == "blocker" and "The sheet allows this depth" in said.text
 
 
 def test_a_sheet_stricter_than_the_heat_is_kept_to():
@@ -452,7 +452,7 @@ def test_two_numbers_of_a_film_give_b_or_are_doubted():
     )
     assert cure_of(odd).doubt is not None and cure_of(odd).kinetics.b == 0.400
     piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="4 mm")])
-    assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "care"
+    assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "warning"
 
 
 @pytest.mark.parametrize("material", typical_materials(), ids=lambda one: one.id)

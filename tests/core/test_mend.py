@@ -178,7 +178,7 @@ def test_a_way_back_without_resin_still_stands_on_the_clock():
 def test_every_way_back_can_be_planned(back):
     made = mended(back, area_m2=Area(value=0.1), volume_m3=Volume(value=5e-5), depth_m=Length(value=0.01))
     plan = make_plan(made, SHEETS, workshop(), NOW, in_full=False)
-    assert not [one for one in plan.verdicts if one.weight == "stops"]
+    assert not [one for one in plan.verdicts if one.weight == "blocker"]
     assert bool(plan.pours) == bool(WAYS[back].resin) and [one.title for one in made.mend.steps] == [
         one.title for one in WAYS[back].steps
     ]

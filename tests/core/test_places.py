@@ -25,10 +25,10 @@ def codes(piece, **shop) -> dict[str, str]:
 @pytest.mark.parametrize(
     ("chamber", "code", "weight"),
     [
-        ("1 L", "chamber-small", "stops"),
-        ("3 L", "chamber-tight", "care"),
+        ("1 L", "chamber-small", "blocker"),
+        ("3 L", "chamber-tight", "warning"),
         ("20 L", None, None),
-        (None, "chamber-unknown", "good"),
+        (None, "chamber-unknown", "note"),
     ],
 )
 def test_hollows_against_the_chamber(chamber, code, weight):

@@ -139,12 +139,12 @@ def test_a_measured_piece_without_a_system_has_a_volume_and_asks_for_the_resin()
 
 
 def test_a_system_that_left_the_shelf_stops_the_job():
-    assert codes(plan(box_piece(system_id="gone")))["system-gone"].weight == "stops"
+    assert codes(plan(box_piece(system_id="gone")))["system-gone"].weight == "blocker"
 
 
 def test_a_sheet_without_basis_stops_the_job_and_weighs_nothing():
     made = plan(systems={**SHEETS, "slow-casting-epoxy": system(basis=None)})
-    assert codes(made)["no-basis"].weight == "stops" and not made.pours
+    assert codes(made)["no-basis"].weight == "blocker" and not made.pours
     assert next(stage for stage in made.stages if stage.stage == "resin").state == "stops"
 
 
@@ -156,7 +156,7 @@ def test_a_layer_deeper_than_the_rule_stops_the_job():
 
 def test_a_layer_thinner_than_the_least_needs_care():
     void = box_void(portions=[{"id": "p1", "boundaries_m": ["40 mm", "80 mm", "85 mm"]}])
-    assert codes(plan(box_piece(layering="own", voids=[void])))["too-thin"].weight == "care"
+    assert codes(plan(box_piece(layering="own", voids=[void])))["too-thin"].weight == "warning"
 
 
 def test_boundaries_left_over_from_a_deeper_void_stop_with_a_way_out():
@@ -166,7 +166,7 @@ def test_boundaries_left_over_from_a_deeper_void_stop_with_a_way_out():
 
 def test_a_portion_above_the_fill_line_stops():
     void = box_void(portions=[{"id": "a", "to_m": "200 mm"}, {"id": "b"}])
-    assert codes(plan(box_piece(voids=[void])))["over-fill-line"].weight == "stops"
+    assert codes(plan(box_piece(voids=[void])))["over-fill-line"].weight == "blocker"
 
 
 def test_a_void_that_cannot_be_stops_but_the_others_are_planned():
@@ -245,7 +245,7 @@ def test_a_batch_that_sets_in_the_cup_stops():
                 box_piece(system_id="coating-epoxy", voids=[box_void(depth="6 mm")]), {"coating-epoxy": sheet}
             )
         )["gone-before-poured"].weight
-        == "stops"
+        == "blocker"
     )
 
 

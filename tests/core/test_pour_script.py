@@ -197,6 +197,6 @@ def test_the_debrief_names_what_was_late_early_left_out_and_how_soon_a_mishap_wa
     assert [row.late_s for row in told.steps if row.id == "p1/round-1"] == [
         7 * 60
     ]  # its window closed five minutes after minute 13
-    assert next(one for one in told.says if one.code == "mishap").weight == "good"
+    assert next(one for one in told.says if one.code == "mishap").weight == "note"
     clean = debrief(script(), log((0, done("prep/wipe"))), Wording(SHOP))
     assert [one.code for one in clean.says] == ["clean"]

@@ -103,7 +103,7 @@ def test_a_high_dam_keeps_it_in():
 
 def test_a_dam_lower_than_the_overfill_stops_the_job():
     made = plan_of(box_void() | {"form": {"dam_m": "1 mm"}, "overfill_m": "2 mm"})
-    assert any(verdict.code == "dam-too-low" and verdict.weight == "stops" for verdict in made.verdicts)
+    assert any(verdict.code == "dam-too-low" and verdict.weight == "blocker" for verdict in made.verdicts)
 
 
 def ring(**changes):

@@ -76,7 +76,7 @@ def test_what_the_survey_finds_is_said(survey, code):
 
 def test_soaking_wood_stops_the_job_and_dry_wood_says_nothing():
     stopped = plan_of({"material": "oak", "moisture": "22 %"})
-    assert any(verdict.code == "too-wet" and verdict.weight == "stops" for verdict in stopped.verdicts)
+    assert any(verdict.code == "too-wet" and verdict.weight == "blocker" for verdict in stopped.verdicts)
     assert {"too-wet", "nearly-dry", "moisture-unknown"}.isdisjoint(
         codes(plan_of({"material": "oak", "moisture": "8 %"}))
     )
@@ -86,7 +86,9 @@ def test_a_surface_at_its_dew_point_stops_the_job():
     # 21.1 degC and 52 % have their dew point near 11 degC (Magnus, WMO)
     shop = workshop(room_c="21.1 C", room_humidity="52 %")
     made = plan_of({"material": "board", "surface_c": "10 C"}, shop)
-    assert any(verdict.code == "surface-near-dew" and verdict.weight == "stops" for verdict in made.verdicts)
+    assert any(
+        verdict.code == "surface-near-dew" and verdict.weight == "blocker" for verdict in made.verdicts
+    )
     assert "surface-near-dew" not in codes(plan_of({"material": "board", "surface_c": "14.5 C"}, shop))
 
 
@@ -155,7 +157,7 @@ def test_fast_resin_under_pressure_wants_warm_wood_and_vented_hollows():
     )
     assert {"warm-wood", "vent"} <= set(steps(made))
     stop = next(one for one in made.verdicts if one.code == "hollow-under-pressure")
-    assert stop.weight == "stops" and "29%" in stop.text  # Boyle: 1.013 / (1.013 + 2.5)
+    assert stop.weight == "blocker" and "29%" in stop.text  # Boyle: 1.013 / (1.013 + 2.5)
     vented = plan_of(
         {"material": "walnut", "moisture": "8 %", "done": ["vent"]},
         voids=[void],

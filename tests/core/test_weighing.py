@@ -292,7 +292,7 @@ def test_the_wrong_bottle_is_told_by_the_weight_of_a_known_volume():
         assert which_part(grams / 1000, 1e-4, 2e-6, 1e-4, ONE_TO_083).found == found
     assert which_part(0.0105, 1e-5, 4e-6, 1e-3, ONE_TO_083).found == "either"
     other = bottle_verdict(which_part(0.0955, 1e-4, 2e-6, 1e-4, ONE_TO_083), "A", ONE_TO_083, SAY)
-    assert (other.weight, other.code) == ("stops", "bottle-other") and "part B" in other.title
+    assert (other.weight, other.code) == ("blocker", "bottle-other") and "part B" in other.title
     with pytest.raises(DomainError):
         which_part(0.001, 1e-6, 4e-6, 1e-4, ONE_TO_083)
 

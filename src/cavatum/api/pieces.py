@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Temperature
+from ..core.common.verdict import Weight
 from ..core.options import compare
 from ..core.piece.document import Piece
 from ..core.plan import make_plan
@@ -48,7 +49,7 @@ class ListedPiece(BaseModel):
     mass_kg: float | None = None
     pours: int = 0
     says: str = ""
-    weight: str = "good"
+    weight: Weight = "note"
     tint: str = "#D39A3C"
     filled: float = 0.0
 

@@ -242,7 +242,7 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
         if step.taken_kg > left + 1e-9:
             said.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="mix",
                     code="bottle-held-less",
                     rule="3.4",

@@ -69,7 +69,7 @@ def _reason(stop: Verdict | None, has_pours: bool) -> str:
 
 def option_from(piece: Piece, plan: Plan) -> Option:
     """A plan made for this choice, as one line beside others."""
-    stops = [one for one in plan.verdicts if one.weight == "stops" and one.stage in ("layers", "mix")]
+    stops = [one for one in plan.verdicts if one.weight == "blocker" and one.stage in ("layers", "mix")]
     stop = stops[0] if stops else None
     totals, hottest = plan.totals, hottest_of(plan)
     return Option(

@@ -139,13 +139,13 @@ def summary_of(piece: Piece, plan: Plan) -> dict[str, Any]:
     """What the list shows of a piece; times only when its start is set."""
     rows = plan.clock.rows if plan.clock and plan.start_is_chosen else []
     totals = plan.totals
-    worst = next((verdict for verdict in plan.verdicts if verdict.weight != "good"), None)
+    worst = next((verdict for verdict in plan.verdicts if verdict.weight != "note"), None)
     return {
         "net_m3": totals.net.value if totals.net else None,
         "mass_kg": totals.mass.value if totals.mass else None,
         "pours": totals.pours,
         "says": worst.title if worst else "",
-        "weight": worst.weight if worst else "good",
+        "weight": worst.weight if worst else "note",
         "tint": piece.tint,
         "poured_at": [row.segments[0].to_at.isoformat() for row in rows if row.segments],
         "needs": [needs_of(pour) for pour in plan.pours],

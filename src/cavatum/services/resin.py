@@ -124,7 +124,7 @@ def _facts(
         in_stock=priced and all(not one.lines for one in buy),
         doubts=len(check_system(sheet)),
         typical=len(typical_fields(sheet)),
-        stops=[one.weight for one in plan.verdicts].count("stops"),
+        stops=[one.weight for one in plan.verdicts].count("blocker"),
         pressure=sheet.needs_pressure,
     )
 

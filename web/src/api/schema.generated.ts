@@ -4481,9 +4481,10 @@ export interface components {
             says?: string;
             /**
              * Weight
-             * @default good
+             * @default note
+             * @enum {string}
              */
-            weight?: string;
+            weight?: "blocker" | "warning" | "note";
             /**
              * Tint
              * @default #D39A3C
@@ -5452,7 +5453,7 @@ export interface components {
         };
         /**
          * Verdict
-         * @description weight: stops the job, needs care, good to know.
+         * @description weight: blocker (the job cannot go on), warning (needs care), note (good to know).
          *
          *     where  a JSON pointer into the piece, when one field is meant
          */
@@ -5461,7 +5462,7 @@ export interface components {
              * Weight
              * @enum {string}
              */
-            weight: "stops" | "care" | "good";
+            weight: "blocker" | "warning" | "note";
             /**
              * Stage
              * @enum {string}

@@ -174,7 +174,7 @@ function Row({ piece }: { piece: Schemas["ListedPiece"] }) {
         <span className="text-[13px] max-sm:col-span-3">
           {piece.says ? (
             <span className="text-rust font-medium">
-              {piece.weight === "stops" ? "Stops: " : "Care: "}
+              {piece.weight === "blocker" ? "Stops: " : "Care: "}
               {piece.says}
             </span>
           ) : null}

@@ -2,7 +2,7 @@
 import type { Schemas } from "../api/client";
 
 type Verdict = Schemas["Verdict"];
-const WORDS = { stops: "Stops the job", care: "Needs care", good: "Good to know" };
+const WORDS = { blocker: "Stops the job", warning: "Needs care", note: "Good to know" };
 
 export function Verdicts({
   verdicts,
@@ -17,7 +17,7 @@ export function Verdicts({
     (one) =>
       !stage ||
       one.stage === stage ||
-      one.weight === "stops" ||
+      one.weight === "blocker" ||
       (stage === "resin" && one.stage === "survey"),
   );
   if (here.length === 0) return null;
@@ -50,12 +50,12 @@ export function Shape({ weight }: { weight: Verdict["weight"] }) {
       fill="none"
       strokeWidth="1.8"
     >
-      {weight === "stops" ? (
+      {weight === "blocker" ? (
         <g className="stroke-rust">
           <path d="M6 1.500h6l4.500 4.500v6L12 16.500H6L1.500 12V6z" />
           <path d="M5.500 5.500l7 7M12.500 5.500l-7 7" />
         </g>
-      ) : weight === "care" ? (
+      ) : weight === "warning" ? (
         <g className="stroke-rust">
           <path d="M9 1.500l8 14.500H1z" />
           <path d="M9 6.500v4.500M9 13v1.300" />

@@ -33,7 +33,7 @@ def chamber_verdicts(
     if workshop.chamber_m3 is None:
         return [
             Verdict(
-                weight="good",
+                weight="note",
                 stage="clock",
                 code="chamber-unknown",
                 rule="6.2",
@@ -47,7 +47,7 @@ def chamber_verdicts(
     if hollows > room:
         return [
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="clock",
                 code="chamber-small",
                 rule="6.2",
@@ -59,7 +59,7 @@ def chamber_verdicts(
     if hollows > TIGHT * room:
         return [
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="clock",
                 code="chamber-tight",
                 rule="6.2",
@@ -77,7 +77,7 @@ def spare_verdicts(plans: Sequence[PourPlan], say: Wording) -> list[Verdict]:
     """A coat that may branch: flawless it was the last, else it was the seal."""
     return [
         Verdict(
-            weight="good",
+            weight="note",
             stage="clock",
             code="coat-may-branch",
             rule="6.3",

@@ -170,7 +170,7 @@ def window_verdicts(
             )
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="clock",
                 code="window-missed",
                 rule="6.2",
@@ -186,7 +186,7 @@ def window_verdicts(
         below = days.pours[index - 1]
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="clock",
                 code="wish-too-early",
                 rule="6.2",
@@ -200,7 +200,7 @@ def window_verdicts(
     if chosen is None:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="clock",
                 code="start-proposed",
                 rule="6.2",
@@ -213,7 +213,7 @@ def window_verdicts(
     elif chosen < now < days.pours[-1].cured_at:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="clock",
                 code="start-passed",
                 title="The start has passed",
@@ -240,7 +240,7 @@ def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Wording)
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="clock",
             code="after-due",
             rule="6.2",

@@ -118,7 +118,7 @@ def late_verdicts(
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="clock",
             code="prepare-late",
             rule="6.1",

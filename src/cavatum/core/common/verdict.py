@@ -3,18 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator
 
 from .errors import DomainError
 from .working import Data
 
 Stage = Literal["survey", "measure", "resin", "layers", "mix", "clock", "pour", "finish", "log"]
-Weight = Literal["stops", "care", "good"]
-WEIGHTS: tuple[Weight, ...] = ("stops", "care", "good")
+BEFORE_0_8 = {
+    "stops": "blocker",
+    "care": "warning",
+    "good": "note",
+}  # in plans and lists kept by releases up to 0.7
+Weight = Annotated[
+    Literal["blocker", "warning", "note"],
+    BeforeValidator(lambda value: BEFORE_0_8.get(value, value) if isinstance(value, str) else value),
+]
+WEIGHTS: tuple[Weight, ...] = ("blocker", "warning", "note")
 
 
 class Verdict(Data):
-    """weight: stops the job, needs care, good to know.
+    """weight: blocker (the job cannot go on), warning (needs care), note (good to know).
 
     where  a JSON pointer into the piece, when one field is meant
     """
@@ -32,7 +42,7 @@ class Verdict(Data):
 def refused(stage: Stage, error: DomainError, where: str = "") -> Verdict:
     """What a stage cannot take, as a verdict that stops the job."""
     return Verdict(
-        weight="stops",
+        weight="blocker",
         stage=stage,
         code=error.code,
         title=error.argument.capitalize(),

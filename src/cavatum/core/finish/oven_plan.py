@@ -24,7 +24,7 @@ def oven_of(
     if cure is None:
         return None, [
             finish_verdict(
-                "care",
+                "warning",
                 "no-cure",
                 "8.5",
                 "No oven program",
@@ -43,13 +43,15 @@ def oven_of(
         )
     except DomainError as error:
         return None, [
-            finish_verdict("care", error.code, "8.5", "No oven program", str(error), where="/finish/oven_c")
+            finish_verdict(
+                "warning", error.code, "8.5", "No oven program", str(error), where="/finish/oven_c"
+            )
         ]
     doubts = []
     if not wishes.inside and any(void.inclusions for void in piece.voids):
         doubts.append(
             finish_verdict(
-                "care",
+                "warning",
                 "inside-not-said",
                 "8.5",
                 "What is inside?",
@@ -61,7 +63,7 @@ def oven_of(
     if not made.reached:
         doubts.append(
             finish_verdict(
-                "good",
+                "note",
                 "oven-short",
                 "8.5",
                 "The oven does not finish it",

@@ -323,11 +323,11 @@ def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
         return (
             [],
             "",
-            [finish_verdict("care", error.code, "8.4", "Papers", str(error), where="/finish/papers")],
+            [finish_verdict("warning", error.code, "8.4", "Papers", str(error), where="/finish/papers")],
         )
     long = [
         finish_verdict(
-            "care",
+            "warning",
             "long-jump",
             "8.4",
             f"A long way to {one.series}{one.grade}",

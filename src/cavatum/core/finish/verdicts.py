@@ -27,7 +27,7 @@ def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say
         if gate.too_warm:
             found.append(
                 finish_verdict(
-                    "care",
+                    "warning",
                     "still-warm",
                     "8.1",
                     f"{gate.title}: still warm",
@@ -38,7 +38,7 @@ def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say
         if gate.readiness.next_s is None and gate.readiness.state != "passed":
             found.append(
                 finish_verdict(
-                    "stops",
+                    "blocker",
                     "too-slow",
                     "8.1",
                     f"{gate.title}: something is wrong",
@@ -49,7 +49,7 @@ def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say
     if wishes.surface == "oil" and piece.coats:
         found.append(
             finish_verdict(
-                "care",
+                "warning",
                 "oil-on-coat",
                 "8.4",
                 "Oil does not go into a coat",
@@ -60,7 +60,7 @@ def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say
     if wishes.least_wall_m and wishes.least_wall_m.value < THINNEST_M:
         found.append(
             finish_verdict(
-                "care",
+                "warning",
                 "thin-wall",
                 "8.6",
                 "A thin wall",

@@ -59,7 +59,7 @@ def claimed_layers(system: System) -> list[Verdict]:
         hot = "runs away" if peak > 100 and peak > cure.never_c else f"reaches about ⟦{peak:.0f} °C⟧"
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="resin",
                 code="claimed-layer-hot",
                 rule="3.2",

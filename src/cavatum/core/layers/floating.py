@@ -36,7 +36,7 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[V
     if thing.density_kg_m3 is None:
         return [
             _verdict(
-                "care",
+                "warning",
                 "float-unknown",
                 f"Does {thing.name} float?",
                 f"No density is given for {thing.name}, so it cannot be told whether it rises in pour "
@@ -53,7 +53,7 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[V
     if thing.held_down:
         return [
             _verdict(
-                "good",
+                "note",
                 "held-down",
                 f"{thing.name.capitalize()}: held down",
                 f"{text} The hold must take {hold}.",
@@ -62,7 +62,7 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[V
         ]
     return [
         _verdict(
-            "care",
+            "warning",
             "floats",
             f"{thing.name.capitalize()}: will rise",
             f"{text} From pour {number} on they float.",
@@ -82,7 +82,7 @@ def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdic
     if shape.inner_mass_kg is None:
         return [
             _verdict(
-                "care",
+                "warning",
                 "inner-unknown",
                 f"Does the inner shape of {fill.void.name} float?",
                 "Its mass is not given.",
@@ -97,7 +97,7 @@ def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdic
     if shape.held_down:
         return [
             _verdict(
-                "good",
+                "note",
                 "inner-held",
                 f"Inner shape of {fill.void.name}: held down",
                 f"{text} The hold must take {hold}.",
@@ -106,7 +106,7 @@ def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdic
         ]
     return [
         _verdict(
-            "care",
+            "warning",
             "inner-floats",
             f"The inner shape of {fill.void.name} will rise",
             text,

@@ -22,7 +22,7 @@ def not_computed(error: DomainError | None) -> Verdict:
         else "Choose the class its resin cures like, on the Shelf."
     )
     return Verdict(
-        weight="care",
+        weight="warning",
         stage="layers",
         code="heat-not-computed",
         rule="4.1",
@@ -37,7 +37,7 @@ def not_computed(error: DomainError | None) -> Verdict:
 def sheet_doubt(name: str, error: DomainError) -> Verdict:
     """Two numbers of one sheet that no resin of its class has together; the heat goes by the working time."""
     return Verdict(
-        weight="care",
+        weight="warning",
         stage="resin",
         code="sheet-contradicts-itself",
         rule="3.2",
@@ -59,7 +59,7 @@ def heat_verdicts(
     elif not sheet_allows:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="layers",
                 code="cool-but-too-deep",
                 rule="4.1",
@@ -75,7 +75,7 @@ def heat_verdicts(
     if heat.opens_s is None:
         found.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="layers",
                 code="never-sets",
                 rule="4.2",
@@ -88,7 +88,7 @@ def heat_verdicts(
     elif heat.gel_last_s is not None and heat.gel_last_s > SLOW_GEL_S:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="layers",
                 code="sets-slowly",
                 rule="4.1",
@@ -118,7 +118,7 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, s
     if heat.below_c is not None and heat.below_c > 40:
         ways = "The layer below is still hot: wait longer. Or split it."
     return Verdict(
-        weight="stops" if peak > heat.never_c else "care",
+        weight="blocker" if peak > heat.never_c else "warning",
         stage="layers",
         code="runs-away" if runs else "too-hot",
         rule="4.2",
@@ -132,7 +132,7 @@ def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float,
     """How far the room could rise before a layer passes what is wanted."""
     called, least = min(rooms, key=lambda pair: pair[1])
     return Verdict(
-        weight="care" if least - room_c < 2.0 else "good",
+        weight="warning" if least - room_c < 2.0 else "note",
         stage="layers",
         code="room-to-spare",
         rule="4.1",

@@ -22,7 +22,7 @@ def _too_deep(fill: Fill, number: int, say: Wording) -> list[Verdict]:
     allowed = allowed_depth(fill.system, fill.mass_kg)
     return [
         Verdict(
-            weight="stops",
+            weight="blocker",
             stage="layers",
             code="too-deep",
             rule="4.1",
@@ -41,7 +41,7 @@ def _too_thin(fill: Fill, number: int, say: Wording) -> list[Verdict]:
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="layers",
             code="too-thin",
             rule="4.1",

@@ -16,7 +16,7 @@ def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="measure",
             code="soak-not-counted",
             rule="2.2",
@@ -31,7 +31,7 @@ def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
         if void.wall == "wood" and void.soak_m3_m2 is None
     ] + [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="measure",
             code="soak-not-counted",
             rule="2.2",
@@ -66,7 +66,7 @@ def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     if school and not 1 / FAR_OFF < school.times < FAR_OFF:
         found.append(
             _measure(
-                "care",
+                "warning",
                 "rule-far-off",
                 f"Your rule lays {say.film(school.film.value)}",
                 f"{school.rule} is {say.film(school.film.value)}, {plainly(school.times, 2)} times the "
@@ -78,7 +78,7 @@ def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     if school and school.called:
         found.append(
             _measure(
-                "care",
+                "warning",
                 "claims-disagree",
                 "A claim that does not fit",
                 f"{school.rule} is often called {say.film(school.called.value)}; it is "
@@ -95,7 +95,7 @@ def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
         found.append(
             _measure(
-                "care",
+                "warning",
                 "notch-far-off",
                 "The spreader lays another film",
                 f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is "
@@ -107,7 +107,7 @@ def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     if plan.edge_film and plan.edge_film.value < plan.film.value / 2 and coat.run_off is None:
         found.append(
             _measure(
-                "good",
+                "note",
                 "edges-thin",
                 f"Edges of {plan.name}",
                 f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the "
@@ -138,7 +138,7 @@ def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
     if level.freeboard.value < 0 and level.overflow is not None and level.overflow.value > 0:
         found.append(
             _measure(
-                "stops",
+                "blocker",
                 "runs-over",
                 "It would run over",
                 f"As it stands, {say.volume(level.overflow.value)} would run over the low side.",
@@ -152,7 +152,7 @@ def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
         worst = max(level.corners, key=lambda one: one.shim.value)
         found.append(
             _measure(
-                "care",
+                "warning",
                 "not-level",
                 "Not level",
                 f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
@@ -174,7 +174,7 @@ def stand_verdicts(
         if void.form and void.form.dam_m and void.form.dam_m.value < over:
             found.append(
                 _measure(
-                    "stops",
+                    "blocker",
                     "dam-too-low",
                     f"The dam of {void.name} is too low",
                     f"It stands {say.length(void.form.dam_m.value)} above the rim; the overfill alone is "

@@ -59,7 +59,7 @@ def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verd
     sheet = f"the sheet has A at {ratio.density_a / 1000:.3f} and B at {ratio.density_b / 1000:.3f}"
     if test.found == part:
         return Verdict(
-            weight="good",
+            weight="note",
             stage="mix",
             code="bottle-fits",
             rule="5.1",
@@ -68,7 +68,7 @@ def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verd
         )
     if test.found == "either":
         return Verdict(
-            weight="good",
+            weight="note",
             stage="mix",
             code="bottle-open",
             rule="5.1",
@@ -78,7 +78,7 @@ def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verd
         )
     if test.found == "neither":
         return Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="bottle-neither",
             rule="3.2",
@@ -87,7 +87,7 @@ def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verd
             todo="Wrong bottle, a volume misread, or a density that is not yours: find out before you mix.",
         )
     return Verdict(
-        weight="stops",
+        weight="blocker",
         stage="mix",
         code="bottle-other",
         rule="5.1",

@@ -45,7 +45,7 @@ def _of_colour(
 ) -> list[Verdict]:
     if need.recipe is None:
         gone = Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="recipe-gone",
             rule="5.6",
@@ -69,7 +69,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verd
     if recipe.total > most * (1 + 1e-9):
         found.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="mix",
                 code="colour-over-limit",
                 rule="5.6",
@@ -90,7 +90,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verd
     if system.liquid_most and liquid > system.liquid_most.value * (1 + 1e-9):
         found.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="mix",
                 code="liquid-over-limit",
                 rule="5.6",
@@ -105,7 +105,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verd
         if one is None:
             found.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="mix",
                     code="colourant-gone",
                     rule="5.6",
@@ -117,7 +117,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verd
         elif part.share.value > one.most.value * (1 + 1e-9):
             found.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="mix",
                     code="colourant-over-own",
                     rule="5.6",
@@ -143,7 +143,7 @@ def _water(mix: Mix, need: ColourNeed, goods: Goods) -> list[Verdict]:
         based = one.water == "water-based"
         found.append(
             Verdict(
-                weight="stops" if based else "care",
+                weight="blocker" if based else "warning",
                 stage="mix",
                 code="water-in-polyurethane",
                 rule="5.6",
@@ -168,7 +168,7 @@ def _too_little(
     least = least_batch(need.recipe, workshop.scale.step_kg.value)
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="dose-too-small",
             rule="5.2",

@@ -181,7 +181,7 @@ def _coarse(task: WeighTask, step_kg: float | None, say: Wording) -> list[Verdic
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="scale-coarser",
             rule="5.2",

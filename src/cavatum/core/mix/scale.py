@@ -52,7 +52,7 @@ def doubts(
     if last.overload or last.mass_kg > most_kg:
         found.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="mix",
                 code="overload",
                 rule="5.2",
@@ -64,7 +64,7 @@ def doubts(
     if unchanged_s >= FROZEN_S and not last.overload:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="frozen",
                 rule="5.2",
@@ -78,7 +78,7 @@ def doubts(
     if jump is not None:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="jump",
                 rule="5.2",
@@ -92,7 +92,7 @@ def doubts(
     if len(units) > 1:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="unit-changed",
                 rule="5.2",

@@ -49,7 +49,7 @@ def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Wording) -> list
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="scale-too-coarse",
             rule="5.2",
@@ -74,7 +74,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
     if needed > work.time_s.value:
         found.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="mix",
                 code="gone-before-poured",
                 rule="5.5",
@@ -91,7 +91,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
         )
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="thickens-first",
                 rule="5.5",
@@ -108,7 +108,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
     elif mass > work.mass_kg.value and work.time_s.value < 4 * 3600:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="larger-than-sheet",
                 rule="5.5",
@@ -121,7 +121,7 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
     if mix.by_time:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="mix",
                 code="batches-by-time",
                 rule="5.5",
@@ -141,7 +141,7 @@ def _pump(batch: BatchPlan) -> list[Verdict]:
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="pump-too-coarse",
             rule="5.8",
@@ -159,7 +159,7 @@ def _drill(mix: Mix, workshop: Workshop) -> list[Verdict]:
     return (
         [
             Verdict(
-                weight="good",
+                weight="note",
                 stage="mix",
                 code="drill-and-thin",
                 rule="5.10",

@@ -25,7 +25,7 @@ def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Ver
     if state.off is not None and abs(state.off) > 2 * RATIO_CLOSE and state.current is None:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="mix",
                 code="off-ratio",
                 rule="5.2",
@@ -49,7 +49,7 @@ def _left_over(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict
         return []
     return [
         Verdict(
-            weight="good",
+            weight="note",
             stage="mix",
             code="over-need",
             rule="5.1",
@@ -96,7 +96,7 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
         where, out = _too_large(task, answer, nothing_else, say)
         return [
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="mix",
                 code="overshoot-too-large",
                 rule="5.1",
@@ -107,7 +107,7 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
         ]
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="mix",
             code="overshoot",
             rule="5.1",
@@ -123,7 +123,7 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
 def _too_much_colour(step: WeighStep, say: Wording) -> Verdict:
     over = step.taken_kg - step.target_kg
     return Verdict(
-        weight="care",
+        weight="warning",
         stage="mix",
         code="colour-over",
         rule="5.6",

@@ -87,7 +87,7 @@ def _mishap(one: OpenMishap, say: Wording) -> Verdict:
     took = (one.over_at - one.at).total_seconds() if one.over_at else None
     quick = took is not None and took <= QUICK_S
     return Verdict(
-        weight="good" if quick else "care",
+        weight="note" if quick else "warning",
         stage="pour",
         code="mishap",
         rule="7.2",
@@ -105,7 +105,7 @@ def _left_out(script: Script, state: RunState) -> list[Verdict]:
     ]
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="pour",
             code="test-skipped",
             rule="8.1",
@@ -127,7 +127,7 @@ def _sentences(
 ) -> list[Verdict]:
     found = [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="pour",
             code="was-late",
             rule="7.5",
@@ -140,7 +140,7 @@ def _sentences(
     ]
     found += [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="pour",
             code="was-early",
             rule="8.1",
@@ -155,7 +155,7 @@ def _sentences(
     if absurd:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="pour",
                 code="absurd",
                 rule="7.4",
@@ -167,7 +167,7 @@ def _sentences(
     if not found:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="pour",
                 code="clean",
                 title="Everything in its window",

@@ -160,7 +160,7 @@ def _date_verdicts(one: OnShelf, system: System | None, today: date, say: Wordin
         how = "its opened life is over" if opened else "its printed date is past"
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="resin",
                 code="expired",
                 rule="3.4",
@@ -174,7 +174,7 @@ def _date_verdicts(one: OnShelf, system: System | None, today: date, say: Wordin
     elif until <= today + SOON:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="resin",
                 code="expires-soon",
                 rule="3.4",
@@ -191,7 +191,7 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wordi
     if 0 < one.left_kg < LOW * one.bottle.full_kg.value:
         found.append(
             Verdict(
-                weight="good",
+                weight="note",
                 stage="resin",
                 code="nearly-empty",
                 rule="3.4",
@@ -234,7 +234,7 @@ def need_verdicts(
         if wanted > there:
             found.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="mix",
                     code=f"jug-empty-{part.lower()}",
                     rule="3.4",
@@ -248,7 +248,7 @@ def need_verdicts(
         elif wanted > there - others:
             found.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="mix",
                     code=f"jug-promised-{part.lower()}",
                     rule="3.4",

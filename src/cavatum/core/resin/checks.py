@@ -38,7 +38,7 @@ def _basis(system: System) -> list[Verdict]:
     ratio = system.ratio.as_typed or f"{plainly(system.ratio.value)}:1"
     return [
         Verdict(
-            weight="stops",
+            weight="blocker",
             stage="resin",
             code="no-basis",
             rule="3.3",
@@ -60,7 +60,7 @@ def _densities(system: System) -> list[Verdict]:
             continue
         doubts.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="resin",
                 code=f"density-{part.lower()}-doubtful",
                 rule="3.2",
@@ -93,7 +93,7 @@ def _both_ratios(system: System) -> list[Verdict]:
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="resin",
             code="ratios-disagree",
             rule="3.2",
@@ -131,7 +131,7 @@ def _mixed_density(system: System) -> list[Verdict]:
         return []
     return [
         Verdict(
-            weight="care",
+            weight="warning",
             stage="resin",
             code="mixed-density-doubtful",
             rule="3.2",
@@ -159,7 +159,7 @@ def _temperatures(system: System) -> list[Verdict]:
         if low is not None and high is not None and low.value > high.value:
             found.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="resin",
                     code="limits-crossed",
                     rule="3.2",
@@ -174,7 +174,7 @@ def _temperatures(system: System) -> list[Verdict]:
     if system.working_time.criterion == "a temperature" and system.working_time.until_c is None:
         found.append(
             Verdict(
-                weight="care",
+                weight="warning",
                 stage="resin",
                 code="criterion-open",
                 rule="3.1",
@@ -198,19 +198,19 @@ def _order_of_times(system: System) -> list[Verdict]:
     ]
     doubts = []
     if system.bond_from_s.value >= system.bond_to_s.value:
-        doubts.append(_times_verdict("stops", steps[1], steps[2], "/bond_to_s"))
+        doubts.append(_times_verdict("blocker", steps[1], steps[2], "/bond_to_s"))
     if system.tack_free_s.value < system.working_time.time_s.value:
         doubts.append(
-            _times_verdict("care", ("working time", system.working_time.time_s), steps[0], "/tack_free_s")
+            _times_verdict("warning", ("working time", system.working_time.time_s), steps[0], "/tack_free_s")
         )
     if system.demould_s.value > system.full_cure_s.value:
-        doubts.append(_times_verdict("care", steps[3], steps[4], "/demould_s"))
+        doubts.append(_times_verdict("warning", steps[3], steps[4], "/demould_s"))
     if system.light_use_s and system.light_use_s.value > system.full_cure_s.value:
-        doubts.append(_times_verdict("care", ("light use", system.light_use_s), steps[4], "/light_use_s"))
+        doubts.append(_times_verdict("warning", ("light use", system.light_use_s), steps[4], "/light_use_s"))
     if system.stir_s.value + system.rest_s.value >= system.working_time.time_s.value:
         doubts.append(
             _times_verdict(
-                "stops",
+                "blocker",
                 ("stirring and resting", system.stir_s),
                 ("the end of the working time", system.working_time.time_s),
                 "/stir_s",
@@ -250,7 +250,7 @@ def _depth_rules(system: System) -> list[Verdict]:
         if mass in seen and seen[mass] != rule.most_depth_m.value:
             doubts.append(
                 Verdict(
-                    weight="care",
+                    weight="warning",
                     stage="resin",
                     code="depth-rules-conflict",
                     rule="3.2",
@@ -266,7 +266,7 @@ def _depth_rules(system: System) -> list[Verdict]:
     if system.least_depth_m and system.least_depth_m.value > max(seen.values()):
         doubts.append(
             Verdict(
-                weight="stops",
+                weight="blocker",
                 stage="resin",
                 code="least-over-most",
                 rule="3.2",

@@ -204,7 +204,7 @@ def other_ways(
             if (
                 plan.pours
                 and _missed(plan) < missed
-                and not any(one.weight == "stops" for one in plan.verdicts)
+                and not any(one.weight == "blocker" for one in plan.verdicts)
             ):
                 found.append(
                     WayOut(

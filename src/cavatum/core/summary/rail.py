@@ -23,7 +23,7 @@ def rail_of(reports: Sequence[StageReport], verdicts: Sequence[Verdict]) -> list
 def _state(report: StageReport, is_next: bool, verdicts: Sequence[Verdict]) -> StageState:
     own = [one for one in verdicts if one.stage == report.stage]
     summary = "" if report.missing else report.summary
-    for weight, state in (("stops", "stops"), ("care", "needs you")):
+    for weight, state in (("blocker", "stops"), ("warning", "needs you")):
         worst = next((one for one in own if one.weight == weight), None)
         if worst is not None:
             return StageState.model_validate(

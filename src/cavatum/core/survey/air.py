@@ -86,4 +86,6 @@ def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
 
 
 def _room(code: str, text: str, todo: str) -> Verdict:
-    return Verdict(weight="care", stage="survey", code=code, title="Room", text=text, todo=todo, rule="1.6")
+    return Verdict(
+        weight="warning", stage="survey", code=code, title="Room", text=text, todo=todo, rule="1.6"
+    )

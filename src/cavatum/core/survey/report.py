@@ -134,7 +134,7 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Wor
     if survey.is_flat is False:
         found.append(
             _say(
-                "care",
+                "warning",
                 "not-flat",
                 "The slab is not flat",
                 "Resin stands level: a hollow spot gets deeper, a high one stays bare.",
@@ -149,7 +149,7 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Wor
         )
         found.append(
             _say(
-                "good",
+                "note",
                 "prepare",
                 f"{len(open_steps)} steps before mixing",
                 f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
@@ -170,7 +170,7 @@ def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Ver
     left = gas_volume_left(LEAST_PRESSURE_BAR)
     return [
         _say(
-            "stops",
+            "blocker",
             "hollow-under-pressure",
             f"{thing.name.capitalize()} is hollow",
             f"At {plainly(LEAST_PRESSURE_BAR)} bar (typical) the air in it keeps {left:.0%} of its "
@@ -192,7 +192,7 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     if value is None:
         return [
             _say(
-                "care",
+                "warning",
                 "moisture-unknown",
                 "How damp is the wood?",
                 "Wet wood turns resin milky and foams.",
@@ -205,7 +205,7 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     if value > DRY_ENOUGH:
         return [
             _say(
-                "stops" if measured and value > 0.18 else "care",
+                "blocker" if measured and value > 0.18 else "warning",
                 "too-wet",
                 "The wood is too wet",
                 f"{value:.1%} {how}; resin wants it below about 10 to 12 %. It would foam and turn milky.",
@@ -217,7 +217,7 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     if value > DRY_SURE or not measured:
         return [
             _say(
-                "good",
+                "note",
                 "nearly-dry",
                 "Moisture",
                 f"{value:.1%} {how}, about 10 to 12 % is the limit most work to.",
@@ -234,7 +234,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     if survey.surface_c is not None and margin < DEW_MARGIN_K:
         found.append(
             _say(
-                "stops" if margin <= 0 else "care",
+                "blocker" if margin <= 0 else "warning",
                 "surface-near-dew",
                 "The surface may be damp",
                 f"It is only {say.difference(margin)} above the dew point."
@@ -248,7 +248,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     if survey.finish == "oiled or waxed":
         found.append(
             _say(
-                "care",
+                "warning",
                 "oiled",
                 "Oil or wax on it",
                 "Resin does not bond to it and crawls away from it.",
@@ -260,7 +260,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     if survey.finish == "varnished or painted":
         found.append(
             _say(
-                "care",
+                "warning",
                 "painted",
                 "A finish is on it",
                 "Resin holds no better than the finish below it.",
@@ -272,7 +272,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     if {"silicone", "skin grease", "polish"} & set(survey.found) and "wipe" not in survey.done:
         found.append(
             _say(
-                "care",
+                "warning",
                 "fish-eyes",
                 "Craters are likely",
                 "Silicone, grease or polish makes the film draw back into craters (fish eyes).",
@@ -283,7 +283,7 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
     if survey.material == "not said":
         found.append(
             _say(
-                "care",
+                "warning",
                 "material-unknown",
                 "What is it made of?",
                 "No material is chosen for this piece.",
@@ -301,7 +301,7 @@ def _defects(survey: Survey) -> list[Verdict]:
         if one.is_through and one.treat == "note":
             found.append(
                 _say(
-                    "care",
+                    "warning",
                     "through",
                     f"{one.kind.capitalize()} goes through",
                     "Resin will run out below.",
@@ -319,7 +319,7 @@ def _defects(survey: Survey) -> list[Verdict]:
         if outside:
             found.append(
                 _say(
-                    "care",
+                    "warning",
                     "defect-outside",
                     f"{one.kind.capitalize()} lies beside the piece",
                     "Its place is beyond the length or width that was measured.",

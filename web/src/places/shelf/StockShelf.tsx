@@ -138,7 +138,7 @@ function BottleLine({
   const { units, currency } = useUnits();
   const { bottle, left_kg } = row.standing;
   const share = Math.min(left_kg / bottle.full_kg.value, 1);
-  const worst = row.verdicts.find((one) => one.weight !== "good") ?? row.verdicts[0];
+  const worst = row.verdicts.find((one) => one.weight !== "note") ?? row.verdicts[0];
   return (
     <li className="py-1.5">
       <button
@@ -166,7 +166,7 @@ function BottleLine({
           {bottle.opened_on ? `, opened ${day(bottle.opened_on)}` : ", sealed"}
           {worst ? (
             <span
-              className={`flex gap-1 items-center ${worst.weight === "good" ? "" : "text-rust font-semibold"}`}
+              className={`flex gap-1 items-center ${worst.weight === "note" ? "" : "text-rust font-semibold"}`}
             >
               <Shape weight={worst.weight} /> {worst.title}
             </span>

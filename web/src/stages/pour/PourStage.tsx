@@ -28,7 +28,7 @@ export function PourStage({ stored, plan }: StageProps) {
   });
   const open = (found.data ?? []).find((one) => !one.ended_at && !one.is_rehearsal);
   const earlier = (found.data ?? []).filter((one) => one !== open);
-  const stops = plan.verdicts.filter((one) => one.weight === "stops");
+  const stops = plan.verdicts.filter((one) => one.weight === "blocker");
 
   const begin = async (rehearse: Schemas["Practice"] | null) => {
     setBusy(true);
