@@ -141,3 +141,8 @@ def factor_of(code: str) -> Factor:
             code="no-factor",
         )
     return FACTORS[code]
+
+
+def can_be(factor: Factor, value: float) -> bool:
+    """Within what the factor can come to at all; only a share can be nothing or less."""
+    return factor.least <= value <= factor.most and (value > 0 or factor.is_share)

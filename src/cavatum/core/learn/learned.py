@@ -19,7 +19,7 @@ from ..common.workshop import Workshop
 from ..piece.document import Piece
 from ..plan_model import Plan
 from ..resin.system import LearnedPace, System
-from .factors import FACTORS, Factor, FactorCode
+from .factors import FACTORS, Factor, FactorCode, can_be
 from .observe import Observation
 from .robust import estimate
 
@@ -74,10 +74,6 @@ def learn(observations: Sequence[Observation], set_aside: Collection[tuple[str, 
     )
 
 
-def _can_be(factor: Factor, value: float) -> bool:
-    return factor.least <= value <= factor.most and (value > 0 or factor.is_share)
-
-
 def _why_not(factor: Factor, aside: bool, missing: int) -> str:
     """Why it does not go into the plan; empty where it does."""
     if aside:
@@ -86,7 +82,7 @@ def _why_not(factor: Factor, aside: bool, missing: int) -> str:
 
 
 def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> Learned | None:
-    sound = [one for one in many if _can_be(factor, one.value)]
+    sound = [one for one in many if can_be(factor, one.value)]
     out = [f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound]
     if not sound:
         return None

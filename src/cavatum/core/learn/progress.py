@@ -10,7 +10,7 @@ from datetime import datetime
 from statistics import median
 
 from ..common.working import Data
-from .factors import FACTORS, FactorCode
+from .factors import FACTORS, FactorCode, can_be
 from .learned import LEAST_RUNS
 from .observe import Observation
 from .robust import estimate
@@ -49,11 +49,7 @@ def progress(observations: Sequence[Observation]) -> Progress:
     for one in sorted(observations, key=lambda one: one.at):
         factor = FACTORS[one.code]
         before = past.setdefault((one.code, one.key), [])
-        if (
-            one.code == "pump"
-            or not factor.least <= one.value <= factor.most
-            or (one.value <= 0 and not factor.is_share)
-        ):
+        if one.code == "pump" or not can_be(factor, one.value):
             continue  # a pump's stroke has no typical value to compare with
         said = estimate(factor, one.centre, before).value if len(before) >= LEAST_RUNS else one.centre
         if len(before) >= LEAST_RUNS:
