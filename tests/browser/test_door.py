@@ -105,7 +105,7 @@ def test_from_the_shops_screen_to_a_passkey_on_the_phone_and_out_again(
         again.get_by_role("alert").or_(again.get_by_text("the invitation", exact=False)).first
     ).to_be_visible()
     shop.on("dialog", lambda dialog: dialog.accept())
-    shop.get_by_role("button", name="Put out", exact=True).click()
+    shop.get_by_role("button", name="Take access away", exact=True).click()
     expect(shop.get_by_text("Nobody has an account yet.")).to_be_visible()
     phone.reload()
     expect(phone.get_by_role("heading", name="Log in")).to_be_visible()

@@ -157,7 +157,7 @@ def test_an_overshoot_larger_than_the_cup_goes_on_in_a_larger_one_or_is_left_on_
     page.get_by_role("dialog").get_by_role("button", name="Take it").click()
     expect(page.get_by_role("button", name="It is in a larger cup now")).to_have_count(0)
     page.get_by_role("button", name="Keep the wrong ratio").click()
-    expect(page.get_by_text("Off its ratio, and left so.")).to_be_visible()
+    expect(page.get_by_text("Ratio still wrong.")).to_be_visible()
 
 
 def test_two_taps_faster_than_the_server_are_both_kept_in_their_order(open_page, scale, database_url):

@@ -131,7 +131,7 @@ def change_password(body: PasswordBody) -> RouteAnswer:
                 DomainError(
                     argument="the password",
                     value="not right",
-                    allowed="the one used until now is asked for",
+                    allowed="your current password is asked for",
                     way_out="Enter it again.",
                     code="no-entry",
                 )

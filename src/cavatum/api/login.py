@@ -93,8 +93,8 @@ def refuse_often(connection: Connection, keys: list[tuple[str, int]]) -> None:
     since = now() - WITHIN
     if any(store.tries(connection, key, since) >= most for key, most in keys):
         raise DomainError(
-            argument="the door",
-            value="tried too often",
+            argument="logging in",
+            value="tried too many times",
             allowed=f"a few tries in {WITHIN.seconds // 60} minutes are taken",
             way_out="Wait a quarter of an hour, then try again.",
             code="too-often",

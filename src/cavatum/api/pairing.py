@@ -96,7 +96,7 @@ def enter_pairing(body: EnterBody) -> RouteAnswer:
         if tries.tries(connection, CODES, now() - timedelta(minutes=1)) >= TRIES_A_MINUTE:
             raise DomainError(
                 argument="code",
-                value="tried too often",
+                value="tried too many times",
                 allowed=f"at most {TRIES_A_MINUTE} a minute",
                 way_out="Wait a minute, then try again.",
                 code="too-often",

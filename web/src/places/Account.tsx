@@ -121,7 +121,7 @@ export function Account() {
             </span>
             {one.is_this ? null : (
               <button className="quiet" onClick={() => void doing(() => endEntry(one.id))}>
-                Put out
+                Log out
               </button>
             )}
           </li>
@@ -132,7 +132,7 @@ export function Account() {
           className="quiet mt-1"
           onClick={() => void doing(() => endOtherEntries(), "Only this browser is in now.")}
         >
-          Put out all others
+          Log out everywhere else
         </button>
       ) : null}
       <h2 className="mt-6">Passkeys</h2>

@@ -160,7 +160,7 @@ function Join({ secret }: { secret: string }) {
     <Leaf title={asked.again ? `A new password, ${asked.name}` : `Come into ${asked.workshop}`}>
       <p className="mt-2 text-[15px]">
         {asked.again
-          ? `For the account ${asked.email} in ${asked.workshop}. Every browser that is logged in with it is put out.`
+          ? `For the account ${asked.email} in ${asked.workshop}. Every browser that is logged in with it is logged out.`
           : `You come in as ${asked.role}: ${MAY[asked.role]}.`}
       </p>
       <form className="mt-4 grid gap-4" onSubmit={join.go}>

@@ -129,7 +129,7 @@ export function People() {
                     void doing(() => putOutPerson(one.account_id))
                   }
                 >
-                  Put out
+                  Take access away
                 </button>
               </li>
             ))}

@@ -137,7 +137,7 @@ export function Phones() {
                         void endPhone(one.id).then(() => client.invalidateQueries({ queryKey: ["phones"] }))
                       }
                     >
-                      Put out
+                      Take access away
                     </button>
                   </li>
                 ))}

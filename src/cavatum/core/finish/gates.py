@@ -179,8 +179,8 @@ def _says(last: Result | None, chance: float, when: float | None, then: float | 
         last or "", "Not tested. "
     )
     if when <= now + 60:
-        return f"{head}Test it now: it passes with about {chance:.0%}."
-    return f"{head}Test when it is worth it: it passes then with about {then:.0%}."
+        return f"{head}Test it now. Chance of passing: about {chance:.0%}."
+    return f"{head}Chance of passing at the best time to test: about {then:.0%}."
 
 
 def _quantile(weight: np.ndarray, share: float) -> float:

@@ -56,7 +56,7 @@ def claimed_layers(system: System) -> list[Verdict]:
         peak = _peak(rule.most_depth_m.value, cure)
         if peak <= cure.wanted_c:
             continue
-        hot = "runs away" if peak > 100 and peak > cure.never_c else f"reaches about ⟦{peak:.0f} °C⟧"
+        hot = "overheats" if peak > 100 and peak > cure.never_c else f"reaches about ⟦{peak:.0f} °C⟧"
         found.append(
             Verdict(
                 weight="warning",

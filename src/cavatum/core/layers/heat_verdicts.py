@@ -104,7 +104,11 @@ def heat_verdicts(
 def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, say: Wording) -> Verdict:
     peak = heat.peak.value
     runs = peak > max(RUNAWAY_C, heat.never_c)
-    about = f"over {say.temperature(RUNAWAY_C)}: it runs away" if runs else f"about {say.temperature(peak)}"
+    about = (
+        f"over {say.temperature(RUNAWAY_C)}: it overheats out of control"
+        if runs
+        else f"about {say.temperature(peak)}"
+    )
     conflict = (
         " The sheet allows this depth at this mass, but not in this mould and room." if sheet_allows else ""
     )
@@ -122,7 +126,7 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, s
         stage="layers",
         code="runs-away" if runs else "too-hot",
         rule="4.2",
-        title=f"{called.capitalize()} {'runs away' if runs else 'gets too hot'}",
+        title=f"{called.capitalize()} {'overheats out of control' if runs else 'gets too hot'}",
         text=text,
         todo=ways,
     )

@@ -158,12 +158,12 @@ def _over_the_step(base: Live, task: WeighTask, state: WeighState, gross: float,
                 "tone": "taken out",
                 "taken_out": state.steps[0].key,
                 "can_take": rest,
-                "says": f"Less than before: taken out of {state.steps[0].name} again?",
+                "says": f"The weight went down. Did you take some {state.steps[0].name} out?",
             }
         )
     if net < lifted:
         return with_net.model_copy(
-            update={"tone": "lifted", "says": "Less than before: is the cup off? Put it back."}
+            update={"tone": "lifted", "says": "The weight went down. Is the cup off the scale? Put it back."}
         )
     return _while_pouring(with_net, step, net, rest)
 

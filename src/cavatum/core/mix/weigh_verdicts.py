@@ -29,10 +29,9 @@ def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Ver
                 stage="mix",
                 code="off-ratio",
                 rule="5.2",
-                title="Off its ratio, and left so",
+                title="Ratio still wrong",
                 text=f"Part A is {abs(state.off):.1%} too {'much' if state.off > 0 else 'little'} for "
-                "part B. Off-ratio resin stays sticky for "
-                f"good.",
+                "part B. Off-ratio resin stays sticky for good.",
                 todo="Put it right before it is stirred, or keep it for something that does not matter.",
             )
         )
@@ -129,9 +128,8 @@ def _too_much_colour(step: WeighStep, say: Wording) -> Verdict:
         rule="5.6",
         title=f"Too much {step.name}",
         text=f"{say.mass(over)} more than the recipe asks for. Colour cannot be taken out.",
-        todo=f"To get the recipe's colour back the cup would need {over / step.target_kg:.0%} more clear "
-        "mix; otherwise leave it: the record "
-        f"holds what went in."
+        todo=f"To match the recipe, add {over / step.target_kg:.0%} more clear mix; or keep the new colour: "
+        "the record holds what went in."
         if step.target_kg > 0
         else "The record holds what went in.",
     )

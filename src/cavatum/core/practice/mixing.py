@@ -125,7 +125,7 @@ POUR = BenchStep(
     code="pour",
     title="Pour {batch}",
     text="{what}",
-    why="Poured out it stays cool; in the cup it runs away.",
+    why="Poured out it stays cool; in the cup it overheats.",
     rule="5.5",
 )
 

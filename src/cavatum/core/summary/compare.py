@@ -129,7 +129,7 @@ def _left_over(one: Facts, say: Wording) -> str:
 
 def _heat_against(one: Facts, say: Wording) -> str:
     if one.runs_away:
-        return "a layer runs away"
+        return "a layer overheats"
     if one.peak_c is None or one.wanted_c is None or one.peak_c <= one.wanted_c:
         return ""
     return f"gets to {say.temperature(one.peak_c)}, over the {say.temperature(one.wanted_c)} wanted"

@@ -80,7 +80,7 @@ export function LayerTable({ plan, voidId, preview }: { plan: Plan; voidId: stri
                       <Fig
                         figure={layer.heat.peak}
                         plan={plan}
-                        as={layer.heat.runs_away ? { number: "runs away", unit: "" } : undefined}
+                        as={layer.heat.runs_away ? { number: "overheats", unit: "" } : undefined}
                       />
                       , wanted to {degrees(layer.heat.wanted_c, units)}
                     </>

@@ -54,7 +54,7 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
                   {option.peak_c != null ? (
                     <span className={option.too_hot ? "text-rust font-semibold" : ""}>
                       {" "}
-                      · {option.runs_away ? "runs away" : `to ${degrees(option.peak_c, units)}`}
+                      · {option.runs_away ? "overheats" : `to ${degrees(option.peak_c, units)}`}
                     </span>
                   ) : (
                     ""

@@ -81,8 +81,9 @@ export function MixSheet() {
                   Stir {minutes(batch.stir_s)}, scrape walls, bottom and stick
                   {batch.stir_again_s
                     ? `; clean cup, clean stick, ${minutes(batch.stir_again_s)} more`
-                    : ""}. {batch.rest_s ? `Rest ${minutes(batch.rest_s)}. ` : ""}Pour within{" "}
-                  <b>{minutes(batch.pour_within.value)}</b>. Leave the last film in the cup.
+                    : ""}. {batch.rest_s ? `Rest ${minutes(batch.rest_s)}. ` : ""}Poured out within{" "}
+                  <b>{minutes(batch.pour_within.value)}</b> of the end of stirring
+                  {batch.rest_s ? ", rest included" : ""}. Leave what clings to the cup.
                 </p>
               </div>
             ))}

@@ -29,7 +29,7 @@ export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
         </b>{" "}
         from the first stir: {pot.why}.
         {pot.gel_s
-          ? ` Left in the cup it gels after ${at(pot.gel_s)} and is ${degrees(pot.hottest_c, units)} hot by then: spread out what is left over.`
+          ? ` If left in the cup, it gels in ${at(pot.gel_s)} and reaches ${degrees(pot.hottest_c, units)}: spread out what is left over.`
           : ""}
       </p>
       <svg

@@ -131,7 +131,7 @@ function Option({
           <Cell name="peak" strong={hot}>
             {typeof facts.peak_c === "number" ? (
               facts.runs_away ? (
-                "runs away"
+                "overheats"
               ) : (
                 <>
                   {degrees(facts.peak_c)}

@@ -318,8 +318,8 @@ function AllIn({ weighing: { task, state } }: { weighing: Weighing }) {
         {task.stir_again_s
           ? ` Into a clean cup, with a clean stick: stir ${minutes(task.stir_again_s)} more.`
           : ""}{" "}
-        {task.rest_s ? `Rest ${minutes(task.rest_s)}.` : "No rest."} Pour within {minutes(task.pour_within_s)}
-        .
+        {task.rest_s ? `Rest ${minutes(task.rest_s)}.` : "No rest."} Poured out within{" "}
+        {minutes(task.pour_within_s)} of the end of stirring{task.rest_s ? ", rest included" : ""}.
       </p>
     </div>
   );
