@@ -35,6 +35,7 @@ createRoot(document.getElementById("root")!).render(
   </StrictMode>,
 );
 
-// Keeps pages and the open run at hand without the network; only where the browser allows it (loopback or HTTPS).
+// Keeps pages and the open run at hand without the network; only where the browser allows it (loopback or
+// HTTPS).
 if (import.meta.env.PROD && "serviceWorker" in navigator)
   void navigator.serviceWorker.register("/sw.js").catch(() => undefined);

@@ -1,4 +1,5 @@
-/** Changes to the workshop and to what is on the shelf: one after the other, each made on what the one before it has left.
+/** Changes to the workshop and to what is on the shelf: one after the other, each made on what the one
+ *  before it has left.
  *  Two fields typed one soon after the other never undo each other, however slowly the server answers. */
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
@@ -29,7 +30,8 @@ function inOrder<R>(line: string, work: () => Promise<R>): Promise<R> {
   return next;
 }
 
-/** before: the thing as the person saw it, null for a new one; newest: as the cache has it when its turn comes. */
+/** before: the thing as the person saw it, null for a new one; newest: as the cache has it when its turn
+ *  comes. */
 function useChange() {
   const client = useQueryClient();
   return useCallback(

@@ -1,4 +1,5 @@
-/** Talks to /api/v1: adds the CSRF token, turns problem details into one error type. Parses nothing of the trade. */
+/** Talks to /api/v1: adds the CSRF token, turns problem details into one error type. Parses nothing of the
+ *  trade. */
 import type { components } from "./schema.generated";
 
 export type Schemas = components["schemas"];
@@ -10,7 +11,8 @@ export class Refused extends Error {
   constructor(readonly problem: Schemas["Problem"]) {
     super(problem.detail);
   }
-  /** The complaint about one field, by the end of its JSON pointer; without any pointer match the first one. */
+  /** The complaint about one field, by the end of its JSON pointer; without any pointer match the first
+   *  one. */
   about(pointer: string): FieldProblem | undefined {
     return this.problem.problems?.find((one) => one.pointer.endsWith(pointer));
   }

@@ -1,5 +1,7 @@
-/** What was done on this device and the server has not yet answered for, in the order it was done. One outbox for the taps of a run and
- *  for what is taken at the scale: kept in IndexedDB, so that it outlives the page, the browser and a dead battery. Where the device keeps
+/** What was done on this device and the server has not yet answered for, in the order it was done. One
+ *  outbox for the taps of a run and
+ *  for what is taken at the scale: kept in IndexedDB, so that it outlives the page, the browser and a
+ *  dead battery. Where the device keeps
  *  nothing (storage full or forbidden) entries live as long as the page does, and `isKept` says so. */
 import { useCallback, useEffect, useRef, useState } from "react";
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";

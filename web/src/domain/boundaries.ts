@@ -42,7 +42,8 @@ export function layersOf(plan: Plan, voidId: string) {
   return plan.pours.flatMap((pour) => pour.layers).filter((layer) => layer.void_id === voidId);
 }
 
-/** The piece with every portion's boundaries written down as planned, the moved one changed: the person's own split. */
+/** The piece with every portion's boundaries written down as planned, the moved one changed: the person's
+ *  own split. */
 export function withBoundary(
   piece: Piece,
   plan: Plan,

@@ -3,7 +3,8 @@
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 
-/** `now` with what differs between `before` and `after`; where all three are lists of one length, place by place. */
+/** `now` with what differs between `before` and `after`; where all three are lists of one length, place by
+ *  place. */
 export function carried<T>(before: T, after: T, now: T): T {
   if (Object.is(before, after)) return now;
   if (isRecord(before) && isRecord(after) && isRecord(now)) {

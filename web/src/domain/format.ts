@@ -124,7 +124,8 @@ export function film(value: number): string {
   return `${two(value * 1000)} mm · ${two((value / INCH) * 1000)} mil`;
 }
 
-/** The weight as the scale shows it: always grams (to the step) beside ounces, where a mistake would cost a batch. */
+/** The weight as the scale shows it: always grams (to the step) beside ounces, where a mistake would cost a
+ *  batch. */
 export function onTheScale(kg: number): { grams: string; ounces: string } {
   return { grams: (kg * 1000).toFixed(1), ounces: `${((kg / POUND) * 16).toFixed(2)} oz wt` };
 }

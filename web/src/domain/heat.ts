@@ -1,4 +1,5 @@
-/** Heat as the server sent it, read at the time cursor; colours for drawing. No rule of the trade is in here. */
+/** Heat as the server sent it, read at the time cursor; colours for drawing. No rule of the trade is in
+ *  here. */
 import type { Schemas } from "../api/client";
 import type { Plan } from "../api/queries";
 

@@ -1,4 +1,5 @@
-/** The browser's side of passkeys: the server's question to the device, and its answer, as JSON. No rule is here: the server checks the answer. */
+/** The browser's side of passkeys: the server's question to the device, and its answer, as JSON. No rule is
+ *  here: the server checks the answer. */
 
 type Json = Record<string, unknown>;
 

@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import found from "../../../tests/examples/runs.json";
 import { fold, look, type Kept, type Script } from "./run";
 
-// The same file that tests/core/test_run_state.py holds against the core's fold: both reducers have to agree on every line of it.
+// The same file that tests/core/test_run_state.py holds against the core's fold: both reducers have to agree
+// on every line of it.
 interface Examples {
   script: Script;
   logs: Record<string, Kept[]>;

@@ -1,5 +1,7 @@
-/** What a log of events makes of a run's script: the same fold as core/pour/state.py, so that a phone out of reach goes on by itself.
- *  No rule of the trade is in it: windows, waits and words come with the script. tests/examples/runs.json is read by both. */
+/** What a log of events makes of a run's script: the same fold as core/pour/state.py, so that a phone out
+ *  of reach goes on by itself.
+ *  No rule of the trade is in it: windows, waits and words come with the script. tests/examples/runs.json
+ *  is read by both. */
 import type { Schemas } from "../api/client";
 
 export type Script = Schemas["Script"];

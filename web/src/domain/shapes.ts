@@ -1,4 +1,5 @@
-/** The kinds of hollow a person can measure: names, their readings in the order of measuring, and how to draw them small. */
+/** The kinds of hollow a person can measure: names, their readings in the order of measuring, and how to
+ *  draw them small. */
 import type { Void } from "../api/queries";
 
 export type Shape = Void["shape"];

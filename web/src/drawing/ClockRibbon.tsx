@@ -1,4 +1,5 @@
-/** The clock: layers or pieces as bars on a time axis, nights shaded, windows outlined, hands-on pins, a time cursor. */
+/** The clock: layers or pieces as bars on a time axis, nights shaded, windows outlined, hands-on pins, a
+ *  time cursor. */
 import { scaleTime } from "d3-scale";
 import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";

@@ -1,4 +1,5 @@
-/** A coat over a break line: films stacked, thick against each other as they are, the board below them cut short. */
+/** A coat over a break line: films stacked, thick against each other as they are, the board below them cut
+ *  short. */
 import type { Schemas } from "../api/client";
 import type { Piece, Plan } from "../api/queries";
 import { layersOf } from "../domain/boundaries";

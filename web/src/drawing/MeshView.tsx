@@ -1,4 +1,5 @@
-/** A mesh in three dimensions with its fill level and layers, loaded only when it is wanted. Turns by drag or arrow keys. */
+/** A mesh in three dimensions with its fill level and layers, loaded only when it is wanted. Turns by drag
+ *  or arrow keys. */
 import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { Schemas } from "../api/client";
@@ -77,7 +78,8 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
   renderer.localClippingEnabled = true;
   renderer.setSize(box.clientWidth, box.clientHeight);
   box.replaceChildren(renderer.domElement);
-  const [sx, sy, sz] = mesh.size_m.map((side) => side * 1000) as [number, number, number]; // in mm: EdgesGeometry joins corners nearer than 1e-4
+  // in mm: EdgesGeometry joins corners nearer than 1e-4
+  const [sx, sy, sz] = mesh.size_m.map((side) => side * 1000) as [number, number, number];
   const scene = new THREE.Scene();
   scene.up.set(0, 0, 1);
   const alongX = sx >= sy;
@@ -113,7 +115,8 @@ function draw(box: HTMLDivElement, mesh: Schemas["MeshPreview"], levels: number[
     scene.add(new THREE.Mesh(flat, new THREE.MeshLambertMaterial({ color: colour, clippingPlanes: band })));
     scene.add(cutFace(alongX, alongX ? sy : sx, from, to, colour));
   });
-  // The cut face is filled only where the solid is: its back faces counted up, its front faces down, in the stencil.
+  // The cut face is filled only where the solid is: its back faces counted up, its front faces down, in the
+  // stencil.
   for (const [side, step] of [
     [THREE.BackSide, THREE.IncrementWrapStencilOp],
     [THREE.FrontSide, THREE.DecrementWrapStencilOp],

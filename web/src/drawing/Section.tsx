@@ -1,4 +1,5 @@
-/** The section: a side cut to scale from computed data, layers with movable boundaries, and the strips beside it. */
+/** The section: a side cut to scale from computed data, layers with movable boundaries, and the strips
+ *  beside it. */
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
@@ -243,7 +244,8 @@ export function Section({
   );
 }
 
-/** A block of the form's material with the real cut taken out of it: what is inside of a ring's hole is solid again. */
+/** A block of the form's material with the real cut taken out of it: what is inside of a ring's hole is
+ *  solid again. */
 function CutWall({
   section,
   rings,

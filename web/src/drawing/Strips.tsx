@@ -1,4 +1,5 @@
-/** Beside the section, on the same heights: what each layer weighs and how hot it gets, or its depth against the sheet's. */
+/** Beside the section, on the same heights: what each layer weighs and how hot it gets, or its depth
+ *  against the sheet's. */
 import type { Schemas } from "../api/client";
 import type { Plan } from "../api/queries";
 import { layersOf, volumeAt } from "../domain/boundaries";
@@ -18,7 +19,8 @@ interface StripsProps {
   tall: number;
 }
 
-/** To weigh, and how hot it gets against what is wanted, on the same heights as the section. Where heat is not computed: the depth against the sheet's. */
+/** To weigh, and how hot it gets against what is wanted, on the same heights as the section. Where heat is
+ *  not computed: the depth against the sheet's. */
 export function Strips({ plan, section, rows, provisional, moved, bands, pending, tall }: StripsProps) {
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);

@@ -1,4 +1,5 @@
-/** Own small drawings of what goes wrong, as a cut through the piece or a look at it: recognised before they are read. */
+/** Own small drawings of what goes wrong, as a cut through the piece or a look at it: recognised before
+ *  they are read. */
 import type { ReactNode } from "react";
 
 const HOLLOW = "M8 14v34a4 4 0 0 0 4 4h72a4 4 0 0 0 4-4V14";

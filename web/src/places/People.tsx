@@ -1,4 +1,5 @@
-/** Who may come in: people and their roles, links for new ones, tokens for scripts, and what was done about it. For the owner. */
+/** Who may come in: people and their roles, links for new ones, tokens for scripts, and what was done about
+ *  it. For the owner. */
 import {
   changePerson,
   endInvitation,

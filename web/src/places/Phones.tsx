@@ -1,4 +1,5 @@
-/** Phones and the wall: let a device in for a bounded time, see who is in, and what the certificate is about, in plain words. */
+/** Phones and the wall: let a device in for a bounded time, see who is in, and what the certificate is
+ *  about, in plain words. */
 import { endPhone, listPhones, offerPairing } from "../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";

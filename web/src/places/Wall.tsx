@@ -1,4 +1,5 @@
-/** The page left open on the shop's wall: what is next, counted down, large; what is curing, hot or waiting; alarms of every pour. */
+/** The page left open on the shop's wall: what is next, counted down, large; what is curing, hot or
+ *  waiting; alarms of every pour. */
 import { sendRunEvents } from "../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";

@@ -1,4 +1,5 @@
-/** Edits of one piece: shown at once, saved in order with a version check, refused ones given back to their field. */
+/** Edits of one piece: shown at once, saved in order with a version check, refused ones given back to their
+ *  field. */
 import { redoPiece, savePiece, undoPiece } from "../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";

@@ -1,4 +1,5 @@
-/** Figures that follow a drag: the server is asked for the latest position only, and the latest answer wins. */
+/** Figures that follow a drag: the server is asked for the latest position only, and the latest answer
+ *  wins. */
 import { tryPlan } from "../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { Piece, Plan } from "../api/queries";
@@ -10,7 +11,8 @@ export interface Moved {
   at: number;
 }
 
-/** Where a dragged boundary is. Apart from the other state, so that each step of a drag renders the drawing and nothing else. */
+/** Where a dragged boundary is. Apart from the other state, so that each step of a drag renders the drawing
+ *  and nothing else. */
 export class DraggedBoundary {
   private moved: Moved | null = null;
   private readonly heard = new Set<() => void>();
@@ -89,7 +91,8 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     [piece, plan, voidId, ask, edits, dragged],
   );
 
-  /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it back. */
+  /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it
+   *  back. */
   const trial = useCallback(async (tried: { piece: Piece; room_c: number | null } | null) => {
     setProblem("");
     const number = ++turn.current;

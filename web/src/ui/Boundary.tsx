@@ -1,4 +1,5 @@
-/** Catches what goes wrong while a place is drawn: the rest of the page stays, what was typed there is shown again, and there is a way on. */
+/** Catches what goes wrong while a place is drawn: the rest of the page stays, what was typed there is
+ *  shown again, and there is a way on. */
 import { Component, type ReactNode } from "react";
 
 interface Typed {

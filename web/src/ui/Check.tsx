@@ -1,4 +1,5 @@
-/** A box to tick that shows the tick at once, while the edit is still on its way; when the edit is refused it goes back. */
+/** A box to tick that shows the tick at once, while the edit is still on its way; when the edit is refused
+ *  it goes back. */
 import { useEffect, useState, type ReactNode } from "react";
 
 interface Props {

@@ -1,4 +1,5 @@
-/** One field for a spoken quantity: keeps what was typed, shows what was understood, says at the field what is wrong. */
+/** One field for a spoken quantity: keeps what was typed, shows what was understood, says at the field what
+ *  is wrong. */
 import { useEffect, useId, useRef, useState } from "react";
 import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";

@@ -1,4 +1,5 @@
-/** Alarms of an open page: sound, vibration and a flash over the whole screen, until somebody says it was heard. */
+/** Alarms of an open page: sound, vibration and a flash over the whole screen, until somebody says it was
+ *  heard. */
 import { useEffect, useRef, useState } from "react";
 
 export interface Ringing {

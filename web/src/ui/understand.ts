@@ -14,7 +14,8 @@ export function readingOf(found: Understood, origin: Reading["origin"] = "measur
   return { value: found.value, as_typed: found.as_typed, origin, spread: found.spread ?? null };
 }
 
-/** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are left out. */
+/** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are
+ *  left out. */
 export async function understandAll(
   fields: { key: string; kind: string }[],
   texts: Record<string, string>,

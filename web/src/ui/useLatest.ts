@@ -1,4 +1,5 @@
-/** The newest value for handlers that were set up earlier: read it in events and timers, never while rendering. */
+/** The newest value for handlers that were set up earlier: read it in events and timers, never while
+ *  rendering. */
 import { useLayoutEffect, useRef, type RefObject } from "react";
 
 export function useLatest<T>(value: T): RefObject<T> {

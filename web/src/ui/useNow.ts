@@ -11,7 +11,8 @@ export function useNow(everyMs: number): number {
   return now;
 }
 
-/** The server's clock carried on by this device from the answer that came at `fetchedAt` [ms]; the device's own without one. */
+/** The server's clock carried on by this device from the answer that came at `fetchedAt` [ms]; the device's
+ *  own without one. */
 export function useServerNow(server: string | undefined, fetchedAt: number, everyMs: number): number {
   const now = useNow(everyMs);
   return server ? +new Date(server) + Math.max(now - fetchedAt, 0) : now;

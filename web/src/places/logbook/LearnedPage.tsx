@@ -1,4 +1,5 @@
-/** What the runs taught: each value with its band, the runs it rests on, and whether foretelling got better. */
+/** What the runs taught: each value with its band, the runs it rests on, and whether foretelling got
+ *  better. */
 import { listTrials, readLearned, setAside } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { scaleLinear, scaleLog } from "d3-scale";

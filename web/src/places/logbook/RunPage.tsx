@@ -60,7 +60,10 @@ export function Compare() {
     ["left over", (one) => some(one.leftover_kg, "mass")],
     ["hottest foretold", (one) => some(hottest(one, "peak_predicted_c"), "temperature")],
     ["hottest read", (one) => some(hottest(one, "peak_measured_c"), "temperature")],
-    ["took, of the time foretold", (one) => one.pours.map((pour) => pour.pace?.toFixed(2) ?? "–").join(", ")],
+    [
+      "took, of the time predicted",
+      (one) => one.pours.map((pour) => pour.pace?.toFixed(2) ?? "–").join(", "),
+    ],
     [
       "tests",
       (one) =>

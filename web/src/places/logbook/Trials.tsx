@@ -1,4 +1,5 @@
-/** Small trials side by side with the least resin that still tells them apart; the better one is kept as one's own rule. */
+/** Small trials side by side with the least resin that still tells them apart; the better one is kept as
+ *  one's own rule. */
 import { judgeTrial, listTrials, planTrial, removeTrial } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";

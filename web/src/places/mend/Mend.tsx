@@ -1,4 +1,5 @@
-/** Mend: what is seen, two or three questions, what it comes from by this very record, and the way back as a plan. */
+/** Mend: what is seen, two or three questions, what it comes from by this very record, and the way back as
+ *  a plan. */
 import { diagnose, listRuns, readMendTable } from "../../api/operations.generated";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";

@@ -1,4 +1,5 @@
-/** Colours: recipes by weight (scaled, mixed of two, repeated from a record, swatch and opacity), and the colourants they are made of. */
+/** Colours: recipes by weight (scaled, mixed of two, repeated from a record, swatch and opacity), and the
+ *  colourants they are made of. */
 import {
   blendRecipes,
   listAllWeighings,

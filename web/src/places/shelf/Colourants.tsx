@@ -1,4 +1,5 @@
-/** Pigments, dyes, flakes, glitters and fillers: density, size, limit, water, one drop calibrated by weighing. */
+/** Pigments, dyes, flakes, glitters and fillers: density, size, limit, water, one drop calibrated by
+ *  weighing. */
 import { calibrateDrops, readGoodsClasses, retireGood } from "../../api/operations.generated";
 import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";

@@ -1,4 +1,5 @@
-/** Stock and buying: bottles with what is left, what plans reserve, and the cheapest kits for the pieces that are ticked. */
+/** Stock and buying: bottles with what is left, what plans reserve, and the cheapest kits for the pieces
+ *  that are ticked. */
 import {
   bringBackBottle,
   planPurchase,

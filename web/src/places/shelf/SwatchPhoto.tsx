@@ -1,4 +1,5 @@
-/** A swatch's photo with the printed grey patch in it: two taps, and its colour is known under any even light, so that a repeat can be laid beside it. */
+/** A swatch's photo with the printed grey patch in it: two taps, and its colour is known under any even
+ *  light, so that a repeat can be laid beside it. */
 import { readSwatch } from "../../api/operations.generated";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";

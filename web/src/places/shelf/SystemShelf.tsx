@@ -1,4 +1,5 @@
-/** The resin systems: a sheet in the order sheets are printed, each value with its origin, doubts explained, a change making a new version. */
+/** The resin systems: a sheet in the order sheets are printed, each value with its origin, doubts
+ *  explained, a change making a new version. */
 import {
   addSystem,
   confirmSystem,

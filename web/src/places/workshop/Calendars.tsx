@@ -1,4 +1,5 @@
-/** Calendars: the hands-on moments as a feed or a file; busy times taken in from a file, so that nothing is planned into them. */
+/** Calendars: the hands-on moments as a feed or a file; busy times taken in from a file, so that nothing is
+ *  planned into them. */
 import { readFeedAddress, renewFeedAddress, takeInBusy } from "../../api/operations.generated";
 import { useChangeWorkshop } from "../../api/changes";
 import { useQuery, useQueryClient } from "@tanstack/react-query";

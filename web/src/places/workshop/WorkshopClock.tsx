@@ -1,4 +1,5 @@
-/** All pieces planned together: who may move, what came of it and why, what clashes and what gives room; calendars in and out. */
+/** All pieces planned together: who may move, what came of it and why, what clashes and what gives room;
+ *  calendars in and out. */
 import { askForSchedule, endJob, keepStarts, readSchedule } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";

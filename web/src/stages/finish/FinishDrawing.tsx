@@ -1,4 +1,5 @@
-/** The days of finishing: when each test is likely to be passed, what is done in which order, the ladder of grits, the oven. */
+/** The days of finishing: when each test is likely to be passed, what is done in which order, the ladder of
+ *  grits, the oven. */
 import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../../api/client";
 import type { Stored } from "../../api/queries";

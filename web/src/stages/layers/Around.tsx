@@ -1,4 +1,5 @@
-/** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until somebody says. */
+/** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until
+ *  somebody says. */
 import type { Present } from "../../api/client";
 import { useGoods, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";

@@ -109,7 +109,7 @@ export function EarlyOrLate({ plan, voidId }: Pick<StageProps, "plan" | "voidId"
             </svg>
             <p className="text-[12.5px] text-slate">
               {early
-                ? `Still after ${text(early.after_s, "duration", units)} it would ${early.runs_away ? "run away" : `reach ${degrees(early.peak_c, units)}`}: the layer below keeps its heat in.`
+                ? `Still after ${text(early.after_s, "duration", units)} it would ${early.runs_away ? "overheat" : `reach ${degrees(early.peak_c, units)}`}: the layer below keeps its heat in.`
                 : "Too early it stays cool here, but the layers mix and things sink through."}
               {closes === null
                 ? ""

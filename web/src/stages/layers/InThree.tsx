@@ -1,4 +1,5 @@
-/** The form itself in three dimensions: a longer run beside the plan's column, with the middle cut coloured by how hot it gets. */
+/** The form itself in three dimensions: a longer run beside the plan's column, with the middle cut coloured
+ *  by how hot it gets. */
 import { endJob } from "../../api/operations.generated";
 import { useState } from "react";
 import { useQueryClient } from "@tanstack/react-query";

@@ -1,4 +1,5 @@
-/** A probe's log laid over the prediction, what refitting to it would change, and keeping that for this resin. */
+/** A probe's log laid over the prediction, what refitting to it would change, and keeping that for this
+ *  resin. */
 import { changeSystem, layProbeOver } from "../../api/operations.generated";
 import { useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";

@@ -1,4 +1,5 @@
-/** What if the room were warmer, the mould another, the start later? Tried on the whole page; kept only when asked. */
+/** What if the room were warmer, the mould another, the start later? Tried on the whole page; kept only
+ *  when asked. */
 import type { Present } from "../../api/client";
 import { useEffect, useState } from "react";
 import { useShelf, type Piece } from "../../api/queries";

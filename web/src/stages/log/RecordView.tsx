@@ -1,4 +1,5 @@
-/** A run in figures: planned and used, measured over predicted, tests, what went wrong, and every entry with those taken back. */
+/** A run in figures: planned and used, measured over predicted, tests, what went wrong, and every entry
+ *  with those taken back. */
 import { readRecord } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";

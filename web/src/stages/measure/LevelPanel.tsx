@@ -1,4 +1,5 @@
-/** How level it stands: two angles typed, read by this phone's sensor or by the workshop's level, and which corner to raise. */
+/** How level it stands: two angles typed, read by this phone's sensor or by the workshop's level, and which
+ *  corner to raise. */
 import { readLevel } from "../../api/operations.generated";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
@@ -181,7 +182,8 @@ function Corners({ corners, units }: { corners: Schemas["Corner"][]; units: "met
   );
 }
 
-/** Steady for a second, then read: the mean of what the sensor sends. Phones give the sensor to secure pages only. */
+/** Steady for a second, then read: the mean of what the sensor sends. Phones give the sensor to secure
+ *  pages only. */
 function PhoneSensor({
   onRead,
   onTold,

@@ -1,4 +1,5 @@
-/** Measure: voids and coats one by one, each with its small drawing, what goes missing, and how level it stands. */
+/** Measure: voids and coats one by one, each with its small drawing, what goes missing, and how level it
+ *  stands. */
 import { useState } from "react";
 import type { Void } from "../../api/queries";
 import { bandLike, text } from "../../domain/format";

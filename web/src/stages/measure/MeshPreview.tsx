@@ -1,4 +1,5 @@
-/** A mesh file drawn in three dimensions: fetched here, drawn by a part that is loaded only when it is wanted. */
+/** A mesh file drawn in three dimensions: fetched here, drawn by a part that is loaded only when it is
+ *  wanted. */
 import { previewMesh } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";

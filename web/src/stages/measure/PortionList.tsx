@@ -25,7 +25,8 @@ export function PortionList({ hollow, index, change, nextId }: Props) {
   const cut = async () => {
     if (!height) return;
     try {
-      // The new colour starts at the height; what was there keeps its place below. Drawn boundaries no longer fit.
+      // The new colour starts at the height; what was there keeps its place below. Drawn boundaries no
+      // longer fit.
       await change("a second colour", (one) => {
         const fresh: Portion = {
           id: nextId(one.portions.map((portion) => portion.id)),

@@ -1,4 +1,5 @@
-/** The readings of one shape of any kind, saved as they are typed: fields, choices, rows of stations, both shapes of a nested one. */
+/** The readings of one shape of any kind, saved as they are typed: fields, choices, rows of stations, both
+ *  shapes of a nested one. */
 import { useState } from "react";
 import type { Void } from "../../api/queries";
 import {

@@ -1,4 +1,5 @@
-/** The colours of a batch: what of the clear mix goes into which cup, each colourant by weight or drops, how opaque it will be. */
+/** The colours of a batch: what of the clear mix goes into which cup, each colourant by weight or drops,
+ *  how opaque it will be. */
 import type { Plan } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import type { Batch } from "./MixStage";

@@ -1,4 +1,5 @@
-/** The batch in its cup: how warm and how thick, when to have poured it, when to part colours, how long glitter should wait. */
+/** The batch in its cup: how warm and how thick, when to have poured it, when to part colours, how long
+ *  glitter should wait. */
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";

@@ -1,4 +1,5 @@
-/** What to weigh, large. At the scale it is live; without a scale the second part follows the first as it really was. */
+/** What to weigh, large. At the scale it is live; without a scale the second part follows the first as it
+ *  really was. */
 import { useState } from "react";
 import { Link } from "react-router";
 import type { ScriptStep } from "../../domain/run";

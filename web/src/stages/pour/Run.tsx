@@ -1,4 +1,5 @@
-/** Bench mode of a run: one step at a time, large; timers, alarms, tests, readings, mishaps. Works from knuckle, keyboard and pedal, and without the server. */
+/** Bench mode of a run: one step at a time, large; timers, alarms, tests, readings, mishaps. Works from
+ *  knuckle, keyboard and pedal, and without the server. */
 import { jumpRun } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -367,7 +368,8 @@ function Next({
   );
 }
 
-/** How far a step has slipped against the plan, because what it counts from was earlier or later, or the cure keeps another pace. */
+/** How far a step has slipped against the plan, because what it counts from was earlier or later, or the
+ *  cure keeps another pace. */
 function slip(
   step: { planned_at: string; anchor?: string | null },
   seen: { when: string; opens_at: number | null },

@@ -1,4 +1,5 @@
-/** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own clock.
+/** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own
+ *  clock.
  *  Every tap waits in this device's outbox until the server has it; a repeat changes nothing there. */
 import { readRun, readRunEvents, readSession, sendRunEvents } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
@@ -22,7 +23,8 @@ interface Clock {
 
 const FULL = "This device's storage is full: taps are kept only while the page is open.";
 const MOST_AT_ONCE = 200;
-/** The steady clock stands still while some devices sleep, the wall clock can be set: the one that has run on further. The server doubts what cannot be. */
+/** The steady clock stands still while some devices sleep, the wall clock can be set: the one that has run
+ *  on further. The server doubts what cannot be. */
 function momentOf(clock: Clock): number {
   return clock.server + Math.max(performance.now() - clock.steady, Date.now() - clock.wall) * clock.speed;
 }

@@ -1,4 +1,5 @@
-/** What to buy: whole kits by system, what the shelf gives, what is left over, and how the answer was come by. */
+/** What to buy: whole kits by system, what the shelf gives, what is left over, and how the answer was come
+ *  by. */
 import type { Schemas } from "../../api/client";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";

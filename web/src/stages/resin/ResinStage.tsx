@@ -1,4 +1,5 @@
-/** Resin: the systems on the shelf side by side on this very piece, what there is to buy, and whether the sheet is trusted. */
+/** Resin: the systems on the shelf side by side on this very piece, what there is to buy, and whether the
+ *  sheet is trusted. */
 import { Link } from "react-router";
 import { useCandidates, usePieceStock, useShelf, useWork } from "../../api/queries";
 import type { Schemas } from "../../api/client";

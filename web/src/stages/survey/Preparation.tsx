@@ -1,4 +1,5 @@
-/** What has to be done before mixing, in order with its waits, and the last walk round the bench. Ticked as it is done. */
+/** What has to be done before mixing, in order with its waits, and the last walk round the bench. Ticked as
+ *  it is done. */
 import type { Present } from "../../api/client";
 import type { Piece, Plan, Stored } from "../../api/queries";
 import { text } from "../../domain/format";

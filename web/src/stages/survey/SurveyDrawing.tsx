@@ -1,4 +1,5 @@
-/** The piece from above and from the side, with its defects where they lie. A tap adds one, a drag or arrow keys move it. */
+/** The piece from above and from the side, with its defects where they lie. A tap adds one, a drag or arrow
+ *  keys move it. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Piece, Plan, Stored } from "../../api/queries";
 import { text } from "../../domain/format";

@@ -1,4 +1,5 @@
-/** Chooses outlines of a drawing: layers, unit, which closed shapes are the voids. What is open or crosses is told. */
+/** Chooses outlines of a drawing: layers, unit, which closed shapes are the voids. What is open or crosses
+ *  is told. */
 import { readOutlines } from "../../../api/operations.generated";
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";

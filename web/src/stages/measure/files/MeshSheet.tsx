@@ -1,4 +1,5 @@
-/** Reads a mesh: its unit is asked, never guessed; which side is up; the space to fill, or a body standing in a form. */
+/** Reads a mesh: its unit is asked, never guessed; which side is up; the space to fill, or a body standing
+ *  in a form. */
 import { aboutMesh, readMesh } from "../../../api/operations.generated";
 import { MeshPreview } from "../MeshPreview";
 import { Dialog } from "radix-ui";

@@ -1,4 +1,5 @@
-/** The photo with its reference and outline on it: handles that are dragged or moved by arrow keys, and a lens at the held one. */
+/** The photo with its reference and outline on it: handles that are dragged or moved by arrow keys, and a
+ *  lens at the held one. */
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { useWidth } from "../../../drawing/useWidth";
 

@@ -1,4 +1,5 @@
-/** Traces a void from a photo: a known rectangle or two known lengths, a tap inside, the outline found and corrected point by point. */
+/** Traces a void from a photo: a known rectangle or two known lengths, a tap inside, the outline found and
+ *  corrected point by point. */
 import { aboutPhoto, tracePhoto } from "../../../api/operations.generated";
 import { Dialog } from "radix-ui";
 import { useEffect, useRef, useState } from "react";

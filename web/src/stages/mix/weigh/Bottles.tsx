@@ -1,4 +1,5 @@
-/** Which bottle this comes from: tapped, never guessed, so that the lot is in the record and the rest on the shelf. */
+/** Which bottle this comes from: tapped, never guessed, so that the lot is in the record and the rest on
+ *  the shelf. */
 import { useStock } from "../../../api/queries";
 import type { Schemas } from "../../../api/client";
 import { grams } from "./Weigh";

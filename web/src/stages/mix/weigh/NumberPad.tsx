@@ -1,4 +1,5 @@
-/** A weight or a volume put in by knuckle: keys of 64 px, no keyboard. The server reads it, so the unit is said. */
+/** A weight or a volume put in by knuckle: keys of 64 px, no keyboard. The server reads it, so the unit is
+ *  said. */
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { understand } from "../../../ui/understand";

@@ -1,4 +1,5 @@
-/** The bench's own view of one batch: what to pour now, how far it is, what to do about too much. Large, by knuckle, no typing. */
+/** The bench's own view of one batch: what to pour now, how far it is, what to do about too much. Large, by
+ *  knuckle, no typing. */
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../../api/client";
@@ -243,7 +244,8 @@ function title(step: Step | null, { state }: Weighing): string {
   return `${more}${step.kind === "colourant" ? step.name : `${step.name} (${step.key === "A" ? "resin" : "hardener"})`}${step.cup ? ` into the ${step.cup} cup` : ""}${drops}`;
 }
 
-/** The figure on the scale since this step began, beside what is wanted. Always grams: that is what a bench scale shows. */
+/** The figure on the scale since this step began, beside what is wanted. Always grams: that is what a bench
+ *  scale shows. */
 function Figure({ step, weighing: { live } }: { step: Step; weighing: Weighing }) {
   const net = live.connected ? live.net_kg : null;
   if (!live.connected) {
@@ -363,7 +365,8 @@ function Steps({ weighing: { task, state } }: { weighing: Weighing }) {
   );
 }
 
-/** A scale at rest on its target moves on by itself, once it has stayed so for SETTLED_MS: no swing is taken. */
+/** A scale at rest on its target moves on by itself, once it has stayed so for SETTLED_MS: no swing is
+ *  taken. */
 function useTakesItself({ state, live }: Weighing, allowed: boolean, take: () => void) {
   const newest = useLatest(take);
   const settled = allowed && live.ready && typeof state.current === "number";

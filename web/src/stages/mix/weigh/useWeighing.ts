@@ -1,4 +1,5 @@
-/** One batch at the scale: begun or found open, looked at four times a second, its entries kept once even when the line drops. */
+/** One batch at the scale: begun or found open, looked at four times a second, its entries kept once even
+ *  when the line drops. */
 import { beginWeighing, enterWeighing, readWeighing } from "../../../api/operations.generated";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -24,7 +25,8 @@ export function newerOf(before: Weighing | undefined, after: Weighing): Weighing
   return before && before.id === after.id && before.state.version > after.state.version ? before : after;
 }
 
-/** weighing: null until the server has answered. waiting: entries on their way; isLost: the server does not answer. */
+/** weighing: null until the server has answered. waiting: entries on their way; isLost: the server does not
+ *  answer. */
 export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
   const begun = useQuery({
@@ -59,7 +61,8 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   };
 }
 
-/** Entries in the order they were made, one after the other. What cannot be sent is kept on this device and sent again, under the same id. */
+/** Entries in the order they were made, one after the other. What cannot be sent is kept on this device and
+ *  sent again, under the same id. */
 function useEntries(id: number | undefined, version: number, onKept: (answer: Weighing) => void) {
   const outbox = useOutbox<Taken>(id === undefined ? null : `weighing/${id}`);
   const { add, current, refresh, done, refuse } = outbox;
@@ -89,7 +92,8 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
             setDown(true);
             break;
           }
-          // Refused: it cannot follow what is there by now, nor can those made after it. Said, and not tried again.
+          // Refused: it cannot follow what is there by now, nor can those made after it. Said, and not tried
+          // again.
           const why = (error as Error).message;
           setProblem(why);
           for (const one of current().slice()) void refuse(one, why);
