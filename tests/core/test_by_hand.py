@@ -5,6 +5,7 @@ import itertools
 import math
 from datetime import timedelta
 
+import numpy as np
 import pytest
 
 from cavatum.core.clock.windows import SAND_S, PourTask, lay_out
@@ -15,18 +16,24 @@ from cavatum.core.learn.factors import FACTORS, can_be
 from cavatum.core.learn.observe import _laid_kg
 from cavatum.core.learn.record_model import BatchRecord
 from cavatum.core.measure.films import extent_of
+from cavatum.core.measure.mesh_shape import _check_size
 from cavatum.core.measure.nested import _fits
 from cavatum.core.measure.sloped import CrackHollow, TaperedHollow
 from cavatum.core.measure.solids import dam_of
 from cavatum.core.mend.diagnose import HIT, _chance
+from cavatum.core.mix.amount import read_amount, weigh_out
 from cavatum.core.mix.pump import strokes
+from cavatum.core.mix.scale import ScaleReading, doubts
 from cavatum.core.mix.weigh_events import Taken
 from cavatum.core.mix.weighing import reduce
 from cavatum.core.piece.coats import Board, Disc
 from cavatum.core.piece.shapes import Box
+from cavatum.core.piece.survey_findings import Defect, Survey
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.troubles import TROUBLES
+from cavatum.core.purchase.stock import booked
 from cavatum.core.resin.checks import check_system
+from cavatum.core.survey.defect_void import NARROWS, void_shape
 from tests.core.test_weighing import task
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
@@ -217,3 +224,100 @@ def test_a_surface_near_the_dew_point_is_told_by_how_near(surface, says, weight)
     piece = box_piece(survey={"material": "board", "surface_c": surface})
     verdict = codes(plan(piece, shop))["surface-near-dew"]
     assert says in verdict.text and verdict.weight == weight
+
+
+def read_at(*points: tuple[float, float, str]) -> list[ScaleReading]:
+    return [ScaleReading(at_s=at, mass_kg=kg, unit=unit) for at, kg, unit in points]
+
+
+def test_a_scale_that_changes_its_unit_is_told_from_which_to_which():
+    readings = read_at((0, 0.1, "g"), (0.2, 0.1, "g"), (0.4, 0.1, "oz"))
+    changed = {one.code: one for one in doubts(readings, 3.0, SAY, 0.0)}["unit-changed"]
+    assert changed.title == "The scale went over from g to oz" and "until it shows g again" in changed.todo
+
+
+def test_only_a_jump_of_the_last_seconds_is_told():
+    calm = [(at / 10, 0.5, "g") for at in range(20, 60)]
+    jumped = read_at((0.0, 0.0, "g"), (0.1, 0.5, "g"), *calm)
+    assert "jump" not in {one.code for one in doubts(jumped, 3.0, SAY, 0.0)}
+    fresh = {one.code: one for one in doubts([*jumped, *read_at((6.0, 0.9, "g"))], 3.0, SAY, 0.0)}
+    assert "400" in fresh["jump"].text
+
+
+def test_a_bottle_cannot_give_more_than_it_holds_and_says_the_amounts():
+    assert booked(0.14, 0.1) == pytest.approx(0.04)
+    with pytest.raises(DomainError, match=r"140\.0 g.*200\.0 g"):
+        booked(0.14, 0.2)
+
+
+@pytest.mark.parametrize(
+    ("typed", "how"), [("100 mL of each part", "volume"), ("100 g of each part", "weight")]
+)
+def test_equal_parts_are_refused_by_the_way_they_would_be_measured(typed, how):
+    with pytest.raises(DomainError, match=f"to 1 by {how}"):
+        weigh_out(read_amount(typed), SHEETS["slow-casting-epoxy"])
+
+
+@pytest.mark.parametrize("is_through", [False, True])
+def test_a_marked_patch_narrows_downwards_unless_it_goes_through(is_through):
+    defect = Defect.model_validate(
+        {
+            "id": "d",
+            "kind": "punky patch",
+            "x_m": "10 mm",
+            "y_m": "10 mm",
+            "length_m": "50 mm",
+            "width_m": "30 mm",
+            "depth_m": "20 mm",
+            "is_through": is_through,
+        }
+    )
+    shape = void_shape(defect, Survey())
+    share = 1.0 if is_through else NARROWS
+    assert shape.bottom_length_m.value == pytest.approx(0.05 * share)
+    assert shape.bottom_width_m.value == pytest.approx(0.03 * share)
+
+
+def test_crossed_limits_are_told_in_their_own_units():
+    sheet = system(room_from_c="28 C", room_to_c="18 C", pressure_from_pa="4 bar", pressure_to_pa="2.5 bar")
+    texts = [one.text for one in check_system(sheet) if one.code == "limits-crossed"]
+    assert any("28 °C as the lower, 18 °C" in text for text in texts)
+    assert any("4 bar as the lower, 2.5 bar" in text for text in texts)
+
+
+def test_a_single_cup_has_no_name_and_several_are_told_apart():
+    dose = {"id": "mica", "name": "Mica", "share": 0.02}
+    one = reduce(task(cups=[{"colour": "rust", "share": 1.0, "colourants": [dose]}]), [])
+    two = reduce(
+        task(
+            cups=[
+                {"colour": "rust", "share": 0.5, "colourants": [dose]},
+                {"colour": "cream", "share": 0.5, "colourants": [dose]},
+            ]
+        ),
+        [],
+    )
+    assert [step.cup for step in one.steps if step.kind == "colourant"] == [""]
+    assert [step.cup for step in two.steps if step.kind == "colourant"] == ["rust", "cream"]
+
+
+def test_a_mesh_read_in_the_wrong_unit_is_told_its_size():
+    with pytest.raises(DomainError, match=r"0\.05 mm thin when read in mm"):
+        _check_size(np.array([0.1, 0.1, 5e-5]), "mm")
+    with pytest.raises(DomainError, match="12 m long when read in m"):
+        _check_size(np.array([12.0, 1.0, 1.0]), "m")
+
+
+def test_of_two_voids_the_one_that_cannot_be_laid_out_leaves_the_other():
+    missing = box_void()
+    missing.update(id="gone", name="Gone", portions=[{"id": "g", "system_id": "not-on-the-shelf"}])
+    made = plan(box_piece(voids=[missing, box_void()]))
+    assert [layer.void_id for pour in made.pours for layer in pour.layers]
+    assert {layer.void_id for pour in made.pours for layer in pour.layers} == {"box"}
+
+
+def test_what_is_reserved_and_the_last_pours_end_are_in_the_plan():
+    made = plan(box_piece(reserve="5 %"))
+    lines = [line for pour in made.pours for line in pour.allowances if line.code == "reserve"]
+    assert all(made.workings[line.volume.working].inputs[0].value == pytest.approx(0.05) for line in lines)
+    assert lines and made.clock.pins[-1].kind == "demould"
