@@ -17,7 +17,7 @@ export function onOneLine(piece: BenchPiece): Schemas["Segment"][] {
 /** The spans in which nobody is there, of all pieces, joined where they touch. */
 export function mergedAway(pieces: BenchPiece[], from: Date, to: Date): [string, string][] {
   const spans = pieces
-    .flatMap((piece) => (piece.clock?.away ?? []) as [string, string][])
+    .flatMap((piece) => piece.clock?.away ?? [])
     .filter(([begin, end]) => new Date(end) > from && new Date(begin) < to);
   const sorted = [...new Map(spans.map((span) => [span.join(), span])).values()].sort((a, b) =>
     a[0].localeCompare(b[0]),

@@ -108,10 +108,7 @@ export function heatAxis(
   if (!known.length) return null;
   const limit = Math.min(...known.map((one) => one.wanted_c));
   const peaks = known.map((one) => one.peak.value);
-  const low = Math.min(
-    20,
-    ...known.flatMap((one) => one.curve.map((point) => (point as [number, number])[1])),
-  );
+  const low = Math.min(20, ...known.flatMap((one) => one.curve.map((point) => point[1])));
   const high = Math.min(
     Math.max(limit + 8, ...peaks.map((one) => one + 6), ...bands.map((one) => one.high_c + 4)),
     190,

@@ -22,7 +22,7 @@ export function spread(centres: number[], gap: number, least: number, most: numb
 
 /** Half the section's width at a height, between the rows of its profile. */
 export function halfAt(section: Schemas["Section"], level: number): number {
-  const profile = section.profile as [number, number][];
+  const profile = section.profile;
   const index = profile.findIndex((row) => row[0] >= level);
   if (index <= 0) return index === 0 ? profile[0]![1] : profile[profile.length - 1]![1];
   const [low, high] = [profile[index - 1]!, profile[index]!];
@@ -40,9 +40,7 @@ export function slice(
 ): string {
   const levels = [
     from,
-    ...(section.profile as [number, number][])
-      .map((row) => row[0])
-      .filter((level) => level > from && level < to),
+    ...section.profile.map((row) => row[0]).filter((level) => level > from && level < to),
     to,
   ];
   const side = (sign: number) =>

@@ -13,7 +13,7 @@ interface Props {
 
 function decode(base64: string): ArrayBuffer {
   const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
-  return bytes.buffer as ArrayBuffer;
+  return bytes.buffer;
 }
 
 export default function MeshView({ mesh, levels, tint }: Props) {

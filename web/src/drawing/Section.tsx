@@ -285,7 +285,7 @@ function FormWall({
   middle: number;
   y: (level: number) => number;
 }) {
-  const levels = (section.profile as [number, number][]).filter((row) => row[0] <= section.depth_m + 1e-9);
+  const levels = section.profile.filter((row) => row[0] <= section.depth_m + 1e-9);
   const scale = half / section.half_width_m;
   const inner = (sign: number) =>
     levels.map((row) => `${(middle + sign * row[1] * scale).toFixed(1)} ${y(row[0]).toFixed(1)}`);

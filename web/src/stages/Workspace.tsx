@@ -291,7 +291,7 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
             from={from}
             to={to}
             zone={zone}
-            away={clock.away as [string, string][]}
+            away={clock.away}
             rows={rows}
             rowHeight={rows.some((row) => row.heat) ? 62 : 46}
             pins={clock.pins}
@@ -319,7 +319,7 @@ function withHeat(plan: Plan, wanted: boolean): RibbonRow[] {
       null,
     );
     if (!hottest) return row;
-    const points = (hottest.curve as [number, number][]).map(([at, celsius]): [Date, number] => [
+    const points = hottest.curve.map(([at, celsius]): [Date, number] => [
       new Date(+new Date(first) + at * 1000),
       celsius,
     ]);

@@ -11,7 +11,7 @@ import {
 import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
-import { type Schemas, type Present } from "../../api/client";
+import { type Schemas } from "../../api/client";
 import { useEverythingAnew, useGoods } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
@@ -134,9 +134,7 @@ function RecipeView({
   const swap = (index: number, share: Reading) =>
     keep({
       ...recipe,
-      parts: recipe.parts.map((part, at) =>
-        at === index ? { ...part, share: share as typeof part.share } : part,
-      ),
+      parts: recipe.parts.map((part, at) => (at === index ? { ...part, share: share } : part)),
     });
   return (
     <section aria-label={recipe.name}>
@@ -171,7 +169,7 @@ function RecipeView({
                   label={`share of ${name(part.colourant_id)}`}
                   hideLabel
                   kind="fraction"
-                  reading={part.share as Reading}
+                  reading={part.share}
                   onCommit={(reading) => (reading ? swap(index, reading) : undefined)}
                 />
               </td>
@@ -313,12 +311,12 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
         <QuantityField
           label="swatch is thick"
           kind="length"
-          reading={swatch?.depth_m as Reading | undefined}
+          reading={swatch?.depth_m}
           onCommit={(reading) =>
             reading
               ? keep({
                   ...recipe,
-                  swatch: { ...swatch, depth_m: reading as NonNullable<typeof swatch>["depth_m"] },
+                  swatch: { ...swatch, depth_m: reading },
                 })
               : undefined
           }
@@ -333,7 +331,7 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
             onCommit={(reading) =>
               keep({
                 ...recipe,
-                swatch: { ...swatch, lets_through: reading as Present<typeof swatch.lets_through> },
+                swatch: { ...swatch, lets_through: reading },
               })
             }
           />

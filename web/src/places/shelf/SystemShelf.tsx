@@ -379,14 +379,8 @@ function WorkingTime({ system, change }: PartProps) {
   return (
     <Section title="Working time">
       {rows.map(([key, label, kind]) => (
-        <Compared key={key} reading={work[key] as Reading} onSame={put(key)}>
-          <QuantityField
-            label={label}
-            kind={kind}
-            origin="sheet"
-            reading={work[key] as Reading}
-            onCommit={put(key)}
-          />
+        <Compared key={key} reading={work[key]} onSame={put(key)}>
+          <QuantityField label={label} kind={kind} origin="sheet" reading={work[key]} onCommit={put(key)} />
         </Compared>
       ))}
       <Choice
@@ -407,9 +401,7 @@ function WorkingTime({ system, change }: PartProps) {
           optional
           origin="sheet"
           reading={work.until_c as Reading | null}
-          onCommit={(until_c) =>
-            change({ working_time: { ...work, until_c: until_c as Present<typeof work.until_c> } })
-          }
+          onCommit={(until_c) => change({ working_time: { ...work, until_c: until_c } })}
         />
       ) : null}
     </Section>
@@ -427,10 +419,8 @@ function DepthRules({ system, change }: PartProps) {
         {rules.map((rule, index) => (
           <div key={index} className="grid grid-cols-[1fr_1fr_auto] gap-3 items-start max-w-[560px]">
             <Compared
-              reading={rule.most_depth_m as Reading}
-              onSame={(most_depth_m) =>
-                swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m })
-              }
+              reading={rule.most_depth_m}
+              onSame={(most_depth_m) => swap(index, { most_depth_m: most_depth_m })}
             >
               <QuantityField
                 label="layer to"
@@ -438,9 +428,7 @@ function DepthRules({ system, change }: PartProps) {
                 origin="sheet"
                 reading={rule.most_depth_m}
                 onCommit={(most_depth_m) =>
-                  most_depth_m
-                    ? swap(index, { most_depth_m: most_depth_m as typeof rule.most_depth_m })
-                    : undefined
+                  most_depth_m ? swap(index, { most_depth_m: most_depth_m }) : undefined
                 }
               />
             </Compared>
@@ -455,7 +443,7 @@ function DepthRules({ system, change }: PartProps) {
                 origin="sheet"
                 help="empty: any mass"
                 reading={rule.up_to_kg}
-                onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg as Present<typeof rule.up_to_kg> })}
+                onCommit={(up_to_kg) => swap(index, { up_to_kg: up_to_kg })}
               />
             </Compared>
             {rules.length > 1 ? (
@@ -478,7 +466,7 @@ function DepthRules({ system, change }: PartProps) {
             origin="sheet"
             reading={system.least_depth_m as Reading | null}
             pointer="/least_depth_m"
-            onCommit={(least) => change({ least_depth_m: least as Present<System["least_depth_m"]> })}
+            onCommit={(least) => change({ least_depth_m: least })}
           />
         </div>
         <button

@@ -245,14 +245,13 @@ function Found({
   const free = proposals.filter((one) => one.is_free);
   const from = new Date(Math.min(...proposals.map((one) => +new Date(one.start_at))) - 6 * 3_600_000);
   const to = new Date(
-    Math.max(...proposals.flatMap((one) => one.works.map((work) => +new Date(work[2] as string)))) +
-      8 * 3_600_000,
+    Math.max(...proposals.flatMap((one) => one.works.map((work) => +new Date(work[2])))) + 8 * 3_600_000,
   );
   const rows: RibbonRow[] = proposals.map((one) => ({
     label: one.name,
     segments: one.works.flatMap((work, index): RibbonRow["segments"] => {
-      const [words, begin, end] = work as [string, string, string];
-      const next = one.works[index + 1] as [string, string, string] | undefined;
+      const [words, begin, end] = work;
+      const next = one.works[index + 1];
       return [
         { state: "mix", label: words, from_at: begin, to_at: end },
         ...(next ? [{ state: "liquid" as const, label: "curing", from_at: end, to_at: next[1] }] : []),
@@ -285,7 +284,7 @@ function Found({
           from={from}
           to={to}
           zone={zone}
-          away={(result.away ?? []) as [string, string][]}
+          away={result.away ?? []}
           rows={rows}
           cursor={null}
           rowHeight={30}

@@ -219,7 +219,7 @@ function GrainSketch({ um }: { um: number }) {
 function Oven({ oven, finish }: { oven: Schemas["OvenProgram"]; finish: Schemas["FinishPlan"] }) {
   const { units } = useUnits();
   const [box, width] = useWidth<HTMLDivElement>();
-  const curve = oven.curve as [number, number, number][];
+  const curve = oven.curve;
   const x = scaleLinear()
     .domain([0, oven.total_s])
     .range([40, width - 12]);

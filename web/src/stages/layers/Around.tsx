@@ -74,14 +74,14 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
           kind="length"
           optional
           reading={around.wall_m as Reading | null}
-          onCommit={(wall_m) => change({ wall_m: wall_m as Present<Given["wall_m"]> })}
+          onCommit={(wall_m) => change({ wall_m: wall_m })}
         />
         <QuantityField
           label="floor, thick"
           kind="length"
           optional
           reading={around.floor_m as Reading | null}
-          onCommit={(floor_m) => change({ floor_m: floor_m as Present<Given["floor_m"]> })}
+          onCommit={(floor_m) => change({ floor_m: floor_m })}
         />
         <div>
           <label className="block text-[13px] text-slate" htmlFor="around-floor">

@@ -122,12 +122,8 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
 function Curves({ answer }: { answer: Answer }) {
   const { units } = useUnits();
   const { refit } = answer;
-  const measured = refit.measured as [number, number][];
-  const all = [
-    ...measured,
-    ...(refit.predicted as [number, number][]),
-    ...(refit.refitted as [number, number][]),
-  ];
+  const measured = refit.measured;
+  const all = [...measured, ...refit.predicted, ...refit.refitted];
   const x = scaleLinear()
     .domain([0, Math.max(...measured.map((one) => one[0]))])
     .range([30, WIDE]);
@@ -157,18 +153,13 @@ function Curves({ answer }: { answer: Answer }) {
           <circle key={at} cx={x(at)} cy={y(celsius)} r="1.3" className="fill-ink" />
         ))}
         <path
-          d={line(refit.predicted as [number, number][])}
+          d={line(refit.predicted)}
           fill="none"
           className="stroke-slate"
           strokeDasharray="5 3"
           strokeWidth="1.4"
         />
-        <path
-          d={line(refit.refitted as [number, number][])}
-          fill="none"
-          className="stroke-rust"
-          strokeWidth="2"
-        />
+        <path d={line(refit.refitted)} fill="none" className="stroke-rust" strokeWidth="2" />
         {[0, 0.5, 1].map((share) => (
           <text
             key={share}

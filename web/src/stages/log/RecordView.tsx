@@ -136,7 +136,7 @@ export function RecordView({ runId }: { runId: number }) {
                 <td>
                   {one.skipped
                     ? "left out"
-                    : (one.tried as [number, string][])
+                    : one.tried
                         .map(([at, result]) => `${text(Math.max(at, 0), "duration", units)}: ${result}`)
                         .join("; ") || "not yet"}
                 </td>

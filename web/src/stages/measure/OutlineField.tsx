@@ -22,7 +22,7 @@ export function outlineText(points: Points, unit: "mm" | "in"): string {
 }
 
 export async function readPoints(text: string, unit: "mm" | "in"): Promise<Points> {
-  return (await understandOutline({ text, unit })).points_m as Points;
+  return (await understandOutline({ text, unit })).points_m;
 }
 
 export function useOutlineUnit(): "mm" | "in" {

@@ -48,7 +48,7 @@ export function ShapeSketch({ shape }: { shape: Shape }) {
       form={shape.kind === "crack" ? shape.form : undefined}
       outer={outer}
       inner={inner}
-      points={shape.kind === "outline" ? (shape.points_m as [number, number][]) : undefined}
+      points={shape.kind === "outline" ? shape.points_m : undefined}
       holes={shape.kind === "outline" ? (shape.holes_m as [number, number][][]) : undefined}
     />
   );
@@ -177,8 +177,10 @@ function RowsTable({ rows, columns: all, what, index, list, change }: TableProps
   const used = rows.some((row) => (row as Record<string, Reading | null>).bottom_width_m);
   const [sloped, setSloped] = useState(used);
   const columns = all.filter(([key]) => key !== "bottom_width_m" || sloped || used);
-  const set = (fn: (rows: object[]) => object[]) => (shape: Shape) =>
-    ({ ...shape, [list]: fn((shape as unknown as Record<string, object[]>)[list]!) }) as Shape;
+  const set = (fn: (rows: object[]) => object[]) => (shape: Shape) => ({
+    ...shape,
+    [list]: fn((shape as unknown as Record<string, object[]>)[list]!),
+  });
   const add = () => {
     const [key, width] = [columns[0]![0], columns[1]![0]];
     return change(

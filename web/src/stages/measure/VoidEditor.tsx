@@ -28,7 +28,7 @@ interface Props {
 export function VoidEditor({ pieceId, hollow, index, plan, tint, change, remove }: Props) {
   const { shape } = hollow;
   const unit = useOutlineUnit();
-  const written = shape.kind === "outline" ? outlineText(shape.points_m as [number, number][], unit) : "";
+  const written = shape.kind === "outline" ? outlineText(shape.points_m, unit) : "";
   const [outline, setOutline] = useState(written);
   useEffect(() => setOutline(written), [written]);
   const [tracing, setTracing] = useState(false);

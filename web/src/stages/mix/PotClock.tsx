@@ -14,7 +14,7 @@ const TALL = 118;
 
 export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
   const { units } = useUnits();
-  const curve = pot.curve as [number, number, number][];
+  const curve = pot.curve;
   const end = curve.at(-1)![0];
   const x = scaleLinear().domain([0, end]).range([30, WIDE]);
   const y = scaleLinear()
@@ -124,7 +124,7 @@ export function PotClock({ pot, plan }: { pot: Pot; plan: Plan }) {
         ) : (
           <li>
             1 mm glitter sinks <Fig figure={pot.drift} plan={plan} unitClass="" /> if added at once;{" "}
-            {(pot.left as [number, number][])
+            {pot.left
               .map(
                 ([rest, share], index) =>
                   `${index ? ", " : ""}${Math.round(100 * share)} % of that after ${at(rest)}`,

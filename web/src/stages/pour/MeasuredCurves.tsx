@@ -33,8 +33,8 @@ function Curve({ one, wide }: { one: Schemas["MeasuredCurve"]; wide: boolean }) 
   const { units } = useUnits();
   const [box, there] = useWidth<HTMLElement>();
   const WIDTH = wide ? Math.max(there, 240) : 292;
-  const predicted = one.predicted.curve as [number, number][];
-  const read = [...(one.probe as [number, number][]), ...(one.surface as [number, number][])];
+  const predicted = one.predicted.curve;
+  const read = [...one.probe, ...one.surface];
   const end = Math.max(...read.map(([at]) => at * 1.25), Math.min(predicted.at(-1)?.[0] ?? 3600, 48 * 3600));
   const shown = predicted.filter(([at]) => at <= end);
   const values = [...shown, ...read].map(([, celsius]) => celsius);
@@ -78,10 +78,10 @@ function Curve({ one, wide }: { one: Schemas["MeasuredCurve"]; wide: boolean }) 
           strokeWidth="1.5"
           strokeDasharray="5 3"
         />
-        {(one.probe as [number, number][]).map(([at, celsius]) => (
+        {one.probe.map(([at, celsius]) => (
           <circle key={at} cx={x(at)} cy={y(celsius)} r="1.8" className="fill-ink" />
         ))}
-        {(one.surface as [number, number][]).map(([at, celsius]) => (
+        {one.surface.map(([at, celsius]) => (
           <rect key={at} x={x(at) - 3} y={y(celsius) - 3} width="6" height="6" className="fill-spruce" />
         ))}
       </svg>

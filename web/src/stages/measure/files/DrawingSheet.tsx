@@ -236,7 +236,7 @@ function Shapes({
         {read.shapes.map((shape, index) => (
           <path
             key={index}
-            d={[shape.points_m, ...shape.holes_m].map((ring) => path(ring as [number, number][])).join("")}
+            d={[shape.points_m, ...shape.holes_m].map((ring) => path(ring)).join("")}
             fillRule="evenodd"
             className="stroke-ink cursor-pointer"
             strokeWidth={margin * 0.05}

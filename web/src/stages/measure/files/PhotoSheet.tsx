@@ -48,13 +48,13 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
   const { units } = useUnits();
   const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
   const [kind, setKind] = useState<Kind>(before?.reference ?? "rectangle");
-  const [corners, setCorners] = useState<Pixel[]>((before?.points_px as Pixel[] | undefined) ?? []);
+  const [corners, setCorners] = useState<Pixel[]>(before?.points_px ?? []);
   const [texts, setTexts] = useState<Record<string, string>>({
-    ...(before?.typed as Record<string, string> | undefined),
+    ...before?.typed,
     ...(depthBefore ? { depth: depthBefore } : {}),
   });
   const [seeds, setSeeds] = useState<Pixel[]>([]);
-  const [outline, setOutline] = useState<Pixel[]>((before?.outline_px as Pixel[] | undefined) ?? []);
+  const [outline, setOutline] = useState<Pixel[]>(before?.outline_px ?? []);
   const [moved, setMoved] = useState(false);
   const [traced, setTraced] = useState<Traced | null>(null);
   const [busy, setBusy] = useState(false);
@@ -97,7 +97,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
       });
       if (mine !== asked.current) return; // a later question is on its way: its answer counts
       setTraced(found);
-      if (!body.outline_px) setOutline(found.outline_px as Pixel[]);
+      if (!body.outline_px) setOutline(found.outline_px);
     } catch (error) {
       if (mine === asked.current) setProblem(complaint(error));
     }
