@@ -38,9 +38,9 @@ def print_care(path: PiecePath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         plan, _ = finish_of(connection, shop, path.piece_id, now())
-        say = Wording(workshops.read(connection, shop))
+        wording = Wording(workshops.read(connection, shop))
     return Response(
-        care_pdf(plan.care, say),
+        care_pdf(plan.care, wording),
         mimetype="application/pdf",
         headers={"Content-Disposition": f'inline; filename="care-{path.piece_id}.pdf"'},
     )

@@ -225,9 +225,9 @@ def export_pdf(path: RunPath) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         answer = record_of(connection, shop, path.run_id)
-        say = Wording(workshops.read(connection, shop))
+        wording = Wording(workshops.read(connection, shop))
     return Response(
-        record_pdf(answer.record, answer.debrief, say),
+        record_pdf(answer.record, answer.debrief, wording),
         mimetype="application/pdf",
         headers={"Content-Disposition": f'inline; filename="run-{path.run_id}.pdf"'},
     )

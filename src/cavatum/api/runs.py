@@ -196,5 +196,5 @@ def read_debrief(path: RunPath) -> RouteAnswer:
         shop = workshop_id(connection)
         run = runs.read(connection, shop, path.run_id)
         kept = runs.events(connection, shop, run.id)
-        say = Wording(workshops.read(connection, shop))
-    return debrief(run.script, kept, say).model_dump(mode="json")
+        wording = Wording(workshops.read(connection, shop))
+    return debrief(run.script, kept, wording).model_dump(mode="json")

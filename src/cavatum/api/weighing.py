@@ -128,8 +128,8 @@ class ScaleAnswer(BaseModel):
 def _answer(
     connection: Connection, shop: int, one: Weighing, booked: list[Verdict] | None = None
 ) -> dict[str, Any]:
-    say = Wording(workshops.read(connection, shop))
-    state = reduce(one.task, one.plain, say)
+    wording = Wording(workshops.read(connection, shop))
+    state = reduce(one.task, one.plain, wording)
     return WeighingAnswer(
         id=one.id,
         piece_id=one.piece_id,
@@ -141,14 +141,14 @@ def _answer(
             KeptEntry(number=entry.number, event=entry.event, received_at=entry.received_at)
             for entry in one.events
         ],
-        live=_live(connection, shop, one, state, say),
+        live=_live(connection, shop, one, state, wording),
         made_at=one.made_at,
         ended_at=one.ended_at,
         booked=booked or [],
     ).model_dump(mode="json")
 
 
-def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, say: Wording) -> Live:
+def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, wording: Wording) -> Live:
     found = devices.newest(connection, shop, "scale")
     if found is None:
         return no_scale()
@@ -168,7 +168,7 @@ def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, s
         reading["problem"],
         reading["step_kg"],
         name,
-        say,
+        wording,
         stand_in=reading["stand_in"],
     )
 
@@ -232,7 +232,7 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
     """From each named bottle what was taken of it. A bottle that held less by its bookings is emptied in the
     record, and that is said: the batch stands.
     """
-    say, said = Wording(workshops.read(connection, shop)), []
+    wording, said = Wording(workshops.read(connection, shop)), []
     for step in reduce(one.task, one.plain).steps:
         if step.bottle_id is None or step.taken_kg <= 0:
             continue
@@ -247,7 +247,7 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
                     code="bottle-held-less",
                     rule="3.4",
                     title=f"The bottle of {step.name} held more than was booked",
-                    text=f"{say.mass(step.taken_kg)} were taken, {say.mass(left)} were left by the "
+                    text=f"{wording.mass(step.taken_kg)} were taken, {wording.mass(left)} were left by the "
                     "bookings. The batch is recorded in full; the bottle stands at "
                     f"nothing now.",
                     todo="Weigh the bottle and correct what is left.",
@@ -309,9 +309,11 @@ def test_bottle(path: WeighingPath, body: TestBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         one = weighings.read(connection, shop, path.weighing_id)
-        say = Wording(workshops.read(connection, shop))
+        wording = Wording(workshops.read(connection, shop))
     found = which_part(body.mass.value, body.volume.value, body.line.value, one.task.step_kg, one.task.ratio)
-    return TestAnswer(verdict=bottle_verdict(found, body.step, one.task.ratio, say)).model_dump(mode="json")
+    return TestAnswer(verdict=bottle_verdict(found, body.step, one.task.ratio, wording)).model_dump(
+        mode="json"
+    )
 
 
 @blueprint.get("/scale", operation_id="readScale", responses={200: ScaleAnswer})

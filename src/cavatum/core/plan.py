@@ -105,9 +105,9 @@ def make_plan(
         *_said(voids, chosen, coats, found, cut, poured),
         *layers.layers_verdicts(given, pours),
         *_said(stood, mixed, laid, heated),
-        *spare_verdicts(plans, given.say),
-        *chamber_verdicts(piece, stood.value.voids, used, workshop, given.say),
-        *late_verdicts(steps, piece.first_pour_at, now, given.say),
+        *spare_verdicts(plans, given.wording),
+        *chamber_verdicts(piece, stood.value.voids, used, workshop, given.wording),
+        *late_verdicts(steps, piece.first_pour_at, now, given.wording),
     ]
     reports = [
         survey.report(piece),
@@ -120,7 +120,7 @@ def make_plan(
     ]
 
     def said(words: T) -> T:
-        return rendered(words, given.say)
+        return rendered(words, given.wording)
 
     return Plan(
         made_at=now,
@@ -131,7 +131,7 @@ def make_plan(
         voids=stood.value.voids,
         coats=coats.value.plans,
         level=stood.value.level,
-        pours=_limits_said(plans, given.say),
+        pours=_limits_said(plans, given.wording),
         sections=[section_of(cavity) for cavity in cavities.values()],
         heat_maps=heated.value.maps,
         heat_notes=said(heated.value.notes),
@@ -145,7 +145,7 @@ def make_plan(
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
         learned_pace=_learned_pace(used),
-        workings=_workings(given.say, voids, coats, found, stood, mixed, heated) | book.workings,
+        workings=_workings(given.wording, voids, coats, found, stood, mixed, heated) | book.workings,
     )
 
 

@@ -98,7 +98,7 @@ def _text(words: str, style: Any) -> Paragraph:
     return Paragraph(escape(words), style)
 
 
-def care_pdf(note: CareNote, say: Wording) -> bytes:
+def care_pdf(note: CareNote, wording: Wording) -> bytes:
     """One page for who takes the piece home."""
     from reportlab.platypus import HRFlowable
 
@@ -126,22 +126,22 @@ def care_pdf(note: CareNote, say: Wording) -> bytes:
     return _build(note.title, note.made_by, flow)
 
 
-def record_pdf(record: RunRecord, debrief: Debrief, say: Wording) -> bytes:
+def record_pdf(record: RunRecord, debrief: Debrief, wording: Wording) -> bytes:
     """A run in figures: planned and used, temperatures, tests, what went wrong, words."""
     from reportlab.platypus import HRFlowable
 
     style = _styles()
-    ended = say.moment(record.ended_at) if record.ended_at else "still open"
+    ended = wording.moment(record.ended_at) if record.ended_at else "still open"
     about = (
-        f"{record.kind_of_work} · run {record.run_id} · {say.moment(record.begun_at)} to {ended} · room "
-        f"{say.temperature(record.room_c)}"
+        f"{record.kind_of_work} · run {record.run_id} · {wording.moment(record.begun_at)} to {ended} · room "
+        f"{wording.temperature(record.room_c)}"
     )
     flow = [
         _text(record.piece, style["title"]),
         _text(about, style["slate"]),
         HRFlowable(width="100%", thickness=0.8, color=INK, spaceBefore=6, spaceAfter=4),
     ]
-    for head, heads, rows in _tables_of(record, say):
+    for head, heads, rows in _tables_of(record, wording):
         flow += [_text(head, style["head"]), _table(style, heads, rows)] if rows else []
     for head, lines in (
         ("Mishaps and troubles", record.went_wrong),
@@ -152,15 +152,15 @@ def record_pdf(record: RunRecord, debrief: Debrief, say: Wording) -> bytes:
         flow += (
             [_text(head, style["head"]), *(_text(line, style["plain"]) for line in lines)] if lines else []
         )
-    return _build(record.piece, say.workshop.name, flow)
+    return _build(record.piece, wording.workshop.name, flow)
 
 
-def _tables_of(record: RunRecord, say: Wording) -> list[tuple[str, list[str], list[list[str]]]]:
+def _tables_of(record: RunRecord, wording: Wording) -> list[tuple[str, list[str], list[list[str]]]]:
     def mass(kg: float | None, none: str = "") -> str:
-        return none if kg is None else say.mass(kg)
+        return none if kg is None else wording.mass(kg)
 
     def warm(celsius: float | None, none: str = "") -> str:
-        return none if celsius is None else say.temperature(celsius)
+        return none if celsius is None else wording.temperature(celsius)
 
     def share(value: float | None) -> str:
         return "" if value is None else f"{value:+.1%}"
@@ -181,8 +181,8 @@ def _tables_of(record: RunRecord, say: Wording) -> list[tuple[str, list[str], li
     pours = [
         [
             one.called,
-            say.moment(one.poured_at) if one.poured_at else "",
-            say.length(one.depth_m),
+            wording.moment(one.poured_at) if one.poured_at else "",
+            wording.length(one.depth_m),
             warm(one.peak_predicted_c, "not computed"),
             warm(one.peak_measured_c),
             f"{one.pace:.2f}" if one.pace else "",
@@ -192,8 +192,8 @@ def _tables_of(record: RunRecord, say: Wording) -> list[tuple[str, list[str], li
     tests = [
         [
             one.title,
-            say.duration(one.expected_s),
-            "; ".join(f"{say.duration(max(at, 0))}: {result}" for at, result in one.tried) or "left out",
+            wording.duration(one.expected_s),
+            "; ".join(f"{wording.duration(max(at, 0))}: {result}" for at, result in one.tried) or "left out",
         ]
         for one in record.tests
     ]

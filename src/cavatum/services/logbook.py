@@ -38,23 +38,23 @@ def record_of(connection: Connection, shop: int, run_id: int) -> RunDossier:
     run = runs.read(connection, shop, run_id)
     record = learning.make_entry(connection, shop, run_id)
     kept = runs.events(connection, shop, run_id)
-    say = Wording(workshops.read(connection, shop))
+    wording = Wording(workshops.read(connection, shop))
     return RunDossier(
         record=record,
-        debrief=debrief(run.script, kept, say),
-        shown=shown_in(connection, shop, record, say),
+        debrief=debrief(run.script, kept, wording),
+        shown=shown_in(connection, shop, record, wording),
         events=kept,
         undone=fold(run.script, kept).undone,
         revision=run.revision,
     )
 
 
-def shown_in(connection: Connection, shop: int, record: RunRecord, say: Wording) -> list[Shown]:
+def shown_in(connection: Connection, shop: int, record: RunRecord, wording: Wording) -> list[Shown]:
     try:
         piece = pieces.read(connection, shop, record.piece_id).piece if record.piece_id else None
     except NotFound:
         piece = None
-    return shown_by(record, piece, systems.newest(connection, shop), say)
+    return shown_by(record, piece, systems.newest(connection, shop), wording)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -83,13 +83,13 @@ def stock_of_piece(connection: Connection, shop: int, piece_id: int, moment: dat
     stored, inputs, plan = planning.opened(connection, shop, piece_id, moment)
     there = stock.listed(connection, shop)
     reserved = reserving.reserved(connection, shop, moment, without=(stored.id,))
-    needs, say = reserving.needs_of_plan(stored.piece.name, plan), Wording(inputs.workshop)
+    needs, wording = reserving.needs_of_plan(stored.piece.name, plan), Wording(inputs.workshop)
     systems = sorted({need.system_id for need in needs})
     said = [
         verdict
         for one in systems
         for verdict in need_verdicts(
-            reserving.together(needs, one), reserved, there, inputs.sheets[one], moment, say
+            reserving.together(needs, one), reserved, there, inputs.sheets[one], moment, wording
         )
     ]
     free = unpromised(there, reserved, inputs.sheets, moment.date())

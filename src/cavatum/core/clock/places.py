@@ -19,7 +19,7 @@ TIGHT = 0.5
 
 
 def chamber_verdicts(
-    piece: Piece, voids: Sequence[VoidPlan], used: Sequence[System], workshop: Workshop, say: Wording
+    piece: Piece, voids: Sequence[VoidPlan], used: Sequence[System], workshop: Workshop, wording: Wording
 ) -> list[Verdict]:
     """All hollows at once against the chamber's usable volume: more than it holds stops, more than half needs
     a tape measure.
@@ -52,7 +52,7 @@ def chamber_verdicts(
                 code="chamber-small",
                 rule="6.2",
                 title="More than the chamber holds",
-                text=f"The hollows alone are {say.volume(hollows)}, the chamber {say.volume(room)}.",
+                text=f"The hollows alone are {wording.volume(hollows)}, the chamber {wording.volume(room)}.",
                 todo="Cast fewer at once: a piece for each filling of the chamber.",
             )
         ]
@@ -64,7 +64,8 @@ def chamber_verdicts(
                 code="chamber-tight",
                 rule="6.2",
                 title="Does the mould fit the chamber?",
-                text=f"The hollows are {say.volume(hollows)} of the chamber's {say.volume(room)}; their "
+                text=f"The hollows are {wording.volume(hollows)} of the chamber's "
+                f"{wording.volume(room)}; their "
                 "walls come on top.",
                 todo="Measure by diameter and height, and close the lid once with the mould inside, "
                 "before anything is mixed.",
@@ -73,7 +74,7 @@ def chamber_verdicts(
     return []
 
 
-def spare_verdicts(plans: Sequence[PourPlan], say: Wording) -> list[Verdict]:
+def spare_verdicts(plans: Sequence[PourPlan], wording: Wording) -> list[Verdict]:
     """A coat that may branch: flawless it was the last, else it was the seal."""
     return [
         Verdict(
@@ -84,7 +85,7 @@ def spare_verdicts(plans: Sequence[PourPlan], say: Wording) -> list[Verdict]:
             title=f"{pour.called.capitalize()} may be made again",
             text="Flawless at the inspection, it is the finish; if not, it was the seal and one more "
             "follows. "
-            f"{say.mass(pour.mass.value)} more are reserved for it.",
+            f"{wording.mass(pour.mass.value)} more are reserved for it.",
             todo="Decide along the light, once it can be handled: sand all over and coat again, or leave it.",
         )
         for pour in plans

@@ -72,7 +72,7 @@ def _end_word(pour: Pour) -> str:
     return "may be handled" if pour.coat else "out of the form"
 
 
-def _pins(pours: Sequence[Pour], days: Days, say: Wording) -> list[Pin]:
+def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=True):
         if not times.bonded:
@@ -92,7 +92,7 @@ def _pins(pours: Sequence[Pour], days: Days, say: Wording) -> list[Pin]:
                 until=times.poured_at,
                 label=f"mix, {pour.called}",
                 kind="pour",
-                why=_why_pour(pours, days, pour.number, say),
+                why=_why_pour(pours, days, pour.number, wording),
             )
         )
     if days.demould_at:
@@ -109,14 +109,14 @@ def _pins(pours: Sequence[Pour], days: Days, say: Wording) -> list[Pin]:
                 until=None,
                 label=_end_word(pours[-1]),
                 kind="demould",
-                why=f"{say.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you "
+                why=f"{wording.duration(wait)} after pour {pours[-1].number} ({origin}), the first time you "
                 "are here",
             )
         )
     return pins
 
 
-def _why_pour(pours: Sequence[Pour], days: Days, number: int, say: Wording) -> str:
+def _why_pour(pours: Sequence[Pour], days: Days, number: int, wording: Wording) -> str:
     if number == 1:
         return "the start"
     below = pours[number - 2]
@@ -135,9 +135,11 @@ def _why_pour(pours: Sequence[Pour], days: Days, number: int, say: Wording) -> s
         (moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to)
     )
     return (
-        f"pour {number - 1} takes it {say.duration(opens)} to {say.duration(closes)} after it was poured "
+        f"pour {number - 1} takes it {wording.duration(opens)} to {wording.duration(closes)} after "
+        "it was poured "
         f"({origin}), "
-        f"{say.moment(times.bond_from)} to {say.moment(times.bond_to)}; this is the first time you are here"
+        f"{wording.moment(times.bond_from)} to {wording.moment(times.bond_to)}; this is the first "
+        "time you are here"
     )
 
 
@@ -154,7 +156,7 @@ def _origins(origins: set[str]) -> str:
 
 
 def window_verdicts(
-    days: Days, better: Start | None, chosen: datetime | None, now: datetime, say: Wording
+    days: Days, better: Start | None, chosen: datetime | None, now: datetime, wording: Wording
 ) -> list[Verdict]:
     found = []
     for index in days.missed:
@@ -164,7 +166,7 @@ def window_verdicts(
         )
         if better is not None and better.missed == 0 and better.at != chosen:
             todo = (
-                f"Start {say.moment(better.at)} instead and every window meets your hours. Or: "
+                f"Start {wording.moment(better.at)} instead and every window meets your hours. Or: "
                 + todo[0].lower()
                 + todo[1:]
             )
@@ -175,8 +177,8 @@ def window_verdicts(
                 code="window-missed",
                 rule="6.2",
                 title=f"No one is here long enough to pour layer {index + 1}",
-                text=f"Layer {index} takes a bond from {say.moment(below.bond_from)} to "
-                f"{say.moment(below.bond_to)}, and no free "
+                text=f"Layer {index} takes a bond from {wording.moment(below.bond_from)} to "
+                f"{wording.moment(below.bond_to)}, and no free "
                 "span of yours in it is long enough.",
                 todo=todo,
                 where="/first_pour_at",
@@ -191,8 +193,8 @@ def window_verdicts(
                 code="wish-too-early",
                 rule="6.2",
                 title=f"Pour {index + 1} is fixed too early",
-                text=f"The layer below takes it {say.moment(below.bond_from)} to "
-                f"{say.moment(below.bond_to)}; what was fixed is before that.",
+                text=f"The layer below takes it {wording.moment(below.bond_from)} to "
+                f"{wording.moment(below.bond_to)}; what was fixed is before that.",
                 todo="Move it into the window, or leave it free: it stands at the first moment you are here.",
                 where="/later_mixes",
             )
@@ -205,7 +207,8 @@ def window_verdicts(
                 code="start-proposed",
                 rule="6.2",
                 title="Start not set yet",
-                text=f"Laid out as if you mixed {say.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
+                text="Laid out as if you mixed "
+                f"{wording.moment(days.pours[0].mix_at)}{_why_this_start(better)}.",
                 todo="Set a start to fix these days.",
                 where="/first_pour_at",
             )
@@ -217,7 +220,7 @@ def window_verdicts(
                 stage="clock",
                 code="start-passed",
                 title="The start has passed",
-                text=f"The first pour was set for {say.moment(chosen)}.",
+                text=f"The first pour was set for {wording.moment(chosen)}.",
                 todo="If you have poured, go by the windows; if not, set a new start.",
                 where="/first_pour_at",
             )
@@ -233,7 +236,7 @@ def _why_this_start(better: Start | None) -> str:
     return ", the earliest start at which every window meets your hours"
 
 
-def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Wording) -> list[Verdict]:
+def due_verdicts(days: Days, due: date | None, workshop: Workshop, wording: Wording) -> list[Verdict]:
     """Full cure after the day it is due: said, with the day it would be ready."""
     ready = days.pours[-1].cured_at
     if due is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:
@@ -245,7 +248,8 @@ def due_verdicts(days: Days, due: date | None, workshop: Workshop, say: Wording)
             code="after-due",
             rule="6.2",
             title="Ready after it is due",
-            text=f"Fully cured {say.moment(ready)} by this plan, and due {due.day} {MONTHS[due.month - 1]}.",
+            text=f"Fully cured {wording.moment(ready)} by this plan, and due {due.day} "
+            f"{MONTHS[due.month - 1]}.",
             where="/due",
             todo="Start earlier, take fewer layers or a quicker system, or agree on another day.",
         )

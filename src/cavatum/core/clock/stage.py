@@ -63,8 +63,8 @@ def lay_out_days(
         lambda index, poured_s: run.pour(pours[index].heats, poured_s),
         {one.pour - 1: one.at for one in piece.later_mixes} if piece.first_pour_at else None,
     )
-    said = ribbon.window_verdicts(days, better, piece.first_pour_at, given.now, given.say)
-    said += ribbon.due_verdicts(days, piece.due, workshop, given.say)
+    said = ribbon.window_verdicts(days, better, piece.first_pour_at, given.now, given.wording)
+    said += ribbon.due_verdicts(days, piece.due, workshop, given.wording)
     return Answer(LaidOut(start, days, run), said)
 
 

@@ -108,7 +108,7 @@ def steps_by_themselves(prep: Sequence[PrepStep], now: datetime, workshop: Works
 
 
 def late_verdicts(
-    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, say: Wording
+    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, wording: Wording
 ) -> list[Verdict]:
     """A chosen start that leaves no time for what has to be done before it."""
     first = next(
@@ -123,8 +123,8 @@ def late_verdicts(
             code="prepare-late",
             rule="6.1",
             title="Start is too soon: preparation cannot be finished",
-            text=f"{first.title}: it would have had to begin by {say.moment(first.latest)} for a start "
-            f"{say.moment(chosen)}.",
+            text=f"{first.title}: it would have had to begin by {wording.moment(first.latest)} for a start "
+            f"{wording.moment(chosen)}.",
             todo="Set a later start, or tick what is done already in Survey.",
             where="/first_pour_at",
         )

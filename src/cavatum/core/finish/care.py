@@ -32,16 +32,16 @@ def care_note(
     cured_at: datetime | None,
     hand_over_at: datetime | None,
     oven: OvenProgram | None,
-    say: Wording,
+    wording: Wording,
 ) -> CareNote:
-    parts = [("The first days", _first_days(cured_at, hand_over_at, say))] if cured_at else []
-    parts.append(("Heat", _heat(used, say)))
+    parts = [("The first days", _first_days(cured_at, hand_over_at, wording))] if cured_at else []
+    parts.append(("Heat", _heat(used, wording)))
     if oven is not None:
         parts.append(
             (
                 "Post-cured",
-                f"It was warmed to {say.temperature(oven.top_c)} for "
-                f"{say.duration(oven.steps[-1].hold_s if oven.steps else 0)} after casting.",
+                f"It was warmed to {wording.temperature(oven.top_c)} for "
+                f"{wording.duration(oven.steps[-1].hold_s if oven.steps else 0)} after casting.",
             )
         )
     parts.append(
@@ -86,31 +86,35 @@ def care_note(
     if wishes.note:
         parts.append(("Besides", wishes.note))
     return CareNote(
-        title=piece.name, for_whom=piece.for_whom, made_by=say.workshop.name, cured_at=cured_at, parts=parts
+        title=piece.name,
+        for_whom=piece.for_whom,
+        made_by=wording.workshop.name,
+        cured_at=cured_at,
+        parts=parts,
     )
 
 
-def _day(moment: datetime, say: Wording) -> str:
-    return say.moment(moment).split(",")[0]
+def _day(moment: datetime, wording: Wording) -> str:
+    return wording.moment(moment).split(",")[0]
 
 
-def _first_days(cured_at: datetime, hand_over_at: datetime | None, say: Wording) -> str:
+def _first_days(cured_at: datetime, hand_over_at: datetime | None, wording: Wording) -> str:
     early = hand_over_at is not None and hand_over_at < cured_at
     return (
-        f"It reaches its full hardness about {_day(cured_at, say)}. "
+        f"It reaches its full hardness about {_day(cured_at, wording)}. "
         + ("Until then put nothing on it, and cover it with nothing. " if early else "")
         + "A faint smell goes away with air."
     )
 
 
-def _heat(used: Sequence[System], say: Wording) -> str:
+def _heat(used: Sequence[System], wording: Wording) -> str:
     known = [one.heat_resistance_c for one in used if one.heat_resistance_c]
     if not known:
         said = "How much heat it stands is not known from its data sheet."
         return f"{said} Hot things on a mat, never on the resin."
     sure = all(one.origin in ("sheet", "measured") for one in known)
     doubt = "" if sure else " (a typical value, not its data sheet's)"
-    least = say.temperature(min(one.value for one in known))
+    least = wording.temperature(min(one.value for one in known))
     return (
         f"Above about {least}{doubt} it softens and marks. Hot cups "
         "and pans on a mat, never on the resin; no hair dryer, no candle near it."

@@ -16,7 +16,7 @@ from .verdicts import finish_verdict
 
 
 def oven_of(
-    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, say: Wording
+    piece: Piece, plan: Plan, cures: dict[str, Cure], wishes: Finish, wording: Wording
 ) -> tuple[OvenProgram | None, list[Verdict]]:
     if not wishes.post_cure or not plan.pours:
         return None, []
@@ -36,7 +36,7 @@ def oven_of(
         made = oven_program(
             cure.kinetics,
             cure.gates.demould,
-            say.workshop.room_c.value,
+            wording.workshop.room_c.value,
             wish_c=wishes.oven_c.value if wishes.oven_c else USUAL_C,
             mould=wishes.mould,
             inside=tuple(wishes.inside),
@@ -67,7 +67,8 @@ def oven_of(
                 "oven-short",
                 "8.5",
                 "The oven does not finish it",
-                f"After {say.duration(made.total_s)}, at most {say.temperature(made.top_c)}, it is at "
+                f"After {wording.duration(made.total_s)}, at most {wording.temperature(made.top_c)}, "
+                "it is at "
                 f"{made.conversion:.0%} of its cure.",
             )
         )

@@ -43,20 +43,22 @@ def finish_plan(
     cures: dict[str, Cure],
     known: Known,
     now: datetime,
-    say: Wording,
+    wording: Wording,
 ) -> FinishPlan:
     """Everything after the last pour. Without a pour there is no gate and no step; what cannot be worked out
     is a verdict.
     """
     wishes, book = piece.finish or Finish(), Workbook()
     gates = [
-        _gate(book, row, window, known, now, say)
+        _gate(book, row, window, known, now, wording)
         for window in plan.windows
         for row in _gates_of(piece, plan, window, wishes)
     ]
     rungs, why, verdicts = _ladder(wishes)
-    oven, doubts = oven_of(piece, plan, cures, wishes, say)
-    steps = [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, say.workshop)
+    oven, doubts = oven_of(piece, plan, cures, wishes, wording)
+    steps = (
+        [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, wording.workshop)
+    )
     over = steps[-1].at if steps else None
     made = FinishPlan(
         gates=gates,
@@ -66,11 +68,11 @@ def finish_plan(
         oven=oven,
         oven_top=oven_top(book, oven, wishes) if oven else None,
         hand_over_at=over,
-        care=_care(piece, plan, sheets, known, gates, oven, over, say),
-        verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, say),
+        care=_care(piece, plan, sheets, known, gates, oven, over, wording),
+        verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, wording),
         workings=book.workings,
     )
-    return rendered(made, say)
+    return rendered(made, wording)
 
 
 def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> list[GateRow]:
@@ -98,14 +100,14 @@ def _care(
     gates: list[GateView],
     oven: OvenProgram | None,
     over: datetime | None,
-    say: Wording,
+    wording: Wording,
 ) -> CareNote:
     """The note says only what was done: that it went into the oven is known from its own test."""
     packed = next((one.expected_at for one in gates if one.code == "pack"), None)
     poured = sorted({layer.system_id for pour in plan.pours for layer in pour.layers} & set(sheets))
     warmed = any(one.gate == "post-cure" and one.result == "passed" for one in known.tests)
     wishes, used = piece.finish or Finish(), [sheets[one] for one in poured]
-    return care_note(piece, used, wishes, packed, over, oven if warmed else None, say)
+    return care_note(piece, used, wishes, packed, over, oven if warmed else None, wording)
 
 
 def _tried(known: Known, code: str, window: PourWindow) -> tuple[list[Tried], list[Tried]]:
@@ -124,7 +126,7 @@ def _tried(known: Known, code: str, window: PourWindow) -> tuple[list[Tried], li
 
 
 def _gate(
-    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, say: Wording
+    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, wording: Wording
 ) -> GateView:
     poured = known.poured_at.get(window.pour)
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)
@@ -134,7 +136,7 @@ def _gate(
     view = readiness(expected_s, (now - begun).total_seconds(), own, others, pace, spread)
     tests = len(own) + len(others)
     next_at = (
-        _there(say.workshop, begun + timedelta(seconds=view.next_s)) if view.next_s is not None else None
+        _there(wording.workshop, begun + timedelta(seconds=view.next_s)) if view.next_s is not None else None
     )
     expected = _expected(book, row, window, expected_s)
     chance = None

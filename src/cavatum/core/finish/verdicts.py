@@ -21,7 +21,9 @@ def finish_verdict(
     )
 
 
-def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say: Wording) -> list[Verdict]:
+def finish_verdicts(
+    piece: Piece, wishes: Finish, gates: Sequence[GateView], wording: Wording
+) -> list[Verdict]:
     found = []
     for gate in gates:
         if gate.too_warm:
@@ -64,8 +66,8 @@ def finish_verdicts(piece: Piece, wishes: Finish, gates: Sequence[GateView], say
                 "thin-wall",
                 "8.6",
                 "A thin wall",
-                f"{say.length(wishes.least_wall_m.value)} left after turning; under "
-                f"{say.length(THINNEST_M)} resin chips and flexes (own judgement).",
+                f"{wording.length(wishes.least_wall_m.value)} left after turning; under "
+                f"{wording.length(THINNEST_M)} resin chips and flexes (own judgement).",
                 "Leave more, or line it with wood.",
             )
         )

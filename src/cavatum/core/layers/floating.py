@@ -16,23 +16,23 @@ from ..piece.shapes import Nested
 from .pours import Fill, Pour
 
 
-def floating_verdicts(pours: Sequence[Pour], say: Wording) -> list[Verdict]:
+def floating_verdicts(pours: Sequence[Pour], wording: Wording) -> list[Verdict]:
     """Each kind of inclusion against the resin of the first pour that reaches it."""
     found, done = [], set()
     for pour in pours:
         for fill in pour.fills:
             if isinstance(fill.cavity.hollow, NestedHollow) and fill.void.id not in done:
                 done.add(fill.void.id)
-                found += _inner_floats(fill, fill.cavity.hollow, say)
+                found += _inner_floats(fill, fill.cavity.hollow, wording)
             for thing in fill.void.embedded:
                 if thing.id in done or fill.layer.to_m <= thing.from_m.value:
                     continue
                 done.add(thing.id)
-                found += _floating(thing, fill, pour.number, say)
+                found += _floating(thing, fill, pour.number, wording)
     return found
 
 
-def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[Verdict]:
+def _floating(thing: Inclusion, fill: Fill, number: int, wording: Wording) -> list[Verdict]:
     if thing.density_kg_m3 is None:
         return [
             _verdict(
@@ -48,8 +48,8 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[V
     push = uplift_mass(fill.ratio.mixed_density, thing.density_kg_m3.value, total, total)
     if push <= 0:
         return []
-    hold = say.mass(push * SAFETY_FACTOR)
-    text = f"Fully under, {thing.count * fill.void.count} × {thing.name} push up with {say.mass(push)}."
+    hold = wording.mass(push * SAFETY_FACTOR)
+    text = f"Fully under, {thing.count * fill.void.count} × {thing.name} push up with {wording.mass(push)}."
     if thing.held_down:
         return [
             _verdict(
@@ -73,7 +73,7 @@ def _floating(thing: Inclusion, fill: Fill, number: int, say: Wording) -> list[V
     ]
 
 
-def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdict]:
+def _inner_floats(fill: Fill, hollow: NestedHollow, wording: Wording) -> list[Verdict]:
     """The inner shape of a nested mould is pushed up by all it displaces up to the fill line."""
     void = fill.void
     if not isinstance(void, Void) or not isinstance(void.shape, Nested):
@@ -92,8 +92,8 @@ def _inner_floats(fill: Fill, hollow: NestedHollow, say: Wording) -> list[Verdic
     push = fill.ratio.mixed_density * hollow.submerged(hollow.depth_m) - shape.inner_mass_kg.value
     if push <= 0:
         return []
-    hold = say.mass(push * SAFETY_FACTOR)
-    text = f"Filled to the rim, the resin pushes it up with {say.mass(push)}, each of {fill.void.count}."
+    hold = wording.mass(push * SAFETY_FACTOR)
+    text = f"Filled to the rim, the resin pushes it up with {wording.mass(push)}, each of {fill.void.count}."
     if shape.held_down:
         return [
             _verdict(

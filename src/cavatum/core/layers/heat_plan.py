@@ -154,12 +154,12 @@ def _verdicts(
         for fill, layer in zip(pour.fills, row, strict=True):
             if layer.heat is None:
                 continue
-            found += heat_verdicts(pour.layer_called, fill.void.name, layer, layer.heat, given.say)
+            found += heat_verdicts(pour.layer_called, fill.void.name, layer, layer.heat, given.wording)
             if layer.heat.room_to_c is not None and layer.heat.peak.value <= layer.heat.wanted_c:
                 rooms.append((pour.layer_called, layer.heat.room_to_c))
                 wanted = layer.heat.wanted_c
     if rooms:
-        found.append(room_verdict(rooms, given.workshop.room_c.value, wanted, given.say))
+        found.append(room_verdict(rooms, given.workshop.room_c.value, wanted, given.wording))
     return [*found, *_doubts(given, pours, run.heat)]
 
 
@@ -185,14 +185,13 @@ def _notes(given: Given, run: HeatRun) -> list[str]:
     ]
     room = next(iter(run.courses.values())).stack.room
     low, high = min(room.by_step_k) - ZERO_C_K, max(room.by_step_k) - ZERO_C_K
+    night, day = given.wording.temperature(low), given.wording.temperature(high)
     notes.append(
-        f"Room {given.say.temperature(high)} throughout."
-        if low == high
-        else f"Room between {given.say.temperature(low)} at night and {given.say.temperature(high)} by day."
+        f"Room {day} throughout." if low == high else f"Room between {night} at night and {day} by day."
     )
     typical = sorted(
         {
-            f"{told.name}" + (f" {given.say.length(told.value)}" if told.quantity == "length" else "")
+            f"{told.name}" + (f" {given.wording.length(told.value)}" if told.quantity == "length" else "")
             for void in run.courses
             for told in run.heat.told[void]
             if told.origin == "typical" and not told.name.startswith("to the air")

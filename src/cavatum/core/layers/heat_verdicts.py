@@ -50,12 +50,12 @@ def sheet_doubt(name: str, error: DomainError) -> Verdict:
 
 
 def heat_verdicts(
-    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, say: Wording
+    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, wording: Wording
 ) -> list[Verdict]:
     sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
     found = []
     if heat.peak.value > heat.wanted_c:
-        found.append(_too_hot(called, void_name, heat, sheet_allows, say))
+        found.append(_too_hot(called, void_name, heat, sheet_allows, wording))
     elif not sheet_allows:
         found.append(
             Verdict(
@@ -65,9 +65,10 @@ def heat_verdicts(
                 rule="4.1",
                 title=f"{called.capitalize()}: cool enough by our estimate, but deeper than the data "
                 "sheet allows",
-                text=f"{void_name}: computed to stay at {say.temperature(heat.peak.value)}, but the sheet "
-                f"allows {say.length(sheet_depth_m)} at this mass and this "
-                f"layer is {say.length(depth_m)}. The sheet may know what is not computed: shrinkage "
+                text=f"{void_name}: computed to stay at {wording.temperature(heat.peak.value)}, but "
+                "the sheet "
+                f"allows {wording.length(sheet_depth_m)} at this mass and this "
+                f"layer is {wording.length(depth_m)}. The sheet may know what is not computed: shrinkage "
                 "stress, bubbles, its additives.",
                 todo="Keep to the sheet, or try a small piece of the same depth first.",
             )
@@ -93,7 +94,7 @@ def heat_verdicts(
                 code="sets-slowly",
                 rule="4.1",
                 title=f"{called.capitalize()} stays liquid for long",
-                text=f"{void_name}: it gels only after {say.duration(heat.gel_last_s)}; so thin a layer "
+                text=f"{void_name}: it gels only after {wording.duration(heat.gel_last_s)}; so thin a layer "
                 "makes too little heat of its own.",
                 todo="Cover it against dust, keep the room steady, or pour deeper or warmer.",
             )
@@ -101,19 +102,19 @@ def heat_verdicts(
     return found
 
 
-def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, say: Wording) -> Verdict:
+def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, wording: Wording) -> Verdict:
     peak = heat.peak.value
     runs = peak > max(RUNAWAY_C, heat.never_c)
     about = (
-        f"over {say.temperature(RUNAWAY_C)}: it overheats out of control"
+        f"over {wording.temperature(RUNAWAY_C)}: it overheats out of control"
         if runs
-        else f"about {say.temperature(peak)}"
+        else f"about {wording.temperature(peak)}"
     )
     conflict = (
         " The sheet allows this depth at this mass, but not in this mould and room." if sheet_allows else ""
     )
     text = (
-        f"{void_name}: it would reach {about}. Above {say.temperature(heat.wanted_c)} the resin can "
+        f"{void_name}: it would reach {about}. Above {wording.temperature(heat.wanted_c)} the resin can "
         "yellow and pull from the walls"
         + (", boil, crack or smoke." if peak > heat.never_c else ".")
         + conflict
@@ -132,7 +133,7 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, s
     )
 
 
-def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float, say: Wording) -> Verdict:
+def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float, wording: Wording) -> Verdict:
     """How far the room could rise before a layer passes what is wanted."""
     called, least = min(rooms, key=lambda pair: pair[1])
     return Verdict(
@@ -141,8 +142,8 @@ def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float,
         code="room-to-spare",
         rule="4.1",
         title="Little room for warmth" if least - room_c < 2.0 else "Room to spare",
-        text=f"The plan holds up to {say.temperature(least)} in the room. Above that {called} passes "
-        f"{say.temperature(wanted_c)}.",
+        text=f"The plan holds up to {wording.temperature(least)} in the room. Above that {called} passes "
+        f"{wording.temperature(wanted_c)}.",
         todo="Watch the thermometer on warm days."
         if least - room_c >= 2.0
         else "Keep the room from warming, pour thinner, or pour at night.",

@@ -50,8 +50,8 @@ def cut_layers(
 
 def layers_verdicts(given: Given, pours: Sequence[Pour]) -> list[Verdict]:
     """What stands out about layers that can be mixed: too deep, too thin, what floats in them."""
-    found = [verdict for pour in pours for verdict in layer_verdicts(pour, given.say)]
-    return found + floating_verdicts(pours, given.say)
+    found = [verdict for pour in pours for verdict in layer_verdicts(pour, given.wording)]
+    return found + floating_verdicts(pours, given.wording)
 
 
 def _column(

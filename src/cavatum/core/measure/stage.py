@@ -47,7 +47,7 @@ def measure_voids(given: Given) -> Answer[MeasuredVoids]:
             found.append(refused("measure", error, f"/voids/{index}"))
             continue
         plans.append(void_plan(book, cavities[void.id]))
-    found += soak_verdicts(given.piece, given.say)
+    found += soak_verdicts(given.piece, given.wording)
     return Answer(MeasuredVoids(cavities, plans), found, book.workings)
 
 
@@ -67,7 +67,7 @@ def measure_coats(given: Given, ratios: Mapping[str, MixRatio]) -> Answer[Measur
             found.append(refused("measure", error, f"/coats/{index}"))
             continue
         cavities[coat.id] = cavity
-    found += coat_verdicts(given.piece, plans, given.say)
+    found += coat_verdicts(given.piece, plans, given.wording)
     return Answer(MeasuredCoats(cavities, plans), found, book.workings)
 
 
@@ -86,7 +86,7 @@ def stand(
     book, piece = Workbook(), given.piece
     level = level_plan(book, piece, cavities)
     formed = with_forms(book, voids, liquids, piece.level)
-    return Answer(Standing(formed, level), stand_verdicts(piece, formed, level, given.say), book.workings)
+    return Answer(Standing(formed, level), stand_verdicts(piece, formed, level, given.wording), book.workings)
 
 
 def cavities_of(piece: Piece) -> dict[str, Cavity]:

@@ -12,7 +12,7 @@ from ..piece.document import Piece
 from .model import CoatPlan, LevelPlan, VoidPlan
 
 
-def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
+def soak_verdicts(piece: Piece, wording: Wording) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
     return [
         Verdict(
@@ -22,8 +22,8 @@ def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
             rule="2.2",
             title="Wood drinks",
             text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood "
-            f"takes {say.soak(*SOAK_OF['open'])}, end grain or punky wood "
-            f"{say.soak(*SOAK_OF['end or punky'])} (typical).",
+            f"takes {wording.soak(*SOAK_OF['open'])}, end grain or punky wood "
+            f"{wording.soak(*SOAK_OF['end or punky'])} (typical).",
             todo="Seal first and enter 0, or enter a soak.",
             where=f"/voids/{index}/soak_m3_m2",
         )
@@ -36,7 +36,7 @@ def soak_verdicts(piece: Piece, say: Wording) -> list[Verdict]:
             code="soak-not-counted",
             rule="2.2",
             title=f"{coat.name} drinks",
-            text=f"A first coat on {GRAIN_WORDS[coat.grain]} takes {say.soak(*SOAK_OF[coat.grain])} "
+            text=f"A first coat on {GRAIN_WORDS[coat.grain]} takes {wording.soak(*SOAK_OF[coat.grain])} "
             "(typical). "
             "No soak is counted.",
             todo="Seal first and enter 0, or enter a soak.",
@@ -60,7 +60,7 @@ GRAIN_WORDS = {
 FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a word
 
 
-def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
+def _rule_verdicts(coat: Coat, plan: CoatPlan, wording: Wording) -> list[Verdict]:
     found: list[Verdict] = []
     school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
     if school and not 1 / FAR_OFF < school.times < FAR_OFF:
@@ -68,9 +68,9 @@ def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
             _measure(
                 "warning",
                 "rule-far-off",
-                f"Your rule lays {say.film(school.film.value)}",
-                f"{school.rule} is {say.film(school.film.value)}, {plainly(school.times, 2)} times the "
-                f"{say.film(plan.film.value)} you want on {plan.name}.",
+                f"Your rule lays {wording.film(school.film.value)}",
+                f"{school.rule} is {wording.film(school.film.value)}, {plainly(school.times, 2)} times the "
+                f"{wording.film(plan.film.value)} you want on {plan.name}.",
                 "Decide by the film; the rule then takes care of itself.",
                 "2.5",
             )
@@ -81,8 +81,8 @@ def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
                 "warning",
                 "claims-disagree",
                 "A claim that does not fit",
-                f"{school.rule} is often called {say.film(school.called.value)}; it is "
-                f"{say.film(school.film.value)}.",
+                f"{school.rule} is often called {wording.film(school.called.value)}; it is "
+                f"{wording.film(school.film.value)}.",
                 "Trust the amount, not the name.",
                 "2.5",
             )
@@ -90,7 +90,7 @@ def _rule_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     return found
 
 
-def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
+def _film_verdicts(coat: Coat, plan: CoatPlan, wording: Wording) -> list[Verdict]:
     found: list[Verdict] = []
     if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
         found.append(
@@ -98,7 +98,7 @@ def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
                 "warning",
                 "notch-far-off",
                 "The spreader lays another film",
-                f"Its notches leave {say.film(plan.notch.value)}; {say.film(plan.film.value)} is "
+                f"Its notches leave {wording.film(plan.notch.value)}; {wording.film(plan.film.value)} is "
                 f"wanted on {plan.name}.",
                 "Take another notch, or spread twice.",
                 "2.10",
@@ -110,7 +110,7 @@ def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
                 "note",
                 "edges-thin",
                 f"Edges of {plan.name}",
-                f"Upright edges keep about {say.film(plan.edge_film.value)} after half an hour; the "
+                f"Upright edges keep about {wording.film(plan.edge_film.value)} after half an hour; the "
                 "rest hangs as drips or falls.",
                 "Count drips, or coat the edges again.",
                 "2.9",
@@ -119,7 +119,7 @@ def _film_verdicts(coat: Coat, plan: CoatPlan, say: Wording) -> list[Verdict]:
     return found
 
 
-def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Wording) -> list[Verdict]:
+def coat_verdicts(piece: Piece, coats: list[CoatPlan], wording: Wording) -> list[Verdict]:
     """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep
     little.
     """
@@ -127,11 +127,11 @@ def coat_verdicts(piece: Piece, coats: list[CoatPlan], say: Wording) -> list[Ver
     found = []
     for plan in coats:
         coat = documents[plan.coat_id]
-        found += [*_rule_verdicts(coat, plan, say), *_film_verdicts(coat, plan, say)]
+        found += [*_rule_verdicts(coat, plan, wording), *_film_verdicts(coat, plan, wording)]
     return found
 
 
-def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
+def _level_verdicts(level: LevelPlan, wording: Wording) -> list[Verdict]:
     found: list[Verdict] = []
     if level.freeboard is None:
         return found
@@ -141,7 +141,7 @@ def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
                 "blocker",
                 "runs-over",
                 "It would run over",
-                f"As it stands, {say.volume(level.overflow.value)} would run over the low side.",
+                f"As it stands, {wording.volume(level.overflow.value)} would run over the low side.",
                 "Shim it level first.",
                 "2.7",
                 "/level",
@@ -155,7 +155,7 @@ def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
                 "warning",
                 "not-level",
                 "Not level",
-                f"The {worst.name} corner wants {say.length(worst.shim.value)} under it.",
+                f"The {worst.name} corner wants {wording.length(worst.shim.value)} under it.",
                 "Shim it and read the level again.",
                 "2.7",
                 "/level",
@@ -165,7 +165,7 @@ def _level_verdicts(level: LevelPlan, say: Wording) -> list[Verdict]:
 
 
 def stand_verdicts(
-    piece: Piece, voids: list[VoidPlan], level: LevelPlan | None, say: Wording
+    piece: Piece, voids: list[VoidPlan], level: LevelPlan | None, wording: Wording
 ) -> list[Verdict]:
     """A dam lower than the overfill, a level that runs over, a form nobody tested."""
     found = []
@@ -177,14 +177,14 @@ def stand_verdicts(
                     "blocker",
                     "dam-too-low",
                     f"The dam of {void.name} is too low",
-                    f"It stands {say.length(void.form.dam_m.value)} above the rim; the overfill alone is "
-                    f"{say.length(over)}.",
+                    f"It stands {wording.length(void.form.dam_m.value)} above the rim; the overfill alone is "
+                    f"{wording.length(over)}.",
                     "Raise the dam or overfill less.",
                     "2.8",
                     f"/voids/{index}/form/dam_m",
                 )
             )
-    return found + (_level_verdicts(level, say) if level is not None else [])
+    return found + (_level_verdicts(level, wording) if level is not None else [])
 
 
 def _measure(

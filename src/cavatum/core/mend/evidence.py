@@ -27,20 +27,25 @@ class Shown(Data):
 
 
 def shown_by(
-    record: RunRecord, piece: Piece | None, sheets: Mapping[str, System], say: Wording
+    record: RunRecord, piece: Piece | None, sheets: Mapping[str, System], wording: Wording
 ) -> list[Shown]:
     """Facts in the order of the job. Nothing is claimed of what nobody wrote down, save that no weighing is
     in the record.
     """
     used = [sheets[one] for one in sorted({batch.system_id for batch in record.batches} & set(sheets))]
-    found = [*_mixing(record, say), *_room(record, used, say), *_layers(record, say), *_steps(record)]
+    found = [
+        *_mixing(record, wording),
+        *_room(record, used, wording),
+        *_layers(record, wording),
+        *_steps(record),
+    ]
     if piece is not None:
-        found += _piece(piece, used, say)
+        found += _piece(piece, used, wording)
     once = {one.fact: one for one in reversed(found)}
     return list(reversed(once.values()))
 
 
-def _batch(batch: BatchRecord, say: Wording) -> list[Shown]:
+def _batch(batch: BatchRecord, wording: Wording) -> list[Shown]:
     found: list[Shown] = []
     called = f"batch {batch.batch} of pour {batch.pour}"
     if batch.ratio_off is not None and abs(batch.ratio_off) > OFF:
@@ -49,21 +54,22 @@ def _batch(batch: BatchRecord, say: Wording) -> list[Shown]:
         found.append(
             Shown(
                 fact="stir-short",
-                says=f"{called}: {say.duration(batch.stir_s)} of {say.duration(batch.stir_planned_s)}",
+                says=f"{called}: {wording.duration(batch.stir_s)} of "
+                f"{wording.duration(batch.stir_planned_s)}",
             )
         )
     if batch.weighed_kg is not None and batch.weighed_kg < 0.95 * batch.planned_kg:
         found.append(
             Shown(
                 fact="short-mix",
-                says=f"{called}: {say.mass(batch.weighed_kg)} of {say.mass(batch.planned_kg)}",
+                says=f"{called}: {wording.mass(batch.weighed_kg)} of {wording.mass(batch.planned_kg)}",
             )
         )
     if batch.weighed_kg is not None and batch.weighed_kg > 1.1 * batch.planned_kg:
         found.append(
             Shown(
                 fact="overfilled",
-                says=f"{called}: {say.mass(batch.weighed_kg)} for {say.mass(batch.planned_kg)}",
+                says=f"{called}: {wording.mass(batch.weighed_kg)} for {wording.mass(batch.planned_kg)}",
             )
         )
     if batch.rested is False:
@@ -71,30 +77,30 @@ def _batch(batch: BatchRecord, say: Wording) -> list[Shown]:
     return found
 
 
-def _mixing(record: RunRecord, say: Wording) -> list[Shown]:
-    found = [shown for batch in record.batches for shown in _batch(batch, say)]
+def _mixing(record: RunRecord, wording: Wording) -> list[Shown]:
+    found = [shown for batch in record.batches for shown in _batch(batch, wording)]
     if record.batches and all(batch.weighed_kg is None for batch in record.batches):
         found.append(Shown(fact="ratio-unknown", says="no batch stood on the scale"))
     return found
 
 
-def _room(record: RunRecord, used: list[System], say: Wording) -> list[Shown]:
+def _room(record: RunRecord, used: list[System], wording: Wording) -> list[Shown]:
     found = []
     for sheet in used:
         if record.room_c < sheet.room_from_c.value:
             found.append(
                 Shown(
                     fact="room-cold",
-                    says=f"{say.temperature(record.room_c)}, from "
-                    f"{say.temperature(sheet.room_from_c.value)} by the sheet",
+                    says=f"{wording.temperature(record.room_c)}, from "
+                    f"{wording.temperature(sheet.room_from_c.value)} by the sheet",
                 )
             )
         if record.room_c > sheet.room_to_c.value:
             found.append(
                 Shown(
                     fact="room-warm",
-                    says=f"{say.temperature(record.room_c)}, up to "
-                    f"{say.temperature(sheet.room_to_c.value)} by the sheet",
+                    says=f"{wording.temperature(record.room_c)}, up to "
+                    f"{wording.temperature(sheet.room_to_c.value)} by the sheet",
                 )
             )
         if sheet.cures_like == "fast-casting-polyurethane":
@@ -102,14 +108,15 @@ def _room(record: RunRecord, used: list[System], say: Wording) -> list[Shown]:
     return found
 
 
-def _layers(record: RunRecord, say: Wording) -> list[Shown]:
+def _layers(record: RunRecord, wording: Wording) -> list[Shown]:
     found = []
     for pour in record.pours:
         if pour.depth_m > pour.allowed_m * 1.02:
             found.append(
                 Shown(
                     fact="layer-deep",
-                    says=f"{pour.called}: {say.length(pour.depth_m)}, {say.length(pour.allowed_m)} allowed",
+                    says=f"{pour.called}: {wording.length(pour.depth_m)}, "
+                    f"{wording.length(pour.allowed_m)} allowed",
                 )
             )
         hottest = pour.peak_measured_c if pour.peak_measured_c is not None else pour.peak_predicted_c
@@ -118,18 +125,22 @@ def _layers(record: RunRecord, say: Wording) -> list[Shown]:
             found.append(
                 Shown(
                     fact="peak-over",
-                    says=f"{pour.called}: {say.temperature(hottest)} {word}, "
-                    f"{say.temperature(pour.peak_wanted_c)} wanted",
+                    says=f"{pour.called}: {wording.temperature(hottest)} {word}, "
+                    f"{wording.temperature(pour.peak_wanted_c)} wanted",
                 )
             )
         if pour.late_s > 1800:
             found.append(
-                Shown(fact="recoat-late", says=f"{pour.called}: {say.duration(pour.late_s)} after its window")
+                Shown(
+                    fact="recoat-late",
+                    says=f"{pour.called}: {wording.duration(pour.late_s)} after its window",
+                )
             )
         if pour.early_s > 1800:
             found.append(
                 Shown(
-                    fact="recoat-early", says=f"{pour.called}: {say.duration(pour.early_s)} before its window"
+                    fact="recoat-early",
+                    says=f"{pour.called}: {wording.duration(pour.early_s)} before its window",
                 )
             )
     return found
@@ -176,12 +187,12 @@ def _wood(piece: Piece) -> list[Shown]:
     return found
 
 
-def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
+def _piece(piece: Piece, used: list[System], wording: Wording) -> list[Shown]:
     found = _wood(piece)
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))
-    found += _floating(piece, used, say)
+    found += _floating(piece, used, wording)
     if piece.level and max(abs(piece.level.pitch_deg.value), abs(piece.level.roll_deg.value)) > 0.3:
         found.append(
             Shown(
@@ -192,14 +203,14 @@ def _piece(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
     return found
 
 
-def _floating(piece: Piece, used: list[System], say: Wording) -> list[Shown]:
+def _floating(piece: Piece, used: list[System], wording: Wording) -> list[Shown]:
     """What lies loose in a resin it floats in, by the density of the mix that was used there."""
     for void in piece.voids:
         mixed = _heaviest_mix(piece, void, used)
         for thing in void.inclusions if mixed else ():
             own = thing.density_kg_m3
             if own and not thing.held_down and floats(mixed, own.value):
-                says = f"{thing.name}: {say.density(own.value)}, in a mix of {say.density(mixed)}"
+                says = f"{thing.name}: {wording.density(own.value)}, in a mix of {wording.density(mixed)}"
                 return [Shown(fact="not-held", says=f"{says}, and not held down")]
     return []
 

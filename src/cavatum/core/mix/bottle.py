@@ -50,7 +50,7 @@ def which_part(mass_kg: float, volume_m3: float, line_m3: float, step_kg: float,
     return Test(found=found, density_kg_m3=mass_kg / volume_m3, low_kg_m3=low, high_kg_m3=high)
 
 
-def bottle_verdict(test: Test, part: str, ratio: MixRatio, say: Wording) -> Verdict:
+def bottle_verdict(test: Test, part: str, ratio: MixRatio, wording: Wording) -> Verdict:
     """In words, for the part that should have been poured."""
     dense = (
         f"{test.density_kg_m3 / 1000:.3f} g/mL ({test.low_kg_m3 / 1000:.2f} to "

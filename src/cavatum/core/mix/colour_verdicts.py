@@ -20,7 +20,7 @@ LIQUIDS = ("liquid dye",)
 
 
 def colour_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, say: Wording
+    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, wording: Wording
 ) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
@@ -30,7 +30,7 @@ def colour_verdicts(
                 one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
             )
             for need, colour in zip(mix.colours, batch.colours, strict=True):
-                found += _of_colour(mix, need, colour, batch, goods, workshop, say)
+                found += _of_colour(mix, need, colour, batch, goods, workshop, wording)
     return list({(one.code, one.title): one for one in reversed(found)}.values())[::-1]
 
 
@@ -41,7 +41,7 @@ def _of_colour(
     batch: BatchPlan,
     goods: Goods,
     workshop: Workshop,
-    say: Wording,
+    wording: Wording,
 ) -> list[Verdict]:
     if need.recipe is None:
         gone = Verdict(
@@ -55,13 +55,13 @@ def _of_colour(
         )
         return [gone] if need.recipe_id else []
     return [
-        *_limits(mix, need, goods, say),
+        *_limits(mix, need, goods, wording),
         *_water(mix, need, goods),
-        *_too_little(mix, need, colour, workshop, say),
+        *_too_little(mix, need, colour, workshop, wording),
     ]
 
 
-def _limits(mix: Mix, need: ColourNeed, goods: Goods, say: Wording) -> list[Verdict]:
+def _limits(mix: Mix, need: ColourNeed, goods: Goods, wording: Wording) -> list[Verdict]:
     recipe, system = need.recipe, mix.system
     assert recipe is not None
     found = []
@@ -159,7 +159,7 @@ def _water(mix: Mix, need: ColourNeed, goods: Goods) -> list[Verdict]:
 
 
 def _too_little(
-    mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, say: Wording
+    mix: Mix, need: ColourNeed, colour: ColourPlan, workshop: Workshop, wording: Wording
 ) -> list[Verdict]:
     by_weight = [dose for dose in colour.doses if dose.share > 0 and abs(dose.off) > COARSE]
     bad = [dose for dose in by_weight if dose.drops_off is None or abs(dose.drops_off) > COARSE]
@@ -177,7 +177,7 @@ def _too_little(
             f"{plainly(workshop.scale.step_kg.value * 1000)} g "
             f"is {abs(bad[0].off):.0%} off the recipe of "
             f"{need.recipe.name}.",
-            todo=f"Colour at least {say.mass(least)} at once, weigh the drops of it, or stir it into a "
+            todo=f"Colour at least {wording.mass(least)} at once, weigh the drops of it, or stir it into a "
             "weighed spoon of part A first and dose that.",
         )
     ]

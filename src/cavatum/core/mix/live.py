@@ -66,7 +66,7 @@ def live(
     problem: str,
     step_kg: float | None,
     device: str,
-    say: Wording,
+    wording: Wording,
     *,
     stand_in: bool = False,
 ) -> Live:
@@ -85,8 +85,11 @@ def live(
     rest = at_rest(readings, task.step_kg)
     step = None if state.current is None else state.steps[state.current]
     found = doubts(
-        readings, task.most_kg, say, unchanged_s if step is not None and state.zero_kg is not None else 0.0
-    ) + _coarse(task, step_kg, say)
+        readings,
+        task.most_kg,
+        wording,
+        unchanged_s if step is not None and state.zero_kg is not None else 0.0,
+    ) + _coarse(task, step_kg, wording)
     base = Live(
         connected=True,
         device=device,
@@ -176,7 +179,7 @@ def _may_be_taken_out(state: WeighState, kg: float) -> bool:
     return state.current == 1 and second.taken_kg == 0 and kg < first.taken_kg
 
 
-def _coarse(task: WeighTask, step_kg: float | None, say: Wording) -> list[Verdict]:
+def _coarse(task: WeighTask, step_kg: float | None, wording: Wording) -> list[Verdict]:
     if step_kg is None or step_kg <= task.step_kg * 1.01:
         return []
     return [

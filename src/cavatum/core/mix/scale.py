@@ -41,7 +41,7 @@ def at_rest(readings: Sequence[ScaleReading], step_kg: float) -> bool:
 
 
 def doubts(
-    readings: Sequence[ScaleReading], most_kg: float, say: Wording, unchanged_s: float
+    readings: Sequence[ScaleReading], most_kg: float, wording: Wording, unchanged_s: float
 ) -> list[Verdict]:
     """What speaks against the scale right now. unchanged_s: how long it has said the very same while somebody
     is meant to be pouring.
@@ -57,7 +57,7 @@ def doubts(
                 code="overload",
                 rule="5.2",
                 title="Too heavy for the scale",
-                text=f"It reads no more than {say.mass(most_kg)}, cup and all.",
+                text=f"It reads no more than {wording.mass(most_kg)}, cup and all.",
                 todo="Take the cup off, and split the batch in two.",
             )
         )
@@ -69,7 +69,7 @@ def doubts(
                 code="frozen",
                 rule="5.2",
                 title="The scale does not move",
-                text=f"It has said exactly {say.mass(last.mass_kg)} for {unchanged_s:.0f} s.",
+                text=f"It has said exactly {wording.mass(last.mass_kg)} for {unchanged_s:.0f} s.",
                 todo="If you are pouring, stop: lift the cup and set it down again. Still the same: go on "
                 "by hand with another scale.",
             )
@@ -83,7 +83,7 @@ def doubts(
                 code="jump",
                 rule="5.2",
                 title="The reading jumped",
-                text=f"By {say.mass(abs(jump))} between two lines, faster than anybody pours.",
+                text=f"By {wording.mass(abs(jump))} between two lines, faster than anybody pours.",
                 todo="Was the cup lifted or something laid on? Otherwise check the plug and weigh again "
                 "before you trust it.",
             )

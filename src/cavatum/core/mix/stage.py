@@ -34,8 +34,8 @@ def mix(given: Given, pours: Sequence[Pour], cures: Mapping[str, Cure]) -> Answe
     """cures: of the systems whose class is known; their batches get a pot clock."""
     book = Workbook()
     plans = [pour_plan(book, pour, given.workshop, cures, given.goods) for pour in pours]
-    said = mix_verdicts(pours, plans, given.workshop, given.say)
-    said += colour_verdicts(pours, plans, given.goods, given.workshop, given.say)
+    said = mix_verdicts(pours, plans, given.workshop, given.wording)
+    said += colour_verdicts(pours, plans, given.goods, given.workshop, given.wording)
     return Answer(plans, said, book.workings)
 
 

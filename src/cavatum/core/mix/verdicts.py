@@ -24,7 +24,7 @@ RATIO_ERROR_CARE = (
 
 
 def mix_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], workshop: Workshop, say: Wording
+    pours: Sequence[Pour], plans: Sequence[PourPlan], workshop: Workshop, wording: Wording
 ) -> list[Verdict]:
     found: list[Verdict] = []
     for pour, plan in zip(pours, plans, strict=True):
@@ -32,13 +32,13 @@ def mix_verdicts(
             batch = next(
                 one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
             )
-            found += _too_coarse(mix, pour.number, workshop, say)
-            found += _too_slow(mix, pour.number, batch, workshop, say)
+            found += _too_coarse(mix, pour.number, workshop, wording)
+            found += _too_slow(mix, pour.number, batch, workshop, wording)
             found += _pump(batch) + _drill(mix, workshop)
     return list({(verdict.code, verdict.weight): verdict for verdict in reversed(found)}.values())[::-1]
 
 
-def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Wording) -> list[Verdict]:
+def _too_coarse(mix: Mix, number: int, workshop: Workshop, wording: Wording) -> list[Verdict]:
     one = mix.weighings[0]
     error = (
         ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
@@ -54,15 +54,15 @@ def _too_coarse(mix: Mix, number: int, workshop: Workshop, say: Wording) -> list
             code="scale-too-coarse",
             rule="5.2",
             title=f"Pour {number} is small for the scale",
-            text=f"With steps of {say.mass(workshop.scale.step_kg.value)} the ratio of a batch of "
-            f"{say.mass(one.mass_kg)} can be off by "
+            text=f"With steps of {wording.mass(workshop.scale.step_kg.value)} the ratio of a batch of "
+            f"{wording.mass(one.mass_kg)} can be off by "
             f"{min(error, 1):.0%}. Off-ratio resin stays sticky for good.",
             todo="Use a finer scale, or mix for several pieces at once.",
         )
     ]
 
 
-def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: Wording) -> list[Verdict]:
+def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, wording: Wording) -> list[Verdict]:
     """Against the sheet's working time, and against the pot clock of this very batch in its cup."""
     work, mass, count = mix.system.working_time, mix.weighings[0].mass_kg, len(mix.weighings)
     before = batch.stir_s + (batch.stir_again_s or 0.0) + batch.rest_s
@@ -79,9 +79,9 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
                 code="gone-before-poured",
                 rule="5.5",
                 title=f"Pour {number} sets in the cup",
-                text=f"Stirring, resting and pouring one batch take {say.duration(needed)}; it can be "
+                text=f"Stirring, resting and pouring one batch take {wording.duration(needed)}; it can be "
                 "worked for "
-                f"{say.duration(work.time_s.value)}.",
+                f"{wording.duration(work.time_s.value)}.",
                 todo="Use a smaller cup, so that each batch is smaller; or a slower system.",
             )
         )
@@ -96,9 +96,10 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
                 code="thickens-first",
                 rule="5.5",
                 title=f"Pour {number} thickens before it is poured",
-                text=f"{say.mass(mass)} in one cup have to be poured by {say.duration(pot.pour_by.value)} "
+                text=f"{wording.mass(mass)} in one cup have to be poured by "
+                f"{wording.duration(pot.pour_by.value)} "
                 f"({pot.why}); stirring, resting and pouring take "
-                f"{say.duration(needed)}.",
+                f"{wording.duration(needed)}.",
                 todo=f"Mix it as {max(fitting, count + 1)} batches one after the other, or pour it out "
                 "flat at once."
                 if before < pot.pour_by.value
@@ -113,8 +114,10 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, say: 
                 code="larger-than-sheet",
                 rule="5.5",
                 title="It sets sooner than the label says",
-                text=f"From pour {number} on: a batch of {say.mass(mass)} heats itself more than the sheet's "
-                f"{say.mass(work.mass_kg.value)}, for which it gives {say.duration(work.time_s.value)}.",
+                text=f"From pour {number} on: a batch of {wording.mass(mass)} heats itself more than "
+                "the sheet's "
+                f"{wording.mass(work.mass_kg.value)}, for which it gives "
+                f"{wording.duration(work.time_s.value)}.",
                 todo="Pour each batch at once after its rest.",
             )
         )

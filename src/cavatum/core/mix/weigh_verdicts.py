@@ -14,14 +14,14 @@ from .weigh_events import (
 )
 
 
-def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
+def weigh_verdicts(task: WeighTask, state: WeighState, wording: Wording) -> list[Verdict]:
     found = []
     first, second = state.steps[0], state.steps[1]
     if state.total_kg > 0 and (
         second.taken_kg > 0
         or first.taken_kg > first.close_kg + (task.target_a_kg if first.key == "A" else task.target_b_kg)
     ):
-        found += _overshot(task, state, say)
+        found += _overshot(task, state, wording)
     if state.off is not None and abs(state.off) > 2 * RATIO_CLOSE and state.current is None:
         found.append(
             Verdict(
@@ -36,14 +36,14 @@ def weigh_verdicts(task: WeighTask, state: WeighState, say: Wording) -> list[Ver
             )
         )
     found += [
-        _too_much_colour(step, say)
+        _too_much_colour(step, wording)
         for step in state.steps
         if step.kind == "colourant" and step.taken_kg > step.target_kg + step.close_kg
     ]
     return found
 
 
-def _left_over(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
+def _left_over(task: WeighTask, state: WeighState, wording: Wording) -> list[Verdict]:
     if state.over_kg <= RATIO_CLOSE * task.wanted_kg:
         return []
     return [
@@ -53,16 +53,16 @@ def _left_over(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict
             code="over-need",
             rule="5.1",
             title="More than was planned",
-            text=f"{say.mass(state.over_kg)} ({say.volume(state.over_m3)}) will be left over.",
+            text=f"{wording.mass(state.over_kg)} ({wording.volume(state.over_m3)}) will be left over.",
             todo="Have somewhere to pour it: another void that waits, or a thin sheet.",
         )
     ]
 
 
-def _too_large(task: WeighTask, answer: Answer, nothing_else: bool, say: Wording) -> tuple[str, str]:
+def _too_large(task: WeighTask, answer: Answer, nothing_else: bool, wording: Wording) -> tuple[str, str]:
     """What the corrected batch is too much for, and the way out."""
     where = (
-        f"the scale ({say.mass(task.most_kg)})"
+        f"the scale ({wording.mass(task.most_kg)})"
         if answer.fits_cup
         else f"the cup ({answer.cup_fill:.0%} of it; it can be stirred to {BRIM:.0%})"
     )
@@ -74,7 +74,7 @@ def _too_large(task: WeighTask, answer: Answer, nothing_else: bool, say: Wording
     )
 
 
-def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]:
+def _overshot(task: WeighTask, state: WeighState, wording: Wording) -> list[Verdict]:
     planned = task.target_a_kg if state.steps[0].key == "A" else task.target_b_kg
     first_over = state.steps[0].taken_kg > planned + close_enough(task, planned)
     second_over = state.steps[1].taken_kg > 0 and state.current == 0
@@ -84,15 +84,17 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
         state.mass_a_kg, state.mass_b_kg, task.ratio, task.wanted_kg, state.cup_m3, task.step_kg, task.most_kg
     )
     if state.steps[0].done and state.steps[1].done and answer.fits:
-        return _left_over(task, state, say)
+        return _left_over(task, state, wording)
     part, over = (state.steps[1] if second_over else state.steps[0]), answer.over_kg
     text = (
-        f"Add {say.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and the batch is "
-        f"{say.mass(answer.total_kg)}, {say.mass(over)} ({say.volume(answer.over_m3)}) more than planned."
+        f"Add {wording.mass(answer.add_kg)} of part {answer.add_part}: the ratio is right again and "
+        "the batch is "
+        f"{wording.mass(answer.total_kg)}, {wording.mass(over)} ({wording.volume(answer.over_m3)}) "
+        "more than planned."
     )
     if not answer.fits:
         nothing_else = not second_over and state.steps[1].taken_kg == 0
-        where, out = _too_large(task, answer, nothing_else, say)
+        where, out = _too_large(task, answer, nothing_else, wording)
         return [
             Verdict(
                 weight="blocker",
@@ -119,7 +121,7 @@ def _overshot(task: WeighTask, state: WeighState, say: Wording) -> list[Verdict]
     ]
 
 
-def _too_much_colour(step: WeighStep, say: Wording) -> Verdict:
+def _too_much_colour(step: WeighStep, wording: Wording) -> Verdict:
     over = step.taken_kg - step.target_kg
     return Verdict(
         weight="warning",
@@ -127,7 +129,7 @@ def _too_much_colour(step: WeighStep, say: Wording) -> Verdict:
         code="colour-over",
         rule="5.6",
         title=f"Too much {step.name}",
-        text=f"{say.mass(over)} more than the recipe asks for. Colour cannot be taken out.",
+        text=f"{wording.mass(over)} more than the recipe asks for. Colour cannot be taken out.",
         todo=f"To match the recipe, add {over / step.target_kg:.0%} more clear mix; or keep the new colour: "
         "the record holds what went in."
         if step.target_kg > 0

@@ -130,7 +130,7 @@ def _steps(task: WeighTask, standing: list[WeighEvent], sums: dict[str, float]) 
     return [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
 
 
-def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None) -> WeighState:
+def reduce(task: WeighTask, events: list[WeighEvent], wording: Wording | None = None) -> WeighState:
     """The state after these events in their order. say: words for the verdicts; without it there are none."""
     standing = _standing(events)
     taken = [one for one in standing if isinstance(one, Taken)]
@@ -159,7 +159,11 @@ def reduce(task: WeighTask, events: list[WeighEvent], say: Wording | None = None
         can_undo=not ended and _has_undoable(standing),
         ended=ended,
     )
-    return state if say is None else state.model_copy(update={"verdicts": weigh_verdicts(task, state, say)})
+    return (
+        state
+        if wording is None
+        else state.model_copy(update={"verdicts": weigh_verdicts(task, state, wording)})
+    )
 
 
 def _too_full(task: WeighTask, a: float, b: float, cup_m3: float) -> bool:

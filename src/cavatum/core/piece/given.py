@@ -27,7 +27,7 @@ class Given:
     goods: Goods = NONE
 
     @property
-    def say(self) -> Wording:
+    def wording(self) -> Wording:
         return Wording(self.workshop)
 
     def system_of(self, portion: Portion) -> System | None:

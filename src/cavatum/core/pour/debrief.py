@@ -47,7 +47,7 @@ def _absurd(events: Sequence[Kept]) -> int:
     return sum(one.what in ("surface_c", "probe_c") and is_absurd(one.value) for one in read)
 
 
-def debrief(script: Script, events: Sequence[Kept], say: Wording) -> Debrief:
+def debrief(script: Script, events: Sequence[Kept], wording: Wording) -> Debrief:
     """Counts and sentences of a run, at any moment of it."""
     state = fold(script, events)
     rows = [row for step in script.steps if (row := _row(step, state)) is not None]
@@ -64,7 +64,7 @@ def debrief(script: Script, events: Sequence[Kept], say: Wording) -> Debrief:
         mishaps=len(state.mishaps),
         absurd=absurd,
         repeats=sum(mark.repeats for mark in state.marks.values()),
-        says=_sentences(script, state, late, early, absurd, say),
+        says=_sentences(script, state, late, early, absurd, wording),
     )
 
 
@@ -83,7 +83,7 @@ def _row(step: ScriptStep, state: RunState) -> StepDebrief | None:
     return StepDebrief(id=step.id, title=step.title, status=mark.status, late_s=late, early_s=early)
 
 
-def _mishap(one: OpenMishap, say: Wording) -> Verdict:
+def _mishap(one: OpenMishap, wording: Wording) -> Verdict:
     took = (one.over_at - one.at).total_seconds() if one.over_at else None
     quick = took is not None and took <= QUICK_S
     return Verdict(
@@ -92,7 +92,7 @@ def _mishap(one: OpenMishap, say: Wording) -> Verdict:
         code="mishap",
         rule="7.2",
         title=f"Mishap: {one.code}",
-        text="Never marked as over." if took is None else f"Over after {say.duration(max(took, 60.0))}.",
+        text="Never marked as over." if took is None else f"Over after {wording.duration(max(took, 60.0))}.",
         todo="" if quick else "Walk through its first steps once before the next pour.",
     )
 
@@ -123,7 +123,7 @@ def _sentences(
     late: list[StepDebrief],
     early: list[StepDebrief],
     absurd: int,
-    say: Wording,
+    wording: Wording,
 ) -> list[Verdict]:
     found = [
         Verdict(
@@ -132,7 +132,7 @@ def _sentences(
             code="was-late",
             rule="7.5",
             title=f"{row.title}: late",
-            text=f"{say.duration(row.late_s)} after its window closed.",
+            text=f"{wording.duration(row.late_s)} after its window closed.",
             todo="Set the reminder on the device that is with you, or plan the start so that the window "
             "meets your hours.",
         )
@@ -145,12 +145,12 @@ def _sentences(
             code="was-early",
             rule="8.1",
             title=f"{row.title}: early",
-            text=f"{say.duration(row.early_s)} before it was due.",
+            text=f"{wording.duration(row.early_s)} before it was due.",
             todo="Readiness is a test: stick, nail, temperature.",
         )
         for row in early[:6]
     ]
-    found += [_mishap(one, say) for one in state.mishaps]
+    found += [_mishap(one, wording) for one in state.mishaps]
     found += _left_out(script, state)
     if absurd:
         found.append(

@@ -55,13 +55,13 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
 
     Raises nothing: a plan without pours gives a script without steps.
     """
-    say, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
+    wording, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
     air = (piece.survey or Survey()).air_school
     rows = plan.clock.rows if plan.clock else []
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
     after = _after_pours(plan, rows)
     for place, pour in enumerate(plan.pours):
-        steps += _mixing(pour, place, plan, rows, kind, air, stir_with, say)
+        steps += _mixing(pour, place, plan, rows, kind, air, stir_with, wording)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
     volumes = [pour.net.value for pour in plan.pours]
@@ -70,7 +70,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         piece=piece.name,
         tint=piece.tint,
         kind_of_work=kind,
-        zone=say.workshop.zone,
+        zone=wording.workshop.zone,
         steps=[_with_cautions(one, hand) for one in steps],
         curves=list(filter(None, map(_curve, plan.pours))),
         depth_share=[one / (sum(volumes) or 1.0) for one in volumes],
@@ -178,7 +178,14 @@ def _before_the_next(step: ClockStep, pour: PourPlan, plan: Plan, rows: list[Row
 
 
 def _mixing(
-    pour: PourPlan, place: int, plan: Plan, rows: list[Row], kind: str, air: str, stir_with: str, say: Wording
+    pour: PourPlan,
+    place: int,
+    plan: Plan,
+    rows: list[Row],
+    kind: str,
+    air: str,
+    stir_with: str,
+    wording: Wording,
 ) -> list[ScriptStep]:
     """Ready, then each batch from the scale to the mould, in the window of the layer below."""
     row = rows[place]
@@ -213,7 +220,7 @@ def _mixing(
         )
     cursor = mix_at
     for batch in pour.batches:
-        more, cursor = _batch(pour, batch, cursor, window, stir_with, say)
+        more, cursor = _batch(pour, batch, cursor, window, stir_with, wording)
         steps += more
     return steps
 
@@ -265,7 +272,7 @@ def _made(
 
 
 def _batch(
-    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict[str, Any], stir_with: str, say: Wording
+    pour: PourPlan, batch: BatchPlan, at: datetime, window: dict[str, Any], stir_with: str, wording: Wording
 ) -> tuple[list[ScriptStep], datetime]:
     many = len(pour.batches) > 1
     called = f"batch {batch.number} of {len(pour.batches)}" if many else "the batch"
@@ -285,7 +292,7 @@ def _batch(
         **window,
         title=WEIGH.title.format(batch=called),
         text=WEIGH.text.format(first=first.part, second=second.part),
-        step_kg=say.workshop.scale.step_kg.value,
+        step_kg=wording.workshop.scale.step_kg.value,
         hands_s=180.0,
         rings=False,
         parts=[
@@ -293,7 +300,7 @@ def _batch(
             for one in (first, second)
         ],
         doses=[
-            dose_words(colour, dose.name, dose.mass.value, dose.drops, say)
+            dose_words(colour, dose.name, dose.mass.value, dose.drops, wording)
             for colour in batch.colours
             for dose in colour.doses
         ],
@@ -329,7 +336,7 @@ def _batch(
     if batch.stir_again_s:
         add(STIR_AGAIN, "stir", batch.stir_again_s, timer_s=batch.stir_again_s)
     if len(batch.colours) > 1:
-        add(PART, "part", 120.0, text=PART.text.format(colours=shares_words(batch.colours, say)))
+        add(PART, "part", 120.0, text=PART.text.format(colours=shares_words(batch.colours, wording)))
     if batch.rest_s:
         add(REST, "rest", batch.rest_s, timer_s=batch.rest_s, title=REST.title.format(batch=called))
     add(
@@ -337,7 +344,7 @@ def _batch(
         "pour",
         60.0,
         title=POUR.title.format(batch=called),
-        text=POUR.text.format(what=batch_words(pour, batch, say)),
+        text=POUR.text.format(what=batch_words(pour, batch, wording)),
     )
     # The pot clock runs from the first stir, whatever was done since.
     steps[-1] = steps[-1].model_copy(

@@ -149,7 +149,7 @@ def unpromised(
     return [one.model_copy(update={"left_kg": left[one.id]}) for one in stock]
 
 
-def _date_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
+def _date_verdicts(one: OnShelf, system: System | None, today: date, wording: Wording) -> list[Verdict]:
     found: list[Verdict] = []
     until = good_until(one.bottle, system)
     if until is None or one.left_kg <= 0:
@@ -179,15 +179,15 @@ def _date_verdicts(one: OnShelf, system: System | None, today: date, say: Wordin
                 code="expires-soon",
                 rule="3.4",
                 title=f"Use {name} first",
-                text=f"It is good until {until:%d %b %Y}; {say.mass(one.left_kg)} are left.",
+                text=f"It is good until {until:%d %b %Y}; {wording.mass(one.left_kg)} are left.",
             )
         )
     return found
 
 
-def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wording) -> list[Verdict]:
+def bottle_verdicts(one: OnShelf, system: System | None, today: date, wording: Wording) -> list[Verdict]:
     """Expired, soon to expire, nearly empty."""
-    found = _date_verdicts(one, system, today, say)
+    found = _date_verdicts(one, system, today, wording)
     if 0 < one.left_kg < LOW * one.bottle.full_kg.value:
         found.append(
             Verdict(
@@ -196,7 +196,7 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, say: Wordi
                 code="nearly-empty",
                 rule="3.4",
                 title="Nearly empty",
-                text=f"{say.mass(one.left_kg)} left by what was booked.",
+                text=f"{wording.mass(one.left_kg)} left by what was booked.",
                 todo="Weigh it before you rely on it.",
             )
         )
@@ -223,7 +223,7 @@ def need_verdicts(
     stock: Sequence[OnShelf],
     system: System,
     now: datetime,
-    say: Wording,
+    wording: Wording,
 ) -> list[Verdict]:
     """Whether the shelf holds what this piece needs, once earlier plans have had theirs."""
     found = []
@@ -239,8 +239,8 @@ def need_verdicts(
                     code=f"jug-empty-{part.lower()}",
                     rule="3.4",
                     title=f"Not enough of part {part} on the shelf",
-                    text=f"{system.name}: {say.mass(wanted)} are needed, "
-                    f"{say.mass(there) if there > 0 else 'nothing'} in good bottles is there.",
+                    text=f"{system.name}: {wording.mass(wanted)} are needed, "
+                    f"{wording.mass(there) if there > 0 else 'nothing'} in good bottles is there.",
                     todo="Buy it before the first pour, or weigh the bottles anew.",
                     where=f"/stock/{system.id}",
                 )
@@ -253,9 +253,10 @@ def need_verdicts(
                     code=f"jug-promised-{part.lower()}",
                     rule="3.4",
                     title=f"Part {part} is reserved for other pieces",
-                    text=f"{system.name}: {say.mass(there)} are there, {say.mass(others)} of it reserved "
+                    text=f"{system.name}: {wording.mass(there)} are there, {wording.mass(others)} of "
+                    "it reserved "
                     f"by {_names(reserved, system.id)}; this piece needs "
-                    f"{say.mass(wanted)}.",
+                    f"{wording.mass(wanted)}.",
                     todo="Buy more, or change which piece comes first.",
                     where=f"/stock/{system.id}",
                 )

@@ -44,7 +44,7 @@ def plan_together(
 
     pieces  each with the plan it has now; free ones are moved, the others stand
     """
-    say, sheets = Wording(workshop), dict(systems)
+    wording, sheets = Wording(workshop), dict(systems)
     shop, left_out, planned = shop_of(workshop, made_at), [], list(pieces)
     result: ScheduleResult | None = None
     before: Solution | None = None
@@ -59,8 +59,8 @@ def plan_together(
         if found is None:
             return None
         if isinstance(found, Clash):
-            return _clashing(found, planned, jobs, shop, sheets, workshop, goods, made_at, left_out, say)
-        result = result_of(found, planned, jobs, made_at, made_at, say).model_copy(
+            return _clashing(found, planned, jobs, shop, sheets, workshop, goods, made_at, left_out, wording)
+        result = result_of(found, planned, jobs, made_at, made_at, wording).model_copy(
             update={"rounds": number + 1, "left_out": left_out}
         )
         before = found
@@ -152,16 +152,16 @@ def _clashing(
     goods: Goods,
     made_at: datetime,
     left_out: list[str],
-    say: Wording,
+    wording: Wording,
 ) -> ScheduleResult:
-    ways = ways_out(clash, list(jobs.values()), shop, made_at, say)
+    ways = ways_out(clash, list(jobs.values()), shop, made_at, wording)
     for one in planned:
         if any(id_ == str(one.id) for _, id_, _ in clash.wishes):
             ways += other_ways(one.piece, sheets, workshop, goods, made_at)
     return ScheduleResult(
         feasible=False,
         made_at=made_at,
-        clash=clash_words(clash, jobs, made_at, say),
+        clash=clash_words(clash, jobs, made_at, wording),
         ways_out=ways,
         left_out=left_out,
     )
@@ -173,7 +173,7 @@ def other_ways(
     """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only
     what misses fewer is named.
     """
-    say = Wording(workshop)
+    wording = Wording(workshop)
     now = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     missed = _missed(now)
     found = []
@@ -208,7 +208,7 @@ def other_ways(
             ):
                 found.append(
                     WayOut(
-                        words=f"{piece.name}: keep the room at {say.temperature(room)}, day and night",
+                        words=f"{piece.name}: keep the room at {wording.temperature(room)}, day and night",
                         missed=_missed(plan),
                         late_days=0.0,
                     )
@@ -245,7 +245,7 @@ def start_advice(
     """Starts in the hours of people over the next two working days, with when the first window opens for
     each: the heat is run for every one.
     """
-    say, found = Wording(workshop), []
+    wording, found = Wording(workshop), []
     plan = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
     if not plan.windows:
         return []
@@ -264,11 +264,11 @@ def start_advice(
         many = len(one.windows) > 1
         opens, closes = poured + timedelta(seconds=first.opens_s), poured + timedelta(seconds=first.closes_s)
         words = (
-            f"Pour at {say.moment(poured)} and the bond window opens {say.moment(opens)}, until "
-            f"{say.moment(closes)}."
+            f"Pour at {wording.moment(poured)} and the bond window opens {wording.moment(opens)}, until "
+            f"{wording.moment(closes)}."
             if many
-            else f"Pour at {say.moment(poured)} and it may leave the form "
-            f"{say.moment(poured + timedelta(seconds=first.demould_s))}."
+            else f"Pour at {wording.moment(poured)} and it may leave the form "
+            f"{wording.moment(poured + timedelta(seconds=first.demould_s))}."
         )
         found.append(
             StartAdvice(

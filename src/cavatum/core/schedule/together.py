@@ -214,10 +214,10 @@ def result_of(
     jobs: Mapping[str, PieceToPlace],
     from_at: datetime,
     made_at: datetime,
-    say: Wording,
+    wording: Wording,
 ) -> ScheduleResult:
     proposals = [
-        _proposal(answer, one, jobs[str(one.id)], from_at, say) for one in planned if str(one.id) in jobs
+        _proposal(answer, one, jobs[str(one.id)], from_at, wording) for one in planned if str(one.id) in jobs
     ]
     end = max((work[2] for one in proposals for work in one.works), default=from_at) + timedelta(hours=12)
     return ScheduleResult(
@@ -229,11 +229,13 @@ def result_of(
         visits=answer.visits,
         visits_bound=answer.visits_bound,
         proven=answer.proven,
-        away=away_spans(say.workshop, from_at - timedelta(hours=12), end),
+        away=away_spans(wording.workshop, from_at - timedelta(hours=12), end),
     )
 
 
-def _proposal(answer: Solution, one: Planned, job: PieceToPlace, from_at: datetime, say: Wording) -> Proposal:
+def _proposal(
+    answer: Solution, one: Planned, job: PieceToPlace, from_at: datetime, wording: Wording
+) -> Proposal:
     def moment(seconds: float) -> datetime:
         return from_at + timedelta(seconds=seconds)
 
@@ -257,7 +259,7 @@ def _proposal(answer: Solution, one: Planned, job: PieceToPlace, from_at: dateti
             for work, where in placed[1:]
             if "/p" in work.id
         ],
-        reason=_reason(one, job, placed, late, say, moment),
+        reason=_reason(one, job, placed, late, wording, moment),
     )
 
 
@@ -266,7 +268,7 @@ def _reason(
     job: PieceToPlace,
     placed: list[Any],
     late: float,
-    say: Wording,
+    wording: Wording,
     moment: Callable[[float], datetime],
 ) -> str:
     """Why here, in one line: what binds it."""
@@ -278,7 +280,8 @@ def _reason(
             opens = before[1].end_s + where.mode.from_s
             closes = before[1].end_s + (where.mode.to_s or 0.0)
             parts.append(
-                f"{work.words} within its window, {say.moment(moment(opens))} to {say.moment(moment(closes))}"
+                f"{work.words} within its window, {wording.moment(moment(opens))} to "
+                f"{wording.moment(moment(closes))}"
             )
         elif where.mode.misses:
             parts.append(f"{work.words} on a sanded layer: nobody is here during its bond window")
@@ -287,16 +290,18 @@ def _reason(
     return "; ".join(parts) or "as early as preparation allows, in the same visit as other work"
 
 
-def clash_words(clash: Clash, jobs: Mapping[str, PieceToPlace], from_at: datetime, say: Wording) -> list[str]:
+def clash_words(
+    clash: Clash, jobs: Mapping[str, PieceToPlace], from_at: datetime, wording: Wording
+) -> list[str]:
     if not clash.wishes:
         return ["Nobody is ever there long enough for one of these works: look at the workshop's hours."]
-    return [_wish_words(kind, jobs[job], work, from_at, say) for kind, job, work in clash.wishes]
+    return [_wish_words(kind, jobs[job], work, from_at, wording) for kind, job, work in clash.wishes]
 
 
-def _wish_words(kind: str, job: PieceToPlace, work: str, from_at: datetime, say: Wording) -> str:
+def _wish_words(kind: str, job: PieceToPlace, work: str, from_at: datetime, wording: Wording) -> str:
     words = next((one.words for one in job.works if one.id == work), "")
     if kind == "pin":
-        return f"{job.name}, {words}: fixed at {say.moment(from_at + timedelta(seconds=job.pins[work]))}"
+        return f"{job.name}, {words}: fixed at {wording.moment(from_at + timedelta(seconds=job.pins[work]))}"
     if kind == "due":
         return f"{job.name}: ready by its due date"
     return f"{job.name}, {words}: in the bond window, not sanded"
@@ -321,7 +326,7 @@ def ways_out(
     jobs: Sequence[PieceToPlace],
     shop: Shop,
     from_at: datetime,
-    say: Wording,
+    wording: Wording,
     seconds: float = 3.0,
 ) -> list[WayOut]:
     """What giving up each wish of a clash would cost, the cheapest first."""
@@ -336,11 +341,11 @@ def ways_out(
             at = from_at + timedelta(seconds=answer.placed[work].start_s)
             words = (
                 f"{job.name}: {next(one.words for one in job.works if one.id == work)} "
-                f"{say.moment(at)} instead"
+                f"{wording.moment(at)} instead"
             )
         elif kind == "due":
             ready = from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + job.ready_s)
-            words = f"{job.name}: ready {say.moment(ready)}, after it is due"
+            words = f"{job.name}: ready {wording.moment(ready)}, after it is due"
         else:
             words = (
                 f"{job.name}: let it cure and sand it before "

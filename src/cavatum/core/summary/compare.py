@@ -46,13 +46,13 @@ class Reasons(Data):
 Better = Callable[[Facts], float | None]
 
 
-def reasons(all_: Sequence[Facts], say: Wording) -> dict[str, Reasons]:
+def reasons(all_: Sequence[Facts], wording: Wording) -> dict[str, Reasons]:
     """In the order of what costs most when it goes wrong: first what stops it, then heat, then pours, days,
     money, trust.
     """
     offered = [one for one in all_ if one.offered]
     return {
-        one.system_id: Reasons(for_it=_for(one, offered, say), against=_against(one, offered, say))
+        one.system_id: Reasons(for_it=_for(one, offered, wording), against=_against(one, offered, wording))
         for one in all_
     }
 
@@ -66,18 +66,18 @@ def _best(one: Facts, others: Sequence[Facts], measure: Better) -> bool:
     return mine is not None and len(values) > 1 and mine == min(values) and max(values) > mine
 
 
-def _stays_cool(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
+def _stays_cool(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
     """Where that is something that not all of them do."""
     if one.peak_c is None or not _cool(one) or all(_cool(other) for other in offered):
         return ""
-    return f"stays cool, {say.temperature(one.peak_c)}"
+    return f"stays cool, {wording.temperature(one.peak_c)}"
 
 
 def _price(one: Facts) -> float | None:
     return None if one.buy_minor is None else float(one.buy_minor)
 
 
-def _for(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
+def _for(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
     if not one.offered:
         return ""
     said = []
@@ -89,7 +89,7 @@ def _for(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
         said.append("fewest visits")
     if _best(one, offered, lambda other: other.days):
         said.append("soonest out of the form")
-    if cool := _stays_cool(one, offered, say):
+    if cool := _stays_cool(one, offered, wording):
         said.append(cool)
     if not one.in_stock and _best(one, offered, _price):
         said.append("cheapest to buy")
@@ -102,11 +102,11 @@ def _cool(one: Facts) -> bool:
     return one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10
 
 
-def _against(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
+def _against(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
     if not one.offered:
         return one.why_not
     said = []
-    if heat := _heat_against(one, say):
+    if heat := _heat_against(one, wording):
         said.append(heat)
     if one.stops:
         said.append("something stops the job")
@@ -117,22 +117,22 @@ def _against(one: Facts, offered: Sequence[Facts], say: Wording) -> str:
     fewest = min((other.pours for other in offered), default=one.pours)
     if one.pours >= 2 * max(fewest, 1) and one.pours > 2:
         said.append(f"{one.pours} pours")
-    said += [word for word in (_left_over(one, say), _sheet_against(one, offered)) if word]
+    said += [word for word in (_left_over(one, wording), _sheet_against(one, offered)) if word]
     return _sentence(said)
 
 
-def _left_over(one: Facts, say: Wording) -> str:
+def _left_over(one: Facts, wording: Wording) -> str:
     if not one.buy_minor or one.left_kg is None or one.left_kg <= 0.5:
         return ""
-    return f"leaves {say.mass(one.left_kg)} over"
+    return f"leaves {wording.mass(one.left_kg)} over"
 
 
-def _heat_against(one: Facts, say: Wording) -> str:
+def _heat_against(one: Facts, wording: Wording) -> str:
     if one.runs_away:
         return "a layer overheats"
     if one.peak_c is None or one.wanted_c is None or one.peak_c <= one.wanted_c:
         return ""
-    return f"gets to {say.temperature(one.peak_c)}, over the {say.temperature(one.wanted_c)} wanted"
+    return f"gets to {wording.temperature(one.peak_c)}, over the {wording.temperature(one.wanted_c)} wanted"
 
 
 def _sheet_against(one: Facts, offered: Sequence[Facts]) -> str:

@@ -42,13 +42,13 @@ def dew_point_working(workshop: Workshop) -> Working:
 def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
     """The room against the sheet's temperature and humidity limits, and how near the dew point is."""
     air_c, humidity = workshop.room_c.value, workshop.room_humidity.value
-    found, say = [], Wording(workshop)
-    low_c, high_c, here = system.room_from_c.value, system.room_to_c.value, say.temperature(air_c)
+    found, wording = [], Wording(workshop)
+    low_c, high_c, here = system.room_from_c.value, system.room_to_c.value, wording.temperature(air_c)
     if air_c < low_c:
         found.append(
             _room(
                 "too-cold",
-                f"{here} is below the {say.temperature(low_c)} of the sheet. The resin stays thick, "
+                f"{here} is below the {wording.temperature(low_c)} of the sheet. The resin stays thick, "
                 "keeps its "
                 "bubbles and cures late.",
                 "Warm the room the day before, and the closed bottles too.",
@@ -58,7 +58,8 @@ def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
         found.append(
             _room(
                 "too-warm",
-                f"{here} is above the {say.temperature(high_c)} of the sheet. It sets before you finish, and "
+                f"{here} is above the {wording.temperature(high_c)} of the sheet. It sets before you "
+                "finish, and "
                 "deep layers run hotter than the depth rule allows for.",
                 "Cool the room, or pour at night.",
             )
@@ -77,9 +78,9 @@ def room_verdicts(workshop: Workshop, system: System) -> list[Verdict]:
         found.append(
             _room(
                 "near-dew",
-                f"The dew point is only {say.difference(gap)} below the air. A slightly cooler surface "
+                f"The dew point is only {wording.difference(gap)} below the air. A slightly cooler surface "
                 "gets wet.",
-                f"Pour when the surface is at least {say.difference(DEW_MARGIN_K)} above the dew point.",
+                f"Pour when the surface is at least {wording.difference(DEW_MARGIN_K)} above the dew point.",
             )
         )
     return found

@@ -124,13 +124,13 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
     )
 
 
-def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Wording) -> list[Verdict]:
+def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], wording: Wording) -> list[Verdict]:
     """What stops, what needs care. Of a piece that nobody surveyed only what its own parts tell."""
     survey = piece.survey
     hollow = _hollow(piece, survey, used)
     if survey is None:
         return hollow
-    found = [*hollow, *_moisture(survey, plan), *_surface(survey, plan, say), *_defects(survey)]
+    found = [*hollow, *_moisture(survey, plan), *_surface(survey, plan, wording), *_defects(survey)]
     if survey.is_flat is False:
         found.append(
             _say(
@@ -152,7 +152,7 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], say: Wor
                 "note",
                 "prepare",
                 f"{len(open_steps)} steps before mixing",
-                f"{names[:1].upper()}{names[1:]}: at least {say.duration(plan.lead_time.value)} in all.",
+                f"{names[:1].upper()}{names[1:]}: at least {wording.duration(plan.lead_time.value)} in all.",
                 "Begin in time; the list below is in order.",
                 "1.2",
             )
@@ -228,7 +228,7 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
     return []
 
 
-def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
+def _surface(survey: Survey, plan: SurveyPlan, wording: Wording) -> list[Verdict]:
     found = []
     margin = plan.margin.value
     if survey.surface_c is not None and margin < DEW_MARGIN_K:
@@ -237,10 +237,10 @@ def _surface(survey: Survey, plan: SurveyPlan, say: Wording) -> list[Verdict]:
                 "blocker" if margin <= 0 else "warning",
                 "surface-near-dew",
                 "The surface may be damp",
-                f"It is only {say.difference(margin)} above the dew point."
+                f"It is only {wording.difference(margin)} above the dew point."
                 if margin > 0
                 else "It is at or below the dew point: water stands on it.",
-                f"Warm the piece until it is at least {say.difference(DEW_MARGIN_K)} above.",
+                f"Warm the piece until it is at least {wording.difference(DEW_MARGIN_K)} above.",
                 "1.6",
                 "/survey/surface_c",
             )

@@ -22,7 +22,7 @@ def survey(given: Given, used: list[System]) -> Answer[SurveyPlan]:
             room.setdefault(verdict.code, verdict)
     found = survey_plan(book, given.piece, used, given.workshop)
     return Answer(
-        found, [*room.values(), *survey_verdicts(given.piece, found, used, given.say)], book.workings
+        found, [*room.values(), *survey_verdicts(given.piece, found, used, given.wording)], book.workings
     )
 
 
