@@ -29,12 +29,12 @@ def figures_of(case: dict[str, Any]) -> dict[str, Any]:
     from cavatum.core.common.workshop import Workshop
     from cavatum.core.options import compare
     from cavatum.core.piece.document import Piece
-    from cavatum.core.piece.shelf_items import Goods
+    from cavatum.core.piece.shelf_items import ShelfItems
     from cavatum.core.plan import courses_of, make_plan
     from cavatum.core.resin.typical import typical_systems
 
     piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
-    goods, systems = Goods.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
+    goods, systems = ShelfItems.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
     plan = make_plan(piece, systems, workshop, NOW, goods=goods)
     dumped = plan.model_dump(mode="json", exclude=set(WORDS))
     for drawn in dumped["heat_maps"]:

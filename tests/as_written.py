@@ -30,7 +30,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
     from cavatum.core.common.wording import Wording
     from cavatum.core.common.workshop import Workshop
     from cavatum.core.finish.plan import finish_plan
-    from cavatum.core.learn.known_cure import known_of, learned_of
+    from cavatum.core.learn.cure_of_run import cure_record_of, learned_of
     from cavatum.core.learn.learned import advice, apply, learn
     from cavatum.core.learn.observe import observe
     from cavatum.core.learn.record import run_record
@@ -38,7 +38,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
     from cavatum.core.mend.evidence import shown_by
     from cavatum.core.options import compare
     from cavatum.core.piece.document import Piece
-    from cavatum.core.piece.shelf_items import Goods
+    from cavatum.core.piece.shelf_items import ShelfItems
     from cavatum.core.plan import make_plan
     from cavatum.core.pour.debrief import debrief
     from cavatum.core.pour.script import compile_script
@@ -46,7 +46,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
     from cavatum.core.resin.typical import typical_systems
 
     piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
-    goods, systems = Goods.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
+    goods, systems = ShelfItems.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
     plan, say = make_plan(piece, systems, workshop, as_before.NOW, goods=goods), Wording(workshop)
     found: dict[str, Any] = {
         "plan": plan.model_dump(mode="json", exclude=DRAWN),
@@ -93,7 +93,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
             plan,
             systems,
             cures,
-            known_of(plan, taught, script, during, workshop.room_c.value, None),
+            cure_record_of(plan, taught, script, during, workshop.room_c.value, None),
             middle,
             say,
         ).model_dump(mode="json"),

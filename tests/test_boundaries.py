@@ -136,6 +136,12 @@ def test_every_public_module_says_what_it_is_for():
         assert ast.get_docstring(ast.parse(path.read_text())), path
 
 
+def test_every_room_of_the_core_says_what_it_is_for_and_what_never():
+    for path in (SOURCE / "core").glob("*/__init__.py"):
+        said = ast.get_docstring(ast.parse(path.read_text())) or ""
+        assert len(said) > 80 and "Never" in said, path
+
+
 def test_no_lock_file_names_a_host():
     for path in (ROOT / "requirements").iterdir():
         assert "://" not in path.read_text(), path

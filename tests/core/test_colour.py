@@ -24,7 +24,7 @@ from cavatum.core.mix.recipe import (
 )
 from cavatum.core.mix.swatch import PATCH, corrected, difference, lab_of, linear
 from cavatum.core.piece.colour import Colourant, Recipe, typical_colourants
-from cavatum.core.piece.shelf_items import Goods
+from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
@@ -47,10 +47,10 @@ def colourant(id_: str, kind: str = "pigment paste", **changes) -> Colourant:
     )
 
 
-def goods(*recipes: Recipe, colourants=()) -> Goods:
+def goods(*recipes: Recipe, colourants=()) -> ShelfItems:
     named = {part.colourant_id for one in recipes for part in one.parts}
     shelf = {one.id: one for one in colourants}
-    return Goods(
+    return ShelfItems(
         recipes={one.id: one for one in recipes},
         colourants={one: shelf.get(one) or colourant(one) for one in named},
     )
@@ -281,7 +281,7 @@ def test_a_recipe_or_colourant_that_is_gone_is_said():
         voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "gone"}]}],
     )
     assert "recipe-gone" in [one.code for one in make_plan(piece, SHEETS, workshop(), NOW).verdicts]
-    shelf = Goods(recipes={"rust": recipe("rust", mica="2 %")})
+    shelf = ShelfItems(recipes={"rust": recipe("rust", mica="2 %")})
     piece = box_piece(
         system_id="craft-casting-epoxy",
         voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],

@@ -38,7 +38,7 @@ from cavatum.core.layers.three import in_three
 from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.measure.mesh_shape import placed_mesh
 from cavatum.core.piece.document import Void
-from cavatum.core.piece.shelf_items import Goods
+from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import courses_of, make_plan
 from cavatum.core.resin.system import confirmed
 from cavatum.core.resin.typical import typical_systems
@@ -458,7 +458,7 @@ def test_two_numbers_of_a_film_give_b_or_are_doubted():
 @pytest.mark.parametrize("material", typical_materials(), ids=lambda one: one.id)
 def test_a_finished_plan_runs_again_to_its_own_peak_in_every_form_material_of_the_shelf(material):
     form = material.model_copy(update={"id": "own", "thickness_m": Length(value=0.02)})
-    goods = Goods(materials={"own": form})
+    goods = ShelfItems(materials={"own": form})
     shape = {"kind": "box", "length_m": "300 mm", "width_m": "200 mm", "depth_m": "12 mm"}
     void = box_void(shape=shape, around={"material_id": "own"})
     piece = box_piece(system_id="casting-epoxy-25", voids=[void])

@@ -17,12 +17,12 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Wording
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition
 from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.finish.cure_record import GateTest, Known
+from cavatum.core.finish.cure_record import CureRecord, GateTest
 from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan
-from cavatum.core.learn.known_cure import learned_of
+from cavatum.core.learn.cure_of_run import learned_of
 from cavatum.core.learn.learned import apply, learn
 from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.plan import make_plan
@@ -169,7 +169,7 @@ def test_what_is_inside_and_the_mould_set_the_ovens_limit():
             oven_program(SLOW, 0.8, 22, **bad)
 
 
-def finished(kind="deep pour", known=Known(), now=NOW, system="slow-casting-epoxy", **finish):  # noqa: B008, frozen
+def finished(kind="deep pour", known=CureRecord(), now=NOW, system="slow-casting-epoxy", **finish):  # noqa: B008, frozen
     piece = box_piece(
         kind_of_work=kind,
         system_id=system,
@@ -204,7 +204,7 @@ def test_steps_fall_into_the_hours_somebody_is_there():
 def test_tests_of_the_run_count_and_a_warm_reading_says_wait():
     poured = NOW + timedelta(hours=21)
     now = poured + timedelta(hours=60)
-    known = Known(
+    known = CureRecord(
         poured_at={1: poured},
         tests=[GateTest(gate="demould", pour=1, at_s=58 * H, result="not passed")],
         surface_c=29.0,

@@ -15,7 +15,7 @@ from cavatum.core.layers.claimed import claimed_layers
 from cavatum.core.mix.leftover import Waiting, offers
 from cavatum.core.mix.pump import strokes
 from cavatum.core.piece.form_material import FormMaterial
-from cavatum.core.piece.shelf_items import Goods
+from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import make_plan
 from cavatum.core.purchase.buying import part_bottles, to_buy
 from cavatum.core.purchase.stock import (
@@ -328,7 +328,7 @@ def test_a_form_material_of_the_shelf_is_what_the_heat_meets():
         SHEETS,
         workshop(),
         NOW,
-        goods=Goods(materials={"foam": foam}),
+        goods=ShelfItems(materials={"foam": foam}),
     )
     assert (
         len(wrapped.pours) > len(plain.pours) == 1

@@ -5,7 +5,7 @@ import re
 import pytest
 
 from cavatum.core.common.wording import MARKED, Wording, rendered
-from cavatum.core.finish.cure_record import Known
+from cavatum.core.finish.cure_record import CureRecord
 from cavatum.core.finish.plan import finish_plan
 from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
@@ -80,7 +80,7 @@ def test_verdicts_steps_and_limits_of_a_plan_are_said_in_one_unit_system(piece: 
     said += [layer.limited_by for pour in plan.pours for layer in pour.layers]
     said += [one.reason for one in plan.stages] + plan.heat_notes
     if plan.windows:
-        finish = finish_plan(piece, plan, SHEETS, {}, Known(), NOW, Wording(shop))
+        finish = finish_plan(piece, plan, SHEETS, {}, CureRecord(), NOW, Wording(shop))
         said += [one.passes for one in finish.gates] + [f"{one.text} {one.why}" for one in finish.steps]
     names = [
         *(one.name for one in SHEETS.values()),

@@ -12,7 +12,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.mix.weigh_events import EndWeighing, Taken, Undo, Zero
 from cavatum.core.piece.colour import Colourant, Recipe
 from cavatum.core.purchase.stock import Bottle
-from cavatum.store import goods, pieces, stock, weighings
+from cavatum.store import pieces, shelf_items, stock, weighings
 from cavatum.store.pool import NotFound
 from cavatum.store.workshops import implied_workshop
 from tests.core.test_weighing import task
@@ -43,38 +43,38 @@ def add(connection, shop, weighing, event, after):
 
 
 def test_a_good_that_is_taken_off_the_shelf_keeps_its_versions_and_comes_back(connection, shop):
-    goods.add_version(connection, shop, "colourant", MICA)
-    goods.add_version(connection, shop, "colourant", MICA.model_copy(update={"name": "Mica, finer"}))
-    goods.add_version(connection, shop, "colourant", MICA, retired=True)
+    shelf_items.add_version(connection, shop, "colourant", MICA)
+    shelf_items.add_version(connection, shop, "colourant", MICA.model_copy(update={"name": "Mica, finer"}))
+    shelf_items.add_version(connection, shop, "colourant", MICA, retired=True)
     assert (
-        goods.newest(connection, shop).colourants == {}
-        and goods.newest_of(connection, shop, "colourant", "mica")[1]
+        shelf_items.newest(connection, shop).colourants == {}
+        and shelf_items.newest_of(connection, shop, "colourant", "mica")[1]
     )
-    assert [one.version for one in goods.versions(connection, shop, "colourant", "mica")] == [3, 2, 1]
+    assert [one.version for one in shelf_items.versions(connection, shop, "colourant", "mica")] == [3, 2, 1]
     assert (
-        goods.add_version(connection, shop, "colourant", MICA).version == 4
-        and "mica" in goods.newest(connection, shop).colourants
+        shelf_items.add_version(connection, shop, "colourant", MICA).version == 4
+        and "mica" in shelf_items.newest(connection, shop).colourants
     )
 
 
 def test_goods_of_one_kind_do_not_hide_those_of_another(connection, shop):
-    goods.add_version(connection, shop, "colourant", MICA)
-    goods.add_version(connection, shop, "recipe", RUST.model_copy(update={"id": "mica"}))
-    found = goods.newest(connection, shop)
+    shelf_items.add_version(connection, shop, "colourant", MICA)
+    shelf_items.add_version(connection, shop, "recipe", RUST.model_copy(update={"id": "mica"}))
+    found = shelf_items.newest(connection, shop)
     assert found.colourants["mica"].kind == "mica powder" and found.recipes["mica"].name == "Rust"
     with pytest.raises(NotFound):
-        goods.versions(connection, shop, "material", "mica")
+        shelf_items.versions(connection, shop, "material", "mica")
     with pytest.raises(NotFound):
-        goods.newest_of(connection, shop, "material", "mica")
+        shelf_items.newest_of(connection, shop, "material", "mica")
 
 
 def test_goods_of_another_workshop_are_not_seen(connection, shop):
     other = connection.execute(
         "insert into workshop (settings) select settings from workshop where id = %s returning id", (shop,)
     ).fetchone()[0]
-    goods.add_version(connection, other, "colourant", MICA)
+    shelf_items.add_version(connection, other, "colourant", MICA)
     there = stock.add(connection, other, FULL, 1.0)
-    assert goods.newest(connection, shop).colourants == {} and stock.listed(connection, shop) == []
+    assert shelf_items.newest(connection, shop).colourants == {} and stock.listed(connection, shop) == []
     with pytest.raises(NotFound):
         stock.read(connection, shop, there.id)
     with pytest.raises(NotFound):

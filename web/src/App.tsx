@@ -38,7 +38,7 @@ const RunPage = lazy(() => import("./places/logbook/RunPage").then((found) => ({
 const Compare = lazy(() => import("./places/logbook/RunPage").then((found) => ({ default: found.Compare })));
 const Mend = lazy(() => import("./places/mend/Mend").then((found) => ({ default: found.Mend })));
 
-const Door = lazy(() => import("./places/Door").then((found) => ({ default: found.Door })));
+const Login = lazy(() => import("./places/Login").then((found) => ({ default: found.Login })));
 const People = lazy(() => import("./places/People").then((found) => ({ default: found.People })));
 const Account = lazy(() => import("./places/Account").then((found) => ({ default: found.Account })));
 const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
@@ -50,7 +50,7 @@ export function App() {
   if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data))
     return (
       <Suspense fallback={null}>
-        <Door />
+        <Login />
       </Suspense>
     );
   if (session.isPending || !session.data) return <Waiting error={session.error} what="the workshop" />;

@@ -9,7 +9,7 @@ from .common.workshop import Workshop
 from .layers.model import LayerHeat
 from .layers.search import SplitMemo
 from .piece.document import LayerChoice, Piece
-from .piece.shelf_items import NONE, Goods
+from .piece.shelf_items import NONE, ShelfItems
 from .plan import make_plan
 from .plan_model import Option, Plan
 from .resin.system import System
@@ -25,7 +25,7 @@ TITLES: dict[LayerChoice, str] = {
 
 
 def compare(
-    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: Goods = NONE
+    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: ShelfItems = NONE
 ) -> list[Option]:
     """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if
     drawn; even only where it was chosen.
@@ -49,7 +49,7 @@ def option_of(
     workshop: Workshop,
     now: datetime,
     memo: SplitMemo | None = None,
-    goods: Goods = NONE,
+    goods: ShelfItems = NONE,
 ) -> Option:
     """One way to split, the piece's own choice."""
     return option_from(piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, goods=goods))

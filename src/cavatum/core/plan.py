@@ -37,7 +37,7 @@ from .mix import stage as mix
 from .mix.model import PourPlan
 from .piece.document import Piece
 from .piece.given import Given
-from .piece.shelf_items import NONE, Goods
+from .piece.shelf_items import NONE, ShelfItems
 from .plan_model import Plan
 from .resin import stage as resin
 from .resin.system import System, typical_fields
@@ -58,7 +58,7 @@ def make_plan(
     in_full: bool = True,
     memo: SplitMemo | None = None,
     provisional: bool = False,
-    goods: Goods = NONE,
+    goods: ShelfItems = NONE,
 ) -> Plan:
     """The whole plan of a piece.
 
@@ -150,7 +150,7 @@ def make_plan(
 
 
 def courses_of(
-    piece: Piece, systems: Mapping[str, System], workshop: Workshop, plan: Plan, goods: Goods = NONE
+    piece: Piece, systems: Mapping[str, System], workshop: Workshop, plan: Plan, goods: ShelfItems = NONE
 ) -> dict[str, Course]:
     """The heat of a plan that was made before, for long work on it: every void with the layers that heat was
     computed for, each poured at the plan's own hour and followed until it is ready.

@@ -29,7 +29,7 @@ from ..core.pour.pace import expected_c
 from ..core.pour.script import compile_script
 from ..core.pour.script_model import PourCurve, Script, ScriptStep
 from ..services.learning import make_entry
-from ..store import goods, pieces, runs, systems, workshops
+from ..store import pieces, runs, shelf_items, systems, workshops
 from . import stocked
 
 DEVICE = UUID(int=0xCA7A << 64 | 9)
@@ -100,7 +100,7 @@ def _one(connection: Connection, shop: int, stored: pieces.StoredPiece, past: Pa
         workshop,
         start - timedelta(days=1),
         in_full=False,
-        goods=goods.newest(connection, shop),
+        goods=shelf_items.newest(connection, shop),
     )
     if not plan.pours:
         return

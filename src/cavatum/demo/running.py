@@ -14,7 +14,7 @@ from ..core.pour.events import DoneStep, ReadOff, RunEvent, Sent
 from ..core.pour.pace import expected_c
 from ..core.pour.script import compile_script
 from ..core.pour.script_model import Script
-from ..store import goods, pieces, runs, systems, workshops
+from ..store import pieces, runs, shelf_items, systems, workshops
 
 DEVICE = UUID(int=0xCA7A << 64 | 6)
 EVERY = timedelta(hours=2)
@@ -29,7 +29,7 @@ def begin(connection: Connection, shop: int, stored: pieces.StoredPiece, now: da
         workshop,
         now,
         in_full=False,
-        goods=goods.newest(connection, shop),
+        goods=shelf_items.newest(connection, shop),
     )
     if not plan.pours:
         return

@@ -10,7 +10,7 @@ from ..core.common.errors import DomainError
 from ..core.common.workshop import Workshop
 from ..core.piece.document import Piece
 from ..core.resin.typical import typical_systems
-from ..store import files, goods, logbook, pieces, runs, systems, workshops
+from ..store import files, logbook, pieces, runs, shelf_items, systems, workshops
 from . import recorded, running, stocked
 from .commissions import ZONE, documents
 from .measured import file_of
@@ -62,7 +62,7 @@ def ensure(connection: Connection, shop: int, now: datetime) -> str:
     if not pieces.all_untouched_demo(connection, shop) or not runs.only_demo(connection, shop):
         return "left as you changed it"
     stored, wanted = pieces.demo_ids(connection, shop), demo_pieces(now)
-    if len(stored) != len(wanted) or not goods.newest(connection, shop).recipes:
+    if len(stored) != len(wanted) or not shelf_items.newest(connection, shop).recipes:
         lay_out_anew(connection, shop, now)
         return "laid out anew, as this version ships it"
     _keep_files(connection, shop)

@@ -26,7 +26,7 @@ from ..core.piece.form_material import FormMaterial
 from ..core.purchase.stock import Bottle
 from ..core.resin.ratio import ratio_of
 from ..core.resin.typical import typical_systems
-from ..store import goods, stock, weighings
+from ..store import shelf_items, stock, weighings
 
 TYPICAL = {"origin": "typical"}
 
@@ -214,11 +214,11 @@ def _bottles(today: datetime) -> list[tuple[Bottle, float]]:
 
 def fill(connection: Connection, shop: int, now: datetime) -> None:
     for one in colourants():
-        goods.add_version(connection, shop, "colourant", one)
+        shelf_items.add_version(connection, shop, "colourant", one)
     for recipe in recipes():
-        goods.add_version(connection, shop, "recipe", recipe)
+        shelf_items.add_version(connection, shop, "recipe", recipe)
     for material in materials():
-        goods.add_version(connection, shop, "material", material)
+        shelf_items.add_version(connection, shop, "material", material)
     for bottle, left in _bottles(now):
         stock.add(connection, shop, bottle, left)
 
@@ -276,4 +276,4 @@ def weighed(connection: Connection, shop: int, piece_id: int, at: datetime) -> N
 def remove_all(connection: Connection, shop: int) -> None:
     weighings.remove_all(connection, shop)
     stock.remove_all(connection, shop)
-    goods.remove_all(connection, shop)
+    shelf_items.remove_all(connection, shop)

@@ -21,7 +21,7 @@ from ..core.measure.mesh_shape import placed_mesh
 from ..core.measure.triangles import Solid
 from ..core.piece.document import Piece
 from ..core.piece.shapes import Mesh
-from ..core.piece.shelf_items import Goods
+from ..core.piece.shelf_items import ShelfItems
 from ..core.plan import courses_of, make_plan
 from ..core.resin.system import System
 from ..core.schedule.plan_together import plan_together
@@ -39,7 +39,7 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
     piece = Piece.model_validate(inputs["piece"])
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
     workshop = Workshop.model_validate(inputs["workshop"])
-    goods = Goods.model_validate(inputs.get("goods", {}))  # jobs asked for by an older version have none
+    goods = ShelfItems.model_validate(inputs.get("goods", {}))  # jobs asked for by an older version have none
     plan = make_plan(
         piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False, goods=goods
     )
@@ -125,7 +125,7 @@ def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> 
     """All pieces on one clock."""
     inputs = job.inputs
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
-    workshop, goods = Workshop.model_validate(inputs["workshop"]), Goods.model_validate(inputs["goods"])
+    workshop, goods = Workshop.model_validate(inputs["workshop"]), ShelfItems.model_validate(inputs["goods"])
     made_at = datetime.fromisoformat(inputs["made_at"])
     planned = []
     for place, one in enumerate(inputs["pieces"]):

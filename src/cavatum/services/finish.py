@@ -11,7 +11,7 @@ from ..core.common.errors import DomainError
 from ..core.common.wording import Wording
 from ..core.finish.model import FinishPlan
 from ..core.finish.plan import finish_plan
-from ..core.learn.known_cure import known_of, learned_of
+from ..core.learn.cure_of_run import cure_record_of, learned_of
 from ..core.plan_model import Plan
 from ..core.resin.system import System
 from ..store import pieces, runs
@@ -39,7 +39,7 @@ def finish_of(
     else:
         stored, inputs = pieces.read(connection, shop, piece_id), planning.inputs_of(connection, shop)
         plan = runs.frozen_plan(connection, shop, run.id)
-        known = known_of(
+        known = cure_record_of(
             plan, learned, run.script, runs.events(connection, shop, run.id), run.room_c, run.ended_at
         )
     cures = _cures(inputs.sheets, plan)

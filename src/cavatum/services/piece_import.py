@@ -11,8 +11,8 @@ from psycopg import Connection
 from ..core.piece.coats import Coat
 from ..core.piece.document import Piece
 from ..core.piece.parts import Void
-from ..core.piece.shelf_items import Goods
-from ..store import goods, systems
+from ..core.piece.shelf_items import ShelfItems
+from ..store import shelf_items, systems
 
 
 def with_own_shelf(connection: Connection, shop: int, piece: Piece) -> Piece:
@@ -69,9 +69,9 @@ def _systems(connection: Connection, shop: int, piece: Piece) -> dict[str, str]:
     return renamed
 
 
-def _goods(connection: Connection, shop: int, brought: Goods) -> tuple[dict[str, str], dict[str, str]]:
+def _goods(connection: Connection, shop: int, brought: ShelfItems) -> tuple[dict[str, str], dict[str, str]]:
     """New names of recipes and of materials. Colourants go first, since recipes name them."""
-    here = goods.newest(connection, shop)
+    here = shelf_items.newest(connection, shop)
     colourants = {
         one: _put(connection, shop, "colourant", dict(here.colourants), good)
         for one, good in brought.colourants.items()
@@ -95,7 +95,7 @@ def _put(connection: Connection, shop: int, kind: Any, shelf: dict[str, Any], go
     id_, number = _free_id(shelf, good)
     if id_ not in shelf:
         name = good.name if number == 1 else f"{good.name} (from a file)"
-        goods.add_version(connection, shop, kind, good.model_copy(update={"id": id_, "name": name}))
+        shelf_items.add_version(connection, shop, kind, good.model_copy(update={"id": id_, "name": name}))
     return id_
 
 

@@ -18,11 +18,11 @@ from ..core.common.workshop import Workshop
 from ..core.learn.learned import LearnedUse, apply
 from ..core.mix.model import PourPlan
 from ..core.piece.document import Piece
-from ..core.piece.shelf_items import Goods
+from ..core.piece.shelf_items import ShelfItems
 from ..core.plan import make_plan
 from ..core.plan_model import Plan
 from ..core.resin.system import System
-from ..store import goods, pieces, plans, systems, workshops
+from ..store import pieces, plans, shelf_items, systems, workshops
 from ..store.pieces import StoredPiece
 from ..store.pool import unless_busy
 from .learning import learned_now
@@ -35,7 +35,7 @@ class Inputs(NamedTuple):
 
     sheets: dict[str, System]
     workshop: Workshop
-    goods: Goods
+    goods: ShelfItems
     taken: tuple[LearnedUse, ...] = ()
 
 
@@ -45,7 +45,7 @@ def inputs_of(connection: Connection, workshop_id: int, *, learned: bool = True)
     taken: list[LearnedUse] = []
     if learned:
         sheets, workshop, taken = apply(learned_now(connection, workshop_id), sheets, workshop)
-    return Inputs(sheets, workshop, goods.newest(connection, workshop_id), tuple(taken))
+    return Inputs(sheets, workshop, shelf_items.newest(connection, workshop_id), tuple(taken))
 
 
 Thing = TypeVar("Thing")
@@ -56,13 +56,13 @@ def _named(shelf: Mapping[str, Thing], ids: Iterable[str | None]) -> dict[str, T
     return {one: shelf[one] for one in ids if one is not None and one in shelf}
 
 
-def named_goods(piece: Piece, shelf: Goods) -> Goods:
+def named_goods(piece: Piece, shelf: ShelfItems) -> ShelfItems:
     """Those that the piece names, and the colourants that its recipes name."""
     portions = [portion for filled in (*piece.voids, *piece.coats) for portion in filled.portions]
     recipes = _named(shelf.recipes, [portion.recipe_id for portion in portions])
     colourants = {part.colourant_id for recipe in recipes.values() for part in recipe.parts}
     around = [void.around for void in piece.voids if void.around]
-    return Goods(
+    return ShelfItems(
         recipes=recipes,
         colourants=_named(shelf.colourants, sorted(colourants)),
         materials=_named(shelf.materials, sorted(one.material_id or "" for one in around)),

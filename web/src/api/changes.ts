@@ -16,7 +16,7 @@ import {
 import { keys, type Session } from "./queries";
 
 type System = Schemas["System"];
-type Goods = Schemas["Goods"];
+type Goods = Schemas["ShelfItems"];
 type Workshop = Session["workshop"];
 
 const lines = new Map<string, Promise<unknown>>();

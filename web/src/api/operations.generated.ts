@@ -259,7 +259,7 @@ export const readVersions = (systemId: string) =>
   call<Schemas["Versions"]>("GET", `/systems/${encodeURIComponent(systemId)}/versions`, { names: ["versions"] });
 
 export const readGoods = () =>
-  call<Schemas["Goods"]>("GET", `/goods`);
+  call<Schemas["ShelfItems"]>("GET", `/goods`);
 
 /** Generic kinds to start from, every value typical. */
 export const readGoodsClasses = () =>

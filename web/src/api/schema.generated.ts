@@ -3023,30 +3023,6 @@ export interface components {
              */
             spread?: number | null;
         };
-        /** Goods */
-        Goods: {
-            /**
-             * Colourants
-             * @default {}
-             */
-            colourants?: {
-                [key: string]: components["schemas"]["Colourant"];
-            };
-            /**
-             * Recipes
-             * @default {}
-             */
-            recipes?: {
-                [key: string]: components["schemas"]["Recipe"];
-            };
-            /**
-             * Materials
-             * @default {}
-             */
-            materials?: {
-                [key: string]: components["schemas"]["FormMaterial"];
-            };
-        };
         /**
          * HeatCapacity
          * @description Of solids [J/(kg K)].
@@ -3582,7 +3558,7 @@ export interface components {
              */
             systems?: components["schemas"]["System"][];
             /** @default null */
-            goods?: components["schemas"]["Goods"] | null;
+            goods?: components["schemas"]["ShelfItems"] | null;
             /** @default null */
             workshop?: components["schemas"]["Workshop"] | null;
         };
@@ -3760,6 +3736,30 @@ export interface components {
         Scale: {
             most_kg: components["schemas"]["Mass"];
             step_kg: components["schemas"]["Mass"];
+        };
+        /** ShelfItems */
+        ShelfItems: {
+            /**
+             * Colourants
+             * @default {}
+             */
+            colourants?: {
+                [key: string]: components["schemas"]["Colourant"];
+            };
+            /**
+             * Recipes
+             * @default {}
+             */
+            recipes?: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            /**
+             * Materials
+             * @default {}
+             */
+            materials?: {
+                [key: string]: components["schemas"]["FormMaterial"];
+            };
         };
         /**
          * SignedAngle
@@ -13297,7 +13297,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Goods"];
+                    "application/json": components["schemas"]["ShelfItems"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -6,7 +6,7 @@ import { text } from "../domain/format";
 import { ORIGINS } from "./Fig";
 import { useLatest } from "./useLatest";
 import { useUnits } from "./session";
-import { readingOf, understand } from "./understand";
+import { readingOf, readQuantity } from "./readQuantity";
 
 export interface Reading {
   value: number;
@@ -79,7 +79,7 @@ export function QuantityField({
       return;
     }
     try {
-      const found = await understand(value, kind, units);
+      const found = await readQuantity(value, kind, units);
       setUnderstood([found.words, ...found.notes].join(", "));
       setTyped(found.as_typed);
       onText?.(found.as_typed);

@@ -19,7 +19,7 @@ class GateTest(Data):
     result: Result
 
 
-class Known(Data):
+class CureRecord(Data):
     """What a run knows of its cure: when each pour was made, tests, the last surface reading [degC] and the
     room; over_at: the run has ended.
 

@@ -23,7 +23,7 @@ from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
 from .care import CareNote, care_note
-from .cure_record import Known
+from .cure_record import CureRecord
 from .gates import FUZZ, SPREAD, Tried, readiness
 from .grit import ENDS, STARTS, Rung, ladder
 from .model import FinishPlan, FinishStep, GateView
@@ -41,7 +41,7 @@ def finish_plan(
     plan: Plan,
     sheets: dict[str, System],
     cures: dict[str, Cure],
-    known: Known,
+    known: CureRecord,
     now: datetime,
     wording: Wording,
 ) -> FinishPlan:
@@ -96,7 +96,7 @@ def _care(
     piece: Piece,
     plan: Plan,
     sheets: dict[str, System],
-    known: Known,
+    known: CureRecord,
     gates: list[GateView],
     oven: OvenProgram | None,
     over: datetime | None,
@@ -110,7 +110,7 @@ def _care(
     return care_note(piece, used, wishes, packed, over, oven if warmed else None, wording)
 
 
-def _tried(known: Known, code: str, window: PourWindow) -> tuple[list[Tried], list[Tried]]:
+def _tried(known: CureRecord, code: str, window: PourWindow) -> tuple[list[Tried], list[Tried]]:
     """Tests of this gate, and of the other gates of the same pour, in their order."""
     of_pour = [one for one in known.tests if one.pour == window.pour]
     told = [
@@ -126,7 +126,7 @@ def _tried(known: Known, code: str, window: PourWindow) -> tuple[list[Tried], li
 
 
 def _gate(
-    book: Workbook, row: GateRow, window: PourWindow, known: Known, now: datetime, wording: Wording
+    book: Workbook, row: GateRow, window: PourWindow, known: CureRecord, now: datetime, wording: Wording
 ) -> GateView:
     poured = known.poured_at.get(window.pour)
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)
@@ -185,7 +185,7 @@ def _gate(
     )
 
 
-def _prior(known: Known, pour: int) -> tuple[float, float, str]:
+def _prior(known: CureRecord, pour: int) -> tuple[float, float, str]:
     """Times as long as this plan has it, how far that may be out, and in words: this pour's temperatures
     before what was learned before the sheet.
     """
@@ -204,7 +204,7 @@ def _prior(known: Known, pour: int) -> tuple[float, float, str]:
     return 1.0, SPREAD, "this resin as its sheet has it; a quarter either way is usual"
 
 
-def _origin(known: Known, pour: int) -> Origin:
+def _origin(known: CureRecord, pour: int) -> Origin:
     return "measured" if pour in known.paces else "learned" if known.learned is not None else "typical"
 
 
@@ -236,7 +236,7 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
     )
 
 
-def _is_warm(known: Known, now: datetime) -> bool:
+def _is_warm(known: CureRecord, now: datetime) -> bool:
     """By a reading that is still worth something."""
     if (
         known.surface_c is None

@@ -11,7 +11,7 @@ from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..piece.colour import Recipe
-from ..piece.shelf_items import Goods
+from ..piece.shelf_items import ShelfItems
 from ..resin.ratio import ratio_error
 from .batches import CUP_FILL, BatchWeights, mixed_for
 from .mixes import ColourNeed, Mix
@@ -23,7 +23,7 @@ from .recipe import Scaled, scaled
 
 
 def batch_cards(
-    book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, goods: Goods, cure: Cure | None
+    book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, goods: ShelfItems, cure: Cure | None
 ) -> list[BatchPlan]:
     """All batches of a mix weigh the same, so they share their workings."""
     one = mix.weighings[0]
@@ -211,7 +211,7 @@ def _pump(mix: Mix, one: BatchWeights) -> PumpPlan | None:
 
 
 def _colours(
-    book: Workbook, key: str, mix: Mix, one: BatchWeights, mass: Figure, workshop: Workshop, goods: Goods
+    book: Workbook, key: str, mix: Mix, one: BatchWeights, mass: Figure, workshop: Workshop, goods: ShelfItems
 ) -> list[ColourPlan]:
     """Each colour's share of the clear mix with what stays in its cup, and its colourants for that."""
     count = len(mix.weighings)
@@ -232,7 +232,7 @@ def _dose(
     dose: Scaled,
     clear: Figure,
     workshop: Workshop,
-    goods: Goods,
+    goods: ShelfItems,
 ) -> DosePlan:
     part = next(part for part in recipe.parts if part.colourant_id == dose.colourant_id)
     told = goods.colourants.get(dose.colourant_id)
@@ -272,7 +272,7 @@ def _colour(
     one: BatchWeights,
     mass: Figure,
     workshop: Workshop,
-    goods: Goods,
+    goods: ShelfItems,
 ) -> ColourPlan:
     clear = book.figure(
         f"{key}/clear",

@@ -11,7 +11,7 @@ from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
-from ..piece.shelf_items import Goods
+from ..piece.shelf_items import ShelfItems
 from .mixes import ColourNeed, Mix, mixes_of
 from .model import BatchPlan, ColourPlan, PourPlan
 from .recipe import COARSE, least_batch
@@ -20,7 +20,7 @@ LIQUIDS = ("liquid dye",)
 
 
 def colour_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: Goods, workshop: Workshop, wording: Wording
+    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: ShelfItems, workshop: Workshop, wording: Wording
 ) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
@@ -39,7 +39,7 @@ def _of_colour(
     need: ColourNeed,
     colour: ColourPlan,
     batch: BatchPlan,
-    goods: Goods,
+    goods: ShelfItems,
     workshop: Workshop,
     wording: Wording,
 ) -> list[Verdict]:
@@ -61,7 +61,7 @@ def _of_colour(
     ]
 
 
-def _limits(mix: Mix, need: ColourNeed, goods: Goods, wording: Wording) -> list[Verdict]:
+def _limits(mix: Mix, need: ColourNeed, goods: ShelfItems, wording: Wording) -> list[Verdict]:
     recipe, system = need.recipe, mix.system
     assert recipe is not None
     found = []
@@ -130,7 +130,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: Goods, wording: Wording) -> list[
     return found
 
 
-def _water(mix: Mix, need: ColourNeed, goods: Goods) -> list[Verdict]:
+def _water(mix: Mix, need: ColourNeed, goods: ShelfItems) -> list[Verdict]:
     """Water foams polyurethane."""
     assert need.recipe is not None
     if mix.system.cures_like != "fast-casting-polyurethane":

@@ -11,7 +11,7 @@ from ..common.working import Figure, Input, Workbook
 from ..common.workshop import Workshop
 from ..layers.layer_figures import layer_plan
 from ..layers.pours import Pour
-from ..piece.shelf_items import NONE, Goods
+from ..piece.shelf_items import NONE, ShelfItems
 from .card import batch_cards
 from .mixes import Mix, allowances_of, mixes_of
 from .model import Allowance, AllowanceCode, PourPlan
@@ -48,7 +48,7 @@ def pour_plan(
     pour: Pour,
     workshop: Workshop,
     cures: Mapping[str, Cure] | None = None,
-    goods: Goods = NONE,
+    goods: ShelfItems = NONE,
 ) -> PourPlan:
     """cures: of the systems whose class is known; their batches get a pot clock."""
     layers = [layer_plan(book, fill, pour.number) for fill in pour.fills]

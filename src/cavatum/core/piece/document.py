@@ -24,7 +24,7 @@ from .finish_wishes import Finish
 from .mending import Mend
 from .parts import Form, Inclusion, Portion, Void
 from .shapes import Shape
-from .shelf_items import Goods
+from .shelf_items import ShelfItems
 from .survey_findings import Survey
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
@@ -94,7 +94,7 @@ class Piece(Data):
     finish: Finish | None = None
     mend: Mend | None = None
     systems: Annotated[list[System], Field(max_length=40)] = []
-    goods: Goods | None = None
+    goods: ShelfItems | None = None
     workshop: Workshop | None = None
 
     @model_validator(mode="after")

@@ -11,7 +11,7 @@ from ..common.workshop import Workshop
 from ..resin.system import System
 from .document import Piece
 from .parts import Portion
-from .shelf_items import NONE, Goods
+from .shelf_items import NONE, ShelfItems
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -24,7 +24,7 @@ class Given:
     systems: Mapping[str, System]
     workshop: Workshop
     now: datetime
-    goods: Goods = NONE
+    goods: ShelfItems = NONE
 
     @property
     def wording(self) -> Wording:

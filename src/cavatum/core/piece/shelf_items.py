@@ -7,10 +7,10 @@ from .colour import Colourant, Recipe
 from .form_material import FormMaterial
 
 
-class Goods(Data):
+class ShelfItems(Data):
     colourants: dict[str, Colourant] = {}
     recipes: dict[str, Recipe] = {}
     materials: dict[str, FormMaterial] = {}
 
 
-NONE = Goods()
+NONE = ShelfItems()

@@ -17,7 +17,7 @@ from ..common.working import Data
 from ..common.workshop import Workshop
 from ..options import compare
 from ..piece.document import Piece, PourStart
-from ..piece.shelf_items import NONE, Goods
+from ..piece.shelf_items import NONE, ShelfItems
 from ..plan import make_plan
 from ..plan_model import Plan
 from ..resin.system import System
@@ -34,7 +34,7 @@ def plan_together(
     pieces: Sequence[Planned],
     systems: Mapping[str, System],
     workshop: Workshop,
-    goods: Goods,
+    goods: ShelfItems,
     made_at: datetime,
     tell: Tell,
     seconds: float = 6.0,
@@ -94,7 +94,7 @@ def _replanned(
     answer: Solution,
     sheets: dict[str, System],
     workshop: Workshop,
-    goods: Goods,
+    goods: ShelfItems,
     made_at: datetime,
 ) -> list[Planned] | None:
     """The free pieces planned anew at the starts found. None: their windows are those that were solved
@@ -149,7 +149,7 @@ def _clashing(
     shop: Shop,
     sheets: dict[str, System],
     workshop: Workshop,
-    goods: Goods,
+    goods: ShelfItems,
     made_at: datetime,
     left_out: list[str],
     wording: Wording,
@@ -168,7 +168,7 @@ def _clashing(
 
 
 def other_ways(
-    piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: Goods, made_at: datetime
+    piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: ShelfItems, made_at: datetime
 ) -> list[WayOut]:
     """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only
     what misses fewer is named.
@@ -239,7 +239,7 @@ def start_advice(
     sheets: dict[str, System],
     workshop: Workshop,
     made_at: datetime,
-    goods: Goods = NONE,
+    goods: ShelfItems = NONE,
     most: int = 8,
 ) -> list[StartAdvice]:
     """Starts in the hours of people over the next two working days, with when the first window opens for

@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
-import { useSayInRun } from "../../stages/log/sayInRun";
+import { useSayInRun } from "../../stages/log/addRunEvent";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 

@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
-import { understand, readingOf } from "../../ui/understand";
+import { readQuantity, readingOf } from "../../ui/readQuantity";
 import { Choice } from "./SystemShelf";
 
 export function AddBottle({
@@ -41,7 +41,7 @@ export function AddBottle({
   });
   const single = act(async () => {
     const [goods, goods_id, part] = (of || `colourant/${colourants[0]?.id}/`).split("/");
-    const full_kg = readingOf(await understand(full, "mass", units));
+    const full_kg = readingOf(await readQuantity(full, "mass", units));
     await addBottle({ bottle: { goods, goods_id, part, lot, full_kg } as Schemas["Bottle"] });
   });
   return (

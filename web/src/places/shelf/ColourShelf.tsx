@@ -23,7 +23,7 @@ import { Colourants } from "./Colourants";
 import { SwatchPhoto } from "./SwatchPhoto";
 
 export type Recipe = Schemas["Recipe"];
-export type Goods = Schemas["Goods"];
+export type Goods = Schemas["ShelfItems"];
 type Parts = Schemas["PartsAnswer"];
 
 export function ColourShelf() {

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
-import { understand } from "../../ui/understand";
+import { readQuantity } from "../../ui/readQuantity";
 import type { System } from "./SystemShelf";
 
 type Kit = NonNullable<System["kits"]>[number];
@@ -24,8 +24,8 @@ export function Kits({
       const money = Number(price.replace(",", "."));
       if (!price.trim() || !Number.isFinite(money) || money < 0)
         throw new Error("Type the price as a number, like 82.50.");
-      const mass = await understand(amount, "mass", units).catch(() => null);
-      const found = mass && !mass.notes.length ? mass : await understand(amount, "volume", units);
+      const mass = await readQuantity(amount, "mass", units).catch(() => null);
+      const found = mass && !mass.notes.length ? mass : await readQuantity(amount, "volume", units);
       await change({
         kits: [
           ...kits,

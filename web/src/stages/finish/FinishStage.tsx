@@ -10,7 +10,7 @@ import { QuantityField, TextField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
-import { useSayInRun } from "../log/sayInRun";
+import { useSayInRun } from "../log/addRunEvent";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { StageProps } from "../props";
 import {

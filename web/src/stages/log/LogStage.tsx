@@ -14,7 +14,7 @@ import type { StageProps } from "../props";
 import { withLearned } from "./learned";
 import { useRunsOf } from "./LogDrawing";
 import { useRecord } from "./RecordView";
-import { useSayInRun } from "./sayInRun";
+import { useSayInRun } from "./addRunEvent";
 
 type What = Extract<Schemas["Kept"]["event"], { kind: "amount" }>["what"];
 /** what, words, kind, of a batch, divided by: a known weight, a number of strokes. */

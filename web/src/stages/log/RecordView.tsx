@@ -10,7 +10,7 @@ import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { MeasuredCurves } from "../pour/MeasuredCurves";
-import { useSayInRun } from "./sayInRun";
+import { useSayInRun } from "./addRunEvent";
 
 export function useRecord(runId: number) {
   return useQuery({

@@ -7,7 +7,7 @@ import { SURFACES, type Coat, type Surface, type SurfaceKind } from "../../domai
 import { CoatSketch } from "../../drawing/CoatSketch";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
-import { understandAll } from "../../ui/understand";
+import { readQuantities } from "../../ui/readQuantity";
 import { OutlineField, readPoints, useOutlineUnit } from "./OutlineField";
 
 export function AddCoat({
@@ -43,7 +43,7 @@ export function AddCoat({
     if (missing.length)
       return setProblem(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`);
     try {
-      const { film_m, ...readings } = await understandAll(fields, texts, units);
+      const { film_m, ...readings } = await readQuantities(fields, texts, units);
       const points =
         kind === "drawn" ? { points_m: await readPoints(outline, unit), points_as_typed: outline } : {};
       const id = freshId(

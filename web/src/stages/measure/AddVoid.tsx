@@ -16,7 +16,7 @@ import {
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
-import { understandAll } from "../../ui/understand";
+import { readQuantities } from "../../ui/readQuantity";
 import { DrawingSheet, Radio } from "./files/DrawingSheet";
 import { ACCEPT, FileDrop, type Kept } from "./files/FileDrop";
 import { MeshSheet } from "./files/MeshSheet";
@@ -104,7 +104,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
       let shape: Record<string, unknown> = { kind: draft.kind };
       if (draft.kind === "nested")
         shape = { kind: "nested", outer: { kind: draft.outer }, inner: { kind: draft.inner } };
-      for (const [key, reading] of Object.entries(await understandAll(fields, draft.texts, units)))
+      for (const [key, reading] of Object.entries(await readQuantities(fields, draft.texts, units)))
         shape = withAt(shape, key, reading);
       for (const choice of form.choices ?? [])
         shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0]![0];

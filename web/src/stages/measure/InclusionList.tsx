@@ -5,7 +5,7 @@ import type { Void } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { QuantityField, TextField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
-import { understandAll } from "../../ui/understand";
+import { readQuantities } from "../../ui/readQuantity";
 import { ChoiceField } from "./ShapeFields";
 import { Check } from "../../ui/Check";
 
@@ -250,7 +250,7 @@ function AddInclusion({
     if (!name.trim() || fields.some((field) => !field.optional && !texts[field.key]?.trim()))
       return setProblem("Name, number, how large it is and both heights are needed.");
     try {
-      const read = await understandAll(fields, texts, units);
+      const read = await readQuantities(fields, texts, units);
       const size =
         way === "size"
           ? {

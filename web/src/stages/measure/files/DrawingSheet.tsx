@@ -8,7 +8,7 @@ import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
-import { understandAll } from "../../../ui/understand";
+import { readQuantities } from "../../../ui/readQuantity";
 import { complaint, type Kept } from "./FileDrop";
 
 type Read = Schemas["OutlinesAnswer"];
@@ -60,7 +60,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
         480,
       );
     try {
-      const { depth } = await understandAll([{ key: "depth", kind: "length" }], { depth: typed }, units);
+      const { depth } = await readQuantities([{ key: "depth", kind: "length" }], { depth: typed }, units);
       await onShapes(
         chosen.map((index) => {
           const found = read.shapes[index]!;

@@ -9,7 +9,7 @@ import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
-import { understandAll } from "../../../ui/understand";
+import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 
@@ -44,7 +44,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
       return setProblem("Type the form's inside length, width and depth.");
     setBusy(true);
     try {
-      const sides = role === "body" ? await understandAll(SIDES, form, units) : null;
+      const sides = role === "body" ? await readQuantities(SIDES, form, units) : null;
       const shape = await readMesh(file.sha256, {
         unit,
         up,

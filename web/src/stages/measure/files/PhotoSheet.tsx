@@ -8,7 +8,7 @@ import { text } from "../../../domain/format";
 import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
-import { understandAll } from "../../../ui/understand";
+import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 import { PhotoBoard, type Pixel } from "./PhotoBoard";
@@ -80,7 +80,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     setBusy(true);
     setProblem("");
     try {
-      const { first, second, above, camera } = await understandAll(READINGS, texts, units);
+      const { first, second, above, camera } = await readQuantities(READINGS, texts, units);
       const reference = {
         kind,
         points_px: corners,
@@ -128,7 +128,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     if (!texts.depth?.trim()) return setProblem("Type how deep it is.");
     const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
     try {
-      const { depth } = await understandAll(READINGS, texts, units);
+      const { depth } = await readQuantities(READINGS, texts, units);
       await onShape({
         kind: "outline",
         points_m: traced.points_m,

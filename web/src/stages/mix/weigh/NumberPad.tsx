@@ -2,7 +2,7 @@
  *  said. */
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { understand } from "../../../ui/understand";
+import { readQuantity } from "../../../ui/readQuantity";
 
 const KEYS = ["7", "8", "9", "4", "5", "6", "1", "2", "3", ".", "0", "⌫"];
 const UNITS = { mass: ["g", "oz wt", "kg"], volume: ["mL", "L", "fl oz"] };
@@ -30,7 +30,7 @@ export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Prop
   const take = async () => {
     if (plain) return onTake(Number(digits), `${digits} ${plain}`);
     try {
-      const found: Schemas["Understood"] = await understand(`${digits} ${unit}`, kind, "metric");
+      const found: Schemas["Understood"] = await readQuantity(`${digits} ${unit}`, kind, "metric");
       onTake(found.value, found.as_typed);
     } catch (error) {
       setProblem((error as Error).message);

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from ..finish.cure_record import GateTest, Known
+from ..finish.cure_record import CureRecord, GateTest
 from ..plan_model import Plan
 from ..pour.events import GateTested, Kept, ReadOff, Tested
 from ..pour.script_model import Script
@@ -20,13 +20,13 @@ OF_TEST = {
 }  # which gate a test of the script speaks for
 
 
-def learned_of(plan: Plan, learned: Sequence[Learned]) -> Known:
+def learned_of(plan: Plan, learned: Sequence[Learned]) -> CureRecord:
     """Before anything was poured: only what earlier runs taught of the resin of the last pour."""
     last = plan.pours[-1].layers[-1].system_id if plan.pours else ""
     pace = next((one for one in learned if (one.code, one.key) == ("pace", last) and one.used), None)
     if pace is None:
-        return Known()
-    return Known(
+        return CureRecord()
+    return CureRecord(
         learned=pace.value / plan.learned_pace.get(last, 1.0), runs=len(pace.runs), spread=pace.spread
     )
 
@@ -49,14 +49,14 @@ def _test_of(one: Kept, script: Script, poured: dict[int, datetime]) -> GateTest
     return GateTest(gate=gate, pour=pour, at_s=at_s, result=event.result)
 
 
-def known_of(
+def cure_record_of(
     plan: Plan,
     learned: Sequence[Learned],
     script: Script,
     kept: Sequence[Kept],
     room_c: float,
     over_at: datetime | None,
-) -> Known:
+) -> CureRecord:
     """Of a run, from its own events in their order; what was taken back does not count.
 
     room_c  what the plan took the room for [degC], until a reading says otherwise

@@ -14,7 +14,7 @@ from ..core.mix.weigh_events import WeighState
 from ..core.mix.weighing import reduce
 from ..core.piece.colour import RecipePart
 from ..core.purchase.stock import OnShelf
-from ..store import goods as shelf
+from ..store import shelf_items as shelf
 from ..store import stock, weighings
 
 

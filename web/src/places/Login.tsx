@@ -22,7 +22,7 @@ async function openDoor(): Promise<State> {
   return state;
 }
 
-export function Door() {
+export function Login() {
   const [pairing, setPairing] = useState(window.location.pathname === "/pair");
   const [secret] = useState(() =>
     window.location.pathname === "/join" ? window.location.hash.slice(1) : "",

@@ -18,9 +18,9 @@ from ..core.mix.recipe import blended, drop_mass, least_batch, parts_of, scaled
 from ..core.mix.swatch import SEEN, corrected, difference
 from ..core.piece.colour import Colourant, Recipe, RecipePart, typical_colourants
 from ..core.piece.form_material import FormMaterial
-from ..core.piece.shelf_items import Goods
-from ..services.goods import colour_of_weighing, keep_version
-from ..store import goods as shelf
+from ..core.piece.shelf_items import ShelfItems
+from ..services.shelf_items import colour_of_weighing, keep_version
+from ..store import shelf_items as shelf
 from ..store import workshops
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
@@ -152,7 +152,7 @@ class Likeness(BaseModel):
 SwatchAnswer.model_rebuild()
 
 
-@blueprint.get("", operation_id="readGoods", responses={200: Goods})
+@blueprint.get("", operation_id="readGoods", responses={200: ShelfItems})
 def read_goods() -> RouteAnswer:
     with transaction() as connection:
         return shelf.newest(connection, workshop_id(connection)).model_dump(mode="json")
@@ -207,7 +207,7 @@ def bring_back(path: KindPath) -> RouteAnswer:
     return "", 204
 
 
-def _recipe(goods: Goods, id_: str) -> Recipe:
+def _recipe(goods: ShelfItems, id_: str) -> Recipe:
     if id_ not in goods.recipes:
         raise DomainError(
             argument="recipe",

@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.form_material import FormMaterial
-from ..core.piece.shelf_items import Goods
+from ..core.piece.shelf_items import ShelfItems
 from .pool import NotFound
 
 Kind = Literal["colourant", "recipe", "material"]
@@ -21,7 +21,7 @@ MODELS: dict[str, type[Colourant] | type[Recipe] | type[FormMaterial]] = {
 }
 
 
-def newest(connection: Connection, workshop_id: int) -> Goods:
+def newest(connection: Connection, workshop_id: int) -> ShelfItems:
     """The newest version of everything that stands on the shelf."""
     rows = connection.execute(
         "select distinct on (kind, good_id) kind, good_id, content, is_retired from good_version where "
@@ -35,7 +35,7 @@ def newest(connection: Connection, workshop_id: int) -> Goods:
         if not retired
     ]
     there.sort(key=lambda one: one[2].name.lower())
-    return Goods.model_validate(
+    return ShelfItems.model_validate(
         {f"{kind}s": {id_: one for found, id_, one in there if found == kind} for kind in MODELS}
     )
 

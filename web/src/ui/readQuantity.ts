@@ -6,7 +6,7 @@ import type { Reading } from "./QuantityField";
 
 export type Understood = Schemas["Understood"];
 
-export function understand(text: string, kind: string, units: Units): Promise<Understood> {
+export function readQuantity(text: string, kind: string, units: Units): Promise<Understood> {
   return understandQuantity({ text, kind, default_unit: defaultUnit(kind, units) });
 }
 
@@ -16,12 +16,12 @@ export function readingOf(found: Understood, origin: Reading["origin"] = "measur
 
 /** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are
  *  left out. */
-export async function understandAll(
+export async function readQuantities(
   fields: { key: string; kind: string }[],
   texts: Record<string, string>,
   units: Units,
 ): Promise<Record<string, Reading>> {
   const typed = fields.filter((field) => texts[field.key]?.trim());
-  const found = await Promise.all(typed.map((field) => understand(texts[field.key]!, field.kind, units)));
+  const found = await Promise.all(typed.map((field) => readQuantity(texts[field.key]!, field.kind, units)));
   return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index]!)]));
 }
