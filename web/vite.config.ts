@@ -9,6 +9,6 @@ export default defineConfig({
     environment: "jsdom",
     include: ["src/**/*.test.{ts,tsx}"],
     setupFiles: ["src/test-setup.ts"],
-    testTimeout: 30_000,
+    testTimeout: 120_000,
   },
 });

@@ -1,4 +1,4 @@
 /** A busy machine fails nothing: what is waited for is waited for long. */
 import { configure } from "@testing-library/react";
 
-configure({ asyncUtilTimeout: 15_000 });
+configure({ asyncUtilTimeout: 60_000 });
