@@ -22,20 +22,34 @@ DIGITS = 9
 WORDS = ("heat_notes", "cautions", "typical", "workings", "stages")
 
 
-def figures_of(case: dict[str, Any]) -> dict[str, Any]:
+class Made:
+    """A case as the core takes it, its plan and its ways to split, worked out once."""
+
+    def __init__(self, case: dict[str, Any]):
+        from cavatum.core.common.workshop import Workshop
+        from cavatum.core.options import compare
+        from cavatum.core.piece.document import Piece
+        from cavatum.core.piece.shelf_items import ShelfItems
+        from cavatum.core.plan import make_plan
+        from cavatum.core.resin.typical import typical_systems
+
+        self.piece, self.workshop = (
+            Piece.model_validate(case["piece"]),
+            Workshop.model_validate(case["workshop"]),
+        )
+        self.goods = ShelfItems.model_validate(case["goods"])
+        self.systems = {one.id: one for one in typical_systems()}
+        self.plan = make_plan(self.piece, self.systems, self.workshop, NOW, goods=self.goods)
+        self.options = compare(self.piece, self.systems, self.workshop, NOW, self.goods)
+
+
+def figures_of(made: Made) -> dict[str, Any]:
     """Of one case: every figure of its plan, its ways to split, and its heat run through again from the
     finished plan.
     """
-    from cavatum.core.common.workshop import Workshop
-    from cavatum.core.options import compare
-    from cavatum.core.piece.document import Piece
-    from cavatum.core.piece.shelf_items import ShelfItems
-    from cavatum.core.plan import courses_of, make_plan
-    from cavatum.core.resin.typical import typical_systems
+    from cavatum.core.plan import courses_of
 
-    piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
-    goods, systems = ShelfItems.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
-    plan = make_plan(piece, systems, workshop, NOW, goods=goods)
+    plan = made.plan
     dumped = plan.model_dump(mode="json", exclude=set(WORDS))
     for drawn in dumped["heat_maps"]:
         drawn["cure"], drawn["temperature_c"] = (
@@ -46,9 +60,9 @@ def figures_of(case: dict[str, Any]) -> dict[str, Any]:
     found["verdicts"] = sorted(f"{one.weight} {one.code} {one.where}" for one in plan.verdicts)
     found["workings"] = {key: _rounded(one.value) for key, one in sorted(plan.workings.items())}
     found["stages"] = [f"{one.stage} {one.state}" for one in plan.stages]
-    for option in compare(piece, systems, workshop, NOW, goods):
+    for option in made.options:
         found.update(_leaves(f"split {option.choice}", option.model_dump(mode="json")))
-    for void, course in courses_of(piece, systems, workshop, plan, goods).items():
+    for void, course in courses_of(made.piece, made.systems, made.workshop, plan, made.goods).items():
         found[f"replay {void}"] = _rounded(course.peak_c())
     return found
 
@@ -93,4 +107,4 @@ def write(cases: list[dict[str, Any]], file: Path = KEPT) -> None:
 
 if __name__ == "__main__":
     kept = read(Path(sys.argv[1]))
-    write([{**case, "figures": figures_of(case)} for case in kept], Path(sys.argv[1]))
+    write([{**case, "figures": figures_of(Made(case))} for case in kept], Path(sys.argv[1]))

@@ -25,10 +25,9 @@ DEVICE = UUID(int=15)
 DRAWN = {"heat_maps", "workings", "sections"}  # their figures are kept by as_before
 
 
-def document_of(case: dict[str, Any]) -> dict[str, Any]:
+def document_of(made: as_before.Made) -> dict[str, Any]:
     from cavatum.core.calibration.of_system import cure_of
     from cavatum.core.common.wording import Wording
-    from cavatum.core.common.workshop import Workshop
     from cavatum.core.finish.plan import finish_plan
     from cavatum.core.learn.cure_of_run import cure_record_of, learned_of
     from cavatum.core.learn.learned import advice, apply, learn
@@ -36,24 +35,16 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
     from cavatum.core.learn.record import run_record
     from cavatum.core.mend.diagnose import diagnose
     from cavatum.core.mend.evidence import shown_by
-    from cavatum.core.options import compare
-    from cavatum.core.piece.document import Piece
-    from cavatum.core.piece.shelf_items import ShelfItems
-    from cavatum.core.plan import make_plan
     from cavatum.core.pour.debrief import debrief
     from cavatum.core.pour.script import compile_script
     from cavatum.core.practice.troubles import TROUBLES
-    from cavatum.core.resin.typical import typical_systems
 
-    piece, workshop = Piece.model_validate(case["piece"]), Workshop.model_validate(case["workshop"])
-    goods, systems = ShelfItems.model_validate(case["goods"]), {one.id: one for one in typical_systems()}
-    plan, say = make_plan(piece, systems, workshop, as_before.NOW, goods=goods), Wording(workshop)
+    piece, workshop, systems, plan = made.piece, made.workshop, made.systems, made.plan
+    wording = Wording(workshop)
     found: dict[str, Any] = {
         "plan": plan.model_dump(mode="json", exclude=DRAWN),
         "from": {key: (one.formula, one.source, one.notes) for key, one in plan.workings.items()},
-        "options": [
-            one.model_dump(mode="json") for one in compare(piece, systems, workshop, as_before.NOW, goods)
-        ],
+        "options": [one.model_dump(mode="json") for one in made.options],
     }
     if not plan.pours:
         return _plain(found)
@@ -67,12 +58,12 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
     cures = {one: cure_of(systems[one]) for one in used}
     middle = begun + (over - begun) / 2
     during = [one for one in kept if one.at <= middle]
-    shown = shown_by(record, piece, systems, say)
+    shown = shown_by(record, piece, systems, wording)
     facts = {one.fact for one in shown}
     sheets, changed, uses = apply(taught, systems, workshop)
     found |= {
         "script": script.model_dump(mode="json"),
-        "debrief": debrief(script, kept, say).model_dump(mode="json"),
+        "debrief": debrief(script, kept, wording).model_dump(mode="json"),
         "record": record.model_dump(mode="json"),
         "observed": [one.model_dump(mode="json") for one in seen],
         "learned": [one.model_dump(mode="json") for one in taught],
@@ -86,7 +77,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
             for one in TROUBLES
         },
         "finish before": finish_plan(
-            piece, plan, systems, cures, learned_of(plan, taught), as_before.NOW, say
+            piece, plan, systems, cures, learned_of(plan, taught), as_before.NOW, wording
         ).model_dump(mode="json"),
         "finish during": finish_plan(
             piece,
@@ -95,7 +86,7 @@ def document_of(case: dict[str, Any]) -> dict[str, Any]:
             cures,
             cure_record_of(plan, taught, script, during, workshop.room_c.value, None),
             middle,
-            say,
+            wording,
         ).model_dump(mode="json"),
     }
     return _plain(found)
@@ -177,7 +168,7 @@ def read() -> dict[str, Any]:
 
 
 def keep() -> None:
-    found = {case["name"]: document_of(case) for case in as_before.read()}
+    found = {case["name"]: document_of(as_before.Made(case)) for case in as_before.read()}
     text = json.dumps(found, sort_keys=True, ensure_ascii=False)
     KEPT.write_bytes(gzip.compress(text.encode(), 9, mtime=0))
 
