@@ -64,5 +64,6 @@ def _numbers(at: str, value: Any) -> Iterator[tuple[str, float]]:
             yield from _numbers(f"{at}.{field.name}", getattr(value, field.name))
 
 
-if __name__ == "__main__" and sys.argv[1:] == ["keep"]:
-    KEPT.write_text(json.dumps(numbers(), indent=0, sort_keys=True) + "\n")
+if __name__ == "__main__":
+    text = json.dumps(numbers(), indent=0, sort_keys=True) + "\n"
+    KEPT.write_text(text) if sys.argv[1:] == ["keep"] else print(text)

@@ -95,13 +95,16 @@ describe("two fields of one form", () => {
 
   it("both stand when they are read at the same time", async () => {
     vi.spyOn(session, "useUnits").mockReturnValue({ units: "metric" } as never);
-    vi.spyOn(client, "call").mockImplementation((async (
+    const answers: Record<string, () => void> = {};
+    vi.spyOn(client, "call").mockImplementation(((
       _: string,
       __: string,
       { body }: { body: { text: string } },
     ) => {
-      await after(body.text.startsWith("100") ? 400 : 5);
-      return { kind: "mass", value: parseFloat(body.text) / 1000, as_typed: body.text, words: "", notes: [] };
+      const read = { kind: "mass", value: parseFloat(body.text) / 1000, words: "", notes: [] };
+      return new Promise((resolve) => {
+        answers[body.text] = () => resolve({ ...read, as_typed: body.text });
+      });
     }) as never);
     render(<Both />, { wrapper: inside(new QueryClient()) });
     for (const [label, text] of [
@@ -111,6 +114,10 @@ describe("two fields of one form", () => {
       fireEvent.change(screen.getByLabelText(label), { target: { value: text } });
       fireEvent.blur(screen.getByLabelText(label));
     }
+    // The field that was left first is answered last.
+    await act(async () => answers["50 g"]!());
+    await waitFor(() => expect(screen.getByRole("status").textContent).toBe("none, 50 g"));
+    await act(async () => answers["100 g"]!());
     await waitFor(() => expect(screen.getByRole("status").textContent).toBe("100 g, 50 g"));
   });
 });

@@ -400,6 +400,7 @@ function useOnce() {
       if (performance.now() - last.current < DEBOUNCE_MS) return;
       last.current = performance.now();
       work();
+      last.current = performance.now(); // a slow device works longer than a glove knocks
     },
     [],
   );
