@@ -47,7 +47,7 @@ def connection(database_url) -> Iterator[psycopg.Connection]:
 
 
 def _empty(url: str) -> None:
-    """What a closed page has asked for last may still be answered: then the truncating waits, or tries again."""
+    """A page that was closed may still be answered: then the truncating waits, or tries again."""
     with psycopg.connect(url, autocommit=True) as connection:
         for left in reversed(range(5)):
             try:
