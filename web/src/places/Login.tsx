@@ -82,17 +82,7 @@ function LogIn({ onPair }: { onPair: () => void }) {
   return (
     <Leaf title="Log in">
       <form className="mt-4 grid gap-4" onSubmit={typed.go}>
-        <label className="grid gap-1 text-[15px]">
-          E-mail address
-          <input
-            className="box min-h-11"
-            type="email"
-            autoComplete="username"
-            required
-            value={email}
-            onChange={(event) => setEmail(event.target.value)}
-          />
-        </label>
+        <EmailField value={email} onChange={setEmail} />
         <Password label="Password" autoComplete="current-password" value={password} onChange={setPassword} />
         {typed.problem || keyed.problem ? (
           <p role="alert" className="text-rust">
@@ -179,17 +169,7 @@ function Join({ secret }: { secret: string }) {
                 onChange={(event) => setName(event.target.value)}
               />
             </label>
-            <label className="grid gap-1 text-[15px]">
-              E-mail address
-              <input
-                className="box min-h-11"
-                type="email"
-                autoComplete="username"
-                required
-                value={email}
-                onChange={(event) => setEmail(event.target.value)}
-              />
-            </label>
+            <EmailField value={email} onChange={setEmail} />
           </>
         )}
         <div className="grid gap-1">
@@ -217,5 +197,21 @@ function Join({ secret }: { secret: string }) {
         </div>
       </form>
     </Leaf>
+  );
+}
+
+function EmailField({ value, onChange }: { value: string; onChange: (email: string) => void }) {
+  return (
+    <label className="grid gap-1 text-[15px]">
+      E-mail address
+      <input
+        className="box min-h-11"
+        type="email"
+        autoComplete="username"
+        required
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
   );
 }

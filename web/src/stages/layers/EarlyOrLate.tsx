@@ -1,7 +1,7 @@
 /** The next layer poured too early, in time, too late: one drawing with what follows from each. */
 import { scaleLinear } from "d3-scale";
 import { layersOf } from "../../domain/boundaries";
-import { degrees, text } from "../../domain/format";
+import { degrees, text, type Units } from "../../domain/format";
 import { ticks } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import type { StageProps } from "../props";
@@ -109,7 +109,8 @@ export function EarlyOrLate({ plan, voidId }: Pick<StageProps, "plan" | "voidId"
             </svg>
             <p className="text-[12.5px] text-slate">
               {early
-                ? `Still after ${text(early.after_s, "duration", units)} it would ${early.runs_away ? "overheat" : `reach ${degrees(early.peak_c, units)}`}: the layer below keeps its heat in.`
+                ? `Still after ${text(early.after_s, "duration", units)} it would ${outcome(early, units)}: ` +
+                  "the layer below keeps its heat in."
                 : "Too early it stays cool here, but the layers mix and things sink through."}
               {closes === null
                 ? ""
@@ -120,4 +121,8 @@ export function EarlyOrLate({ plan, voidId }: Pick<StageProps, "plan" | "voidId"
       })}
     </section>
   );
+}
+
+function outcome(early: { runs_away: boolean; peak_c: number }, units: Units): string {
+  return early.runs_away ? "overheat" : `reach ${degrees(early.peak_c, units)}`;
 }
