@@ -92,6 +92,10 @@ def do_what_it_says(page) -> str:
 
 def _do(page) -> str:
     hear(page)
+    over = page.get_by_role("button", name="It is over: back to the steps")
+    if over.count():  # an alarm had come up before the sheet was left
+        over.click()
+        return "trouble"
     trouble = (
         page.get_by_label("Now")
         .get_by_role("alert")
@@ -136,10 +140,10 @@ def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(ope
             page.close()
             page = open_page(f"/runs/{run}", width=390, height=844, theme="night")
             expect(page.get_by_role("heading", level=1)).to_be_visible()
+            # The rehearsal's clock runs on, so what rings may have come up over the same step.
             assert (
                 page.get_by_role("heading", level=1).inner_text() == title
                 or page.get_by_role("button", name=HEARD).count()
-                or did
             )
             over = page.get_by_role("heading", name="Nothing is left to do.")
     hear(page)

@@ -20,7 +20,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
       <div className="max-w-[1000px] mx-auto">
         {mishap && current ? (
           <>
-            <h1 className="text-[44px] max-sm:text-[34px] text-rust">{mishap.key}</h1>
+            <h2 className="text-[44px]! max-sm:text-[34px]! text-rust">{mishap.key}</h2>
             {mishap.grave ? (
               <p className="text-[22px] font-semibold mt-1">People first. The piece can be made again.</p>
             ) : null}
@@ -29,7 +29,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
                 <li key={line}>{line}</li>
               ))}
             </ol>
-            <h2 className="mt-6 text-[22px]!">Then write down</h2>
+            <h3 className="mt-6 text-[22px] font-serif">Then write down</h3>
             <ul className="text-[19px] list-disc pl-6 mt-1 grid gap-1">
               {mishap.then.map((line) => (
                 <li key={line}>{line}</li>
@@ -71,7 +71,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
           </>
         ) : (
           <>
-            <h1 className="text-[40px] max-sm:text-[34px]">What is wrong?</h1>
+            <h2 className="text-[40px]! max-sm:text-[34px]!">What is wrong?</h2>
             <div className="grid grid-cols-2 max-sm:grid-cols-1 gap-4 mt-4">
               {run.mishaps.map((one) => (
                 <button

@@ -114,7 +114,7 @@ export function More({
       onKeyDown={(event) => event.key === "Escape" && onClose()}
     >
       <div className="max-w-[1000px] mx-auto grid gap-5">
-        <h1 className="text-[34px]">Into the record</h1>
+        <h2 className="text-[34px]!">Into the record</h2>
         {says ? (
           <p role="status" className="text-[19px] font-semibold">
             {says}
