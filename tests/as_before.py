@@ -37,10 +37,10 @@ class Made:
             Piece.model_validate(case["piece"]),
             Workshop.model_validate(case["workshop"]),
         )
-        self.goods = ShelfItems.model_validate(case["goods"])
+        self.shelf_items = ShelfItems.model_validate(case["goods"])
         self.systems = {one.id: one for one in typical_systems()}
-        self.plan = make_plan(self.piece, self.systems, self.workshop, NOW, goods=self.goods)
-        self.options = compare(self.piece, self.systems, self.workshop, NOW, self.goods)
+        self.plan = make_plan(self.piece, self.systems, self.workshop, NOW, shelf_items=self.shelf_items)
+        self.options = compare(self.piece, self.systems, self.workshop, NOW, self.shelf_items)
 
 
 def figures_of(made: Made) -> dict[str, Any]:
@@ -62,7 +62,7 @@ def figures_of(made: Made) -> dict[str, Any]:
     found["stages"] = [f"{one.stage} {one.state}" for one in plan.stages]
     for option in made.options:
         found.update(_leaves(f"split {option.choice}", option.model_dump(mode="json")))
-    for void, course in courses_of(made.piece, made.systems, made.workshop, plan, made.goods).items():
+    for void, course in courses_of(made.piece, made.systems, made.workshop, plan, made.shelf_items).items():
         found[f"replay {void}"] = _rounded(course.peak_c())
     return found
 

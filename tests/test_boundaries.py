@@ -267,7 +267,7 @@ def test_the_example_files_are_planned_without_a_question():
         piece = read_piece(file.read_bytes())
         assert piece.workshop and piece.goods
         sheets = {one.id: one for one in piece.systems}
-        plan = make_plan(piece, sheets, piece.workshop or typical_workshop(), NOW, goods=piece.goods)
+        plan = make_plan(piece, sheets, piece.workshop or typical_workshop(), NOW, shelf_items=piece.goods)
         assert plan.pours and not [one for one in plan.verdicts if one.weight == "blocker"], file.name
 
 

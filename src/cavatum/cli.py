@@ -88,7 +88,9 @@ def plan(file: str, now: datetime) -> int:
             )
         )
     sheets = {sheet.id: sheet for sheet in [*typical_systems(), *piece.systems]}
-    made = make_plan(piece, sheets, piece.workshop or typical_workshop(), now, goods=piece.goods or NONE)
+    made = make_plan(
+        piece, sheets, piece.workshop or typical_workshop(), now, shelf_items=piece.goods or NONE
+    )
     print(made.model_dump_json(indent=1))
     return 0
 

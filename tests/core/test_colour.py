@@ -201,7 +201,7 @@ def two_colours(**workshop_changes):
     ]
     piece = box_piece(system_id="craft-casting-epoxy", voids=voids)
     shelf = goods(recipe("rust", mica="2 %"), recipe("cream", white="3 %"))
-    return make_plan(piece, SHEETS, workshop(**workshop_changes), NOW, goods=shelf)
+    return make_plan(piece, SHEETS, workshop(**workshop_changes), NOW, shelf_items=shelf)
 
 
 def test_several_colours_come_out_of_one_clear_mix():
@@ -244,7 +244,7 @@ def said(
         voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
     )
     plan = make_plan(
-        piece, SHEETS, workshop(scale={"most_kg": "3 kg", "step_kg": scale_step}), NOW, goods=shelf
+        piece, SHEETS, workshop(scale={"most_kg": "3 kg", "step_kg": scale_step}), NOW, shelf_items=shelf
     )
     return [verdict.code for verdict in plan.verdicts if verdict.stage == "mix"]
 
@@ -287,7 +287,7 @@ def test_a_recipe_or_colourant_that_is_gone_is_said():
         voids=[{**box_void("100 mm", "100 mm", "5 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
     )
     assert "colourant-gone" in [
-        one.code for one in make_plan(piece, SHEETS, workshop(), NOW, goods=shelf).verdicts
+        one.code for one in make_plan(piece, SHEETS, workshop(), NOW, shelf_items=shelf).verdicts
     ]
 
 
@@ -299,7 +299,7 @@ def test_how_opaque_a_layer_is_stands_on_its_card():
         system_id="craft-casting-epoxy",
         voids=[{**box_void("100 mm", "100 mm", "6 mm"), "portions": [{"id": "p", "recipe_id": "rust"}]}],
     )
-    plan = make_plan(piece, SHEETS, workshop(), NOW, goods=goods(made))
+    plan = make_plan(piece, SHEETS, workshop(), NOW, shelf_items=goods(made))
     assert plan.pours[0].batches[0].colours[0].through.value == pytest.approx(0.2**2)
 
 

@@ -458,12 +458,12 @@ def test_two_numbers_of_a_film_give_b_or_are_doubted():
 @pytest.mark.parametrize("material", typical_materials(), ids=lambda one: one.id)
 def test_a_finished_plan_runs_again_to_its_own_peak_in_every_form_material_of_the_shelf(material):
     form = material.model_copy(update={"id": "own", "thickness_m": Length(value=0.02)})
-    goods = ShelfItems(materials={"own": form})
+    shelf_items = ShelfItems(materials={"own": form})
     shape = {"kind": "box", "length_m": "300 mm", "width_m": "200 mm", "depth_m": "12 mm"}
     void = box_void(shape=shape, around={"material_id": "own"})
     piece = box_piece(system_id="casting-epoxy-25", voids=[void])
-    made = make_plan(piece, SHEETS, workshop(), NOW, goods=goods)
-    course = courses_of(piece, SHEETS, workshop(), made, goods)["box"]
+    made = make_plan(piece, SHEETS, workshop(), NOW, shelf_items=shelf_items)
+    course = courses_of(piece, SHEETS, workshop(), made, shelf_items)["box"]
     planned = [layer.heat.peak.value for pour in made.pours for layer in pour.layers]
     again = [course.curve(number)[1].max() for number in range(len(course.layers))]
     assert again == pytest.approx(planned, abs=1e-6)

@@ -328,7 +328,7 @@ def test_a_form_material_of_the_shelf_is_what_the_heat_meets():
         SHEETS,
         workshop(),
         NOW,
-        goods=ShelfItems(materials={"foam": foam}),
+        shelf_items=ShelfItems(materials={"foam": foam}),
     )
     assert (
         len(wrapped.pours) > len(plain.pours) == 1

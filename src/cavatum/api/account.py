@@ -14,7 +14,7 @@ from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import logins as store
 from .answers import RouteAnswer
-from .context import door, now, who
+from .context import as_owner, now, who
 from .login import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
 from .problems import Problem
 from .who import note
@@ -88,7 +88,7 @@ def _account() -> int:
 @blueprint.get("", operation_id="readAccount", responses={200: AccountAnswer})
 def read_account() -> RouteAnswer:
     account_id = _account()
-    with door() as connection:
+    with as_owner() as connection:
         found = store.account(connection, account_id)
         assert found is not None  # the gate found them
         return AccountAnswer(
@@ -122,7 +122,7 @@ def change_password(body: PasswordBody) -> RouteAnswer:
     """Every other browser of this account is put out."""
     account_id = _account()
     keys = [(f"password of {account_id}", MOST_TRIES)]
-    with counted(keys), door() as connection:
+    with counted(keys), as_owner() as connection:
         found = store.account(connection, account_id)
         assert found is not None  # the gate found them
         refuse_often(connection, keys)
@@ -146,7 +146,7 @@ def change_password(body: PasswordBody) -> RouteAnswer:
 @blueprint.delete("/entries/<int:entry_id>", operation_id="endEntry", responses={204: None})
 def end_entry(path: EntryPath) -> RouteAnswer:
     account_id = _account()
-    with door() as connection:
+    with as_owner() as connection:
         if store.end_entry(connection, account_id, path.entry_id, now()):
             note(connection, "put out a browser of their own")
     return "", 204
@@ -155,7 +155,7 @@ def end_entry(path: EntryPath) -> RouteAnswer:
 @blueprint.delete("/entries", operation_id="endOtherEntries", responses={204: None})
 def end_other_entries() -> RouteAnswer:
     account_id = _account()
-    with door() as connection:
+    with as_owner() as connection:
         count = store.end_entries(connection, account_id, now(), but=who().entry_id)
         note(connection, "put out all other browsers", str(count))
     return "", 204
@@ -172,7 +172,7 @@ def ask_passkey() -> RouteAnswer:
             way_out="Open Cavatum by the computer's name instead of its number.",
             code="no-name",
         )
-    with door() as connection:
+    with as_owner() as connection:
         found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
         assert found is not None  # the gate found them
         if len(have) >= MOST_PASSKEYS:
@@ -195,9 +195,9 @@ def ask_passkey() -> RouteAnswer:
 def keep_passkey(body: NewPasskeyBody) -> RouteAnswer:
     account_id = _account()
     challenge = bytes.fromhex(session.pop("challenge", ""))
-    with door() as connection:
-        asked = store.use_challenge(connection, challenge, account_id, now())
-        made = passkeys.made(body.credential, challenge, host(), origin()) if asked else None
+    with as_owner() as connection:
+        challenged = store.use_challenge(connection, challenge, account_id, now())
+        made = passkeys.made(body.credential, challenge, host(), origin()) if challenged else None
         if made is None or store.passkey(connection, made.credential_id) is not None:
             raise DomainError(
                 argument="the passkey",
@@ -216,7 +216,7 @@ def keep_passkey(body: NewPasskeyBody) -> RouteAnswer:
 @blueprint.delete("/passkeys/<int:passkey_id>", operation_id="removePasskey", responses={204: None})
 def remove_passkey(path: PasskeyPath) -> RouteAnswer:
     account_id = _account()
-    with door() as connection:
+    with as_owner() as connection:
         if store.remove_passkey(connection, account_id, path.passkey_id):
             note(connection, "removed a passkey")
     return "", 204
@@ -225,7 +225,7 @@ def remove_passkey(path: PasskeyPath) -> RouteAnswer:
 @blueprint.post("/workshop", operation_id="switchWorkshop", responses={204: None})
 def switch_workshop(body: WorkshopBody) -> RouteAnswer:
     account_id = _account()
-    with door() as connection:
+    with as_owner() as connection:
         if body.workshop_id not in [one[0] for one in store.memberships(connection, account_id)]:
             raise Forbidden("You are not let into that workshop.")
         entry_id = who().entry_id

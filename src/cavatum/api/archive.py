@@ -16,7 +16,7 @@ from .context import now, snapshot, workshop_id
 from .problems import Problem
 from .who import note
 
-blueprint = APIBlueprint("keeping", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = APIBlueprint("archive", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
 IN_MEMORY = 8 << 20
 
 

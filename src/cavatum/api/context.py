@@ -25,7 +25,7 @@ def pool() -> ConnectionPool:
 
 
 @contextmanager
-def door() -> Iterator[Connection]:
+def as_owner() -> Iterator[Connection]:
     """Before anybody is known: a connection as the database's owner. For coming in and for the server's own
     health, never for a workshop's rows.
     """

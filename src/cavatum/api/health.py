@@ -25,7 +25,7 @@ from pydantic import BaseModel
 from .. import __version__
 from ..store import server
 from .answers import RouteAnswer
-from .context import door
+from .context import as_owner
 from .problems import Problem, answer
 
 blueprint = APIBlueprint("health", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
@@ -59,7 +59,7 @@ def count(operation: str, status: int, seconds: float) -> None:
 @blueprint.get("/health", operation_id="readHealth", responses={200: Health})
 def health() -> RouteAnswer:
     """Alive: the process answers, and the database does."""
-    with door() as connection:
+    with as_owner() as connection:
         server.answers(connection)
     return Health(status="well", version=__version__).model_dump()
 
@@ -67,7 +67,7 @@ def health() -> RouteAnswer:
 @blueprint.get("/ready", operation_id="readReady", responses={200: Ready, 503: Problem})
 def ready() -> RouteAnswer:
     """Ready: the database is as new as this version. For a proxy that chooses between hosts."""
-    with door() as connection:
+    with as_owner() as connection:
         applied, known = server.changes(connection)
     if applied < known:
         return answer(
@@ -84,7 +84,7 @@ class _Database:
     """What is counted in the database at the moment of asking."""
 
     def collect(self) -> Iterator[Metric]:
-        with door() as connection:
+        with as_owner() as connection:
             found = server.figures(connection)
         jobs = GaugeMetricFamily("cavatum_jobs", "Long work by its state", labels=["state"])
         for state, number in found.jobs.items():

@@ -116,7 +116,7 @@ def learned_for(path: PiecePath) -> RouteAnswer:
             return LearnedForPiece(taken=[], compared=[], advice=offered).model_dump(mode="json")
         plain = planning.inputs_of(connection, shop, learned=False)
     other = make_plan(
-        stored.piece, plain.sheets, plain.workshop, plan.made_at, in_full=False, goods=plain.goods
+        stored.piece, plain.sheets, plain.workshop, plan.made_at, in_full=False, shelf_items=plain.shelf_items
     )
     return LearnedForPiece(
         taken=list(inputs.taken), compared=compared(other, plan), advice=offered

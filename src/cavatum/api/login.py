@@ -21,7 +21,7 @@ from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import logins as store
 from .answers import RouteAnswer
-from .context import door, now, who
+from .context import as_owner, now, who
 from .problems import Problem
 from .who import ENTRY, by_cookie, note
 
@@ -116,7 +116,7 @@ def counted(keys: list[tuple[str, int]]) -> Iterator[None]:
     try:
         yield
     except WrongTry as wrong:
-        with door() as connection:
+        with as_owner() as connection:
             store.failed(connection, [key for key, _ in keys], now())
         raise wrong.problem from None
 
@@ -168,7 +168,7 @@ def _let_in(
 @blueprint.get("", operation_id="readDoor", responses={200: DoorState})
 def read_door() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
-    with door() as connection:
+    with as_owner() as connection:
         found = by_cookie(connection) if is_network else None
     return DoorState(
         csrf_token=generate_csrf(),
@@ -184,17 +184,17 @@ def log_in(body: LogInBody) -> RouteAnswer:
     account or not.
     """
     keys = _keys(body.email)
-    with door() as connection:
+    with as_owner() as connection:
         refuse_often(connection, keys)
         found = store.account_of(connection, body.email)
     holds = passwords.holds(
         found.password_hash if found else None, body.password
     )  # outside of the connection: it takes its time
     if found is not None and not holds:
-        with door() as connection:
+        with as_owner() as connection:
             for shop, _, _ in store.memberships(connection, found.id):
                 note(connection, "was refused", "a wrong password", who=found.name, workshop_id=shop)
-    with counted(keys), door() as connection:
+    with counted(keys), as_owner() as connection:
         if found is None or not holds:
             raise _nobody()
         if passwords.wants_renewal(found.password_hash or ""):
@@ -205,7 +205,7 @@ def log_in(body: LogInBody) -> RouteAnswer:
 
 @blueprint.post("/passkey", operation_id="askPasskeyLogin", responses={200: PasskeyQuestion})
 def ask_passkey_login() -> RouteAnswer:
-    with door() as connection:
+    with as_owner() as connection:
         refuse_often(connection, _keys("")[2:])
         challenge, options = passkeys.ask_to_sign(host())
         store.keep_challenge(connection, challenge, None, now())
@@ -217,14 +217,14 @@ def ask_passkey_login() -> RouteAnswer:
 def log_in_by_passkey(body: PasskeyAnswer) -> RouteAnswer:
     challenge = bytes.fromhex(session.pop("challenge", ""))
     place = _keys("")[2:]
-    with counted(place), door() as connection:
+    with counted(place), as_owner() as connection:
         refuse_often(connection, place)
-        asked = store.use_challenge(connection, challenge, None, now())
+        challenged = store.use_challenge(connection, challenge, None, now())
         credential = passkeys.credential_of(body.credential)
         key = store.passkey(connection, credential) if credential else None
         count = (
             passkeys.signed(body.credential, challenge, host(), origin(), key.public_key, key.sign_count)
-            if asked and key
+            if challenged and key
             else None
         )
         account = store.account(connection, key.account_id) if key and count is not None else None
@@ -244,7 +244,7 @@ def log_in_by_passkey(body: PasskeyAnswer) -> RouteAnswer:
 
 @blueprint.post("/invitation", operation_id="readInvitation", responses={200: InvitationAnswer})
 def read_invitation(body: InvitationBody) -> RouteAnswer:
-    with counted(_keys("")[2:]), door() as connection:
+    with counted(_keys("")[2:]), as_owner() as connection:
         found = _invitation(connection, body.secret)
         account = store.account(connection, found.account_id) if found.account_id else None
     return InvitationAnswer(
@@ -277,7 +277,7 @@ def take_invitation(body: JoinBody) -> RouteAnswer:
     """Makes the account, joins with the one that this address and password open, or sets the account's new
     password.
     """
-    with counted(_keys(body.email)), door() as connection:
+    with counted(_keys(body.email)), as_owner() as connection:
         found = _invitation(connection, body.secret, lock=True)
         account = (
             _again(connection, body, found)
@@ -355,7 +355,7 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
 @blueprint.post("/logout", operation_id="logOut", responses={204: None})
 def log_out() -> RouteAnswer:
     known = who()
-    with door() as connection:
+    with as_owner() as connection:
         if known.account_id is not None and known.entry_id is not None:
             store.end_entry(connection, known.account_id, known.entry_id, now())
             note(connection, "went out")

@@ -18,7 +18,7 @@ from ..core.common.readings import Label
 from ..store import logins as tries
 from ..store import pairings
 from .answers import RouteAnswer
-from .context import door, now, transaction, workshop_id
+from .context import as_owner, now, transaction, workshop_id
 from .problems import Problem
 from .who import PHONE, by_cookie, note
 
@@ -82,7 +82,7 @@ class PairingPath(BaseModel):
 @blueprint.get("/pairing", operation_id="readPairing", responses={200: PairingState})
 def read_pairing() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
-    with door() as connection:
+    with as_owner() as connection:
         paired = not is_network or by_cookie(connection) is not None
     return PairingState(csrf_token=generate_csrf(), is_network=is_network, paired=paired).model_dump()
 
@@ -92,7 +92,7 @@ def enter_pairing(body: EnterBody) -> RouteAnswer:
     """A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
     answer.
     """
-    with door() as connection:
+    with as_owner() as connection:
         if tries.tries(connection, CODES, now() - timedelta(minutes=1)) >= TRIES_A_MINUTE:
             raise DomainError(
                 argument="code",

@@ -16,8 +16,7 @@ from ..core.piece.document import Piece
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..formats.piece_file import read_piece, write_piece
-from ..services import piece_import as taking_in
-from ..services import planning
+from ..services import piece_import, planning
 from ..services.pieces import PointedError, check_boundaries, check_voids, with_all_it_names
 from ..store import pieces
 from ..store.pieces import StoredPiece
@@ -215,7 +214,7 @@ def read_options(path: PiecePath) -> RouteAnswer:
         stored = pieces.read(connection, shop, path.piece_id)
         inputs = planning.inputs_of(connection, shop)
     return OptionsAnswer(
-        options=compare(stored.piece, inputs.sheets, inputs.workshop, now(), inputs.goods)
+        options=compare(stored.piece, inputs.sheets, inputs.workshop, now(), inputs.shelf_items)
     ).model_dump(mode="json")
 
 
@@ -223,13 +222,19 @@ def read_options(path: PiecePath) -> RouteAnswer:
 def try_plan(body: TryBody) -> RouteAnswer:
     """The plan of a piece as it would be, for figures that follow a drag. Nothing is stored."""
     with transaction() as connection:
-        sheets, workshop, goods, _ = planning.inputs_of(connection, workshop_id(connection))
+        sheets, workshop, shelf_items, _ = planning.inputs_of(connection, workshop_id(connection))
     if body.room_c is not None:
         workshop = workshop.model_copy(
             update={"room_c": Temperature(value=body.room_c, origin="chosen"), "night": None}
         )
     made = make_plan(
-        body.piece, sheets, workshop, now(), in_full=body.in_full, provisional=not body.in_full, goods=goods
+        body.piece,
+        sheets,
+        workshop,
+        now(),
+        in_full=body.in_full,
+        provisional=not body.in_full,
+        shelf_items=shelf_items,
     )
     return Response(
         PlanAnswer(plan=made, revision=0).model_dump_json(), mimetype="application/json"
@@ -263,6 +268,6 @@ def import_piece() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = pieces.create(
-            connection, shop, taking_in.with_own_shelf(connection, shop, piece), "taken in from a file"
+            connection, shop, piece_import.with_own_shelf(connection, shop, piece), "taken in from a file"
         )
     return _answer(stored), 201

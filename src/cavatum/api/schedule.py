@@ -19,7 +19,7 @@ from ..services.schedule import Wish, calendar_of, schedule_inputs
 from ..store import calendars, jobs, pieces, workshops
 from . import heat
 from .answers import RouteAnswer
-from .context import door, now, transaction, workshop_id
+from .context import as_owner, now, transaction, workshop_id
 from .identity import Who
 from .pieces import PieceAnswer, PiecePath
 from .problems import Problem
@@ -143,7 +143,7 @@ def advise_starts(path: PiecePath) -> RouteAnswer:
         inputs.sheets,
         inputs.workshop,
         now(),
-        inputs.goods,
+        inputs.shelf_items,
     )
     return AdviceAnswer(starts=found).model_dump(mode="json")
 
@@ -157,7 +157,7 @@ def feed(path: FeedPath) -> RouteAnswer:
     """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
     the plan.
     """
-    with door() as connection:
+    with as_owner() as connection:
         shop = calendars.workshop_of(connection, path.secret)
     if shop is None:
         abort(404)

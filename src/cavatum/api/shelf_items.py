@@ -207,8 +207,8 @@ def bring_back(path: KindPath) -> RouteAnswer:
     return "", 204
 
 
-def _recipe(goods: ShelfItems, id_: str) -> Recipe:
-    if id_ not in goods.recipes:
+def _recipe(shelf_items: ShelfItems, id_: str) -> Recipe:
+    if id_ not in shelf_items.recipes:
         raise DomainError(
             argument="recipe",
             value=id_,
@@ -216,7 +216,7 @@ def _recipe(goods: ShelfItems, id_: str) -> Recipe:
             way_out="Choose another.",
             code="no-recipe",
         )
-    return goods.recipes[id_]
+    return shelf_items.recipes[id_]
 
 
 @blueprint.post("/recipe/<string:good_id>/scale", operation_id="scaleRecipe", responses={200: ScaledAnswer})
@@ -224,16 +224,19 @@ def scale_recipe(path: ColourantPath, body: ScaleBody) -> RouteAnswer:
     """The recipe for so much clear mix, to the workshop's scale. Nothing is stored."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        goods, step = shelf.newest(connection, shop), workshops.read(connection, shop).scale.step_kg.value
-    recipe = _recipe(goods, path.good_id)
+        shelf_items, step = (
+            shelf.newest(connection, shop),
+            workshops.read(connection, shop).scale.step_kg.value,
+        )
+    recipe = _recipe(shelf_items, path.good_id)
     doses = [
         ScaledDose(
-            name=goods.colourants[one.colourant_id].name
-            if one.colourant_id in goods.colourants
+            name=shelf_items.colourants[one.colourant_id].name
+            if one.colourant_id in shelf_items.colourants
             else one.colourant_id,
             **one.__dict__,
         )
-        for one in scaled(recipe, body.clear.value, step, goods.colourants)
+        for one in scaled(recipe, body.clear.value, step, shelf_items.colourants)
     ]
     return ScaledAnswer(doses=doses, least_clear_kg=least_batch(recipe, step)).model_dump(mode="json")
 
@@ -242,8 +245,8 @@ def scale_recipe(path: ColourantPath, body: ScaleBody) -> RouteAnswer:
 def blend(body: BlendBody) -> RouteAnswer:
     """The colour that comes of pouring coloured mixes together. Nothing is stored."""
     with transaction() as connection:
-        goods = shelf.newest(connection, workshop_id(connection))
-    parts = parts_of(blended([(_recipe(goods, one.recipe_id), one.mass.value) for one in body.mixes]))
+        shelf_items = shelf.newest(connection, workshop_id(connection))
+    parts = parts_of(blended([(_recipe(shelf_items, one.recipe_id), one.mass.value) for one in body.mixes]))
     return PartsAnswer(parts=parts, total=sum(part.share.value for part in parts)).model_dump(mode="json")
 
 
@@ -301,7 +304,7 @@ def read_swatch(body: SwatchBody) -> RouteAnswer:
     it. Nothing is stored.
     """
     with transaction() as connection:
-        goods = shelf.newest(connection, workshop_id(connection))
+        shelf_items = shelf.newest(connection, workshop_id(connection))
     found = read_once(
         body.photo,
         "photo fields",
@@ -317,7 +320,7 @@ def read_swatch(body: SwatchBody) -> RouteAnswer:
             difference=round(difference(lab, one.swatch.lab), 2),
             seen=difference(lab, one.swatch.lab) > SEEN,
         )
-        for one in goods.recipes.values()
+        for one in shelf_items.recipes.values()
         if one.swatch and one.swatch.lab
     ]
     return SwatchAnswer(

@@ -16,7 +16,7 @@ from psycopg import Connection
 
 from ..store import logins as store
 from ..store import pairings, people
-from .context import door, now
+from .context import as_owner, now
 from .identity import Who
 from .permissions import LOOK, MAY, OPEN, WHY, Role
 from .problems import Problem, answer
@@ -88,7 +88,7 @@ def _may(operation: str, bearer: str) -> Response | None:
 
 
 def _find(bearer: str) -> Who | None:
-    with door() as connection:
+    with as_owner() as connection:
         g.who = _by_token(connection, bearer) if bearer else by_cookie(connection)
     found: Who | None = g.who
     return found

@@ -25,7 +25,11 @@ TITLES: dict[LayerChoice, str] = {
 
 
 def compare(
-    piece: Piece, systems: dict[str, System], workshop: Workshop, now: datetime, goods: ShelfItems = NONE
+    piece: Piece,
+    systems: dict[str, System],
+    workshop: Workshop,
+    now: datetime,
+    shelf_items: ShelfItems = NONE,
 ) -> list[Option]:
     """Fewest, coolest (of at most one more), soonest, thirds (for knots and cracks), the person's own if
     drawn; even only where it was chosen.
@@ -38,7 +42,7 @@ def compare(
         choices.append("own")
     memo = SplitMemo()
     return [
-        option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, goods)
+        option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, shelf_items)
         for choice in choices
     ]
 
@@ -49,10 +53,12 @@ def option_of(
     workshop: Workshop,
     now: datetime,
     memo: SplitMemo | None = None,
-    goods: ShelfItems = NONE,
+    shelf_items: ShelfItems = NONE,
 ) -> Option:
     """One way to split, the piece's own choice."""
-    return option_from(piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, goods=goods))
+    return option_from(
+        piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, shelf_items=shelf_items)
+    )
 
 
 def hottest_of(plan: Plan) -> LayerHeat | None:

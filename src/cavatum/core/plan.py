@@ -58,7 +58,7 @@ def make_plan(
     in_full: bool = True,
     memo: SplitMemo | None = None,
     provisional: bool = False,
-    goods: ShelfItems = NONE,
+    shelf_items: ShelfItems = NONE,
 ) -> Plan:
     """The whole plan of a piece.
 
@@ -70,7 +70,7 @@ def make_plan(
     memo     shared between plans of one piece that differ in nothing but the choice among its splits
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
-    given = Given(piece=piece, systems=systems, workshop=workshop, now=now, goods=goods)
+    given = Given(piece=piece, systems=systems, workshop=workshop, now=now, shelf_items=shelf_items)
     voids = measure.measure_voids(given)
     chosen = resin.choose_systems(_named(piece), systems)
     used, ratios = chosen.value.used, chosen.value.ratios
@@ -150,12 +150,16 @@ def make_plan(
 
 
 def courses_of(
-    piece: Piece, systems: Mapping[str, System], workshop: Workshop, plan: Plan, goods: ShelfItems = NONE
+    piece: Piece,
+    systems: Mapping[str, System],
+    workshop: Workshop,
+    plan: Plan,
+    shelf_items: ShelfItems = NONE,
 ) -> dict[str, Course]:
     """The heat of a plan that was made before, for long work on it: every void with the layers that heat was
     computed for, each poured at the plan's own hour and followed until it is ready.
     """
-    given = Given(piece=piece, systems=systems, workshop=workshop, now=plan.made_at, goods=goods)
+    given = Given(piece=piece, systems=systems, workshop=workshop, now=plan.made_at, shelf_items=shelf_items)
     heat = understand(given, measure.cavities_of(piece), plan.start_at or plan.made_at)
     courses: dict[str, Course] = {}
     for layer in (layer for pour in plan.pours for layer in pour.layers):

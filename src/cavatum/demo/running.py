@@ -29,7 +29,7 @@ def begin(connection: Connection, shop: int, stored: pieces.StoredPiece, now: da
         workshop,
         now,
         in_full=False,
-        goods=shelf_items.newest(connection, shop),
+        shelf_items=shelf_items.newest(connection, shop),
     )
     if not plan.pours:
         return

@@ -39,11 +39,18 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
     piece = Piece.model_validate(inputs["piece"])
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
     workshop = Workshop.model_validate(inputs["workshop"])
-    goods = ShelfItems.model_validate(inputs.get("goods", {}))  # jobs asked for by an older version have none
+    shelf_items = ShelfItems.model_validate(
+        inputs.get("goods", {})
+    )  # jobs asked for by an older version have none
     plan = make_plan(
-        piece, systems, workshop, datetime.fromisoformat(inputs["made_at"]), in_full=False, goods=goods
+        piece,
+        systems,
+        workshop,
+        datetime.fromisoformat(inputs["made_at"]),
+        in_full=False,
+        shelf_items=shelf_items,
     )
-    return piece, systems, courses_of(piece, systems, workshop, plan, goods)
+    return piece, systems, courses_of(piece, systems, workshop, plan, shelf_items)
 
 
 def work_bands(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
@@ -125,12 +132,15 @@ def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> 
     """All pieces on one clock."""
     inputs = job.inputs
     systems = {one["id"]: System.model_validate(one) for one in inputs["systems"]}
-    workshop, goods = Workshop.model_validate(inputs["workshop"]), ShelfItems.model_validate(inputs["goods"])
+    workshop, shelf_items = (
+        Workshop.model_validate(inputs["workshop"]),
+        ShelfItems.model_validate(inputs["goods"]),
+    )
     made_at = datetime.fromisoformat(inputs["made_at"])
     planned = []
     for place, one in enumerate(inputs["pieces"]):
         piece = Piece.model_validate(one["piece"])
-        plan = make_plan(piece, systems, workshop, made_at, in_full=False, goods=goods)
+        plan = make_plan(piece, systems, workshop, made_at, in_full=False, shelf_items=shelf_items)
         planned.append(
             Planned(
                 id=one["id"],
@@ -143,7 +153,9 @@ def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> 
         )
         if not tell(0.3 * (place + 1) / len(inputs["pieces"])):
             return None
-    made = plan_together(planned, systems, workshop, goods, made_at, lambda share, _: tell(0.3 + 0.7 * share))
+    made = plan_together(
+        planned, systems, workshop, shelf_items, made_at, lambda share, _: tell(0.3 + 0.7 * share)
+    )
     return None if made is None else made.model_dump(mode="json")
 
 

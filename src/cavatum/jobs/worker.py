@@ -93,7 +93,7 @@ async def run(url: str) -> None:
     async with app.open_async():
         watching = asyncio.create_task(rounds(app, url))
         folder = os.environ.get("CAVATUM_BACKUPS")
-        keeping = asyncio.create_task(nights(url, Path(folder))) if folder else None
+        nightly = asyncio.create_task(nights(url, Path(folder))) if folder else None
         try:
             await app.run_worker_async(
                 concurrency=AT_ONCE,
@@ -106,8 +106,8 @@ async def run(url: str) -> None:
             )
         finally:
             watching.cancel()
-            if keeping:
-                keeping.cancel()
+            if nightly:
+                nightly.cancel()
 
 
 def main() -> int:

@@ -68,7 +68,7 @@ def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: Prob
 
     Raises DomainError for a layer whose heat is not computed, and a log that cannot be used.
     """
-    courses = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.goods)
+    courses = courses_of(stored.piece, inputs.sheets, inputs.workshop, plan, inputs.shelf_items)
     course = courses.get(log.void_id)
     if course is None or log.layer >= len(course.layers):
         raise DomainError(

@@ -65,6 +65,6 @@ def with_all_it_names(piece: Piece, inputs: planning.Inputs) -> Piece:
         update={
             "systems": [sheet for id_, sheet in inputs.sheets.items() if id_ in named],
             "workshop": inputs.workshop,
-            "goods": planning.named_goods(piece, inputs.goods),
+            "goods": planning.named_goods(piece, inputs.shelf_items),
         }
     )

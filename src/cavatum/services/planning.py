@@ -35,7 +35,7 @@ class Inputs(NamedTuple):
 
     sheets: dict[str, System]
     workshop: Workshop
-    goods: ShelfItems
+    shelf_items: ShelfItems
     taken: tuple[LearnedUse, ...] = ()
 
 
@@ -88,7 +88,7 @@ def plan_of(
     known = plans.newest(connection, workshop_id, stored.id, key)
     if known is not None and (known.start_is_chosen or known.start_at is None or known.start_at > now):
         return known
-    plan = make_plan(stored.piece, inputs.sheets, inputs.workshop, now, goods=inputs.goods)
+    plan = make_plan(stored.piece, inputs.sheets, inputs.workshop, now, shelf_items=inputs.shelf_items)
     with unless_busy(connection):
         plans.keep(connection, workshop_id, stored.id, stored.revision, key, record, now, plan)
         pieces.write_summary(connection, workshop_id, stored.id, summary_of(stored.piece, plan))
@@ -120,7 +120,7 @@ def _record(piece: Piece, inputs: Inputs) -> dict[str, Any]:
             sheet.model_dump(mode="json") for id_, sheet in sorted(inputs.sheets.items()) if id_ in named
         ],
         "workshop": inputs.workshop.model_dump(mode="json"),
-        "goods": named_goods(piece, inputs.goods).model_dump(mode="json"),
+        "goods": named_goods(piece, inputs.shelf_items).model_dump(mode="json"),
     }
 
 

@@ -68,7 +68,13 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
     for sheet in inputs.sheets.values():
         piece = stored.piece.model_copy(update={"system_id": sheet.id, "layering": "fewest"})
         plan = make_plan(
-            piece, inputs.sheets, inputs.workshop, moment, in_full=False, provisional=True, goods=inputs.goods
+            piece,
+            inputs.sheets,
+            inputs.workshop,
+            moment,
+            in_full=False,
+            provisional=True,
+            shelf_items=inputs.shelf_items,
         )
         option = option_from(piece, plan)
         needs = reserving.needs_of_plan(stored.piece.name, plan)

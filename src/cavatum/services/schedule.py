@@ -31,14 +31,14 @@ class Wish(BaseModel):
 
 
 def schedule_inputs(
-    connection: Connection, shop: int, asked: Sequence[Wish], now: datetime
+    connection: Connection, shop: int, wishes: Sequence[Wish], now: datetime
 ) -> dict[str, Any]:
-    inputs, wishes = planning.inputs_of(connection, shop), {one.piece_id: one for one in asked}
+    inputs, by_piece = planning.inputs_of(connection, shop), {one.piece_id: one for one in wishes}
     moment = whole_half_hour(now)
     found = []
     for row in pieces.listed(connection, shop, "", MOST_PIECES, 0)[0]:
         stored = pieces.read(connection, shop, row.id)
-        wish = wishes.get(row.id)
+        wish = by_piece.get(row.id)
         is_free = wish.is_free if wish else stored.piece.first_pour_at is None
         if any(run.rehearsal is None for run in runs.listed(connection, shop, is_open=True, piece_id=row.id)):
             is_free = False  # it is being poured: nobody moves it
@@ -62,7 +62,7 @@ def schedule_inputs(
         "pieces": sorted(found, key=lambda one: one["id"]),
         "systems": [sheet.model_dump(mode="json") for _, sheet in sorted(inputs.sheets.items())],
         "workshop": inputs.workshop.model_dump(mode="json"),
-        "goods": inputs.goods.model_dump(mode="json"),
+        "goods": inputs.shelf_items.model_dump(mode="json"),
     }
 
 

@@ -70,7 +70,7 @@ def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> R
     Raises DomainError for a batch of several colours.
     """
     one = weighings.read(connection, shop, weighing_id)
-    goods, bottles = shelf.newest(connection, shop), stock.listed(connection, shop)
+    shelf_items, bottles = shelf.newest(connection, shop), stock.listed(connection, shop)
     state = reduce(one.task, one.plain)
     grams, then = _colourants_in(state)
     coloured = {
@@ -86,7 +86,7 @@ def colour_of_weighing(connection: Connection, shop: int, weighing_id: int) -> R
         )
     share = one.task.cups[next(iter(coloured))].share if coloured else 1.0
     lots = _lots_now(bottles)
-    names = {id_: goods.colourants[id_].name if id_ in goods.colourants else id_ for id_ in grams}
+    names = {id_: shelf_items.colourants[id_].name if id_ in shelf_items.colourants else id_ for id_ in grams}
     return Repeated(
         parts=parts_of(from_record(grams, state.total_kg * share)),
         lots={id_: lot for id_, lot in then.items() if lot},

@@ -18,7 +18,7 @@ from . import planning, reserving
 
 
 def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
-    known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.goods.colourants)
+    known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.shelf_items.colourants)
     if not known:
         raise DomainError(
             argument="bottle",

@@ -239,8 +239,8 @@ def _whole(pack: zipfile.ZipFile, name: str, sums: dict[str, str], most: int) ->
 def _lines(chunks: Iterator[bytes]) -> Iterator[bytes]:
     rest = b""
     for chunk in chunks:
-        *whole, rest = (rest + chunk).split(b"\n")
-        yield from whole
+        *lines, rest = (rest + chunk).split(b"\n")
+        yield from lines
         if len(rest) > MOST_LINE:
             raise WholeError("A row in it is larger than what is taken.")
     if rest.strip():

@@ -16,7 +16,7 @@ import {
 import { keys, type Session } from "./queries";
 
 type System = Schemas["System"];
-type Goods = Schemas["ShelfItems"];
+type ShelfItems = Schemas["ShelfItems"];
 type Workshop = Session["workshop"];
 
 const lines = new Map<string, Promise<unknown>>();
@@ -98,7 +98,8 @@ export function useKeepGoods<K extends keyof Thing>(kind: K, seen: readonly Thin
   const change = useChange();
   return (thing: Thing[K]) => {
     const newest = (client: QueryClient) => {
-      const shelf: Record<string, unknown> = client.getQueryData<Goods>(keys.goods)?.[SHELVES[kind]] ?? {};
+      const shelf: Record<string, unknown> =
+        client.getQueryData<ShelfItems>(keys.shelfItems)?.[SHELVES[kind]] ?? {};
       return shelf[thing.id] as Thing[K] | undefined;
     };
     const before = seen.find((one) => one.id === thing.id) ?? null;

@@ -36,7 +36,7 @@ export const keys = {
   shelf: ["shelf"] as const,
   bench: ["bench"] as const,
   stock: ["stock"] as const,
-  goods: ["goods"] as const,
+  shelfItems: ["goods"] as const,
 };
 
 export function useSession() {
@@ -103,8 +103,8 @@ export function useStock() {
   return useQuery({ queryKey: keys.stock, queryFn: () => readStock() });
 }
 
-export function useGoods() {
-  return useQuery({ queryKey: keys.goods, queryFn: () => readGoods() });
+export function useShelfItems() {
+  return useQuery({ queryKey: keys.shelfItems, queryFn: () => readGoods() });
 }
 
 export function usePieceStock(id: number, revision: number) {

@@ -35,7 +35,7 @@ def understand(
     """Cures of the systems in use and an empty course for every void that they fill, in the room from `start`
     on. coarse: half the cells, for figures that follow a drag.
     """
-    heat, room = HeatOfPiece(materials=given.goods.materials), room_of(given.workshop, start)
+    heat, room = HeatOfPiece(materials=given.shelf_items.materials), room_of(given.workshop, start)
     for filled in (*given.piece.voids, *given.piece.coats):
         systems = [given.system_of(portion) for portion in filled.portions]
         known = [system for system in systems if system is not None]

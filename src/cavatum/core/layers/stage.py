@@ -91,7 +91,7 @@ def _column(
                     ratio=ratio,
                     layer=layer,
                     reserve=given.piece.reserve,
-                    recipe=given.goods.recipes.get(portion.recipe_id or ""),
+                    recipe=given.shelf_items.recipes.get(portion.recipe_id or ""),
                 )
                 for layer in layers
             ]

@@ -23,7 +23,7 @@ from .recipe import Scaled, scaled
 
 
 def batch_cards(
-    book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, goods: ShelfItems, cure: Cure | None
+    book: Workbook, mix: Mix, pour: Pour, workshop: Workshop, shelf_items: ShelfItems, cure: Cure | None
 ) -> list[BatchPlan]:
     """All batches of a mix weigh the same, so they share their workings."""
     one = mix.weighings[0]
@@ -93,7 +93,7 @@ def batch_cards(
         pot=pot,
         stir_again_s=again.value if again else None,
         hollows=mix.hollows,
-        colours=_colours(book, key, mix, one, mass, workshop, goods),
+        colours=_colours(book, key, mix, one, mass, workshop, shelf_items),
         line_error=_line_error(book, key, mix, one, workshop),
         pump=_pump(mix, one),
         first_part=parts[0].part,
@@ -211,7 +211,13 @@ def _pump(mix: Mix, one: BatchWeights) -> PumpPlan | None:
 
 
 def _colours(
-    book: Workbook, key: str, mix: Mix, one: BatchWeights, mass: Figure, workshop: Workshop, goods: ShelfItems
+    book: Workbook,
+    key: str,
+    mix: Mix,
+    one: BatchWeights,
+    mass: Figure,
+    workshop: Workshop,
+    shelf_items: ShelfItems,
 ) -> list[ColourPlan]:
     """Each colour's share of the clear mix with what stays in its cup, and its colourants for that."""
     count = len(mix.weighings)
@@ -219,7 +225,7 @@ def _colours(
     cups = [mixed_for([need], workshop) for need in needs] if len(needs) > 1 else [1.0]
     total = sum(cups)
     return [
-        _colour(book, f"{key}/colour-{place}", need, cup / total, one, mass, workshop, goods)
+        _colour(book, f"{key}/colour-{place}", need, cup / total, one, mass, workshop, shelf_items)
         for place, (need, cup) in enumerate(zip(mix.colours, cups, strict=True))
     ]
 
@@ -232,10 +238,10 @@ def _dose(
     dose: Scaled,
     clear: Figure,
     workshop: Workshop,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
 ) -> DosePlan:
     part = next(part for part in recipe.parts if part.colourant_id == dose.colourant_id)
-    told = goods.colourants.get(dose.colourant_id)
+    told = shelf_items.colourants.get(dose.colourant_id)
     name = told.name if told else dose.colourant_id
     figure = book.figure(
         f"{key}/{dose.colourant_id}",
@@ -272,7 +278,7 @@ def _colour(
     one: BatchWeights,
     mass: Figure,
     workshop: Workshop,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
 ) -> ColourPlan:
     clear = book.figure(
         f"{key}/clear",
@@ -293,8 +299,8 @@ def _colour(
     )
     doses = []
     if need.recipe is not None:
-        weighed = scaled(need.recipe, clear.value, workshop.scale.step_kg.value, goods.colourants)
-        doses = [_dose(book, key, need, need.recipe, dose, clear, workshop, goods) for dose in weighed]
+        weighed = scaled(need.recipe, clear.value, workshop.scale.step_kg.value, shelf_items.colourants)
+        doses = [_dose(book, key, need, need.recipe, dose, clear, workshop, shelf_items) for dose in weighed]
     through = _through(book, key, need)
     return ColourPlan(
         colour=need.colour,

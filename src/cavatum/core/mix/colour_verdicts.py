@@ -20,7 +20,11 @@ LIQUIDS = ("liquid dye",)
 
 
 def colour_verdicts(
-    pours: Sequence[Pour], plans: Sequence[PourPlan], goods: ShelfItems, workshop: Workshop, wording: Wording
+    pours: Sequence[Pour],
+    plans: Sequence[PourPlan],
+    shelf_items: ShelfItems,
+    workshop: Workshop,
+    wording: Wording,
 ) -> list[Verdict]:
     """Each doubt once, whichever pour meets it first."""
     found: list[Verdict] = []
@@ -30,7 +34,7 @@ def colour_verdicts(
                 one for one in plan.batches if one.system_id == mix.system.id and one.colour == mix.colour
             )
             for need, colour in zip(mix.colours, batch.colours, strict=True):
-                found += _of_colour(mix, need, colour, batch, goods, workshop, wording)
+                found += _of_colour(mix, need, colour, batch, shelf_items, workshop, wording)
     return list({(one.code, one.title): one for one in reversed(found)}.values())[::-1]
 
 
@@ -39,7 +43,7 @@ def _of_colour(
     need: ColourNeed,
     colour: ColourPlan,
     batch: BatchPlan,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
     workshop: Workshop,
     wording: Wording,
 ) -> list[Verdict]:
@@ -55,13 +59,13 @@ def _of_colour(
         )
         return [gone] if need.recipe_id else []
     return [
-        *_limits(mix, need, goods, wording),
-        *_water(mix, need, goods),
+        *_limits(mix, need, shelf_items, wording),
+        *_water(mix, need, shelf_items),
         *_too_little(mix, need, colour, workshop, wording),
     ]
 
 
-def _limits(mix: Mix, need: ColourNeed, goods: ShelfItems, wording: Wording) -> list[Verdict]:
+def _limits(mix: Mix, need: ColourNeed, shelf_items: ShelfItems, wording: Wording) -> list[Verdict]:
     recipe, system = need.recipe, mix.system
     assert recipe is not None
     found = []
@@ -85,7 +89,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: ShelfItems, wording: Wording) -> 
     liquid = sum(
         part.share.value
         for part in recipe.parts
-        if (one := goods.colourants.get(part.colourant_id)) and one.kind in LIQUIDS
+        if (one := shelf_items.colourants.get(part.colourant_id)) and one.kind in LIQUIDS
     )
     if system.liquid_most and liquid > system.liquid_most.value * (1 + 1e-9):
         found.append(
@@ -101,7 +105,7 @@ def _limits(mix: Mix, need: ColourNeed, goods: ShelfItems, wording: Wording) -> 
             )
         )
     for part in recipe.parts:
-        one = goods.colourants.get(part.colourant_id)
+        one = shelf_items.colourants.get(part.colourant_id)
         if one is None:
             found.append(
                 Verdict(
@@ -130,14 +134,14 @@ def _limits(mix: Mix, need: ColourNeed, goods: ShelfItems, wording: Wording) -> 
     return found
 
 
-def _water(mix: Mix, need: ColourNeed, goods: ShelfItems) -> list[Verdict]:
+def _water(mix: Mix, need: ColourNeed, shelf_items: ShelfItems) -> list[Verdict]:
     """Water foams polyurethane."""
     assert need.recipe is not None
     if mix.system.cures_like != "fast-casting-polyurethane":
         return []
     found = []
     for part in need.recipe.parts:
-        one = goods.colourants.get(part.colourant_id)
+        one = shelf_items.colourants.get(part.colourant_id)
         if one is None or one.water == "water-free":
             continue
         based = one.water == "water-based"

@@ -48,7 +48,7 @@ def pour_plan(
     pour: Pour,
     workshop: Workshop,
     cures: Mapping[str, Cure] | None = None,
-    goods: ShelfItems = NONE,
+    shelf_items: ShelfItems = NONE,
 ) -> PourPlan:
     """cures: of the systems whose class is known; their batches get a pot clock."""
     layers = [layer_plan(book, fill, pour.number) for fill in pour.fills]
@@ -70,7 +70,7 @@ def pour_plan(
     batches = [
         batch
         for mix in mixes
-        for batch in batch_cards(book, mix, pour, workshop, goods, (cures or {}).get(mix.system.id))
+        for batch in batch_cards(book, mix, pour, workshop, shelf_items, (cures or {}).get(mix.system.id))
     ]
     batches = [batch.model_copy(update={"number": number}) for number, batch in enumerate(batches, start=1)]
     lines = _allowances(book, key, pour, mixes, net_m3, workshop)

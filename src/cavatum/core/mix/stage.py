@@ -33,9 +33,9 @@ def mixable(given: Given, pours: list[Pour]) -> Answer[list[Pour]]:
 def mix(given: Given, pours: Sequence[Pour], cures: Mapping[str, Cure]) -> Answer[list[PourPlan]]:
     """cures: of the systems whose class is known; their batches get a pot clock."""
     book = Workbook()
-    plans = [pour_plan(book, pour, given.workshop, cures, given.goods) for pour in pours]
+    plans = [pour_plan(book, pour, given.workshop, cures, given.shelf_items) for pour in pours]
     said = mix_verdicts(pours, plans, given.workshop, given.wording)
-    said += colour_verdicts(pours, plans, given.goods, given.workshop, given.wording)
+    said += colour_verdicts(pours, plans, given.shelf_items, given.workshop, given.wording)
     return Answer(plans, said, book.workings)
 
 

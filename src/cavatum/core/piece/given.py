@@ -24,7 +24,7 @@ class Given:
     systems: Mapping[str, System]
     workshop: Workshop
     now: datetime
-    goods: ShelfItems = NONE
+    shelf_items: ShelfItems = NONE
 
     @property
     def wording(self) -> Wording:

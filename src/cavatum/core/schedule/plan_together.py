@@ -34,7 +34,7 @@ def plan_together(
     pieces: Sequence[Planned],
     systems: Mapping[str, System],
     workshop: Workshop,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
     made_at: datetime,
     tell: Tell,
     seconds: float = 6.0,
@@ -59,12 +59,14 @@ def plan_together(
         if found is None:
             return None
         if isinstance(found, Clash):
-            return _clashing(found, planned, jobs, shop, sheets, workshop, goods, made_at, left_out, wording)
+            return _clashing(
+                found, planned, jobs, shop, sheets, workshop, shelf_items, made_at, left_out, wording
+            )
         result = result_of(found, planned, jobs, made_at, made_at, wording).model_copy(
             update={"rounds": number + 1, "left_out": left_out}
         )
         before = found
-        again = _replanned(planned, jobs, found, sheets, workshop, goods, made_at)
+        again = _replanned(planned, jobs, found, sheets, workshop, shelf_items, made_at)
         if again is None:
             return result
         planned = again
@@ -94,7 +96,7 @@ def _replanned(
     answer: Solution,
     sheets: dict[str, System],
     workshop: Workshop,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
     made_at: datetime,
 ) -> list[Planned] | None:
     """The free pieces planned anew at the starts found. None: their windows are those that were solved
@@ -121,7 +123,7 @@ def _replanned(
             workshop,
             made_at,
             in_full=False,
-            goods=goods,
+            shelf_items=shelf_items,
         )
         differs = differs or _differ(plan, one.plan)
         moved.append(replace(one, plan=plan.model_copy(update={"prepared_at": one.plan.prepared_at})))
@@ -149,7 +151,7 @@ def _clashing(
     shop: Shop,
     sheets: dict[str, System],
     workshop: Workshop,
-    goods: ShelfItems,
+    shelf_items: ShelfItems,
     made_at: datetime,
     left_out: list[str],
     wording: Wording,
@@ -157,7 +159,7 @@ def _clashing(
     ways = ways_out(clash, list(jobs.values()), shop, made_at, wording)
     for one in planned:
         if any(id_ == str(one.id) for _, id_, _ in clash.wishes):
-            ways += other_ways(one.piece, sheets, workshop, goods, made_at)
+            ways += other_ways(one.piece, sheets, workshop, shelf_items, made_at)
     return ScheduleResult(
         feasible=False,
         made_at=made_at,
@@ -168,19 +170,19 @@ def _clashing(
 
 
 def other_ways(
-    piece: Piece, sheets: dict[str, System], workshop: Workshop, goods: ShelfItems, made_at: datetime
+    piece: Piece, sheets: dict[str, System], workshop: Workshop, shelf_items: ShelfItems, made_at: datetime
 ) -> list[WayOut]:
     """Another split, and a warmer or cooler room, at the piece's own start: how many windows they miss. Only
     what misses fewer is named.
     """
     wording = Wording(workshop)
-    now = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
+    now = make_plan(piece, sheets, workshop, made_at, in_full=False, shelf_items=shelf_items)
     missed = _missed(now)
     found = []
     if missed:
         splits = [
             one
-            for one in compare(piece, sheets, workshop, made_at, goods)
+            for one in compare(piece, sheets, workshop, made_at, shelf_items)
             if one.offered and one.sanded < missed
         ]
         found += [
@@ -200,7 +202,7 @@ def other_ways(
                     "night": None,
                 }
             )
-            plan = make_plan(piece, sheets, other, made_at, in_full=False, goods=goods)
+            plan = make_plan(piece, sheets, other, made_at, in_full=False, shelf_items=shelf_items)
             if (
                 plan.pours
                 and _missed(plan) < missed
@@ -239,14 +241,14 @@ def start_advice(
     sheets: dict[str, System],
     workshop: Workshop,
     made_at: datetime,
-    goods: ShelfItems = NONE,
+    shelf_items: ShelfItems = NONE,
     most: int = 8,
 ) -> list[StartAdvice]:
     """Starts in the hours of people over the next two working days, with when the first window opens for
     each: the heat is run for every one.
     """
     wording, found = Wording(workshop), []
-    plan = make_plan(piece, sheets, workshop, made_at, in_full=False, goods=goods)
+    plan = make_plan(piece, sheets, workshop, made_at, in_full=False, shelf_items=shelf_items)
     if not plan.windows:
         return []
     hands = timedelta(seconds=plan.windows[0].mix_s + plan.windows[0].pour_s)
@@ -257,7 +259,7 @@ def start_advice(
             workshop,
             made_at,
             in_full=False,
-            goods=goods,
+            shelf_items=shelf_items,
         )
         first = one.windows[0]
         poured = first.mix_at + timedelta(seconds=first.mix_s + first.pour_s)

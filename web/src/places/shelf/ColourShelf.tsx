@@ -12,7 +12,7 @@ import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { type Schemas } from "../../api/client";
-import { useEverythingAnew, useGoods } from "../../api/queries";
+import { useEverythingAnew, useShelfItems } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
 import { complaint } from "../../stages/measure/files/FileDrop";
@@ -23,16 +23,16 @@ import { Colourants } from "./Colourants";
 import { SwatchPhoto } from "./SwatchPhoto";
 
 export type Recipe = Schemas["Recipe"];
-export type Goods = Schemas["ShelfItems"];
+export type ShelfItems = Schemas["ShelfItems"];
 type Parts = Schemas["PartsAnswer"];
 
 export function ColourShelf() {
-  const goods = useGoods();
+  const shelfItems = useShelfItems();
   const anew = useEverythingAnew();
   const [open, setOpen] = useState("");
-  const recipes = Object.values(goods.data?.recipes ?? {});
+  const recipes = Object.values(shelfItems.data?.recipes ?? {});
   const keepRecipe = useKeepGoods("recipe", recipes);
-  if (!goods.data) return <Waiting error={goods.error} what="the colours" />;
+  if (!shelfItems.data) return <Waiting error={shelfItems.error} what="the colours" />;
   const shown = recipes.find((one) => one.id === open) ?? recipes[0];
   const keep = async (one: Recipe) => {
     await keepRecipe(one);
@@ -73,14 +73,14 @@ export function ColourShelf() {
             </li>
           ))}
         </ul>
-        <NewRecipe goods={goods.data} onMade={fresh} />
+        <NewRecipe shelfItems={shelfItems.data} onMade={fresh} />
       </nav>
       <div className="px-7 py-3 max-w-[820px] max-sm:px-3">
         {shown ? (
           <RecipeView
             key={shown.id + (shown.version ?? 1)}
             recipe={shown}
-            goods={goods.data}
+            shelfItems={shelfItems.data}
             keep={keep}
             onRemove={async () => {
               await retireGood("recipe", shown.id);
@@ -93,7 +93,7 @@ export function ColourShelf() {
             on the shelf.
           </Empty>
         )}
-        <Colourants all={Object.values(goods.data.colourants ?? {})} />
+        <Colourants all={Object.values(shelfItems.data.colourants ?? {})} />
       </div>
     </div>
   );
@@ -117,18 +117,18 @@ export function Chip({ tint, size = 26 }: { tint: string; size?: number }) {
 
 function RecipeView({
   recipe,
-  goods,
+  shelfItems,
   keep,
   onRemove,
 }: {
   recipe: Recipe;
-  goods: Goods;
+  shelfItems: ShelfItems;
   keep: (one: Recipe) => Promise<void>;
   onRemove: () => Promise<void>;
 }) {
   const total = recipe.parts.reduce((sum, part) => sum + part.share.value, 0);
-  const name = (id: string) => goods.colourants?.[id]?.name ?? `${id}, not on the shelf`;
-  const free = Object.values(goods.colourants ?? {}).filter(
+  const name = (id: string) => shelfItems.colourants?.[id]?.name ?? `${id}, not on the shelf`;
+  const free = Object.values(shelfItems.colourants ?? {}).filter(
     (one) => !recipe.parts.some((part) => part.colourant_id === one.id),
   );
   const swap = (index: number, share: Reading) =>
@@ -361,10 +361,10 @@ function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Prom
 }
 
 function NewRecipe({
-  goods,
+  shelfItems,
   onMade,
 }: {
-  goods: Goods;
+  shelfItems: ShelfItems;
   onMade: (
     name: string,
     parts: Recipe["parts"],
@@ -378,11 +378,11 @@ function NewRecipe({
       <button className="quiet text-left" onClick={() => setWay(way === "one" ? "" : "one")}>
         A new recipe
       </button>
-      {way === "one" ? <FromColourant goods={goods} onMade={onMade} /> : null}
+      {way === "one" ? <FromColourant shelfItems={shelfItems} onMade={onMade} /> : null}
       <button className="quiet text-left" onClick={() => setWay(way === "two" ? "" : "two")}>
         Pour two colours together
       </button>
-      {way === "two" ? <OfTwo goods={goods} onMade={onMade} /> : null}
+      {way === "two" ? <OfTwo shelfItems={shelfItems} onMade={onMade} /> : null}
       <button className="quiet text-left" onClick={() => setWay(way === "again" ? "" : "again")}>
         Last month's colour again
       </button>
@@ -400,9 +400,9 @@ interface Made {
   ) => Promise<void>;
 }
 
-function FromColourant({ goods, onMade }: Made & { goods: Goods }) {
+function FromColourant({ shelfItems, onMade }: Made & { shelfItems: ShelfItems }) {
   const [name, setName] = useState("");
-  const all = Object.values(goods.colourants ?? {});
+  const all = Object.values(shelfItems.colourants ?? {});
   const [id, setId] = useState(all[0]?.id ?? "");
   return (
     <div className="grid gap-2 border-l-4 border-line pl-3">
@@ -437,8 +437,8 @@ function FromColourant({ goods, onMade }: Made & { goods: Goods }) {
   );
 }
 
-function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
-  const recipes = Object.values(goods.recipes ?? {});
+function OfTwo({ shelfItems, onMade }: Made & { shelfItems: ShelfItems }) {
+  const recipes = Object.values(shelfItems.recipes ?? {});
   const [ids, setIds] = useState([recipes[0]?.id ?? "", recipes[1]?.id ?? ""]);
   const [weights, setWeights] = useState<(Reading | null)[]>([null, null]);
   const [found, setFound] = useState<Parts | null>(null);
@@ -494,7 +494,7 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
       ) : null}
       {found ? (
         <>
-          <Shares parts={found.parts} goods={goods} />
+          <Shares parts={found.parts} shelfItems={shelfItems} />
           <button
             className="quiet text-left"
             onClick={() =>
@@ -509,12 +509,12 @@ function OfTwo({ goods, onMade }: Made & { goods: Goods }) {
   );
 }
 
-function Shares({ parts, goods }: { parts: Recipe["parts"]; goods: Goods }) {
+function Shares({ parts, shelfItems }: { parts: Recipe["parts"]; shelfItems: ShelfItems }) {
   return (
     <ul className="text-[13px]">
       {parts.map((part) => (
         <li key={part.colourant_id} className="flex justify-between">
-          <span>{goods.colourants?.[part.colourant_id]?.name ?? part.colourant_id}</span>
+          <span>{shelfItems.colourants?.[part.colourant_id]?.name ?? part.colourant_id}</span>
           <span className="tabular-nums">{(100 * part.share.value).toFixed(3)} %</span>
         </li>
       ))}
@@ -523,7 +523,7 @@ function Shares({ parts, goods }: { parts: Recipe["parts"]; goods: Goods }) {
 }
 
 function Again({ onMade }: Made) {
-  const goods = useGoods();
+  const shelfItems = useShelfItems();
   const { zone } = useUnits();
   const records = useQuery({
     queryKey: ["weighings"],
@@ -559,7 +559,7 @@ function Again({ onMade }: Made) {
       {found ? (
         <div role="status">
           <p className="font-medium">As it was really weighed:</p>
-          {goods.data ? <Shares parts={found.parts.parts} goods={goods.data} /> : null}
+          {shelfItems.data ? <Shares parts={found.parts.parts} shelfItems={shelfItems.data} /> : null}
           {(found.parts.said ?? []).map((one) => (
             <p key={one} className="text-rust font-medium mt-1">
               {one}

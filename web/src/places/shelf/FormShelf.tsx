@@ -4,7 +4,7 @@ import { useKeepGoods } from "../../api/changes";
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { useEverythingAnew, useGoods } from "../../api/queries";
+import { useEverythingAnew, useShelfItems } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { Check } from "../../ui/Check";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
@@ -22,16 +22,16 @@ const FIELDS: [keyof Material, string, string, boolean?][] = [
 ];
 
 export function FormShelf() {
-  const goods = useGoods();
+  const shelfItems = useShelfItems();
   const classes = useQuery({
     queryKey: ["goods-classes"],
     queryFn: () => readGoodsClasses(),
   });
   const anew = useEverythingAnew();
   const [from, setFrom] = useState("silicone");
-  const all = Object.values(goods.data?.materials ?? {});
+  const all = Object.values(shelfItems.data?.materials ?? {});
   const keep = useKeepGoods("material", all);
-  if (!goods.data) return <Waiting error={goods.error} what="the forms" />;
+  if (!shelfItems.data) return <Waiting error={shelfItems.error} what="the forms" />;
   const add = () => {
     const start = classes.data?.materials.find((one) => one.id === from);
     return start

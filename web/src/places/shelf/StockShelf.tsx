@@ -12,7 +12,7 @@ import { useChangeBottle } from "../../api/changes";
 import { useMemo, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
-import { useEverythingAnew, useGoods, usePieces, useShelf, useStock } from "../../api/queries";
+import { useEverythingAnew, useShelfItems, usePieces, useShelf, useStock } from "../../api/queries";
 import { text } from "../../domain/format";
 import { Buying } from "../../stages/resin/Buying";
 import { Check } from "../../ui/Check";
@@ -27,16 +27,16 @@ type Row = Schemas["BottleRow"];
 export function StockShelf() {
   const stock = useStock();
   const shelf = useShelf();
-  const goods = useGoods();
+  const shelfItems = useShelfItems();
   const [open, setOpen] = useState<number | null>(null);
   const [gone, setGone] = useState<{ id: number; called: string } | null>(null);
   const anew = useEverythingAnew();
-  if (!stock.data || !shelf.data || !goods.data)
-    return <Waiting error={stock.error ?? shelf.error ?? goods.error} what="the stock" />;
+  if (!stock.data || !shelf.data || !shelfItems.data)
+    return <Waiting error={stock.error ?? shelf.error ?? shelfItems.error} what="the stock" />;
   const names = (row: Row) =>
     (row.standing.bottle.goods === "system"
       ? shelf.data.find((one) => one.system.id === row.standing.bottle.goods_id)?.system.name
-      : goods.data.colourants?.[row.standing.bottle.goods_id]?.name) ?? row.standing.bottle.goods_id;
+      : shelfItems.data.colourants?.[row.standing.bottle.goods_id]?.name) ?? row.standing.bottle.goods_id;
   const groups = new Map<string, Row[]>();
   for (const row of stock.data.bottles) groups.set(names(row), [...(groups.get(names(row)) ?? []), row]);
   return (
@@ -74,7 +74,7 @@ export function StockShelf() {
             onGone={(id, called) => setGone({ id, called })}
           />
         ))}
-        <AddBottle sheets={shelf.data} colourants={Object.values(goods.data.colourants ?? {})} />
+        <AddBottle sheets={shelf.data} colourants={Object.values(shelfItems.data.colourants ?? {})} />
       </section>
       <Purchase />
     </div>

@@ -1,7 +1,7 @@
 /** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until
  *  somebody says. */
 import type { Present } from "../../api/client";
-import { useGoods, type Piece } from "../../api/queries";
+import { useShelfItems, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import type { StageProps } from "../props";
@@ -26,7 +26,7 @@ export const WALLS: [NonNullable<Void["wall"]>, string][] = [
 ];
 
 export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "plan" | "edits" | "voidId">) {
-  const goods = useGoods();
+  const shelfItems = useShelfItems();
   const hollow = (stored.piece.voids ?? []).find((one) => one.id === voidId);
   if (!hollow) return null;
   const around: Partial<Given> = hollow.around ?? {};
@@ -62,7 +62,7 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
             <option value="">
               none: typical {WALLS.find(([value]) => value === hollow.wall)?.[1] ?? "board"}
             </option>
-            {Object.values(goods.data?.materials ?? {}).map((one) => (
+            {Object.values(shelfItems.data?.materials ?? {}).map((one) => (
               <option key={one.id} value={one.id}>
                 {one.name}
               </option>

@@ -1,5 +1,5 @@
 /** By which recipe a portion is coloured; none is clear, or coloured by eye. */
-import { useGoods } from "../../api/queries";
+import { useShelfItems } from "../../api/queries";
 
 interface Props {
   portionId: string;
@@ -9,8 +9,8 @@ interface Props {
 }
 
 export function RecipeField({ portionId, recipeId, onChoose }: Props) {
-  const goods = useGoods();
-  const recipes = Object.values(goods.data?.recipes ?? {});
+  const shelfItems = useShelfItems();
+  const recipes = Object.values(shelfItems.data?.recipes ?? {});
   return (
     <div>
       <label className="block text-[13px] text-slate" htmlFor={`recipe-${portionId}`}>
