@@ -7,6 +7,7 @@ import threading
 import time
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from pathlib import Path
 
 import psycopg
 import pytest
@@ -23,6 +24,18 @@ from tests.samples import NOW
 settings.register_profile("same", derandomize=True, deadline=None)
 settings.register_profile("explore", max_examples=1000, deadline=None)
 settings.load_profile("explore" if os.environ.get("CAVATUM_EXPLORE") else "same")
+
+CORE = ("core", "formats")
+
+
+def pytest_collection_modifyitems(items) -> None:
+    """The core is covered by its own tests alone: what a page happens to run through is not checked by it,
+    and tracing would slow every server down.
+    """
+    root = Path(__file__).parent
+    for item in items:
+        if item.path.relative_to(root).parts[0] not in CORE:
+            item.add_marker(pytest.mark.no_cover)
 
 
 @pytest.fixture(scope="session")
