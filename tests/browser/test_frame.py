@@ -21,6 +21,9 @@ PLACES = [
     "/mend",
     "/mend?trouble=bubbles",
 ]
+WIDTHS = [1280, 1920, 768, 390, 360]
+# Laid out and painted twice: what watches its own size has answered.
+DRAWN = "new Promise(go => requestAnimationFrame(() => requestAnimationFrame(() => go(true))))"
 STAGES = ["survey", "measure", "resin", "layers", "mix", "clock", "finish", "log"]
 
 
@@ -42,14 +45,21 @@ def complaints_of_axe(page):
     return [f"{one['id']}: {one['nodes'][0]['html'][-260:]}" for one in found["violations"]]
 
 
-@pytest.mark.parametrize(("width", "theme"), [(1280, "paper"), (1280, "night"), (360, "night")])
-def test_axe_finds_nothing_on_any_view(open_page, theme, width):
-    page = open_page("/", theme=theme, width=width)
+def in_theme(page, theme):
+    page.evaluate("theme => { document.documentElement.dataset.theme = theme }", theme)
+    page.evaluate(DRAWN)
+
+
+@pytest.mark.parametrize(("width", "themes"), [(1280, ["paper", "night"]), (360, ["night"])])
+def test_axe_finds_nothing_on_any_view(open_page, themes, width):
+    page = open_page("/", theme=themes[0], width=width)
     path = piece_path(page, "Seed-head block")
     for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "mix-sheet"))]:
         page.goto(view)
         settled(page)
-        assert complaints_of_axe(page) == [], view
+        for theme in themes:
+            in_theme(page, theme)
+            assert complaints_of_axe(page) == [], f"{view} {theme}"
 
 
 @pytest.mark.parametrize("theme", ["paper", "night"])
@@ -71,9 +81,19 @@ def test_axe_finds_nothing_where_pieces_are_surveyed_and_measured(open_page, the
     assert complaints_of_axe(page) == []
 
 
-@pytest.mark.parametrize("width", [360, 1280])
-def test_no_measured_piece_is_wider_than_the_screen(open_page, width):
-    page = open_page("/", width=width)
+def too_wide(page):
+    """At which of the WIDTHS the page scrolls sideways."""
+    found = []
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        page.evaluate(DRAWN)
+        if page.evaluate("document.documentElement.scrollWidth") > width:
+            found.append(width)
+    return found
+
+
+def test_no_measured_piece_is_wider_than_the_screen(open_page):
+    page = open_page("/")
     for name in (
         "Newel post",
         "Refectory counter",
@@ -87,17 +107,16 @@ def test_no_measured_piece_is_wider_than_the_screen(open_page, width):
         for stage in ("survey", "measure", "layers"):
             page.goto(f"{path}/{stage}")
             settled(page)
-            assert page.evaluate("document.documentElement.scrollWidth") <= width, f"{name} {stage}"
+            assert too_wide(page) == [], f"{name} {stage}"
 
 
-@pytest.mark.parametrize("width", [360, 390, 768, 1280, 1920])
-def test_no_view_is_wider_than_the_screen(open_page, width):
-    page = open_page("/", width=width)
+def test_no_view_is_wider_than_the_screen(open_page):
+    page = open_page("/")
     path = piece_path(page, "Drawer pulls")
     for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "mix-sheet"))]:
         page.goto(view)
         settled(page)
-        assert page.evaluate("document.documentElement.scrollWidth") <= width, view
+        assert too_wide(page) == [], view
 
 
 def test_the_bench_names_the_next_moment(open_page):

@@ -3,6 +3,7 @@ Shelf's colours and stock; choosing a resin.
 """
 
 import contextlib
+import math
 import re
 import threading
 
@@ -38,6 +39,8 @@ def scale(database_url, monkeypatch):
     thread.start()
     yield server
     over.set()
+    with server.lock:
+        server.pan.away_until_s = math.inf  # unplugged: who reads it hears no more
     server.shutdown()
     server.server_close()
     thread.join(10)
