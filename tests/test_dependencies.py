@@ -7,7 +7,9 @@ asked before a release.
 import json
 import re
 import subprocess
+import sysconfig
 from concurrent.futures import ThreadPoolExecutor
+from importlib import metadata
 from pathlib import Path
 
 import pytest
@@ -58,6 +60,46 @@ def withdrawn(versions: list[str], folder: Path) -> list[str]:
     )
     assert done.returncode == 0 and "Would install" in done.stdout, done.stderr[-2000:]
     return re.findall(r"yanked version: '([\w.-]+)' candidate", done.stderr)
+
+
+def compiled() -> list[str]:
+    """Names of the packages in this environment that are built for one version of Python."""
+    tagged = [
+        (one.metadata["Name"], one.read_text("WHEEL") or "") for one in metadata.distributions(path=[site()])
+    ]
+    return [name for name, wheel in tagged if "Tag:" in wheel and "-none-any" not in wheel]
+
+
+def site() -> str:
+    return sysconfig.get_paths()["purelib"]
+
+
+def locked_for(version: str, names: list[str], folder: Path) -> str:
+    """What pip would put in for that Python, of the locked files alone; its complaint where it cannot."""
+    text = (ROOT / "requirements" / "test.txt").read_text().replace("\\\n", " ")
+    wanted = {name.lower().replace("_", "-") for name in names}
+    lines = [one for one in text.splitlines() if one.split("==")[0].split("[")[0].strip().lower() in wanted]
+    (folder / f"{version}.txt").write_text("\n".join(lines))
+    pip = [str(paths.venv_python()), "-m", "pip", "install", "--dry-run", "--no-deps", "--ignore-installed"]
+    for_it = ["--only-binary=:all:", "--python-version", version, "--target", str(folder / version)]
+    done = subprocess.run(
+        [*pip, *for_it, "--require-hashes", "-r", str(folder / f"{version}.txt")],
+        capture_output=True,
+        text=True,
+    )
+    return done.stdout.splitlines()[-1] if done.returncode == 0 else done.stderr[-2000:]
+
+
+@pytest.mark.timeout(300)
+def test_what_is_compiled_is_locked_for_every_python_the_readme_names(tmp_path):
+    names = compiled()
+    assert {"numpy", "numba", "psycopg-binary"} <= {one.lower() for one in names}
+    versions = ["3.11", "3.12", "3.13"]
+    with ThreadPoolExecutor(len(versions)) as pool:
+        told = list(pool.map(lambda one: locked_for(one, names, tmp_path), versions))
+    for version, said in zip(versions, told, strict=True):
+        assert said.startswith("Would install") and "numba-" in said, f"{version}: {said}"
+    assert "Would install" not in locked_for("3.9", names, tmp_path)  # none is made for it any more
 
 
 @pytest.mark.timeout(300)

@@ -10,6 +10,7 @@ from .model import SpreadShare, VoidPlan
 from .shape_hollow import shape_inputs
 from .spread import BETWEEN, Share, joined, shares_of, traced_share
 
+ROUNDING = 1e-9  # of a volume: less is left over by the machine, not by the shape
 GUM = "law of propagation of uncertainty, JCGM 100:2008 (GUM) 5.1.2, by differences"
 
 
@@ -113,7 +114,7 @@ def void_shares(void: Void, cavity: Cavity) -> list[Share]:
 
     shares = shares_of(counted, volume) + traced_share(void.shape, middle)
     between = void.count * cavity.hollow.between_m3
-    if shares and between > 0:
+    if shares and between > ROUNDING * middle:
         shares.append(Share(BETWEEN, between))
     return sorted(shares, key=lambda one: -one.half_m3)
 
