@@ -1,0 +1,144 @@
+"""Edges and refusals worked out by hand: where a sum, a sign or a "then" could be turned unseen."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import numpy as np
+import pytest
+
+from cavatum.core.clock.model import PourWindow
+from cavatum.core.clock.schedule_model import Clash, Mode, PieceToPlace, Placed, Shop, Solution, Work
+from cavatum.core.common.errors import DomainError
+from cavatum.core.common.wording import Wording
+from cavatum.core.learn.learned import Learned, advice
+from cavatum.core.measure.thinning import _clustered
+from cavatum.core.measure.triangles import Solid
+from cavatum.core.mix.opacity import lets_through
+from cavatum.core.mix.recipe import lot_differences, scaled
+from cavatum.core.piece.colour import Recipe
+from cavatum.core.plan import make_plan
+from cavatum.core.pour.rehearsal import NOISE_K, true_pace, warmth
+from cavatum.core.pour.script_model import PourCurve
+from cavatum.core.schedule import together
+from cavatum.core.schedule.bench import standing_at
+from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
+
+FORETOLD = [(0.0, 23.0), (36_000.0, 53.0), (72_000.0, 30.0)]
+RUST = Recipe.model_validate(
+    {"id": "rust", "name": "Rust", "parts": [{"colourant_id": "mica", "share": "2 %"}]}
+)
+
+
+@pytest.mark.parametrize(("clear_kg", "said"), [(0.0, "0 g"), (-0.25, "-250 g")])
+def test_a_batch_of_nothing_is_refused_with_what_was_given(clear_kg, said):
+    with pytest.raises(DomainError) as refused:
+        scaled(RUST, clear_kg, 0.001, {})
+    assert refused.value.value == said and refused.value.code == "zero"
+
+
+def test_an_unknown_lot_says_which_of_the_two_is_not_known():
+    names = {"mica": "Mica"}
+    assert "lot then is not known" in lot_differences({}, {"mica": "L2"}, names)[0]
+    assert "lot now is not known" in lot_differences({"mica": "L1"}, {}, names)[0]
+    assert lot_differences({"mica": "L1"}, {"mica": "L1"}, names) == []
+    assert "lot L1 then, lot L2 now" in lot_differences({"mica": "L1"}, {"mica": "L2"}, names)[0]
+
+
+def test_rehearsed_readings_lie_about_the_foretold_curve():
+    curve = PourCurve(
+        pour=1,
+        called="pour 1",
+        peak_c=53.0,
+        never_c=90.0,
+        curve=[(0.0, 23.0), (36_000.0, 53.0), (72_000.0, 30.0)],
+    )
+    off = []
+    for seed in range(8):
+        pace = true_pace(seed)
+        for one in warmth(curve, seed, 0.0, 60_000.0, 23.0):
+            told = np.interp(one.at_s, [0.0, 36_000 * pace, 72_000 * pace], [23.0, 53.0, 30.0])
+            off.append(one.probe_c - told)
+    assert abs(np.mean(off)) < 5 * NOISE_K / np.sqrt(len(off)) + 0.005
+    assert np.std(off) == pytest.approx(NOISE_K, rel=0.15)
+
+
+def test_triangles_that_fold_to_a_line_are_left_out():
+    """Two corners of three fall into one cell: first and second, second and third, third and first."""
+    corners = np.array([[0.0, 0, 0], [0.1, 0, 0], [3.0, 0, 0], [3.1, 0, 0], [0, 3.0, 0]])
+    folded = [[0, 1, 4], [4, 2, 3], [0, 4, 1], [2, 4, 3]]
+    made = _clustered(Solid(corners, np.array([*folded, [0, 2, 4]])), corners.min(axis=0), 1.0)
+    assert len(made.triangles) == 1 and len(set(made.triangles[0].tolist())) == 3
+
+
+def test_one_wish_that_helps_nothing_does_not_hide_the_others(monkeypatch):
+    """Two wishes of one job clash; without the first nothing is found in time, without the second it is."""
+    work = Work(id="1/p1", words="layer 1", modes=(Mode(name="only", hands_s=600.0),))
+    job = PieceToPlace(id="1", name="Block", works=(work,))
+    found = Solution(
+        placed={"1/p1": Placed(0.0, 600.0, work.modes[0])},
+        missed=1,
+        late_s=0.0,
+        visits=1,
+        visits_bound=1,
+        proven=True,
+    )
+    answers = iter([None, found])
+    monkeypatch.setattr(together, "solve", lambda *_: next(answers))
+    clash = Clash(wishes=(("due", "1", "1/p1"), ("bond", "1", "1/p1")))
+    told = together.ways_out(clash, [job], Shop(((0.0, 86_400.0),)), NOW, Wording(workshop()))
+    assert [one.words for one in told] == ["Block: let it cure and sand it before layer 1"]
+
+
+def test_who_always_cures_and_sands_misses_no_window_by_it():
+    below = PourWindow(
+        pour=1,
+        mix_s=600,
+        pour_s=60,
+        opens_s=3600,
+        closes_s=36_000,
+        demould_s=90_000,
+        cured_s=200_000,
+        mix_at=NOW,
+        bonded=True,
+        computed=True,
+    )
+    by_choice = together._modes(1200, 600, below, workshop(recoat="cure and sand"))
+    assert [(one.name, one.misses) for one in by_choice] == [("sand", 0)]
+    fresh = together._modes(1200, 600, below, workshop(recoat="bond in the window"))
+    assert [(one.name, one.misses) for one in fresh] == [("bond", 0), ("sand", 1)]
+
+
+def test_a_share_of_nothing_lets_all_light_through_and_less_than_nothing_is_refused():
+    assert lets_through(0.006, 0.02, 0.3, 0.01, 0.0) == 1.0
+    assert lets_through(0.006, 0.02, 0.3, 0.012, 0.02) == pytest.approx(0.09)
+    with pytest.raises(DomainError):
+        lets_through(0.006, 0.02, 0.3, 0.01, -0.01)
+
+
+def test_the_bench_counts_the_layers_that_are_poured():
+    piece = box_piece(voids=[box_void(depth="80 mm", wall="board")], first_pour_at=NOW + timedelta(hours=1))
+    plan = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
+    rows = plan.clock.rows
+    assert len(rows) == 2
+    first, second = (row.segments[0].to_at for row in rows)
+    between, after = standing_at(plan, first + timedelta(minutes=5)), standing_at(plan, second)
+    assert (between.filled, after.filled) == (0.5, 1.0)
+    assert between.status.startswith(f"{rows[0].label} of 2") and after.status.startswith(rows[1].label)
+
+
+def test_the_film_learned_is_that_of_the_coat_on_top():
+    coat = {
+        "id": "top", "name": "Top", "film_m": {"value": 0.002, "origin": "typical"},
+        "surface": {"kind": "area", "area_m2": "1 m2"},
+        "portions": [
+            {"id": "a", "system_id": "thin-sealing-epoxy", "to_m": "0.3 mm"},
+            {"id": "b", "system_id": "coating-epoxy"},
+        ],
+    }  # fmt: skip
+    piece = box_piece(voids=[], coats=[coat], kind_of_work="thin coat")
+    film = Learned.model_construct(code="film", key="coating-epoxy", value=0.9, runs=[1, 2, 3], used=True)
+    told = advice([film], piece)
+    assert [one.pointer for one in told] == ["/coats/0/film_m"]
+    assert told[0].value == pytest.approx(0.0018)
+    assert advice([film.model_copy(update={"key": "thin-sealing-epoxy"})], piece) == []
