@@ -56,7 +56,7 @@ def test_warmth_is_the_least_whole_degree_that_is_quick_enough():
 
 @pytest.mark.parametrize("system_id", sorted(SHEETS))
 def test_at_its_own_depth_and_room_a_sheet_keeps_its_own_times(system_id):
-    """The conversions are read there, so the clock gives them back: full cure no later than the sheet says."""
+    """The conversions are read there, so the clock gives them back, no later than the sheet says."""
     cure, sheet = cure_of(SHEETS[system_id]), SHEETS[system_id]
     depth_m = _times_of(SHEETS[system_id], class_of(SHEETS[system_id])).depth_m
     window = Course.empty(Body.wide(), Surround(), Room.steady(23.0)).pour(0.0, depth_m, cure).window()
@@ -118,7 +118,7 @@ def test_what_cannot_leave_its_form_here_is_not_handed_over():
 
 
 def test_out_of_the_form_only_when_it_has_cooled():
-    """Craft epoxy 90 mm in thirds runs to far over 100 degC: it used to be let out after 1.2 h, at 136 degC."""
+    """Craft epoxy in thirds of 90 mm runs to far over 90 degC, and was once let out after 1.2 h at 136."""
     cure = cure_of(SHEETS["craft-casting-epoxy"])
     course = Course.empty(Body.wide(), Surround(), Room.steady(23.0)).pour(0.0, 0.03, cure)
     window = course.window()

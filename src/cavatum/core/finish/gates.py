@@ -35,8 +35,8 @@ MOST_TIMES = 4.0  # times as long as expected: past this something is wrong, not
 
 
 class Tried(Data):
-    """One test: so many seconds after pouring, of a gate expected at expected_s; None: not in this room, which
-    tells nothing of the pace.
+    """One test: so many seconds after pouring, of a gate expected at expected_s; None: not in this room,
+    which tells nothing of the pace.
     """
 
     at_s: float

@@ -13,8 +13,8 @@ from .oven import OvenProgram
 
 
 class GateView(Data):
-    """expected: by the model, s after pouring; None: never in this room. chance: that the test passes at next_at, when it is worth
-    making. too_warm: the last reading says that it
+    """expected: by the model, s after pouring; None: never in this room. chance: that the test passes
+    at next_at, when it is worth making. too_warm: the last reading says that it
     is not back to the room's temperature."""
 
     code: str

@@ -118,8 +118,8 @@ class Course:
         return max(self.top.cure.gates.cool_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K)
 
     def until_ready(self, give_up_c: float = 1e6, *, keep: bool = False) -> Course:
-        """Until the top layer takes the next: surface past its gate, all of it gelled, nothing hotter than its
-        gate's; or hotter than give_up_c.
+        """Until the top layer takes the next: surface past its gate, all of it gelled, nothing hotter than
+        its gate's; or hotter than give_up_c.
         """
         gate = self.top.cure.gates.opens(self.top.to_m - self.top.from_m)
         stop = Stop(

@@ -132,8 +132,8 @@ def _warmer(heat: LayerHeat, to: str, wording: Wording) -> str:
     if warm is None:
         return "No warmth that a room gives brings it there: take another system."
     return (
-        f"Keep it at {wording.temperature(warm.room_c)} for about {wording.duration(warm.for_s)} (a warm room, "
-        "a box with a heat mat), as its data sheet allows; or take a quicker system."
+        f"Keep it at {wording.temperature(warm.room_c)} for about {wording.duration(warm.for_s)} (a warm "
+        "room, a box with a heat mat), as its data sheet allows; or take a quicker system."
     )
 
 
