@@ -30,7 +30,8 @@ def time_between(kinetics: Kinetics, from_a: float, to_a: float, temperature_k: 
 
 def warmth_for(kinetics: Kinetics, from_a: float, to_a: float, from_k: float) -> tuple[float, float] | None:
     """The lowest temperature in whole degrees Celsius [K], above from_k, that brings a resin from one
-    conversion to another within WITHIN_S, and how long it takes there [s]. None where even WARMEST_K does not.
+    conversion to another within WITHIN_S, and how long it takes there [s]. None where even WARMEST_K does
+    not.
 
     from_a, to_a  conversions, 0..1;  from_k  the room [K]
     Raises DomainError outside of the rate law. Valid for thin or cooled bodies that do not heat themselves
