@@ -24,6 +24,9 @@ ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this f
 HEATS_FROM_M = 0.020  # layers up to this never pass 30 degC in a slow resin: for them the sheet's own touch
 COOL_C = 32.0  # hottest allowed below a new layer
 MOST_GATE = 0.97
+FILM_M = 0.001  # stands for a film that keeps the temperature of the room
+DEMOULD_C = 40.0  # own judgement: hotter than a hand likes, resin is soft and keeps the bend it is given
+BELOW_TG_K = 10.0  # own judgement: nearer to its glass transition it creeps
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,6 +47,10 @@ class Gates:
 
     cool_c  hottest allowed below a new layer: 32 degC, or what the sheet's own layer still is at its latest
             recoat (fast resins are poured on warm)
+    demould_c  what the sheet's own layer still is when the sheet lets it out
+    film  of a film that does not warm itself, in the sheet's room at its full cure: so far the sheet calls
+          even that cured. A deep layer that warms itself gets further, and a smaller body need not
+    demould_s, full_cure_s  the sheet's own times: `film` counts from them on
     """
 
     bond_from: float
@@ -52,6 +59,10 @@ class Gates:
     full_cure: float
     gel: float
     cool_c: float = COOL_C
+    demould_c: float = SHEET_ROOM_C
+    film: float = 1.0
+    demould_s: float = 0.0
+    full_cure_s: float = 0.0
 
     def opens(self, depth_m: float) -> float:
         """Surface conversion from which a layer of this depth takes the next."""
@@ -71,16 +82,26 @@ def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
         Cast(from_m=0.0, to_m=times.depth_m, kinetics=kinetics)
     )
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
+    film = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(
+        Cast(from_m=0.0, to_m=FILM_M, kinetics=kinetics)
+    )
+    _, in_film = film.wait(times.full_cure_s)
 
     def read(what: int, at_s: float) -> float:
         return min(float(np.interp(at_s, done.times, done.watched[:, 0, what])), MOST_GATE)
 
-    warm = float(np.interp(times.bond_to_s, done.times, done.hottest[:, 0])) - ZERO_C_K
+    def hottest_c(at_s: float) -> float:
+        return float(np.interp(at_s, done.times, done.hottest[:, 0])) - ZERO_C_K
+
     return Gates(
         bond_from=read(kernel.TOP_A, times.bond_from_s),
         bond_to=read(kernel.TOP_A, times.bond_to_s),
         demould=read(kernel.LEAST_CURED, times.demould_s),
         full_cure=read(kernel.LEAST_CURED, times.full_cure_s),
         gel=kinetics.gel,
-        cool_c=max(COOL_C, warm),
+        cool_c=max(COOL_C, hottest_c(times.bond_to_s)),
+        demould_c=hottest_c(times.demould_s),
+        film=min(float(in_film.watched[-1, 0, kernel.LEAST_CURED]), MOST_GATE),
+        demould_s=times.demould_s,
+        full_cure_s=times.full_cure_s,
     )

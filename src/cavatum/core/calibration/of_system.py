@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -14,6 +15,7 @@ from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
 from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
+from ..resin.typical import typical_systems
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
 
@@ -138,8 +140,12 @@ def _fitted(
     does not fit together.
     """
     work = system.working_time
-    if work.time_s.origin == "typical" and system.heat_j_kg is None:
-        return kinetics, f"the class's own: {kinetics.fitted_to}", None
+    film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+    own = f"the class's own: {kinetics.fitted_to}"
+    if system.heat_j_kg is None and work.time_s.origin == "typical":
+        return kinetics, own, None
+    if system.heat_j_kg is None and _says_what_its_class_says(system, pot, film, name):
+        return kinetics, f"{own}; the sheet says the same", None
     kinetics = cached_pot_life(kinetics, pot)
     meant = pot.criterion if pot.criterion == work.criterion else f"{pot.criterion}, assumed"
     fitted = (
@@ -147,7 +153,6 @@ def _fitted(
         f"⟦{plainly(pot.mass_kg * 1000, 4)} g⟧ at "
         f"⟦{plainly(pot.temperature_c)} °C⟧ ({meant})"
     )
-    film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
     if "typical" in (system.tack_free_s.origin, work.time_s.origin) or film > FILM_M:
         return kinetics, fitted, None
     both = cached_film(kinetics, pot, film, system.tack_free_s.value)
@@ -157,6 +162,27 @@ def _fitted(
         f"its tack-free time, {plainly(system.tack_free_s.value / 3600, 3)} h at ⟦{plainly(film * 1000)} mm⟧"
     )
     return both, f"{fitted} and {tack}", None
+
+
+@cache
+def _typical_sheet(name: str) -> System:
+    return next(one for one in typical_systems() if one.id == name)
+
+
+def _says_what_its_class_says(system: System, pot: PotLife, film_m: float, name: str) -> bool:
+    """The numbers that would be fitted are those of the class's typical sheet: to confirm them changes
+    nothing.
+    """
+    typical = _typical_sheet(name)
+    told = _pot_of(typical)
+    pairs = [
+        (pot.time_s, told.time_s),
+        (pot.mass_kg, told.mass_kg),
+        (pot.temperature_c, told.temperature_c),
+        (film_m, _typical_depth(name)),
+        (system.tack_free_s.value, typical.tack_free_s.value),
+    ]
+    return pot.criterion == told.criterion and all(math.isclose(one, other) for one, other in pairs)
 
 
 def _times_of(system: System, name: str) -> SheetTimes:

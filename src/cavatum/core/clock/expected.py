@@ -6,8 +6,8 @@ from ..practice.finishing import GateRow
 from .model import PourWindow
 
 
-def expected_after(row: GateRow, window: PourWindow) -> float:
-    """When the model expects a gate's test to be passed [s after that pour].
+def expected_after(row: GateRow, window: PourWindow) -> float | None:
+    """When the model expects a gate's test to be passed [s after that pour]; None: not in this room.
 
         the bond window's opening, or demould + share (cured - demould)
 
@@ -17,4 +17,8 @@ def expected_after(row: GateRow, window: PourWindow) -> float:
     """
     if row.share is None:
         return window.opens_s
+    if window.demould_s is None or (row.share > 0 and window.cured_s is None):
+        return None
+    if window.cured_s is None:
+        return window.demould_s
     return window.demould_s + row.share * (window.cured_s - window.demould_s)

@@ -28,15 +28,17 @@ class Pin(Data):
 class PourWindow(Data):
     """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
     poured.
+
+    None: not in this room, by the computed cure; closes_s None: the window stays open.
     """
 
     pour: int
     mix_s: float
     pour_s: float
-    opens_s: float
-    closes_s: float
-    demould_s: float
-    cured_s: float
+    opens_s: float | None
+    closes_s: float | None
+    demould_s: float | None
+    cured_s: float | None
     mix_at: datetime
     bonded: bool
     computed: bool

@@ -22,17 +22,19 @@ def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
     """Rows of states and pins of hands-on moments. None while there is nothing to pour."""
     if not days.pours:
         return None
-    last = days.pours[-1]
-    demould = days.demould_at or last.demould_from
-    begin, end = days.pours[0].mix_at - MARGIN, max(demould, last.demould_from) + 3 * MARGIN
+    begin, end = days.pours[0].mix_at - MARGIN, _end_of(days) + 3 * MARGIN
     rows = [
         Row(
             label=pour.layer_called,
             segments=_segments(
-                pour, times, days.pours[index + 1] if index + 1 < len(pours) else None, demould
+                pour,
+                times,
+                days.pours[index + 1] if index + 1 < len(days.pours) else None,
+                days,
+                end,
             ),
         )
-        for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True))
+        for index, (pour, times) in enumerate(zip(pours, days.pours, strict=False))
     ]
     return Clock(
         from_at=begin,
@@ -44,27 +46,44 @@ def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
     )
 
 
-def _segments(pour: Pour, times: PourTimes, following: PourTimes | None, demould: datetime) -> list[Segment]:
-    """States in order. A window is drawn to its end, or to the pour that uses it."""
+def _end_of(days: Days) -> datetime:
+    """When the piece is out of its form; where that never comes, the last moment that is known."""
+    known = [days.demould_at or days.out_from]
+    known += [one for times in days.pours for one in (times.poured_at, times.gelled_at, times.bond_from)]
+    last = days.pours[-1]
+    known += [last.demould_from]
+    return max(one for one in known if one is not None)
+
+
+def _segments(
+    pour: Pour, times: PourTimes, following: PourTimes | None, days: Days, end: datetime
+) -> list[Segment]:
+    """States in order. A window is drawn to its end, or to the pour that uses it; what never comes leaves the
+    state before it to the end of the axis.
+    """
+    gelled, opens = times.gelled_at or end, times.bond_from or end
     chain = [
         ("mix", "mix and pour", times.mix_at, times.poured_at),
-        ("workable", "workable", times.poured_at, min(times.workable_to, times.gelled_at)),
-        ("liquid", "liquid", min(times.workable_to, times.gelled_at), times.gelled_at),
-        ("setting", "setting", times.gelled_at, times.bond_from),
+        ("workable", "workable", times.poured_at, min(times.workable_to, gelled)),
+        ("liquid", "liquid", min(times.workable_to, gelled), gelled),
+        ("setting", "setting", gelled, opens),
     ]
     if following is None:
+        hard = times.demould_from or end
+        out = max(days.demould_at or hard, hard) + 2 * MARGIN
         chain += [
-            ("closed", "hardening", max(times.bond_from, times.gelled_at), times.demould_from),
-            ("demould", _end_word(pour), times.demould_from, max(demould, times.demould_from) + 2 * MARGIN),
+            ("closed", "hardening", max(opens, gelled), hard),
+            ("demould", _end_word(pour), hard, min(out, end)),
         ]
     else:
-        chain.append(("bond", "pour on", times.bond_from, times.bond_to))
+        closes = times.bond_to or following.mix_at
+        chain.append(("bond", "pour on", opens, closes))
         if not following.bonded:
-            chain.append(("closed", "sand first", times.bond_to, following.mix_at))
+            chain.append(("closed", "sand first", closes, following.mix_at))
     return [
-        Segment(state=state, label=label, from_at=begin, to_at=end)
-        for state, label, begin, end in chain
-        if end > begin
+        Segment(state=state, label=label, from_at=begin, to_at=till)
+        for state, label, begin, till in chain
+        if till > begin
     ]
 
 
@@ -74,7 +93,7 @@ def _end_word(pour: Pour) -> str:
 
 def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
     pins = []
-    for pour, times in zip(pours, days.pours, strict=True):
+    for pour, times in zip(pours, days.pours, strict=False):
         if not times.bonded:
             pins.append(
                 Pin(
@@ -95,9 +114,9 @@ def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
                 why=_why_pour(pours, days, pour.number, wording),
             )
         )
-    if days.demould_at:
+    if days.demould_at and days.out_from:
         last = days.pours[-1]
-        wait = (last.demould_from - last.poured_at).total_seconds()
+        wait = (days.out_from - last.poured_at).total_seconds()
         origin = (
             COMPUTED
             if last.computed
@@ -131,16 +150,21 @@ def _why_pour(pours: Sequence[Pour], days: Days, number: int, wording: Wording) 
     )
     if not days.pours[number - 1].bonded:
         return f"after demould time and sanding; {_why_sanded(days, number)}"
-    opens, closes = (
-        (moment - times.poured_at).total_seconds() for moment in (times.bond_from, times.bond_to)
-    )
+    opens = wording.duration((times.bond_from - times.poured_at).total_seconds()) if times.bond_from else ""
+    closes = wording.duration((times.bond_to - times.poured_at).total_seconds()) if times.bond_to else ""
+    span = f"{opens} to {closes}" if closes else f"from {opens}"
     return (
-        f"pour {number - 1} takes it {wording.duration(opens)} to {wording.duration(closes)} after "
-        "it was poured "
-        f"({origin}), "
-        f"{wording.moment(times.bond_from)} to {wording.moment(times.bond_to)}; this is the first "
-        "time you are here"
+        f"pour {number - 1} takes it {span} after it was poured ({origin}), {_window_words(times, wording)}; "
+        "this is the first time you are here"
     )
+
+
+def _window_words(times: PourTimes, wording: Wording) -> str:
+    """From when to when a pour takes the next."""
+    if times.bond_from is None:
+        return "never in this room"
+    opens = wording.moment(times.bond_from)
+    return f"{opens} to {wording.moment(times.bond_to)}" if times.bond_to else f"from {opens}"
 
 
 def _why_sanded(days: Days, number: int) -> str:
@@ -177,13 +201,14 @@ def window_verdicts(
                 code="window-missed",
                 rule="6.2",
                 title=f"No one is here long enough to pour layer {index + 1}",
-                text=f"Layer {index} takes a bond from {wording.moment(below.bond_from)} to "
-                f"{wording.moment(below.bond_to)}, and no free "
+                text=f"Layer {index} takes a bond {_window_words(below, wording)}, and no free "
                 "span of yours in it is long enough.",
                 todo=todo,
                 where="/first_pour_at",
             )
         )
+    if days.waits is not None:
+        found.append(_waits(days.waits))
     for index in days.unkept:
         below = days.pours[index - 1]
         found.append(
@@ -193,8 +218,8 @@ def window_verdicts(
                 code="wish-too-early",
                 rule="6.2",
                 title=f"Pour {index + 1} is fixed too early",
-                text=f"The layer below takes it {wording.moment(below.bond_from)} to "
-                f"{wording.moment(below.bond_to)}; what was fixed is before that.",
+                text=f"The layer below takes it {_window_words(below, wording)}; what was fixed is before "
+                "that.",
                 todo="Move it into the window, or leave it free: it stands at the first moment you are here.",
                 where="/later_mixes",
             )
@@ -213,7 +238,7 @@ def window_verdicts(
                 where="/first_pour_at",
             )
         )
-    elif chosen < now < days.pours[-1].cured_at:
+    elif chosen < now and (days.cured_at is None or now < days.cured_at):
         found.append(
             Verdict(
                 weight="note",
@@ -228,6 +253,20 @@ def window_verdicts(
     return found
 
 
+def _waits(index: int) -> Verdict:
+    return Verdict(
+        weight="blocker",
+        stage="clock",
+        code="pour-waits",
+        rule="6.2",
+        title=f"Layer {index + 1} has no time: layer {index} never takes it",
+        text=f"In this room layer {index} gets neither far enough to bond nor hard enough to be sanded. "
+        f"Everything from layer {index + 1} on waits, and has no hour here.",
+        todo="Warm the room (Layers says how far), or take a quicker system.",
+        where="/first_pour_at",
+    )
+
+
 def _why_this_start(better: Start | None) -> str:
     if better is None:
         return ", as nobody is there long enough in the next days: look at the workshop's hours"
@@ -238,8 +277,8 @@ def _why_this_start(better: Start | None) -> str:
 
 def due_verdicts(days: Days, due: date | None, workshop: Workshop, wording: Wording) -> list[Verdict]:
     """Full cure after the day it is due: said, with the day it would be ready."""
-    ready = days.pours[-1].cured_at
-    if due is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:
+    ready = days.cured_at
+    if due is None or ready is None or ready.astimezone(ZoneInfo(workshop.zone)).date() <= due:
         return []
     return [
         Verdict(

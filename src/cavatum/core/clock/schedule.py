@@ -108,7 +108,7 @@ class _Model:
             before = work.id
         if job.due_s is not None and job.must_due:
             self.model.add(
-                self.ends[job.ready_id] + _slots_up(job.ready_s) <= int(job.due_s // STEP_S)
+                self.ends[job.ready_id] + _slots_up(job.ready_s or 0.0) <= int(job.due_s // STEP_S)
             ).only_enforce_if(*self._wish("due", job.id))
 
     def _work(self, job: PieceToPlace, work: Work, before: str | None) -> None:
@@ -197,7 +197,9 @@ class _Model:
             if job.due_s is None:
                 continue
             one = self.model.new_int_var(0, self.horizon * 3, f"{job.id}/late")
-            self.model.add(one >= self.ends[job.ready_id] + _slots_up(job.ready_s) - int(job.due_s // STEP_S))
+            self.model.add(
+                one >= self.ends[job.ready_id] + _slots_up(job.ready_s or 0.0) - int(job.due_s // STEP_S)
+            )
             late.append(one)
         return sum(late)
 
@@ -281,7 +283,7 @@ class _Model:
                 )
         missed = sum(one.mode.misses for one in placed.values())
         late = sum(
-            max(placed[job.ready_id].end_s + job.ready_s - job.due_s, 0.0)
+            max(placed[job.ready_id].end_s + (job.ready_s or 0.0) - job.due_s, 0.0)
             for job in self.jobs
             if job.due_s is not None
         )

@@ -55,7 +55,8 @@ class Hold:
 @dataclass(frozen=True, kw_only=True)
 class PieceToPlace:
     """A piece: its works in order. ready_s: so long after the end of ready_work (the last one unless said) it
-    is ready. must: its due date, or its windows,
+    is ready; None: never in this room, and then no due date is asked of it. must: its due date, or its
+    windows,
     are no wish but a must.
 
     pins  begins that the person fixed; near: (work, begin, half width) that an earlier round found, for which
@@ -67,7 +68,7 @@ class PieceToPlace:
     works: tuple[Work, ...]
     release_s: float = 0.0
     due_s: float | None = None
-    ready_s: float = 0.0
+    ready_s: float | None = 0.0
     holds: tuple[Hold, ...] = ()
     pins: dict[str, float] = field(default_factory=dict)
     near: tuple[str, float, float] | None = None

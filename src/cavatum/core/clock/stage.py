@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -12,7 +13,7 @@ from ..layers.course import Course
 from ..layers.heat import HeatOfPiece, HeatRun
 from ..layers.model import LayerPlan
 from ..layers.planner import Split
-from ..layers.pours import Pour
+from ..layers.pours import Pour, last_of_voids
 from ..layers.split import Stretch
 from ..mix.batches import WEIGHING_S
 from ..piece.given import Given
@@ -46,13 +47,8 @@ def lay_out_days(
     soonest  the piece's heat, before anything is poured
     """
     if not pours:
-        return Answer(LaidOut(None, Days(pours=[], demould_at=None, missed=[]), None))
-    piece, workshop, at_s, tasks = given.piece, given.workshop, 0.0, []
-    for pour in pours:
-        window = soonest.pour(pour.heats, at_s)
-        tasks.append(task_of(pour, workshop, window))
-        opens = window.opens_s if window else None
-        at_s += opens if opens else max(fill.system.bond_from_s.value for fill in pour.fills)
+        return Answer(LaidOut(None, Days.none(), None))
+    piece, workshop, tasks = given.piece, given.workshop, _soonest_tasks(given, pours, soonest)
     better = best_start(tasks, workshop, whole_half_hour(ready))
     start = piece.first_pour_at or (better.at if better else whole_half_hour(ready))
     run = heat_from(start).run()
@@ -66,6 +62,21 @@ def lay_out_days(
     said = ribbon.window_verdicts(days, better, piece.first_pour_at, given.now, given.wording)
     said += ribbon.due_verdicts(days, piece.due, workshop, given.wording)
     return Answer(LaidOut(start, days, run), said)
+
+
+def _soonest_tasks(given: Given, pours: Sequence[Pour], soonest: HeatRun) -> list[PourTask]:
+    """Every pour with its windows, poured as soon as the one below takes it. After one that never does, the
+    rest are not followed.
+    """
+    at_s, tasks, ends = 0.0, list[PourTask](), last_of_voids(pours)
+    is_followed = True
+    for place, pour in enumerate(pours):
+        window = soonest.pour(pour.heats, at_s) if is_followed else None
+        tasks.append(task_of(pour, given.workshop, window, ends=place in ends))
+        opens = window.opens_s if window else max(fill.system.bond_from_s.value for fill in pour.fills)
+        is_followed = is_followed and opens is not None
+        at_s += opens or 0.0
+    return tasks
 
 
 def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
@@ -91,7 +102,8 @@ def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
             course = course.until_ready()
         better = best_start(tasks, workshop, from_)
         days = lay_out(tasks, workshop, given.piece.first_pour_at or (better.at if better else from_))
-        return (days.demould_at or days.pours[-1].demould_from).timestamp()
+        out = days.demould_at or days.out_from
+        return out.timestamp() if out else math.inf
 
     return out_at
 

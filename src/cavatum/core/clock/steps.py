@@ -49,9 +49,9 @@ def clock_steps(
         return []
     found = _before(prep, days.pours[0].mix_at, workshop)
     rows = steps_for(kind_of_work, schools_of(workshop))
-    for index, (pour, times) in enumerate(zip(pours, days.pours, strict=True)):
-        last = index + 1 == len(days.pours)
-        following = None if last else days.pours[index + 1]
+    for index, (pour, times) in enumerate(zip(pours, days.pours, strict=False)):  # what waits has no times
+        last = index + 1 == len(pours)
+        following = days.pours[index + 1] if index + 1 < len(days.pours) else None
         found += [
             step
             for row in rows
@@ -202,10 +202,11 @@ def _step(
         if following and row.anchor == "bond opens"
         else None
     )
-    if row.anchor == "poured" and earliest > times.gelled_at:
-        return None  # it has set by then: nothing to do any more
-    if row.anchor == "poured" and latest is not None:
-        latest = min(latest, max(times.gelled_at, earliest))
+    gelled = times.gelled_at
+    if row.anchor == "poured" and gelled is not None:
+        if earliest > gelled:
+            return None  # it has set by then: nothing to do any more
+        latest = None if latest is None else min(latest, max(gelled, earliest))
     if latest is not None and latest < earliest:
         latest = earliest
     at = next_slot(workshop, earliest, timedelta(seconds=row.hands_s), latest)

@@ -8,7 +8,7 @@ to cure and is sanded before the next. All sheet times count from pouring.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
@@ -29,14 +29,14 @@ class PourTask:
     """What the clock needs of one pour: its systems, and how long hands are busy before and while it runs.
 
     With several systems in one pour the slowest opens a window and the quickest closes it. window: computed
-    for this shape and room;
-    None: the sheet's times hold.
+    for this shape and room; None: the sheet's times hold. ends: it is the last one of some void or coat.
     """
 
     systems: tuple[System, ...]
     mix_s: float
     pour_s: float
     window: Window | None = None
+    ends: bool = True
 
     @property
     def hands_on(self) -> timedelta:
@@ -45,70 +45,86 @@ class PourTask:
 
 @dataclass(frozen=True, kw_only=True)
 class PourTimes:
-    """Absolute times (UTC) of one pour. `bonded` False: it goes on a cured, sanded layer."""
+    """Absolute times (UTC) of one pour. `bonded` False: it goes on a cured, sanded layer.
+
+    None: not in this room, by the computed cure; bond_to None: the window stays open.
+    """
 
     mix_at: datetime
     pour_at: datetime
     poured_at: datetime
     workable_to: datetime
-    gelled_at: datetime
-    bond_from: datetime
-    bond_to: datetime
-    demould_from: datetime
-    cured_at: datetime
+    gelled_at: datetime | None
+    bond_from: datetime | None
+    bond_to: datetime | None
+    demould_from: datetime | None
+    cured_at: datetime | None
     bonded: bool
     computed: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
 class Days:
-    """All pours of a piece. missed: indices of pours that could not be in the bond window of the one below;
-    none where sanding is the school.
+    """All pours of a piece that can be made. missed: indices of pours that could not be in the bond window of
+    the one below; none where sanding is the school.
+
+    out_from, cured_at  of the whole piece; None: not in this room, or not before what waits is poured
+    waits  index of the first pour that cannot follow, as the one below never lets it in this room
     """
 
     pours: list[PourTimes]
+    out_from: datetime | None
     demould_at: datetime | None
+    cured_at: datetime | None
     missed: list[int]
     unkept: list[int] = field(default_factory=list)
+    waits: int | None = None
+
+    @classmethod
+    def none(cls) -> Days:
+        return cls(pours=[], out_from=None, demould_at=None, cured_at=None, missed=[])
 
 
 def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None) -> PourTimes:
     pour_at = mix_at + timedelta(seconds=task.mix_s)
     poured_at = pour_at + timedelta(seconds=task.pour_s)
 
-    def after(seconds: float) -> datetime:
-        return poured_at + timedelta(seconds=seconds)
+    def after(seconds: float | None) -> datetime | None:
+        return None if seconds is None else poured_at + timedelta(seconds=seconds)
 
-    systems, found = (
-        task.systems,
-        window or Window(opens_s=None, closes_s=None, demould_s=None, gelled_s=None, cured_s=None),
-    )
-
-    def computed_or(value: float | None, sheet: float) -> datetime:
-        return after(sheet if value is None else value)
-
-    gelled = computed_or(found.gelled_s, max(one.tack_free_s.value for one in systems))
-    opens = computed_or(found.opens_s, max(one.bond_from_s.value for one in systems))
+    found = window or _by_sheets(task.systems)
     return PourTimes(
         mix_at=mix_at,
         pour_at=pour_at,
         poured_at=poured_at,
-        workable_to=after(min(one.working_time.time_s.value for one in systems)),
-        gelled_at=gelled,
-        bond_from=opens,
-        bond_to=max(opens, computed_or(found.closes_s, min(one.bond_to_s.value for one in systems))),
-        demould_from=computed_or(found.demould_s, max(one.demould_s.value for one in systems)),
-        cured_at=computed_or(found.cured_s, max(one.full_cure_s.value for one in systems)),
+        workable_to=poured_at + timedelta(seconds=min(one.working_time.time_s.value for one in task.systems)),
+        gelled_at=after(found.gelled_s),
+        bond_from=after(found.opens_s),
+        bond_to=after(found.closes_s),
+        demould_from=after(found.demould_s),
+        cured_at=after(found.cured_s),
         bonded=bonded,
-        computed=found.opens_s is not None,
+        computed=window is not None,
+    )
+
+
+def _by_sheets(systems: Sequence[System]) -> Window:
+    """The sheet's own times, where the heat of a pour is not computed."""
+    opens = max(one.bond_from_s.value for one in systems)
+    return Window(
+        gelled_s=max(one.tack_free_s.value for one in systems),
+        opens_s=opens,
+        closes_s=max(opens, min(one.bond_to_s.value for one in systems)),
+        demould_s=max(one.demould_s.value for one in systems),
+        cured_s=max(one.full_cure_s.value for one in systems),
     )
 
 
 def window_of(number: int, times: PourTimes) -> PourWindow:
     """One pour's times as spans, for a schedule of all pieces and for advice on when to start."""
 
-    def after(moment: datetime) -> float:
-        return (moment - times.poured_at).total_seconds()
+    def after(moment: datetime | None) -> float | None:
+        return None if moment is None else (moment - times.poured_at).total_seconds()
 
     return PourWindow(
         pour=number,
@@ -146,40 +162,68 @@ def lay_out(
     pours: list[PourTimes] = []
     missed: list[int] = []
     unkept: list[int] = []
+    waits: int | None = None
     for index, task in enumerate(tasks):
         if index == 0:
             pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
             continue
-        mix_at, bonded, is_kept = _next_mix(task, pours[-1], workshop, (wanted or {}).get(index))
+        placed = _next_mix(task, pours[-1], workshop, (wanted or {}).get(index))
+        if placed is None:
+            waits = index
+            break
+        mix_at, bonded, is_kept = placed
         if not bonded and workshop.recoat != "cure and sand":
             missed.append(index)
         if not is_kept:
             unkept.append(index)
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
         pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
-    demould_at = next_slot(workshop, pours[-1].demould_from, timedelta(minutes=30)) if pours else None
-    return Days(pours=pours, demould_at=demould_at, missed=missed, unkept=unkept)
+    ends = [times for task, times in zip(tasks, pours, strict=False) if task.ends]
+    out_from = None if waits is not None else _last([one.demould_from for one in ends])
+    out_at = next_slot(workshop, out_from, timedelta(minutes=30)) if out_from else None
+    cured_at = None if waits is not None else _last([one.cured_at for one in ends])
+    return Days(
+        pours=pours,
+        out_from=out_from,
+        demould_at=out_at,
+        cured_at=_last([cured_at, out_at or cured_at]),
+        missed=missed,
+        unkept=unkept,
+        waits=waits,
+    )
+
+
+def _last(moments: Sequence[datetime | None]) -> datetime | None:
+    """The last of all; None where one of them never comes."""
+    known = [one for one in moments if one is not None]
+    return max(known) if known and len(known) == len(moments) else None
 
 
 def _next_mix(
     task: PourTask, below: PourTimes, workshop: Workshop, wish: datetime | None
-) -> tuple[datetime, bool, bool]:
-    """When the pour on `below` is mixed, whether it bonds to it fresh, and whether the wish was kept."""
-    by_choice = workshop.recoat == "cure and sand"
-    # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
-    # the last pour.
-    ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
-    latest, sand = below.bond_to - task.hands_on, timedelta(seconds=SAND_S)
-    if wish is not None and not by_choice and ready <= wish <= latest:
-        return wish, True, True
-    if wish is not None and wish >= below.demould_from + sand:
+) -> tuple[datetime, bool, bool] | None:
+    """When the pour on `below` is mixed, whether it bonds to it fresh, and whether the wish was kept. None:
+    what is below never lets it, neither fresh nor hard enough to be sanded.
+    """
+    by_choice, sand = workshop.recoat == "cure and sand", timedelta(seconds=SAND_S)
+    if below.bond_from is not None and not by_choice:
+        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
+        # the last pour.
+        ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
+        latest = below.bond_to - task.hands_on if below.bond_to else None
+        if wish is not None and ready <= wish and (latest is None or wish <= latest):
+            return wish, True, True
+    else:
+        ready, latest = None, None
+    hard = below.demould_from
+    if wish is not None and hard is not None and wish >= hard + sand:
         return wish, False, True
-    is_kept = wish is None
-    fresh = None if by_choice else next_slot(workshop, ready, task.hands_on, latest)
+    fresh = None if ready is None else next_slot(workshop, ready, task.hands_on, latest)
     if fresh is not None:
-        return fresh, True, is_kept
-    found = next_slot(workshop, below.demould_from, sand + task.hands_on)
-    return (found or below.demould_from) + sand, False, is_kept
+        return fresh, True, wish is None
+    if hard is None:
+        return None
+    return (next_slot(workshop, hard, sand + task.hands_on) or hard) + sand, False, wish is None
 
 
 @dataclass(frozen=True)

@@ -35,10 +35,12 @@ MOST_TIMES = 4.0  # times as long as expected: past this something is wrong, not
 
 
 class Tried(Data):
-    """One test: so many seconds after pouring, of a gate expected at expected_s."""
+    """One test: so many seconds after pouring, of a gate expected at expected_s; None: not in this room,
+    which tells nothing of the pace.
+    """
 
     at_s: float
-    expected_s: float
+    expected_s: float | None
     result: Result
 
 
@@ -47,16 +49,16 @@ class Readiness(Data):
     it passes then.
 
     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
-    is wrong, see Mend.
+    is wrong, see Mend. never: not in this room by the model; only a test can pass it, none is foretold.
     """
 
-    state: Literal["not tested", "passed", "not passed", "not sure"]
+    state: Literal["not tested", "passed", "not passed", "not sure", "never"]
     chance_now: float
     next_s: float | None
     chance_then: float | None
-    likely_s: float
-    low_s: float
-    high_s: float
+    likely_s: float | None
+    low_s: float | None
+    high_s: float | None
     times: float
     says: str
 
@@ -76,6 +78,8 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
         )
     log_weight = -0.5 * ((_X - math.log(pace)) / spread) ** 2
     for one in tried:
+        if one.expected_s is None:
+            continue
         log_weight = log_weight + np.log(np.maximum(_chance(one.result, one.at_s, one.expected_s), 1e-12))
     weight = np.exp(log_weight - log_weight.max())
     return np.asarray(weight / weight.sum())
@@ -98,7 +102,7 @@ def chance_to_pass(weight: np.ndarray, at_s: float, expected_s: float) -> float:
 
 def _passed(expected_s: float, own: Sequence[Tried], others: Sequence[Tried]) -> str:
     """In words how the gate was passed; empty where it was not."""
-    if any(one.result == "passed" and one.expected_s >= expected_s for one in others):
+    if any(one.result == "passed" and (one.expected_s or math.inf) >= expected_s for one in others):
         return "A harder test of this pour was passed."
     return "Tested and passed." if any(one.result == "passed" for one in own) else ""
 
@@ -185,3 +189,21 @@ def _says(last: Result | None, chance: float, when: float | None, then: float | 
 
 def _quantile(weight: np.ndarray, share: float) -> float:
     return float(np.interp(share, np.cumsum(weight) - 0.5 * weight, _X))
+
+
+def never_ready(own: Sequence[Tried], others: Sequence[Tried] = ()) -> Readiness:
+    """A gate that the model does not reach in this room: a passed test holds all the same."""
+    passed = any(one.result == "passed" for one in own)
+    return Readiness(
+        state="passed" if passed else "never",
+        chance_now=1.0 if passed else 0.0,
+        next_s=None,
+        chance_then=None,
+        likely_s=None,
+        low_s=None,
+        high_s=None,
+        times=1.0,
+        says="Tested and passed."
+        if passed
+        else "By the model never in this room. Warm the piece as Layers says, then test.",
+    )

@@ -13,8 +13,8 @@ from .oven import OvenProgram
 
 
 class GateView(Data):
-    """expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth
-    making. too_warm: the last reading says that it
+    """expected: by the model, s after pouring; None: never in this room. chance: that the test passes
+    at next_at, when it is worth making. too_warm: the last reading says that it
     is not back to the room's temperature."""
 
     code: str
@@ -23,13 +23,13 @@ class GateView(Data):
     test: str
     passes: str
     poured_at: datetime | None
-    expected: Figure
-    expected_at: datetime
+    expected: Figure | None
+    expected_at: datetime | None
     readiness: Readiness
     chance: Figure | None
     next_at: datetime | None
-    low_at: datetime
-    high_at: datetime
+    low_at: datetime | None
+    high_at: datetime | None
     too_warm: bool
     rests_on: str
 

@@ -24,7 +24,7 @@ from ..practice.work import COATS, FORMS
 from ..resin.system import System
 from .care import CareNote, care_note
 from .cure_record import CureRecord
-from .gates import FUZZ, SPREAD, Tried, readiness
+from .gates import FUZZ, SPREAD, Readiness, Tried, never_ready, readiness
 from .grit import ENDS, STARTS, Rung, ladder
 from .model import FinishPlan, FinishStep, GateView
 from .oven import OvenProgram
@@ -59,7 +59,8 @@ def finish_plan(
     steps = (
         [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, wording.workshop)
     )
-    over = steps[-1].at if steps else None
+    waits = any(one.readiness.state == "never" for one in gates)
+    over = steps[-1].at if steps and not waits else None
     made = FinishPlan(
         gates=gates,
         steps=steps,
@@ -132,6 +133,8 @@ def _gate(
     begun = poured or window.mix_at + timedelta(seconds=window.mix_s + window.pour_s)
     expected_s = expected_after(row, window)
     own, others = _tried(known, row.code, window)
+    if expected_s is None:
+        return _never(row, window.pour, poured, never_ready(own))
     pace, spread, rests = _prior(known, window.pour)
     view = readiness(expected_s, (now - begun).total_seconds(), own, others, pace, spread)
     tests = len(own) + len(others)
@@ -175,13 +178,37 @@ def _gate(
         readiness=view,
         chance=chance,
         next_at=next_at,
-        low_at=begun + timedelta(seconds=view.low_s),
-        high_at=begun + timedelta(seconds=view.high_s),
+        low_at=_after(begun, view.low_s),
+        high_at=_after(begun, view.high_s),
         rests_on=f"{rests}; {tests} {'test' if tests == 1 else 'tests'} of this pour" if tests else rests,
         too_warm=row.code in ("demould", "cut")
         and poured is not None
         and view.state != "passed"
         and _is_warm(known, now),
+    )
+
+
+def _after(begun: datetime, seconds: float | None) -> datetime | None:
+    return None if seconds is None else begun + timedelta(seconds=seconds)
+
+
+def _never(row: GateRow, pour: int, poured: datetime | None, view: Readiness) -> GateView:
+    return GateView(
+        code=row.code,
+        title=row.title,
+        pour=pour,
+        test=row.test,
+        passes=row.passes,
+        poured_at=poured,
+        expected=None,
+        expected_at=None,
+        readiness=view,
+        chance=None,
+        next_at=None,
+        low_at=None,
+        high_at=None,
+        too_warm=False,
+        rests_on="the cure computed for this room stops short of it",
     )
 
 
@@ -218,7 +245,7 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
             expected_s,
             "duration",
             "when this layer takes the next one",
-            [Input(name="bond window opens", value=window.opens_s, quantity="duration", origin="computed")],
+            [Input(name="bond window opens", value=expected_s, quantity="duration", origin="computed")],
             source,
         )
     return book.figure(
@@ -228,8 +255,8 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
         "duration",
         "demoulding + share × (full cure − demoulding)",
         [
-            Input(name="demoulding", value=window.demould_s, quantity="duration", origin="computed"),
-            Input(name="full cure", value=window.cured_s, quantity="duration", origin="computed"),
+            Input(name="demoulding", value=window.demould_s or 0.0, quantity="duration", origin="computed"),
+            Input(name="full cure", value=window.cured_s or 0.0, quantity="duration", origin="computed"),
             Input(name="share of the way", value=row.share, quantity="fraction", origin="typical"),
         ],
         f"{source}; share: own judgement",
@@ -285,11 +312,14 @@ def _steps(
     nothing back.
     """
     last = {one.code: one for one in gates}
-    found, cursor = [], now
+    found, cursor = list[FinishStep](), now
     for row in rows:
         gate = last.get(row.gate)
         if gate and gate.readiness.state != "passed":
-            cursor = max(cursor, gate.next_at or gate.expected_at)
+            likely = gate.next_at or gate.expected_at
+            if likely is None:
+                return found  # never in this room: everything behind it waits
+            cursor = max(cursor, likely)
         cursor = _there(workshop, cursor, row.hands_s)
         found.append(
             FinishStep(

@@ -37,7 +37,18 @@ def finish_verdicts(
                     "Wait until it has the room's temperature.",
                 )
             )
-        if gate.readiness.next_s is None and gate.readiness.state != "passed":
+        if gate.readiness.state == "never":
+            found.append(
+                finish_verdict(
+                    "blocker",
+                    "never-ready",
+                    "8.1",
+                    f"{gate.title}: not in this room",
+                    "The cure computed for this room stops short of it. What comes after it has no date.",
+                    "Warm the piece as Layers says, then test it.",
+                )
+            )
+        elif gate.readiness.next_s is None and gate.readiness.state != "passed":
             found.append(
                 finish_verdict(
                     "blocker",

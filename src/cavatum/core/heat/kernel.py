@@ -227,7 +227,7 @@ def _ends(stop: Any, row: Array, hottest: Array, peak: Array) -> Any:  # pragma:
     if hottest > stop[3]:
         return TOO_HOT
     j = int(stop[0])
-    if j >= 0 and row[j, TOP_A] >= stop[1] and hottest <= stop[2]:
+    if j >= 0 and row[j, TOP_A] >= stop[1] and row[j, LEAST_CURED] >= stop[5] and hottest <= stop[2]:
         return EVENT
     if stop[4] > 0.0 and hottest < peak - stop[4]:
         return EVENT
@@ -263,7 +263,7 @@ def march(
               nx)
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
     stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end
-              once the peak is passed by K]
+              once the peak is passed by K, its least conversion]
     times, watched, kept_t, kept_a  filled step by step; kept_* may have no rows
     Returns (how it ended, time, steps, next step, refused steps).
     """

@@ -16,23 +16,25 @@ TOLERANCE_K = 0.1
 TOLERANCE_A = 1e-3
 MOST_STEPS = 20_000
 BUFFER_STEPS = 1_500
-NO_STOP = (-1.0, 0.0, 0.0, 1e9, 0.0)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Stop:
-    """When a march may end early: a layer's top cured to `conversion` with nothing over `hottest_k`; or
-    hotter than `give_up_k`; or fallen
-    `past_peak_k` below the hottest so far."""
+    """When a march may end early: a layer's top cured to `conversion` and all of it to `least` with nothing
+    over `hottest_k`; or hotter than `give_up_k`; or fallen `past_peak_k` below the hottest so far.
+    """
 
     layer: int = -1
     conversion: float = 2.0
     hottest_k: float = 1e9
     give_up_k: float = 1e9
     past_peak_k: float = 0.0
+    least: float = 0.0
 
     def array(self) -> Array:
-        return np.array([self.layer, self.conversion, self.hottest_k, self.give_up_k, self.past_peak_k])
+        return np.array(
+            [self.layer, self.conversion, self.hottest_k, self.give_up_k, self.past_peak_k, self.least]
+        )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,7 +9,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..calibration.from_sheet import COARSE_K
+from ..calibration.gates import BELOW_TG_K, DEMOULD_C
 from ..calibration.of_system import Cure
+from ..cure.kinetics import glass_transition
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
@@ -18,18 +20,28 @@ from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, March, Stop, crossing
 
 LONGEST_S = 14 * 86400.0  # a layer that is not ready by then never is, as far as a plan is concerned
+FOLLOWED_S = 30 * 86400.0  # a state that is not reached by then never is
 COOL_OVER_ROOM_K = 2.0  # in a room above 30 degC nothing cools to 32
+PAST = 0.002  # of conversion: a crossing is read between two steps
 
 
 @dataclass(frozen=True, kw_only=True)
 class Window:
-    """Seconds after this layer was poured; None: not within LONGEST_S."""
+    """Seconds after this layer was poured: gelled <= opens <= demould <= cured, opens <= closes.
+
+    opens_s    surface past its gate, all of it gelled, and cool enough below the next layer; None: not within
+               LONGEST_S
+    closes_s   None: it does not close within FOLLOWED_S
+    demould_s  past its gate and cool enough to be handled; None, as in the others: not within FOLLOWED_S
+    least      conversion of its least cured place when it was followed no longer
+    """
 
     opens_s: float | None
     closes_s: float | None
     demould_s: float | None
     gelled_s: float | None
     cured_s: float | None
+    least: float = 1.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,13 +118,14 @@ class Course:
         return max(self.top.cure.gates.cool_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K)
 
     def until_ready(self, give_up_c: float = 1e6, *, keep: bool = False) -> Course:
-        """Until the top layer takes the next: surface past its gate, nothing hotter than its gate's; or
-        hotter than give_up_c.
+        """Until the top layer takes the next: surface past its gate, all of it gelled, nothing hotter than
+        its gate's; or hotter than give_up_c.
         """
         gate = self.top.cure.gates.opens(self.top.to_m - self.top.from_m)
         stop = Stop(
             layer=len(self.layers) - 1,
             conversion=gate,
+            least=self.top.cure.gates.gel,
             hottest_k=self.cool_k(),
             give_up_k=give_up_c + ZERO_C_K,
         )
@@ -126,31 +139,65 @@ class Course:
         """The top layer's own, as if nothing were poured on it."""
         start, gates = self.top.at_s, self.top.cure.gates
         top = len(self.layers) - 1
-        last = Stop(layer=top, conversion=max(gates.bond_to, gates.full_cure) + 0.002, hottest_k=1e6)
         here = self.until_ready()
-        ready = here.stack.at_s - start if here.is_ready else None
-        on = here.wait(start + 2 * LONGEST_S, last)
-        times = (
-            np.concatenate([done.times for done, layers in on.marches if layers == len(self.layers)]) - start
+        opens = here.stack.at_s - start if here.is_ready else None
+        cured = max(gates.demould, gates.full_cure) + PAST
+        last = Stop(
+            layer=top,
+            conversion=gates.bond_to + PAST,
+            least=min(cured, 1.0),
+            hottest_k=max(gates.demould_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K),
         )
-        watched = np.concatenate(
-            [done.watched[:, top] for done, layers in on.marches if layers == len(self.layers)]
-        )
+        on = here.wait(start + gates.full_cure_s, last)
+        if not on.is_ready:
+            last = replace(last, least=min(last.least, gates.film + PAST))
+            on = on.wait(start + FOLLOWED_S, last)
+        marches = [done for done, layers in on.marches if layers == len(self.layers)]
+        times = np.concatenate([done.times for done in marches]) - start
+        watched = np.concatenate([done.watched[:, top] for done in marches])
 
         def when(what: int, value: float) -> float | None:
-            found = crossing(times, watched[:, what], value)
-            return found if found is None or found <= 2 * LONGEST_S else None
+            return crossing(times, watched[:, what], value)
 
-        closes = when(kernel.TOP_A, gates.bond_to)
-        if ready is not None and closes is not None and closes < ready:
-            closes = None if times[-1] < ready else ready
+        def cured_to(gate: float, sheet_s: float) -> float | None:
+            """The gate's own conversion, or from the sheet's time on that of its film: whichever is first."""
+            own, film = when(kernel.LEAST_CURED, gate), when(kernel.LEAST_CURED, gates.film)
+            both = None if film is None or gates.film >= gate else max(film, sheet_s)
+            return min((one for one in (own, both) if one is not None), default=None)
+
+        closes, done = when(kernel.TOP_A, gates.bond_to), cured_to(gates.full_cure, gates.full_cure_s)
+        demould = self._out_of_form(times, watched, cured_to(gates.demould, gates.demould_s))
         return Window(
-            opens_s=ready,
-            closes_s=closes,
-            demould_s=when(kernel.LEAST_CURED, gates.demould),
+            opens_s=opens,
+            closes_s=None if closes is None else max(closes, opens or 0.0),
+            demould_s=None if demould is None or opens is None else max(demould, opens),
             gelled_s=when(kernel.LEAST_CURED, gates.gel),
-            cured_s=when(kernel.LEAST_CURED, gates.full_cure),
+            cured_s=None if done is None or demould is None or opens is None else max(done, demould, opens),
+            least=float(watched[-1, kernel.LEAST_CURED]),
         )
+
+    def _out_of_form(self, times: Array, watched: Array, hard_s: float | None) -> float | None:
+        """From when [s after pouring] the top layer is hard, and stays cooler than resin may be that is
+        handled: the lower of 40 degC and 10 K below its own glass transition, or what the sheet's layer is
+        when the sheet lets it out, or what the room is.
+        """
+        if hard_s is None:
+            return None
+        cure, least = self.top.cure, watched[:, kernel.LEAST_CURED]
+        tg_k = np.array([glass_transition(cure.kinetics, float(one)) for one in least])
+        allowed_k = np.maximum(
+            np.minimum(DEMOULD_C + ZERO_C_K, tg_k - BELOW_TG_K),
+            max(cure.gates.demould_c + ZERO_C_K, max(self.stack.room.by_step_k) + COOL_OVER_ROOM_K),
+        )
+        over_k = watched[:, kernel.HOTTEST] - allowed_k
+        last = np.flatnonzero(over_k > 0)[-1:]
+        if last.size == 0:
+            return hard_s
+        i = int(last[0])
+        if i + 1 == len(times):
+            return None
+        share = over_k[i] / (over_k[i] - over_k[i + 1])
+        return max(hard_s, float(times[i] + share * (times[i + 1] - times[i])))
 
     def curve(self, layer: int) -> tuple[Array, Array]:
         """(times [s from the first pour], hottest [degC]) of one layer over all that was waited."""

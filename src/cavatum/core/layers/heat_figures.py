@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
+from ..cure.warming import warmth_for
 from ..heat import kernel
 from ..heat.run import March
-from .course import Course
+from .course import Course, Poured, Window
 from .heat import HeatRun
-from .model import Early, HeatMap, LayerHeat
+from .model import Early, HeatMap, LayerHeat, WarmUp
 
 Floats = NDArray[np.float64]
 
@@ -60,12 +62,29 @@ def layer_heat(
         opens_s=window.opens_s,
         closes_s=window.closes_s,
         demould_s=window.demould_s,
+        cured_s=window.cured_s,
+        warm_up=_warm_ups(course, layer, window),
         wanted_c=cure.wanted_c,
         never_c=cure.never_c,
         curve=_thinned(times, hottest),
         early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
         room_to_c=rooms.get(index) if rooms is not None else None,
     )
+
+
+def _warm_ups(course: Course, layer: Poured, window: Window) -> list[WarmUp]:
+    """What would reach each state that this room does not."""
+    gates, room_k = layer.cure.gates, max(course.stack.room.by_step_k)
+    wanted: list[tuple[Literal["pour on", "demould", "full cure"], float | None, float]] = [
+        ("pour on", window.opens_s, max(gates.opens(layer.to_m - layer.from_m), gates.gel)),
+        ("demould", window.demould_s, gates.demould),
+        ("full cure", window.cured_s, gates.full_cure),
+    ]
+    found = []
+    for to, at_s, conversion in wanted:
+        if at_s is None and (warm := warmth_for(layer.cure.kinetics, window.least, conversion, room_k)):
+            found.append(WarmUp(to=to, room_c=warm[0] - ZERO_C_K, for_s=warm[1]))
+    return found
 
 
 def _index(course: Course, run: HeatRun, void_id: str, pour: int) -> int:

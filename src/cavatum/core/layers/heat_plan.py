@@ -149,12 +149,16 @@ def _verdicts(
 ) -> list[Verdict]:
     found: list[Verdict] = []
     rooms: list[tuple[str, float]] = []
+    last = {layer.void_id: layer.number for row in layers for layer in row}
     wanted = 0.0
     for pour, row in zip(pours, layers, strict=True):
         for fill, layer in zip(pour.fills, row, strict=True):
             if layer.heat is None:
                 continue
-            found += heat_verdicts(pour.layer_called, fill.void.name, layer, layer.heat, given.wording)
+            is_last = last[layer.void_id] == layer.number
+            found += heat_verdicts(
+                pour.layer_called, fill.void.name, layer, layer.heat, given.wording, is_last=is_last
+            )
             if layer.heat.room_to_c is not None and layer.heat.peak.value <= layer.heat.wanted_c:
                 rooms.append((pour.layer_called, layer.heat.room_to_c))
                 wanted = layer.heat.wanted_c

@@ -5,7 +5,7 @@ warmer the room may get. Rules 4.1, 4.2.
 from __future__ import annotations
 
 from ..common.errors import DomainError
-from ..common.verdict import Verdict
+from ..common.verdict import Verdict, Weight
 from ..common.wording import Wording
 from .heat_figures import RUNAWAY_C
 from .model import LayerHeat, LayerPlan
@@ -50,8 +50,9 @@ def sheet_doubt(name: str, error: DomainError) -> Verdict:
 
 
 def heat_verdicts(
-    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, wording: Wording
+    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, wording: Wording, *, is_last: bool
 ) -> list[Verdict]:
+    """is_last: of its void; what lies on others need not leave the form by itself."""
     sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
     found = []
     if heat.peak.value > heat.wanted_c:
@@ -75,18 +76,37 @@ def heat_verdicts(
         )
     if heat.opens_s is None:
         found.append(
-            Verdict(
-                weight="blocker",
-                stage="layers",
-                code="never-sets",
-                rule="4.2",
-                title=f"{called.capitalize()} hardly sets",
-                text=f"{void_name}: within two weeks in this room the surface does not get far enough to "
-                "be poured on or handled.",
-                todo="Warm the room, pour deeper, or take a quicker system.",
+            _short(
+                "blocker",
+                "never-sets",
+                f"{called.capitalize()} hardly sets",
+                f"{void_name}: in this room it does not get far enough to be poured on or handled.",
+                _warmer(heat, "pour on", wording),
             )
         )
-    elif heat.gel_last_s is not None and heat.gel_last_s > SLOW_GEL_S:
+    elif is_last and heat.demould_s is None:
+        found.append(
+            _short(
+                "blocker",
+                "never-out",
+                f"{called.capitalize()} stays too soft to take out",
+                f"{void_name}: in this room its cure stops short of what it needs to leave the form or be "
+                "handled. What comes after has no date.",
+                _warmer(heat, "demould", wording),
+            )
+        )
+    elif is_last and heat.cured_s is None:
+        found.append(
+            _short(
+                "warning",
+                "never-cured",
+                f"{called.capitalize()} never cures fully here",
+                f"{void_name}: in this room it stays softer, and gives way to heat and load sooner, than its "
+                "data sheet says.",
+                _warmer(heat, "full cure", wording),
+            )
+        )
+    if heat.opens_s is not None and heat.gel_last_s is not None and heat.gel_last_s > SLOW_GEL_S:
         found.append(
             Verdict(
                 weight="warning",
@@ -100,6 +120,21 @@ def heat_verdicts(
             )
         )
     return found
+
+
+def _short(weight: Weight, code: str, title: str, text: str, todo: str) -> Verdict:
+    return Verdict(weight=weight, stage="layers", code=code, rule="4.2", title=title, text=text, todo=todo)
+
+
+def _warmer(heat: LayerHeat, to: str, wording: Wording) -> str:
+    """What would bring it there, as a warm room or box can be kept."""
+    warm = next((one for one in heat.warm_up if one.to == to), None)
+    if warm is None:
+        return "No warmth that a room gives brings it there: take another system."
+    return (
+        f"Keep it at {wording.temperature(warm.room_c)} for about {wording.duration(warm.for_s)} (a warm "
+        "room, a box with a heat mat), as its data sheet allows; or take a quicker system."
+    )
 
 
 def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, wording: Wording) -> Verdict:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from ..common.working import Data, Figure
 
 
@@ -22,14 +24,23 @@ class Early(Data):
     runs_away: bool
 
 
+class WarmUp(Data):
+    """What would bring a state within reach that this room does not: so warm [degC], for so long [s]."""
+
+    to: Literal["pour on", "demould", "full cure"]
+    room_c: float
+    for_s: float
+
+
 class LayerHeat(Data):
-    """What is to become of one layer. Times count from its own pouring; None: not within two weeks.
+    """What is to become of one layer. Times count from its own pouring; None: not in this room.
 
     runs_away  past 100 degC: a class, no number to trust
     curve      (seconds after the first pour, hottest degC)
     early      what pouring the next one sooner would do
     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
                another layer, or over 15 K more
+    warm_up    for each time that is None, what would reach it; none where no warmth would
     """
 
     peak: Figure
@@ -42,11 +53,13 @@ class LayerHeat(Data):
     opens_s: float | None
     closes_s: float | None
     demould_s: float | None
+    cured_s: float | None = None
     wanted_c: float
     never_c: float
     curve: list[tuple[float, float]]
     early: list[Early] = []
     room_to_c: float | None = None
+    warm_up: list[WarmUp] = []
 
 
 class HeatMap(Data):

@@ -85,3 +85,8 @@ def deepest_fills(pours: Sequence[Pour]) -> dict[str, Fill]:
         if known is None or fill.layer.depth_m > known.layer.depth_m:
             deepest[fill.void.id] = fill
     return deepest
+
+
+def last_of_voids(pours: Sequence[Pour]) -> set[int]:
+    """Places of the pours that are the last one of some void or coat."""
+    return set({fill.void.id: place for place, pour in enumerate(pours) for fill in pour.fills}.values())

@@ -10,6 +10,7 @@ from ..common.answer import Answer
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import StageReport, Verdict, counted, refused
+from ..common.wording import Wording
 from ..measure.cavity import Cavity
 from ..piece.given import Given
 from ..piece.parts import Filled
@@ -20,6 +21,8 @@ from .pours import Fill, Pour, pours_of
 from .search import OutOfForm, Search, SplitMemo, void_layers
 from .split import Stretch
 from .verdicts import layer_verdicts
+
+UNPOURED_M = 1e-4  # what a rule cannot be set to
 
 
 def cut_layers(
@@ -38,6 +41,7 @@ def cut_layers(
         for index, one in enumerate(filled):
             if one.id not in cavities:
                 continue
+            found.extend(_left_unpoured(one, cavities[one.id], f"/{place}/{index}/portions", given.wording))
             try:
                 made.append(_column(given, one, cavities[one.id], ratios, heat, memo, out_of_form))
             except DomainError as error:
@@ -97,6 +101,29 @@ def _column(
             ]
         start = end
     return fills
+
+
+def _left_unpoured(filled: Filled, cavity: Cavity, where: str, wording: Wording) -> list[Verdict]:
+    """The last portion ends below the fill line: what lies above it is in no pour."""
+    last = filled.portions[-1].to_m
+    if last is None or last.value >= cavity.fill_m - UNPOURED_M:
+        return []
+    whole = cavity.volume(cavity.fill_m)
+    left = whole - cavity.volume(last.value)
+    return [
+        Verdict(
+            weight="warning",
+            stage="layers",
+            code="left-unpoured",
+            rule="4.4",
+            title=f"{filled.name}: {wording.volume(left)} stays empty",
+            text=f"Its last portion ends at {wording.length(last.value)}, below the fill line at "
+            f"{wording.length(cavity.fill_m)}: {wording.volume(left)} of {wording.volume(whole)} are in no "
+            "pour and in no weight.",
+            todo="Let the last portion go to the fill line, add one above it, or lower the fill line.",
+            where=where,
+        )
+    ]
 
 
 def _check_height(start: float, end: float, fill_m: float) -> None:

@@ -295,11 +295,13 @@ def _gates(plan: Plan, script: Script, state: RunState, standing: Sequence[Kept]
             code=gate,
             title=GATES[gate].title,
             pour=pour,
-            expected_s=expected_after(GATES[gate], windows[pour]),
+            expected_s=expected,
             tried=found,
             skipped=False,
             passed_s=next((at for at, result in found if result == "passed"), None),
         )
         for (gate, pour), found in tried.items()
-        if gate in GATES and pour in windows
+        if gate in GATES
+        and pour in windows
+        and (expected := expected_after(GATES[gate], windows[pour])) is not None
     ]

@@ -60,7 +60,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
     rows = plan.clock.rows if plan.clock else []
     steps = [_prepare(one) for one in plan.steps if one.pour is None]
     after = _after_pours(plan, rows)
-    for place, pour in enumerate(plan.pours):
+    for place, pour in enumerate(plan.pours[: len(rows)]):  # what waits for warmth is not in it
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, wording)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
     hand = CLEAN_HAND[workshop.clean_hand]
@@ -110,7 +110,7 @@ def last_pour_id(pour: PourPlan) -> str:
 
 def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
     """The table's steps round each pour, anchored to the moment it was really poured."""
-    by_number = {pour.number: (pour, row) for pour, row in zip(plan.pours, rows, strict=True)}
+    by_number = {pour.number: (pour, row) for pour, row in zip(plan.pours, rows, strict=False)}
     found = []
     for step in plan.steps:
         if step.pour is None or step.pour not in by_number:
@@ -119,7 +119,7 @@ def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
         poured = _poured_at(row)
         from_s = (step.earliest - poured).total_seconds()
         to_s = None if step.latest is None else (step.latest - poured).total_seconds()
-        if step.kind == "test" and step.code == "stick":
+        if step.kind == "test" and step.code == "stick" and plan.pours.index(pour) + 1 < len(rows):
             found.append(_before_the_next(step, pour, plan, rows))
             continue
         found.append(

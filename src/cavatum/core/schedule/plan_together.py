@@ -134,7 +134,7 @@ def _differ(one: Plan, other: Plan) -> bool:
     if len(one.windows) != len(other.windows):
         return True
     return any(
-        abs(a - b) > AGREES_S
+        (a is None) != (b is None) or (a is not None and b is not None and abs(a - b) > AGREES_S)
         for mine, yours in zip(one.windows, other.windows, strict=True)
         for a, b in (
             (mine.opens_s, yours.opens_s),
@@ -224,7 +224,7 @@ def _missed(plan: Plan) -> int:
 
 class StartAdvice(Data):
     """What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
-    one pour.
+    one pour or where it never opens.
     """
 
     start_at: datetime
@@ -232,7 +232,7 @@ class StartAdvice(Data):
     closes_at: datetime | None
     next_mix_at: datetime | None
     missed: int
-    ready_at: datetime
+    ready_at: datetime | None
     words: str
 
 
@@ -261,29 +261,39 @@ def start_advice(
             in_full=False,
             shelf_items=shelf_items,
         )
-        first = one.windows[0]
+        first, second = one.windows[0], one.windows[1] if len(one.windows) > 1 else None
         poured = first.mix_at + timedelta(seconds=first.mix_s + first.pour_s)
-        many = len(one.windows) > 1
-        opens, closes = poured + timedelta(seconds=first.opens_s), poured + timedelta(seconds=first.closes_s)
-        words = (
-            f"Pour at {wording.moment(poured)} and the bond window opens {wording.moment(opens)}, until "
-            f"{wording.moment(closes)}."
-            if many
-            else f"Pour at {wording.moment(poured)} and it may leave the form "
-            f"{wording.moment(poured + timedelta(seconds=first.demould_s))}."
-        )
+        many = len(one.pours) > 1
+        opens = poured + timedelta(seconds=first.opens_s) if many and first.opens_s is not None else None
+        closes = poured + timedelta(seconds=first.closes_s) if many and first.closes_s is not None else None
         found.append(
             StartAdvice(
                 start_at=at,
-                opens_at=opens if many else None,
-                closes_at=closes if many else None,
-                next_mix_at=one.windows[1].mix_at if many else None,
+                opens_at=opens,
+                closes_at=closes,
+                next_mix_at=second.mix_at if second else None,
                 missed=_missed(one),
-                ready_at=one.totals.ready_at or poured,
-                words=words,
+                ready_at=one.totals.ready_at,
+                words=_advice_words(poured, opens, closes, one, wording),
             )
         )
     return found
+
+
+def _advice_words(
+    poured: datetime, opens: datetime | None, closes: datetime | None, plan: Plan, wording: Wording
+) -> str:
+    """What follows from pouring first at this moment."""
+    begin = f"Pour at {wording.moment(poured)} and "
+    if len(plan.pours) > 1:
+        if opens is None:
+            return begin + "in this room it never takes the next pour."
+        until = f", until {wording.moment(closes)}" if closes else " and stays open"
+        return f"{begin}the bond window opens {wording.moment(opens)}{until}."
+    out = plan.windows[0].demould_s
+    if out is None:
+        return begin + "in this room it never gets hard enough to leave the form."
+    return f"{begin}it may leave the form {wording.moment(poured + timedelta(seconds=out))}."
 
 
 def _choices(workshop: Workshop, from_at: datetime, hands: timedelta, most: int) -> list[datetime]:

@@ -51,7 +51,7 @@ class Proposal(Data):
     works: list[tuple[str, datetime, datetime]]
     later_mixes: list[PourStart] = []
     sands: int
-    ready_at: datetime
+    ready_at: datetime | None
     late_days: float
     reason: str
 
@@ -137,23 +137,27 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace 
     last = plan.windows[-1]
     out = plan.totals.out_of_form_at
     if works and ahead[-1] == len(plan.windows) - 1:
-        works.append(
-            Work(
-                id=f"{key}/out",
-                words="out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
-                modes=(Mode(name="only", hands_s=OUT_S, from_s=last.demould_s),),
+        ready: tuple[str, float | None] = (works[-1].id, last.cured_s)
+        if out and last.demould_s is not None:  # else it never is, in this room: its plan says so
+            works.append(
+                Work(
+                    id=f"{key}/out",
+                    words="out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
+                    modes=(Mode(name="only", hands_s=OUT_S, from_s=last.demould_s),),
+                )
             )
-        )
-        ready = (works[-2].id, last.cured_s)
     elif not works and out and out >= from_at:
         works.append(
             Work(id=f"{key}/out", words="out of the form", modes=(Mode(name="only", hands_s=OUT_S),))
         )
         pins[works[0].id] = _on_grid((out - from_at).total_seconds())
-        ready = (works[0].id, max(last.cured_s - last.demould_s, 0.0))
+        wait_s = None if last.cured_s is None else max(last.cured_s - (last.demould_s or 0.0), 0.0)
+        ready = (works[0].id, wait_s)
     else:
         return None
-    due = (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
+    due = None
+    if one.piece.due and ready[1] is not None:
+        due = (due_moment(one.piece.due, workshop) - from_at).total_seconds()
     return PieceToPlace(
         id=key,
         name=one.piece.name,
@@ -180,18 +184,23 @@ def _modes(hands_s: float, mix_s: float, below: PourWindow | None, workshop: Wor
     if below is None:
         return (Mode(name="only", hands_s=hands_s),)
     by_choice = workshop.recoat == "cure and sand"
-    sand = Mode(
-        name="sand",
-        hands_s=hands_s + SAND_S,
-        from_s=below.demould_s,
-        to_s=None,
-        misses=0 if by_choice else 1,
-        dust_s=SAND_S,
-    )
-    opens, closes = max(below.opens_s - mix_s, 0.0), below.closes_s - hands_s
-    if by_choice or closes - opens < 2 * STEP_S:
-        return (sand,)
-    return (Mode(name="bond", hands_s=hands_s, from_s=opens, to_s=closes), sand)
+    modes: list[Mode] = []
+    if below.opens_s is not None and not by_choice:
+        opens = max(below.opens_s - mix_s, 0.0)
+        closes = None if below.closes_s is None else below.closes_s - hands_s
+        if closes is None or closes - opens >= 2 * STEP_S:
+            modes.append(Mode(name="bond", hands_s=hands_s, from_s=opens, to_s=closes))
+    if below.demould_s is not None:
+        sand = Mode(
+            name="sand",
+            hands_s=hands_s + SAND_S,
+            from_s=below.demould_s,
+            to_s=None,
+            misses=0 if by_choice else 1,
+            dust_s=SAND_S,
+        )
+        modes.append(sand)
+    return tuple(modes)
 
 
 def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
@@ -240,8 +249,8 @@ def _proposal(
         return from_at + timedelta(seconds=seconds)
 
     placed = [(work, answer.placed[work.id]) for work in job.works]
-    ready = answer.placed[job.ready_id].end_s + job.ready_s
-    late = max(ready - job.due_s, 0.0) / 86400 if job.due_s is not None else 0.0
+    ready = None if job.ready_s is None else answer.placed[job.ready_id].end_s + job.ready_s
+    late = max(ready - job.due_s, 0.0) / 86400 if job.due_s is not None and ready is not None else 0.0
     sands = sum(1 for _, where in placed if where.mode.misses)
     start = moment(placed[0][1].start_s)
     return Proposal(
@@ -252,7 +261,7 @@ def _proposal(
         was_at=one.plan.start_at or start,
         works=[(work.words, moment(where.start_s), moment(where.end_s)) for work, where in placed],
         sands=sands,
-        ready_at=moment(ready),
+        ready_at=None if ready is None else moment(ready),
         late_days=late,
         later_mixes=[
             PourStart(pour=int(work.id.rpartition("/p")[2]), at=moment(where.start_s + where.mode.dust_s))
@@ -344,7 +353,7 @@ def ways_out(
                 f"{wording.moment(at)} instead"
             )
         elif kind == "due":
-            ready = from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + job.ready_s)
+            ready = from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + (job.ready_s or 0.0))
             words = f"{job.name}: ready {wording.moment(ready)}, after it is due"
         else:
             words = (

@@ -98,8 +98,14 @@ def _for(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
     return _sentence(said)
 
 
+COOL_C = 50.0  # own judgement: what a hand can rest on
+
+
 def _cool(one: Facts) -> bool:
-    return one.peak_c is not None and one.wanted_c is not None and one.peak_c <= one.wanted_c - 10
+    """Well below its own limit, and cool in anybody's words."""
+    return (
+        one.peak_c is not None and one.wanted_c is not None and one.peak_c <= min(one.wanted_c - 10, COOL_C)
+    )
 
 
 def _against(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:

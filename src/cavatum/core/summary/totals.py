@@ -66,7 +66,7 @@ def totals_of(
         cost=_cost(book, mixes),
         allowances=_all_allowances(book, plans, net.value),
         out_of_form_at=days.demould_at,
-        ready_at=days.pours[-1].cured_at,
+        ready_at=days.cured_at,
         depths_m=[max(fill.layer.depth_m for fill in pour.fills) for pour in pours],
     )
 
