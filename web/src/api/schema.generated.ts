@@ -4869,13 +4869,14 @@ export interface components {
         };
         /**
          * LayerHeat
-         * @description What is to become of one layer. Times count from its own pouring; None: not within two weeks.
+         * @description What is to become of one layer. Times count from its own pouring; None: not in this room.
          *
          *     runs_away  past 100 degC: a class, no number to trust
          *     curve      (seconds after the first pour, hottest degC)
          *     early      what pouring the next one sooner would do
          *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
          *                another layer, or over 15 K more
+         *     warm_up    for each time that is None, what would reach it; none where no warmth would
          */
         LayerHeat: {
             peak: components["schemas"]["Figure"];
@@ -4897,6 +4898,11 @@ export interface components {
             closes_s: number | null;
             /** Demould S */
             demould_s: number | null;
+            /**
+             * Cured S
+             * @default null
+             */
+            cured_s?: number | null;
             /** Wanted C */
             wanted_c: number;
             /** Never C */
@@ -4916,6 +4922,11 @@ export interface components {
              * @default null
              */
             room_to_c?: number | null;
+            /**
+             * Warm Up
+             * @default []
+             */
+            warm_up?: components["schemas"]["WarmUp"][];
         };
         /**
          * LayerPlan
@@ -5169,6 +5180,8 @@ export interface components {
          * PourWindow
          * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
          *     poured.
+         *
+         *     None: not in this room, by the computed cure; closes_s None: the window stays open.
          */
         PourWindow: {
             /** Pour */
@@ -5178,13 +5191,13 @@ export interface components {
             /** Pour S */
             pour_s: number;
             /** Opens S */
-            opens_s: number;
+            opens_s: number | null;
             /** Closes S */
-            closes_s: number;
+            closes_s: number | null;
             /** Demould S */
-            demould_s: number;
+            demould_s: number | null;
             /** Cured S */
-            cured_s: number;
+            cured_s: number | null;
             /**
              * Mix At
              * Format: date-time
@@ -5516,6 +5529,21 @@ export interface components {
             shares?: components["schemas"]["SpreadShare"][];
             /** @default null */
             form?: components["schemas"]["FormPlan"] | null;
+        };
+        /**
+         * WarmUp
+         * @description What would bring a state within reach that this room does not: so warm [degC], for so long [s].
+         */
+        WarmUp: {
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "pour on" | "demould" | "full cure";
+            /** Room C */
+            room_c: number;
+            /** For S */
+            for_s: number;
         };
         /**
          * Working
@@ -7463,11 +7491,8 @@ export interface components {
             later_mixes?: components["schemas"]["PourStart"][];
             /** Sands */
             sands: number;
-            /**
-             * Ready At
-             * Format: date-time
-             */
-            ready_at: string;
+            /** Ready At */
+            ready_at: string | null;
             /** Late Days */
             late_days: number;
             /** Reason */
@@ -7624,7 +7649,7 @@ export interface components {
         /**
          * StartAdvice
          * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
-         *     one pour.
+         *     one pour or where it never opens.
          */
         StartAdvice: {
             /**
@@ -7640,11 +7665,8 @@ export interface components {
             next_mix_at: string | null;
             /** Missed */
             missed: number;
-            /**
-             * Ready At
-             * Format: date-time
-             */
-            ready_at: string;
+            /** Ready At */
+            ready_at: string | null;
             /** Words */
             words: string;
         };
@@ -7742,8 +7764,8 @@ export interface components {
         };
         /**
          * GateView
-         * @description expected: by the model, s after pouring. chance: that the test passes at next_at, when it is worth
-         *     making. too_warm: the last reading says that it
+         * @description expected: by the model, s after pouring; None: never in this room. chance: that the test passes
+         *     at next_at, when it is worth making. too_warm: the last reading says that it
          *     is not back to the room's temperature.
          */
         GateView: {
@@ -7759,26 +7781,17 @@ export interface components {
             passes: string;
             /** Poured At */
             poured_at: string | null;
-            expected: components["schemas"]["Figure"];
-            /**
-             * Expected At
-             * Format: date-time
-             */
-            expected_at: string;
+            expected: components["schemas"]["Figure"] | null;
+            /** Expected At */
+            expected_at: string | null;
             readiness: components["schemas"]["Readiness"];
             chance: components["schemas"]["Figure"] | null;
             /** Next At */
             next_at: string | null;
-            /**
-             * Low At
-             * Format: date-time
-             */
-            low_at: string;
-            /**
-             * High At
-             * Format: date-time
-             */
-            high_at: string;
+            /** Low At */
+            low_at: string | null;
+            /** High At */
+            high_at: string | null;
             /** Too Warm */
             too_warm: boolean;
             /** Rests On */
@@ -7830,14 +7843,14 @@ export interface components {
          *     it passes then.
          *
          *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
-         *     is wrong, see Mend.
+         *     is wrong, see Mend. never: not in this room by the model; only a test can pass it, none is foretold.
          */
         Readiness: {
             /**
              * State
              * @enum {string}
              */
-            state: "not tested" | "passed" | "not passed" | "not sure";
+            state: "not tested" | "passed" | "not passed" | "not sure" | "never";
             /** Chance Now */
             chance_now: number;
             /** Next S */
@@ -7845,11 +7858,11 @@ export interface components {
             /** Chance Then */
             chance_then: number | null;
             /** Likely S */
-            likely_s: number;
+            likely_s: number | null;
             /** Low S */
-            low_s: number;
+            low_s: number | null;
             /** High S */
-            high_s: number;
+            high_s: number | null;
             /** Times */
             times: number;
             /** Says */

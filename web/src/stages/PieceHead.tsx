@@ -88,13 +88,21 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
             <Fig figure={totals.cost} plan={plan} />
           </Total>
         ) : null}
-        {totals.out_of_form_at ? (
+        {totals.pours ? (
           <Total
             label={
-              totals.ready_at ? `${endWord(piece)}; cured ${moment(totals.ready_at, zone)}` : endWord(piece)
+              totals.ready_at
+                ? `${endWord(piece)}; cured ${moment(totals.ready_at, zone)}`
+                : totals.out_of_form_at
+                  ? `${endWord(piece)}; never fully cured here`
+                  : endWord(piece)
             }
           >
-            {moment(totals.out_of_form_at, zone)}
+            {totals.out_of_form_at ? (
+              moment(totals.out_of_form_at, zone)
+            ) : (
+              <span className="text-rust">not in this room</span>
+            )}
           </Total>
         ) : null}
       </dl>

@@ -310,7 +310,7 @@ function Found({
                 <td className="font-semibold">{one.name}</td>
                 <td className="whitespace-nowrap">{moment(one.start_at, zone)}</td>
                 <td className="whitespace-nowrap">
-                  {moment(one.ready_at, zone)}
+                  {one.ready_at ? moment(one.ready_at, zone) : "not in this room"}
                   {one.late_days > 0 ? (
                     <span className="block text-rust">{one.late_days.toFixed(1)} days late</span>
                   ) : null}

@@ -105,10 +105,19 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
             </li>
           );
         })}
-        {plan.totals.ready_at ? (
+        {plan.pours.length ? (
           <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
-            <b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b>
-            <span>fully cured</span>
+            {plan.totals.ready_at ? (
+              <>
+                <b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b>
+                <span>fully cured</span>
+              </>
+            ) : (
+              <>
+                <b className="font-semibold text-rust">never</b>
+                <span>fully cured, in this room: Layers says what warmth it takes</span>
+              </>
+            )}
           </li>
         ) : null}
       </ul>

@@ -60,6 +60,12 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
 
 const ROW = 40;
 
+/** Between when and when its test is likely to pass, as words. */
+function likely(gate: Gate, zone: string): string {
+  if (!gate.low_at || !gate.high_at) return "";
+  return `, likely ${moment(gate.low_at, zone)} to ${moment(gate.high_at, zone)}`;
+}
+
 function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: string }) {
   const [box, width] = useWidth<HTMLDivElement>();
   const label = width < 460 ? 92 : 150;
@@ -80,12 +86,7 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
         width={width}
         height={height}
         role="img"
-        aria-label={gates
-          .map(
-            (one) =>
-              `${one.title}: ${one.readiness.state}, likely ${moment(one.low_at, zone)} to ${moment(one.high_at, zone)}`,
-          )
-          .join(". ")}
+        aria-label={gates.map((one) => `${one.title}: ${one.readiness.state}${likely(one, zone)}`).join(". ")}
         className="block text-[12px]"
       >
         {days
@@ -110,6 +111,10 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
               {passed ? (
                 <text x={label} y={y + 15} className="fill-spruce">
                   tested and passed
+                </text>
+              ) : !gate.low_at || !gate.high_at || !gate.expected_at ? (
+                <text x={label} y={y + 15} className="fill-rust font-semibold">
+                  never in this room
                 </text>
               ) : (
                 <>

@@ -191,6 +191,7 @@ const WORDS = {
   "not passed": "not passed",
   "not sure": "not sure",
   "not tested": "not tested",
+  never: "not in this room",
 };
 
 function GateItem({
@@ -249,7 +250,13 @@ function GateItem({
             {gate.too_warm ? " It is still warm." : ""}
           </p>
           <p className="text-[12px] text-slate">
-            By the model after <Fig figure={gate.expected} plan={finish} />
+            {gate.expected ? (
+              <>
+                By the model after <Fig figure={gate.expected} plan={finish} />
+              </>
+            ) : (
+              "By the model not in this room"
+            )}
             {gate.chance ? (
               <>
                 ; chance then <Fig figure={gate.chance} plan={finish} />

@@ -67,9 +67,11 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
                 </small>
               </span>
               <span className="text-right text-[13px]">
-                {option.offered && option.out_of_form_at
-                  ? moment(option.out_of_form_at, zone)
-                  : "not offered"}
+                {!option.offered
+                  ? "not offered"
+                  : option.out_of_form_at
+                    ? moment(option.out_of_form_at, zone)
+                    : "not in this room"}
                 <small className="block text-[12px] text-slate">
                   {option.pours} {option.pours === 1 ? "pour" : "pours"}
                   {option.hands_on_s

@@ -168,11 +168,14 @@ function Option({
           <Cell name="left over">
             {typeof facts.left_kg === "number" ? text(facts.left_kg, "mass", units) : "–"}
           </Cell>
-          {facts.out_of_form_at ? (
-            <span className="col-span-4 text-slate">
-              out of the form {moment(facts.out_of_form_at, zone)}
-            </span>
-          ) : null}
+          <span className="col-span-4 text-slate">
+            out of the form{" "}
+            {facts.out_of_form_at ? (
+              moment(facts.out_of_form_at, zone)
+            ) : (
+              <b className="font-semibold text-rust">never in this room</b>
+            )}
+          </span>
         </span>
       ) : null}
       {one.reasons.for_it ? (
