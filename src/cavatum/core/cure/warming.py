@@ -18,8 +18,8 @@ def time_between(kinetics: Kinetics, from_a: float, to_a: float, temperature_k: 
         t = integral from a1 to a2 of da / rate(a, T)
 
     from_a, to_a  conversions, 0 <= from_a <= to_a < 1;  temperature_k  233 to 573 K
-    Raises DomainError outside (by the rate law). Trapezoids on 201 points, within 1 % where the time is
-    under a month. Source: separation of variables.
+    Raises DomainError outside (by the rate law). Valid within 1 % where the time is under a month: trapezoids
+    on 201 points. Source: separation of variables.
     """
     if to_a <= from_a:
         return 0.0
