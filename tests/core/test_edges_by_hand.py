@@ -11,15 +11,21 @@ from cavatum.core.clock.model import PourWindow
 from cavatum.core.clock.schedule_model import Clash, Mode, PieceToPlace, Placed, Shop, Solution, Work
 from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Wording
+from cavatum.core.layers.three import in_three
 from cavatum.core.learn.learned import Learned, advice
+from cavatum.core.learn.trials import least_mass_kg
+from cavatum.core.measure.sloped import whole_hollow
 from cavatum.core.measure.thinning import _clustered
 from cavatum.core.measure.triangles import Solid
+from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.opacity import lets_through
 from cavatum.core.mix.recipe import lot_differences, scaled
+from cavatum.core.mix.swatch import _tint
 from cavatum.core.piece.colour import Recipe
-from cavatum.core.plan import make_plan
+from cavatum.core.plan import courses_of, make_plan
 from cavatum.core.pour.rehearsal import NOISE_K, true_pace, warmth
 from cavatum.core.pour.script_model import PourCurve
+from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.schedule import together
 from cavatum.core.schedule.bench import standing_at
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
@@ -142,3 +148,43 @@ def test_the_film_learned_is_that_of_the_coat_on_top():
     assert [one.pointer for one in told] == ["/coats/0/film_m"]
     assert told[0].value == pytest.approx(0.0018)
     assert advice([film.model_copy(update={"key": "thin-sealing-epoxy"})], piece) == []
+
+
+@pytest.mark.parametrize(("linear", "shown"), [(0.002, "#070707"), (0.2140, "#7F7F7F"), (1.7, "#FFFFFF")])
+def test_a_screens_colour_is_srgb_also_in_its_dark_straight_part(linear, shown):
+    """IEC 61966-2-1: 12.92 c up to 0.0031308; 0.2140 is the middle of the scale (from memory)."""
+    assert _tint(np.full(3, linear)) == shown
+
+
+@pytest.mark.parametrize(("step_kg", "by_weight"), [(0.0, 1.0), (0.001, 0.0), (-0.001, 1.0)])
+def test_a_trial_needs_a_step_and_a_ratio(step_kg, by_weight):
+    with pytest.raises(DomainError, match="scale"):
+        least_mass_kg(step_kg, by_weight)
+
+
+def test_a_hollow_that_widens_below_its_rim_says_how_large_the_opening_has_to_be():
+    """2 L over 0.1 m is 200 cm2 on average."""
+    with pytest.raises(DomainError) as refused:
+        whole_hollow(0.002, 0.1, 0.015, "", "")
+    assert refused.value.allowed.endswith("at least 200 cm²") and refused.value.value == "150 cm²"
+
+
+def test_a_bottles_weight_is_told_with_its_band():
+    """100 mL read to 10 mL and 110 g to 1 g: 109.5/105 to 110.5/95 kg/L."""
+    ratio = ratio_of(SHEETS["slow-casting-epoxy"])
+    test = which_part(0.110, 1e-4, 1e-5, 0.001, ratio)
+    told = bottle_verdict(test, "A", ratio, Wording(workshop()))
+    assert "1.100 g/mL (1.04 to 1.16 by cup line and scale)" in told.text
+
+
+def test_layers_run_in_three_dimensions_fill_their_form_from_wall_to_wall():
+    """A box lies about its own middle in the plan: its cut is the same on both sides, full of resin."""
+    piece = box_piece(
+        voids=[box_void("400 mm", "300 mm", "20 mm", wall="board")], system_id="casting-epoxy-25"
+    )
+    plan = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
+    course = courses_of(piece, SHEETS, workshop(), plan)["box"]
+    three = in_three(piece.voids[0].shape, None, course, 0.02)
+    middle = three.section_c[len(three.heights_m) // 2]
+    assert middle == pytest.approx(middle[::-1], abs=0.05)
+    assert max(middle) > 30 and middle[0] < max(middle) - 1
