@@ -16,7 +16,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-KEPT = Path(__file__).parent / "examples" / "plans-0.7.0.json.gz"
+KEPT = Path(__file__).parent / "examples" / "plans.json.gz"
 NOW = datetime(2026, 3, 2, 12, 7, tzinfo=UTC)
 DIGITS = 9
 WORDS = ("heat_notes", "cautions", "typical", "workings", "stages")
