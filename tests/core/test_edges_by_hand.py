@@ -3,20 +3,27 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
+from manifold3d import Manifold
+from shapely.geometry import Polygon
 
 from cavatum.core.clock.model import PourWindow
 from cavatum.core.clock.schedule_model import Clash, Mode, PieceToPlace, Placed, Shop, Solution, Work
 from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Wording
+from cavatum.core.cure.kinetics import time_to
+from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.layers.three import in_three
 from cavatum.core.learn.learned import Learned, advice
 from cavatum.core.learn.trials import least_mass_kg
+from cavatum.core.measure.mesh_shape import _rim
 from cavatum.core.measure.sloped import whole_hollow
+from cavatum.core.measure.solids import triangles_of
 from cavatum.core.measure.thinning import _clustered
-from cavatum.core.measure.triangles import Solid
+from cavatum.core.measure.triangles import Solid, signed_volume
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.opacity import lets_through
 from cavatum.core.mix.recipe import lot_differences, scaled
@@ -25,9 +32,11 @@ from cavatum.core.piece.colour import Recipe
 from cavatum.core.plan import courses_of, make_plan
 from cavatum.core.pour.rehearsal import NOISE_K, true_pace, warmth
 from cavatum.core.pour.script_model import PourCurve
+from cavatum.core.purchase.stock import Bottle, OnShelf, PartNeed, low_of
 from cavatum.core.resin.ratio import ratio_of
 from cavatum.core.schedule import together
 from cavatum.core.schedule.bench import standing_at
+from cavatum.core.schedule.plan_together import _differ
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 FORETOLD = [(0.0, 23.0), (36_000.0, 53.0), (72_000.0, 30.0)]
@@ -188,3 +197,46 @@ def test_layers_run_in_three_dimensions_fill_their_form_from_wall_to_wall():
     middle = three.section_c[len(three.heights_m) // 2]
     assert middle == pytest.approx(middle[::-1], abs=0.05)
     assert max(middle) > 30 and middle[0] < max(middle) - 1
+
+
+@pytest.mark.parametrize("conversion", [1.0, 1.2, -0.1])
+def test_a_time_to_more_than_all_is_refused(conversion):
+    with pytest.raises(DomainError):
+        time_to(CLASSES["coating-epoxy"], conversion, 296.15)
+
+
+def test_what_plans_take_over_what_the_shelf_holds_is_said_of_systems_that_are_on_it():
+    need = PartNeed(who="Block", system_id="slow-casting-epoxy", a_kg=3.0, b_kg=0.5, at=None)
+    bottle = Bottle.model_validate(
+        {"goods": "system", "goods_id": "slow-casting-epoxy", "part": "A", "full_kg": "1 kg"}
+    )
+    shelf = [OnShelf(id=1, bottle=bottle, left_kg=1.0)]
+    told = low_of([need], shelf, SHEETS, NOW.date())
+    assert [(one.part, one.left_kg, one.needed_kg) for one in told] == [("A", 1.0, 3.0), ("B", 0.0, 0.5)]
+    assert low_of([need], [], SHEETS, NOW.date()) == []
+
+
+@pytest.mark.parametrize(
+    ("kind", "place"),
+    [("pressure casting", "chamber"), ("rotator", "rotator"), ("block", "shelf"), ("flood coat", "shelf")],
+)
+def test_each_kind_of_work_takes_its_own_place_in_the_shop(kind, place):
+    work = Work(id="1/p1", words="layer 1", modes=(Mode(name="only", hands_s=600.0),))
+    one = SimpleNamespace(piece=SimpleNamespace(kind_of_work=kind))
+    assert [hold.resource for hold in together._holds(one, [work])] == [place]
+
+
+def test_plans_with_another_number_of_windows_differ_whichever_has_more():
+    piece = box_piece(voids=[box_void(depth="80 mm")])
+    two = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
+    one = two.model_copy(update={"windows": two.windows[:1]})
+    assert _differ(one, two) and _differ(two, one) and not _differ(two, two)
+
+
+def test_a_rim_in_two_parts_is_the_hull_round_both():
+    """Two cups of 20 mm side by side, 10 mm apart: their common hull is 50 x 20 mm."""
+    cup = Manifold.cube((0.02, 0.02, 0.03))
+    both = triangles_of(cup + cup.translate((0.03, 0.0, 0.0)))
+    ring = np.array(_rim(both, 0.03))
+    assert Polygon(ring).area == pytest.approx(0.05 * 0.02)
+    assert both.corners.shape[1] == 3 and signed_volume(both) == pytest.approx(2 * 0.02 * 0.02 * 0.03)
