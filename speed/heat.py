@@ -34,6 +34,7 @@ from cavatum.store import pieces, systems
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.core.test_heat import EXPECTED, bdf_slab, box, cup_mean, line, peak_c, run_away
+from tests.core.test_never import check_order, drawn
 from tests.samples import NOW, box_piece, box_void, workshop
 
 SLOW, COATING, PU = (
@@ -314,6 +315,17 @@ def compiled_at_set_up(board: Board) -> None:
     board.line("first run of the kernel in a new process", float(done.stdout), "s", most=3)
 
 
+def order_of_cure(board: Board, count: int = 1000) -> None:
+    """gelled <= next pour <= out of the form <= fully cured, for random layers, forms and rooms."""
+    random, never = np.random.default_rng(1), 0
+    for _ in range(count):
+        window, _ = drawn(random)
+        check_order(window)
+        never += window.cured_s is None
+    board.line("layers, forms and rooms drawn whose cure keeps its order", count, "", least=count)
+    board.line("of them never fully cured in their room", never / count, "of all")
+
+
 def main() -> None:
     board = Board()
     against_scipy(board)
@@ -323,6 +335,7 @@ def main() -> None:
     from_a_file(board)
     physics(board)
     trade(board)
+    order_of_cure(board)
     compiled_at_set_up(board)
     over_the_web(board)
     board.leave()

@@ -34,7 +34,11 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
       {plan.steps.length ? (
         <h2 className="mt-5">In this order</h2>
       ) : (
-        <p className="mt-5 text-slate">The run is over: what was done stands in the log.</p>
+        <p className="mt-5 text-slate">
+          {plan.gates.some((one) => one.readiness.state === "never")
+            ? "No step has a date: they wait for warmth."
+            : "The run is over: what was done stands in the log."}
+        </p>
       )}
       <ol className="rule mt-1">
         {plan.steps.map((step) => (
@@ -113,7 +117,7 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
                   tested and passed
                 </text>
               ) : !gate.low_at || !gate.high_at || !gate.expected_at ? (
-                <text x={label} y={y + 15} className="fill-rust font-semibold">
+                <text x={label + 6} y={y + 15} className="fill-rust font-semibold">
                   never in this room
                 </text>
               ) : (

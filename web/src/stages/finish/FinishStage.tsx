@@ -249,21 +249,17 @@ function GateItem({
             )}
             {gate.too_warm ? " It is still warm." : ""}
           </p>
-          <p className="text-[12px] text-slate">
-            {gate.expected ? (
-              <>
-                By the model after <Fig figure={gate.expected} plan={finish} />
-              </>
-            ) : (
-              "By the model not in this room"
-            )}
-            {gate.chance ? (
-              <>
-                ; chance then <Fig figure={gate.chance} plan={finish} />
-              </>
-            ) : null}
-            . Rests on {gate.rests_on}.
-          </p>
+          {gate.expected ? (
+            <p className="text-[12px] text-slate">
+              By the model after <Fig figure={gate.expected} plan={finish} />
+              {gate.chance ? (
+                <>
+                  ; chance then <Fig figure={gate.chance} plan={finish} />
+                </>
+              ) : null}
+              . Rests on {gate.rests_on}.
+            </p>
+          ) : null}
           {gate.poured_at ? (
             <p className="flex flex-wrap gap-x-4 mt-1">
               <button

@@ -63,7 +63,7 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
                     ? option.sanded
                       ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}`
                       : ""
-                    : ` ${option.reason}`}
+                    : ` · ${option.reason}`}
                 </small>
               </span>
               <span className="text-right text-[13px]">
