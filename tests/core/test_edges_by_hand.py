@@ -159,7 +159,7 @@ def test_the_film_learned_is_that_of_the_coat_on_top():
     assert advice([film.model_copy(update={"key": "thin-sealing-epoxy"})], piece) == []
 
 
-@pytest.mark.parametrize(("linear", "shown"), [(0.002, "#070707"), (0.2140, "#7F7F7F"), (1.7, "#FFFFFF")])
+@pytest.mark.parametrize(("linear", "shown"), [(0.003, "#0A0A0A"), (0.2140, "#7F7F7F"), (1.7, "#FFFFFF")])
 def test_a_screens_colour_is_srgb_also_in_its_dark_straight_part(linear, shown):
     """IEC 61966-2-1: 12.92 c up to 0.0031308; 0.2140 is the middle of the scale (from memory)."""
     assert _tint(np.full(3, linear)) == shown
