@@ -49,7 +49,8 @@ class Mutant:
     occurrence: int
 
     def __str__(self) -> str:
-        return f"{self.path.relative_to(CORE)}:{self.line} {self.operator.removeprefix('core/')} {self.occurrence}"
+        kind = self.operator.removeprefix("core/")
+        return f"{self.path.relative_to(CORE)}:{self.line} {kind} {self.occurrence}"
 
 
 def places(folder: Path) -> dict[tuple[Path, tuple[int, int]], list[Mutant]]:
