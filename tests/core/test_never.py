@@ -105,6 +105,15 @@ def test_a_pour_on_what_never_hardens_waits_and_so_does_all_behind_it():
     assert {one.pour for one in script.steps if one.pour} == {1}
 
 
+def test_a_window_that_never_closes_leaves_its_pour_all_the_time():
+    made = plan("slow-casting-epoxy", "90 mm", 5)
+    assert made.windows[0].opens_s is not None and made.windows[0].closes_s is None
+    script = compile_script(1, box_piece(voids=[box_void(depth="90 mm")]), made, workshop())
+    later = [one for one in script.steps if one.pour == 2 and one.kind == "ready"]
+    assert later and all(one.to_s is None or one.to_s > one.from_s + 86_400 for one in later)
+    assert all(one.planned_to is None or one.planned_to > one.planned_at for one in later)
+
+
 def test_what_cannot_leave_its_form_here_is_not_handed_over():
     piece = box_piece(voids=[box_void(depth="90 mm")], kind_of_work="block")
     shop = workshop(room_c="5 °C")

@@ -76,7 +76,7 @@ def _segments(
             ("demould", _end_word(pour), hard, min(out, end)),
         ]
     else:
-        closes = times.bond_to or following.mix_at
+        closes = times.bond_to or end
         chain.append(("bond", "pour on", opens, closes))
         if not following.bonded:
             chain.append(("closed", "sand first", closes, following.mix_at))
