@@ -12,19 +12,19 @@ QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not s
 
 
 def test(options: argparse.Namespace) -> int:
-    """All tests in two processes side by side, each with a database of its own on the one cluster; named
-    tests in one. --quick: what needs no database and no browser.
+    """All tests in three processes side by side, each with a database of its own on the one cluster (on two
+    cores: half of their time they wait for a browser or a clock); named tests in one. --quick: what needs no database and no browser.
     """
     quick = "--quick" in options.rest
     rest = [one for one in options.rest if one != "--quick"]
     with one_at_a_time():
         set_up(testing=True)
         database, started_database = (None, False) if quick else cluster.ensure_running()
-    both = ["-n", "2", "--dist", "worksteal"]
+    spread = ["--dist", "worksteal"]
     if quick:
-        rest = [*QUICK, *both, *rest]
+        rest = [*QUICK, "-n", "2", *spread, *rest]
     elif not rest:
-        rest = [*both, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
+        rest = ["-n", "3", *spread, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
     try:
         return in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
     finally:
