@@ -13,7 +13,8 @@ QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not s
 
 def test(options: argparse.Namespace) -> int:
     """All tests in three processes side by side, each with a database of its own on the one cluster (on two
-    cores: half of their time they wait for a browser or a clock); named tests in one. --quick: what needs no database and no browser.
+    cores: half of their time they wait for a browser or a clock); named tests in one. --quick: what needs no
+    database and no browser.
     """
     quick = "--quick" in options.rest
     rest = [one for one in options.rest if one != "--quick"]
