@@ -163,10 +163,9 @@ def lay_out(
     missed: list[int] = []
     unkept: list[int] = []
     waits: int | None = None
-    for index, task in enumerate(tasks):
-        if index == 0:
-            pours.append(_times(task, start, True, live(0, 0.0) if live else task.window))
-            continue
+    if tasks:
+        pours.append(_times(tasks[0], start, True, _window(tasks, 0, 0.0, live)))
+    for index, task in enumerate(tasks[1:], start=1):
         placed = _next_mix(task, pours[-1], workshop, (wanted or {}).get(index))
         if placed is None:
             waits = index
@@ -177,20 +176,36 @@ def lay_out(
         if not is_kept:
             unkept.append(index)
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
-        pours.append(_times(task, mix_at, bonded, live(index, poured_s) if live else task.window))
-    ends = [times for task, times in zip(tasks, pours, strict=False) if task.ends]
-    out_from = None if waits is not None else _last([one.demould_from for one in ends])
-    out_at = next_slot(workshop, out_from, timedelta(minutes=30)) if out_from else None
-    cured_at = None if waits is not None else _last([one.cured_at for one in ends])
+        pours.append(_times(task, mix_at, bonded, _window(tasks, index, poured_s, live)))
+    out_from, out_at, cured_at = (None, None, None)
+    if waits is None:
+        out_from, out_at, cured_at = _done(
+            [one for one, by in zip(pours, tasks, strict=True) if by.ends], workshop
+        )
     return Days(
         pours=pours,
         out_from=out_from,
         demould_at=out_at,
-        cured_at=_last([cured_at, out_at or cured_at]),
+        cured_at=cured_at,
         missed=missed,
         unkept=unkept,
         waits=waits,
     )
+
+
+def _window(tasks: Sequence[PourTask], index: int, poured_s: float, live: Live | None) -> Window | None:
+    return live(index, poured_s) if live else tasks[index].window
+
+
+def _done(
+    ends: Sequence[PourTimes], workshop: Workshop
+) -> tuple[datetime | None, datetime | None, datetime | None]:
+    """From when the whole piece may leave its form, when somebody is there to take it out, and when it is
+    cured: not before it is out.
+    """
+    out_from, cured_at = _last([one.demould_from for one in ends]), _last([one.cured_at for one in ends])
+    out_at = next_slot(workshop, out_from, timedelta(minutes=30)) if out_from else None
+    return out_from, out_at, _last([cured_at, out_at or cured_at])
 
 
 def _last(moments: Sequence[datetime | None]) -> datetime | None:
@@ -205,25 +220,35 @@ def _next_mix(
     """When the pour on `below` is mixed, whether it bonds to it fresh, and whether the wish was kept. None:
     what is below never lets it, neither fresh nor hard enough to be sanded.
     """
-    by_choice, sand = workshop.recoat == "cure and sand", timedelta(seconds=SAND_S)
-    if below.bond_from is not None and not by_choice:
-        # The pour itself has to fall into the window; mixing may begin before it opens, with hands free of
-        # the last pour.
-        ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
-        latest = below.bond_to - task.hands_on if below.bond_to else None
-        if wish is not None and ready <= wish and (latest is None or wish <= latest):
-            return wish, True, True
-    else:
-        ready, latest = None, None
-    hard = below.demould_from
-    if wish is not None and hard is not None and wish >= hard + sand:
-        return wish, False, True
-    fresh = None if ready is None else next_slot(workshop, ready, task.hands_on, latest)
+    sand, hard = timedelta(seconds=SAND_S), below.demould_from
+    span = None if workshop.recoat == "cure and sand" else _fresh_span(task, below)
+    if wish is not None and (kept := _wished(wish, span, hard)) is not None:
+        return wish, kept, True
+    fresh = None if span is None else next_slot(workshop, span[0], task.hands_on, span[1])
     if fresh is not None:
         return fresh, True, wish is None
     if hard is None:
         return None
     return (next_slot(workshop, hard, sand + task.hands_on) or hard) + sand, False, wish is None
+
+
+def _wished(
+    wish: datetime, span: tuple[datetime, datetime | None] | None, hard: datetime | None
+) -> bool | None:
+    """Whether a wished begin bonds fresh; None where it can be kept neither so nor on a sanded layer."""
+    if span is not None and span[0] <= wish <= (span[1] or wish):
+        return True
+    return False if hard is not None and wish >= hard + timedelta(seconds=SAND_S) else None
+
+
+def _fresh_span(task: PourTask, below: PourTimes) -> tuple[datetime, datetime | None] | None:
+    """From when to when mixing may begin so that the pour itself falls into the window of what is below. It
+    may begin before the window opens, with hands free of the last pour.
+    """
+    if below.bond_from is None:
+        return None
+    ready = max(below.bond_from - timedelta(seconds=task.mix_s), below.poured_at)
+    return ready, below.bond_to - task.hands_on if below.bond_to else None
 
 
 @dataclass(frozen=True)

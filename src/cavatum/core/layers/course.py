@@ -160,19 +160,17 @@ class Course:
             return crossing(times, watched[:, what], value)
 
         def cured_to(gate: float, sheet_s: float) -> float | None:
-            """The gate's own conversion, or from the sheet's time on that of its film: whichever is first."""
-            own, film = when(kernel.LEAST_CURED, gate), when(kernel.LEAST_CURED, gates.film)
-            both = None if film is None or gates.film >= gate else max(film, sheet_s)
-            return min((one for one in (own, both) if one is not None), default=None)
+            return _cured_to(times, watched[:, kernel.LEAST_CURED], gate, gates.film, sheet_s)
 
-        closes, done = when(kernel.TOP_A, gates.bond_to), cured_to(gates.full_cure, gates.full_cure_s)
-        demould = self._out_of_form(times, watched, cured_to(gates.demould, gates.demould_s))
+        closes = when(kernel.TOP_A, gates.bond_to)
+        out = self._out_of_form(times, watched, cured_to(gates.demould, gates.demould_s))
+        opens, out, done = _in_order(opens, out, cured_to(gates.full_cure, gates.full_cure_s))
         return Window(
             opens_s=opens,
             closes_s=None if closes is None else max(closes, opens or 0.0),
-            demould_s=None if demould is None or opens is None else max(demould, opens),
+            demould_s=out,
             gelled_s=when(kernel.LEAST_CURED, gates.gel),
-            cured_s=None if done is None or demould is None or opens is None else max(done, demould, opens),
+            cured_s=done,
             least=float(watched[-1, kernel.LEAST_CURED]),
         )
 
@@ -217,3 +215,22 @@ class Course:
                 if found is not None:
                     return found
         return None
+
+
+def _cured_to(times: Array, least: Array, gate: float, film: float, sheet_s: float) -> float | None:
+    """When the least cured place has the gate's own conversion, or from the sheet's time on that of its film:
+    whichever is first.
+    """
+    own, as_film = crossing(times, least, gate), crossing(times, least, film)
+    both = None if as_film is None or film >= gate else max(as_film, sheet_s)
+    return min((one for one in (own, both) if one is not None), default=None)
+
+
+def _in_order(*times: float | None) -> list[float | None]:
+    """Each no earlier than the one before; after a never comes never."""
+    found: list[float | None] = []
+    last: float | None = 0.0
+    for one in times:
+        last = None if one is None or last is None else max(one, last)
+        found.append(last)
+    return found

@@ -138,38 +138,47 @@ def job_of(one: Planned, workshop: Workshop, from_at: datetime) -> PieceToPlace 
     out = plan.totals.out_of_form_at
     if works and ahead[-1] == len(plan.windows) - 1:
         ready: tuple[str, float | None] = (works[-1].id, last.cured_s)
-        if out and last.demould_s is not None:  # else it never is, in this room: its plan says so
-            works.append(
-                Work(
-                    id=f"{key}/out",
-                    words="out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
-                    modes=(Mode(name="only", hands_s=OUT_S, from_s=last.demould_s),),
-                )
-            )
+        works += _taking_out(one, last, out)
     elif not works and out and out >= from_at:
-        works.append(
-            Work(id=f"{key}/out", words="out of the form", modes=(Mode(name="only", hands_s=OUT_S),))
-        )
+        works.append(_out_work(one))
         pins[works[0].id] = _on_grid((out - from_at).total_seconds())
-        wait_s = None if last.cured_s is None else max(last.cured_s - (last.demould_s or 0.0), 0.0)
-        ready = (works[0].id, wait_s)
+        ready = (works[0].id, _still_cures_s(last))
     else:
         return None
-    due = None
-    if one.piece.due and ready[1] is not None:
-        due = (due_moment(one.piece.due, workshop) - from_at).total_seconds()
     return PieceToPlace(
         id=key,
         name=one.piece.name,
         works=tuple(works),
         release_s=_release_s(one, from_at),
-        due_s=due,
+        due_s=None if ready[1] is None else _due_s(one, workshop, from_at),
         ready_s=ready[1],
         holds=_holds(one, works),
         pins=pins,
         must_bond=one.must_bond,
         must_due=one.must_due,
         ready_work=ready[0],
+    )
+
+
+def _still_cures_s(last: PourWindow) -> float | None:
+    """From out of the form to fully cured; None: never in its room."""
+    return None if last.cured_s is None else max(last.cured_s - (last.demould_s or 0.0), 0.0)
+
+
+def _due_s(one: Planned, workshop: Workshop, from_at: datetime) -> float | None:
+    return (due_moment(one.piece.due, workshop) - from_at).total_seconds() if one.piece.due else None
+
+
+def _taking_out(one: Planned, last: PourWindow, out: datetime | None) -> list[Work]:
+    """The visit that takes it out of its form; none where it never is hard enough in its room."""
+    return [_out_work(one, last.demould_s)] if out and last.demould_s is not None else []
+
+
+def _out_work(one: Planned, from_s: float = 0.0) -> Work:
+    return Work(
+        id=f"{one.id}/out",
+        words="out of the form" if one.piece.kind_of_work not in COATS else "may be handled",
+        modes=(Mode(name="only", hands_s=OUT_S, from_s=from_s),),
     )
 
 
