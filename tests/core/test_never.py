@@ -96,7 +96,7 @@ def test_no_sheet_time_stands_for_what_the_model_does_not_reach():
 def test_a_pour_on_what_never_hardens_waits_and_so_does_all_behind_it():
     made = plan("slow-casting-epoxy", "90 mm", 5, shop={"recoat": "cure and sand"})
     assert len(made.pours) > 1 and len(made.windows) == 1 and len(made.clock.rows) == 1
-    assert {"pour-waits", "never-out"} <= codes(made) or "pour-waits" in codes(made)
+    assert "pour-waits" in codes(made)
     assert made.totals.out_of_form_at is None and made.totals.ready_at is None
     assert made.totals.visits == len(made.pours)
     assert all(step.pour in (None, 1) for step in made.steps)
@@ -124,6 +124,18 @@ def test_what_cannot_leave_its_form_here_is_not_handed_over():
     never = [one for one in told.gates if one.readiness.state == "never"]
     assert never and all(one.expected is None and one.expected_at is None for one in never)
     assert any(one.code == "never-ready" and one.weight == "blocker" for one in told.verdicts)
+
+
+def test_what_never_cures_fully_still_leaves_its_form_and_no_working_names_a_full_cure_of_nothing():
+    piece = box_piece(system_id="craft-casting-epoxy", voids=[box_void(depth="10 mm")], kind_of_work="block")
+    shop = workshop(room_c="14 °C")
+    made = make_plan(piece, SHEETS, shop, NOW, in_full=False)
+    told = finish_plan(piece, made, SHEETS, {}, CureRecord(), NOW, Wording(shop))
+    by_code = {one.code: one for one in told.gates}
+    assert by_code["demould"].expected.value == pytest.approx(made.windows[-1].demould_s)
+    assert by_code["pack"].readiness.state == "never" and told.hand_over_at is None
+    inputs = told.workings[by_code["demould"].expected.working].inputs
+    assert [one.name for one in inputs if one.quantity == "duration"] == ["demoulding"]
 
 
 def test_out_of_the_form_only_when_it_has_cooled():

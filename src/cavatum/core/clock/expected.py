@@ -17,8 +17,8 @@ def expected_after(row: GateRow, window: PourWindow) -> float | None:
     """
     if row.share is None:
         return window.opens_s
-    if window.demould_s is None or (row.share > 0 and window.cured_s is None):
-        return None
-    if window.cured_s is None:
+    if window.demould_s is None or row.share == 0:
         return window.demould_s
+    if window.cured_s is None:
+        return None
     return window.demould_s + row.share * (window.cured_s - window.demould_s)

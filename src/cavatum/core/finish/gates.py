@@ -191,7 +191,7 @@ def _quantile(weight: np.ndarray, share: float) -> float:
     return float(np.interp(share, np.cumsum(weight) - 0.5 * weight, _X))
 
 
-def never_ready(own: Sequence[Tried], others: Sequence[Tried] = ()) -> Readiness:
+def never_ready(own: Sequence[Tried]) -> Readiness:
     """A gate that the model does not reach in this room: a passed test holds all the same."""
     passed = any(one.result == "passed" for one in own)
     return Readiness(

@@ -255,8 +255,11 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
         "duration",
         "demoulding + share × (full cure − demoulding)",
         [
-            Input(name="demoulding", value=window.demould_s or 0.0, quantity="duration", origin="computed"),
-            Input(name="full cure", value=window.cured_s or 0.0, quantity="duration", origin="computed"),
+            *(
+                Input(name=name, value=value, quantity="duration", origin="computed")
+                for name, value in (("demoulding", window.demould_s), ("full cure", window.cured_s))
+                if value is not None  # full cure counts for nothing where the share is 0
+            ),
             Input(name="share of the way", value=row.share, quantity="fraction", origin="typical"),
         ],
         f"{source}; share: own judgement",
