@@ -22,11 +22,14 @@ export function Mend() {
     staleTime: Infinity,
   });
   const trouble = table.data?.troubles.find((one) => one.code === params.get("trouble"));
-  const set = (key: string, value: string | null) =>
+  // all of a choice in one call: two in a row would both begin from the address before the first
+  const set = (asked: Record<string, string | null>) =>
     setParams((now) => {
       const next = new URLSearchParams(now);
-      if (value) next.set(key, value);
-      else next.delete(key);
+      for (const [key, value] of Object.entries(asked)) {
+        if (value) next.set(key, value);
+        else next.delete(key);
+      }
       return next;
     });
   if (!table.data) return <Waiting error={table.error} what="Mend" />;
@@ -36,11 +39,11 @@ export function Mend() {
       <Of params={params} set={set} />
       {trouble ? (
         <Case
-          key={`${trouble.code}${params.get("run")}`}
+          key={trouble.code}
           trouble={trouble}
           runId={Number(params.get("run")) || null}
           pieceId={Number(params.get("piece")) || null}
-          onOther={() => set("trouble", null)}
+          onOther={() => set({ trouble: null })}
         />
       ) : (
         <>
@@ -53,7 +56,7 @@ export function Mend() {
               <li key={one.code}>
                 <button
                   className="grid grid-cols-[96px_1fr] gap-3 items-center text-left w-full py-1 hover:bg-raised"
-                  onClick={() => set("trouble", one.code)}
+                  onClick={() => set({ trouble: one.code })}
                 >
                   <TroubleSketch code={one.code} />
                   <span>
@@ -71,7 +74,13 @@ export function Mend() {
 }
 
 /** Which piece and run it is about: the record then speaks too. */
-function Of({ params, set }: { params: URLSearchParams; set: (key: string, value: string | null) => void }) {
+function Of({
+  params,
+  set,
+}: {
+  params: URLSearchParams;
+  set: (asked: Record<string, string | null>) => void;
+}) {
   const { zone } = useUnits();
   const pieces = usePieces("", 0);
   const piece = params.get("piece");
@@ -84,7 +93,7 @@ function Of({ params, set }: { params: URLSearchParams; set: (key: string, value
   const run = params.get("run");
   const first = real[0]?.id;
   useEffect(() => {
-    if (piece && !run && first) set("run", String(first));
+    if (piece && !run && first) set({ run: String(first) });
   }, [piece, run, first]); // eslint-disable-line
   return (
     <div className="flex flex-wrap gap-3 items-end mt-1 text-[13px]">
@@ -93,10 +102,7 @@ function Of({ params, set }: { params: URLSearchParams; set: (key: string, value
         <select
           className="box"
           value={piece ?? ""}
-          onChange={(event) => {
-            set("run", null);
-            set("piece", event.target.value || null);
-          }}
+          onChange={(event) => set({ run: null, piece: event.target.value || null })}
         >
           <option value="">none of these</option>
           {(pieces.data?.pieces ?? []).map((one) => (
@@ -112,7 +118,7 @@ function Of({ params, set }: { params: URLSearchParams; set: (key: string, value
           <select
             className="box"
             value={run ?? ""}
-            onChange={(event) => set("run", event.target.value || null)}
+            onChange={(event) => set({ run: event.target.value || null })}
           >
             <option value="">no record of it</option>
             {real.map((one) => (
@@ -141,7 +147,9 @@ function Case({
 }) {
   const [answers, setAnswers] = useState<Record<string, string>>({});
   const [facts, setFacts] = useState<string[]>([]);
-  const [notSo, setNotSo] = useState<string[]>([]);
+  // what is said against a record belongs to that record; what is seen and measured stays when it arrives late
+  const [denied, setDenied] = useState<{ runId: number | null; facts: string[] }>({ runId, facts: [] });
+  const notSo = denied.runId === runId ? denied.facts : [];
   const [cause, setCause] = useState("");
   const [given, setGiven] = useState<Given>({});
   const body = { trouble: trouble.code, answers, facts, not_so: notSo, run_id: runId };
@@ -217,9 +225,12 @@ function Case({
                     className="mt-1"
                     checked={!notSo.includes(one.fact)}
                     onChange={(event) =>
-                      setNotSo((now) =>
-                        event.target.checked ? now.filter((fact) => fact !== one.fact) : [...now, one.fact],
-                      )
+                      setDenied({
+                        runId,
+                        facts: event.target.checked
+                          ? notSo.filter((fact) => fact !== one.fact)
+                          : [...notSo, one.fact],
+                      })
                     }
                   />
                   <span>

@@ -72,6 +72,7 @@ function Write({ runId, pieceId }: { runId: number; pieceId: number }) {
   const [of, setOf] = useState("");
   const [told, setTold] = useState("");
   const [problem, setProblem] = useState("");
+  const [amountsKept, setAmountsKept] = useState(0);
   const record = answer.data?.record;
   if (!record) return null;
   const row = AMOUNTS.find(([one]) => one === what)!;
@@ -125,7 +126,7 @@ function Write({ runId, pieceId }: { runId: number; pieceId: number }) {
           />
         ) : null}
         <QuantityField
-          key={`${what}${place}${record.events}`}
+          key={`${what}${place}${amountsKept}`}
           label={row[1]}
           kind={row[2]}
           optional
@@ -141,6 +142,7 @@ function Write({ runId, pieceId }: { runId: number; pieceId: number }) {
                     of: place,
                     as_typed: reading.as_typed ?? "",
                   });
+                  setAmountsKept((count) => count + 1);
                   return `Kept: ${row[1]} ${reading.as_typed ?? ""}`;
                 })
               : undefined
