@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import os
 import threading
 import time
@@ -139,37 +141,89 @@ DEMO_HOLDS_S = 240.0  # its runs go on by the clock: an older copy is laid out a
 DEMO_TABLES = ("workshop", *archive.TABLES, "learned", "calendar_feed", "job", "device_reading")
 
 
+class KeptDemo:
+    """The demo's rows as files that all processes of one test run share: whoever needs them first, or anew,
+    works them out while the others wait.
+    """
+
+    def __init__(self, folder: Path):
+        self.folder = folder
+        folder.mkdir(exist_ok=True)
+
+    @contextlib.contextmanager
+    def held(self) -> Iterator[None]:
+        with (self.folder / "lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            yield
+
+    @property
+    def is_fresh(self) -> bool:
+        made = self.folder / "made"
+        return made.exists() and (
+            time.time() - made.stat().st_mtime < DEMO_HOLDS_S
+            and datetime.fromtimestamp(made.stat().st_mtime, UTC).date() == datetime.now(UTC).date()
+        )
+
+    def write(self, connection: psycopg.Connection) -> None:
+        for table in DEMO_TABLES:
+            ask = sql.SQL("copy {} to stdout (format binary)").format(sql.Identifier(table))
+            with connection.cursor().copy(ask) as copy:
+                (self.folder / table).write_bytes(b"".join(copy))
+        (self.folder / "made").touch()
+
+    def read(self, connection: psycopg.Connection) -> None:
+        for table in DEMO_TABLES:
+            ask = sql.SQL("copy {} from stdin (format binary)").format(sql.Identifier(table))
+            with connection.cursor().copy(ask) as copy:
+                copy.write((self.folder / table).read_bytes())
+        _count_on(connection)
+
+
+def _count_on(connection: psycopg.Connection) -> None:
+    """Numbers that another process gave out are not given again here."""
+    counted = connection.execute(
+        "select c.relname, a.attname from pg_attribute a join pg_class c on c.oid = a.attrelid "
+        "where a.attidentity <> '' and c.relname = any(%s)",
+        [list(DEMO_TABLES)],
+    ).fetchall()
+    for table, column in counted:
+        connection.execute(
+            sql.SQL(
+                "select setval(seq, greatest(nextval(seq), (select max({column}) from {table}))) "
+                "from (select pg_get_serial_sequence({name}, {column_name}) as seq) as given"
+            ).format(
+                name=sql.Literal(table),
+                column_name=sql.Literal(column),
+                column=sql.Identifier(column),
+                table=sql.Identifier(table),
+            )
+        )
+
+
 @pytest.fixture(scope="session")
-def lay_out_demo(make_app, database_url):
+def lay_out_demo(make_app, database_url, tmp_path_factory):
     """The demo around today with its plans, worked out once in a while and copied from then on."""
-    kept = {"at": -DEMO_HOLDS_S, "day": None}
+    shared = tmp_path_factory.getbasetemp()
+    kept = KeptDemo((shared.parent if "PYTEST_XDIST_WORKER" in os.environ else shared) / "kept-demo")
 
     def lay_out() -> None:
         from cavatum.demo import scenario
         from cavatum.store.workshops import implied_workshop
 
         _empty(database_url)
-        with psycopg.connect(database_url) as connection:
-            if time.monotonic() - kept["at"] < DEMO_HOLDS_S and kept["day"] == datetime.now(UTC).date():
-                for table in DEMO_TABLES:
-                    name = sql.Identifier(table)
-                    connection.execute(
-                        sql.SQL("insert into {0} overriding system value select * from kept.{0}").format(name)
-                    )
+        with kept.held():
+            if kept.is_fresh:
+                with psycopg.connect(database_url) as connection:
+                    kept.read(connection)
                 return
-            scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
-        page = make_app().test_client()
-        for piece in page.get("/api/v1/pieces").json["pieces"]:
-            page.get(f"/api/v1/pieces/{piece['id']}/plan")
-        page.get("/api/v1/bench")
-        with psycopg.connect(database_url) as connection:
-            connection.execute("drop schema if exists kept cascade")
-            connection.execute("create schema kept")
-            for table in DEMO_TABLES:
-                connection.execute(
-                    sql.SQL("create table kept.{0} as table {0}").format(sql.Identifier(table))
-                )
-            kept.update(at=time.monotonic(), day=datetime.now(UTC).date())
+            with psycopg.connect(database_url) as connection:
+                scenario.ensure(connection, implied_workshop(connection), datetime.now(UTC))
+            page = make_app().test_client()
+            for piece in page.get("/api/v1/pieces").json["pieces"]:
+                page.get(f"/api/v1/pieces/{piece['id']}/plan")
+            page.get("/api/v1/bench")
+            with psycopg.connect(database_url) as connection:
+                kept.write(connection)
 
     return lay_out
 

@@ -29,18 +29,64 @@ def test_every_layer_says_how_hot_it_gets_and_what_limits_it(client, stored):
     assert plan["heat_maps"][0]["void_id"] == "box"
 
 
-def test_bands_are_asked_for_done_by_a_worker_and_kept(client, stored, database_url):
+def test_a_run_in_three_dimensions_is_asked_for_done_by_a_worker_and_kept(client, stored, database_url):
     path = f"/pieces/{stored['id']}/work"
-    asked = client.call("POST", path, {"kind": "bands"})
+    asked = client.call("POST", path, {"kind": "three", "void_id": "box"})
     assert asked.status_code == 202 and asked.json["state"] == "waiting"
     assert work(database_url, asked.json["id"]) == "done"
-    done = client.get(f"/jobs/{asked.json['id']}").json
-    plan = client.get(f"/pieces/{stored['id']}/plan").json["plan"]
-    peaks = [layer["heat"]["peak"]["value"] for pour in plan["pours"] for layer in pour["layers"]]
-    assert len(done["bands"]) == len(peaks)
-    for band, peak in zip(sorted(done["bands"], key=lambda one: one["layer"]), peaks, strict=True):
-        assert band["low_c"] - 2 < peak < band["high_c"] + 2
-    assert client.call("POST", path, {"kind": "bands"}).status_code == 200  # known already
+    assert client.get(f"/jobs/{asked.json['id']}").json["three"]["peak_c"]
+    assert client.call("POST", path, {"kind": "three", "void_id": "box"}).status_code == 200  # known already
+
+
+def changed(piece, **void):
+    return {**piece, "voids": [{**piece["voids"][0], **void}]}
+
+
+def test_a_cover_and_neighbours_move_the_chance_before_they_are_kept(client, stored):
+    def worst(around, **void):
+        piece = changed(stored["piece"], around=around, **void)
+        plan = client.call("POST", "/pieces/try", {"piece": piece}).json["plan"]
+        chances = [layer["heat"]["chance"] for pour in plan["pours"] for layer in pour["layers"]]
+        return max(one["high_c"] for one in chances)
+
+    deep = {"count": 12}
+    stored["piece"]["layering"] = "thirds"
+    alone = worst({}, **deep)
+    assert worst({"covered": "in a box"}, **deep) > alone + 5
+    assert worst({"spacing_m": {"value": 0.01}}, **deep) > alone + 1
+    assert worst({"fan": True}, **deep) < alone
+
+
+@pytest.mark.parametrize(
+    ("void", "pointer"),
+    [
+        (
+            {"count": 4, "around": {"wall_m": {"value": 0.02}, "spacing_m": {"value": 0.01}}},
+            "/piece/voids/0/around/spacing_m",
+        ),
+        ({"portions": [{"id": "p1", "pour_c": {"value": 60}}]}, "/piece/voids/0/portions/0/pour_c"),
+        (
+            {
+                "shape": {
+                    "kind": "cone",
+                    "bottom_diameter_m": {"value": 0.1},
+                    "top_diameter_m": {"value": 0.0005},
+                    "depth_m": {"value": 0.1},
+                },
+                "around": {"covered": "under a cover"},
+            },
+            "/piece/voids/0/around/covered",
+        ),
+    ],
+)
+def test_what_cannot_be_round_a_void_is_refused_at_its_field(client, stored, void, pointer):
+    answer = client.call(
+        "PUT",
+        f"/pieces/{stored['id']}",
+        {"base_revision": stored["revision"], "what": "around", "piece": changed(stored["piece"], **void)},
+    )
+    assert answer.status_code == 422, answer.json
+    assert answer.json["problems"][0]["pointer"] == pointer and answer.json["problems"][0]["way_out"]
 
 
 def test_a_job_can_be_ended_and_one_of_another_name_is_refused(client, stored):

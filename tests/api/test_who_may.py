@@ -141,7 +141,7 @@ BODIES = {
     "planMending": {"trouble": "bubbles", "cause": "stirred-in"},
     "takeFromBottle": {"mass": "10 g"},
     "weighBottle": {"mass": "100 g"},
-    "askForWork": {"kind": "bands"},
+    "askForWork": {"kind": "three", "void_id": "v"},
     "bringBackBottle": {},
     "endJob": None,
 }

@@ -6,13 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cavatum.core.calibration.at_pouring import CUP_FILL
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.readings import ArealVolume, Fraction
 from cavatum.core.common.unit_table import OUNCE_KG, US_FLUID_OUNCE_M3
 from cavatum.core.measure.holddown import uplift_mass
 from cavatum.core.mix.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
 from cavatum.core.mix.amount import read_amount, weigh_out
-from cavatum.core.mix.batches import CUP_FILL, count_batches, to_step, weigh
+from cavatum.core.mix.batches import count_batches, to_step, weigh
 from cavatum.core.resin.ratio import MixRatio, ratio_error, ratio_of
 from tests.samples import SHEETS, system, workshop
 

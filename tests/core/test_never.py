@@ -59,7 +59,12 @@ def test_at_its_own_depth_and_room_a_sheet_keeps_its_own_times(system_id):
     """The conversions are read there, so the clock gives them back, no later than the sheet says."""
     cure, sheet = cure_of(SHEETS[system_id]), SHEETS[system_id]
     depth_m = _times_of(SHEETS[system_id], class_of(SHEETS[system_id])).depth_m
-    window = Course.empty(Body.wide(), Surround(), Room.steady(23.0)).pour(0.0, depth_m, cure).window()
+
+    def begins(from_m, to_m, cure, room_c):
+        return cure.as_the_sheet_pours(room_c)
+
+    course = Course.empty(Body.wide(), Surround(), Room.steady(23.0), begins=begins)
+    window = course.pour(0.0, depth_m, cure).window()
     assert window.cured_s is not None and window.cured_s <= sheet.full_cure_s.value * 1.01
     assert window.demould_s is not None and window.demould_s <= sheet.demould_s.value * 1.01
 

@@ -1,6 +1,4 @@
-"""Long work on a piece's heat: bands of its peaks, a run in three dimensions. Asked for (202), looked at,
-ended.
-"""
+"""Long work on a piece's heat: a run in three dimensions. Asked for (202), looked at, ended."""
 
 from __future__ import annotations
 
@@ -13,13 +11,12 @@ from procrastinate.exceptions import ProcrastinateException
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Id
-from ..core.layers.model import Band
 from ..core.layers.refit import Refit
 from ..core.layers.three import Three
 from ..core.resin.system import CureFit
 from ..jobs import queue
 from ..services import planning
-from ..services.heat import ProbeOver, compare_inputs, heat_inputs, refit_to
+from ..services.heat import ProbeOver, heat_inputs, refit_to
 from ..store import jobs
 from ..store.jobs import LongWork
 from .answers import RouteAnswer
@@ -35,25 +32,10 @@ class JobPath(BaseModel):
 
 
 class WorkBody(BaseModel):
-    """bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system
-    on the shelf.
-    """
+    """three: one void in three dimensions."""
 
-    kind: Literal["bands", "three", "compare"]
-    void_id: Id | None = None
-
-
-class LayerBand(Band):
-    """layer: 0 the lowest of its void."""
-
-    void_id: str
-    layer: int
-
-
-class SystemBand(Band):
-    """The hottest layer's band with this system."""
-
-    system_id: str
+    kind: Literal["three"]
+    void_id: Id
 
 
 class JobAnswer(BaseModel):
@@ -64,9 +46,7 @@ class JobAnswer(BaseModel):
     state: str
     progress: float
     says: str
-    bands: list[LayerBand] | None = None
     three: Three | None = None
-    compare: list[SystemBand] | None = None
 
 
 def _answer(job: LongWork) -> dict[str, Any]:
@@ -77,8 +57,6 @@ def _answer(job: LongWork) -> dict[str, Any]:
         state=job.state,
         progress=job.progress,
         says=job.says,
-        bands=found.get("bands"),
-        compare=found.get("compare"),
         three=found if job.kind == "three" and found else None,
     ).model_dump(mode="json")
 
@@ -98,14 +76,8 @@ def ask_for_work(path: PiecePath, body: WorkBody) -> RouteAnswer:
     """200 with the result where it is known already."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        inputs = (
-            compare_inputs(connection, shop, path.piece_id, now())
-            if body.kind == "compare"
-            else heat_inputs(connection, shop, path.piece_id, now())[2]
-        )
-        job, is_new = jobs.ask(
-            connection, shop, body.kind, {**inputs, **({"void_id": body.void_id} if body.void_id else {})}
-        )
+        inputs = heat_inputs(connection, shop, path.piece_id, now())[2]
+        job, is_new = jobs.ask(connection, shop, body.kind, {**inputs, "void_id": body.void_id})
     if is_new:
         queue_word(job.id)
     return _answer(job), 200 if job.is_over else 202

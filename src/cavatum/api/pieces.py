@@ -17,7 +17,13 @@ from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..formats.piece_file import read_piece, write_piece
 from ..services import piece_import, planning
-from ..services.pieces import PointedError, check_boundaries, check_voids, with_all_it_names
+from ..services.pieces import (
+    PointedError,
+    check_boundaries,
+    check_pour_temperatures,
+    check_voids,
+    with_all_it_names,
+)
 from ..store import pieces
 from ..store.pieces import StoredPiece
 from .answers import RouteAnswer
@@ -160,6 +166,7 @@ def save_piece(path: PiecePath, body: SaveBody) -> RouteAnswer:
         shop = workshop_id(connection)
         before = pieces.read(connection, shop, path.piece_id)
         check_boundaries(before.piece, body.piece)
+        check_pour_temperatures(body.piece, planning.inputs_of(connection, shop).sheets)
         return _answer(
             pieces.save(connection, shop, path.piece_id, body.base_revision, body.piece, body.what)
         )

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from .common.verdict import Verdict
 from .common.workshop import Workshop
-from .layers.model import LayerHeat
+from .layers.model import Chance, LayerHeat
 from .layers.search import SplitMemo
 from .piece.document import LayerChoice, Piece
 from .piece.shelf_items import NONE, ShelfItems
@@ -63,8 +63,20 @@ def option_of(
 
 def hottest_of(plan: Plan) -> LayerHeat | None:
     """The layer that is nearest to its wanted peak, or furthest above it."""
-    heats = [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
+    heats = heats_of(plan)
     return max(heats, key=lambda heat: heat.peak.value - heat.wanted_c, default=None)
+
+
+def heats_of(plan: Plan) -> list[LayerHeat]:
+    return [layer.heat for pour in plan.pours for layer in pour.layers if layer.heat]
+
+
+def worst_chance(plan: Plan) -> Chance | None:
+    """Of the layer that is likeliest to pass what must never be; among equals of the one that may get
+    hottest.
+    """
+    chances = [heat.chance for heat in heats_of(plan) if heat.chance]
+    return max(chances, key=lambda one: (one.over_never, one.high_c), default=None)
 
 
 def _reason(stop: Verdict | None, has_pours: bool) -> str:
@@ -92,6 +104,7 @@ def option_from(piece: Piece, plan: Plan) -> Option:
         peak_c=hottest.peak.value if hottest else None,
         too_hot=hottest is not None and hottest.peak.value > hottest.wanted_c,
         runs_away=hottest is not None and hottest.runs_away,
+        chance=worst_chance(plan),
     )
 
 

@@ -83,7 +83,8 @@ def make_plan(
         return understand(given, cavities, start, coarse=provisional)
 
     heat = heat_from(piece.first_pour_at or whole_half_hour(now))
-    cut = layers.cut_layers(given, cavities, ratios, heat, memo or SplitMemo(), clock.out_of_form(given))
+    memo = memo or SplitMemo()
+    cut = layers.cut_layers(given, cavities, ratios, heat, memo, clock.out_of_form(given))
     poured = mix.mixable(given, cut.value)
     pours = poured.value
     stood = measure.stand(given, voids.value.plans, cavities, _liquids(pours))
@@ -93,7 +94,7 @@ def make_plan(
     laid = clock.lay_out_days(given, pours, heat.run(), heat_from, prepared_at)
     days = laid.value.days
     heated = heat_of_layers(
-        given, pours, [plan.layers for plan in mixed.value], laid.value.run, in_full=in_full
+        given, pours, [plan.layers for plan in mixed.value], laid.value.run, memo, in_full=in_full
     )
     plans = _joined(piece, pours, mixed.value, heated.value.layers)
     steps = clock.steps_of_plan(given, found.value.steps, pours, heated.value.layers, days)

@@ -10,7 +10,7 @@ from typing import Literal
 from .clock.model import Clock, ClockStep, PourWindow
 from .common.verdict import Verdict
 from .common.working import Data, Working
-from .layers.model import HeatMap
+from .layers.model import Chance, HeatMap
 from .measure.model import CoatPlan, LevelPlan, VoidPlan
 from .measure.section import Section
 from .mix.model import PourPlan
@@ -64,3 +64,4 @@ class Option(Data):
     peak_c: float | None = None
     too_hot: bool = False
     runs_away: bool = False
+    chance: Chance | None = None

@@ -10,10 +10,8 @@ from typing import Any
 import numpy as np
 import psycopg
 
-from ..core.calibration.of_system import class_of
 from ..core.common.errors import DomainError
 from ..core.common.workshop import Workshop
-from ..core.layers.bands import bands
 from ..core.layers.course import Course
 from ..core.layers.three import in_three
 from ..core.measure.cavity import cavity_of
@@ -32,7 +30,6 @@ from ..store.jobs import LongWork
 from ..store.pool import NotFound
 
 Tell = Callable[[float], bool]
-COMPARE_DRAWS = 40  # side by side a tenth of them either way is enough; the layers' own bands take all
 
 
 def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str, Course]]:
@@ -51,27 +48,6 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
         shelf_items=shelf_items,
     )
     return piece, systems, courses_of(piece, systems, workshop, plan, shelf_items)
-
-
-def work_bands(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
-    """Every layer's band."""
-    _, systems, courses = _courses(job.inputs)
-    found = bands(
-        courses,
-        {
-            one: class_of(system)
-            for one, system in systems.items()
-            if any(layer.cure.system_id == one for course in courses.values() for layer in course.layers)
-        },
-        tell,
-    )
-    if not found and courses:
-        return None
-    return {
-        "bands": [
-            {"void_id": void, "layer": index, **band.model_dump()} for (void, index), band in found.items()
-        ]
-    }
 
 
 def work_three(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
@@ -100,32 +76,6 @@ def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Sol
     corners = np.frombuffer(base64.b64decode(found["corners"]), "<f8").reshape(-1, 3)
     triangles = np.frombuffer(base64.b64decode(found["triangles"]), "<i8").reshape(-1, 3)
     return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)
-
-
-def work_compare(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
-    """For every system on the shelf, how far off the hottest layer's peak may be on this piece."""
-    systems = [one["id"] for one in job.inputs["systems"]]
-    found = []
-    for place, system_id in enumerate(systems):
-        inputs = {
-            **job.inputs,
-            "piece": {**job.inputs["piece"], "system_id": system_id, "layering": "fewest"},
-        }
-
-        def part(share: float, place: int = place) -> bool:
-            return tell((place + share) / len(systems))
-
-        _, sheets, courses = _courses(inputs)
-        named = {layer.cure.system_id for course in courses.values() for layer in course.layers}
-        made = bands(courses, {one: class_of(sheets[one]) for one in named}, part, COMPARE_DRAWS)
-        if courses and not made:
-            return None
-        if made:
-            hottest = max(made.values(), key=lambda band: band.high_c)
-            found.append({"system_id": system_id, **hottest.model_dump()})
-        if not part(1.0):
-            return None
-    return {"compare": found}
 
 
 def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
@@ -160,8 +110,6 @@ def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> 
 
 
 KINDS: dict[str, Callable[[psycopg.Connection, LongWork, Tell], dict[str, Any] | None]] = {
-    "bands": work_bands,
     "three": work_three,
-    "compare": work_compare,
     "schedule": work_schedule,
 }

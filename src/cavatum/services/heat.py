@@ -9,7 +9,6 @@ from typing import Any
 from psycopg import Connection
 
 from ..core.calibration.of_system import class_of, cure_of
-from ..core.clock.windows import whole_half_hour
 from ..core.common.errors import DomainError
 from ..core.cure.parameters import CLASSES
 from ..core.layers.refit import Refit, refit, stand_in_curve
@@ -18,7 +17,6 @@ from ..core.plan import courses_of
 from ..core.plan_model import Plan
 from ..core.resin.system import CureFit, System
 from ..formats.probe_csv import ProbeLog, read_probe_csv
-from ..store import pieces
 from ..store.pieces import StoredPiece
 from . import planning
 
@@ -28,15 +26,6 @@ def heat_inputs(
 ) -> tuple[Piece, Plan, dict[str, Any]]:
     stored, inputs, plan = planning.opened(connection, shop, piece_id, now)
     return stored.piece, plan, planning.job_inputs(stored.piece, inputs, plan.made_at)
-
-
-def compare_inputs(connection: Connection, shop: int, piece_id: int, now: datetime) -> dict[str, Any]:
-    """All sheets of the shelf. The start is rounded to the half hour, so that a page opened again finds the
-    answer of a moment ago.
-    """
-    inputs = planning.inputs_of(connection, shop)
-    piece = pieces.read(connection, shop, piece_id).piece
-    return planning.all_systems_inputs(piece, inputs, whole_half_hour(now))
 
 
 def rate_factor_of(system: System) -> float:

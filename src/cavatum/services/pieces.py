@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
+from ..core.calibration.at_pouring import check_said
 from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
+from ..core.heat.around import check_around
 from ..core.measure.cavity import cavity_of, coat_cavity
 from ..core.piece.document import Piece
+from ..core.resin.system import System
 from . import planning
 
 
@@ -19,6 +24,12 @@ def check_voids(piece: Piece) -> None:
         except DomainError as error:
             raise PointedError(
                 error, f"/piece/voids/{index}/shape/{error.argument.replace(' ', '_')}"
+            ) from error
+        try:
+            check_around(cavity_of(void))
+        except DomainError as error:
+            raise PointedError(
+                error, f"/piece/voids/{index}/around/{error.argument.replace(' ', '_')}"
             ) from error
     for index, coat in enumerate(piece.coats):
         try:
@@ -48,6 +59,20 @@ def check_boundaries(before: Piece, after: Piece) -> None:
                         code="over-fill-line",
                     )
                     raise PointedError(error, f"/piece/voids/{index}/portions/{number}/boundaries_m/{place}")
+
+
+def check_pour_temperatures(piece: Piece, sheets: Mapping[str, System]) -> None:
+    """A portion poured warmer than its sheet has it is refused at its field."""
+    for place, filled in (("voids", piece.voids), ("coats", piece.coats)):
+        for index, one in enumerate(filled):
+            for number, portion in enumerate(one.portions):
+                system = sheets.get(portion.system_id or piece.system_id or "")
+                if portion.pour_c is None or system is None:
+                    continue
+                try:
+                    check_said(system, portion.pour_c)
+                except DomainError as error:
+                    raise PointedError(error, f"/piece/{place}/{index}/portions/{number}/pour_c") from error
 
 
 class PointedError(Exception):

@@ -125,6 +125,7 @@ def _facts(
         peak_c=option.peak_c,
         wanted_c=hottest.wanted_c if hottest else None,
         runs_away=option.runs_away,
+        chance=option.chance,
         buy_minor=sum(one.price_minor for one in buy) if priced else None,
         left_kg=sum(one.left_kg for one in buy) if priced else None,
         in_stock=priced and all(not one.lines for one in buy),

@@ -139,13 +139,7 @@ export function useEverythingAnew() {
 export type Work = Schemas["JobAnswer"];
 
 /** Long work on a piece's heat: asked for once by what it rests on, looked at until it is over. */
-export function useWork(
-  id: number,
-  revision: number,
-  kind: "bands" | "three" | "compare",
-  voidId: string | null,
-  enabled: boolean,
-) {
+export function useWork(id: number, revision: number, kind: "three", voidId: string, enabled: boolean) {
   const asked = useQuery({
     queryKey: ["work", id, revision, kind, voidId],
     queryFn: () => askForWork(id, { kind, void_id: voidId }),

@@ -2361,6 +2361,9 @@ export interface components {
          *     wall_m   how thick the wall is (the wood beside a river: how wide)
          *     material_id  a form material of the shelf, in place of the wall kind's typical values
          *     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
+         *     covered, fan, shines  what is over it, whether air is driven over it, what shines on it
+         *     under_c  how warm what it stands on is; None: as the room
+         *     spacing_m  how far the cavities of a form with several stand apart, wall to wall; None: they stand alone
          */
         Around: {
             /**
@@ -2387,6 +2390,26 @@ export interface components {
              * @default false
              */
             wrapped?: boolean;
+            /**
+             * Covered
+             * @default null
+             */
+            covered?: ("open" | "under a cover" | "in a box" | "blanket on top") | null;
+            /**
+             * Fan
+             * @default false
+             */
+            fan?: boolean;
+            /**
+             * Shines
+             * @default nothing
+             * @enum {string}
+             */
+            shines?: "nothing" | "sun" | "lamp";
+            /** @default null */
+            under_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            spacing_m?: components["schemas"]["Offset"] | null;
         };
         /**
          * Board
@@ -3565,7 +3588,7 @@ export interface components {
         /**
          * Portion
          * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
-         *     colour's recipe on the shelf.
+         *     colour's recipe on the shelf. pour_c: how warm it is poured; None: as it comes out of the cup.
          */
         Portion: {
             /** Id */
@@ -3587,6 +3610,8 @@ export interface components {
             recipe_id?: string | null;
             /** @default null */
             to_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            pour_c?: components["schemas"]["Temperature"] | null;
             /**
              * Boundaries M
              * @default null
@@ -4610,6 +4635,21 @@ export interface components {
             pump?: components["schemas"]["PumpPlan"] | null;
         };
         /**
+         * Chance
+         * @description Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
+         *     the shares that pass what is wanted and what must never be.
+         */
+        Chance: {
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Over Wanted */
+            over_wanted: number;
+            /** Over Never */
+            over_never: number;
+        };
+        /**
          * Clock
          * @description from_at to to_at is what the axis shows; away are the spans nobody is there.
          */
@@ -4877,6 +4917,8 @@ export interface components {
          *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
          *                another layer, or over 15 K more
          *     warm_up    for each time that is None, what would reach it; none where no warmth would
+         *     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
+         *     chance     None: not worked out yet
          */
         LayerHeat: {
             peak: components["schemas"]["Figure"];
@@ -4927,6 +4969,28 @@ export interface components {
              * @default []
              */
             warm_up?: components["schemas"]["WarmUp"][];
+            /**
+             * Began C
+             * @default null
+             */
+            began_c?: number | null;
+            /**
+             * Began Cured
+             * @default 0
+             */
+            began_cured?: number;
+            /**
+             * Stood S
+             * @default 0
+             */
+            stood_s?: number;
+            /**
+             * Batch Kg
+             * @default null
+             */
+            batch_kg?: number | null;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
         };
         /**
          * LayerPlan
@@ -5619,6 +5683,8 @@ export interface components {
              * @default false
              */
             runs_away?: boolean;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
         };
         /**
          * TryBody
@@ -5724,6 +5790,8 @@ export interface components {
              * @default false
              */
             runs_away?: boolean;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
             /**
              * Buy Minor
              * @default null
@@ -5858,48 +5926,8 @@ export interface components {
             progress: number;
             /** Says */
             says: string;
-            /**
-             * Bands
-             * @default null
-             */
-            bands?: components["schemas"]["LayerBand"][] | null;
             /** @default null */
             three?: components["schemas"]["Three"] | null;
-            /**
-             * Compare
-             * @default null
-             */
-            compare?: components["schemas"]["SystemBand"][] | null;
-        };
-        /**
-         * LayerBand
-         * @description layer: 0 the lowest of its void.
-         */
-        LayerBand: {
-            /** Low C */
-            low_c: number;
-            /** High C */
-            high_c: number;
-            /** Over */
-            over: number;
-            /** Void Id */
-            void_id: string;
-            /** Layer */
-            layer: number;
-        };
-        /**
-         * SystemBand
-         * @description The hottest layer's band with this system.
-         */
-        SystemBand: {
-            /** Low C */
-            low_c: number;
-            /** High C */
-            high_c: number;
-            /** Over */
-            over: number;
-            /** System Id */
-            system_id: string;
         };
         /**
          * Three
@@ -5927,20 +5955,16 @@ export interface components {
         };
         /**
          * WorkBody
-         * @description bands: of every layer. three: one void in three dimensions. compare: the hottest layer of each system
-         *     on the shelf.
+         * @description three: one void in three dimensions.
          */
         WorkBody: {
             /**
              * Kind
-             * @enum {string}
+             * @constant
              */
-            kind: "bands" | "three" | "compare";
-            /**
-             * Void Id
-             * @default null
-             */
-            void_id?: string | null;
+            kind: "three";
+            /** Void Id */
+            void_id: string;
         };
         /**
          * ProbeAnswer

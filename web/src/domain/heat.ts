@@ -5,7 +5,7 @@ import type { Plan } from "../api/queries";
 
 export type HeatMap = Schemas["HeatMap"];
 export type LayerHeat = Schemas["LayerHeat"];
-export type LayerBand = Schemas["LayerBand"];
+export type Chance = Schemas["Chance"];
 export type Tint = "fill" | "temperature" | "cure";
 
 const NOTHING_C = -200;
@@ -102,7 +102,6 @@ export function ticks(low: number, high: number, most = 4): number[] {
 /** The layers of a void with their heat, lowest first, and the axis that holds all of them. */
 export function heatAxis(
   heats: (LayerHeat | null | undefined)[],
-  bands: LayerBand[],
 ): { low: number; high: number; limit: number } | null {
   const known = heats.filter((one): one is LayerHeat => !!one);
   if (!known.length) return null;
@@ -110,8 +109,14 @@ export function heatAxis(
   const peaks = known.map((one) => one.peak.value);
   const low = Math.min(20, ...known.flatMap((one) => one.curve.map((point) => point[1])));
   const high = Math.min(
-    Math.max(limit + 8, ...peaks.map((one) => one + 6), ...bands.map((one) => one.high_c + 4)),
+    Math.max(limit + 8, ...peaks.map((one) => one + 6), ...known.map((one) => (one.chance?.high_c ?? 0) + 4)),
     190,
   );
   return { low: Math.floor(low / 5) * 5, high, limit };
+}
+
+/** Shares of pours in words: never more certain than the draws are. */
+export function ofHundred(share: number): string {
+  const count = Math.round(share * 100);
+  return share <= 0 ? "none" : count < 1 ? "under 1" : count >= 99 ? "nearly all" : `about ${count}`;
 }

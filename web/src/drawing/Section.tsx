@@ -11,7 +11,6 @@ import {
   hottestBetween,
   momentOf,
   secondsAt,
-  type LayerBand,
   type Moment,
   type Tint,
 } from "../domain/heat";
@@ -31,8 +30,6 @@ interface Props {
   moved?: { layer: number; at: number } | null;
   /** temperature or cure at the cursor instead of the resin's own tint */
   shade?: Tint;
-  bands?: LayerBand[];
-  bandsPending?: boolean;
   onTyped?: (edge: Edge, asTyped: string, value: number) => void;
 }
 
@@ -41,18 +38,7 @@ const STRIP = 250;
 const DIMS = 66;
 const TOP = 40;
 
-export function Section({
-  plan,
-  section,
-  tint,
-  cursor,
-  onMove,
-  provisional,
-  moved,
-  shade = "fill",
-  bands = [],
-  bandsPending,
-}: Props) {
+export function Section({ plan, section, tint, cursor, onMove, provisional, moved, shade = "fill" }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
@@ -232,8 +218,6 @@ export function Section({
                 rows={rows}
                 provisional={provisional}
                 moved={moved}
-                bands={bands}
-                pending={bandsPending}
                 tall={Math.max(total, (rows.at(-1) ?? 0) + 40)}
               />
             </foreignObject>

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import type { Plan } from "../api/queries";
 import { layersOf, volumeAt } from "../domain/boundaries";
 import { degrees, text } from "../domain/format";
-import { heatAxis, ticks, type LayerBand, type LayerHeat } from "../domain/heat";
+import { heatAxis, ticks, type Chance, type LayerHeat } from "../domain/heat";
 import { Fig } from "../ui/Fig";
 import { useUnits } from "../ui/session";
 
@@ -14,24 +14,19 @@ interface StripsProps {
   rows: number[];
   provisional?: boolean | undefined;
   moved?: { layer: number; at: number } | null | undefined;
-  bands: LayerBand[];
-  pending?: boolean | undefined;
   tall: number;
 }
 
 /** To weigh, and how hot it gets against what is wanted, on the same heights as the section. Where heat is
  *  not computed: the depth against the sheet's. */
-export function Strips({ plan, section, rows, provisional, moved, bands, pending, tall }: StripsProps) {
+export function Strips({ plan, section, rows, provisional, moved, tall }: StripsProps) {
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
   const count =
     [...plan.voids, ...(plan.coats ?? []).map((coat) => ({ ...coat, void_id: coat.coat_id }))].find(
       (one) => one.void_id === section.void_id,
     )?.count ?? 1;
-  const axis = heatAxis(
-    layers.map((layer) => layer.heat),
-    bands,
-  );
+  const axis = heatAxis(layers.map((layer) => layer.heat));
   const foot = (rows[0] ?? tall) + 26;
   return (
     <div className="relative h-full text-[12px]">
@@ -40,7 +35,7 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
       </p>
       <p className="absolute left-[116px] top-0 text-slate text-[13px] whitespace-nowrap">
         {axis
-          ? `peak${bands.length ? ", with its band" : pending ? ", band follows" : ""}`
+          ? `peak${layers.some((layer) => layer.heat?.chance) ? ", 8 of 10 pours" : ""}`
           : "depth / most allowed"}
       </p>
       {axis ? (
@@ -106,16 +101,7 @@ export function Strips({ plan, section, rows, provisional, moved, bands, pending
               </div>
             </div>
             {axis && layer.heat ? (
-              <Peak
-                plan={plan}
-                heat={layer.heat}
-                axis={axis}
-                band={
-                  touched
-                    ? undefined
-                    : bands.find((one) => one.void_id === section.void_id && one.layer === index)
-                }
-              />
+              <Peak plan={plan} heat={layer.heat} axis={axis} band={touched ? null : layer.heat.chance} />
             ) : (
               <Allowed plan={plan} layer={layer} depth={to - from} />
             )}
@@ -141,7 +127,7 @@ function Peak({
   plan: Plan;
   heat: LayerHeat;
   axis: { low: number; high: number; limit: number };
-  band?: LayerBand | undefined;
+  band: Chance | null | undefined;
 }) {
   const { units } = useUnits();
   const at = peakX(axis, heat.peak.value);

@@ -13,7 +13,7 @@ import {
 } from "react";
 import type { StageProps } from "./props";
 import { useNavigate, useParams } from "react-router";
-import { usePiece, usePlan, useWork, type Plan, type Stored, type Work } from "../api/queries";
+import { usePiece, usePlan, type Plan, type Stored } from "../api/queries";
 import type { Tint } from "../domain/heat";
 import { nameOf } from "../domain/section";
 import { CoatStack } from "../drawing/CoatStack";
@@ -76,8 +76,6 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
     ? chosen
     : (plan?.sections[0]?.void_id ?? "");
   const [shown, preview] = usePreview(stored.piece, plan, voidId, edits);
-  const hasHeat = !!plan?.pours.some((pour) => pour.layers.some((layer) => layer.heat));
-  const { work: bands } = useWork(stored.id, stored.revision, "bands", null, stage === "layers" && hasHeat);
 
   useEffect(() => {
     document.title = `${stored.piece.name} · Cavatum`;
@@ -116,7 +114,6 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
               preview={preview}
               stage={stage}
               edits={edits}
-              bands={bands}
             />
           </Suspense>
         </Boundary>
@@ -134,7 +131,6 @@ function Opened({ stored, stage: wanted }: { stored: Stored; stage?: string | un
                 voidId={voidId}
                 chooseVoid={setChosen}
                 preview={preview}
-                bands={bands}
               />
             </Suspense>
           </Boundary>
@@ -153,25 +149,23 @@ interface DrawingsProps {
   preview: Preview;
   stage: StageName;
   edits: Edits;
-  bands: Work | undefined;
 }
 
 type DraggedProps = Omit<ComponentProps<typeof Section>, "moved" | "onMove"> & { preview: Preview };
 
 /** The section follows a dragged boundary by itself. */
-function DraggedSection({ preview, bands, ...rest }: DraggedProps) {
+function DraggedSection({ preview, ...rest }: DraggedProps) {
   const moved = useDragged(preview.dragged);
   return (
     <Section
       {...rest}
       moved={moved}
-      bands={preview.isTrial || moved ? [] : (bands ?? [])}
       onMove={(edge, level, done) => void preview.move(edge, level, done).catch(() => undefined)}
     />
   );
 }
 
-function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, bands }: DrawingsProps) {
+function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits }: DrawingsProps) {
   const { now } = useShop();
   const { zone } = useUnits();
   const clock = plan.clock;
@@ -258,8 +252,6 @@ function Drawings({ stored, plan, voidId, chooseVoid, preview, stage, edits, ban
           cursor={clock ? at : null}
           preview={preview}
           shade={shaded ? shade : "fill"}
-          bands={bands?.bands ?? []}
-          bandsPending={!!bands && !bands.bands && bands.state !== "failed"}
         />
       )}
       {shaded ? (

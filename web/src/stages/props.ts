@@ -1,5 +1,5 @@
 /** What every stage of an open piece is given. */
-import type { Plan, Stored, Work } from "../api/queries";
+import type { Plan, Stored } from "../api/queries";
 import type { Edits } from "./usePieceEdits";
 import type { Preview } from "./usePreview";
 
@@ -10,5 +10,4 @@ export interface StageProps {
   voidId: string;
   chooseVoid: (id: string) => void;
   preview: Preview;
-  bands: Work | undefined;
 }

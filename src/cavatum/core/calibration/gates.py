@@ -18,6 +18,7 @@ from ..heat import kernel
 from ..heat.column import Body, Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
+from .at_pouring import AtPouring
 
 SHEET_ROOM_C = 23.0
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
@@ -74,17 +75,23 @@ class Gates:
 
 
 @lru_cache(maxsize=256)
-def gates_of(kinetics: Kinetics, times: SheetTimes) -> Gates:
+def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = None) -> Gates:
     """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may
-    never reach.
+    never reach. poured: what that layer began with; None: fresh, at its room's temperature.
     """
+    begins = poured or AtPouring(celsius=times.room_c)
+    start_k = begins.celsius + ZERO_C_K
+
+    def cast(depth_m: float) -> Cast:
+        return Cast(
+            from_m=0.0, to_m=depth_m, kinetics=kinetics, poured_k=start_k, conversion=begins.conversion
+        )
+
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(
-        Cast(from_m=0.0, to_m=times.depth_m, kinetics=kinetics)
+        cast(times.depth_m)
     )
     _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
-    film = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(
-        Cast(from_m=0.0, to_m=FILM_M, kinetics=kinetics)
-    )
+    film = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(cast(FILM_M))
     _, in_film = film.wait(times.full_cure_s)
 
     def read(what: int, at_s: float) -> float:

@@ -16,8 +16,10 @@ from ..cure.viscosity import viscosity_at_23
 from ..heat.materials import TOP_W_M2K
 from ..resin.system import System
 from ..resin.typical import typical_systems
+from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
+from .spread import TIME_SD, Claims, Subject
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
 LIMITS_C = {
@@ -28,6 +30,8 @@ LIMITS_C = {
     "slow-casting-epoxy": (60.0, 80.0),
     "fast-casting-polyurethane": (115.0, 135.0),
 }
+CLASSES_WITH_B = ("coating-epoxy", "craft-casting-epoxy", "fast-casting-polyurethane")  # b of a second number
+NINETY_SD = 1.645  # half of a 90 % band in standard deviations
 ASSUMED_CRITERION = "gel"
 FILM_M = (
     0.006  # a layer no deeper hardly warms itself: its tack-free time is a second number for the rate law
@@ -37,7 +41,7 @@ FILM_M = (
 @dataclass(frozen=True, kw_only=True)
 class Cure:
     """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two
-    numbers of the sheet that no resin has.
+    numbers of the sheet that no resin has; cup: how long its batches stand and how warm they are wanted.
     """
 
     system_id: str
@@ -50,6 +54,23 @@ class Cure:
     told: tuple[Input, ...]
     fitted_to: str
     doubt: DomainError | None = None
+    cup: CupTimes = CupTimes()
+    claims: Claims
+
+    def as_the_sheet_pours(self, room_c: float) -> AtPouring:
+        """The sheet's own batch, stirred as it says, in a room of that temperature."""
+        return at_pouring(self.kinetics, self.cup, self.pot.mass_kg, room_c)
+
+    @property
+    def subject(self) -> Subject:
+        """What the resins that this sheet may be about are drawn from."""
+        return Subject(
+            kinetics=self.kinetics,
+            pot=self.pot,
+            begins=self.as_the_sheet_pours(self.claims.room_c),
+            never_c=self.never_c,
+            claims=self.claims,
+        )
 
 
 def class_of(system: System) -> str:
@@ -83,7 +104,9 @@ def cure_of(system: System) -> Cure:
         )
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
     # Gates are conversions, read where the sheet measured: a resin that is slower here gets there later.
-    gates = gates_of(kinetics, _times_of(system, name))
+    times = _times_of(system, name)
+    poured = at_pouring(kinetics, cup_times(system), pot.mass_kg, times.room_c)
+    gates = gates_of(kinetics, times, poured)
     if system.learned_pace is not None and system.cure_fit is None:
         pace = system.learned_pace
         kinetics = scaled(kinetics, -math.log(pace.times))
@@ -100,6 +123,24 @@ def cure_of(system: System) -> Cure:
         told=_told(system, kinetics),
         fitted_to=fitted,
         doubt=doubt,
+        cup=cup_times(system),
+        claims=_claims(system, name),
+    )
+
+
+def _claims(system: System, name: str) -> Claims:
+    whole = [rule.most_depth_m.value for rule in system.depth_rules if rule.up_to_kg is None]
+    times, fit, pace = _times_of(system, name), system.cure_fit, system.learned_pace
+    learned_sd = (
+        math.log(pace.high / pace.low) / (2 * NINETY_SD) if pace and 0 < pace.low < pace.high else None
+    )
+    return Claims(
+        room_c=times.room_c,
+        deepest_m=max(whole, default=None),
+        film_m=times.depth_m,
+        b_is_fitted=name in CLASSES_WITH_B,
+        is_measured=fit is not None,
+        time_sd=learned_sd if learned_sd is not None and fit is None else TIME_SD,
     )
 
 

@@ -9,7 +9,6 @@ from datetime import datetime, timedelta
 
 from ..common.answer import Answer
 from ..common.verdict import StageReport, counted
-from ..layers.course import Course
 from ..layers.heat import HeatOfPiece, HeatRun
 from ..layers.model import LayerPlan
 from ..layers.planner import Split
@@ -86,8 +85,8 @@ def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
     workshop, from_ = given.workshop, whole_half_hour(given.now)
 
     def out_at(stretch: Stretch, split: Split) -> float:
-        system, stack, tasks = stretch.system, split.course.stack, []
-        course = Course.empty(stack.body, stack.surround, stack.room)
+        system, tasks = stretch.system, []
+        course = split.course.anew()
         for layer in split.course.layers:
             course = course.pour(layer.from_m, layer.to_m, layer.cure)
             volume_m3 = stretch.cavity.volume(layer.to_m) - stretch.cavity.volume(layer.from_m)

@@ -9,6 +9,8 @@ from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Offset
 from ..common.working import Input
 from ..common.workshop import MINUTES_A_DAY, Workshop
@@ -19,11 +21,12 @@ from ..piece.parts import Around, Filled, Void
 from .column import Body
 from .form_materials import material_of
 from .grid import Room
-from .materials import MATERIALS, SIDE_W_M2K, TOP_W_M2K, UNDERSIDE_W_M2K, Material, StandsOn, Surround
+from .materials import MATERIALS, SHINES_W_M2, TOP_W_M2K, Material, Surround
 
 ZERO_C_K = 273.15
 RAMP_S = 3600.0
 DAYS_OF_ROOM = 28
+LEAST_OPEN_M2 = 1e-6  # own choice: a smaller opening is no top
 
 
 def _under_coat(top_w_m2k: float) -> tuple[Surround, list[Input]]:
@@ -47,11 +50,56 @@ def _under_coat(top_w_m2k: float) -> tuple[Surround, list[Input]]:
     ), told
 
 
+def check_around(cavity: Cavity) -> None:
+    """What is said round a void has to be possible there. The error's argument names the field.
+
+    Raises DomainError for a cover over a void without an open top, and for cavities nearer to each other than
+    their walls.
+    """
+    void = cavity.void
+    around = void.around if isinstance(void, Void) else None
+    if around is None:
+        return
+    if around.covered not in (None, "open") and cavity.hollow.area(cavity.hollow.depth_m) < LEAST_OPEN_M2:
+        raise DomainError(
+            argument="covered",
+            value=around.covered or "",
+            allowed="it has an open top, which this shape has not",
+            way_out="Leave it open.",
+            code="no-top",
+        )
+    if around.spacing_m and around.wall_m and around.spacing_m.value < around.wall_m.value - 1e-9:
+        raise DomainError(
+            argument="spacing m",
+            value=around.spacing_m.as_typed or f"⟦{plainly(around.spacing_m.value * 1000)} mm⟧",
+            allowed=f"it is at least the wall between them, ⟦{plainly(around.wall_m.value * 1000)} mm⟧",
+            way_out="Measure from cavity to cavity.",
+            code="spacing-below-wall",
+        )
+
+
+def neighbours_of(count: int) -> int:
+    """How many of its four sides the most enclosed of `count` equal cavities shares with others, set in
+    rows as
+    near a square as they go.
+
+        rows = floor(sqrt(n)), columns = ceil(n / rows);   min(2, rows - 1) + min(2, columns - 1)
+
+    count  at least 1
+    Raises nothing. Exact for a full rectangle. Source: by counting.
+    """
+    rows = math.isqrt(count)
+    return min(2, rows - 1) + min(2, -(-count // rows) - 1)
+
+
 def surround_of(
-    void: Filled, top_w_m2k: float = TOP_W_M2K, own: Mapping[str, FormMaterial] | None = None
+    void: Filled,
+    top_w_m2k: float = TOP_W_M2K,
+    own: Mapping[str, FormMaterial] | None = None,
+    room_c: float | None = None,
 ) -> tuple[Surround, list[Input]]:
     """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical.
-    own: the shelf's form materials.
+    own: the shelf's form materials; room_c: the room's, where what it stands on has another temperature.
     """
     if isinstance(void, Coat):
         return _under_coat(top_w_m2k)
@@ -64,17 +112,56 @@ def surround_of(
     stands_on = around.stands_on or "bench"
     wall = _thickness(f"wall: {wall_is.name}", around.wall_m, wall_is.typical_m)
     below = _thickness(f"floor: {floor_is.name}", around.floor_m, floor_is.typical_m)
-    return Surround(
+    shared = neighbours_of(void.count) / 4 if around.spacing_m else 0.0
+    between_m = around.spacing_m.value / 2 if around.spacing_m else 0.0
+    under_off_k = around.under_c.value - room_c if around.under_c and room_c is not None else 0.0
+    made = Surround(
         wall=shelf.like if shelf else void.wall,
-        wall_m=wall.value,
+        wall_m=(1 - shared) * wall.value + shared * between_m,
         floor=floor,
         floor_m=below.value,
         stands_on=stands_on,
         wrapped=around.wrapped,
         top_w_m2k=top_w_m2k,
+        covered=around.covered or "open",
+        fan=around.fan,
+        shines=around.shines,
+        under_off_k=under_off_k,
+        exposed=1 - shared,
         wall_own=of_shelf,
         floor_own=floor_own,
-    ), [*_of_shelf(shelf), wall, below, *_to_the_air(around, stands_on, top_w_m2k)]
+    )
+    return made, [
+        *_of_shelf(shelf),
+        wall,
+        below,
+        *_to_the_air(around, made),
+        *_beside_it(void, around),
+    ]
+
+
+def _beside_it(void: Void, around: Around) -> list[Input]:
+    """Equal cavities near by, and what shines on it or lies under it."""
+    told = []
+    if void.count > 1:
+        name = f"{void.count} cavities, wall to wall" if around.spacing_m else "cavities that stand alone, of"
+        told.append(
+            around.spacing_m.as_input(name)
+            if around.spacing_m
+            else Input(name=name, value=void.count, quantity="count", origin="typical")
+        )
+    if around.under_c:
+        told.append(around.under_c.as_input("what it stands on"))
+    if around.shines != "nothing":
+        told.append(
+            Input(
+                name=f"{around.shines} on it, W/m²",
+                value=SHINES_W_M2[around.shines],
+                quantity="count",
+                origin="typical",
+            )
+        )
+    return told
 
 
 def _own(around: Around, own: Mapping[str, FormMaterial]) -> tuple[FormMaterial | None, Material | None]:
@@ -93,26 +180,27 @@ def _of_shelf(material: FormMaterial | None) -> list[Input]:
     ]
 
 
-def _to_the_air(around: Around, stands_on: StandsOn, top_w_m2k: float) -> list[Input]:
+def _to_the_air(around: Around, made: Surround) -> list[Input]:
     """Heat transfer below, at the sides and at the top."""
+    measured = made.top_w_m2k != TOP_W_M2K
     return [
         Input(
-            name=f"stands on: {stands_on}, W/(m²·K)",
-            value=UNDERSIDE_W_M2K[stands_on],
+            name=f"stands on: {made.stands_on}, W/(m²·K)",
+            value=made.underside_w_m2k,
             quantity="count",
             origin="chosen" if around.stands_on else "typical",
         ),
         Input(
             name="to the air at the sides, W/(m²·K)" + (", wrapped" if around.wrapped else ""),
-            value=SIDE_W_M2K,
+            value=made.side_w_m2k,
             quantity="count",
             origin="typical",
         ),
         Input(
-            name="to the air at the top, W/(m²·K)",
-            value=top_w_m2k,
+            name=f"to the air at the top, {made.covered}{', a fan' if made.fan else ''}, W/(m²·K)",
+            value=made.over_w_m2k,
             quantity="count",
-            origin="typical" if top_w_m2k == TOP_W_M2K else "measured",
+            origin="measured" if measured else "chosen" if around.covered or around.fan else "typical",
         ),
     ]
 
@@ -139,7 +227,12 @@ def body_of(cavity: Cavity) -> Body:
             return hollow.wetted(max(height_m, 0.0))
         return hollow.wetted(rim) + _girth(hollow.area(rim), hollow.width(rim)) * (height_m - rim)
 
-    return Body(width=_clipped(hollow.width, rim), area=_clipped(hollow.area, rim), wetted=wetted)
+    return Body(
+        width=_clipped(hollow.width, rim),
+        area=_clipped(hollow.area, rim),
+        wetted=wetted,
+        tall_m=cavity.fill_m,
+    )
 
 
 def _clipped(measure: Callable[[float], float], rim_m: float) -> Callable[[float], float]:

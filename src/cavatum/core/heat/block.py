@@ -19,11 +19,15 @@ SHELL_CELLS = 3
 
 @dataclass(frozen=True)
 class Faces:
-    """Coefficients [W/(m2 K)] to the room through the six faces of bare resin: bottom, top, and all sides."""
+    """Coefficients [W/(m2 K)] to the room through the six faces of bare resin: bottom, top, and all sides;
+    and how much warmer than the room what is below and above seems [K].
+    """
 
     bottom: float
     top: float
     side: float
+    bottom_off_k: float = 0.0
+    top_off_k: float = 0.0
 
 
 def box_grid(
@@ -49,7 +53,7 @@ def box_grid(
     volume = dz[:, None, None] * dy[None, :, None] * dx[None, None, :]
     ones = np.ones(capacity.shape)
     sizes = (dz[:, None, None] * ones, dy[None, :, None] * ones, dx[None, None, :] * ones)
-    conductances, groom = [], np.zeros(capacity.shape)
+    conductances, groom, power = [], np.zeros(capacity.shape), np.zeros(capacity.shape)
     for axis, size in enumerate(sizes):
         area = volume * ones / size
         half = np.where(there, size / 2 / np.where(there, conductivity, 1.0), 0.0)
@@ -61,7 +65,10 @@ def box_grid(
         for side, inner in ((0, _neighbour(there, axis, -1)), (1, _neighbour(there, axis, 1))):
             outward = (faces.bottom, faces.top)[side] if axis == 0 else faces.side
             if outward > 0:
-                groom += np.where(there & ~inner, area / (half + 1 / outward), 0.0)
+                to_room = np.where(there & ~inner, area / (half + 1 / outward), 0.0)
+                groom += to_room
+                if axis == 0:
+                    power += to_room * (faces.bottom_off_k, faces.top_off_k)[side]
     kind = np.where(layer >= 0, layer, -1).astype(np.int64)
     return Grid(
         shape=(nz, ny, nx),
@@ -75,6 +82,18 @@ def box_grid(
         groom=groom.ravel(),
         layer=kind.ravel(),
         tops=np.atleast_1d(np.array(top_cell)),
+        power=power.ravel(),
+    )
+
+
+def faces_of(surround: Surround, *, thin_wall: float = 0.0, thin_floor: float = 0.0) -> Faces:
+    """thin_*: resistance [m2 K/W] of a wall or floor that is too thin for cells of its own."""
+    return Faces(
+        bottom=1 / (1 / surround.underside_w_m2k + thin_floor),
+        top=surround.over_w_m2k,
+        side=1 / (1 / max(surround.side_w_m2k, 1e-9) + thin_wall),
+        bottom_off_k=surround.under_off_k,
+        top_off_k=surround.top_off_k,
     )
 
 
@@ -146,6 +165,6 @@ def block_grid(
         heat,
         layer,
         kinetics_row(kinetics).reshape(1, -1),
-        Faces(surround.underside_w_m2k, surround.top_w_m2k, surround.side_w_m2k),
+        faces_of(surround),
         int(top),
     )

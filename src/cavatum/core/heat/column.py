@@ -21,7 +21,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from functools import cache
+from functools import cache, cached_property
+from typing import Any
 
 import numpy as np
 
@@ -36,6 +37,7 @@ LAYER_CELLS, THIN_CELLS, THIN_M = 20, 10, 0.008
 FLOOR_CELLS, WALL_CELLS, WOOD_CELLS = 5, 2, 4
 STORES_FROM_M = 0.006  # a thinner wall is a resistance only
 DEEPEST_M = 2.0
+TABLE_ROWS, TABLE_BEYOND = 193, 1.1
 SHELLS = np.array([0.0, 0.2, 0.45, 0.7, 1.0])  # distances from the edge over the greatest one
 WIDE_M = 1e3  # stands for "no wall near"
 SQUARE, ROUND, SLAB = 0.073671, 0.0625, 0.125
@@ -65,12 +67,38 @@ def middle_of_section(slender: float) -> float:
 
 @dataclass(frozen=True, kw_only=True)
 class Body:
-    """The void's measures by height [m]: least width, horizontal area [m2], wall wetted up to there [m2]."""
+    """The void's measures by height [m]: least width, horizontal area [m2], wall wetted up to there [m2].
 
-    width: Callable[[float], float]
-    area: Callable[[float], float]
-    wetted: Callable[[float], float]
+    tall_m  how high it is filled at most; None: nobody tabulates it
+    """
+
+    width: Callable[[Any], Any]
+    area: Callable[[Any], Any]
+    wetted: Callable[[Any], Any]
     is_wide: bool = False
+    tall_m: float | None = None
+    is_table: bool = False
+
+    def of(self, measure: Callable[[Any], Any], heights: Array) -> Array:
+        """One of its measures at many heights."""
+        if self.is_table:
+            return np.asarray(measure(heights))
+        return np.array([measure(float(one)) for one in heights])
+
+    @cached_property
+    def tabulated(self) -> Body:
+        """The same from tables of TABLE_ROWS heights, linear between: for ensembles, which ask it a thousand
+        times.
+        """
+        if self.is_wide or self.tall_m is None:
+            return self
+        at = np.linspace(0.0, self.tall_m * TABLE_BEYOND, TABLE_ROWS)
+
+        def table(measure: Callable[[Any], Any]) -> Callable[[Any], Any]:
+            values = np.array([measure(float(one)) for one in at])
+            return lambda height: np.interp(height, at, values)
+
+        return Body(width=table(self.width), area=table(self.area), wetted=table(self.wetted), is_table=True)
 
     @classmethod
     def wide(cls) -> Body:
@@ -81,7 +109,7 @@ class Body:
 @dataclass(frozen=True, kw_only=True)
 class Cast:
     """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None:
-    the room's).
+    the room's), how far it is cured by then.
 
     is_coarse: half the cells, for ensembles
     """
@@ -90,6 +118,7 @@ class Cast:
     to_m: float
     kinetics: Kinetics
     poured_k: float | None = None
+    conversion: float = 0.0
     is_coarse: bool = False
 
     def __post_init__(self) -> None:
@@ -107,6 +136,14 @@ class Cast:
                 value=f"{self.poured_k - 273.15:.0f} °C",
                 allowed="it lies between -40 and 100 °C",
                 way_out="Check the unit.",
+                code="out-of-range",
+            )
+        if not 0 <= self.conversion < 1:
+            raise DomainError(
+                argument="conversion when poured",
+                value=f"{self.conversion:.2f}",
+                allowed="it lies between 0 and 1",
+                way_out="Pour it sooner.",
                 code="out-of-range",
             )
 
@@ -149,8 +186,10 @@ class Stack:
         t, a = np.full((rows, across), room_k), np.zeros((rows, across))
         old = len(self.t) // across
         t[:old], a[:old] = self.t.reshape(-1, across), self.a.reshape(-1, across)
+        poured = (slice(rows - cast.cells, None), slice(0, _core_cells(self.body)))
         if cast.poured_k is not None:
-            t[rows - cast.cells :, : _core_cells(self.body)] = cast.poured_k
+            t[poured] = cast.poured_k
+        a[poured] = cast.conversion
         return replace(self, casts=casts, grid=grid, t=t.ravel(), a=a.ravel(), step_s=1.0)
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
@@ -231,7 +270,7 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     areas = np.concatenate([np.repeat(resin.areas[:1], floor, axis=0), resin.areas])
     k = _by_row(casts, floor, lambda one: one.conductivity_w_m_k, under.conductivity)
     shape = (rows, across)
-    capacity, heat, gz, gx, groom = (np.zeros(shape) for _ in range(5))
+    capacity, heat, gz, gx, groom, power = (np.zeros(shape) for _ in range(6))
     volume = areas * depth[:, None]
     capacity[:, :cores] = (
         volume
@@ -248,8 +287,12 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     half = (depth / 2 / k)[:, None]
     gz[:-1, :cores] = np.minimum(areas[:-1], areas[1:]) / (half[:-1] + half[1:])
     below = 0.0 if floor else surround.floor_m / under.conductivity
-    groom[0, :cores] += areas[0] / (half[0] + below + 1 / surround.underside_w_m2k)
-    groom[-1, :cores] += areas[-1] / (half[-1] + 1 / surround.top_w_m2k)
+    down = areas[0] / (half[0] + below + 1 / surround.underside_w_m2k)
+    up = areas[-1] / (half[-1] + 1 / surround.over_w_m2k)
+    groom[0, :cores] += down
+    groom[-1, :cores] += up
+    power[0, :cores] += down * surround.under_off_k
+    power[-1, :cores] += up * surround.top_off_k
     if cores > 1:
         gx[top, : cores - 1] = resin.inner
         gx[:floor, : cores - 1] = (
@@ -264,7 +307,7 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
         )
     elif cores > 1:
         groom[top, cores - 1] += _in_series(
-            resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / surround.side_w_m2k
+            resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / max(surround.side_w_m2k, 1e-9)
         )
     layer = np.full(shape, -1, np.int64)
     layer[:, :cores] = index[:, None]
@@ -283,6 +326,7 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
         groom=groom.ravel(),
         layer=layer.ravel(),
         tops=tops,
+        power=power.ravel(),
     )
 
 
@@ -308,7 +352,7 @@ def _standing_walls(
     capacity[:] = wall.density * wall.heat_capacity * thick * middles
     gx[:, 0] = _in_series(resin.outer, resin.wall, step / 2)
     gx[:, 1:-1] = faces[:, :-1] / step
-    groom[:, -1] += _in_series(middles[:, -1] / (step / 2), faces[:, -1], 1 / surround.side_w_m2k)
+    groom[:, -1] += _in_series(middles[:, -1] / (step / 2), faces[:, -1], 1 / max(surround.side_w_m2k, 1e-9))
     up = wall.conductivity * thick * middles / resin.depth[:, None] ** 2
     gz[:-1] = 2 * up[:-1] * up[1:] / np.maximum(up[:-1] + up[1:], 1e-300)
     capacity[resin.wall <= 0] = 0.0
@@ -324,8 +368,8 @@ def _in_series(conductance: Array, area: Array, resistance: float) -> Array:
 def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
     depth = np.concatenate([np.diff(one) for one in edges])
-    middles = [float(h) for one in edges for h in (one[:-1] + one[1:]) / 2]
-    area = np.array([max(body.area(h), 1e-8) for h in middles])
+    middles = np.concatenate([(one[:-1] + one[1:]) / 2 for one in edges])
+    area = np.maximum(body.of(body.area, middles), 1e-8)
     k = _by_row(casts, 0, lambda one: one.conductivity_w_m_k, 0.0)
     if body.is_wide:
         nothing = np.zeros((len(depth), 0))
@@ -337,8 +381,8 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
             wall=np.zeros(len(depth)),
             girth=np.ones(len(depth)),
         )
-    width = np.minimum([max(body.width(h), 1e-4) for h in middles], 2 * np.sqrt(area / math.pi))
-    wetted = [np.diff([body.wetted(float(h)) for h in one]) for one in edges]
+    width = np.minimum(np.maximum(body.of(body.width, middles), 1e-4), 2 * np.sqrt(area / math.pi))
+    wetted = [np.diff(body.of(body.wetted, one)) for one in edges]
     wall = np.maximum(np.concatenate(wetted), 0.0)
     # Shells by distance x from the edge: what is inside, and the length of that line.
     round_ = area / width**2 < 1

@@ -80,7 +80,7 @@ class Room:
 @dataclass(frozen=True, kw_only=True)
 class Grid:
     """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of
-    its upper face.
+    its upper face. power: steady heat into each cell [W]; none where left out.
     """
 
     shape: tuple[int, int, int]
@@ -94,6 +94,7 @@ class Grid:
     groom: Array
     layer: Array
     tops: Array
+    power: Array = field(default_factory=lambda: np.empty(0))
 
     @property
     def cells(self) -> int:
@@ -112,6 +113,7 @@ class Grid:
             self.gx,
             self.groom,
             np.array(self.shape),
+            self.power if self.power.size else np.zeros(self.cells),
         )
 
 

@@ -138,7 +138,7 @@ def _slopes(
     with_matrix: bool,
 ) -> Any:  # pragma: no cover
     """The right-hand side [K/s], [1/s]; with_matrix: the reaction's derivatives too."""
-    c, heat, kind, kin, gz, gy, gx, groom, shape = body
+    c, heat, kind, kin, gz, gy, gx, groom, shape, power = body
     out_t[:] = 0.0
     _balance(t, c, gz, shape[1] * shape[2], out_t)
     if shape[1] > 1:
@@ -157,7 +157,7 @@ def _slopes(
             out_a[i] = r
             if with_matrix:
                 rt[i], ra[i] = dt, da
-        out_t[i] = (out_t[i] + groom[i] * (room_k - t[i]) + heat[i] * out_a[i]) / c[i]
+        out_t[i] = (out_t[i] + groom[i] * (room_k - t[i]) + power[i] + heat[i] * out_a[i]) / c[i]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -165,7 +165,7 @@ def _solve(
     body: Any, vt: Array, va: Array, rt: Array, ra: Array, gt: Array, upper: Array, none: Any
 ) -> Any:  # pragma: no cover
     """Applies the factorised inverse of (1 - gamma tau J) in place: reaction, then z, y, x."""
-    c, heat, kind, _, gz, gy, gx, groom, shape = body
+    c, heat, kind, _, gz, gy, gx, groom, shape, _ = body
     for i in range(vt.size):
         if kind[i] >= 0 and c[i] != 0.0:
             h = heat[i] / c[i]
@@ -260,7 +260,7 @@ def march(
     body      capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]; row of the kinetics
               table, -1 where nothing
               reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny,
-              nx)
+              nx); steady power [W]
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
     stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end
               once the peak is passed by K, its least conversion]

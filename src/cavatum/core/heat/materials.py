@@ -22,6 +22,21 @@ WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)
 # Underside of the form, to the room. Bench and side: as in core values; the rest own judgement: raised as a
 # side; 50 mm of foam; a metal or
 # stone top that leads heat away.
+# What covers the fill: top loss [W/(m2 K)] over that of an open one, and the share of the side's and
+# underside's
+# loss that a box leaves; own judgement from 10, 6 and 4 W/(m2 K) in still air, and 16 under a fan.
+Covered = Literal["open", "under a cover", "in a box", "blanket on top"]
+COVERED_TIMES: dict[Covered, float] = {
+    "open": 1.0,
+    "under a cover": 0.6,
+    "in a box": 0.4,
+    "blanket on top": 1.0,
+}
+BOX_SIDE_TIMES = 0.5
+FAN_TIMES = 1.6
+# Absorbed at the top [W/m2], as if it shone all day; own judgement: sun through a window, a lamp near by.
+Shines = Literal["nothing", "sun", "lamp"]
+SHINES_W_M2: dict[Shines, float] = {"nothing": 0.0, "sun": 250.0, "lamp": 100.0}
 UNDERSIDE_W_M2K: dict[StandsOn, float] = {"bench": 5.0, "raised": 8.0, "foam": 0.65, "metal top": 15.0}
 
 
@@ -64,6 +79,10 @@ class Surround:
     """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's
     air coefficient directly.
 
+    covered, fan  what is over it, and whether the air is driven over it
+    shines       what shines on it;  under_off_k: how much warmer than the room what it stands on is [K]
+    exposed      share of its girth that has air beside it; beside the rest stand cavities just as warm
+    side_times, underside_times  factors on what leaves there: 1 unless it is not known well
     wall_own, floor_own  a material of the shelf in place of the kind's typical values
     """
 
@@ -74,6 +93,13 @@ class Surround:
     stands_on: StandsOn = "bench"
     wrapped: bool = False
     top_w_m2k: float = TOP_W_M2K
+    covered: Covered = "open"
+    fan: bool = False
+    shines: Shines = "nothing"
+    under_off_k: float = 0.0
+    exposed: float = 1.0
+    side_times: float = 1.0
+    underside_times: float = 1.0
     wall_own: Material | None = None
     floor_own: Material | None = None
 
@@ -98,8 +124,25 @@ class Surround:
 
     @property
     def side_w_m2k(self) -> float:
-        return 1 / (1 / SIDE_W_M2K + 1 / WRAP_W_M2K) if self.wrapped else SIDE_W_M2K
+        """Of the whole girth: nothing leaves where other cavities stand."""
+        side = SIDE_W_M2K * self.side_times * self._still_air * (FAN_TIMES if self.fan else 1.0)
+        return self.exposed * (1 / (1 / side + 1 / WRAP_W_M2K) if self.wrapped else side)
+
+    @property
+    def _still_air(self) -> float:
+        return BOX_SIDE_TIMES if self.covered == "in a box" else 1.0
+
+    @property
+    def over_w_m2k(self) -> float:
+        """From the fill's surface to the room, through what covers it."""
+        open_ = self.top_w_m2k * COVERED_TIMES[self.covered] * (FAN_TIMES if self.fan else 1.0)
+        return 1 / (1 / open_ + 1 / WRAP_W_M2K) if self.covered == "blanket on top" else open_
+
+    @property
+    def top_off_k(self) -> float:
+        """How much warmer than the room the air over it seems, for what shines on it: q / h."""
+        return SHINES_W_M2[self.shines] / self.over_w_m2k
 
     @property
     def underside_w_m2k(self) -> float:
-        return UNDERSIDE_W_M2K[self.stands_on]
+        return UNDERSIDE_W_M2K[self.stands_on] * self.underside_times

@@ -12,9 +12,9 @@ import shapely
 
 from ..common.errors import DomainError
 from ..cure.parameters import Kinetics
-from .block import Faces, box_grid
+from .block import box_grid, faces_of
 from .grid import Array, Grid, Room, kinetics_row
-from .materials import SIDE_W_M2K, WRAP_W_M2K, Surround
+from .materials import Surround
 from .run import march
 
 MOST_RESIN_CELLS = 30_000
@@ -169,16 +169,10 @@ def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, la
     down, deep, wide = material.shape
     spacing = (np.full(down, dz), np.full(deep, dy), np.full(wide, dx))
     # A wall too thin for cells is a resistance of its own.
-    side = (
-        1 / SIDE_W_M2K
-        + (1 / WRAP_W_M2K if surround.wrapped else 0.0)
-        + (0.0 if (material == 2).any() else surround.wall_m / wall.conductivity)
-    )
-    under = 1 / surround.underside_w_m2k + (
-        0.0 if (material == 3).any() else surround.floor_m / floor.conductivity
+    faces = faces_of(
+        surround,
+        thin_wall=0.0 if (material == 2).any() else surround.wall_m / wall.conductivity,
+        thin_floor=0.0 if (material == 3).any() else surround.floor_m / floor.conductivity,
     )
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
-    grid = box_grid(
-        spacing, k, c, heat, number, table, Faces(1 / under, surround.top_w_m2k, 1 / side), [0] * len(layers)
-    )
-    return grid
+    return box_grid(spacing, k, c, heat, number, table, faces, [0] * len(layers))

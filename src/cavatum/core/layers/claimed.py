@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..calibration.at_pouring import AtPouring
 from ..calibration.of_system import Cure, cure_of
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -29,9 +30,13 @@ def _peak(depth_m: float, cure: Cure) -> float:
     return _PEAKS[key]
 
 
+def _as_the_sheet_pours(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
+    return cure.as_the_sheet_pours(room_c)
+
+
 def _run(depth_m: float, cure: Cure) -> float:
     course = (
-        Course.empty(Body.wide(), Surround(), Room.steady(ROOM_C), coarse=True)
+        Course.empty(Body.wide(), Surround(), Room.steady(ROOM_C), coarse=True, begins=_as_the_sheet_pours)
         .pour(0.0, depth_m, cure)
         .until_ready(cure.never_c + 60)
     )

@@ -4,13 +4,16 @@ moment. Rules 4.1, 4.2.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..calibration.at_pouring import AtPouring
 from ..calibration.from_sheet import COARSE_K
 from ..calibration.gates import BELOW_TG_K, DEMOULD_C
 from ..calibration.of_system import Cure
+from ..calibration.spread import PAST_THE_PEAK
 from ..cure.kinetics import glass_transition
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
@@ -46,28 +49,46 @@ class Window:
 
 @dataclass(frozen=True, kw_only=True)
 class Poured:
-    """One layer as it was poured: when [s from the first pour], how warm the layers below were."""
+    """One layer as it was poured: when [s from the first pour], how warm the layers below were, what it began
+    with.
+    """
 
     from_m: float
     to_m: float
     cure: Cure
     at_s: float
     below_c: float | None
+    began: AtPouring
+
+
+# What a layer between two heights [m] begins with, of a system, in a room [degC]
+Begins = Callable[[float, float, Cure, float], AtPouring]
+
+
+def fresh(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
+    """As warm as the room and not cured at all: where no batch is followed."""
+    return AtPouring(celsius=room_c)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Course:
-    """A void being filled. Never changed in place: pouring and waiting hand back a new one."""
+    """A void being filled. Never changed in place: pouring and waiting hand back a new one. begins: what its
+    batches bring along from their cup.
+    """
 
     stack: Stack
     layers: tuple[Poured, ...] = ()
     marches: tuple[tuple[March, int], ...] = ()
     is_coarse: bool = False
+    begins: Begins = fresh
 
     @classmethod
-    def empty(cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False) -> Course:
+    def empty(
+        cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False, begins: Begins = fresh
+    ) -> Course:
         """coarse: half the cells and a wider tolerance, for ensembles."""
         return cls(
+            begins=begins,
             stack=Stack(
                 body=body, surround=surround, room=room, tolerance_k=COARSE_K if coarse else TOLERANCE_K
             ),
@@ -75,19 +96,26 @@ class Course:
         )
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Course:
-        """Now. In the room's temperature, or the system's pour temperature where it asks for a warmer one (it
-        warms itself in the cup).
-        """
+        """Now, as warm and as far cured as its batch comes out of the cup."""
+        room_c = self.stack.room.at(self.stack.at_s) - ZERO_C_K
+        began = self.begins(from_m, to_m, cure, room_c)
         below = float(self.stack.t.max()) - ZERO_C_K if self.layers else None
         stack = self.stack.pour(
-            Cast(from_m=from_m, to_m=to_m, kinetics=cure.kinetics, is_coarse=self.is_coarse)
+            Cast(
+                from_m=from_m,
+                to_m=to_m,
+                kinetics=cure.kinetics,
+                poured_k=began.celsius + ZERO_C_K,
+                conversion=began.conversion,
+                is_coarse=self.is_coarse,
+            )
         )
         return replace(
             self,
             stack=stack,
             layers=(
                 *self.layers,
-                Poured(from_m=from_m, to_m=to_m, cure=cure, at_s=stack.at_s, below_c=below),
+                Poured(from_m=from_m, to_m=to_m, cure=cure, at_s=stack.at_s, below_c=below, began=began),
             ),
         )
 
@@ -97,9 +125,23 @@ class Course:
         stack, done = self.stack.wait(to_s, stop, keep=keep)
         return replace(self, stack=stack, marches=(*self.marches, (done, len(self.layers))))
 
-    def warmer(self, kelvin: float) -> Course:
-        """The same void, still empty, in a room that is so much warmer; coarse."""
-        return Course.empty(self.stack.body, self.stack.surround, self.stack.room.warmer(kelvin), coarse=True)
+    def anew(
+        self,
+        *,
+        warmer_k: float = 0.0,
+        surround: Surround | None = None,
+        coarse: bool = False,
+        begins: Begins | None = None,
+    ) -> Course:
+        """The same void, still empty, in a room that is so much warmer, or among other surroundings."""
+        stack = self.stack
+        return Course.empty(
+            stack.body.tabulated if coarse else stack.body,
+            surround or stack.surround,
+            stack.room.warmer(warmer_k),
+            coarse=coarse,
+            begins=begins or self.begins,
+        )
 
     def later(self, at_s: float) -> Course:
         """The same void, still empty, at a later hour of the room."""
@@ -130,6 +172,11 @@ class Course:
             give_up_k=give_up_c + ZERO_C_K,
         )
         return self.wait(self.top.at_s + LONGEST_S, stop, keep=keep)
+
+    def until_hottest(self) -> Course:
+        """Until the top layer has been as hot as it gets."""
+        stop = Stop(layer=len(self.layers) - 1, conversion=0.0, least=PAST_THE_PEAK)
+        return self.wait(self.top.at_s + LONGEST_S, stop)
 
     def peak_c(self) -> float:
         """Hottest of all so far."""
@@ -200,7 +247,7 @@ class Course:
     def curve(self, layer: int) -> tuple[Array, Array]:
         """(times [s from the first pour], hottest [degC]) of one layer over all that was waited."""
         times = [np.array([self.layers[layer].at_s])]
-        hottest = [np.array([self.stack.room.at(self.layers[layer].at_s)])]
+        hottest = [np.array([self.layers[layer].began.celsius + ZERO_C_K])]
         for done, layers in self.marches:
             if layers > layer:
                 times.append(done.times)

@@ -7,17 +7,20 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from ..calibration.at_pouring import AtPouring, at_pouring, batch_of
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
 from ..common.working import Input
+from ..common.workshop import Workshop
 from ..heat.around import body_of, surround_of
 from ..heat.grid import Room
 from ..measure.cavity import Cavity
 from ..piece.form_material import FormMaterial
 from ..resin.system import System
-from .course import Course, Window
+from .course import Begins, Course, Window
 
 STAY_S = 10 * 86400.0
+SAME_M = 1e-6  # heights nearer than this are the same
 
 
 @dataclass(kw_only=True)
@@ -32,18 +35,44 @@ class HeatOfPiece:
     doubts: dict[str, DomainError] = field(default_factory=dict)
     materials: dict[str, FormMaterial] = field(default_factory=dict)
 
-    def add_void(self, cavity: Cavity, systems: list[System], room: Room, *, coarse: bool = False) -> None:
+    def add_void(
+        self, cavity: Cavity, systems: list[System], room: Room, workshop: Workshop, *, coarse: bool = False
+    ) -> None:
         """A void filled with systems that are all understood gets a course; a measured top coefficient counts
         for it.
         """
         if not systems or any(system.id not in self.cures for system in systems):
             return
-        surround, told = surround_of(cavity.void, self.cures[systems[-1].id].top_w_m2k, self.materials)
-        self.empty[cavity.void.id] = Course.empty(body_of(cavity), surround, room, coarse=coarse)
+        surround, told = surround_of(
+            cavity.void, self.cures[systems[-1].id].top_w_m2k, self.materials, workshop.room_c.value
+        )
+        self.empty[cavity.void.id] = Course.empty(
+            body_of(cavity), surround, room, coarse=coarse, begins=out_of_cups(cavity, workshop)
+        )
         self.told[cavity.void.id] = told
 
     def run(self) -> HeatRun:
         return HeatRun(heat=self, courses=dict(self.empty))
+
+
+def out_of_cups(cavity: Cavity, workshop: Workshop) -> Begins:
+    """What a layer of this void begins with: its mix in equal batches, each as the pot clock has it."""
+    ends = [one.to_m.value if one.to_m else cavity.fill_m for one in cavity.void.portions]
+
+    def begins(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
+        density = cure.kinetics.density_kg_m3
+        poured_kg = (cavity.volume(to_m) - cavity.volume(from_m)) * cavity.void.count * density
+        portion = next((i for i, end in enumerate(ends) if to_m <= end + SAME_M), len(ends) - 1)
+        said = cavity.void.portions[portion].pour_c
+        return at_pouring(
+            cure.kinetics,
+            cure.cup.here(second_cup=workshop.second_cup),
+            batch_of(poured_kg, density, workshop),
+            room_c,
+            said.value if said else None,
+        )
+
+    return begins
 
 
 @dataclass(kw_only=True)

@@ -9,14 +9,16 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from ..common.plain_numbers import plainly
 from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
 from ..cure.warming import warmth_for
 from ..heat import kernel
-from ..heat.run import March
+from ..heat.run import March, Stop
+from .chance import hot_replay
 from .course import Course, Poured, Window
 from .heat import HeatRun
-from .model import Early, HeatMap, LayerHeat, WarmUp
+from .model import Chance, Early, HeatMap, LayerHeat, WarmUp
 
 Floats = NDArray[np.float64]
 
@@ -33,10 +35,16 @@ SOURCE = (
 
 
 def layer_heat(
-    book: Workbook, run: HeatRun, void_id: str, pour: int, name: str, rooms: dict[int, float] | None
+    book: Workbook,
+    run: HeatRun,
+    void_id: str,
+    pour: int,
+    name: str,
+    rooms: dict[int, float] | None,
+    chances: Sequence[Chance] = (),
 ) -> LayerHeat:
     """Of the layer that pour `pour` (0 the first) put into the void. rooms: of rooms_to; None: neither that
-    nor pouring too early is wanted.
+    nor pouring too early is wanted. chances: of all layers of the void.
     """
     course = run.courses[void_id]
     index = _index(course, run, void_id, pour)
@@ -69,6 +77,11 @@ def layer_heat(
         curve=_thinned(times, hottest),
         early=_early(run, void_id, index, window.opens_s) if rooms is not None else [],
         room_to_c=rooms.get(index) if rooms is not None else None,
+        began_c=layer.began.celsius,
+        began_cured=layer.began.conversion,
+        stood_s=layer.began.after_s,
+        batch_kg=layer.began.batch_kg,
+        chance=chances[index] if chances else None,
     )
 
 
@@ -105,11 +118,24 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
             origin="measured",
         ),
         Input(name="depth", value=layer.to_m - layer.from_m, quantity="length", origin="computed"),
+        Input(
+            name="the mix when it is poured",
+            value=layer.began.celsius,
+            quantity="temperature",
+            origin="computed",
+        ),
+        Input(
+            name="cured by then, of the whole",
+            value=layer.began.conversion,
+            quantity="fraction",
+            origin="computed",
+        ),
         Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed"),
     ]
     notes = [
         f"Cure speed worked out from {layer.cure.fitted_to}.",
-        "Poured at the room's temperature; what is embedded takes up no heat here (the hot side).",
+        _begun(layer),
+        "What is embedded takes up no heat here (the hot side).",
     ]
     if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
         notes.append(
@@ -125,6 +151,16 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         inputs,
         SOURCE,
         notes,
+    )
+
+
+def _begun(layer: Poured) -> str:
+    began = layer.began
+    if began.batch_kg is None:
+        return "It begins fresh: no batch in a cup is followed here."
+    return (
+        f"It begins as a batch of ⟦{plainly(began.batch_kg * 1000, 3)} g⟧ is after "
+        f"{plainly(began.after_s / 60, 2)} min in its cup."
     )
 
 
@@ -176,7 +212,7 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
     """The first layers poured again at the same hours, in a room so much warmer; coarsely, as estimates are
     wanted (within about 1 K).
     """
-    again = course.warmer(rise_k)
+    again = course.anew(warmer_k=rise_k, coarse=True)
     for layer in course.layers[:layers]:
         again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
         again = again.pour(layer.from_m, layer.to_m, layer.cure)
@@ -185,19 +221,25 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
 
 def rooms_to(run: HeatRun, void_id: str) -> dict[int, float]:
     """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it
-    passes its wanted peak.
+    passes its wanted peak, or in more than a few of a hundred such pours what must never be.
 
     Empty when 15 K more are borne, or when a layer fails already.
     """
     course = run.courses[void_id]
     room_c = course.stack.room.by_step_k[0] - ZERO_C_K
+    never_c = max(layer.cure.never_c for layer in course.layers)
 
     def fails(rise_k: float) -> int | None:
-        """The first layer that passes its limit."""
+        """The first layer that passes its limit, or whose hot twin passes what must never be."""
         again = replay(course, len(course.layers), rise_k).until_ready(
             max(layer.cure.wanted_c for layer in course.layers) + 1.0
         )
-        over = [i for i, layer in enumerate(course.layers) if again.curve(i)[1].max() > layer.cure.wanted_c]
+        twin = hot_replay(course, rise_k).wait(again.stack.at_s, Stop(give_up_k=never_c + 1.0 + ZERO_C_K))
+        over = [
+            i
+            for i, layer in enumerate(course.layers)
+            if again.curve(i)[1].max() > layer.cure.wanted_c or twin.curve(i)[1].max() > layer.cure.never_c
+        ]
         return over[0] if over else None
 
     first = fails(ROOM_MOST_K)

@@ -23,8 +23,9 @@ from ..resin.system import System
 from .heat import HeatOfPiece, HeatRun
 from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
-from .model import HeatMap, LayerPlan
+from .model import Chance, HeatMap, LayerPlan
 from .pours import Pour
+from .search import SplitMemo
 
 MOST_FOLLOWED = 16
 
@@ -56,7 +57,7 @@ def understand(
                 code="too-many-layers",
             )
         else:
-            heat.add_void(cavity, known, room, coarse=coarse)
+            heat.add_void(cavity, known, room, given.workshop, coarse=coarse)
     return heat
 
 
@@ -85,7 +86,13 @@ class Heated:
 
 
 def heat_of_layers(
-    given: Given, pours: Sequence[Pour], layers: list[list[LayerPlan]], run: HeatRun | None, *, in_full: bool
+    given: Given,
+    pours: Sequence[Pour],
+    layers: list[list[LayerPlan]],
+    run: HeatRun | None,
+    memo: SplitMemo,
+    *,
+    in_full: bool,
 ) -> Answer[Heated]:
     """The layers with what becomes of them, the maps for drawing, and what all this assumed.
 
@@ -100,9 +107,18 @@ def heat_of_layers(
         run = _kept(run)
     book = Workbook()
     rooms = _rooms(run, pours) if in_full else {}
+    chances = {void: memo.chances(void, course) for void, course in run.courses.items() if course.layers}
     done = [
         [
-            _with_heat(book, run, pour.number, layer, fill.void.name, rooms.get(layer.void_id))
+            _with_heat(
+                book,
+                run,
+                pour.number,
+                layer,
+                fill.void.name,
+                rooms.get(layer.void_id),
+                chances.get(layer.void_id, []),
+            )
             for fill, layer in zip(pour.fills, row, strict=True)
         ]
         for pour, row in zip(pours, layers, strict=True)
@@ -136,11 +152,12 @@ def _with_heat(
     layer: LayerPlan,
     void_name: str,
     rooms: dict[int, float] | None,
+    chances: list[Chance],
 ) -> LayerPlan:
     if (layer.void_id, number - 1) not in run.own:
         return layer
     called = f"Layer {layer.number} of {void_name}"
-    heat = layer_heat(book, run, layer.void_id, number - 1, called, rooms)
+    heat = layer_heat(book, run, layer.void_id, number - 1, called, rooms, chances)
     return layer.model_copy(update={"heat": heat})
 
 

@@ -7,8 +7,9 @@ from __future__ import annotations
 from ..common.errors import DomainError
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Wording
+from .chance import STOPPED, WARNED
 from .heat_figures import RUNAWAY_C
-from .model import LayerHeat, LayerPlan
+from .model import Chance, LayerHeat, LayerPlan
 
 SLOW_GEL_S = (
     60 * 3600.0
@@ -55,8 +56,11 @@ def heat_verdicts(
     """is_last: of its void; what lies on others need not leave the form by itself."""
     sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
     found = []
+    risky = heat.chance is not None and heat.chance.over_never > WARNED
     if heat.peak.value > heat.wanted_c:
         found.append(_too_hot(called, void_name, heat, sheet_allows, wording))
+    elif heat.chance is not None and risky:
+        found.append(_may_overheat(called, void_name, heat, heat.chance, wording))
     elif not sheet_allows:
         found.append(
             Verdict(
@@ -154,22 +158,48 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, w
         + (", boil, crack or smoke." if peak > heat.never_c else ".")
         + conflict
     )
-    ways = "Split it, cool the room, give the form a colder stand, or take a slower system."
-    if heat.below_c is not None and heat.below_c > 40:
-        ways = "The layer below is still hot: wait longer. Or split it."
+    if heat.chance is not None and heat.chance.over_never > WARNED and not runs:
+        text += f" {_of_a_hundred(heat, heat.chance, wording)}"
+    stops = peak > heat.never_c or (heat.chance is not None and heat.chance.over_never > STOPPED)
     return Verdict(
-        weight="blocker" if peak > heat.never_c else "warning",
+        weight="blocker" if stops else "warning",
         stage="layers",
         code="runs-away" if runs else "too-hot",
         rule="4.2",
         title=f"{called.capitalize()} {'overheats out of control' if runs else 'gets too hot'}",
         text=text,
-        todo=ways,
+        todo=_cooler(heat),
+    )
+
+
+def _cooler(heat: LayerHeat) -> str:
+    if heat.below_c is not None and heat.below_c > 40:
+        return "The layer below is still hot: wait longer. Or split it."
+    return "Split it, cool the room, give the form a colder stand, or take a slower system."
+
+
+def _of_a_hundred(heat: LayerHeat, chance: Chance, wording: Wording) -> str:
+    over = max(round(chance.over_never * 100), 1)
+    return f"Of a hundred such pours about {over} would pass {wording.temperature(heat.never_c)}."
+
+
+def _may_overheat(called: str, void_name: str, heat: LayerHeat, chance: Chance, wording: Wording) -> Verdict:
+    """Cool by the likeliest figure, but not by enough of those that are as well possible."""
+    return Verdict(
+        weight="blocker" if chance.over_never > STOPPED else "warning",
+        stage="layers",
+        code="may-overheat",
+        rule="4.2",
+        title=f"{called.capitalize()} may overheat",
+        text=f"{void_name}: {wording.temperature(heat.peak.value)} is the likeliest. "
+        f"{_of_a_hundred(heat, chance, wording)} The resin, the room and the form are not known better than "
+        "that.",
+        todo=f"{_cooler(heat)} A small trial of the same depth, with a probe in it, tells more.",
     )
 
 
 def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float, wording: Wording) -> Verdict:
-    """How far the room could rise before a layer passes what is wanted."""
+    """How far the room could rise before a layer passes what is wanted, or too often what must never be."""
     called, least = min(rooms, key=lambda pair: pair[1])
     return Verdict(
         weight="warning" if least - room_c < 2.0 else "note",
@@ -178,7 +208,8 @@ def room_verdict(rooms: list[tuple[str, float]], room_c: float, wanted_c: float,
         rule="4.1",
         title="Little room for warmth" if least - room_c < 2.0 else "Room to spare",
         text=f"The plan holds up to {wording.temperature(least)} in the room. Above that {called} passes "
-        f"{wording.temperature(wanted_c)}.",
+        f"{wording.temperature(wanted_c)}, or overheats in more than {WARNED * 100:.0f} of a hundred "
+        "such pours.",
         todo="Watch the thermometer on warm days."
         if least - room_c >= 2.0
         else "Keep the room from warming, pour thinner, or pour at night.",

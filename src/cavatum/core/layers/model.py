@@ -7,12 +7,15 @@ from typing import Literal
 from ..common.working import Data, Figure
 
 
-class Band(Data):
-    """Of a peak [degC]: 10 to 90 % of refitted draws; over: share of them past what must never be."""
+class Chance(Data):
+    """Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
+    the shares that pass what is wanted and what must never be.
+    """
 
     low_c: float
     high_c: float
-    over: float
+    over_wanted: float
+    over_never: float
 
 
 class Early(Data):
@@ -41,6 +44,8 @@ class LayerHeat(Data):
     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
                another layer, or over 15 K more
     warm_up    for each time that is None, what would reach it; none where no warmth would
+    began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
+    chance     None: not worked out yet
     """
 
     peak: Figure
@@ -60,6 +65,11 @@ class LayerHeat(Data):
     early: list[Early] = []
     room_to_c: float | None = None
     warm_up: list[WarmUp] = []
+    began_c: float | None = None
+    began_cured: float = 0.0
+    stood_s: float = 0.0
+    batch_kg: float | None = None
+    chance: Chance | None = None
 
 
 class HeatMap(Data):

@@ -10,13 +10,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
 from ..common.unit_table import STANDARD_GRAVITY
 from ..cure.particles import mobility
+from .chance import WARNED, Watched
 from .course import LONGEST_S, Course
 from .rules import SLACK_M, deepest_top
 from .split import LEAST_POUR_M, REST_M, THINNEST_M, Layer, Stretch, evenly, fewest
@@ -40,12 +41,13 @@ class Limits:
 
 @dataclass(frozen=True, kw_only=True)
 class Split:
-    """A way to cut a stretch, run through: its layers, the hottest, when it is done, whether every limit is
-    kept.
+    """A way to cut a stretch, run through: its layers, the hottest, the hottest of its hot twin, when it is
+    done, whether every limit is kept.
     """
 
     layers: tuple[Layer, ...]
     peak_c: float
+    hot_c: float
     ready_s: float
     is_within: bool
     course: Course
@@ -90,7 +92,7 @@ def highest_top(stretch: Stretch, limits: Limits, start: float) -> Layer:
 def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Split:
     """The fewest layers, each as deep as the limits let it be. Raises Infeasible when no layer can begin."""
     layers: list[Layer] = []
-    start = stretch.from_m
+    start, watched = stretch.from_m, Watched.of(course, cure)
     while start < stretch.to_m - REST_M:
         if len(layers) >= MOST_HEATED:
             raise Infeasible(
@@ -110,10 +112,10 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
                 way_out="Choose another system.",
                 code="too-many-layers",
             )
-        layer, course = _deepest(course, cure, _leaving_enough(highest, stretch), _least(stretch))
+        layer, watched = _deepest(watched, cure, _leaving_enough(highest, stretch), _least(stretch))
         layers.append(layer)
         start = layer.to_m
-        if not course.is_ready and start < stretch.to_m - REST_M:
+        if not watched.course.is_ready and start < stretch.to_m - REST_M:
             raise Infeasible(
                 argument="heat",
                 value=f"layer {len(layers)} is not ready to pour on within {LONGEST_S / 86400:.0f} days",
@@ -121,7 +123,7 @@ def greedy(stretch: Stretch, cure: Cure, course: Course, limits: Limits) -> Spli
                 way_out="Warm the room, pour deeper, or take a quicker system.",
                 code="never-sets",
             )
-    return _judge(layers, cure, course)
+    return _judge(layers, cure, watched)
 
 
 def _leaving_enough(layer: Layer, stretch: Stretch) -> Layer:
@@ -142,57 +144,69 @@ def _least(stretch: Stretch) -> float:
     return max(stretch.system.least_depth_m.value if stretch.system.least_depth_m else 0.0, LEAST_POUR_M)
 
 
-def _deepest(course: Course, cure: Cure, highest: Layer, least_m: float) -> tuple[Layer, Course]:
-    """The deepest layer from here that stays under the wanted peak. Where none does: one of the least depth,
-    hot as it is.
+def _deepest(watched: Watched, cure: Cure, highest: Layer, least_m: float) -> tuple[Layer, Watched]:
+    """The deepest layer from here that stays under the wanted peak, and whose hot twin stays under what must
+    never be.
     """
     start = highest.from_m
-    run = course.pour(start, highest.to_m, cure).until_ready(cure.wanted_c)
-    if run.peak_c() <= cure.wanted_c:
+
+    def poured(to_m: float) -> Watched:
+        return watched.pour(start, to_m, cure).until_ready(cure.wanted_c, cure.never_c)
+
+    run = poured(highest.to_m)
+    if run.holds(cure):
         return highest, run
+    by_nominal = run.course.peak_c() > cure.wanted_c
     low = min(start + least_m, highest.to_m)
     high, best = highest.to_m, None
     for _ in range(SEARCH_STEPS):
         middle = (low + high) / 2 if best is not None else low
-        run = course.pour(start, middle, cure).until_ready(cure.wanted_c)
-        if run.peak_c() <= cure.wanted_c:
+        run = poured(middle)
+        if run.holds(cure):
             best, low = run, middle
-        elif best is None:
+            continue
+        by_nominal = run.course.peak_c() > cure.wanted_c
+        if best is None:
             raise Infeasible(
                 argument="heat",
-                value=f"⟦{plainly(least_m * 1000)} mm⟧ would pass ⟦{plainly(cure.wanted_c)} °C⟧",
+                value=f"⟦{plainly(least_m * 1000)} mm⟧ {_would_pass(cure, by_nominal=by_nominal)}",
                 allowed="some depth stays below it",
                 way_out="Cool the room, choose a slower system, or draw the layers yourself.",
                 code="too-hot-anyway",
             )
-        else:
-            high = middle
+        high = middle
     assert best is not None
     return Layer(
         from_m=start,
         to_m=low,
-        limited_by=f"a deeper layer would pass ⟦{plainly(cure.wanted_c)} °C⟧",
+        limited_by=f"a deeper layer {_would_pass(cure, by_nominal=by_nominal)}",
         allowed=True,
     ), best
 
 
+def _would_pass(cure: Cure, *, by_nominal: bool) -> str:
+    if by_nominal:
+        return f"would pass ⟦{plainly(cure.wanted_c)} °C⟧"
+    return f"would pass ⟦{plainly(cure.never_c)} °C⟧ in more than {WARNED * 100:.0f} of a hundred such pours"
+
+
 def run_through(layers: list[Layer], cure: Cure, course: Course) -> Split:
     """Pours each layer as soon as the one below takes it."""
+    watched = Watched.of(course, cure)
     for number, layer in enumerate(layers):
-        if number and not course.is_ready:
-            return Split(
-                layers=tuple(layers), peak_c=course.peak_c(), ready_s=1e12, is_within=False, course=course
-            )
-        course = course.pour(layer.from_m, layer.to_m, cure).until_ready()
-    return _judge(layers, cure, course)
+        if number and not watched.course.is_ready:
+            return replace(_judge(layers, cure, watched), ready_s=1e12, is_within=False)
+        watched = watched.pour(layer.from_m, layer.to_m, cure).until_ready()
+    return _judge(layers, cure, watched)
 
 
-def _judge(layers: list[Layer], cure: Cure, course: Course) -> Split:
-    peak = course.peak_c()
-    within = peak <= cure.wanted_c and all(layer.allowed for layer in layers)
+def _judge(layers: list[Layer], cure: Cure, watched: Watched) -> Split:
+    course = watched.course
+    within = watched.holds(cure) and all(layer.allowed for layer in layers)
     return Split(
         layers=tuple(layers),
-        peak_c=peak,
+        peak_c=course.peak_c(),
+        hot_c=watched.hot.peak_c(),
         ready_s=course.stack.at_s if course.is_ready else 1e12,
         is_within=within,
         course=course,
@@ -235,21 +249,22 @@ def _first_heavier(stretch: Stretch, number: int, why: str) -> list[Layer]:
 
 
 def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | None = None) -> Split:
-    """fewest: the coolest of the least number. coolest: of at most one more. soonest: the earliest done.
+    """fewest: the coolest of the least number, by their hot twins. coolest: of at most one more. soonest: the
+    earliest done.
 
     done_at  when a split is out of the form in the hours of the people here; without it, poured as soon as it
              may be
     """
     least = len(found[0].layers)
     if choice == "soonest":
-        return min(found, key=lambda one: (done_at(one) if done_at else one.ready_s, one.peak_c))
+        return min(found, key=lambda one: (done_at(one) if done_at else one.ready_s, one.hot_c))
     same = [one for one in found if len(one.layers) <= (least if choice == "fewest" else least + 1)]
     within = [one for one in same if one.is_within] or same
-    coolest = min(within, key=lambda one: one.peak_c)
+    coolest = min(within, key=lambda one: one.hot_c)
     # One more pour has to earn its day: for less than WORTH_K it is not made.
     return min(
-        (one for one in within if one.peak_c <= coolest.peak_c + WORTH_K and len(one.layers) == least),
-        key=lambda one: one.peak_c,
+        (one for one in within if one.hot_c <= coolest.hot_c + WORTH_K and len(one.layers) == least),
+        key=lambda one: one.hot_c,
         default=coolest,
     )
 

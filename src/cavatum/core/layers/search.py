@@ -10,7 +10,9 @@ from dataclasses import dataclass, field
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
 from ..piece.document import LayerChoice
+from .chance import chances_of
 from .course import Course
+from .model import Chance
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
@@ -20,14 +22,26 @@ OutOfForm = Callable[[Stretch, Split], float]  # when a portion split so would b
 
 @dataclass(frozen=True)
 class SplitMemo:
-    """Splits searched for already, shared between plans of one piece that differ in nothing but the choice
-    among
-    them.
+    """Splits searched for already, and chances worked out, shared between plans of one piece that differ in
+    nothing but the choice among them.
     """
 
     found: dict[tuple[str, tuple[tuple[float, float], ...]], list[Split] | DomainError] = field(
         default_factory=dict
     )
+    reckoned: dict[tuple[str, tuple[tuple[float, float, str, float], ...]], list[Chance]] = field(
+        default_factory=dict
+    )
+
+    def chances(self, void_id: str, course: Course) -> list[Chance]:
+        """Of every layer of a void, poured at the course's hours."""
+        key = (
+            void_id,
+            tuple((one.from_m, one.to_m, one.cure.system_id, one.at_s) for one in course.layers),
+        )
+        if key not in self.reckoned:
+            self.reckoned[key] = chances_of(course)
+        return self.reckoned[key]
 
     def candidates(self, portion_id: str, stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
         """Raises the DomainError that the search for this portion on these layers ended with."""

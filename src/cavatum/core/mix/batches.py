@@ -8,12 +8,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ..calibration.at_pouring import CUP_FILL
 from ..common.errors import Infeasible
 from ..common.workshop import Workshop
 from ..resin.ratio import MixRatio
 from .allowances import batch_with_residue
 
-CUP_FILL = 2 / 3  # common practice, no source: leave a third of the cup free for stirring
 MOST_BATCHES = 500
 WEIGHING_S = 180.0  # common practice, no source: three minutes to weigh two parts with care
 PER_HOLLOW_S = 20.0  # own judgement: from one small mould to the next, with a look at the last

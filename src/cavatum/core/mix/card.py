@@ -4,6 +4,7 @@ Rules 5.1 to 5.8.
 
 from __future__ import annotations
 
+from ..calibration.at_pouring import CUP_FILL
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
@@ -13,7 +14,7 @@ from ..layers.pours import Pour
 from ..piece.colour import Recipe
 from ..piece.shelf_items import ShelfItems
 from ..resin.ratio import ratio_error
-from .batches import CUP_FILL, BatchWeights, mixed_for
+from .batches import BatchWeights, mixed_for
 from .mixes import ColourNeed, Mix
 from .model import BatchPlan, ColourPlan, DosePlan, PartPlan, PumpPlan
 from .opacity import lets_through, words

@@ -7,7 +7,19 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..common.errors import DomainError
-from ..common.readings import ArealVolume, Density, Fraction, Id, Label, Length, Mass, Name, Offset, Volume
+from ..common.readings import (
+    ArealVolume,
+    Density,
+    Fraction,
+    Id,
+    Label,
+    Length,
+    Mass,
+    Name,
+    Offset,
+    Temperature,
+    Volume,
+)
 from ..common.working import Data
 from .shapes import Shape
 
@@ -60,7 +72,7 @@ class Inclusion(Data):
 
 class Portion(Data):
     """What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
-    colour's recipe on the shelf.
+    colour's recipe on the shelf. pour_c: how warm it is poured; None: as it comes out of the cup.
     """
 
     id: Id
@@ -68,6 +80,7 @@ class Portion(Data):
     colour: Label = ""
     recipe_id: Id | None = None
     to_m: Length | None = None
+    pour_c: Temperature | None = None
     boundaries_m: Annotated[list[Length], Field(max_length=60)] | None = None
 
 
@@ -87,6 +100,9 @@ class Around(Data):
     wall_m   how thick the wall is (the wood beside a river: how wide)
     material_id  a form material of the shelf, in place of the wall kind's typical values
     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
+    covered, fan, shines  what is over it, whether air is driven over it, what shines on it
+    under_c  how warm what it stands on is; None: as the room
+    spacing_m  how far the cavities of a form with several stand apart, wall to wall; None: they stand alone
     """
 
     material_id: Id | None = None
@@ -95,6 +111,11 @@ class Around(Data):
     floor_m: Offset | None = None
     stands_on: Literal["bench", "raised", "foam", "metal top"] | None = None
     wrapped: bool = False
+    covered: Literal["open", "under a cover", "in a box", "blanket on top"] | None = None
+    fan: bool = False
+    shines: Literal["nothing", "sun", "lamp"] = "nothing"
+    under_c: Temperature | None = None
+    spacing_m: Offset | None = None
 
 
 class Filled(Data):

@@ -9,6 +9,8 @@ from datetime import datetime
 
 from ..common.wording import Wording
 from ..common.working import Data
+from ..layers.chance import WARNED
+from ..layers.model import Chance
 
 
 class Facts(Data):
@@ -29,6 +31,7 @@ class Facts(Data):
     peak_c: float | None = None
     wanted_c: float | None = None
     runs_away: bool = False
+    chance: Chance | None = None
     buy_minor: int | None = None
     left_kg: float | None = None
     in_stock: bool = False
@@ -103,9 +106,10 @@ COOL_C = 50.0  # own judgement: what a hand can rest on
 
 def _cool(one: Facts) -> bool:
     """Well below its own limit, and cool in anybody's words."""
-    return (
-        one.peak_c is not None and one.wanted_c is not None and one.peak_c <= min(one.wanted_c - 10, COOL_C)
-    )
+    if one.peak_c is None or one.wanted_c is None:
+        return False
+    likely_c = max(one.peak_c, one.chance.high_c) if one.chance else one.peak_c
+    return one.peak_c <= min(one.wanted_c - 10, COOL_C) and likely_c <= one.wanted_c
 
 
 def _against(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
@@ -136,6 +140,8 @@ def _left_over(one: Facts, wording: Wording) -> str:
 def _heat_against(one: Facts, wording: Wording) -> str:
     if one.runs_away:
         return "a layer overheats"
+    if one.chance is not None and one.chance.over_never > WARNED:
+        return f"overheats in about {round(one.chance.over_never * 100)} of a hundred such pours"
     if one.peak_c is None or one.wanted_c is None or one.peak_c <= one.wanted_c:
         return ""
     return f"gets to {wording.temperature(one.peak_c)}, over the {wording.temperature(one.wanted_c)} wanted"

@@ -1,5 +1,5 @@
-/** What the heat meets: how thick the form is, what lies under it, what it stands on. Typical until
- *  somebody says. */
+/** What the heat meets: what covers the fill, how thick the form is, what lies under it, what it stands on,
+ *  what stands and shines beside it, how warm it is poured. Typical until somebody says. */
 import type { Present } from "../../api/client";
 import { useShelfItems, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
@@ -15,6 +15,17 @@ export const STANDS: [NonNullable<Given["stands_on"]>, string][] = [
   ["foam", "foam or a blanket"],
   ["metal top", "metal or stone"],
 ];
+const COVERS: [NonNullable<Given["covered"]>, string][] = [
+  ["open", "open"],
+  ["under a cover", "a cover over it, air between"],
+  ["in a box", "a closed box or cabinet"],
+  ["blanket on top", "a blanket on the cover"],
+];
+const SHINING: [NonNullable<Given["shines"]>, string][] = [
+  ["nothing", "nothing"],
+  ["sun", "the sun, through a window"],
+  ["lamp", "a lamp near by"],
+];
 export const WALLS: [NonNullable<Void["wall"]>, string][] = [
   ["wood", "wood"],
   ["board", "coated board"],
@@ -27,7 +38,8 @@ export const WALLS: [NonNullable<Void["wall"]>, string][] = [
 
 export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "plan" | "edits" | "voidId">) {
   const shelfItems = useShelfItems();
-  const hollow = (stored.piece.voids ?? []).find((one) => one.id === voidId);
+  const index = (stored.piece.voids ?? []).findIndex((one) => one.id === voidId);
+  const hollow = (stored.piece.voids ?? [])[index];
   if (!hollow) return null;
   const around: Partial<Given> = hollow.around ?? {};
   const change = (part: Partial<Given>) =>
@@ -35,7 +47,28 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
       ...piece,
       voids: (piece.voids ?? []).map((one) =>
         one.id === voidId
-          ? { ...one, around: { ...one.around, wrapped: one.around?.wrapped ?? false, ...part } }
+          ? {
+              ...one,
+              around: {
+                ...one.around,
+                wrapped: one.around?.wrapped ?? false,
+                fan: one.around?.fan ?? false,
+                shines: one.around?.shines ?? "nothing",
+                ...part,
+              },
+            }
+          : one,
+      ),
+    }));
+  const pourAt = (portion: string, pour_c: Reading | null) =>
+    edits.edit("pour temperature", (piece) => ({
+      ...piece,
+      voids: (piece.voids ?? []).map((one) =>
+        one.id === voidId
+          ? {
+              ...one,
+              portions: one.portions.map((part) => (part.id === portion ? { ...part, pour_c } : part)),
+            }
           : one,
       ),
     }));
@@ -43,10 +76,24 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
     <details className="mt-4">
       <summary className="quiet">What stands round it</summary>
       <p className="text-[12.5px] text-slate">
-        It decides: foam under a form that was fine on a board can make it run away. What you leave empty is
-        taken as typical and listed below.
+        It decides: a cover, or foam under a form that was fine on a board, can make it run away. What you
+        leave empty is taken as typical and listed below.
       </p>
       <div className="mt-2 grid grid-cols-2 gap-2">
+        <Choice
+          id="around-covered"
+          label="covered by"
+          value={around.covered ?? ""}
+          options={[["", "not said: open"], ...COVERS]}
+          onChoose={(covered) => change({ covered: (covered || null) as Present<Given["covered"]> })}
+        />
+        <Choice
+          id="around-shines"
+          label="shines on it"
+          value={around.shines ?? "nothing"}
+          options={SHINING}
+          onChoose={(shines) => change({ shines: shines as NonNullable<Given["shines"]> })}
+        />
         <div className="col-span-2">
           <label className="block text-[13px] text-slate" htmlFor="around-material">
             form of the shelf
@@ -83,54 +130,95 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
           reading={around.floor_m as Reading | null}
           onCommit={(floor_m) => change({ floor_m: floor_m })}
         />
-        <div>
-          <label className="block text-[13px] text-slate" htmlFor="around-floor">
-            floor of
-          </label>
-          <select
-            id="around-floor"
-            className="box"
-            value={around.floor ?? ""}
-            onChange={(event) =>
-              void change({ floor: (event.target.value || null) as Present<Given["floor"]> }).catch(
-                () => undefined,
-              )
-            }
-          >
-            <option value="">as the wall</option>
-            {WALLS.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </div>
-        <div>
-          <label className="block text-[13px] text-slate" htmlFor="around-stands">
-            stands on
-          </label>
-          <select
-            id="around-stands"
-            className="box"
-            value={around.stands_on ?? ""}
-            onChange={(event) =>
-              void change({ stands_on: (event.target.value || null) as Present<Given["stands_on"]> }).catch(
-                () => undefined,
-              )
-            }
-          >
-            <option value="">not said: a bench</option>
-            {STANDS.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </div>
+        <Choice
+          id="around-floor"
+          label="floor of"
+          value={around.floor ?? ""}
+          options={[["", "as the wall"], ...WALLS]}
+          onChoose={(floor) => change({ floor: (floor || null) as Present<Given["floor"]> })}
+        />
+        <Choice
+          id="around-stands"
+          label="stands on"
+          value={around.stands_on ?? ""}
+          options={[["", "not said: a bench"], ...STANDS]}
+          onChoose={(stands_on) => change({ stands_on: (stands_on || null) as Present<Given["stands_on"]> })}
+        />
       </div>
+      <div className="mt-2 grid grid-cols-2 gap-2">
+        <QuantityField
+          label="what it stands on is"
+          kind="temperature"
+          optional
+          reading={around.under_c as Reading | null}
+          pointer={`/piece/voids/${index}/around/under_c`}
+          help="as the room unless said"
+          onCommit={(under_c) => change({ under_c: under_c })}
+        />
+        {(hollow.count ?? 1) > 1 ? (
+          <QuantityField
+            label="cavities apart, wall to wall"
+            kind="length"
+            optional
+            reading={around.spacing_m as Reading | null}
+            pointer={`/piece/voids/${index}/around/spacing_m`}
+            help="they warm each other; far apart unless said"
+            onCommit={(spacing_m) => change({ spacing_m: spacing_m })}
+          />
+        ) : null}
+        {hollow.portions.map((portion, number) => (
+          <QuantityField
+            key={portion.id}
+            label={hollow.portions.length > 1 ? `portion ${number + 1} poured at` : "poured at"}
+            kind="temperature"
+            optional
+            reading={portion.pour_c as Reading | null}
+            pointer={`/piece/voids/${index}/portions/${number}/pour_c`}
+            help="as it comes out of the cup unless said"
+            onCommit={(pour_c) => pourAt(portion.id, pour_c)}
+          />
+        ))}
+      </div>
+      <Check checked={around.fan ?? false} onChange={(fan) => change({ fan })}>
+        a fan blows over it
+      </Check>
       <Check checked={around.wrapped ?? false} onChange={(wrapped) => change({ wrapped })}>
         sides wrapped in a blanket or foam
       </Check>
     </details>
+  );
+}
+
+function Choice({
+  id,
+  label,
+  value,
+  options,
+  onChoose,
+}: {
+  id: string;
+  label: string;
+  value: string;
+  options: [string, string][];
+  onChoose: (value: string) => Promise<unknown>;
+}) {
+  return (
+    <div>
+      <label className="block text-[13px] text-slate" htmlFor={id}>
+        {label}
+      </label>
+      <select
+        id={id}
+        className="box"
+        value={value}
+        onChange={(event) => void onChoose(event.target.value).catch(() => undefined)}
+      >
+        {options.map(([option, words]) => (
+          <option key={option} value={option}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }

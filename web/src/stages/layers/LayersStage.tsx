@@ -1,7 +1,7 @@
 /** Layers: the ways to split side by side, each worked out in full. */
 import { useOptions } from "../../api/queries";
 import { degrees, moment, show, text } from "../../domain/format";
-import type { LayerBand } from "../../domain/heat";
+import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
@@ -11,7 +11,7 @@ import { InThree } from "./InThree";
 import { Probe } from "./Probe";
 import { WhatIf } from "./WhatIf";
 
-export function LayersStage({ stored, plan, edits, voidId, preview, bands }: StageProps) {
+export function LayersStage({ stored, plan, edits, voidId, preview }: StageProps) {
   const { units, zone } = useUnits();
   const options = useOptions(stored.id, stored.revision);
   return (
@@ -55,6 +55,11 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
                     <span className={option.too_hot ? "text-rust font-semibold" : ""}>
                       {" "}
                       · {option.runs_away ? "overheats" : `to ${degrees(option.peak_c, units)}`}
+                      {option.chance && option.chance.over_never > 0.05 && !option.runs_away ? (
+                        <b className="text-rust font-semibold">
+                          , {ofHundred(option.chance.over_never)} of a hundred overheat
+                        </b>
+                      ) : null}
                     </span>
                   ) : (
                     ""
@@ -84,7 +89,7 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
         })}
       </div>
       <Verdicts verdicts={plan.verdicts} stage="layers" />
-      <WhyNoDeeper plan={plan} bands={preview.isTrial ? [] : (bands?.bands ?? [])} />
+      <WhyNoDeeper plan={plan} />
       <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
       <EarlyOrLate plan={plan} voidId={voidId} />
       <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
@@ -105,17 +110,16 @@ export function LayersStage({ stored, plan, edits, voidId, preview, bands }: Sta
 }
 
 /** What limits each layer, how sure its peak is, and what is wanted of it. */
-function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBand[] }) {
+function WhyNoDeeper({ plan }: { plan: StageProps["plan"] }) {
   const { units } = useUnits();
-  const seen: Record<string, number> = {};
   return (
     <section className="mt-4">
       <h2>Why no deeper</h2>
       <ul className="rule">
         {plan.pours.map((pour) =>
           pour.layers.map((layer) => {
-            const index = (seen[layer.void_id] = (seen[layer.void_id] ?? -1) + 1);
-            const band = bands.find((one) => one.void_id === layer.void_id && one.layer === index);
+            const heat = layer.heat;
+            const chance = heat?.chance;
             return (
               <li key={`${layer.void_id}-${layer.number}`} className="py-1.5 text-[13px]">
                 <b className="font-semibold">Layer {layer.number}</b>
@@ -123,17 +127,23 @@ function WhyNoDeeper({ plan, bands }: { plan: StageProps["plan"]; bands: LayerBa
                   ? ` of ${plan.voids.find((one) => one.void_id === layer.void_id)?.name}`
                   : ""}
                 , {text(layer.to_m - layer.from_m, "length", units)}: {layer.limited_by}.
-                {band ? (
+                {heat?.batch_kg && heat.began_c != null ? (
                   <span className="block text-slate">
-                    Peak {degrees(band.low_c, units)} to {degrees(band.high_c, units)} in 8 of 10 simulations
-                    {band.over ? (
-                      <b className="text-rust font-semibold">
-                        ; {band.over < 0.01 ? "under 1" : Math.round(band.over * 100)} in 100 exceed the safe
-                        limit
-                      </b>
-                    ) : (
-                      ""
-                    )}
+                    Poured at {degrees(heat.began_c, units)}
+                    {(heat.began_cured ?? 0) >= 0.005
+                      ? `, ${Math.round((heat.began_cured ?? 0) * 100)} % of the cure done`
+                      : ""}
+                    , {text(heat.stood_s ?? 0, "duration", units)} after the first stir.
+                  </span>
+                ) : null}
+                {heat && chance ? (
+                  <span className="block text-slate">
+                    Of a hundred such pours 80 peak between {degrees(chance.low_c, units)} and{" "}
+                    {degrees(chance.high_c, units)}; {ofHundred(chance.over_wanted)} pass{" "}
+                    {degrees(heat.wanted_c, units)},{" "}
+                    <span className={chance.over_never > 0.05 ? "text-rust font-semibold" : ""}>
+                      {ofHundred(chance.over_never)} {degrees(heat.never_c, units)}
+                    </span>
                     .
                   </span>
                 ) : null}

@@ -1,7 +1,7 @@
 /** Resin: the systems on the shelf side by side on this very piece, what there is to buy, and whether the
  *  sheet is trusted. */
 import { Link } from "react-router";
-import { useCandidates, usePieceStock, useShelf, useWork } from "../../api/queries";
+import { useCandidates, usePieceStock, useShelf } from "../../api/queries";
 import type { Schemas } from "../../api/client";
 import { moment, show, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
@@ -13,13 +13,6 @@ type Candidate = Schemas["Candidate"];
 
 export function ResinStage({ stored, plan, edits }: StageProps) {
   const candidates = useCandidates(stored.id, stored.revision);
-  const { work: bands } = useWork(
-    stored.id,
-    stored.revision,
-    "compare",
-    null,
-    candidates.isSuccess && candidates.data.some((one) => typeof one.facts.peak_c === "number"),
-  );
   const shelf = useShelf();
   const stock = usePieceStock(stored.id, stored.revision);
   const chosen = stored.piece.system_id;
@@ -45,8 +38,6 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
             key={one.facts.system_id}
             one={one}
             on={one.facts.system_id === chosen}
-            band={bands?.compare?.find((band) => band.system_id === one.facts.system_id)}
-            pending={!!bands && !bands.compare && bands.state !== "failed"}
             onChoose={() =>
               void edits
                 .edit("resin system", (piece) => ({
@@ -96,24 +87,13 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
   );
 }
 
-function Option({
-  one,
-  on,
-  band,
-  pending,
-  onChoose,
-}: {
-  one: Candidate;
-  on: boolean;
-  band?: Schemas["SystemBand"] | undefined;
-  pending: boolean;
-  onChoose: () => void;
-}) {
+function Option({ one, on, onChoose }: { one: Candidate; on: boolean; onChoose: () => void }) {
   const { units, currency, zone } = useUnits();
   const facts = one.facts;
   const degrees = (celsius: number) => show(celsius, "temperature", units).number.replace(/\.\d$/, "");
   const hot =
-    typeof facts.peak_c === "number" && typeof facts.wanted_c === "number" && facts.peak_c > facts.wanted_c;
+    (facts.chance?.over_never ?? 0) > 0.05 ||
+    (typeof facts.peak_c === "number" && typeof facts.wanted_c === "number" && facts.peak_c > facts.wanted_c);
   return (
     <button
       role="radio"
@@ -136,16 +116,9 @@ function Option({
               ) : (
                 <>
                   {degrees(facts.peak_c)}
-                  {band ? (
-                    <>
-                      {" "}
-                      ({degrees(band.low_c)} to {degrees(band.high_c)})
-                    </>
-                  ) : pending ? (
-                    " ± …"
-                  ) : (
-                    ""
-                  )}{" "}
+                  {facts.chance
+                    ? ` (${degrees(facts.chance.low_c)} to ${degrees(facts.chance.high_c)})`
+                    : ""}{" "}
                   °{units === "us" ? "F" : "C"}
                 </>
               )

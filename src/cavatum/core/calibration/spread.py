@@ -1,0 +1,195 @@
+"""Resins that a sheet may be about: rate laws drawn round the one that is computed with, each refitted to the
+sheet's working time, and kept in so far as it agrees with what else the sheet claims. Rule 4.1.
+
+Drawn (class, own judgement): E N(E, 4 kJ/mol); b log-uniform 0.02 to 0.3 where no second number fits it; H
+N(1, 8 %);
+k N(1, 8 %); cp N(1, 4 %); the sheet's own time N(1, 8 %). After a measured curve H N(1, 4 %) and the rate
+N(1, 5 %)
+alone; where runs taught the pace, its own band stands for the 8 %.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from statistics import NormalDist
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..cure.parameters import ZERO_C_K, Kinetics
+from ..heat import kernel
+from ..heat.column import Body, Cast, Stack
+from ..heat.grid import Room
+from ..heat.materials import Surround
+from ..heat.run import Stop
+from .at_pouring import AtPouring
+from .from_sheet import COARSE_K, TACK_FREE, PotLife, scaled, working_time
+
+Floats = NDArray[np.float64]
+
+PRIOR, KEPT, SEED = 96, 32, 23
+CLOSE = 0.02  # of the logarithm of the time: a quarter of the 8 % that are drawn
+ENERGY_SD, HEAT_SD, CONDUCTIVITY_SD, CAPACITY_SD, TIME_SD = 4000.0, 0.08, 0.08, 0.04, 0.08
+B_FROM, B_TO = 0.02, 0.3
+MEASURED_HEAT_SD, MEASURED_RATE_SD = 0.04, 0.05
+DEPTH_SOFT_K = 6.0  # own judgement: how sharply a maker's greatest depth keeps below what must never be
+FILM_SD = 0.2  # own judgement, of the logarithm: a finger's idea of tack-free
+PAST_THE_PEAK = 0.7  # own choice: conversion of the least cured place by which a layer has been hottest
+LONGEST_S = 10 * 86400.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Claims:
+    """What a sheet says beside its working time, in the sheet's own room.
+
+    deepest_m    its greatest depth for any mass; None: only by mass
+    film_m       the layer its tack-free time was measured on
+    is_measured  the rate law comes of a measured curve
+    time_sd      how far its time may be off, as a share
+    """
+
+    room_c: float
+    deepest_m: float | None
+    film_m: float
+    b_is_fitted: bool
+    is_measured: bool = False
+    time_sd: float = TIME_SD
+
+
+@dataclass(frozen=True, kw_only=True)
+class Subject:
+    """A resin as it is computed with, and what its sheet claims."""
+
+    kinetics: Kinetics
+    pot: PotLife
+    begins: AtPouring
+    never_c: float
+    claims: Claims
+
+
+def normal_columns(count: int, columns: int, seed: int) -> Floats:
+    """Standard normal draws spread evenly: one in each of `count` equal shares of every column.
+
+        z = Phi^-1((pi(i) + u) / n),   pi a permutation of its own for each column   (count, columns)
+
+    Raises nothing. Valid for averages over all rows. Source: Latin hypercube sampling, McKay, Beckman and
+    Conover 1979 (from memory).
+    """
+    random = np.random.default_rng(seed)
+    places = np.array([random.permutation(count) for _ in range(columns)]).T
+    shares = (places + random.random((count, columns))) / count
+    inverse = NormalDist().inv_cdf
+    return np.array([[inverse(min(max(one, 1e-6), 1 - 1e-6)) for one in row] for row in shares])
+
+
+@lru_cache(maxsize=64)
+def resins_like(
+    subject: Subject, *, count: int = KEPT, prior: int = PRIOR, seed: int = SEED
+) -> tuple[Kinetics, ...]:
+    """So many rate laws, equally likely, that a sheet like this may be about.
+
+        p(theta | sheet) ~ p(theta) L(depth) L(film),   L(depth) = 1 / (1 + exp((peak - never) / 6 K)) at the
+        sheet's greatest depth, L(film) = exp(-ln(t / t0)^2 / (2 x 0.2^2)) for its tack-free conversion;
+        `prior` draws, systematically resampled
+
+    Raises DomainError outside the rate law's temperatures. Valid where the sheet is honest; t0 is the
+    computed resin's own time, since what "tack-free" meant is fitted there. Source: Bayes' rule by importance
+    resampling; spreads are own judgement.
+    """
+    claims = subject.claims
+    if claims.is_measured:
+        return tuple(_near_measured(subject.kinetics, row) for row in normal_columns(count, 2, seed))
+    time_s = working_time(subject.kinetics, subject.pot, coarse=True)
+    drawn = [_drawn(subject, row, time_s) for row in normal_columns(prior, 6, seed)]
+    film_s = _film_time(subject, subject.kinetics)
+    weights = np.array([_likelihood(subject, one, film_s) for one in drawn])
+    return tuple(drawn[i] for i in _resampled(weights, count))
+
+
+def _near_measured(base: Kinetics, row: Floats) -> Kinetics:
+    return base.model_copy(
+        update={
+            "heat_j_kg": base.heat_j_kg * (1 + MEASURED_HEAT_SD * row[0]),
+            "k2_ref_1_s": base.k2_ref_1_s * (1 + MEASURED_RATE_SD * row[1]),
+        }
+    )
+
+
+def _drawn(subject: Subject, row: Floats, time_s: float) -> Kinetics:
+    base, claims = subject.kinetics, subject.claims
+    share = NormalDist().cdf(row[1])
+    b = math.exp(math.log(B_FROM) + share * math.log(B_TO / B_FROM))
+    changed = base.model_copy(
+        update={
+            "energy_j_mol": max(base.energy_j_mol + ENERGY_SD * row[0], 2e4),
+            "b": base.b if claims.b_is_fitted else b,
+            "heat_j_kg": base.heat_j_kg * (1 + HEAT_SD * row[2]),
+            "conductivity_w_m_k": base.conductivity_w_m_k * (1 + CONDUCTIVITY_SD * row[3]),
+            "heat_capacity_j_kg_k": base.heat_capacity_j_kg_k * (1 + CAPACITY_SD * row[4]),
+        }
+    )
+    return _refitted(changed, subject.pot, time_s * math.exp(claims.time_sd * row[5]))
+
+
+def _refitted(kinetics: Kinetics, pot: PotLife, time_s: float) -> Kinetics:
+    """ln k2 by secants from the class's own scaling (time goes as 1 / k2), until the time is met to CLOSE."""
+    x, slope = 0.0, -1.0
+    off = math.log(working_time(kinetics, pot, coarse=True) / time_s)
+    for _ in range(8):
+        if abs(off) < CLOSE:
+            break
+        step = -off / slope
+        x += step
+        now = math.log(working_time(scaled(kinetics, x), pot, coarse=True) / time_s)
+        slope = min(max((now - off) / step, -3.0), -0.3)
+        off = now
+    return scaled(kinetics, x - off / slope)
+
+
+def _sheets_layer(subject: Subject, kinetics: Kinetics, depth_m: float) -> Stack:
+    """As a sheet measures: a wide layer on 18 mm board."""
+    claims, begins = subject.claims, subject.begins
+    stack = Stack(
+        body=Body.wide(), surround=Surround(), room=Room.steady(claims.room_c), tolerance_k=COARSE_K
+    )
+    return stack.pour(
+        Cast(
+            from_m=0.0,
+            to_m=depth_m,
+            kinetics=kinetics,
+            poured_k=begins.celsius + ZERO_C_K,
+            conversion=begins.conversion,
+            is_coarse=True,
+        )
+    )
+
+
+def _film_time(subject: Subject, kinetics: Kinetics) -> float | None:
+    stop = Stop(layer=0, conversion=TACK_FREE)
+    done = _sheets_layer(subject, kinetics, subject.claims.film_m).wait(LONGEST_S, stop)[1]
+    return done.first(0, kernel.TOP_A, TACK_FREE)
+
+
+def _likelihood(subject: Subject, kinetics: Kinetics, film_s: float | None) -> float:
+    found = 1.0
+    if subject.claims.deepest_m is not None:
+        layer = _sheets_layer(subject, kinetics, subject.claims.deepest_m)
+        done = layer.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
+        over_k = float(done.hottest.max()) - ZERO_C_K - subject.never_c
+        found /= 1 + math.exp(min(over_k / DEPTH_SOFT_K, 50.0))
+    at_s = _film_time(subject, kinetics)
+    if film_s is not None:
+        found *= math.exp(-((math.log((at_s or LONGEST_S) / film_s) / FILM_SD) ** 2) / 2)
+    return found
+
+
+def _resampled(weights: Floats, count: int) -> list[int]:
+    """Places of `count` draws in proportion to their weights, systematically; all alike where none has
+    any.
+    """
+    total = weights.sum()
+    shares = weights / total if total > 0 else np.full(len(weights), 1 / len(weights))
+    at = (np.arange(count) + 0.5) / count
+    return [int(one) for one in np.searchsorted(np.cumsum(shares), at).clip(0, len(weights) - 1)]

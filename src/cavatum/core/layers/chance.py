@@ -1,0 +1,248 @@
+"""Of a hundred such pours, how many would get too hot: a void's course replayed with the resins that its
+sheet
+may be about, and with what nobody measured round it. Rule 4.1.
+
+Drawn round the pour (own judgement): room N(0, 1 K); what the mix brings from its cup N(0, 1 K);
+coefficient of the
+top U(0.8, 1.2), N(1, 10 %) where it was measured; sides N(1, 20 %); underside N(1, 25 %); wall and floor
+thickness
+N(1, 5 %); depth N(1, 2 %).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from statistics import NormalDist
+
+import numpy as np
+
+from ..calibration.at_pouring import AtPouring
+from ..calibration.from_sheet import COARSE_K
+from ..calibration.of_system import Cure
+from ..calibration.spread import KEPT, PAST_THE_PEAK, Subject, normal_columns, resins_like
+from ..cure.parameters import ZERO_C_K, Kinetics
+from ..heat.column import Body, Cast, Stack
+from ..heat.grid import Room
+from ..heat.materials import Surround
+from ..heat.run import Stop
+from .course import LONGEST_S, Begins, Course
+from .model import Chance
+
+SEED = 41
+ROOM_SD_K, CUP_SD_K, TOP_HALF, TOP_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD = (
+    1.0,
+    1.0,
+    0.2,
+    0.1,
+    0.2,
+    0.25,
+    0.05,
+    0.02,
+)
+WARNED, STOPPED = 0.05, 0.20  # own judgement: shares over what must never be
+HOT_SHARE = 0.95  # the twin that a plan is held against is hotter than so many of the draws
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pouring:
+    """One such pour: how what nobody measured turns out, as sums [K] and factors."""
+
+    room_k: float
+    cup_k: float
+    top: float
+    side: float
+    under: float
+    wall: float
+    depth: float
+
+    def surround(self, given: Surround) -> Surround:
+        return replace(
+            given,
+            top_w_m2k=given.top_w_m2k * self.top,
+            side_times=given.side_times * self.side,
+            underside_times=given.underside_times * self.under,
+            wall_m=given.wall_m * self.wall,
+            floor_m=given.floor_m * self.wall,
+        )
+
+    def begins(self, given: Begins) -> Begins:
+        def begin(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
+            began = given(from_m, to_m, cure, room_c)
+            return replace(began, celsius=began.celsius + self.cup_k)
+
+        return begin
+
+
+@lru_cache(maxsize=4)
+def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> tuple[Pouring, ...]:
+    """So many of them, spread evenly."""
+    found = []
+    for row in normal_columns(count, 7, seed):
+        uniform = 2 * NormalDist().cdf(row[2]) - 1
+        found.append(
+            Pouring(
+                room_k=ROOM_SD_K * row[0],
+                cup_k=CUP_SD_K * row[1],
+                top=max(1 + TOP_SD * row[2], 0.5) if top_is_measured else 1 + TOP_HALF * uniform,
+                side=max(1 + SIDE_SD * row[3], 0.2),
+                under=max(1 + UNDER_SD * row[4], 0.2),
+                wall=max(1 + WALL_SD * row[5], 0.5),
+                depth=1 + DEPTH_SD * row[6],
+            )
+        )
+    return tuple(found)
+
+
+def chances_of(course: Course) -> list[Chance]:
+    """Of every layer of a void, poured at the course's own hours."""
+    drawn = pourings(top_is_measured=any(layer.cure.claims.is_measured for layer in course.layers))
+    resins = {layer.cure.system_id: resins_like(layer.cure.subject) for layer in course.layers}
+    peaks = np.array(
+        [
+            peaks_of(course, pouring, {one: likely[i] for one, likely in resins.items()})
+            for i, pouring in enumerate(drawn)
+        ]
+    )
+    return [
+        Chance(
+            low_c=round(float(np.percentile(peaks[:, i], 10, method="weibull")), 1),
+            high_c=round(float(np.percentile(peaks[:, i], 90, method="weibull")), 1),
+            over_wanted=share_over(peaks[:, i], layer.cure.wanted_c),
+            over_never=share_over(peaks[:, i], layer.cure.never_c),
+        )
+        for i, layer in enumerate(course.layers)
+    ]
+
+
+def share_over(peaks_c: np.ndarray, limit_c: float) -> float:
+    """Share of pours that pass a limit, smoothed between the draws.
+
+        1 - F(limit),   F linear through (i + 1/2)/n at the sorted peaks, 0 and 1 beyond their ends
+
+    peaks_c  [degC], shape (n,);  limit_c  [degC]
+    Raises nothing. Valid to about half a draw, 1/(2 n). Source: the empirical distribution function.
+    """
+    ordered = np.sort(peaks_c)
+    below = (np.arange(len(ordered)) + 0.5) / len(ordered)
+    return round(1 - float(np.interp(limit_c, ordered, below, left=0.0, right=1.0)), 3)
+
+
+def peaks_of(course: Course, pouring: Pouring, resins: Mapping[str, Kinetics]) -> list[float]:
+    """Hottest [degC] of each layer, poured at the course's hours, with another resin and other surroundings.
+
+    course  as it is planned;  pouring  what nobody measured;  resins  by system
+    Raises DomainError outside the rate law's temperatures. Valid within the coarse grid's 1 K. Source: the
+    same run as the plan's.
+    """
+    again = _drawn(course, pouring)
+    for layer in course.layers:
+        cure = replace(layer.cure, kinetics=resins[layer.cure.system_id])
+        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
+        again = again.pour(layer.from_m * pouring.depth, layer.to_m * pouring.depth, cure)
+    again = again.until_hottest()
+    return [float(again.curve(i)[1].max()) for i in range(len(course.layers))]
+
+
+def _drawn(course: Course, pouring: Pouring) -> Course:
+    return course.anew(
+        warmer_k=pouring.room_k,
+        surround=pouring.surround(course.stack.surround),
+        coarse=True,
+        begins=pouring.begins(course.begins),
+    )
+
+
+def _reference_peak(subject: Subject, kinetics: Kinetics, pouring: Pouring, depth_m: float) -> float:
+    """Of a wide layer on board in the sheet's room, as this pouring has it [degC]."""
+    began = subject.begins
+    stack = Stack(
+        body=Body.wide(),
+        surround=pouring.surround(Surround()),
+        room=Room.steady(subject.claims.room_c + pouring.room_k),
+        tolerance_k=COARSE_K,
+    ).pour(
+        Cast(
+            from_m=0.0,
+            to_m=depth_m * pouring.depth,
+            kinetics=kinetics,
+            poured_k=began.celsius + pouring.cup_k + ZERO_C_K,
+            conversion=began.conversion,
+            is_coarse=True,
+        )
+    )
+    done = stack.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
+    return float(done.hottest.max()) - ZERO_C_K
+
+
+@dataclass(frozen=True)
+class Twin:
+    """The hot one of a hundred: a resin and a pour that get hotter than HOT_SHARE of the draws do."""
+
+    kinetics: Kinetics
+    pouring: Pouring
+
+
+@lru_cache(maxsize=64)
+def hot_twin(subject: Subject) -> Twin:
+    """By the peaks of the sheet's greatest depth (where it has none, of its own layer) on board."""
+    cure_depth_m = subject.claims.deepest_m or subject.claims.film_m
+    drawn = list(zip(resins_like(subject), pourings(top_is_measured=subject.claims.is_measured), strict=True))
+    peaks = [_reference_peak(subject, kinetics, pouring, cure_depth_m) for kinetics, pouring in drawn]
+    place = int(np.argsort(peaks)[min(int(HOT_SHARE * len(peaks)), len(peaks) - 1)])
+    return Twin(*drawn[place])
+
+
+@dataclass(frozen=True, kw_only=True)
+class Watched:
+    """A course and, poured at the same hours, its hot twin."""
+
+    course: Course
+    hot: Course
+
+    @classmethod
+    def of(cls, course: Course, cure: Cure) -> Watched:
+        """course: with what has been poured so far; cure: of what is poured next, whose pouring both
+        follow.
+        """
+        hot = _drawn(course, hot_twin(cure.subject).pouring)
+        for layer in course.layers:
+            hot = hot.wait(layer.at_s) if hot.layers else hot.later(layer.at_s)
+            hot = hot.pour(layer.from_m, layer.to_m, _hot(layer.cure))
+        at_s = course.stack.at_s
+        return cls(course=course, hot=hot.wait(at_s) if hot.layers else hot.later(at_s))
+
+    def pour(self, from_m: float, to_m: float, cure: Cure) -> Watched:
+        return Watched(
+            course=self.course.pour(from_m, to_m, cure), hot=self.hot.pour(from_m, to_m, _hot(cure))
+        )
+
+    def until_ready(self, give_up_c: float = 1e6, never_c: float = 1e6) -> Watched:
+        """Both until the course takes the next; given up where it is hotter than the one, or its twin than
+        the
+        other.
+        """
+        course = self.course.until_ready(give_up_c)
+        if course.peak_c() > give_up_c:
+            return Watched(course=course, hot=self.hot.wait(course.stack.at_s))
+        hot = self.hot.wait(course.stack.at_s, Stop(give_up_k=never_c + ZERO_C_K))
+        return Watched(course=course, hot=hot)
+
+    def holds(self, cure: Cure) -> bool:
+        """As cool as wanted, and hardly ever over what must never be."""
+        return self.course.peak_c() <= cure.wanted_c and self.hot.peak_c() <= cure.never_c
+
+
+def hot_replay(course: Course, warmer_k: float) -> Course:
+    """The hot twin of a poured course, at its hours in a room so much warmer; coarse."""
+    twin = hot_twin(course.top.cure.subject).pouring
+    again = _drawn(course, replace(twin, room_k=twin.room_k + warmer_k))
+    for layer in course.layers:
+        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
+        again = again.pour(layer.from_m, layer.to_m, _hot(layer.cure))
+    return again
+
+
+def _hot(cure: Cure) -> Cure:
+    return replace(cure, kinetics=hot_twin(cure.subject).kinetics)
