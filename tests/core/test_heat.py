@@ -391,7 +391,7 @@ def test_column_against_the_block_in_three_dimensions(size, surround, within):
         .peak(0)[0]
     )
     assert column == pytest.approx(block, abs=within)
-    assert column > block - 0.5  # where it is off, it is on the hot side
+    assert column > block - 1.0  # hardly ever colder
 
 
 def test_block_on_a_refined_grid():

@@ -228,7 +228,7 @@ def body_of(cavity: Cavity) -> Body:
         return hollow.wetted(rim) + _girth(hollow.area(rim), hollow.width(rim)) * (height_m - rim)
 
     return Body(
-        width=_clipped(hollow.width, rim),
+        width=_clipped(hollow.through, rim),
         area=_clipped(hollow.area, rim),
         wetted=wetted,
         tall_m=cavity.fill_m,

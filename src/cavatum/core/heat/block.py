@@ -39,12 +39,13 @@ def box_grid(
     kinetics: Array,
     faces: Faces,
     top_cell: int | list[int],
+    side_by_row: Array | None = None,
 ) -> Grid:
     """Any stack of boxes: spacings (z, y, x) [m]; conductivity [W/(m K)], capacity and heat per volume (nz,
     ny, nx); 0 capacity is nothing.
 
     Faces to nothing or to the outside exchange with the room: up through `top`, down through `bottom`, else
-    `side`.
+    `side`, whose area counts so many times as side_by_row has it (nz,).
     """
     dz, dy, dx = (np.asarray(one) for one in spacing)
     nz, ny, nx = capacity.shape
@@ -66,6 +67,8 @@ def box_grid(
             outward = (faces.bottom, faces.top)[side] if axis == 0 else faces.side
             if outward > 0:
                 to_room = np.where(there & ~inner, area / (half + 1 / outward), 0.0)
+                if axis > 0 and side_by_row is not None:
+                    to_room *= side_by_row[:, None, None]
                 groom += to_room
                 if axis == 0:
                     power += to_room * (faces.bottom_off_k, faces.top_off_k)[side]

@@ -10,7 +10,9 @@ Poisson's equation has it:
     T_middle - T_edge = c q w^2 / k,   c(square) = 0.0737, c(long) = 1/8, circle q R^2 / 4 k
 
 Outside the outermost shell: the wetted wall at that height, its cells storing and conducting, then the side's
-air coefficient.
+air coefficient; under it the floor goes on, and its upper face has the room above it. A long body is cut
+across its
+middle: its ends take away only what a bar with such sides leads there.
 c: Timoshenko and Goodier, Theory of Elasticity, torsion of bars (from memory; the series is checked against
 finite differences).
 Embedded things take up no heat here, which is the hot side; so is leaving out convection in the liquid.
@@ -39,6 +41,9 @@ STORES_FROM_M = 0.006  # a thinner wall is a resistance only
 DEEPEST_M = 2.0
 TABLE_ROWS, TABLE_BEYOND = 193, 1.1
 SHELLS = np.array([0.0, 0.2, 0.45, 0.7, 1.0])  # distances from the edge over the greatest one
+FURTHER = 0.8
+CORNERS = 2.0  # own choice: the walls' corners are cool, and count half of what they would round a circle
+HAS_ENDS = 1.02  # of twice its length: a ring's girth is no longer
 WIDE_M = 1e3  # stands for "no wall near"
 SQUARE, ROUND, SLAB = 0.073671, 0.0625, 0.125
 
@@ -246,7 +251,7 @@ def _core_cells(body: Body) -> int:
 @dataclass(frozen=True, kw_only=True)
 class _Rows:
     """Resin rows: height dz (n), shell areas (n, cores) from the middle out, faces between and outermost (n,
-    cores) [W/K], wall [m2], girth [m].
+    cores) [W/K], wall [m2], girth [m] by which walls grow outwards (beside the middle of a long body hardly).
     """
 
     depth: Array
@@ -261,7 +266,7 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     """Rows (floor, then layers) x (shells from the middle out, then wall cells outwards)."""
     floor, walls, cores = _floor_cells(surround), _wall_cells(body, surround), _core_cells(body)
     under, wall = surround.floor_material, surround.wall_material
-    resin = _rows(body, casts)
+    resin = _rows(body, casts, surround)
     index = np.concatenate(
         [np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]
     ).astype(np.int64)
@@ -305,6 +310,14 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
             resin,
             (capacity[top, cores:], gz[top, cores:], gx[top, cores - 1 :], groom[top, cores:]),
         )
+        if floor:
+            _floor_beside(
+                surround,
+                resin,
+                depth[0],
+                float(k[floor]),
+                (capacity[:, cores:], gz[:, cores:], gx[:, cores - 1 :], groom[:, cores:]),
+            )
     elif cores > 1:
         groom[top, cores - 1] += _in_series(
             resin.outer, resin.wall, surround.wall_m / wall.conductivity + 1 / max(surround.side_w_m2k, 1e-9)
@@ -330,6 +343,43 @@ def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     )
 
 
+def share_of_girth(
+    width: Array, area: Array, girth: Array, conductivity: Array, deep_m: float, surround: Surround
+) -> Array:
+    """Share of its girth that cools the middle of a body longer than wide: its two sides, and of its ends
+    what a
+    bar that loses heat along its sides leads to them.
+
+        s = (L + w g) / (L + w),   g = (e(w) - 1) / (e(L) - 1),
+        e(x) = (k m / h) sinh(m x / 2) + cosh(m x / 2),
+        m^2 = f^2 (2 U / (k w) + (U_top + U_under) / (k d)),   h through wall and air, U also a third of
+        the way to the middle;  f = FURTHER, as a reaction that quickens with heat is felt further along
+
+    width, area, girth  of each row [m], [m2], [m], shape (n,);  conductivity  of its resin [W/(m K)];  deep_m
+                        of the fill [m];  surround  walls, floor and air
+    Raises nothing. Valid for plans like a rectangle; 1 for a square, and where there are no ends (a ring,
+    round
+    plans). Source: the fin equation with an even source, in any handbook of heat conduction; f is fitted to
+    runs in three dimensions.
+    """
+    length = area / width
+    over_air = surround.wall_m / surround.wall_material.conductivity + 1 / max(surround.side_w_m2k, 1e-9)
+    side = 1 / (over_air + width / 6 / conductivity)
+    floor = surround.floor_m / surround.floor_material.conductivity
+    flat = 1 / (1 / surround.over_w_m2k + deep_m / 6 / conductivity) + 1 / (
+        floor + 1 / surround.underside_w_m2k + deep_m / 6 / conductivity
+    )
+    m = FURTHER * np.sqrt(2 * side / (conductivity * width) + flat / (conductivity * deep_m))
+
+    def end(along: Array) -> Array:
+        half = np.minimum(m * along / 2, 300.0)
+        return np.asarray(conductivity * m * over_air * np.sinh(half) + np.cosh(half) - 1)
+
+    reached = np.minimum(end(width) / np.maximum(end(length), 1e-12), 1.0)
+    has_ends = (length > width) & (girth > 2 * length * HAS_ENDS)
+    return np.where(has_ends, (length + width * reached) / (length + width), 1.0)
+
+
 def _by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
     return np.concatenate(
         [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
@@ -353,9 +403,45 @@ def _standing_walls(
     gx[:, 0] = _in_series(resin.outer, resin.wall, step / 2)
     gx[:, 1:-1] = faces[:, :-1] / step
     groom[:, -1] += _in_series(middles[:, -1] / (step / 2), faces[:, -1], 1 / max(surround.side_w_m2k, 1e-9))
+    # over the wall as over the fill
+    groom[-1] += (
+        thick
+        * middles[-1]
+        / resin.depth[-1]
+        / (resin.depth[-1] / 2 / wall.conductivity + 1 / surround.over_w_m2k)
+    )
     up = wall.conductivity * thick * middles / resin.depth[:, None] ** 2
     gz[:-1] = 2 * up[:-1] * up[1:] / np.maximum(up[:-1] + up[1:], 1e-300)
     capacity[resin.wall <= 0] = 0.0
+
+
+def _floor_beside(
+    surround: Surround,
+    resin: _Rows,
+    row_m: float,
+    resin_k: float,
+    into: tuple[Array, Array, Array, Array],
+) -> None:
+    """The floor under the walls: it takes heat from the floor under the fill and from the wall above."""
+    capacity, gz, gx, groom = into
+    floor, wall = surround.floor_material, surround.wall_material
+    walls, rows = capacity.shape[1], len(capacity) - len(resin.depth)
+    thick = surround.wall_m / walls
+    girth = resin.wall[0] / resin.depth[0]
+    grown = 2 * math.pi * thick / resin.girth[0]
+    plan = girth * (1 + grown * (np.arange(walls) + 0.5)) * thick  # seen from above
+    faces = girth * (1 + grown * np.arange(1, walls + 1)) * row_m
+    under = slice(0, rows)
+    capacity[under] = floor.density * floor.heat_capacity * row_m * plan
+    out = resin.outer[0] / resin.depth[0] * floor.conductivity / resin_k * row_m
+    first = thick / 2 / floor.conductivity / max(girth * row_m, 1e-300)
+    gx[under, 0] = 1 / (1 / max(out, 1e-300) + first)
+    gx[under, 1:-1] = floor.conductivity * faces[:-1] / thick
+    side = thick / 2 / floor.conductivity + 1 / max(surround.side_w_m2k, 1e-9)
+    groom[under, -1] += faces[-1] / side
+    groom[0] += plan / (row_m / 2 / floor.conductivity + 1 / surround.underside_w_m2k)
+    gz[: rows - 1] = plan * floor.conductivity / row_m
+    gz[rows - 1] = plan / (row_m / 2 / floor.conductivity + resin.depth[0] / 2 / wall.conductivity)
 
 
 def _in_series(conductance: Array, area: Array, resistance: float) -> Array:
@@ -365,7 +451,7 @@ def _in_series(conductance: Array, area: Array, resistance: float) -> Array:
     )
 
 
-def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
+def _rows(body: Body, casts: tuple[Cast, ...], surround: Surround) -> _Rows:
     edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
     depth = np.concatenate([np.diff(one) for one in edges])
     middles = np.concatenate([(one[:-1] + one[1:]) / 2 for one in edges])
@@ -384,6 +470,7 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
     width = np.minimum(np.maximum(body.of(body.width, middles), 1e-4), 2 * np.sqrt(area / math.pi))
     wetted = [np.diff(body.of(body.wetted, one)) for one in edges]
     wall = np.maximum(np.concatenate(wetted), 0.0)
+    wall = wall * share_of_girth(width, area, wall / depth, k, float(depth.sum()), surround)
     # Shells by distance x from the edge: what is inside, and the length of that line.
     round_ = area / width**2 < 1
     reach = np.where(round_, np.sqrt(area / math.pi), width / 2)[:, None]
@@ -408,5 +495,6 @@ def _rows(body: Body, casts: tuple[Cast, ...]) -> _Rows:
         inner=(inner * scale)[:, ::-1],
         outer=outer * scale[:, 0],
         wall=wall,
-        girth=np.maximum(wall / depth, 2 * np.sqrt(math.pi * area)),
+        girth=np.maximum(wall / depth, 2 * np.sqrt(math.pi * area))
+        * np.where(round_, 1.0, CORNERS * np.maximum(area / width**2, 1.0)),
     )

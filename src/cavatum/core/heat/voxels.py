@@ -4,6 +4,7 @@ poured one after the other.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -13,35 +14,49 @@ import shapely
 from ..common.errors import DomainError
 from ..cure.parameters import Kinetics
 from .block import box_grid, faces_of
+from .column import STORES_FROM_M
 from .grid import Array, Grid, Room, kinetics_row
 from .materials import Surround
 from .run import march
 
-MOST_RESIN_CELLS = 30_000
-ROWS = 14
+FLOOR_ROWS = 4
+LEAST_ROWS = 6  # of each layer
+LEAST_ACROSS = 6
 SEGMENT_STEPS = 4  # between looks at how hot each cell is; layers' peaks are watched at every step
 TOLERANCE_3D_K = 0.2
 
 
 @dataclass(frozen=True)
 class Voxels:
-    """open: where resin can stand (nz, ny, nx), from the floor up; spacing (dz, dy, dx) [m]; origin: x and y
-    of the first cell's middle [m].
+    """open: where resin can stand (nz, ny, nx), from the floor up; deep: height of each row [m]; across: (dy,
+    dx) [m]; origin: x and y of the first cell's middle [m]; round: each row's girth
+    over that of its cells, whose stairs are longer than a curve.
     """
 
     open: Array
-    spacing: tuple[float, float, float]
+    deep: Array
+    across: tuple[float, float]
     origin: tuple[float, float]
+    round: Array
+
+    @property
+    def heights(self) -> Array:
+        """Middles of the rows above the floor [m]."""
+        return np.cumsum(self.deep) - self.deep / 2
 
 
 @dataclass(frozen=True, kw_only=True)
 class Layer3D:
-    """from and to [m], the resin, when it is poured [s]."""
+    """from and to [m], the resin, when it is poured [s], how warm [K] and how far cured it is then; None: as
+    the room.
+    """
 
     from_m: float
     to_m: float
     kinetics: Kinetics
     at_s: float
+    poured_k: float | None = None
+    conversion: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -54,24 +69,37 @@ class Run3D:
 
 
 def voxels_of(
-    slices: Callable[[float], list[list[tuple[float, float]]]], size_m: tuple[float, float], fill_m: float
+    slices: Callable[[float], list[list[tuple[float, float]]]],
+    size_m: tuple[float, float],
+    edges_m: list[float],
+    most_cells: int,
 ) -> Voxels:
-    """Cells from rings seen from above at each height (even-odd).
+    """Cells from rings seen from above at each height (even-odd). Rows follow the layers: as many in each as
+    its depth asks for beside the width of a cell, at least LEAST_ROWS.
 
-    slices  rings [m] of the open form at a height; size: length and width about the middle; fill: height of
-            the fill line
+    slices  rings [m] of the open form at a height; size: length and width about the middle; edges: heights
+            between the layers, the floor and the fill line among them [m]
+    Raises DomainError where no cell is open. Valid to the size of a cell. Source: by definition of the grid.
     """
-    dz = fill_m / ROWS
-    across = np.sqrt(size_m[0] * size_m[1] / (MOST_RESIN_CELLS / ROWS))
-    nx, ny = (max(int(np.ceil(one / across)), 6) for one in size_m)
+    fill_m = edges_m[-1] - edges_m[0]
+    cube = (size_m[0] * size_m[1] * fill_m / most_cells) ** (1 / 3)
+    deep = np.concatenate(
+        [
+            np.full(rows := max(round((high - low) / cube), LEAST_ROWS), (high - low) / rows)
+            for low, high in zip(edges_m, edges_m[1:], strict=False)
+        ]
+    )
+    across = math.sqrt(size_m[0] * size_m[1] / (most_cells / len(deep)))
+    nx, ny = (max(math.ceil(one / across), LEAST_ACROSS) for one in size_m)
     dx, dy = size_m[0] / nx, size_m[1] / ny
     x, y = (np.arange(nx) + 0.5) * dx - size_m[0] / 2, (np.arange(ny) + 0.5) * dy - size_m[1] / 2
     gx, gy = np.meshgrid(x, y)
-    there = np.zeros((ROWS, ny, nx), bool)
-    for k in range(ROWS):
-        for ring in slices((k + 0.5) * dz):
+    there, girth = np.zeros((len(deep), ny, nx), bool), np.zeros(len(deep))
+    for k, height in enumerate(edges_m[0] + np.cumsum(deep) - deep / 2):
+        for ring in slices(float(height)):
             if len(ring) >= 3:
                 there[k] ^= shapely.contains_xy(shapely.Polygon(ring), gx, gy)
+                girth[k] += shapely.Polygon(ring).length
     if not there.any():
         raise DomainError(
             argument="form",
@@ -80,27 +108,77 @@ def voxels_of(
             way_out="Plan it by its measures.",
             code="no-cells",
         )
-    return Voxels(there, (dz, dy, dx), (float(x[0]), float(y[0])))
+    stairs = _girth_of_cells(there, dy, dx)
+    share = np.where(stairs > 0, girth / np.maximum(stairs, 1e-12), 1.0)
+    return Voxels(there, deep, (dy, dx), (float(x[0]), float(y[0])), np.clip(share, 0.5, 1.5))
 
 
-def _walled(voxels: Voxels, surround: Surround) -> tuple[Array, int, tuple[int, int]]:
-    """Material by cell, 0 nothing, 1 room for resin, 2 wall, 3 floor; and how many cells were added below and
-    beside. Thinner than half a cell: none.
+def _girth_of_cells(there: Array, dy: float, dx: float) -> Array:
+    """Length of the cells' outline in each row [m]."""
+    edged = np.pad(there, ((0, 0), (1, 1), (1, 1))).astype(np.int8)
+    along_x = np.abs(np.diff(edged, axis=1)).sum(axis=(1, 2)) * dx
+    along_y = np.abs(np.diff(edged, axis=2)).sum(axis=(1, 2)) * dy
+    return np.asarray(along_x + along_y)
+
+
+@dataclass(frozen=True)
+class _Walled:
+    """material by cell: 0 nothing, 1 room for resin, 2 wall, 3 floor; sizes of the cells (z, y, x) [m]; how
+    many were added below and beside.
     """
-    dz, dy, dx = voxels.spacing
-    below = int(round(surround.floor_m / dz)) if surround.floor_m >= dz / 2 else 0
-    aside = (int(round(surround.wall_m / dy)), int(round(surround.wall_m / dx)))
-    wide = np.pad(voxels.open, ((below, 0), (aside[0], aside[0]), (aside[1], aside[1])))
-    from scipy import ndimage  # loaded only where used
 
-    away = ndimage.distance_transform_edt(~wide, sampling=voxels.spacing)
+    material: Array
+    sizes: tuple[Array, Array, Array]
+    below: int
+    aside: tuple[int, int]
+    round: Array
+
+
+def _walled(voxels: Voxels, surround: Surround) -> _Walled:
+    """Walls as thick as they are: their own cells beside and below. A wall that stores nothing gets none."""
+    dy, dx = voxels.across
+    below = FLOOR_ROWS if surround.floor_m >= STORES_FROM_M else 0
+    thick = surround.wall_m if surround.wall_m >= STORES_FROM_M else 0.0
+    aside = (max(round(thick / dy), 1), max(round(thick / dx), 1)) if thick else (0, 0)
+    wide = np.pad(voxels.open, ((below, 0), (aside[0], aside[0]), (aside[1], aside[1])))
+    sizes = (
+        np.concatenate([np.full(below, surround.floor_m / max(below, 1)), voxels.deep]),
+        _bordered(dy, voxels.open.shape[1], thick, aside[0]),
+        _bordered(dx, voxels.open.shape[2], thick, aside[1]),
+    )
     material = np.where(wide, 1, 0)
-    # An open cell's top stays open: what lies over resin is air, not wall.
-    beside = ~wide & (away <= surround.wall_m + 1e-9) & ~np.maximum.accumulate(wide, axis=0)
-    material[beside] = 2
-    lowest = np.arange(material.shape[0])[:, None, None] < below
-    material[lowest & ~wide & (away <= max(surround.floor_m, surround.wall_m) + 1e-9)] = 3
-    return material, below, aside
+    if thick or below:
+        near = _near(wide, sizes, max(thick, surround.floor_m if below else 0.0), (dy, dx))
+        beside = ~wide & (near <= thick + max(dy, dx) / 2 + 1e-9)
+        # An open cell's top stays open: what lies over resin is air, not wall.
+        beside &= ~np.maximum.accumulate(wide, axis=0) & (thick > 0)
+        material[beside] = 2
+        lowest = np.arange(material.shape[0])[:, None, None] < below
+        reach = max(surround.floor_m, thick) + max(dy, dx) / 2
+        material[lowest & ~wide & (near <= reach + 1e-9)] = 3
+    around = np.concatenate([np.full(below, voxels.round[0]), voxels.round])
+    return _Walled(material, sizes, below, aside, around)
+
+
+def _bordered(step_m: float, count: int, thick_m: float, cells: int) -> Array:
+    border = np.full(cells, thick_m / max(cells, 1))
+    return np.concatenate([border, np.full(count, step_m), border])
+
+
+def _near(
+    wide: Array, sizes: tuple[Array, Array, Array], reach_m: float, across: tuple[float, float]
+) -> Array:
+    """Distance [m] of every cell's middle from the nearest open one's; infinite beyond what is asked."""
+    from scipy.spatial import cKDTree  # loaded only where used
+
+    middles = np.stack(
+        np.meshgrid(*(np.cumsum(one) - one / 2 for one in sizes), indexing="ij"), axis=-1
+    ).reshape(-1, 3)
+    open_ = wide.ravel()
+    found = np.zeros(wide.size)
+    most = reach_m + max(across)
+    found[~open_] = cKDTree(middles[open_]).query(middles[~open_], distance_upper_bound=most)[0]
+    return found.reshape(wide.shape)
 
 
 def run_voxels(
@@ -114,10 +192,10 @@ def run_voxels(
     """The layers poured at their hours and followed to until_s. tell: called with the share of the time done;
     False ends it (None is returned).
     """
-    material, below, aside = _walled(voxels, surround)
-    dz = voxels.spacing[0]
+    walled = _walled(voxels, surround)
+    material, below, aside = walled.material, walled.below, walled.aside
     shape = material.shape
-    middle = (np.arange(shape[0]) - below + 0.5) * dz
+    middle = np.concatenate([np.full(below, -1.0), voxels.heights])
     number = np.full(shape, -1, np.int64)
     for i, layer in enumerate(layers):
         number[(material == 1) & ((middle > layer.from_m) & (middle <= layer.to_m))[:, None, None]] = i
@@ -125,8 +203,9 @@ def run_voxels(
     hottest, peaks = np.full(shape, np.nan), np.zeros(len(layers))
     ends = [*(layer.at_s for layer in layers[1:]), until_s]
     for i, (layer, end) in enumerate(zip(layers, ends, strict=True)):
-        grid = _grid(voxels, surround, material, np.where(number <= i, number, -1), layers)
-        t[number == i] = room.at(layer.at_s)
+        grid = _grid(walled, surround, np.where(number <= i, number, -1), layers)
+        t[number == i] = room.at(layer.at_s) if layer.poured_k is None else layer.poured_k
+        a[number == i] = layer.conversion
         at, step = layer.at_s, 1.0
         while at < end - 1e-6:
             done = march(
@@ -156,8 +235,8 @@ def run_voxels(
     return Run3D([float(one) for one in peaks], hottest[core], int((number >= 0).sum()))
 
 
-def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, layers: list[Layer3D]) -> Grid:
-    wall, floor = surround.wall_material, surround.floor_material
+def _grid(walled: _Walled, surround: Surround, number: Array, layers: list[Layer3D]) -> Grid:
+    material, wall, floor = walled.material, surround.wall_material, surround.floor_material
     k, c, heat = np.ones(material.shape), np.zeros(material.shape), np.zeros(material.shape)
     for value, solid in ((2, wall), (3, floor)):
         k[material == value], c[material == value] = solid.conductivity, solid.density * solid.heat_capacity
@@ -165,9 +244,6 @@ def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, la
         one, cells = layer.kinetics, number == i
         k[cells], c[cells] = one.conductivity_w_m_k, one.density_kg_m3 * one.heat_capacity_j_kg_k
         heat[cells] = one.density_kg_m3 * one.heat_j_kg
-    dz, dy, dx = voxels.spacing
-    down, deep, wide = material.shape
-    spacing = (np.full(down, dz), np.full(deep, dy), np.full(wide, dx))
     # A wall too thin for cells is a resistance of its own.
     faces = faces_of(
         surround,
@@ -175,4 +251,6 @@ def _grid(voxels: Voxels, surround: Surround, material: Array, number: Array, la
         thin_floor=0.0 if (material == 3).any() else surround.floor_m / floor.conductivity,
     )
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
-    return box_grid(spacing, k, c, heat, number, table, faces, [0] * len(layers))
+    return box_grid(
+        walled.sizes, k, c, heat, number, table, faces, [0] * len(layers), side_by_row=walled.round
+    )

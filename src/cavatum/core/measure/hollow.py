@@ -40,6 +40,10 @@ class Hollow(ABC):
     def width(self, height_m: float) -> float:
         """Width [m] of the section at a height."""
 
+    def through(self, height_m: float) -> float:
+        """The way [m] across the fill at a height that its heat takes: the width, or a ring's gap."""
+        return self.width(height_m)
+
     @abstractmethod
     def rim(self) -> list[Point]:
         """The opening seen from above [m]."""

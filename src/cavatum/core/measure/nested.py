@@ -61,6 +61,13 @@ class NestedHollow(Hollow):
     def width(self, height_m: float) -> float:
         return self.outer.width(height_m)
 
+    def through(self, height_m: float) -> float:
+        up = height_m - self.inner_from_m
+        if not 0 <= up <= self.inner.depth_m:
+            return self.outer.through(height_m)
+        around = (_girth(self.outer.extent(height_m)) + _girth(self.inner.extent(up))) / 2
+        return self.area(height_m) / around
+
     def rim(self) -> list[Point]:
         return self.outer.rim()
 
@@ -80,6 +87,11 @@ class NestedHollow(Hollow):
             f"{self.inner.formula()[0]}",
             "volumes deducted; each by its own formula",
         )
+
+
+def _girth(extent: tuple[str, float, float]) -> float:
+    form, a, b = extent
+    return math.pi * a if form == "round" else 2 * (a + b)
 
 
 def _ring(hollow: Hollow, from_m: float, top_m: float) -> Ring:

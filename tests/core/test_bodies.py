@@ -1,0 +1,148 @@
+"""The plan's column of rows and shells against runs in three dimensions of the same body: rivers in wood,
+deep long bodies, rings, squares; and the rows of three dimensions against the layers. Rule 4.1.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from cavatum.core.calibration.of_system import cure_of
+from cavatum.core.heat.around import body_of, surround_of
+from cavatum.core.heat.column import Body, Cast, Stack, column_grid, share_of_girth
+from cavatum.core.heat.grid import Room
+from cavatum.core.heat.materials import Surround
+from cavatum.core.heat.voxels import voxels_of
+from cavatum.core.layers.course import Course
+from cavatum.core.layers.three import in_three
+from cavatum.core.measure.cavity import cavity_of
+from cavatum.core.piece.document import Void
+from tests.samples import SHEETS, box_void
+
+
+def both(
+    system_id: str, layers: tuple[float, ...] = (1.0,), **void
+) -> tuple[list[float], list[float], float]:
+    """Peaks of each layer by the column and in three dimensions [degC], and how far the latter stands [K]."""
+    shape = Void.model_validate({**box_void(), **void})
+    cavity, cure = cavity_of(shape), cure_of(SHEETS[system_id])
+    course = Course.empty(body_of(cavity), surround_of(shape)[0], Room.steady(23.0))
+    low = 0.0
+    for share in layers:
+        high = low + share * cavity.fill_m / sum(layers)
+        course = course.pour(low, high, cure).until_ready()
+        low = high
+    three = in_three(shape.shape, None, course, cavity.fill_m)
+    return three.plan_peak_c, three.peak_c, three.within_k
+
+
+def box(length, width, depth):
+    return {"kind": "box", "length_m": length, "width_m": width, "depth_m": depth}
+
+
+RING = {
+    "kind": "nested",
+    "outer": {"kind": "cylinder", "diameter_m": "160 mm", "depth_m": "60 mm"},
+    "inner": {"kind": "cylinder", "diameter_m": "112 mm", "depth_m": "60 mm"},
+    "inner_from_m": "0 mm",
+}
+RIVER = {"wall": "wood", "around": {"wall_m": "30 mm", "floor_m": "40 mm"}}
+
+
+@pytest.mark.parametrize(
+    ("system_id", "void"),
+    [
+        ("casting-epoxy-25", {"shape": box("600 mm", "40 mm", "60 mm"), **RIVER}),
+        ("slow-casting-epoxy", {"shape": box("600 mm", "40 mm", "60 mm"), **RIVER}),
+        ("slow-casting-epoxy", {"shape": box("300 mm", "60 mm", "200 mm"), "wall": "silicone"}),
+        ("slow-casting-epoxy", {"shape": box("600 mm", "60 mm", "60 mm"), "wall": "board"}),
+        ("slow-casting-epoxy", {"shape": box("80 mm", "80 mm", "80 mm"), "wall": "board"}),
+        ("slow-casting-epoxy", {"shape": box("600 mm", "250 mm", "40 mm"), "wall": "wood"}),
+        ("casting-epoxy-25", {"shape": RING, "wall": "silicone"}),
+    ],
+)
+def test_the_column_is_near_three_dimensions_and_hardly_colder(system_id, void):
+    """Hot by at most 3 K or 12 % of the rise, cold by at most 2 K: a river in wood was 30 K too hot, a deep
+    long body 10 K too cold, a ring read as a solid.
+    """
+    plan, three, stands = both(system_id, **void)
+    for column, real in zip(plan, three, strict=True):
+        assert -2.0 - stands <= column - real <= max(3.0, 0.12 * (real - 23.0)) + stands
+
+
+def test_the_rows_of_three_dimensions_follow_the_layers():
+    """Three layers of 35.5, 27.3 and 27.3 mm: none is read colder for rows that straddle two of them."""
+    plan, three, stands = both("slow-casting-epoxy", (35.5, 27.3, 27.3), wall="board")
+    assert stands <= 1.0
+    assert three == pytest.approx(plan, abs=2.0)
+    ring = [[(-0.1, -0.05), (0.1, -0.05), (0.1, 0.05), (-0.1, 0.05)]]
+    voxels = voxels_of(lambda height: ring, (0.2, 0.1), [0.0, 0.0355, 0.0628, 0.0901], 4000)
+    edges = np.concatenate([[0.0], np.cumsum(voxels.deep)])
+    for edge in (0.0355, 0.0628, 0.0901):
+        assert np.abs(edges - edge).min() < 1e-12
+    assert voxels.open.all() and voxels.round == pytest.approx(1.0)
+
+
+def test_a_circles_stairs_count_no_longer_than_the_circle():
+    """Cells along a circle have 4/pi times its girth."""
+    turn = np.linspace(0, 2 * math.pi, 400, endpoint=False)
+    ring = [[(0.1 * math.cos(one), 0.1 * math.sin(one)) for one in turn]]
+    voxels = voxels_of(lambda height: ring, (0.2, 0.2), [0.0, 0.05], 30_000)
+    assert voxels.round == pytest.approx(math.pi / 4, rel=0.02)
+
+
+def share(length, width, walls=None):
+    one = np.array([1.0])
+    return float(
+        share_of_girth(
+            width * one,
+            length * width * one,
+            (2 * (length + width) if walls is None else walls) * one,
+            0.19 * one,
+            0.05,
+            Surround(),
+        )[0]
+    )
+
+
+def test_ends_count_in_full_on_a_square_and_not_at_all_on_a_long_strip_or_a_ring():
+    """The limits by hand: all four sides of a square; L / (L + w) of a strip without end."""
+    assert share(0.1, 0.1) == 1.0
+    assert share(3.0, 0.1) == pytest.approx(3.0 / 3.1, rel=1e-6)
+    assert 1.0 > share(0.12, 0.1) > share(0.3, 0.1) > 0.3 / 0.4 - 1e-9
+    assert share(0.5, 0.02, walls=2 * 0.5) == 1.0
+
+
+def test_a_rings_heat_goes_across_its_gap():
+    """(160 - 112) / 2 = 24 mm, by hand; above the inner one it is the whole width again."""
+    cavity = cavity_of(Void.model_validate({**box_void(), "shape": RING}))
+    assert cavity.hollow.through(0.03) == pytest.approx(0.024)
+    low = {**RING, "inner": {**RING["inner"], "depth_m": "20 mm"}}
+    assert cavity_of(Void.model_validate({**box_void(), "shape": low})).hollow.through(0.03) == 0.16
+
+
+def test_wood_under_and_beside_belongs_to_the_body():
+    """Its capacity by hand: floor under the fill, floor under the walls and walls, of a river 1 m long."""
+    surround = Surround(wall="wood", wall_m=0.03, floor="wood", floor_m=0.04)
+    length, width, deep = 1.0, 0.04, 0.06
+    body = Body(
+        width=lambda h: width, area=lambda h: length * width, wetted=lambda h: 2 * (length + width) * h
+    )
+    cast = Cast(from_m=0.0, to_m=deep, kinetics=cure_of(SHEETS["slow-casting-epoxy"]).kinetics)
+    grid = column_grid(body, surround, (cast,))
+    wood = grid.capacity[grid.kind < 0].sum() / (600 * 2000)
+    beside = 2 * length * 0.03  # seen from above; the ends of so long a body add little
+    assert wood == pytest.approx(length * width * 0.04 + beside * (0.04 + deep), rel=0.05)
+
+
+def test_a_body_as_warm_as_its_room_stays_so():
+    """No face of the grid leaks: with wood all round and nothing that reacts, nothing moves in a day."""
+    kinetics = cure_of(SHEETS["slow-casting-epoxy"]).kinetics.model_copy(update={"heat_j_kg": 1e-6})
+    body = Body(width=lambda h: 0.05, area=lambda h: 0.02, wetted=lambda h: 0.9 * h)
+    stack = Stack(body=body, surround=Surround(wall="wood", wall_m=0.04), room=Room.steady(21.0)).pour(
+        Cast(from_m=0.0, to_m=0.05, kinetics=kinetics)
+    )
+    moved = np.abs(stack.wait(86400.0)[0].t - 294.15)
+    assert moved.max() < 1e-3
