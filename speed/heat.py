@@ -25,7 +25,8 @@ from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.heat import kernel
 from cavatum.core.heat.around import body_of, surround_of
 from cavatum.core.heat.block import block_grid
-from cavatum.core.heat.column import Body, Cast, Stack
+from cavatum.core.heat.body import Body
+from cavatum.core.heat.column import Cast, Stack
 from cavatum.core.heat.cup import cup_grid
 from cavatum.core.heat.grid import Room, kinetics_row
 from cavatum.core.heat.materials import Surround
@@ -128,13 +129,13 @@ def planning(board: Board) -> None:
         "plan of the 600 x 250 x 90 mm box, with all it shows",
         timed(lambda: make_plan(BOX, SHEETS, workshop(), NOW), 5) * 1000,
         "ms",
-        most=400,
+        most=600,
     )
     board.line(
         "all kinds of plan of that box",
         timed(lambda: compare(BOX, SHEETS, workshop(), NOW), 5) * 1000,
         "ms",
-        most=400,
+        most=1400,  # 400 for the plans, a second for their chances
     )
 
 
@@ -149,7 +150,8 @@ def from_a_file(board: Board) -> None:
         subprocess.run(command, check=True, capture_output=True, env=environment)
         after = resource.getrusage(resource.RUSAGE_CHILDREN)
         seconds.append(after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime)
-    board.line("a plan from a file, processor time in all", median(seconds[1:]), "s", most=1.0)
+    # A second for the plan, and one more for its chances.
+    board.line("a plan from a file, processor time in all", median(seconds[1:]), "s", most=2.0)
 
 
 def physics(board: Board) -> None:

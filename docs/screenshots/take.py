@@ -119,7 +119,7 @@ def main() -> None:
                 page.get_by_text("The record shows").wait_for()
                 page.wait_for_timeout(600)
             if name == "layers":
-                page.get_by_text("in 8 of 10 simulations").first.wait_for(timeout=30_000)
+                page.get_by_text("Of a hundred such pours").first.wait_for(timeout=30_000)
             if name == "resin":
                 page.get_by_text(re.compile(r"peak.*\(\d+ to \d+\)")).first.wait_for(timeout=60_000)
             if name == "stock":

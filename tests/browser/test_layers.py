@@ -35,7 +35,7 @@ def test_every_layer_shows_how_hot_it_gets_and_its_band_follows(open_page, worke
     page = at_layers(open_page)
     section = page.get_by_role("group", name=re.compile("Section of"))
     expect(section.get_by_role("img", name=re.compile(r"Hottest \d+ °C")).first).to_be_visible()
-    expect(page.get_by_text("in 8 of 10 simulations").first).to_be_visible()
+    expect(page.get_by_text("Of a hundred such pours").first).to_be_visible()
     expect(
         section.get_by_role("img", name=re.compile(r"between \d+ °C and \d+ °C, wanted at most 60 °C")).first
     ).to_be_visible()

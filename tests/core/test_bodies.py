@@ -11,9 +11,11 @@ import pytest
 
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.heat.around import body_of, surround_of
-from cavatum.core.heat.column import Body, Cast, Stack, column_grid, share_of_girth
+from cavatum.core.heat.body import Body
+from cavatum.core.heat.column import Cast, Stack, column_grid
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
+from cavatum.core.heat.rows import share_of_girth
 from cavatum.core.heat.voxels import voxels_of
 from cavatum.core.layers.course import Course
 from cavatum.core.layers.three import in_three

@@ -9,6 +9,7 @@ import math
 import numpy as np
 import pytest
 
+from cavatum.core.calibration import spread
 from cavatum.core.calibration.at_pouring import (
     CupTimes,
     at_pouring,
@@ -23,7 +24,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.common.readings import Temperature
 from cavatum.core.cure.parameters import CLASSES, ZERO_C_K
 from cavatum.core.heat.around import check_around, neighbours_of, surround_of
-from cavatum.core.heat.column import Body
+from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
 from cavatum.core.layers.chance import STOPPED, WARNED, chances_of, hot_twin, pourings, share_over
@@ -69,12 +70,16 @@ def test_draws_are_spread_evenly_as_standard_normals():
     assert abs(np.corrcoef(drawn.T)[0, 1]) < 0.3
 
 
-def test_every_resin_drawn_keeps_the_sheets_working_time_as_far_as_it_is_known():
-    """8 % of the sheet's time, drawn on purpose; the refit adds less than a quarter of that."""
-    cure = cure_of(CASTING)
-    own = working_time(cure.kinetics, cure.pot, coarse=True)
-    off = [math.log(working_time(one, cure.pot, coarse=True) / own) for one in resins_like(cure.subject)]
-    assert 0.05 < np.std(off) < 0.10 and abs(np.mean(off)) < 0.03
+def test_every_resin_drawn_keeps_the_sheets_working_time():
+    """Drawn without doubt about the time itself, two looks at the cup meet it within a third of the 8 % that
+    are drawn on top.
+    """
+    subject = cure_of(CASTING).subject
+    own = working_time(subject.kinetics, subject.pot, coarse=True)
+    for row in normal_columns(24, 6, 3):
+        row[5] = 0.0
+        made = spread._drawn(subject, row, own)
+        assert working_time(made, subject.pot, coarse=True) == pytest.approx(own, rel=0.027)
 
 
 def test_what_a_sheet_claims_of_its_depth_narrows_the_band():
@@ -94,7 +99,8 @@ def test_what_a_sheet_claims_of_its_depth_narrows_the_band():
             for one in resins_like(subject)
         )
 
-    assert hottest(cure.subject) < cure.never_c < hottest(bold)
+    assert hottest(cure.subject) + 10 < hottest(bold)
+    assert hottest(cure.subject) < cure.never_c
 
 
 def with_(cure, kinetics):

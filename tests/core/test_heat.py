@@ -16,10 +16,12 @@ from cavatum.core.cure.kinetics import adiabatic_rise, time_to
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.heat import kernel
 from cavatum.core.heat.block import Faces, block_grid, box_grid
-from cavatum.core.heat.column import Body, Cast, Stack, middle_of_section
+from cavatum.core.heat.body import Body
+from cavatum.core.heat.column import Cast, Stack
 from cavatum.core.heat.cup import Cup, cup_grid
 from cavatum.core.heat.grid import Grid, Line, Room, kinetics_row
 from cavatum.core.heat.materials import Surround
+from cavatum.core.heat.rows import middle_of_section
 from cavatum.core.heat.run import Stop, march
 
 SLOW, COATING, PU = (
@@ -140,7 +142,7 @@ def test_block_by_the_product_of_three_slabs():
             np.zeros(shape),
             np.full(shape, -1),
             NO_HEAT,
-            Faces(1.0, 1.0, 1.0),
+            Faces(bottom=1.0, top=1.0, side=1.0),
             n**3 // 2,
         )
         done = march(grid, np.full(n**3, 400.0), np.zeros(n**3), Room((300.0,)), 0.0, 0.3, tolerance_k=1e-3)

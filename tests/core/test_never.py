@@ -19,7 +19,7 @@ from cavatum.core.cure.warming import time_between, warmth_for
 from cavatum.core.finish.cure_record import CureRecord
 from cavatum.core.finish.plan import finish_plan
 from cavatum.core.heat import kernel
-from cavatum.core.heat.column import Body
+from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
 from cavatum.core.layers.course import Course, Window

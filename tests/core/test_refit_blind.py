@@ -8,7 +8,7 @@ import pytest
 
 from cavatum.core.calibration.from_sheet import scaled
 from cavatum.core.calibration.of_system import cure_of
-from cavatum.core.heat.column import Body
+from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.layers.course import Course
 from cavatum.core.layers.refit import _again, refit

@@ -5934,12 +5934,15 @@ export interface components {
          * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height
          *     (first) and across, in the middle cut.
          *
+         *     within_k  how far its peaks moved when the cells were last made finer [K]
          *     agrees    within AGREES_K of each other
          *     across_m, heights_m  middles of the cells; null where no resin stands
          */
         Three: {
             /** Cells */
             cells: number;
+            /** Within K */
+            within_k: number;
             /** Peak C */
             peak_c: number[];
             /** Plan Peak C */

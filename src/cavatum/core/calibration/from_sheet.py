@@ -22,7 +22,8 @@ from ..common.roots import brentq
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.viscosity import viscosity
 from ..heat import kernel
-from ..heat.column import Body, Cast, Stack
+from ..heat.body import Body
+from ..heat.column import Cast, Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround

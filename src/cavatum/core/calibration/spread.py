@@ -20,7 +20,8 @@ from numpy.typing import NDArray
 
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
-from ..heat.column import Body, Cast, Stack
+from ..heat.body import Body
+from ..heat.column import Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import Stop
@@ -29,7 +30,7 @@ from .from_sheet import COARSE_K, TACK_FREE, PotLife, scaled, working_time
 
 Floats = NDArray[np.float64]
 
-PRIOR, KEPT, SEED = 96, 32, 23
+PRIOR, KEPT, SEED = 128, 32, 23
 CLOSE = 0.02  # of the logarithm of the time: a quarter of the 8 % that are drawn
 ENERGY_SD, HEAT_SD, CONDUCTIVITY_SD, CAPACITY_SD, TIME_SD = 4000.0, 0.08, 0.08, 0.04, 0.08
 B_FROM, B_TO = 0.02, 0.3
@@ -103,9 +104,12 @@ def resins_like(
         return tuple(_near_measured(subject.kinetics, row) for row in normal_columns(count, 2, seed))
     time_s = working_time(subject.kinetics, subject.pot, coarse=True)
     drawn = [_drawn(subject, row, time_s) for row in normal_columns(prior, 6, seed)]
-    film_s = _film_time(subject, subject.kinetics)
-    weights = np.array([_likelihood(subject, one, film_s) for one in drawn])
-    return tuple(drawn[i] for i in _resampled(weights, count))
+    # Where b is fitted a film's time says no more than the working time does.
+    film_s = None if claims.b_is_fitted else _film_time(subject, subject.kinetics)
+    weighed = np.array([_weighed(subject, one, film_s) for one in drawn])
+    # By their peaks, so that each share of them is kept as often as it should be.
+    order = np.argsort(weighed[:, 1])
+    return tuple(drawn[order[i]] for i in _resampled(weighed[order, 0], count))
 
 
 def _near_measured(base: Kinetics, row: Floats) -> Kinetics:
@@ -134,18 +138,15 @@ def _drawn(subject: Subject, row: Floats, time_s: float) -> Kinetics:
 
 
 def _refitted(kinetics: Kinetics, pot: PotLife, time_s: float) -> Kinetics:
-    """ln k2 by secants from the class's own scaling (time goes as 1 / k2), until the time is met to CLOSE."""
-    x, slope = 0.0, -1.0
+    """ln k2 by one secant from the class's own scaling (time goes as 1 / k2): two looks at the cup, and the
+    last step by the slope between them, far below the 8 % that are drawn.
+    """
     off = math.log(working_time(kinetics, pot, coarse=True) / time_s)
-    for _ in range(8):
-        if abs(off) < CLOSE:
-            break
-        step = -off / slope
-        x += step
-        now = math.log(working_time(scaled(kinetics, x), pot, coarse=True) / time_s)
-        slope = min(max((now - off) / step, -3.0), -0.3)
-        off = now
-    return scaled(kinetics, x - off / slope)
+    if abs(off) < CLOSE:
+        return kinetics
+    now = math.log(working_time(scaled(kinetics, off), pot, coarse=True) / time_s)
+    slope = min(max((now - off) / off, -3.0), -0.3)
+    return scaled(kinetics, off - now / slope)
 
 
 def _sheets_layer(subject: Subject, kinetics: Kinetics, depth_m: float) -> Stack:
@@ -172,17 +173,18 @@ def _film_time(subject: Subject, kinetics: Kinetics) -> float | None:
     return done.first(0, kernel.TOP_A, TACK_FREE)
 
 
-def _likelihood(subject: Subject, kinetics: Kinetics, film_s: float | None) -> float:
-    found = 1.0
-    if subject.claims.deepest_m is not None:
-        layer = _sheets_layer(subject, kinetics, subject.claims.deepest_m)
-        done = layer.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
-        over_k = float(done.hottest.max()) - ZERO_C_K - subject.never_c
-        found /= 1 + math.exp(min(over_k / DEPTH_SOFT_K, 50.0))
-    at_s = _film_time(subject, kinetics)
+def _weighed(subject: Subject, kinetics: Kinetics, film_s: float | None) -> tuple[float, float]:
+    """Likelihood of what the sheet claims, and the peak [degC] of its deepest layer, or of its own."""
+    found, deepest_m = 1.0, subject.claims.deepest_m
+    layer = _sheets_layer(subject, kinetics, deepest_m or subject.claims.film_m)
+    done = layer.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
+    peak_c = float(done.hottest.max()) - ZERO_C_K
+    if deepest_m is not None:
+        found /= 1 + math.exp(min((peak_c - subject.never_c) / DEPTH_SOFT_K, 50.0))
     if film_s is not None:
+        at_s = _film_time(subject, kinetics)
         found *= math.exp(-((math.log((at_s or LONGEST_S) / film_s) / FILM_SD) ** 2) / 2)
-    return found
+    return found, peak_c
 
 
 def _resampled(weights: Floats, count: int) -> list[int]:

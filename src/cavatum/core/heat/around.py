@@ -18,7 +18,7 @@ from ..measure.cavity import Cavity
 from ..piece.coats import Coat
 from ..piece.form_material import FormMaterial
 from ..piece.parts import Around, Filled, Void
-from .column import Body
+from .body import Body
 from .form_materials import material_of
 from .grid import Room
 from .materials import MATERIALS, SHINES_W_M2, TOP_W_M2K, Material, Surround
@@ -105,28 +105,25 @@ def surround_of(
         return _under_coat(top_w_m2k)
     assert isinstance(void, Void)  # nothing else is filled
     around = void.around or Around()
-    floor = around.floor or void.wall
     shelf, of_shelf = _own(around, own or {})
+    floor = around.floor or void.wall
     floor_own = of_shelf if around.floor is None else None
     wall_is, floor_is = of_shelf or MATERIALS[void.wall], floor_own or MATERIALS[floor]
-    stands_on = around.stands_on or "bench"
     wall = _thickness(f"wall: {wall_is.name}", around.wall_m, wall_is.typical_m)
     below = _thickness(f"floor: {floor_is.name}", around.floor_m, floor_is.typical_m)
-    shared = neighbours_of(void.count) / 4 if around.spacing_m else 0.0
-    between_m = around.spacing_m.value / 2 if around.spacing_m else 0.0
-    under_off_k = around.under_c.value - room_c if around.under_c and room_c is not None else 0.0
+    shared, beside_m = _beside(void.count, around, wall.value)
     made = Surround(
         wall=shelf.like if shelf else void.wall,
-        wall_m=(1 - shared) * wall.value + shared * between_m,
+        wall_m=beside_m,
         floor=floor,
         floor_m=below.value,
-        stands_on=stands_on,
+        stands_on=around.stands_on or "bench",
         wrapped=around.wrapped,
         top_w_m2k=top_w_m2k,
         covered=around.covered or "open",
         fan=around.fan,
         shines=around.shines,
-        under_off_k=under_off_k,
+        under_off_k=_off_k(around, room_c),
         exposed=1 - shared,
         wall_own=of_shelf,
         floor_own=floor_own,
@@ -138,6 +135,21 @@ def surround_of(
         *_to_the_air(around, made),
         *_beside_it(void, around),
     ]
+
+
+def _beside(count: int, around: Around, wall_m: float) -> tuple[float, float]:
+    """Share of the girth that other cavities stand beside, and how thick the wall is on the whole [m]: half
+    of what is between two of them there.
+    """
+    if around.spacing_m is None:
+        return 0.0, wall_m
+    shared = neighbours_of(count) / 4
+    return shared, (1 - shared) * wall_m + shared * around.spacing_m.value / 2
+
+
+def _off_k(around: Around, room_c: float | None) -> float:
+    """How much warmer than the room what it stands on is [K]."""
+    return around.under_c.value - room_c if around.under_c and room_c is not None else 0.0
 
 
 def _beside_it(void: Void, around: Around) -> list[Input]:

@@ -17,7 +17,7 @@ MOST_CELLS = 2_000_000
 SHELL_CELLS = 3
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Faces:
     """Coefficients [W/(m2 K)] to the room through the six faces of bare resin: bottom, top, and all sides;
     and how much warmer than the room what is below and above seems [K].

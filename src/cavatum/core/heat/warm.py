@@ -5,7 +5,8 @@ it. Run by the set-up.
 from __future__ import annotations
 
 from ..cure.parameters import CLASSES
-from .column import Body, Cast, Stack
+from .body import Body
+from .column import Cast, Stack
 from .grid import Room
 from .materials import Surround
 

@@ -23,7 +23,8 @@ from ..calibration.from_sheet import COARSE_K
 from ..calibration.of_system import Cure
 from ..calibration.spread import KEPT, PAST_THE_PEAK, Subject, normal_columns, resins_like
 from ..cure.parameters import ZERO_C_K, Kinetics
-from ..heat.column import Body, Cast, Stack
+from ..heat.body import Body
+from ..heat.column import Cast, Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import Stop

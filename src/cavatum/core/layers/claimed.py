@@ -7,7 +7,7 @@ from ..calibration.of_system import Cure, cure_of
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
-from ..heat.column import Body
+from ..heat.body import Body
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..resin.system import System

@@ -17,7 +17,8 @@ from ..calibration.spread import PAST_THE_PEAK
 from ..cure.kinetics import glass_transition
 from ..cure.parameters import ZERO_C_K
 from ..heat import kernel
-from ..heat.column import Body, Cast, Stack
+from ..heat.body import Body
+from ..heat.column import Cast, Stack
 from ..heat.grid import Array, Room
 from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, March, Stop, crossing

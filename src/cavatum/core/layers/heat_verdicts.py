@@ -54,30 +54,8 @@ def heat_verdicts(
     called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, wording: Wording, *, is_last: bool
 ) -> list[Verdict]:
     """is_last: of its void; what lies on others need not leave the form by itself."""
-    sheet_allows, sheet_depth_m, depth_m = layer.is_allowed, layer.allowed.value, layer.to_m - layer.from_m
-    found = []
-    risky = heat.chance is not None and heat.chance.over_never > WARNED
-    if heat.peak.value > heat.wanted_c:
-        found.append(_too_hot(called, void_name, heat, sheet_allows, wording))
-    elif heat.chance is not None and risky:
-        found.append(_may_overheat(called, void_name, heat, heat.chance, wording))
-    elif not sheet_allows:
-        found.append(
-            Verdict(
-                weight="note",
-                stage="layers",
-                code="cool-but-too-deep",
-                rule="4.1",
-                title=f"{called.capitalize()}: cool enough by our estimate, but deeper than the data "
-                "sheet allows",
-                text=f"{void_name}: computed to stay at {wording.temperature(heat.peak.value)}, but "
-                "the sheet "
-                f"allows {wording.length(sheet_depth_m)} at this mass and this "
-                f"layer is {wording.length(depth_m)}. The sheet may know what is not computed: shrinkage "
-                "stress, bubbles, its additives.",
-                todo="Keep to the sheet, or try a small piece of the same depth first.",
-            )
-        )
+    found: list[Verdict] = []
+    found += _of_its_peak(called, void_name, layer, heat, wording)
     if heat.opens_s is None:
         found.append(
             _short(
@@ -124,6 +102,33 @@ def heat_verdicts(
             )
         )
     return found
+
+
+def _of_its_peak(
+    called: str, void_name: str, layer: LayerPlan, heat: LayerHeat, wording: Wording
+) -> list[Verdict]:
+    """Too hot, likely enough to overheat, or cool but against the sheet; at most one of them."""
+    if heat.peak.value > heat.wanted_c:
+        return [_too_hot(called, void_name, heat, layer.is_allowed, wording)]
+    if heat.chance is not None and heat.chance.over_never > WARNED:
+        return [_may_overheat(called, void_name, heat, heat.chance, wording)]
+    if layer.is_allowed:
+        return []
+    return [
+        Verdict(
+            weight="note",
+            stage="layers",
+            code="cool-but-too-deep",
+            rule="4.1",
+            title=f"{called.capitalize()}: cool enough by our estimate, but deeper than the data sheet "
+            "allows",
+            text=f"{void_name}: computed to stay at {wording.temperature(heat.peak.value)}, but the sheet "
+            f"allows {wording.length(layer.allowed.value)} at this mass and this layer is "
+            f"{wording.length(layer.to_m - layer.from_m)}. The sheet may know what is not computed: "
+            "shrinkage stress, bubbles, its additives.",
+            todo="Keep to the sheet, or try a small piece of the same depth first.",
+        )
+    ]
 
 
 def _short(weight: Weight, code: str, title: str, text: str, todo: str) -> Verdict:

@@ -15,15 +15,15 @@ export const STANDS: [NonNullable<Given["stands_on"]>, string][] = [
   ["foam", "foam or a blanket"],
   ["metal top", "metal or stone"],
 ];
-const COVERS: [NonNullable<Given["covered"]>, string][] = [
+export const COVERS: [NonNullable<Given["covered"]>, string][] = [
   ["open", "open"],
-  ["under a cover", "a cover over it, air between"],
-  ["in a box", "a closed box or cabinet"],
-  ["blanket on top", "a blanket on the cover"],
+  ["under a cover", "a cover, air between"],
+  ["in a box", "a closed box"],
+  ["blanket on top", "a blanket"],
 ];
 const SHINING: [NonNullable<Given["shines"]>, string][] = [
   ["nothing", "nothing"],
-  ["sun", "the sun, through a window"],
+  ["sun", "sun by a window"],
   ["lamp", "a lamp near by"],
 ];
 export const WALLS: [NonNullable<Void["wall"]>, string][] = [
@@ -36,6 +36,17 @@ export const WALLS: [NonNullable<Void["wall"]>, string][] = [
   ["other", "not said"],
 ];
 
+/** What stands round a void with a part of it changed. */
+export function aroundWith(one: Void, part: Partial<Given>): Given {
+  return {
+    ...one.around,
+    wrapped: one.around?.wrapped ?? false,
+    fan: one.around?.fan ?? false,
+    shines: one.around?.shines ?? "nothing",
+    ...part,
+  };
+}
+
 export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "plan" | "edits" | "voidId">) {
   const shelfItems = useShelfItems();
   const index = (stored.piece.voids ?? []).findIndex((one) => one.id === voidId);
@@ -46,18 +57,7 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
     edits.edit("what stands round it", (piece) => ({
       ...piece,
       voids: (piece.voids ?? []).map((one) =>
-        one.id === voidId
-          ? {
-              ...one,
-              around: {
-                ...one.around,
-                wrapped: one.around?.wrapped ?? false,
-                fan: one.around?.fan ?? false,
-                shines: one.around?.shines ?? "nothing",
-                ...part,
-              },
-            }
-          : one,
+        one.id === voidId ? { ...one, around: aroundWith(one, part) } : one,
       ),
     }));
   const pourAt = (portion: string, pour_c: Reading | null) =>
@@ -157,7 +157,7 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
         />
         {(hollow.count ?? 1) > 1 ? (
           <QuantityField
-            label="cavities apart, wall to wall"
+            label="cavities apart"
             kind="length"
             optional
             reading={around.spacing_m as Reading | null}

@@ -3,13 +3,16 @@
 import type { Present } from "../../api/client";
 import { useEffect, useState } from "react";
 import { useShelf, type Piece } from "../../api/queries";
-import { degrees } from "../../domain/format";
+import { layersOf } from "../../domain/boundaries";
+import { degrees, text } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 import type { StageProps } from "../props";
-import { STANDS, WALLS } from "./Around";
+import { aroundWith, COVERS, STANDS, WALLS } from "./Around";
 
 type Void = NonNullable<Piece["voids"]>[number];
 const ROOM = { least: 10, most: 34 };
+const POURED = { least: 10, most: 45 };
+const APART_MM = 60; // further than that a form's cavities stand alone
 
 export function WhatIf({
   stored,
@@ -44,6 +47,14 @@ export function WhatIf({
   });
   const pending = room !== null || changed !== null;
   if (!hollow || !tried) return null;
+  const heat = layersOf(plan, voidId).find((layer) => layer.heat)?.heat;
+  const sheet = shelf.data?.find(
+    (one) => one.system.id === (tried.portions[0]?.system_id ?? piece.system_id),
+  )?.system;
+  const mostPoured = sheet?.pour_to_c?.value ?? sheet?.room_to_c.value ?? POURED.most;
+  const pouredAt = tried.portions[0]?.pour_c?.value ?? heat?.began_c ?? now;
+  const leastApart = tried.around?.wall_m?.value ?? 0.003;
+  const apart = tried.around?.spacing_m?.value ?? APART_MM / 1000;
   return (
     <section className="mt-4" aria-label="What if">
       <h2>What if</h2>
@@ -94,11 +105,7 @@ export function WhatIf({
             attempt(
               withVoid((one) => ({
                 ...one,
-                around: {
-                  ...one.around,
-                  wrapped: one.around?.wrapped ?? false,
-                  stands_on: event.target.value as "bench",
-                },
+                around: aroundWith(one, { stands_on: event.target.value as "bench" }),
               })),
               room,
             )
@@ -110,6 +117,89 @@ export function WhatIf({
             </option>
           ))}
         </select>
+        <label htmlFor="if-covered" className="text-slate">
+          covered by
+        </label>
+        <select
+          id="if-covered"
+          className="box col-span-2"
+          value={tried.around?.covered ?? "open"}
+          onChange={(event) =>
+            attempt(
+              withVoid((one) => ({
+                ...one,
+                around: aroundWith(one, { covered: event.target.value as "open" }),
+              })),
+              room,
+            )
+          }
+        >
+          {COVERS.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+        {heat ? (
+          <>
+            <label htmlFor="if-poured" className="text-slate">
+              poured at
+            </label>
+            <input
+              id="if-poured"
+              type="range"
+              min={POURED.least}
+              max={mostPoured}
+              step="0.5"
+              value={Math.min(pouredAt, mostPoured)}
+              className="accent-spruce w-full min-h-7"
+              aria-valuetext={degrees(pouredAt, units)}
+              onChange={(event) => {
+                const value = Number(event.target.value);
+                attempt(
+                  withVoid((one) => ({
+                    ...one,
+                    portions: one.portions.map((part) => ({
+                      ...part,
+                      pour_c: { value, origin: "chosen" as const },
+                    })),
+                  })),
+                  room,
+                );
+              }}
+            />
+            <span className="text-right font-semibold">{degrees(pouredAt, units)}</span>
+          </>
+        ) : null}
+        {(hollow.count ?? 1) > 1 ? (
+          <>
+            <label htmlFor="if-spacing" className="text-slate">
+              {hollow.count} apart
+            </label>
+            <input
+              id="if-spacing"
+              type="range"
+              min={Math.round(leastApart * 1000)}
+              max={APART_MM}
+              step="1"
+              value={Math.min(apart * 1000, APART_MM)}
+              className="accent-spruce w-full min-h-7"
+              aria-valuetext={apart * 1000 >= APART_MM ? "alone" : text(apart, "length", units)}
+              onChange={(event) => {
+                const millimetres = Number(event.target.value);
+                const spacing_m =
+                  millimetres >= APART_MM ? null : { value: millimetres / 1000, origin: "chosen" as const };
+                attempt(
+                  withVoid((one) => ({ ...one, around: aroundWith(one, { spacing_m }) })),
+                  room,
+                );
+              }}
+            />
+            <span className="text-right font-semibold">
+              {apart * 1000 >= APART_MM ? "alone" : text(apart, "length", units)}
+            </span>
+          </>
+        ) : null}
         <label htmlFor="if-resin" className="text-slate">
           resin
         </label>
