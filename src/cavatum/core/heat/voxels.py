@@ -26,7 +26,7 @@ SEGMENT_STEPS = 4  # between looks at how hot each cell is; layers' peaks are wa
 TOLERANCE_3D_K = 0.2
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Voxels:
     """open: where resin can stand (nz, ny, nx), from the floor up; deep: height of each row [m]; across: (dy,
     dx) [m]; origin: x and y of the first cell's middle [m]; round: each row's girth
@@ -110,7 +110,13 @@ def voxels_of(
         )
     stairs = _girth_of_cells(there, dy, dx)
     share = np.where(stairs > 0, girth / np.maximum(stairs, 1e-12), 1.0)
-    return Voxels(there, deep, (dy, dx), (float(x[0]), float(y[0])), np.clip(share, 0.5, 1.5))
+    return Voxels(
+        open=there,
+        deep=deep,
+        across=(dy, dx),
+        origin=(float(x[0]), float(y[0])),
+        round=np.clip(share, 0.5, 1.5),
+    )
 
 
 def _girth_of_cells(there: Array, dy: float, dx: float) -> Array:
@@ -121,7 +127,7 @@ def _girth_of_cells(there: Array, dy: float, dx: float) -> Array:
     return np.asarray(along_x + along_y)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Walled:
     """material by cell: 0 nothing, 1 room for resin, 2 wall, 3 floor; sizes of the cells (z, y, x) [m]; how
     many were added below and beside.
@@ -157,7 +163,7 @@ def _walled(voxels: Voxels, surround: Surround) -> _Walled:
         reach = max(surround.floor_m, thick) + max(dy, dx) / 2
         material[lowest & ~wide & (near <= reach + 1e-9)] = 3
     around = np.concatenate([np.full(below, voxels.round[0]), voxels.round])
-    return _Walled(material, sizes, below, aside, around)
+    return _Walled(material=material, sizes=sizes, below=below, aside=aside, round=around)
 
 
 def _bordered(step_m: float, count: int, thick_m: float, cells: int) -> Array:
