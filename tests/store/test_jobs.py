@@ -103,6 +103,13 @@ def test_a_failure_says_why_and_may_be_asked_for_again(database_url, shop):
     assert asked(database_url, shop, "three", void_id="elsewhere")[1]
 
 
+def test_work_of_an_older_version_is_ended_with_a_word(database_url, shop):
+    """Bands were work of their own up to 0.7."""
+    job, _ = asked(database_url, shop, "bands")
+    assert work(database_url, job.id) == "ended"
+    assert "older version" in read(database_url, shop, job.id).says
+
+
 def test_only_the_attempt_that_holds_a_job_may_store_its_result(database_url, shop):
     job, _ = asked(database_url, shop)
     with psycopg.connect(database_url, autocommit=True) as connection:

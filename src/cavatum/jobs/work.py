@@ -18,6 +18,7 @@ from .kinds import KINDS
 
 log = logging.getLogger("cavatum.jobs")
 Tell = Callable[[float], bool]
+OLDER = "Asked for by an older version; the plan says it itself now."
 
 
 def work(url: str, job_id: int) -> str:
@@ -39,6 +40,11 @@ def _carry_out(connection: psycopg.Connection, job: LongWork) -> str:
         told["share"] = share
         return jobs.tell(connection, job, share)
 
+    if job.kind not in KINDS:
+        jobs.finish(
+            connection, job, "ended", None, "Asked for by an older version; the plan says it itself now."
+        )
+        return "ended"
     try:
         result: dict[str, Any] | None = KINDS[job.kind](connection, job, tell)
     except DomainError as error:

@@ -156,7 +156,7 @@ def _beside_it(void: Void, around: Around) -> list[Input]:
     """Equal cavities near by, and what shines on it or lies under it."""
     told = []
     if void.count > 1:
-        name = f"{void.count} cavities, wall to wall" if around.spacing_m else "cavities that stand alone, of"
+        name = f"{void.count} cavities{', wall to wall' if around.spacing_m else ' that stand alone'}"
         told.append(
             around.spacing_m.as_input(name)
             if around.spacing_m
@@ -170,7 +170,7 @@ def _beside_it(void: Void, around: Around) -> list[Input]:
                 name=f"{around.shines} on it, W/m²",
                 value=SHINES_W_M2[around.shines],
                 quantity="count",
-                origin="typical",
+                origin="chosen",
             )
         )
     return told
