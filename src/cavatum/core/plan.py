@@ -56,6 +56,7 @@ def make_plan(
     now: datetime,
     *,
     in_full: bool = True,
+    chances: bool = True,
     memo: SplitMemo | None = None,
     provisional: bool = False,
     shelf_items: ShelfItems = NONE,
@@ -65,6 +66,8 @@ def make_plan(
     systems  sheets by id, at least those that the piece names
     now      the moment it is made, with a zone; the start is worked out from it when the piece names none
     in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
+    chances  of getting too hot; without them for those who read only hours, heights and weights: no verdict
+             says then what may overheat
     goods    colourants, recipes and form materials of the shelf
     provisional  on half the cells, for figures that follow a drag
     memo     shared between plans of one piece that differ in nothing but the choice among its splits
@@ -94,7 +97,13 @@ def make_plan(
     laid = clock.lay_out_days(given, pours, heat.run(), heat_from, prepared_at)
     days = laid.value.days
     heated = heat_of_layers(
-        given, pours, [plan.layers for plan in mixed.value], laid.value.run, memo, in_full=in_full
+        given,
+        pours,
+        [plan.layers for plan in mixed.value],
+        laid.value.run,
+        memo,
+        in_full=in_full,
+        chances=chances,
     )
     plans = _joined(piece, pours, mixed.value, heated.value.layers)
     steps = clock.steps_of_plan(given, found.value.steps, pours, heated.value.layers, days)

@@ -100,6 +100,7 @@ def _one(connection: Connection, shop: int, stored: pieces.StoredPiece, past: Pa
         workshop,
         start - timedelta(days=1),
         in_full=False,
+        chances=False,
         shelf_items=shelf_items.newest(connection, shop),
     )
     if not plan.pours:

@@ -29,6 +29,7 @@ def begin(connection: Connection, shop: int, stored: pieces.StoredPiece, now: da
         workshop,
         now,
         in_full=False,
+        chances=False,
         shelf_items=shelf_items.newest(connection, shop),
     )
     if not plan.pours:

@@ -45,6 +45,7 @@ def _courses(inputs: dict[str, Any]) -> tuple[Piece, dict[str, System], dict[str
         workshop,
         datetime.fromisoformat(inputs["made_at"]),
         in_full=False,
+        chances=False,
         shelf_items=shelf_items,
     )
     return piece, systems, courses_of(piece, systems, workshop, plan, shelf_items)

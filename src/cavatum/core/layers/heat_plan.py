@@ -93,12 +93,14 @@ def heat_of_layers(
     memo: SplitMemo,
     *,
     in_full: bool,
+    chances: bool = True,
 ) -> Answer[Heated]:
     """The layers with what becomes of them, the maps for drawing, and what all this assumed.
 
     layers   by pour, in the order of its fills, as they were cut
     run      at the hours really taken
     in_full  with the maps, pouring too early, and how warm the room may get
+    chances  how many of a hundred such pours would get too hot
     """
     if run is None:
         return Answer(Heated(layers, [], []))
@@ -107,7 +109,8 @@ def heat_of_layers(
         run = _kept(run)
     book = Workbook()
     rooms = _rooms(run, pours) if in_full else {}
-    chances = {void: memo.chances(void, course) for void, course in run.courses.items() if course.layers}
+    poured = {void: course for void, course in run.courses.items() if course.layers and chances}
+    found = {void: memo.chances(void, course) for void, course in poured.items()}
     done = [
         [
             _with_heat(
@@ -117,7 +120,7 @@ def heat_of_layers(
                 layer,
                 fill.void.name,
                 rooms.get(layer.void_id),
-                chances.get(layer.void_id, []),
+                found.get(layer.void_id, []),
             )
             for fill, layer in zip(pour.fills, row, strict=True)
         ]
