@@ -224,6 +224,13 @@ def test_a_temperature_that_is_said_is_the_one_it_begins_with():
     assert hotter.began_c == 25 and heats(plan_of(SLOW.id, "35 mm"))[0].began_c < 23.5
 
 
+def test_nothing_is_poured_before_it_is_stirred():
+    """A degree over the room is reached within a minute; stirring takes its time all the same."""
+    fast = cure_of(PU)
+    early = at_pouring(fast.kinetics, fast.cup, 0.8, 23.0, 24.0)
+    assert early.celsius == 24.0 and early.after_s >= fast.cup.stands_s > 0
+
+
 def test_a_batch_outside_a_cup_begins_fresh():
     assert at_pouring(CLASSES["coating-epoxy"], CupTimes(stands_s=600.0), 0.0005, 21.0).batch_kg is None
 

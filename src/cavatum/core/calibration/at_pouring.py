@@ -131,7 +131,7 @@ def _followed(
     if wanted is not None and wanted > room_c:
         reached = crossing(at, warmth, wanted)
         if reached is not None:
-            after = max(after, reached) if said_c is None else reached
+            after = max(after, reached)
         elif said_c is not None:
             at, warmth, cured = _cup(kinetics, batch_kg, room_c, said_c, times.stands_s)
     return AtPouring(

@@ -80,8 +80,7 @@ def check_around(cavity: Cavity) -> None:
 
 def neighbours_of(count: int) -> int:
     """How many of its four sides the most enclosed of `count` equal cavities shares with others, set in
-    rows as
-    near a square as they go.
+    rows as near a square as they go.
 
         rows = floor(sqrt(n)), columns = ceil(n / rows);   min(2, rows - 1) + min(2, columns - 1)
 

@@ -22,9 +22,8 @@ WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)
 # Underside of the form, to the room. Bench and side: as in core values; the rest own judgement: raised as a
 # side; 50 mm of foam; a metal or
 # stone top that leads heat away.
-# What covers the fill: top loss [W/(m2 K)] over that of an open one, and the share of the side's and
-# underside's
-# loss that a box leaves; own judgement from 10, 6 and 4 W/(m2 K) in still air, and 16 under a fan.
+# What covers the fill: top loss [W/(m2 K)] over that of an open one, and the share of the side's loss that a
+# box leaves; own judgement from 10, 6 and 4 W/(m2 K) in still air, and 16 under a fan.
 Covered = Literal["open", "under a cover", "in a box", "blanket on top"]
 COVERED_TIMES: dict[Covered, float] = {
     "open": 1.0,

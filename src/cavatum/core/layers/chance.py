@@ -1,12 +1,9 @@
 """Of a hundred such pours, how many would get too hot: a void's course replayed with the resins that its
-sheet
-may be about, and with what nobody measured round it. Rule 4.1.
+sheet may be about, and with what nobody measured round it. Rule 4.1.
 
-Drawn round the pour (own judgement): room N(0, 1 K); what the mix brings from its cup N(0, 1 K);
-coefficient of the
-top U(0.8, 1.2), N(1, 10 %) where it was measured; sides N(1, 20 %); underside N(1, 25 %); wall and floor
-thickness
-N(1, 5 %); depth N(1, 2 %).
+Drawn round the pour (own judgement): room N(0, 1 K); what the mix brings from its cup N(0, 1 K); coefficient
+of the top U(0.8, 1.2), N(1, 10 %) where it was measured; sides N(1, 20 %); underside N(1, 25 %); wall and
+floor thickness N(1, 5 %); depth N(1, 2 %).
 """
 
 from __future__ import annotations
@@ -208,9 +205,7 @@ class Watched:
         follow.
         """
         hot = _drawn(course, hot_twin(cure.subject).pouring)
-        for layer in course.layers:
-            hot = hot.wait(layer.at_s) if hot.layers else hot.later(layer.at_s)
-            hot = hot.pour(layer.from_m, layer.to_m, _hot(layer.cure))
+        hot = _poured_hot(hot, course)
         at_s = course.stack.at_s
         return cls(course=course, hot=hot.wait(at_s) if hot.layers else hot.later(at_s))
 
@@ -238,7 +233,12 @@ class Watched:
 def hot_replay(course: Course, warmer_k: float) -> Course:
     """The hot twin of a poured course, at its hours in a room so much warmer; coarse."""
     twin = hot_twin(course.top.cure.subject).pouring
-    again = _drawn(course, replace(twin, room_k=twin.room_k + warmer_k))
+    return _poured_hot(_drawn(course, replace(twin, room_k=twin.room_k + warmer_k)), course)
+
+
+def _poured_hot(empty: Course, course: Course) -> Course:
+    """The course's layers at its hours, of the hot resins."""
+    again = empty
     for layer in course.layers:
         again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
         again = again.pour(layer.from_m, layer.to_m, _hot(layer.cure))

@@ -4,6 +4,7 @@ import type { Present } from "../../api/client";
 import { useShelfItems, type Piece } from "../../api/queries";
 import { Check } from "../../ui/Check";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
+import { ChoiceField } from "../measure/ShapeFields";
 import type { StageProps } from "../props";
 
 type Void = NonNullable<Piece["voids"]>[number];
@@ -80,19 +81,19 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
         leave empty is taken as typical and listed below.
       </p>
       <div className="mt-2 grid grid-cols-2 gap-2">
-        <Choice
-          id="around-covered"
-          label="covered by"
+        <ChoiceField
+          choice={{ key: "covered", label: "covered by", options: [["", "not said: open"], ...COVERS] }}
           value={around.covered ?? ""}
-          options={[["", "not said: open"], ...COVERS]}
-          onChoose={(covered) => change({ covered: (covered || null) as Present<Given["covered"]> })}
+          onChoose={(covered) =>
+            void change({ covered: (covered || null) as Present<Given["covered"]> }).catch(() => undefined)
+          }
         />
-        <Choice
-          id="around-shines"
-          label="shines on it"
+        <ChoiceField
+          choice={{ key: "shines", label: "shines on it", options: SHINING }}
           value={around.shines ?? "nothing"}
-          options={SHINING}
-          onChoose={(shines) => change({ shines: shines as NonNullable<Given["shines"]> })}
+          onChoose={(shines) =>
+            void change({ shines: shines as NonNullable<Given["shines"]> }).catch(() => undefined)
+          }
         />
         <div className="col-span-2">
           <label className="block text-[13px] text-slate" htmlFor="around-material">
@@ -130,19 +131,21 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
           reading={around.floor_m as Reading | null}
           onCommit={(floor_m) => change({ floor_m: floor_m })}
         />
-        <Choice
-          id="around-floor"
-          label="floor of"
+        <ChoiceField
+          choice={{ key: "floor", label: "floor of", options: [["", "as the wall"], ...WALLS] }}
           value={around.floor ?? ""}
-          options={[["", "as the wall"], ...WALLS]}
-          onChoose={(floor) => change({ floor: (floor || null) as Present<Given["floor"]> })}
+          onChoose={(floor) =>
+            void change({ floor: (floor || null) as Present<Given["floor"]> }).catch(() => undefined)
+          }
         />
-        <Choice
-          id="around-stands"
-          label="stands on"
+        <ChoiceField
+          choice={{ key: "stands", label: "stands on", options: [["", "not said: a bench"], ...STANDS] }}
           value={around.stands_on ?? ""}
-          options={[["", "not said: a bench"], ...STANDS]}
-          onChoose={(stands_on) => change({ stands_on: (stands_on || null) as Present<Given["stands_on"]> })}
+          onChoose={(stands_on) =>
+            void change({ stands_on: (stands_on || null) as Present<Given["stands_on"]> }).catch(
+              () => undefined,
+            )
+          }
         />
       </div>
       <div className="mt-2 grid grid-cols-2 gap-2">
@@ -186,39 +189,5 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
         sides wrapped in a blanket or foam
       </Check>
     </details>
-  );
-}
-
-function Choice({
-  id,
-  label,
-  value,
-  options,
-  onChoose,
-}: {
-  id: string;
-  label: string;
-  value: string;
-  options: [string, string][];
-  onChoose: (value: string) => Promise<unknown>;
-}) {
-  return (
-    <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>
-        {label}
-      </label>
-      <select
-        id={id}
-        className="box"
-        value={value}
-        onChange={(event) => void onChoose(event.target.value).catch(() => undefined)}
-      >
-        {options.map(([option, words]) => (
-          <option key={option} value={option}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </div>
   );
 }

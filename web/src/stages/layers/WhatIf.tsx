@@ -12,7 +12,7 @@ import { aroundWith, COVERS, STANDS, WALLS } from "./Around";
 type Void = NonNullable<Piece["voids"]>[number];
 const ROOM = { least: 10, most: 34 };
 const POURED = { least: 10, most: 45 };
-const APART_MM = 60; // further than that a form's cavities stand alone
+const APART_MM = 60; // the slider's end: no spacing said, so they count as standing alone
 
 export function WhatIf({
   stored,
