@@ -4637,7 +4637,8 @@ export interface components {
         /**
          * Chance
          * @description Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
-         *     the shares that pass what is wanted and what must never be.
+         *     the shares that pass what is wanted and what must never be; is_risky: more of the latter than goes without
+         *     a warning.
          */
         Chance: {
             /** Low C */
@@ -4648,6 +4649,8 @@ export interface components {
             over_wanted: number;
             /** Over Never */
             over_never: number;
+            /** Is Risky */
+            is_risky: boolean;
         };
         /**
          * Clock

@@ -108,7 +108,8 @@ def chances_of(course: Course) -> list[Chance]:
             low_c=round(float(np.percentile(peaks[:, i], 10, method="weibull")), 1),
             high_c=round(float(np.percentile(peaks[:, i], 90, method="weibull")), 1),
             over_wanted=share_over(peaks[:, i], layer.cure.wanted_c),
-            over_never=share_over(peaks[:, i], layer.cure.never_c),
+            over_never=(over := share_over(peaks[:, i], layer.cure.never_c)),
+            is_risky=over > WARNED,
         )
         for i, layer in enumerate(course.layers)
     ]

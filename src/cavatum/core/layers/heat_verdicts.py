@@ -110,7 +110,7 @@ def _of_its_peak(
     """Too hot, likely enough to overheat, or cool but against the sheet; at most one of them."""
     if heat.peak.value > heat.wanted_c:
         return [_too_hot(called, void_name, heat, layer.is_allowed, wording)]
-    if heat.chance is not None and heat.chance.over_never > WARNED:
+    if heat.chance is not None and heat.chance.is_risky:
         return [_may_overheat(called, void_name, heat, heat.chance, wording)]
     if layer.is_allowed:
         return []
@@ -163,7 +163,7 @@ def _too_hot(called: str, void_name: str, heat: LayerHeat, sheet_allows: bool, w
         + (", boil, crack or smoke." if peak > heat.never_c else ".")
         + conflict
     )
-    if heat.chance is not None and heat.chance.over_never > WARNED and not runs:
+    if heat.chance is not None and heat.chance.is_risky and not runs:
         text += f" {_of_a_hundred(heat, heat.chance, wording)}"
     stops = peak > heat.never_c or (heat.chance is not None and heat.chance.over_never > STOPPED)
     return Verdict(

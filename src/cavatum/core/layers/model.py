@@ -9,13 +9,15 @@ from ..common.working import Data, Figure
 
 class Chance(Data):
     """Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
-    the shares that pass what is wanted and what must never be.
+    the shares that pass what is wanted and what must never be; is_risky: more of the latter than goes without
+    a warning.
     """
 
     low_c: float
     high_c: float
     over_wanted: float
     over_never: float
+    is_risky: bool
 
 
 class Early(Data):

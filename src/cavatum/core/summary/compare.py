@@ -9,7 +9,6 @@ from datetime import datetime
 
 from ..common.wording import Wording
 from ..common.working import Data
-from ..layers.chance import WARNED
 from ..layers.model import Chance
 
 
@@ -140,7 +139,7 @@ def _left_over(one: Facts, wording: Wording) -> str:
 def _heat_against(one: Facts, wording: Wording) -> str:
     if one.runs_away:
         return "a layer overheats"
-    if one.chance is not None and one.chance.over_never > WARNED:
+    if one.chance is not None and one.chance.is_risky:
         return f"overheats in about {round(one.chance.over_never * 100)} of a hundred such pours"
     if one.peak_c is None or one.wanted_c is None or one.peak_c <= one.wanted_c:
         return ""

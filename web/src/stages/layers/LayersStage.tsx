@@ -55,7 +55,7 @@ export function LayersStage({ stored, plan, edits, voidId, preview }: StageProps
                     <span className={option.too_hot ? "text-rust font-semibold" : ""}>
                       {" "}
                       · {option.runs_away ? "overheats" : `to ${degrees(option.peak_c, units)}`}
-                      {option.chance && option.chance.over_never > 0.05 && !option.runs_away ? (
+                      {option.chance?.is_risky && !option.runs_away ? (
                         <b className="text-rust font-semibold">
                           , {ofHundred(option.chance.over_never)} of a hundred overheat
                         </b>
@@ -141,7 +141,7 @@ function WhyNoDeeper({ plan }: { plan: StageProps["plan"] }) {
                     Of a hundred such pours 80 peak between {degrees(chance.low_c, units)} and{" "}
                     {degrees(chance.high_c, units)}; {ofHundred(chance.over_wanted)} pass{" "}
                     {degrees(heat.wanted_c, units)},{" "}
-                    <span className={chance.over_never > 0.05 ? "text-rust font-semibold" : ""}>
+                    <span className={chance.is_risky ? "text-rust font-semibold" : ""}>
                       {ofHundred(chance.over_never)} {degrees(heat.never_c, units)}
                     </span>
                     .

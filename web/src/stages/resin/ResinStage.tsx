@@ -92,7 +92,7 @@ function Option({ one, on, onChoose }: { one: Candidate; on: boolean; onChoose: 
   const facts = one.facts;
   const degrees = (celsius: number) => show(celsius, "temperature", units).number.replace(/\.\d$/, "");
   const hot =
-    (facts.chance?.over_never ?? 0) > 0.05 ||
+    !!facts.chance?.is_risky ||
     (typeof facts.peak_c === "number" && typeof facts.wanted_c === "number" && facts.peak_c > facts.wanted_c);
   return (
     <button
