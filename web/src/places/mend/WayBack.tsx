@@ -8,6 +8,7 @@ import { text } from "../../domain/format";
 import { useSayInRun } from "../../stages/log/addRunEvent";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
+import { useAttempts } from "../../ui/useAttempts";
 
 export type Given = Record<string, Reading | null>;
 
@@ -29,19 +30,10 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, on
   const { units } = useUnits();
   const [school, setSchool] = useState(0);
   const way = ways[school]!;
-  const [problem, setProblem] = useState("");
-  const [kept, setKept] = useState("");
+  const { told, problem, attempt } = useAttempts();
   const navigate = useNavigate();
   const anew = useEverythingAnew();
   const say = useSayInRun(runId);
-  const attempt = async (work: () => Promise<void>) => {
-    try {
-      await work();
-      setProblem("");
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
   const plan = () =>
     attempt(async () => {
       if (pieceId === null) return;
@@ -138,14 +130,14 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, on
             onClick={() =>
               void attempt(async () => {
                 await say({ kind: "trouble", code: trouble, cause: cause.cause, back: way.code });
-                setKept("It stands in the record.");
+                return "It stands in the record.";
               })
             }
           >
             Only write it into the record
           </button>{" "}
           <span role="status" className="text-spruce">
-            {kept}
+            {told}
           </span>
         </p>
       ) : null}

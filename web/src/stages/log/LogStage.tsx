@@ -8,6 +8,7 @@ import { text } from "../../domain/format";
 import { fromWall } from "../../domain/time";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
+import { useAttempts } from "../../ui/useAttempts";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
 import type { StageProps } from "../props";
@@ -70,8 +71,7 @@ function Write({ runId, pieceId }: { runId: number; pieceId: number }) {
   const say = useSayInRun(runId);
   const [what, setWhat] = useState<What>("residue_kg");
   const [of, setOf] = useState("");
-  const [told, setTold] = useState("");
-  const [problem, setProblem] = useState("");
+  const { told, problem, attempt } = useAttempts();
   const [amountsKept, setAmountsKept] = useState(0);
   const record = answer.data?.record;
   if (!record) return null;
@@ -90,15 +90,6 @@ function Write({ runId, pieceId }: { runId: number; pieceId: number }) {
           ? record.pours.filter((one) => one.is_coat).map((one) => [`p${one.pour}`, one.called])
           : [];
   const place = places.some(([one]) => one === of) ? of : (places[0]?.[0] ?? "");
-  const attempt = async (work: () => Promise<string>) => {
-    try {
-      setTold(await work());
-      setProblem("");
-    } catch (error) {
-      setTold("");
-      setProblem((error as Error).message);
-    }
-  };
   return (
     <>
       <Rating

@@ -21,10 +21,9 @@ export function useSayInRun(runId: number | null | undefined) {
       event,
     };
     await sendRunEvents(runId, { since: 1_000_000, events: [sent] });
-    await Promise.all(
-      [["record", runId], ["finish"], ["logbook"], ["learned"], ["run-heat", runId]].map((queryKey) =>
-        client.invalidateQueries({ queryKey }),
-      ),
-    );
+    // It is kept as soon as it stands in the record; plans and figures that rest on it may take their time.
+    for (const queryKey of [["finish"], ["logbook"], ["learned"], ["run-heat", runId]])
+      void client.invalidateQueries({ queryKey });
+    await client.invalidateQueries({ queryKey: ["record", runId] });
   };
 }
