@@ -30,7 +30,7 @@ SLOW, COATING, PU = (
     CLASSES["fast-casting-polyurethane"],
 )
 FIXED = 1e9  # W/(m2 K): as good as a wall held at the room's temperature
-NO_HEAT = np.zeros((1, kernel.COLUMNS))
+NO_HEAT = np.array([[kernel.FIRST_ORDER, *[0.0] * (kernel.COLUMNS - 1)]])
 
 
 def line(metric: int, cells: int, **given) -> Grid:

@@ -29,6 +29,7 @@ def set_up(*, testing: bool, broker: bool = False) -> None:
     if testing:
         packages.unpack_nginx()
     packages.install_python_packages(testing=testing)
+    packages.compile_modules()
     packages.compile_kernel()
     packages.build_front_end()
 

@@ -98,7 +98,7 @@ class Grid:
 
     @property
     def cells(self) -> int:
-        return int(np.prod(self.shape))
+        return len(self.capacity)
 
     @property
     def body(self) -> tuple[Any, ...]:

@@ -42,31 +42,48 @@ Array = NDArray[np.float64]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def rate_of(p: Array, t: Any, a: Any) -> Any:  # pragma: no cover
-    """Rate [1/s] and its derivatives by T [1/(s K)] and a [1/s]."""
-    if (
-        p[LAW] == EXPONENTIAL
-    ):  # Frank-Kamenetskii: k exp(T), nothing is used up; INVERSE_REFERENCE is the scale [1/K]
-        r = np.exp(p[LN_K2] + t * p[INVERSE_REFERENCE])
-        return r, r * p[INVERSE_REFERENCE], 0.0
-    k = np.exp(p[LN_K2] - p[E_OVER_R] * (1.0 / t - p[INVERSE_REFERENCE]))
-    dk = p[E_OVER_R] / (t * t)
+def kamal(
+    ln_k2: float,
+    e_over_r: float,
+    inverse_reference: float,
+    b: float,
+    tg0: float,
+    dtg: float,
+    lam: float,
+    lag: float,
+    width: float,
+    t: Any,
+    a: Any,
+) -> Any:  # pragma: no cover
+    """Rate [1/s] and its derivatives by T [1/(s K)] and a [1/s], of one row of the table. Numbers one by one:
+    handing over a view of the row would cost three times as much as the law itself.
+    """
+    inverse, by_width = 1.0 / t, 1.0 / width
     left = max(1.0 - a, 0.0)
-    if p[LAW] == FIRST_ORDER:
-        r = k * (p[B] + a) * left
-        return r, r * dk, k * (left - (p[B] + a))
-    below = 1.0 - (1.0 - p[LAM]) * a
-    x = (p[TG0] + p[DTG] * p[LAM] * a / below - t - p[LAG]) / p[WIDTH]
-    r = k * (p[B] + a) * left * left
-    ra = k * (left * left - 2.0 * (p[B] + a) * left)
-    rt = r * dk
-    if x > -30.0:
-        free = 1.0 / (1.0 + np.exp(min(x, 500.0)))
-        slowed = free * (1.0 - free) / p[WIDTH]
-        rt = free * rt + r * slowed
-        ra = free * ra - r * slowed * p[DTG] * p[LAM] / (below * below)
-        r = free * r
+    below = 1.0 / (1.0 - (1.0 - lam) * a)
+    k = np.exp(ln_k2 - e_over_r * (inverse - inverse_reference))
+    x = (tg0 + dtg * lam * a * below - t - lag) * by_width
+    free = 1.0 / (1.0 + np.exp(min(x, 500.0)))
+    r = free * k * (b + a) * left * left
+    slowed = r * (1.0 - free) * by_width
+    rt = r * e_over_r * inverse * inverse + slowed
+    ra = free * k * (left * left - 2.0 * (b + a) * left) - slowed * dtg * lam * below * below
     return r, rt, ra
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def simpler(
+    law: float, ln_k2: float, e_over_r: float, inverse_reference: float, b: float, t: Any, a: Any
+) -> Any:  # pragma: no cover
+    """As `kamal`, of the laws that others have solved in closed form or in tables."""
+    if law == EXPONENTIAL:
+        # Frank-Kamenetskii: k exp(T), nothing is used up; inverse_reference is the scale [1/K]
+        r = np.exp(ln_k2 + t * inverse_reference)
+        return r, r * inverse_reference, 0.0
+    k = np.exp(ln_k2 - e_over_r * (1.0 / t - inverse_reference))
+    left = max(1.0 - a, 0.0)
+    r = k * (b + a) * left
+    return r, r * e_over_r / (t * t), k * (left - (b + a))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -81,121 +98,124 @@ def _room_at(room: Array, step_s: float, t: Any) -> Any:  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _balance(t: Any, c: Array, g: Array, stride: int, out: Array) -> Any:  # pragma: no cover
-    """Adds the flow between neighbours at distance `stride` to out [W]."""
-    for i in range(t.size - stride):
-        if g[i] != 0.0:
-            q = g[i] * (t[i + stride] - t[i])
-            out[i] += q
-            out[i + stride] -= q
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _sweep(
-    v: Array, c: Array, g: Array, extra: Array, stride: int, length: int, gt: Array, upper: Array
-) -> Any:  # pragma: no cover
-    """Solves (1 - gamma tau A) x = v along one axis, in place. extra: conductance to the room, taken with
-    this axis.
+def _axis(inverse: Array, g: Array, stride: int, length: int) -> Any:  # pragma: no cover
+    """Conductance to the cell after and to the one before, along one axis, over each cell's capacity [1/s];
+    nothing to where there is nothing.
     """
-    n = v.size
-    for block in range(n // (stride * length)):
-        for offset in range(stride):
-            start = block * stride * length + offset
-            before = 0.0
-            value = 0.0
-            last = 0.0
-            for k in range(length):
-                i = start + k * stride
-                if c[i] == 0.0:
-                    upper[i] = 0.0
-                    before = 0.0
-                    value = 0.0
-                    last = 0.0
-                    continue
-                after = g[i] if k < length - 1 else 0.0
-                f = gt / c[i]
-                diagonal = 1.0 + f * (before + after + extra[i]) - f * before * last
-                last = f * after / diagonal
-                upper[i] = last
-                v[i] = (v[i] + f * before * value) / diagonal
-                value = v[i]
-                before = after
-            for k in range(length - 2, -1, -1):
-                i = start + k * stride
-                v[i] += upper[i] * v[i + stride]
+    after, before = np.zeros(g.size), np.zeros(g.size)
+    for i in range(g.size - stride):
+        j = i + stride
+        if (i // stride) % length < length - 1 and inverse[i] > 0.0 and inverse[j] > 0.0:
+            after[i] = g[i] * inverse[i]
+            before[j] = g[i] * inverse[j]
+    return after, before
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _slopes(
+def _flow(t: Array, after: Array, before: Array, stride: int, out: Array) -> Any:  # pragma: no cover
+    """Adds what flows in from both neighbours along one axis to out [K/s]."""
+    for i in range(t.size - stride):
+        out[i] += after[i] * (t[i + stride] - t[i])
+    for i in range(stride, t.size):
+        out[i] -= before[i] * (t[i] - t[i - stride])
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _factor(
+    after: Array,
+    before: Array,
+    extra: Array,
+    stride: int,
+    gt: float,
+    lower: Array,
+    upper: Array,
+    pivot: Array,
+) -> Any:  # pragma: no cover
+    """Factors of (1 - gamma tau A) along one axis. extra: rate to the room [1/s], taken with this axis. One
+    loop over all lines at once: where a line begins, nothing is `before`.
+    """
+    for i in range(stride):
+        pivot[i] = 1.0 / (1.0 + gt * (after[i] + extra[i]))
+        upper[i] = gt * after[i] * pivot[i]
+        lower[i] = 0.0
+    for i in range(stride, after.size):
+        back = gt * before[i]
+        here = 1.0 / (1.0 + back + gt * (after[i] + extra[i]) - back * upper[i - stride])
+        pivot[i] = here
+        lower[i] = back * here
+        upper[i] = gt * after[i] * here
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _sweep(v: Array, stride: int, lower: Array, upper: Array, pivot: Array) -> Any:  # pragma: no cover
+    """Solves (1 - gamma tau A) x = v along one axis by its factors, in place."""
+    for i in range(stride):
+        v[i] *= pivot[i]
+    for i in range(stride, v.size):
+        v[i] = v[i] * pivot[i] + lower[i] * v[i - stride]
+    for i in range(v.size - stride - 1, -1, -1):
+        v[i] += upper[i] * v[i + stride]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _react(
     body: Any,
-    t: Any,
-    a: Any,
-    room_k: float,
+    cells: Any,
+    source: Array,
+    t: Array,
+    a: Array,
     out_t: Array,
     out_a: Array,
     rt: Array,
     ra: Array,
     with_matrix: bool,
 ) -> Any:  # pragma: no cover
-    """The right-hand side [K/s], [1/s]; with_matrix: the reaction's derivatives too."""
-    c, heat, kind, kin, gz, gy, gx, groom, shape, power = body
-    out_t[:] = 0.0
-    _balance(t, c, gz, shape[1] * shape[2], out_t)
-    if shape[1] > 1:
-        _balance(t, c, gy, shape[2], out_t)
-    if shape[2] > 1:
-        _balance(t, c, gx, 1, out_t)
-    for i in range(t.size):
-        out_a[i] = 0.0
-        if c[i] == 0.0:
-            out_t[i] = 0.0
-            continue
-        if kind[i] >= 0:
-            # A trial step may overshoot for a moment before it is refused: the law is asked within what it
-            # knows.
-            r, dt, da = rate_of(kin[kind[i]], max(t[i], 150.0), min(max(a[i], 0.0), 1.0))
-            out_a[i] = r
-            if with_matrix:
-                rt[i], ra[i] = dt, da
-        out_t[i] = (out_t[i] + groom[i] * (room_k - t[i]) + power[i] + heat[i] * out_a[i]) / c[i]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _solve(
-    body: Any, vt: Array, va: Array, rt: Array, ra: Array, gt: Array, upper: Array, none: Any
-) -> Any:  # pragma: no cover
-    """Applies the factorised inverse of (1 - gamma tau J) in place: reaction, then z, y, x."""
-    c, heat, kind, _, gz, gy, gx, groom, shape, _ = body
-    for i in range(vt.size):
-        if kind[i] >= 0 and c[i] != 0.0:
-            h = heat[i] / c[i]
-            w = h * rt[i] + ra[i]
-            if w < 0.0:
-                add = gt * (rt[i] * vt[i] + ra[i] * va[i]) / (1.0 - gt * w)
-                vt[i] += h * add
-                va[i] += add
-    _sweep(vt, c, gz, groom, shape[1] * shape[2], shape[0], gt, upper)
-    if shape[1] > 1:
-        _sweep(vt, c, gy, none, shape[2], shape[1], gt, upper)
-    if shape[2] > 1:
-        _sweep(vt, c, gx, none, 1, shape[2], gt, upper)
+    """Adds the reaction [K/s], [1/s] of the cells that react; with_matrix: its derivatives too."""
+    kind, kin = body[2], body[3]
+    for j in range(cells.size):
+        i = cells[j]
+        # A trial step may overshoot for a moment before it is refused: the law is asked within what it
+        # knows.
+        p, ti, ai = kind[i], max(t[i], 150.0), min(max(a[i], 0.0), 1.0)
+        if kin[p, LAW] == KAMAL:
+            r, dt, da = kamal(
+                kin[p, LN_K2],
+                kin[p, E_OVER_R],
+                kin[p, INVERSE_REFERENCE],
+                kin[p, B],
+                kin[p, TG0],
+                kin[p, DTG],
+                kin[p, LAM],
+                kin[p, LAG],
+                kin[p, WIDTH],
+                ti,
+                ai,
+            )
+        else:
+            r, dt, da = simpler(
+                kin[p, LAW], kin[p, LN_K2], kin[p, E_OVER_R], kin[p, INVERSE_REFERENCE], kin[p, B], ti, ai
+            )
+        out_a[i] = r
+        out_t[i] += source[i] * r
+        if with_matrix:
+            rt[i], ra[i] = dt, da
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _error(
-    body: Any, tau: float, k1t: Array, k1a: Array, k2t: Array, k2a: Array, tol_k: float, tol_a: float
+    cells: Any, tau: float, k1t: Array, k1a: Array, k2t: Array, k2a: Array, tol_k: float, tol_a: float
 ) -> Any:  # pragma: no cover
     """Largest difference between the second and the first order solution over its tolerance; NaN counts as
     the largest.
     """
-    c, kind = body[0], body[2]
     worst = 0.0
     for i in range(k1t.size):
-        if c[i] == 0.0:
-            continue
         e = 0.5 * tau * abs(k1t[i] + k2t[i]) / tol_k
-        if kind[i] >= 0:
-            e = max(e, 0.5 * tau * abs(k1a[i] + k2a[i]) / tol_a)
+        if not e <= worst:
+            worst = e
+    for j in range(cells.size):
+        i = cells[j]
+        e = 0.5 * tau * abs(k1a[i] + k2a[i]) / tol_a
         if not e <= worst:
             worst = e
     return worst
@@ -267,18 +287,22 @@ def march(
     times, watched, kept_t, kept_a  filled step by step; kept_* may have no rows
     Returns (how it ended, time, steps, next step, refused steps).
     """
-    n = t.size
-    tn, an, upper, none = np.empty(n), np.empty(n), np.empty(n), np.zeros(n)
-    f0t, f0a, k1t, k1a, k2t, k2a = (
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-    )
-    rt, ra = np.zeros(n), np.zeros(n)
-    drawn = np.where(body[0] > 0.0, body[7] / np.maximum(body[0], 1e-300), 0.0)
+    c, heat, kind, kin, gz, gy, gx, groom, shape, power = body
+    n, (nz, ny, nx) = t.size, (shape[0], shape[1], shape[2])
+    inverse = np.where(c > 0.0, 1.0 / np.maximum(c, 1e-300), 0.0)
+    source, drawn, steady = heat * inverse, groom * inverse, power * inverse
+    cells = np.flatnonzero((kind >= 0) & (c > 0.0))
+    z_after, z_before = _axis(inverse, gz, ny * nx, nz)
+    y_after, y_before = _axis(inverse, gy, nx, ny)
+    x_after, x_before = _axis(inverse, gx, 1, nx)
+    none = np.zeros(n)
+    z_lower, z_upper, z_pivot = np.empty(n), np.empty(n), np.empty(n)
+    y_lower, y_upper, y_pivot = np.empty(n), np.empty(n), np.empty(n)
+    x_lower, x_upper, x_pivot = np.empty(n), np.empty(n), np.empty(n)
+    tn, an = np.empty(n), np.empty(n)
+    f0t, k1t, k2t = np.zeros(n), np.zeros(n), np.zeros(n)
+    f0a, k1a, k2a = np.zeros(n), np.zeros(n), np.zeros(n)
+    rt, ra, damped = np.zeros(n), np.zeros(n), np.zeros(n)
     now, tau, count, refused, peak, fresh, slope = (
         from_s,
         min(first_step_s, to_s - from_s),
@@ -295,27 +319,69 @@ def march(
         gt = GAMMA * tau
         if fresh:
             room_k, slope = _room_at(room, room_step_s, now)
-            _slopes(body, t, a, room_k, f0t, f0a, rt, ra, True)
+            for i in range(n):
+                f0t[i] = drawn[i] * (room_k - t[i]) + steady[i]
+            _flow(t, z_after, z_before, ny * nx, f0t)
+            if ny > 1:
+                _flow(t, y_after, y_before, nx, f0t)
+            if nx > 1:
+                _flow(t, x_after, x_before, 1, f0t)
+            _react(body, cells, source, t, a, f0t, f0a, rt, ra, True)
             fresh = False
-        k1t[:] = f0t + gt * slope * drawn
-        k1a[:] = f0a
-        _solve(body, k1t, k1a, rt, ra, gt, upper, none)
-        tn[:] = t + tau * k1t
-        an[:] = a + tau * k1a
+        _factor(z_after, z_before, drawn, ny * nx, gt, z_lower, z_upper, z_pivot)
+        if ny > 1:
+            _factor(y_after, y_before, none, nx, gt, y_lower, y_upper, y_pivot)
+        if nx > 1:
+            _factor(x_after, x_before, none, 1, gt, x_lower, x_upper, x_pivot)
+        for j in range(cells.size):
+            i = cells[j]
+            w = source[i] * rt[i] + ra[i]
+            damped[i] = gt / (1.0 - gt * w) if w < 0.0 else 0.0
         room_k, _ = _room_at(room, room_step_s, now + tau)
-        _slopes(body, tn, an, room_k, k2t, k2a, rt, ra, False)
-        k2t -= gt * slope * drawn + 2.0 * k1t
-        k2a -= 2.0 * k1a
-        _solve(body, k2t, k2a, rt, ra, gt, upper, none)
-        worst = _error(body, tau, k1t, k1a, k2t, k2a, tol_k, tol_a)
+        for stage in range(2):
+            vt, va = (k1t, k1a) if stage == 0 else (k2t, k2a)
+            if stage == 0:
+                for i in range(n):
+                    vt[i] = f0t[i] + gt * slope * drawn[i]
+                    va[i] = f0a[i]
+            else:
+                for i in range(n):
+                    tn[i] = t[i] + tau * k1t[i]
+                    an[i] = a[i] + tau * k1a[i]
+                for i in range(n):
+                    vt[i] = drawn[i] * (room_k - tn[i]) + steady[i] - gt * slope * drawn[i] - 2.0 * k1t[i]
+                    va[i] = 0.0
+                _flow(tn, z_after, z_before, ny * nx, vt)
+                if ny > 1:
+                    _flow(tn, y_after, y_before, nx, vt)
+                if nx > 1:
+                    _flow(tn, x_after, x_before, 1, vt)
+                _react(body, cells, source, tn, an, vt, va, rt, ra, False)
+                for j in range(cells.size):
+                    va[cells[j]] -= 2.0 * k1a[cells[j]]
+            # the factorised inverse: reaction, then z, y, x
+            for j in range(cells.size):
+                i = cells[j]
+                add = damped[i] * (rt[i] * vt[i] + ra[i] * va[i])
+                vt[i] += source[i] * add
+                va[i] += add
+            _sweep(vt, ny * nx, z_lower, z_upper, z_pivot)
+            if ny > 1:
+                _sweep(vt, nx, y_lower, y_upper, y_pivot)
+            if nx > 1:
+                _sweep(vt, 1, x_lower, x_upper, x_pivot)
+        worst = _error(cells, tau, k1t, k1a, k2t, k2a, tol_k, tol_a)
         if not worst <= 1.0:
             refused += 1
             tau *= max(0.2, 0.8 / np.sqrt(worst)) if worst < 1e6 else 0.2
             if tau < SMALLEST_STEP_S:
                 return NOT_FINITE, now, count, tau, refused
             continue
-        t += tau * (1.5 * k1t + 0.5 * k2t)
-        a[:] = np.minimum(np.maximum(a + tau * (1.5 * k1a + 0.5 * k2a), 0.0), 1.0)
+        for i in range(n):
+            t[i] += tau * (1.5 * k1t[i] + 0.5 * k2t[i])
+        for j in range(cells.size):
+            i = cells[j]
+            a[i] = min(max(a[i] + tau * (1.5 * k1a[i] + 0.5 * k2a[i]), 0.0), 1.0)
         now, fresh = now + tau, True
         times[count] = now
         hottest = _watch(t, a, layer, tops, watched[count])
