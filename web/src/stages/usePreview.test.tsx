@@ -68,3 +68,53 @@ describe("a dragged boundary", () => {
     expect(edit).toHaveBeenCalledTimes(1);
   });
 });
+
+describe("what is tried out", () => {
+  /** Answers by hand, in the order in which they were asked. */
+  function server() {
+    const asked: { room: number | null | undefined; answer: (word: string) => Promise<void> }[] = [];
+    vi.spyOn(operations, "tryPlan").mockImplementation(
+      (body) =>
+        new Promise((resolve) =>
+          asked.push({
+            room: body.room_c,
+            answer: (word) => act(async () => resolve({ plan: { ...plan, made_at: word } } as never)),
+          }),
+        ),
+    );
+    return asked;
+  }
+  const shows = (page: ReturnType<typeof open>["page"]) => page.result.current[0]?.made_at;
+
+  it("is asked one at a time, the newest next, and shown as a trial", async () => {
+    const asked = server();
+    const { page } = open();
+    for (const room_c of [18, 19, 20]) act(() => page.result.current[1].trial({ piece, room_c }));
+    expect(asked.map((one) => one.room)).toEqual([18]);
+    await asked[0]!.answer("at 18");
+    expect(asked.map((one) => one.room)).toEqual([18, 20]);
+    await asked[1]!.answer("at 20");
+    expect([shows(page), page.result.current[1].isTrial]).toEqual(["at 20", true]);
+  });
+
+  it("says nothing any more once it was put back", async () => {
+    const asked = server();
+    const { page } = open();
+    act(() => page.result.current[1].trial({ piece, room_c: 18 }));
+    act(() => page.result.current[1].trial({ piece, room_c: 19 }));
+    act(() => page.result.current[1].trial(null));
+    await asked[0]!.answer("late");
+    expect(asked).toHaveLength(1);
+    expect([shows(page), page.result.current[1].isTrial]).toEqual([undefined, false]);
+  });
+
+  it("goes on with the newest after one was refused", async () => {
+    const refused = vi.spyOn(operations, "tryPlan").mockRejectedValueOnce(new Error("Too warm."));
+    const { page } = open();
+    await act(async () => page.result.current[1].trial({ piece, room_c: 44 }));
+    expect(page.result.current[1].problem).toBe("Too warm.");
+    refused.mockResolvedValue({ plan: { ...plan, made_at: "at 20" } } as never);
+    await act(async () => page.result.current[1].trial({ piece, room_c: 20 }));
+    expect([shows(page), page.result.current[1].problem]).toEqual(["at 20", ""]);
+  });
+});

@@ -1,10 +1,15 @@
-/** Figures that follow a drag: the server is asked for the latest position only, and the latest answer
- *  wins. */
+/** Figures that follow a hand: one question is under way at most, the newest follows it, and what lies
+ *  between is never asked. */
 import { tryPlan } from "../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import type { Piece, Plan } from "../api/queries";
 import { withBoundary, type Edge } from "../domain/boundaries";
 import type { Edits } from "./usePieceEdits";
+
+interface Question {
+  body: Parameters<typeof tryPlan>[0];
+  isTrial: boolean;
+}
 
 export interface Moved {
   layer: number;
@@ -36,12 +41,12 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
   const [dragged] = useState(() => new DraggedBoundary());
   const [answer, setAnswer] = useState<Plan | null>(null);
   const [problem, setProblem] = useState("");
-  const wanted = useRef<Piece | null>(null);
+  const wanted = useRef<Question | null>(null);
   const asking = useRef(false);
   const turn = useRef(0);
   const [isTrial, setIsTrial] = useState(false);
 
-  // A new stored plan is the truth again.
+  // A new stored plan is the truth again; what was asked of the one before has no answer any more.
   useEffect(() => {
     dragged.set(null);
     setAnswer(null);
@@ -49,24 +54,24 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     turn.current += 1;
   }, [plan, dragged]);
 
-  const ask = useCallback(async () => {
+  const ask = useCallback(async (question: Question) => {
+    wanted.current = question;
     if (asking.current) return;
     asking.current = true;
-    try {
-      while (wanted.current) {
-        const next = wanted.current;
-        wanted.current = null;
-        const { plan: tried } = await tryPlan({
-          piece: next,
-          in_full: false,
-        });
-        setAnswer(tried);
+    while (wanted.current) {
+      const next: Question = wanted.current;
+      wanted.current = null;
+      const number = turn.current;
+      try {
+        const { plan: found } = await tryPlan(next.body);
+        if (number !== turn.current) continue;
+        setAnswer(found);
+        setIsTrial(next.isTrial);
+      } catch (error) {
+        if (number === turn.current) setProblem((error as Error).message);
       }
-    } catch (error) {
-      setProblem((error as Error).message);
-    } finally {
-      asking.current = false;
     }
+    asking.current = false;
   }, []);
 
   const move = useCallback(
@@ -75,8 +80,8 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
       dragged.set({ layer: edge.layer, at });
       setProblem("");
       if (!done) {
-        wanted.current = withBoundary(piece, plan, voidId, edge, at);
-        void ask();
+        const body = { piece: withBoundary(piece, plan, voidId, edge, at), in_full: false };
+        void ask({ body, isTrial: false });
         return Promise.resolve();
       }
       wanted.current = null;
@@ -93,23 +98,17 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
 
   /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it
    *  back. */
-  const trial = useCallback(async (tried: { piece: Piece; room_c: number | null } | null) => {
-    setProblem("");
-    const number = ++turn.current;
-    if (!tried) {
+  const trial = useCallback(
+    (tried: { piece: Piece; room_c: number | null } | null) => {
+      setProblem("");
+      if (tried) return void ask({ body: tried, isTrial: true });
+      turn.current += 1;
+      wanted.current = null;
       setAnswer(null);
       setIsTrial(false);
-      return;
-    }
-    try {
-      const { plan: found } = await tryPlan(tried);
-      if (number !== turn.current) return;
-      setAnswer(found);
-      setIsTrial(true);
-    } catch (error) {
-      if (number === turn.current) setProblem((error as Error).message);
-    }
-  }, []);
+    },
+    [ask],
+  );
 
   const preview = useMemo(
     () => ({ dragged, move, problem, trial, isTrial }),

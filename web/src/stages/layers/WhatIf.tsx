@@ -39,7 +39,7 @@ export function WhatIf({
   const attempt = (next: Piece | null, at: number | null) => {
     setChanged(next);
     setRoom(at);
-    void preview.trial(next || at !== null ? { piece: next ?? stored.piece, room_c: at } : null);
+    preview.trial(next || at !== null ? { piece: next ?? stored.piece, room_c: at } : null);
   };
   const withVoid = (change: (one: Void) => Void): Piece => ({
     ...piece,
