@@ -4837,7 +4837,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /** Working */
             working: string;
         };
@@ -4898,7 +4898,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /**
              * Origin
              * @enum {string}
@@ -4922,6 +4922,7 @@ export interface components {
          *     warm_up    for each time that is None, what would reach it; none where no warmth would
          *     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
          *     chance     None: not worked out yet
+         *     wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
          */
         LayerHeat: {
             peak: components["schemas"]["Figure"];
@@ -4994,6 +4995,8 @@ export interface components {
             batch_kg?: number | null;
             /** @default null */
             chance?: components["schemas"]["Chance"] | null;
+            /** @default null */
+            wood_rise?: components["schemas"]["Figure"] | null;
         };
         /**
          * LayerPlan
@@ -5629,7 +5632,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /** Source */
             source: string;
             /**
@@ -8425,7 +8428,7 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
             /** Before */
             before: number | null;
             /** After */

@@ -90,6 +90,8 @@ export function show(value: number, quantity: string, units: Units, currency = "
       return units === "us"
         ? { number: digits(value * 1.8 + 32, 0), unit: "°F" }
         : { number: digits(value, 1), unit: "°C" };
+    case "temperature_difference":
+      return { number: digits(units === "us" ? value * 1.8 : value, 1), unit: units === "us" ? "°F" : "°C" };
     case "money":
       return {
         number: new Intl.NumberFormat(undefined, { style: "currency", currency }).format(value / 100),

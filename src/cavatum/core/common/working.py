@@ -19,6 +19,7 @@ Quantity = Literal[
     "force",
     "money",
     "temperature",
+    "temperature_difference",
     "areal_volume",
     "moment",
     "angle",

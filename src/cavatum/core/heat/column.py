@@ -105,7 +105,7 @@ class Stack:
         t, a = np.full((rows, across), room_k), np.zeros((rows, across))
         old = len(self.t) // across
         t[:old], a[:old] = self.t.reshape(-1, across), self.a.reshape(-1, across)
-        poured = (slice(rows - cast.cells, None), slice(0, _core_cells(self.body)))
+        poured = (slice(rows - cast.cells, None), slice(0, core_cells(self.body)))
         if cast.poured_k is not None:
             t[poured] = cast.poured_k
         a[poured] = cast.conversion
@@ -134,7 +134,12 @@ class Stack:
         return column_heights(self.surround, self.casts)
 
 
-def _floor_cells(surround: Surround) -> int:
+def floor_cells(surround: Surround) -> int:
+    """Rows of the floor, below those of the resin; none where it is thin enough to be a resistance only.
+
+    surround  with the floor's thickness [m]
+    Raises nothing. Valid for column_grid. Source: by definition of the grid.
+    """
     return FLOOR_CELLS if surround.floor_m >= STORES_FROM_M else 0
 
 
@@ -150,7 +155,7 @@ def column_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
     casts  layers with from_m and to_m [m] and their number of cells
     Raises nothing. Exact for equal rows in each part. Source: by definition of the grid.
     """
-    floor = _floor_cells(surround)
+    floor = floor_cells(surround)
     parts = [(np.arange(floor) + 0.5) / max(floor, 1) * surround.floor_m - surround.floor_m]
     parts += [
         cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts
@@ -158,13 +163,18 @@ def column_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
     return np.concatenate(parts)
 
 
-def _core_cells(body: Body) -> int:
+def core_cells(body: Body) -> int:
+    """Shells of resin across, before those of the wall; one where the body is wide.
+
+    body  by height [m]
+    Raises nothing. Valid for column_grid. Source: by definition of the grid.
+    """
     return 1 if body.is_wide else len(SHELLS) - 1
 
 
 def column_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid:
     """Rows (floor, then layers) x (shells from the middle out, then wall cells outwards)."""
-    floor, walls, cores = _floor_cells(surround), _wall_cells(body, surround), _core_cells(body)
+    floor, walls, cores = floor_cells(surround), _wall_cells(body, surround), core_cells(body)
     under, wall = surround.floor_material, surround.wall_material
     edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
     resin = rows_of(body, edges, _by_row(casts, 0, lambda one: one.conductivity_w_m_k, 0.0), surround)

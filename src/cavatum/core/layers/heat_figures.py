@@ -15,6 +15,7 @@ from ..cure.parameters import ZERO_C_K
 from ..cure.warming import warmth_for
 from ..heat import kernel
 from ..heat.run import March, Stop
+from .breathing import wood_rise_figure
 from .chance import hot_replay
 from .course import Course, Poured, Window
 from .heat import HeatRun
@@ -82,6 +83,9 @@ def layer_heat(
         stood_s=layer.began.after_s,
         batch_kg=layer.began.batch_kg,
         chance=chances[index] if chances else None,
+        wood_rise=wood_rise_figure(
+            book, course, index, name, f"layer/{void_id}/{pour + 1}/wood", run.heat.told[void_id]
+        ),
     )
 
 

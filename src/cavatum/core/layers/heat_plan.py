@@ -20,6 +20,7 @@ from ..measure.cavity import Cavity
 from ..piece.given import Given
 from ..piece.parts import Filled
 from ..resin.system import System
+from .breathing import breathing_verdict
 from .heat import HeatOfPiece, HeatRun
 from .heat_figures import heat_map, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
@@ -171,6 +172,8 @@ def _verdicts(
     rooms: list[tuple[str, float]] = []
     last = {layer.void_id: layer.number for row in layers for layer in row}
     wanted = 0.0
+    survey = given.piece.survey
+    is_sealed = survey is not None and ("seal" in survey.done or survey.finish not in ("bare", "not said"))
     for pour, row in zip(pours, layers, strict=True):
         for fill, layer in zip(pour.fills, row, strict=True):
             if layer.heat is None:
@@ -178,6 +181,9 @@ def _verdicts(
             is_last = last[layer.void_id] == layer.number
             found += heat_verdicts(
                 pour.layer_called, fill.void.name, layer, layer.heat, given.wording, is_last=is_last
+            )
+            found += breathing_verdict(
+                pour.layer_called, fill.void.name, layer, given.wording, is_sealed=is_sealed
             )
             if layer.heat.room_to_c is not None and layer.heat.peak.value <= layer.heat.wanted_c:
                 rooms.append((pour.layer_called, layer.heat.room_to_c))

@@ -48,6 +48,7 @@ class LayerHeat(Data):
     warm_up    for each time that is None, what would reach it; none where no warmth would
     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
     chance     None: not worked out yet
+    wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
     """
 
     peak: Figure
@@ -72,6 +73,7 @@ class LayerHeat(Data):
     stood_s: float = 0.0
     batch_kg: float | None = None
     chance: Chance | None = None
+    wood_rise: Figure | None = None
 
 
 class HeatMap(Data):

@@ -80,7 +80,7 @@ def _air(book: Workbook, survey: Survey, workshop: Workshop) -> tuple[Figure, Fi
         "survey/margin",
         "Surface above the dew point",
         surface.value - worked.value,
-        "temperature",
+        "temperature_difference",
         "surface − dew point",
         [surface.as_input(name), book.computed("dew point", dew)],
         "ISO 8502-4: at least 3 K",

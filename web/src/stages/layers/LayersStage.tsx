@@ -1,5 +1,6 @@
 /** Layers: the ways to split side by side, each worked out in full. */
 import { useOptions } from "../../api/queries";
+import { Fig } from "../../ui/Fig";
 import { degrees, moment, show, text } from "../../domain/format";
 import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
@@ -134,6 +135,11 @@ function WhyNoDeeper({ plan }: { plan: StageProps["plan"] }) {
                       ? `, ${Math.round((heat.began_cured ?? 0) * 100)} % of the cure done`
                       : ""}
                     , {text(heat.stood_s ?? 0, "duration", units)} after the first stir.
+                  </span>
+                ) : null}
+                {heat?.wood_rise ? (
+                  <span className="block text-slate">
+                    The wood next to it warms by <Fig figure={heat.wood_rise} plan={plan} /> before it gels.
                   </span>
                 ) : null}
                 {heat && chance ? (

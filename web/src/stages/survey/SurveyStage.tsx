@@ -149,12 +149,7 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
       {report ? (
         <p className="text-[13px] mt-1">
           Room: dew point <Fig figure={report.dew_point} plan={plan} />, surface{" "}
-          <Fig
-            figure={report.margin}
-            plan={plan}
-            as={{ number: report.margin.value.toFixed(1), unit: "K" }}
-          />{" "}
-          above it.
+          <Fig figure={report.margin} plan={plan} /> above it.
           {report.expected_moisture ? (
             <>
               {" "}
