@@ -3097,7 +3097,8 @@ export interface components {
          *
          *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
          *     together),
-         *     size_m, or mass_kg (of `sample` of them) with the density.
+         *     size_m, or mass_kg (of `sample` of them) with the density. made_of: None as long as nobody said; then it
+         *     takes up no heat.
          */
         Inclusion: {
             /** Id */
@@ -3134,6 +3135,11 @@ export interface components {
              * @default false
              */
             is_hollow?: boolean;
+            /**
+             * Made Of
+             * @default null
+             */
+            made_of?: ("wood" | "stone" | "metal" | "glass" | "plastic") | null;
         };
         /**
          * Kit

@@ -13,7 +13,9 @@ from ..common.plain_numbers import plainly
 from ..common.working import Input
 from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
+from ..heat.laden import COLOURANTS, FILLER_KG_M3, Inert, filler_share, laden
 from ..heat.materials import TOP_W_M2K
+from ..resin.ratio import ratio_of
 from ..resin.system import System
 from ..resin.typical import typical_systems
 from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
@@ -95,11 +97,12 @@ def cure_of(system: System) -> Cure:
     name = class_of(system)
     pot = _pot_of(system)
     changes = _of_sheet(system)
-    kinetics, fitted, doubt = _fitted(system, CLASSES[name].model_copy(update=changes), pot, name)
+    of_class = _of_class(system, name)
+    kinetics, fitted, doubt = _fitted(system, of_class.model_copy(update=changes), pot, name)
     top = TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
-        kinetics = CLASSES[name].model_copy(
+        kinetics = of_class.model_copy(
             update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor}
         )
         top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
@@ -162,6 +165,17 @@ def _pot_of(system: System) -> PotLife:
     )
 
 
+def _of_class(system: System, name: str) -> Kinetics:
+    """The class's own; with the mineral that a filled sheet is heavier by, which makes no heat."""
+    clear = CLASSES[name]
+    if not system.is_filled or system.basis not in ("weight", "volume"):
+        return clear
+    share = filler_share(ratio_of(system).mixed_density, clear.density_kg_m3)
+    conductivity, heat_capacity = COLOURANTS["filler"]
+    filler = Inert(conductivity=conductivity, density=FILLER_KG_M3, heat_capacity=heat_capacity)
+    return laden(clear, [(share, filler)]).kinetics
+
+
 def _of_sheet(system: System) -> dict[str, float]:
     """What the sheet says of the resin itself, in place of the class's own."""
     changes: dict[str, float] = {}
@@ -183,9 +197,10 @@ def _fitted(
     work = system.working_time
     film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
     own = f"the class's own: {kinetics.fitted_to}"
-    if system.heat_j_kg is None and work.time_s.origin == "typical":
+    is_the_class = system.heat_j_kg is None and not system.is_filled
+    if is_the_class and work.time_s.origin == "typical":
         return kinetics, own, None
-    if system.heat_j_kg is None and _says_what_its_class_says(system, pot, film, name):
+    if is_the_class and _says_what_its_class_says(system, pot, film, name):
         return kinetics, f"{own}; the sheet says the same", None
     kinetics = cached_pot_life(kinetics, pot)
     meant = pot.criterion if pot.criterion == work.criterion else f"{pot.criterion}, assumed"

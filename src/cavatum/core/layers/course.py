@@ -15,11 +15,12 @@ from ..calibration.gates import BELOW_TG_K, DEMOULD_C
 from ..calibration.of_system import Cure
 from ..calibration.spread import PAST_THE_PEAK
 from ..cure.kinetics import glass_transition
-from ..cure.parameters import ZERO_C_K
+from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
 from ..heat.body import Body
 from ..heat.column import Cast, Stack
 from ..heat.grid import Array, Room
+from ..heat.laden import Load, unladen
 from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, March, Stop, crossing
 
@@ -51,7 +52,7 @@ class Window:
 @dataclass(frozen=True, kw_only=True)
 class Poured:
     """One layer as it was poured: when [s from the first pour], how warm the layers below were, what it began
-    with.
+    with, and what is in it.
     """
 
     from_m: float
@@ -60,10 +61,20 @@ class Poured:
     at_s: float
     below_c: float | None
     began: AtPouring
+    load: Load
 
 
 # What a layer between two heights [m] begins with, of a system, in a room [degC]
 Begins = Callable[[float, float, Cure, float], AtPouring]
+
+
+# The stuff that stands between two heights [m]: resin and what is in it
+Loads = Callable[[float, float, Kinetics], Load]
+
+
+def nothing_in_it(from_m: float, to_m: float, kinetics: Kinetics) -> Load:
+    """Resin alone."""
+    return unladen(kinetics)
 
 
 def fresh(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
@@ -74,7 +85,7 @@ def fresh(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
 @dataclass(frozen=True, kw_only=True)
 class Course:
     """A void being filled. Never changed in place: pouring and waiting hand back a new one. begins: what its
-    batches bring along from their cup.
+    batches bring along from their cup; loads: what is in its layers beside the mix.
     """
 
     stack: Stack
@@ -82,14 +93,23 @@ class Course:
     marches: tuple[tuple[March, int], ...] = ()
     is_coarse: bool = False
     begins: Begins = fresh
+    loads: Loads = nothing_in_it
 
     @classmethod
     def empty(
-        cls, body: Body, surround: Surround, room: Room, *, coarse: bool = False, begins: Begins = fresh
+        cls,
+        body: Body,
+        surround: Surround,
+        room: Room,
+        *,
+        coarse: bool = False,
+        begins: Begins = fresh,
+        loads: Loads = nothing_in_it,
     ) -> Course:
         """coarse: half the cells and a wider tolerance, for ensembles."""
         return cls(
             begins=begins,
+            loads=loads,
             stack=Stack(
                 body=body, surround=surround, room=room, tolerance_k=COARSE_K if coarse else TOLERANCE_K
             ),
@@ -100,12 +120,13 @@ class Course:
         """Now, as warm and as far cured as its batch comes out of the cup."""
         room_c = self.stack.room.at(self.stack.at_s) - ZERO_C_K
         began = self.begins(from_m, to_m, cure, room_c)
+        load = self.loads(from_m, to_m, cure.kinetics)
         below = float(self.stack.t.max()) - ZERO_C_K if self.layers else None
         stack = self.stack.pour(
             Cast(
                 from_m=from_m,
                 to_m=to_m,
-                kinetics=cure.kinetics,
+                kinetics=load.kinetics,
                 poured_k=began.celsius + ZERO_C_K,
                 conversion=began.conversion,
                 is_coarse=self.is_coarse,
@@ -116,7 +137,15 @@ class Course:
             stack=stack,
             layers=(
                 *self.layers,
-                Poured(from_m=from_m, to_m=to_m, cure=cure, at_s=stack.at_s, below_c=below, began=began),
+                Poured(
+                    from_m=from_m,
+                    to_m=to_m,
+                    cure=cure,
+                    at_s=stack.at_s,
+                    below_c=below,
+                    began=began,
+                    load=load,
+                ),
             ),
         )
 
@@ -142,6 +171,7 @@ class Course:
             stack.room.warmer(warmer_k),
             coarse=coarse,
             begins=begins or self.begins,
+            loads=self.loads,
         )
 
     def later(self, at_s: float) -> Course:

@@ -135,11 +135,14 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
             origin="computed",
         ),
         Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed"),
+        *_inert(layer),
     ]
     notes = [
         f"Cure speed worked out from {layer.cure.fitted_to}.",
         _begun(layer),
-        "What is embedded takes up no heat here (the hot side).",
+        "Embedded things of a known stuff and colours make no heat and take some up, spread evenly through "
+        "the layer: beside a large thing it is cooler, between two of them hotter. Things of an unknown "
+        "stuff count as resin (the hot side).",
     ]
     if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
         notes.append(
@@ -156,6 +159,19 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         SOURCE,
         notes,
     )
+
+
+def _inert(layer: Poured) -> list[Input]:
+    if not layer.load.share:
+        return []
+    return [
+        Input(
+            name="embedded things and colours, of the layer's room",
+            value=layer.load.share,
+            quantity="fraction",
+            origin="computed",
+        )
+    ]
 
 
 def _begun(layer: Poured) -> str:

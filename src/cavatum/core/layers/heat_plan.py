@@ -37,7 +37,7 @@ def understand(
     """Cures of the systems in use and an empty course for every void that they fill, in the room from `start`
     on. coarse: half the cells, for figures that follow a drag.
     """
-    heat, room = HeatOfPiece(materials=given.shelf_items.materials), room_of(given.workshop, start)
+    heat, room = HeatOfPiece(shelf_items=given.shelf_items), room_of(given.workshop, start)
     for filled in (*given.piece.voids, *given.piece.coats):
         systems = [given.system_of(portion) for portion in filled.portions]
         known = [system for system in systems if system is not None]
@@ -230,7 +230,7 @@ def _notes(given: Given, run: HeatRun) -> list[str]:
     if typical:
         notes.append("Not entered yet, so typical: " + "; ".join(typical) + ".")
     notes.append(
-        "Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by what is "
-        "embedded, stress from shrinking."
+        "Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by embedded things "
+        "whose stuff was not said, stress from shrinking."
     )
     return notes

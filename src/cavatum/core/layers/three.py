@@ -65,7 +65,7 @@ def _refined(
         Layer3D(
             from_m=one.from_m,
             to_m=one.to_m,
-            kinetics=one.cure.kinetics,
+            kinetics=one.load.kinetics,
             at_s=one.at_s,
             poured_k=one.began.celsius + ZERO_C_K,
             conversion=one.began.conversion,

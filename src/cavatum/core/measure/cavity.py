@@ -38,7 +38,7 @@ class Cavity:
 
     def displaced(self, height_m: float) -> float:
         """Volume [m3] of the inclusions below a height; each is spread evenly between its two heights."""
-        return sum(_displaced_by(thing, height_m) for thing in self.void.embedded)
+        return sum(displaced_by(thing, height_m) for thing in self.void.embedded)
 
     def volume(self, height_m: float) -> float:
         """Resin [m3] that one cavity takes up to a height, inclusions deducted."""
@@ -81,7 +81,14 @@ def _total_volume(thing: Inclusion) -> float:
     return thing.count * each_volume(thing)
 
 
-def _displaced_by(thing: Inclusion, height_m: float) -> float:
+def displaced_by(thing: Inclusion, height_m: float) -> float:
+    """Volume [m3] of one kind of embedded thing below a height, all of them together.
+
+        V (min(z, z1) - z0) / (z1 - z0)
+
+    height_m  z [m] above the void's floor;  z0, z1  heights between which it stands
+    Raises nothing. Valid for things of an even section, or many of them. Source: by definition.
+    """
     low, high = thing.from_m.value, thing.to_m.value
     share = (min(height_m, high) - low) / (high - low)
     return _total_volume(thing) * max(share, 0.0)

@@ -23,6 +23,7 @@ from ..common.readings import (
 from ..common.working import Data
 from .shapes import Shape
 
+MadeOf = Literal["wood", "stone", "metal", "glass", "plastic"]
 Wall = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 
 
@@ -40,7 +41,8 @@ class Inclusion(Data):
 
     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
     together),
-    size_m, or mass_kg (of `sample` of them) with the density.
+    size_m, or mass_kg (of `sample` of them) with the density. made_of: None as long as nobody said; then it
+    takes up no heat.
     """
 
     id: Id
@@ -55,6 +57,7 @@ class Inclusion(Data):
     to_m: Length
     held_down: bool = False
     is_hollow: bool = False
+    made_of: MadeOf | None = None
 
     @model_validator(mode="after")
     def check_way(self) -> Inclusion:

@@ -11,6 +11,16 @@ import { Check } from "../../ui/Check";
 
 type Inclusion = NonNullable<Void["inclusions"]>[number];
 
+/** What takes up heat, and how much: as long as nobody says, it counts as resin. */
+const STUFF: [string, string][] = [
+  ["", "not said"],
+  ["wood", "wood, cones, plants"],
+  ["stone", "stone, shell"],
+  ["metal", "metal"],
+  ["glass", "glass"],
+  ["plastic", "plastic, cured resin"],
+];
+
 interface Props {
   hollow: Void;
   index: number;
@@ -56,6 +66,15 @@ export function InclusionList({ hollow, index, change }: Props) {
                 reading={thing.density_kg_m3}
                 pointer={`${place}/density_kg_m3`}
                 onCommit={(reading) => set("density", thing.id, { density_kg_m3: reading })}
+              />
+              <ChoiceField
+                choice={{ key: `made-of-${thing.id}`, label: "made of", options: STUFF }}
+                value={thing.made_of ?? ""}
+                onChoose={(one) =>
+                  void set("what it is made of", thing.id, {
+                    made_of: one ? (one as NonNullable<Inclusion["made_of"]>) : null,
+                  })
+                }
               />
               <QuantityField
                 label="from height"
