@@ -11,7 +11,7 @@ from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.readings import ArealVolume, Fraction
 from cavatum.core.common.unit_table import OUNCE_KG, US_FLUID_OUNCE_M3
 from cavatum.core.measure.holddown import uplift_mass
-from cavatum.core.mix.allowances import batch_with_residue, shrinkage_drop, shrinkage_volume, soak_volume
+from cavatum.core.mix.allowances import batch_with_residue, shrinkage_volume, soak_volume
 from cavatum.core.mix.amount import read_amount, weigh_out
 from cavatum.core.mix.batches import count_batches, to_step, weigh
 from cavatum.core.resin.ratio import MixRatio, ratio_error, ratio_of
@@ -111,10 +111,6 @@ def test_what_stays_in_the_cup_is_two_percent_and_four_millilitres():
 def test_shrinkage_gives_back_the_net_volume():
     liquid = 1e-3 + shrinkage_volume(1e-3, Fraction(value=0.025))
     assert liquid * (1 - 0.025) == pytest.approx(1e-3)
-
-
-def test_two_and_a_half_percent_of_40_mm_is_one_millimetre():
-    assert shrinkage_drop(0.04, Fraction(value=0.025)) == pytest.approx(0.001)
 
 
 def test_soak_is_rate_times_area_or_nothing():

@@ -4928,6 +4928,7 @@ export interface components {
          *     warm_up    for each time that is None, what would reach it; none where no warmth would
          *     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
          *     chance     None: not worked out yet
+         *     shrinks    None: it never gels
          *     wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
          */
         LayerHeat: {
@@ -5003,6 +5004,8 @@ export interface components {
             chance?: components["schemas"]["Chance"] | null;
             /** @default null */
             wood_rise?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            shrinks?: components["schemas"]["Shrinks"] | null;
         };
         /**
          * LayerPlan
@@ -5425,6 +5428,20 @@ export interface components {
              * Format: date-time
              */
             to_at: string;
+        };
+        /**
+         * Shrinks
+         * @description strain: along each edge, once gelled; drop: of the level, where walls hold; level: once cold, over the
+         *     layer's line, with the sheet's shrinkage poured on top; gap: at each side, where they let go, none for a
+         *     wide layer. borne: the strain that what it sticks to bears; None: it is meant to let go.
+         */
+        Shrinks: {
+            strain: components["schemas"]["Figure"];
+            drop: components["schemas"]["Figure"];
+            level: components["schemas"]["Figure"];
+            gap: components["schemas"]["Figure"] | null;
+            /** Borne */
+            borne: number | null;
         };
         /**
          * SpreadShare

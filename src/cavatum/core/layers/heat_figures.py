@@ -48,7 +48,7 @@ def layer_heat(
     nor pouring too early is wanted. chances: of all layers of the void.
     """
     course = run.courses[void_id]
-    index = _index(course, run, void_id, pour)
+    index = index_of(run, void_id, pour)
     layer = course.layers[index]
     times, hottest = course.curve(index)
     place = int(hottest.argmax())
@@ -104,13 +104,14 @@ def _warm_ups(course: Course, layer: Poured, window: Window) -> list[WarmUp]:
     return found
 
 
-def _index(course: Course, run: HeatRun, void_id: str, pour: int) -> int:
+def index_of(run: HeatRun, void_id: str, pour: int) -> int:
+    """Which layer of its void a pour (0 the first) put in."""
     return sorted(number for void, number in run.own if void == void_id).index(pour)
 
 
 def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: str, peak_c: float) -> Figure:
     course = run.courses[void_id]
-    layer = course.layers[_index(course, run, void_id, pour)]
+    layer = course.layers[index_of(run, void_id, pour)]
     room = course.stack.room
     inputs = [
         *layer.cure.told,
@@ -145,10 +146,7 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         "stuff count as resin (the hot side).",
     ]
     if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
-        notes.append(
-            "Liquid this thin and deep stirs itself and stays cooler than computed; shrinkage stress is "
-            "not computed at all."
-        )
+        notes.append("Liquid this thin and deep stirs itself and stays cooler than computed.")
     return book.figure(
         f"layer/{void_id}/{pour + 1}/peak",
         f"{name}: hottest",

@@ -22,11 +22,12 @@ from ..piece.parts import Filled
 from ..resin.system import System
 from .breathing import breathing_verdict
 from .heat import HeatOfPiece, HeatRun
-from .heat_figures import heat_map, layer_heat, rooms_to
+from .heat_figures import heat_map, index_of, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
 from .model import Chance, HeatMap, LayerPlan
-from .pours import Pour
+from .pours import Fill, Pour
 from .search import SplitMemo
+from .shrinking import shrinking_verdict, shrinks_of
 
 MOST_FOLLOWED = 16
 
@@ -119,7 +120,7 @@ def heat_of_layers(
                 run,
                 pour.number,
                 layer,
-                fill.void.name,
+                fill,
                 rooms.get(layer.void_id),
                 found.get(layer.void_id, []),
             )
@@ -154,15 +155,17 @@ def _with_heat(
     run: HeatRun,
     number: int,
     layer: LayerPlan,
-    void_name: str,
+    fill: Fill,
     rooms: dict[int, float] | None,
     chances: list[Chance],
 ) -> LayerPlan:
     if (layer.void_id, number - 1) not in run.own:
         return layer
-    called = f"Layer {layer.number} of {void_name}"
+    called = f"Layer {layer.number} of {fill.void.name}"
     heat = layer_heat(book, run, layer.void_id, number - 1, called, rooms, chances)
-    return layer.model_copy(update={"heat": heat})
+    course, index = run.courses[layer.void_id], index_of(run, layer.void_id, number - 1)
+    shrinks = shrinks_of(book, course, index, fill, called, f"layer/{layer.void_id}/{number}")
+    return layer.model_copy(update={"heat": heat.model_copy(update={"shrinks": shrinks})})
 
 
 def _verdicts(
@@ -182,6 +185,7 @@ def _verdicts(
             found += heat_verdicts(
                 pour.layer_called, fill.void.name, layer, layer.heat, given.wording, is_last=is_last
             )
+            found += shrinking_verdict(pour.layer_called, fill.void.name, layer.heat, given.wording)
             found += breathing_verdict(
                 pour.layer_called, fill.void.name, layer, given.wording, is_sealed=is_sealed
             )
@@ -231,6 +235,6 @@ def _notes(given: Given, run: HeatRun) -> list[str]:
         notes.append("Not entered yet, so typical: " + "; ".join(typical) + ".")
     notes.append(
         "Left out: currents in the liquid (deep thin resin stays cooler), heat taken up by embedded things "
-        "whose stuff was not said, stress from shrinking."
+        "whose stuff was not said, stress where layers and walls hold each other."
     )
     return notes

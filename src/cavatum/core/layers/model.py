@@ -37,6 +37,19 @@ class WarmUp(Data):
     for_s: float
 
 
+class Shrinks(Data):
+    """strain: along each edge, once gelled; drop: of the level, where walls hold; level: once cold, over the
+    layer's line, with the sheet's shrinkage poured on top; gap: at each side, where they let go, none for a
+    wide layer. borne: the strain that what it sticks to bears; None: it is meant to let go.
+    """
+
+    strain: Figure
+    drop: Figure
+    level: Figure
+    gap: Figure | None
+    borne: float | None
+
+
 class LayerHeat(Data):
     """What is to become of one layer. Times count from its own pouring; None: not in this room.
 
@@ -48,6 +61,7 @@ class LayerHeat(Data):
     warm_up    for each time that is None, what would reach it; none where no warmth would
     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
     chance     None: not worked out yet
+    shrinks    None: it never gels
     wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
     """
 
@@ -74,6 +88,7 @@ class LayerHeat(Data):
     batch_kg: float | None = None
     chance: Chance | None = None
     wood_rise: Figure | None = None
+    shrinks: Shrinks | None = None
 
 
 class HeatMap(Data):

@@ -31,17 +31,6 @@ def shrinkage_volume(net_m3: float, shrinkage: Fraction) -> float:
     return net_m3 * shrinkage.value / (1 - shrinkage.value)
 
 
-def shrinkage_drop(depth_m: float, shrinkage: Fraction) -> float:
-    """How far [m] the level drops when all shrinkage goes into depth.
-
-        depth x s
-
-    depth_m  [m], >= 0;  shrinkage  volumetric, 0 <= s <= 0.5
-    Raises nothing. Valid for a wide hollow with straight walls. Source: by definition of s.
-    """
-    return depth_m * shrinkage.value
-
-
 def batch_with_residue(poured_m3: float, fraction: Fraction, fixed_m3: float) -> float:
     """What to mix [m3] so that `poured_m3` leaves the cup when cup and stick keep their part.
 

@@ -1,4 +1,5 @@
 /** Layers: the ways to split side by side, each worked out in full. */
+import type { Schemas } from "../../api/client";
 import { useOptions } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { degrees, moment, show, text } from "../../domain/format";
@@ -137,6 +138,7 @@ function WhyNoDeeper({ plan }: { plan: StageProps["plan"] }) {
                     , {text(heat.stood_s ?? 0, "duration", units)} after the first stir.
                   </span>
                 ) : null}
+                {heat?.shrinks ? <Shrinking found={heat.shrinks} plan={plan} /> : null}
                 {heat?.wood_rise ? (
                   <span className="block text-slate">
                     The wood next to it warms by <Fig figure={heat.wood_rise} plan={plan} /> before it gels.
@@ -169,4 +171,23 @@ function depthsWords(depths: number[], units: "metric" | "us"): string {
   return alike && depths.length > 2
     ? `${depths.length} × ${shown[0]!.number} ${shown[0]!.unit}`
     : `${shown.map((one) => one.number).join(" + ")} ${shown[0]!.unit}`;
+}
+
+/** How its size changes: told where a maker would see it. */
+function Shrinking({ found, plan }: { found: Schemas["Shrinks"]; plan: StageProps["plan"] }) {
+  const { units } = useUnits();
+  return (
+    <span className="block text-slate">
+      Its level falls by <Fig figure={found.drop} plan={plan} />, and ends{" "}
+      <Fig figure={found.level} plan={plan} as={show(Math.abs(found.level.value), "length", units)} />{" "}
+      {found.level.value < 0 ? "below" : "above"} its line. Once gelled it shrinks by{" "}
+      <Fig figure={found.strain} plan={plan} />
+      {found.borne == null && found.gap ? (
+        <>
+          : a gap of up to <Fig figure={found.gap} plan={plan} /> at each side
+        </>
+      ) : null}
+      .
+    </span>
+  );
 }
