@@ -105,7 +105,11 @@ def _warm_ups(course: Course, layer: Poured, window: Window) -> list[WarmUp]:
 
 
 def index_of(run: HeatRun, void_id: str, pour: int) -> int:
-    """Which layer of its void a pour (0 the first) put in."""
+    """Which layer of its void a pour put in: its place among the pours that went there.
+
+    pour  number of the pour, 0 the first;  void_id  of the void
+    Raises ValueError where that pour put nothing there. Exact. Source: by counting.
+    """
     return sorted(number for void, number in run.own if void == void_id).index(pour)
 
 

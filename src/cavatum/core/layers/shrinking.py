@@ -30,7 +30,12 @@ SOURCE = (
 
 
 def holding_wall(filled: Filled) -> float | None:
-    """The strain [-] that what the resin sticks to bears; None where it lets go of the form by design."""
+    """The strain [-] that what the resin sticks to bears: the least of wall and stiff embedded things.
+
+    filled  with its wall, its form's release and what is in it
+    Raises nothing; None where it lets go of the form by design. Valid as a warning only. Source: HOLDS, own
+    judgement.
+    """
     stiff = any(one.made_of in STIFF for one in filled.embedded)
     released = filled.dam is not None and filled.dam.release != "not said"
     wall = None if released and filled.wall != "wood" else HOLDS.get(filled.wall)
