@@ -15,8 +15,8 @@ def cure_strain(shrinkage: float, from_a: float, to_a: float) -> float:
 
         1 - ((1 - s a2) / (1 - s a1))^(1/3)
 
-    shrinkage  s by volume of the whole reaction, 0 <= s < 1;  from_a, to_a  conversions, 0 <= from_a <= to_a
-               <= 1
+    shrinkage  s by volume of the whole reaction, 0 <= s < 1;  from_a, to_a  conversions [-], 0 <= from_a <=
+               to_a <= 1
     Raises nothing. Valid as volume falls in proportion to the conversion, which is found for epoxies within a
     tenth. Source: geometry.
     """
@@ -42,7 +42,7 @@ def drop_share(shrinkage: float, to_a: float, poured_k: float, room_k: float) ->
 
         1 - (1 - s a) (1 - beta (T_poured - T_room))
 
-    shrinkage  s by volume of the whole reaction;  to_a  conversion reached;  poured_k, room_k  [K]
+    shrinkage  s by volume of the whole reaction;  to_a  conversion reached [-];  poured_k, room_k  [K]
     Raises nothing. Valid where the walls hold and all goes into depth; s is measured at one temperature, so
     the liquid cools first and cures then, whatever it did really. Source: volume balance.
     """
