@@ -10,5 +10,7 @@ export default defineConfig({
     include: ["src/**/*.test.{ts,tsx}"],
     setupFiles: ["src/test-setup.ts"],
     testTimeout: 120_000,
+    // One window for all files: to build it takes longer than all tests. What a test replaces it puts back.
+    isolate: false,
   },
 });

@@ -224,7 +224,7 @@ def test_the_demo_leaves_a_persons_own_work_alone(connection, shop):
 def test_on_any_day_of_the_week_one_demo_piece_waits_for_a_pour(connection, shop):
     for day in range(1, 8):
         plan_of = [
-            make_plan(piece, SHEETS, scenario.workshop(), NOW.replace(day=day))
+            make_plan(piece, SHEETS, scenario.workshop(), NOW.replace(day=day), in_full=False, chances=False)
             for piece in scenario.demo_pieces(NOW.replace(day=day))
         ]
         waiting = [

@@ -25,10 +25,21 @@ def wood_rise(course: Course, index: int) -> float | None:
     kept. Valid within the cells' size (5 mm of a 40 mm wall); a floor counts for the first layer only, as
     cured resin seals it. Source: the same run as the plan's.
     """
-    stack, layer = course.stack, course.layers[index]
+    layer = course.layers[index]
     gelled_s = course.first(index, kernel.LEAST_CURED, layer.cure.kinetics.gel)
-    if gelled_s is None or stack.grid is None:
+    cells = _wood_beside(course, index)
+    kept = [done for done, layers in course.marches if layers > index and len(done.kept_t)]
+    if gelled_s is None or not cells or not kept:
         return None
+    began = kept[0].kept_t[0, cells]
+    warmest = [(done.kept_t[done.times <= gelled_s][:, cells] - began).max(initial=0.0) for done in kept]
+    return float(max(warmest))
+
+
+def _wood_beside(course: Course, index: int) -> list[int]:
+    """Cells of wood next to a layer: of its wall, and for the first one of its floor."""
+    stack = course.stack
+    assert stack.grid is not None
     across, cores, floor = stack.grid.shape[2], core_cells(stack.body), floor_cells(stack.surround)
     first = floor + sum(cast.cells for cast in stack.casts[:index])
     cells: list[int] = []
@@ -36,16 +47,7 @@ def wood_rise(course: Course, index: int) -> float | None:
         cells += [row * across + cores for row in range(first, first + stack.casts[index].cells)]
     if stack.surround.floor == "wood" and floor and index == 0:
         cells += range((floor - 1) * across, (floor - 1) * across + cores)
-    kept = [done for done, layers in course.marches if layers > index and len(done.kept_t)]
-    if not cells or not kept:
-        return None
-    began = kept[0].kept_t[0, cells]
-    warmest = [
-        (done.kept_t[done.times <= gelled_s][:, cells] - began).max()
-        for done in kept
-        if (done.times <= gelled_s).any()
-    ]
-    return max(float(max(warmest, default=0.0)), 0.0)
+    return cells
 
 
 def wood_rise_figure(
