@@ -13,6 +13,7 @@ from statistics import median
 sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "src"))
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
+from cavatum.core.common.remembered import forget_everything  # noqa: E402
 
 UNITS_S = {"us": 1e-6, "ms": 1e-3, "s": 1.0, "min": 60.0}
 # What a bound given in seconds was set for: a machine on which the reference takes so long.
@@ -112,10 +113,11 @@ def serving(url: str) -> Iterator[tuple[str, int]]:
 
 
 def timed(work: Callable[[], object], times: int = 20) -> float:
-    """Median seconds of `times` runs, after one to warm up."""
+    """Median seconds of `times` runs, after one to warm up; nothing is remembered from one to the next."""
     work()
     seconds = []
     for _ in range(times):
+        forget_everything()
         begun = time.perf_counter()
         work()
         seconds.append(time.perf_counter() - begun)

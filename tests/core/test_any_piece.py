@@ -2,6 +2,7 @@
 
 import math
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -9,6 +10,7 @@ from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, workshop
 
+pytestmark = pytest.mark.slow
 MM = st.floats(min_value=0.2, max_value=2000).map(lambda value: {"value": value / 1000})
 SHAPES = st.one_of(
     st.fixed_dictionaries({"kind": st.just("box"), "length_m": MM, "width_m": MM, "depth_m": MM}),

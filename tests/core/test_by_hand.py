@@ -94,6 +94,7 @@ def test_a_dam_needs_a_height_and_a_thickness(height, wall):
         dam_of(box, height, wall)
 
 
+@pytest.mark.slow
 def test_a_dam_stands_as_high_as_the_overfill_the_tilt_and_something_to_spare():
     level = {
         "pitch_deg": {"value": 0.5},

@@ -122,6 +122,7 @@ def test_the_band_holds_the_figure_and_widens_at_the_cliff():
     assert narrow.over_never == 0 < wide.over_never < wide.over_wanted
 
 
+@pytest.mark.slow
 def test_eight_of_ten_pours_drawn_by_another_seed_lie_inside_the_band():
     """Other resins and other rooms than the plan's own draws; 200 of them, so within three standard
     deviations of 80 %.
@@ -153,6 +154,7 @@ def test_the_hot_twin_is_hotter_than_most():
 
 @pytest.mark.parametrize("system_id", sorted(SHEETS))
 @pytest.mark.parametrize("around", [{}, {"stands_on": "foam", "covered": "under a cover"}])
+@pytest.mark.slow
 def test_the_deepest_layer_offered_is_one_that_holds(system_id, around):
     """Under foam and a cover as well: no split that is offered overheats more often than a warning allows,
     but for what the few draws cannot tell.
@@ -183,6 +185,7 @@ def test_a_chance_over_five_warns_and_over_twenty_stops():
     assert min(seen.values()) <= WARNED < max(seen.values()), seen
 
 
+@pytest.mark.slow
 def test_every_way_to_split_and_every_system_says_its_chance():
     piece = box_piece(voids=[box_void(depth="60 mm", wall="board")])
     for option in compare(piece, SHEETS, workshop(), NOW):

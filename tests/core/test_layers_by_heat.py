@@ -315,6 +315,7 @@ def test_every_layer_below_has_cooled_at_the_gate():
         assert heat.below_c is None or heat.below_c <= 35
 
 
+@pytest.mark.slow
 def test_a_cool_night_is_cooler_than_a_steady_room():
     shop = workshop()
     night = shop.model_copy(update={"night": Night(room_c="12 C", from_min=20 * 60, to_min=7 * 60)})

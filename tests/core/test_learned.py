@@ -26,6 +26,7 @@ PIECE = box_piece(voids=[box_void(depth="70 mm")], first_pour_at=NOW + timedelta
 
 
 @pytest.mark.parametrize("world", WORLDS)
+@pytest.mark.slow
 def test_the_band_holds_the_truth_also_where_the_model_is_wrong(world):
     """90 % stated; 85 % asked of 160 workshops (two standard errors are 5 %). Simulated, the truth hidden."""
     held = 0

@@ -29,6 +29,7 @@ def test_a_rendered_outline_is_measured_within_a_percent_and_its_band(scene):
     assert abs(found.area_m2 - made.area_m2) <= found.half_m2 <= 0.015 * found.area_m2
 
 
+@pytest.mark.slow
 def test_the_edge_is_found_to_less_than_a_pixel(scene):
     made, _ = scene
     true = shapely.LinearRing(made.outline_px)

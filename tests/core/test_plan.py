@@ -277,6 +277,7 @@ def test_pressure_brings_its_caution():
     assert any("rating" in caution for caution in made.cautions)
 
 
+@pytest.mark.slow
 def test_options_are_worked_out_in_full_and_the_unfit_says_why():
     piece = box_piece(voids=[box_void(depth="150 mm")])
     options = {option.choice: option for option in compare(piece, SHEETS, SHOP, NOW)}
@@ -287,6 +288,7 @@ def test_options_are_worked_out_in_full_and_the_unfit_says_why():
     assert "own" not in options
 
 
+@pytest.mark.slow
 def test_drawn_boundaries_are_an_option_of_their_own():
     piece = box_piece(
         layering="own", voids=[box_void(portions=[{"id": "p1", "boundaries_m": ["30 mm", "60 mm"]}])]

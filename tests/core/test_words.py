@@ -69,6 +69,7 @@ PIECES = [
 
 @pytest.mark.parametrize("piece", PIECES, ids=lambda piece: piece.name)
 @pytest.mark.parametrize(("units", "foreign"), [("metric", US), ("us", METRIC)])
+@pytest.mark.slow
 def test_verdicts_steps_and_limits_of_a_plan_are_said_in_one_unit_system(piece: Piece, units, foreign):
     """In a cold, damp room, so that the air has something to say too. Names of systems and rules of thumb
     stay.

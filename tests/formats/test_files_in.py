@@ -145,6 +145,7 @@ def test_open_and_crossing_outlines_are_explained_with_their_place(body, said):
     assert any(said in problem for problem in found["problems"]), found["problems"]
 
 
+@pytest.mark.slow
 def test_what_is_written_as_svg_and_dxf_is_read_back_the_same():
     rings = {"opening": [[(0.0, 0.0), (0.21, 0.0), (0.21, 0.13), (0.0, 0.13)]]}
     svg = outlines(write_svg(Sheet(rings, "words & <signs>")), layers=["opening"])
@@ -193,6 +194,7 @@ def stl(triangles):
     return b"x".ljust(80) + struct.pack("<I", len(rows)) + rows.tobytes()
 
 
+@pytest.mark.slow
 def test_meshes_that_hold_nothing_are_refused_in_words():
     faces = np.asarray(CUBE.vertices)[np.asarray(CUBE.faces)]
     broken = faces.copy()

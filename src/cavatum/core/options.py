@@ -7,7 +7,6 @@ from datetime import datetime
 from .common.verdict import Verdict
 from .common.workshop import Workshop
 from .layers.model import Chance, LayerHeat
-from .layers.search import SplitMemo
 from .piece.document import LayerChoice, Piece
 from .piece.shelf_items import NONE, ShelfItems
 from .plan import make_plan
@@ -40,9 +39,8 @@ def compare(
         choices.append("even")
     if drawn:
         choices.append("own")
-    memo = SplitMemo()
     return [
-        option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, memo, shelf_items)
+        option_of(piece.model_copy(update={"layering": choice}), systems, workshop, now, shelf_items)
         for choice in choices
     ]
 
@@ -52,12 +50,11 @@ def option_of(
     systems: dict[str, System],
     workshop: Workshop,
     now: datetime,
-    memo: SplitMemo | None = None,
     shelf_items: ShelfItems = NONE,
 ) -> Option:
     """One way to split, the piece's own choice."""
     return option_from(
-        piece, make_plan(piece, systems, workshop, now, in_full=False, memo=memo, shelf_items=shelf_items)
+        piece, make_plan(piece, systems, workshop, now, in_full=False, shelf_items=shelf_items)
     )
 
 

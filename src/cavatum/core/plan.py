@@ -29,7 +29,6 @@ from .layers.course import Course
 from .layers.heat import HeatOfPiece
 from .layers.heat_plan import heat_of_layers, understand
 from .layers.pours import Pour, deepest_fills
-from .layers.search import SplitMemo
 from .measure import stage as measure
 from .measure.section import section_of
 from .measure.stand import Liquid
@@ -57,7 +56,6 @@ def make_plan(
     *,
     in_full: bool = True,
     chances: bool = True,
-    memo: SplitMemo | None = None,
     provisional: bool = False,
     shelf_items: ShelfItems = NONE,
 ) -> Plan:
@@ -70,7 +68,6 @@ def make_plan(
              says then what may overheat
     goods    colourants, recipes and form materials of the shelf
     provisional  on half the cells, for figures that follow a drag
-    memo     shared between plans of one piece that differ in nothing but the choice among its splits
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
     given = Given(piece=piece, systems=systems, workshop=workshop, now=now, shelf_items=shelf_items)
@@ -86,8 +83,7 @@ def make_plan(
         return understand(given, cavities, start, coarse=provisional)
 
     heat = heat_from(piece.first_pour_at or whole_half_hour(now))
-    memo = memo or SplitMemo()
-    cut = layers.cut_layers(given, cavities, ratios, heat, memo, clock.out_of_form(given))
+    cut = layers.cut_layers(given, cavities, ratios, heat, clock.out_of_form(given))
     poured = mix.mixable(given, cut.value)
     pours = poured.value
     stood = measure.stand(given, voids.value.plans, cavities, _liquids(pours))
@@ -101,7 +97,6 @@ def make_plan(
         pours,
         [plan.layers for plan in mixed.value],
         laid.value.run,
-        memo,
         in_full=in_full,
         chances=chances,
     )

@@ -19,6 +19,7 @@ from ..calibration.at_pouring import AtPouring
 from ..calibration.from_sheet import COARSE_K
 from ..calibration.of_system import Cure
 from ..calibration.spread import KEPT, PAST_THE_PEAK, Subject, normal_columns, resins_like
+from ..common.remembered import Remembered
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat.body import Body
 from ..heat.column import Cast, Stack
@@ -91,6 +92,19 @@ def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> t
             )
         )
     return tuple(found)
+
+
+# Small beside the courses they are of, and asked again with every edit that leaves the heat as it is.
+_CHANCES: Remembered[list[Chance]] = Remembered(512)
+
+
+def known_chances(course: Course) -> list[Chance]:
+    """As chances_of, worked out once for all plans that differ in nothing that it hangs on.
+
+    course  as there
+    Raises as there. Valid as there. Source: chances_of.
+    """
+    return _CHANCES.get(course.signature, lambda: chances_of(course))
 
 
 def chances_of(course: Course) -> list[Chance]:

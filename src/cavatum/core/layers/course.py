@@ -4,7 +4,7 @@ moment. Rules 4.1, 4.2.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -85,7 +85,8 @@ def fresh(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
 @dataclass(frozen=True, kw_only=True)
 class Course:
     """A void being filled. Never changed in place: pouring and waiting hand back a new one. begins: what its
-    batches bring along from their cup; loads: what is in its layers beside the mix.
+    batches bring along from their cup; loads: what is in its layers beside the mix; made_from: all that it
+    hangs on beside its layers, None where nobody says.
     """
 
     stack: Stack
@@ -94,6 +95,15 @@ class Course:
     is_coarse: bool = False
     begins: Begins = fresh
     loads: Loads = nothing_in_it
+    made_from: Hashable = None
+
+    @property
+    def signature(self) -> Hashable:
+        """Equal for courses that are equal in all that becomes of them."""
+        if self.made_from is None:
+            return None
+        poured = tuple((one.from_m, one.to_m, one.cure.system_id, one.at_s) for one in self.layers)
+        return self.made_from, poured, self.stack.at_s
 
     @classmethod
     def empty(

@@ -52,13 +52,17 @@ class HeatOfPiece:
             self.shelf_items.materials,
             workshop.room_c.value,
         )
-        self.empty[cavity.void.id] = Course.empty(
+        course = Course.empty(
             body_of(cavity),
             surround,
             room,
             coarse=coarse,
             begins=out_of_cups(cavity, workshop),
             loads=loads_of(cavity, self.shelf_items),
+        )
+        written = (cavity.void, workshop, self.shelf_items, *systems)
+        self.empty[cavity.void.id] = replace(
+            course, made_from=(room, coarse, *(one.model_dump_json() for one in written))
         )
         self.told[cavity.void.id] = told
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..common.plain_numbers import plainly
+from ..common.remembered import Remembered
 from ..common.working import Figure, Input, Workbook
 from ..cure.parameters import ZERO_C_K
 from ..cure.warming import warmth_for
@@ -241,6 +242,9 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
     return again
 
 
+_ROOMS: Remembered[dict[int, float]] = Remembered(512)
+
+
 def rooms_to(run: HeatRun, void_id: str) -> dict[int, float]:
     """By layer that would be the first to fail: how warm the room [degC] may be, the hours alike, before it
     passes its wanted peak, or in more than a few of a hundred such pours what must never be.
@@ -248,6 +252,10 @@ def rooms_to(run: HeatRun, void_id: str) -> dict[int, float]:
     Empty when 15 K more are borne, or when a layer fails already.
     """
     course = run.courses[void_id]
+    return _ROOMS.get(course.signature, lambda: _rooms_to(course))
+
+
+def _rooms_to(course: Course) -> dict[int, float]:
     room_c = course.stack.room.by_step_k[0] - ZERO_C_K
     never_c = max(layer.cure.never_c for layer in course.layers)
 

@@ -21,12 +21,12 @@ from ..piece.given import Given
 from ..piece.parts import Filled
 from ..resin.system import System
 from .breathing import breathing_verdict
+from .chance import known_chances
 from .heat import HeatOfPiece, HeatRun
 from .heat_figures import heat_map, index_of, layer_heat, rooms_to
 from .heat_verdicts import heat_verdicts, not_computed, room_verdict, sheet_doubt
 from .model import Chance, HeatMap, LayerPlan
 from .pours import Fill, Pour
-from .search import SplitMemo
 from .shrinking import shrinking_verdict, shrinks_of
 
 MOST_FOLLOWED = 16
@@ -92,7 +92,6 @@ def heat_of_layers(
     pours: Sequence[Pour],
     layers: list[list[LayerPlan]],
     run: HeatRun | None,
-    memo: SplitMemo,
     *,
     in_full: bool,
     chances: bool = True,
@@ -112,7 +111,7 @@ def heat_of_layers(
     book = Workbook()
     rooms = _rooms(run, pours) if in_full else {}
     poured = {void: course for void, course in run.courses.items() if course.layers and chances}
-    found = {void: memo.chances(void, course) for void, course in poured.items()}
+    found = {void: known_chances(course) for void, course in poured.items()}
     done = [
         [
             _with_heat(

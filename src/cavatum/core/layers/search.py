@@ -5,14 +5,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from ..calibration.of_system import Cure
 from ..common.errors import DomainError
+from ..common.remembered import Remembered
 from ..piece.document import LayerChoice
-from .chance import chances_of
 from .course import Course
-from .model import Chance
 from .planner import Split, candidates, choose, rules_only
 from .split import Layer, Stretch, split
 
@@ -20,41 +19,29 @@ SEARCHED = ("fewest", "coolest", "soonest")
 OutOfForm = Callable[[Stretch, Split], float]  # when a portion split so would be out of the form
 
 
-@dataclass(frozen=True)
-class SplitMemo:
-    """Splits searched for already, and chances worked out, shared between plans of one piece that differ in
-    nothing but the choice among them.
+# A dozen pieces with all their ways to split; their courses hold every step of their heat.
+_SPLITS: Remembered[list[Split] | DomainError] = Remembered(64)
+
+
+def known_candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
+    """As planner.candidates, worked out once for all plans that differ in nothing that it hangs on.
+
+    stretch, cure, course  as there
+    Raises the DomainError that the search ended with. Valid as there. Source: planner.candidates.
     """
 
-    found: dict[tuple[str, tuple[tuple[float, float], ...]], list[Split] | DomainError] = field(
-        default_factory=dict
-    )
-    reckoned: dict[tuple[str, tuple[tuple[float, float, str, float], ...]], list[Chance]] = field(
-        default_factory=dict
-    )
+    def search() -> list[Split] | DomainError:
+        try:
+            return candidates(stretch, cure, course)
+        except DomainError as error:
+            return error
 
-    def chances(self, void_id: str, course: Course) -> list[Chance]:
-        """Of every layer of a void, poured at the course's hours."""
-        key = (
-            void_id,
-            tuple((one.from_m, one.to_m, one.cure.system_id, one.at_s) for one in course.layers),
-        )
-        if key not in self.reckoned:
-            self.reckoned[key] = chances_of(course)
-        return self.reckoned[key]
-
-    def candidates(self, portion_id: str, stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
-        """Raises the DomainError that the search for this portion on these layers ended with."""
-        key = (portion_id, tuple((one.from_m, one.to_m) for one in course.layers))
-        if key not in self.found:
-            try:
-                self.found[key] = candidates(stretch, cure, course)
-            except DomainError as error:
-                self.found[key] = error
-        known = self.found[key]
-        if isinstance(known, DomainError):
-            raise known
-        return known
+    signed = course.signature
+    asked = None if signed is None else (signed, cure.system_id, stretch.from_m, stretch.to_m)
+    found = _SPLITS.get(asked, search)
+    if isinstance(found, DomainError):
+        raise found
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,9 +49,7 @@ class Search:
     """How one portion is to be split. boundaries_m: drawn by the person; None: by the choice."""
 
     choice: LayerChoice
-    portion_id: str
     boundaries_m: list[float] | None
-    memo: SplitMemo
     out_of_form: OutOfForm
 
 
@@ -81,7 +66,7 @@ def void_layers(
     if choice not in SEARCHED:  # no search follows: nobody asks how the void stands then
         return split(stretch, choice, search.boundaries_m), course
     try:
-        found = search.memo.candidates(search.portion_id, stretch, cure, course)
+        found = known_candidates(stretch, cure, course)
         chosen = choose(found, choice, lambda one: search.out_of_form(stretch, one))
         return list(chosen.layers), chosen.course
     except DomainError as error:

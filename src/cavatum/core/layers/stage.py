@@ -18,7 +18,7 @@ from ..resin.ratio import MixRatio
 from .floating import floating_verdicts
 from .heat import HeatOfPiece
 from .pours import Fill, Pour, pours_of
-from .search import OutOfForm, Search, SplitMemo, void_layers
+from .search import OutOfForm, Search, void_layers
 from .split import Stretch
 from .verdicts import layer_verdicts
 
@@ -30,7 +30,6 @@ def cut_layers(
     cavities: Mapping[str, Cavity],
     ratios: Mapping[str, MixRatio],
     heat: HeatOfPiece,
-    memo: SplitMemo,
     out_of_form: OutOfForm,
 ) -> Answer[list[Pour]]:
     """ratios: by system; one without a ratio fills nothing. out_of_form: see Search."""
@@ -43,7 +42,7 @@ def cut_layers(
                 continue
             found.extend(_left_unpoured(one, cavities[one.id], f"/{place}/{index}/portions", given.wording))
             try:
-                made.append(_column(given, one, cavities[one.id], ratios, heat, memo, out_of_form))
+                made.append(_column(given, one, cavities[one.id], ratios, heat, out_of_form))
             except DomainError as error:
                 found.append(refused("layers", error, f"/{place}/{index}/portions"))
         return made
@@ -64,7 +63,6 @@ def _column(
     cavity: Cavity,
     ratios: Mapping[str, MixRatio],
     heat: HeatOfPiece,
-    memo: SplitMemo,
     out_of_form: OutOfForm,
 ) -> list[Fill]:
     start, fills, course = 0.0, [], heat.empty.get(filled.id)
@@ -80,9 +78,7 @@ def _column(
             drawn = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
             search = Search(
                 choice=given.piece.layering,
-                portion_id=portion.id,
                 boundaries_m=drawn,
-                memo=memo,
                 out_of_form=out_of_form,
             )
             layers, course = void_layers(search, stretch, heat.cures.get(system.id), course)
