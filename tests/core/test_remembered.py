@@ -1,4 +1,4 @@
-"""What is remembered of earlier plans never shows in another: all that the heat hangs on is in the question."""
+"""What is remembered of earlier plans never shows in another: all that heat hangs on is in the question."""
 
 import pytest
 
