@@ -173,15 +173,26 @@ function depthsWords(depths: number[], units: "metric" | "us"): string {
     : `${shown.map((one) => one.number).join(" + ")} ${shown[0]!.unit}`;
 }
 
+/** Nearer than a rule shows. */
+const AT_ITS_LINE_M = 1e-4;
+
 /** How its size changes: told where a maker would see it. */
 function Shrinking({ found, plan }: { found: Schemas["Shrinks"]; plan: StageProps["plan"] }) {
   const { units } = useUnits();
   return (
     <span className="block text-slate">
       Its level falls by <Fig figure={found.drop} plan={plan} />, and ends{" "}
-      <Fig figure={found.level} plan={plan} as={show(Math.abs(found.level.value), "length", units)} />{" "}
-      {found.level.value < 0 ? "below" : "above"} its line. Once gelled it shrinks by{" "}
-      <Fig figure={found.strain} plan={plan} />
+      {Math.abs(found.level.value) < AT_ITS_LINE_M ? null : (
+        <>
+          <Fig
+            figure={found.level}
+            plan={plan}
+            as={show(Math.abs(found.level.value), "length", units)}
+          />{" "}
+        </>
+      )}
+      {Math.abs(found.level.value) < AT_ITS_LINE_M ? "at" : found.level.value < 0 ? "below" : "above"} its
+      line. Once gelled it shrinks by <Fig figure={found.strain} plan={plan} />
       {found.borne == null && found.gap ? (
         <>
           : a gap of up to <Fig figure={found.gap} plan={plan} /> at each side
