@@ -171,7 +171,7 @@ def courses_of(
         if layer.heat is None or layer.void_id not in heat.empty:
             continue
         course = courses.get(layer.void_id, heat.empty[layer.void_id])
-        course = course.wait(layer.heat.poured_s) if course.layers else course.later(layer.heat.poured_s)
+        course = course.at(layer.heat.poured_s)
         courses[layer.void_id] = course.pour(layer.from_m, layer.to_m, heat.cures[layer.system_id])
     return {void: course.until_ready() for void, course in courses.items()}
 

@@ -149,12 +149,16 @@ def peaks_of(course: Course, pouring: Pouring, resins: Mapping[str, Kinetics]) -
     Raises DomainError outside the rate law's temperatures. Valid within the coarse grid's 1 K. Source: the
     same run as the plan's.
     """
-    again = _drawn(course, pouring)
-    for layer in course.layers:
-        cure = replace(layer.cure, kinetics=resins[layer.cure.system_id])
-        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
-        again = again.pour(layer.from_m * pouring.depth, layer.to_m * pouring.depth, cure)
-    again = again.until_hottest()
+    like = [
+        replace(
+            one,
+            from_m=one.from_m * pouring.depth,
+            to_m=one.to_m * pouring.depth,
+            cure=replace(one.cure, kinetics=resins[one.cure.system_id]),
+        )
+        for one in course.layers
+    ]
+    again = _drawn(course, pouring).poured_as(like).until_hottest()
     return [float(again.curve(i)[1].max()) for i in range(len(course.layers))]
 
 
@@ -220,9 +224,7 @@ class Watched:
         follow.
         """
         hot = _drawn(course, hot_twin(cure.subject).pouring)
-        hot = _poured_hot(hot, course)
-        at_s = course.stack.at_s
-        return cls(course=course, hot=hot.wait(at_s) if hot.layers else hot.later(at_s))
+        return cls(course=course, hot=_poured_hot(hot, course).at(course.stack.at_s))
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Watched:
         return Watched(
@@ -253,11 +255,7 @@ def hot_replay(course: Course, warmer_k: float) -> Course:
 
 def _poured_hot(empty: Course, course: Course) -> Course:
     """The course's layers at its hours, of the hot resins."""
-    again = empty
-    for layer in course.layers:
-        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
-        again = again.pour(layer.from_m, layer.to_m, _hot(layer.cure))
-    return again
+    return empty.poured_as(replace(one, cure=_hot(one.cure)) for one in course.layers)
 
 
 def _hot(cure: Cure) -> Cure:

@@ -4,7 +4,7 @@ moment. Rules 4.1, 4.2.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -184,9 +184,18 @@ class Course:
             loads=self.loads,
         )
 
-    def later(self, at_s: float) -> Course:
-        """The same void, still empty, at a later hour of the room."""
+    def at(self, at_s: float, *, keep: bool = False) -> Course:
+        """At a later hour: what is in it has waited; an empty one has seen the room alone change."""
+        if self.layers:
+            return self.wait(at_s, keep=keep)
         return replace(self, stack=replace(self.stack, at_s=at_s))
+
+    def poured_as(self, layers: Iterable[Poured], *, keep: bool = False) -> Course:
+        """With layers like those, each at its own hour."""
+        course = self
+        for one in layers:
+            course = course.at(one.at_s, keep=keep).pour(one.from_m, one.to_m, one.cure)
+        return course
 
     @property
     def top(self) -> Poured:

@@ -165,11 +165,7 @@ class HeatRun:
             if void not in self.courses:
                 found.append(None)
                 continue
-            course = self.courses[void]
-            if course.layers:
-                course = course.wait(at_s, keep=self.keep)
-            elif at_s > 0:
-                course = course.later(at_s)
+            course = self.courses[void].at(at_s, keep=self.keep)
             course = course.pour(low, high, self.heat.cures[system])
             window = course.window()
             self.own[void, len(self.windows)] = window

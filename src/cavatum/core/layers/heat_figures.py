@@ -235,11 +235,7 @@ def replay(course: Course, layers: int, rise_k: float = 0.0) -> Course:
     """The first layers poured again at the same hours, in a room so much warmer; coarsely, as estimates are
     wanted (within about 1 K).
     """
-    again = course.anew(warmer_k=rise_k, coarse=True)
-    for layer in course.layers[:layers]:
-        again = again.wait(layer.at_s) if again.layers else again.later(layer.at_s)
-        again = again.pour(layer.from_m, layer.to_m, layer.cure)
-    return again
+    return course.anew(warmer_k=rise_k, coarse=True).poured_as(course.layers[:layers])
 
 
 _ROOMS: Remembered[dict[int, float]] = Remembered(512)

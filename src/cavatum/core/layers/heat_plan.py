@@ -135,10 +135,7 @@ def _kept(run: HeatRun) -> HeatRun:
     """The same run once more with every state kept: done last, at the hours that were settled on."""
     again = HeatRun(heat=run.heat, courses=dict(run.heat.empty), own=run.own, windows=run.windows, keep=True)
     for void, course in run.courses.items():
-        kept = again.courses[void]
-        for layer in course.layers:
-            kept = kept.wait(layer.at_s, keep=True) if kept.layers else kept.later(layer.at_s)
-            kept = kept.pour(layer.from_m, layer.to_m, layer.cure)
+        kept = again.courses[void].poured_as(course.layers, keep=True)
         again.courses[void] = kept.wait(course.stack.at_s, keep=True)
     return again
 

@@ -147,9 +147,7 @@ def _again(
 
     stack = course.stack
     again = course.anew(warmer_k=room_k, surround=replace(stack.surround, top_w_m2k=top))
-    for one in course.layers[: layer + 1]:
-        again = again.wait(one.at_s) if again.layers else again.later(one.at_s)
-        again = again.pour(one.from_m, one.to_m, moved(one.cure))
+    again = again.poured_as(replace(one, cure=moved(one.cure)) for one in course.layers[: layer + 1])
     return again.wait(min(until_s, again.top.at_s + SPAN_S))
 
 
