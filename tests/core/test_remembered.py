@@ -2,7 +2,12 @@
 
 import pytest
 
+from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.common.remembered import Remembered, forget_everything
+from cavatum.core.heat.body import Body
+from cavatum.core.heat.grid import Room
+from cavatum.core.heat.materials import Surround
+from cavatum.core.layers.course import Course
 from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import make_plan
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
@@ -98,3 +103,9 @@ def test_a_plan_after_others_is_the_plan_worked_out_alone():
     assert first == alone and again == alone
     plain = alone.pop("as it is")
     assert [name for name, heat in alone.items() if heat == plain] == []
+
+
+def test_what_is_remembered_holds_its_own_steps_and_no_buffers():
+    course = Course.empty(Body.wide(), Surround(), Room.steady(23)).pour(0.0, 0.02, cure_of(system()))
+    done = course.wait(3600.0).marches[0][0]
+    assert all(one.base is None for one in (done.times, done.watched, done.kept_t, done.kept_a))

@@ -169,7 +169,10 @@ def march(
             kept_a,
         )
         steps += count
-        pieces.append((times[:count], watched[:count], kept_t[:count], kept_a[:count]))
+        # Copies: a view of thirty steps would keep a buffer of fifteen hundred alive.
+        pieces.append(
+            (times[:count].copy(), watched[:count].copy(), kept_t[:count].copy(), kept_a[:count].copy())
+        )
         if most_steps or (tell is not None and not tell(at)):
             break
     if (
