@@ -23,12 +23,15 @@ from cavatum.core.measure.mesh_shape import _rim
 from cavatum.core.measure.sloped import whole_hollow
 from cavatum.core.measure.solids import triangles_of
 from cavatum.core.measure.thinning import _clustered
-from cavatum.core.measure.triangles import Solid, signed_volume
+from cavatum.core.measure.triangles import Solid, check_solid, signed_volume
+from cavatum.core.mix.batches import batches_in_time
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.opacity import lets_through
 from cavatum.core.mix.recipe import lot_differences, scaled
 from cavatum.core.mix.swatch import _tint
+from cavatum.core.options import hottest_of
 from cavatum.core.piece.colour import Recipe
+from cavatum.core.piece.typed_rows import parse_rows
 from cavatum.core.plan import courses_of, make_plan
 from cavatum.core.pour.rehearsal import NOISE_K, true_pace, warmth
 from cavatum.core.pour.script_model import PourCurve
@@ -240,3 +243,34 @@ def test_a_rim_in_two_parts_is_the_hull_round_both():
     ring = np.array(_rim(both, 0.03))
     assert Polygon(ring).area == pytest.approx(0.05 * 0.02)
     assert both.corners.shape[1] == 3 and signed_volume(both) == pytest.approx(2 * 0.02 * 0.02 * 0.03)
+
+
+def test_the_hottest_layer_is_the_one_nearest_to_its_own_limit():
+    """By hand: polyurethane at 90 of 115 is 25 below, epoxy at 50 of 60 only 10."""
+    quick, slow = (
+        SimpleNamespace(peak=SimpleNamespace(value=peak), wanted_c=wanted)
+        for peak, wanted in ((90.0, 115.0), (50.0, 60.0))
+    )
+    layers = [SimpleNamespace(heat=one) for one in (quick, slow, None)]
+    assert hottest_of(SimpleNamespace(pours=[SimpleNamespace(layers=layers)])) is slow
+
+
+def test_the_last_half_second_of_a_working_time_still_counts():
+    """By hand: 10 s of pouring in spans of half a second are 20 batches."""
+    assert batches_in_time(1e-3, 1, 600.5, 600.0, 1e-4) == 20
+
+
+def test_a_line_that_cannot_be_read_is_quoted_by_its_first_forty_characters():
+    with pytest.raises(DomainError) as refused:
+        parse_rows("1 2\n" + "x" * 50, "mm", "profile")
+    assert f'"{"x" * 40}" in line 2' == refused.value.value
+
+
+def test_a_triangle_turned_over_counts_its_three_edges():
+    solid = Solid(
+        np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1]]),
+        np.array([[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 3, 2]]),  # the last one looks inwards
+    )
+    with pytest.raises(DomainError) as refused:
+        check_solid(solid)
+    assert refused.value.code == "winding" and "(3 edges)" in refused.value.value

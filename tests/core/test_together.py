@@ -190,9 +190,8 @@ def test_a_later_pour_fixed_too_early_is_said_and_one_fixed_past_the_window_is_s
         first_pour_at=NOW + timedelta(hours=3),
         later_mixes=[{"pour": 2, "at": early.isoformat()}],
     )
-    assert "wish-too-early" in [
-        one.code for one in make_plan(piece, SHEETS, TWO, NOW, in_full=False).verdicts
-    ]
+    said = {one.code: one.title for one in make_plan(piece, SHEETS, TWO, NOW, in_full=False).verdicts}
+    assert said["wish-too-early"] == "Pour 2 is fixed too early"
     late = free.windows[0].mix_at + timedelta(days=9)
     moved = make_plan(
         piece.model_copy(update={"later_mixes": [{"pour": 2, "at": late}]}).model_validate(
