@@ -252,6 +252,14 @@ def test_a_sheet_that_contradicts_itself_is_doubted_with_the_numbers(changes, co
     assert any(digit.isdigit() for digit in found.text) and found.where
 
 
+def test_ratios_that_disagree_are_said_with_both_densities():
+    sheet = system(
+        "coating-epoxy", ratio_other="100:83", density_a_kg_m3="1.15 g/mL", density_b_kg_m3="1.13 g/mL"
+    )
+    found = next(one for one in check_system(sheet) if one.code == "ratios-disagree")
+    assert "with 1.15 and 1.13 g/mL" in found.text
+
+
 def test_one_to_one_with_densities_that_fit_its_weight_ratio_is_not_doubted():
     # common practice, no source: 1:1 by volume with 1.15 and 0.955 is 100:83 by weight
     sheet = system(
