@@ -224,28 +224,31 @@ def _read(one: Format, data: bytes) -> int:
 
 
 def _in_a_process(one: Format, data: bytes) -> tuple[int, float, int]:
-    """(exit status, seconds, most memory)."""
+    """(exit status, seconds, most memory that it took on top of what this process had)."""
+    had = _own_memory(RESIDENT)
     begun, pid = time.perf_counter(), os.fork()
     if pid == 0:
         code = 3
         try:
             os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
-            resource.setrlimit(
-                resource.RLIMIT_AS, (child.MEMORY_BYTES + _own_space(), child.MEMORY_BYTES + _own_space())
-            )
+            most = child.MEMORY_BYTES + _own_memory(ADDRESSES)
+            resource.setrlimit(resource.RLIMIT_AS, (most, most))
             resource.setrlimit(resource.RLIMIT_CPU, (child.CPU_S, child.CPU_S + 1))
             signal.alarm(child.CPU_S)
             code = _read(one, data)
         finally:
             os._exit(code)
     _, status, used = os.wait4(pid, 0)
-    return status, time.perf_counter() - begun, used.ru_maxrss * 1024
+    return status, time.perf_counter() - begun, max(used.ru_maxrss * 1024 - had, 0)
 
 
-def _own_space() -> int:
-    """What this test's own process already takes of addresses: the limit is for what a file adds."""
+ADDRESSES, RESIDENT = 0, 1
+
+
+def _own_memory(which: int) -> int:
+    """What this test's own process already takes: limits are for what a file adds."""
     with open("/proc/self/statm") as file:
-        return int(file.read().split()[0]) * resource.getpagesize()
+        return int(file.read().split()[which]) * resource.getpagesize()
 
 
 def campaign(files: int, seed: int) -> Found:
