@@ -1,12 +1,17 @@
 """What is remembered of earlier plans never shows in another: all that heat hangs on is in the question."""
 
+from dataclasses import replace
+from types import SimpleNamespace
+
 import pytest
 
 from cavatum.core.calibration.of_system import cure_of
+from cavatum.core.common.errors import DomainError
 from cavatum.core.common.remembered import Remembered, forget_everything
 from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
+from cavatum.core.layers import search
 from cavatum.core.layers.course import Course
 from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import make_plan
@@ -109,3 +114,23 @@ def test_what_is_remembered_holds_its_own_steps_and_no_buffers():
     course = Course.empty(Body.wide(), Surround(), Room.steady(23)).pour(0.0, 0.02, cure_of(system()))
     done = course.wait(3600.0).marches[0][0]
     assert all(one.base is None for one in (done.times, done.watched, done.kept_t, done.kept_a))
+
+
+def test_a_refusal_is_remembered_without_the_frames_it_came_through(monkeypatch):
+    asked, refusals = [], []
+
+    def refuse(*_):
+        asked.append(1)
+        raise DomainError(argument="layers", value="1", allowed="2 are", way_out="Split it.")
+
+    monkeypatch.setattr(search, "candidates", refuse)
+    course = replace(
+        Course.empty(Body.wide(), Surround(), Room.steady(23)), made_from="a piece of this test alone"
+    )
+    stretch = SimpleNamespace(from_m=0.0, to_m=0.02)
+    for _ in range(2):
+        with pytest.raises(DomainError, match="2 are") as refused:
+            search.known_candidates(stretch, cure_of(system()), course)
+        refusals.append(refused.value)
+    assert len(asked) == 1 and refusals[0] is not refusals[1]
+    forget_everything()

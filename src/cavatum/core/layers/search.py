@@ -5,6 +5,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from copy import copy
 from dataclasses import dataclass
 
 from ..calibration.of_system import Cure
@@ -34,13 +35,13 @@ def known_candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split
         try:
             return candidates(stretch, cure, course)
         except DomainError as error:
-            return error
+            return copy(error)  # without the frames that it came through, which hold a whole plan
 
     signed = course.signature
     asked = None if signed is None else (signed, cure.system_id, stretch.from_m, stretch.to_m)
     found = _SPLITS.get(asked, search)
     if isinstance(found, DomainError):
-        raise found
+        raise copy(found)
     return found
 
 
