@@ -91,3 +91,18 @@ def test_a_layer_that_pulls_harder_than_its_wall_bears_is_warned_of():
     (warned,) = said("wood")
     assert warned.weight == "warning" and "%" in warned.text
     assert said("silicone") == []
+
+
+def test_a_film_gets_nothing_on_top_and_ends_low_by_its_drop():
+    coat = {
+        "id": "c",
+        "name": "Flood",
+        "wall": "wood",
+        "film_m": "3 mm",
+        "surface": {"kind": "board", "length_m": "400 mm", "width_m": "300 mm", "thickness_m": "20 mm"},
+        "portions": [{"id": "p"}],
+    }
+    piece = box_piece(system_id="coating-epoxy", voids=[], coats=[coat])
+    plan = make_plan(piece, SHEETS, workshop(), NOW, chances=False)
+    found = plan.pours[0].layers[0].heat.shrinks
+    assert found.level.value == pytest.approx(-found.drop.value) and found.drop.value > 0

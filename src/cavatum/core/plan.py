@@ -66,7 +66,7 @@ def make_plan(
     in_full  with what only the drawing shows: map of the heat, pouring too early, how warm the room may get
     chances  of getting too hot; without them for those who read only hours, heights and weights: no verdict
              says then what may overheat
-    goods    colourants, recipes and form materials of the shelf
+    shelf_items  colourants, recipes and form materials of the shelf
     provisional  on half the cells, for figures that follow a drag
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """

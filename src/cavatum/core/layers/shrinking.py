@@ -62,7 +62,7 @@ def shrinks_of(
     tg_k = glass_transition(kinetics, reached)
     # The sheet's figure is of its own full cure.
     sheet = fill.system.shrinkage
-    whole = min(sheet.value / layer.cure.gates.full_cure, 0.5)
+    whole = sheet.value / layer.cure.gates.full_cure
     strain = cure_strain(whole, kinetics.gel, reached) + cooling_strain(hot_k, tg_k, room_k)
     depth = layer.to_m - layer.from_m
     falls = drop_share(whole, reached, layer.began.celsius + ZERO_C_K, room_k)
@@ -100,15 +100,21 @@ def shrinks_of(
         [*inputs, poured],
         SOURCE,
     )
+    # A film is a wet film, as every rule of thumb for it is.
+    on_top, added = (depth, "depth") if fill.void.is_coat else (depth / (1 - sheet.value), "depth / (1 − s)")
     level = book.figure(
         f"{pointer}/level",
         f"{name}: its level once cold, over its line",
-        depth / (1 - sheet.value) * (1 - falls) - depth,
+        on_top * (1 - falls) - depth,
         "length",
-        "depth / (1 − s) × (1 − drop / depth) − depth",
+        f"{added} × (1 − drop / depth) − depth",
         [*inputs, poured, book.computed("drop", drop)],
         SOURCE,
-        ["The batch has the sheet's shrinkage s added; below 0 it ends low."],
+        [
+            "A film gets nothing on top for its shrinkage; below 0 it ends low."
+            if fill.void.is_coat
+            else "The batch has the sheet's shrinkage s added; below 0 it ends low."
+        ],
     )
     across = float(course.stack.body.width((layer.from_m + layer.to_m) / 2))
     gap = None
