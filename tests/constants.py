@@ -1,4 +1,5 @@
-"""The constants of the core, as numbers by their name: tables of sheets, materials, limits, times and shares.
+"""The constants of the core, as numbers by their name: tables of sheets, materials, limits, times and shares;
+with them the limits of its models' fields and the numbers that its functions take where none is given.
 
 They stand twice, in the code and in examples/constants.json, so that none changes unseen. Where each comes
 from is said in docs/rules.md, docs/references.md and beside it in the code. `python -m tests.constants keep`
@@ -7,8 +8,10 @@ writes today's.
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import importlib
+import inspect
 import json
 import pkgutil
 import sys
@@ -34,7 +37,34 @@ def numbers() -> dict[str, float]:
             if own and _is_home(loaded, name):
                 at = f"{module.name.removeprefix('cavatum.core.')}.{name}"
                 found.update(_numbers(at, value))
+            elif getattr(value, "__module__", None) == module.name:
+                found.update(_given(f"{module.name.removeprefix('cavatum.core.')}.{name}", value))
     return found
+
+
+def _given(at: str, value: Any) -> Iterator[tuple[str, float]]:
+    """Limits of a model's fields; numbers that a function or a dataclass takes where none is given."""
+    if isinstance(value, type) and issubclass(value, BaseModel):
+        for name, field in value.model_json_schema().get("properties", {}).items():
+            yield from _numbers(f"{at}.{name}", _limits(field))
+        return
+    parameters: dict[str, inspect.Parameter] = {}
+    with contextlib.suppress(TypeError, ValueError):
+        parameters = dict(inspect.signature(value).parameters)
+    for name, one in parameters.items():
+        if one.default is not inspect.Parameter.empty:
+            yield from _numbers(f"{at}({name})", one.default)
+
+
+def _limits(schema: Any) -> Any:
+    """Without the default of a default: a workshop's whole self stands where it is defined."""
+    if isinstance(schema, list):
+        return [_limits(one) for one in schema]
+    if not isinstance(schema, dict):
+        return schema
+    return {
+        key: _limits(one) for key, one in schema.items() if key != "default" or not isinstance(one, dict)
+    }
 
 
 def _is_home(module: Any, name: str) -> bool:
