@@ -26,7 +26,7 @@ def find_postgres_bin() -> Path | None:
 
 
 def find_chromium() -> str | None:
-    return shutil.which("chromium") or shutil.which("chromium-browser")
+    return shutil.which("chromium-headless-shell") or shutil.which("chromium") or shutil.which("chromium-browser")
 
 
 def can_make_venv() -> bool:
