@@ -26,7 +26,8 @@ from cavatum.core.heat import kernel
 from cavatum.core.heat.around import body_of, surround_of
 from cavatum.core.heat.block import block_grid
 from cavatum.core.heat.body import Body
-from cavatum.core.heat.column import Cast, Stack
+from cavatum.core.heat.cast import Cast
+from cavatum.core.heat.column import Stack
 from cavatum.core.heat.cup import cup_grid
 from cavatum.core.heat.grid import Room, kinetics_row
 from cavatum.core.heat.materials import Surround

@@ -62,9 +62,7 @@ def _limits(schema: Any) -> Any:
         return [_limits(one) for one in schema]
     if not isinstance(schema, dict):
         return schema
-    return {
-        key: _limits(one) for key, one in schema.items() if key != "default" or not isinstance(one, dict)
-    }
+    return {key: _limits(one) for key, one in schema.items() if key != "default" or not isinstance(one, dict)}
 
 
 def _is_home(module: Any, name: str) -> bool:

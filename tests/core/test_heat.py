@@ -8,8 +8,7 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
-from scipy.sparse import diags, identity, kron
-from scipy.sparse.linalg import spsolve
+from scipy.sparse import diags
 
 from cavatum.core.common.errors import DomainError
 from cavatum.core.cure.kinetics import adiabatic_rise, time_to
@@ -17,11 +16,11 @@ from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.heat import kernel
 from cavatum.core.heat.block import Faces, block_grid, box_grid
 from cavatum.core.heat.body import Body
-from cavatum.core.heat.column import Cast, Stack
+from cavatum.core.heat.cast import Cast
+from cavatum.core.heat.column import Stack
 from cavatum.core.heat.cup import Cup, cup_grid
 from cavatum.core.heat.grid import Grid, Line, Room, kinetics_row
 from cavatum.core.heat.materials import Surround
-from cavatum.core.heat.rows import middle_of_section
 from cavatum.core.heat.run import Stop, march
 
 SLOW, COATING, PU = (
@@ -358,17 +357,6 @@ def test_layers_are_fine_enough():
             fine_grid, np.full(cells + floor, 296.15), none, Room.steady(23), 0, 72 * 3600, tolerance_k=0.01
         ).peak(0)[0]
         assert coarse == pytest.approx(fine, abs=within)
-
-
-def test_middle_of_a_section_by_finite_differences():
-    """Poisson's equation on a 2 to 1 rectangle solved on a grid: the series gives the same middle."""
-    n, m, step = 39, 79, 1 / 40  # inner points of a rectangle 1 x 2
-    along, across = (diags([1.0, -2.0, 1.0], [-1, 0, 1], shape=(one, one)) / step**2 for one in (n, m))
-    u = spsolve((kron(along, identity(m)) + kron(identity(n), across)).tocsc(), -np.ones(n * m)).reshape(n, m)
-    assert middle_of_section(2.0) == pytest.approx(u[n // 2, m // 2], rel=2e-3)
-    assert middle_of_section(1.0) == pytest.approx(0.073671, rel=1e-4)
-    assert middle_of_section(50.0) == pytest.approx(0.125, rel=1e-6)
-    assert middle_of_section(math.pi / 4) == pytest.approx(1 / 16, rel=1e-6)
 
 
 @pytest.mark.parametrize(

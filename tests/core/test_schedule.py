@@ -85,7 +85,7 @@ def brute(jobs: list[PieceToPlace], shop: Shop, grid: float = 1800.0) -> tuple[i
     ids=["fits", "sanded", "late", "due", "two"],
 )
 def test_small_cases_are_as_good_as_brute_force(jobs):
-    answer = solve(jobs, DAYS, seconds=3.0)
+    answer = solve(jobs, DAYS, seconds=30.0)
     assert not broken(jobs, DAYS, answer.placed) and answer.proven
     assert (answer.missed, answer.late_s) <= brute(jobs, DAYS)
     assert answer.missed == brute(jobs, DAYS)[0]
@@ -96,7 +96,7 @@ def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solutio
     for seed in range(200):
         jobs, shop, found = planted(5000 + seed, pieces=2 + seed % 3, days=12)
         assert not broken(jobs, shop, found)  # the planted one keeps every rule by plain arithmetic
-        answer = solve(jobs, shop, seconds=2.0)
+        answer = solve(jobs, shop, seconds=20.0)
         assert isinstance(answer, Solution) and not broken(jobs, shop, answer.placed), seed
         assert (answer.missed, answer.late_s) == (0, 0.0) and answer.visits <= visits_of(found, shop), seed
 
@@ -104,7 +104,7 @@ def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solutio
 @pytest.mark.slow
 def test_forty_pieces_over_three_weeks_are_proven_best():
     jobs, shop, found = planted(3, pieces=40)
-    answer = solve(jobs, shop, seconds=8.0)
+    answer = solve(jobs, shop, seconds=60.0)
     assert answer.proven and answer.missed == 0 and answer.late_s == 0
     assert answer.visits_bound <= answer.visits <= visits_of(found, shop)
 
@@ -120,8 +120,8 @@ def test_one_person_does_one_thing_at_a_time_and_two_do_two():
         )
         for name in ("a", "b")
     ]
-    assert isinstance(solve(jobs, Shop(((0.0, 4 * H),), people=1), seconds=2.0), Clash)
-    assert solve(jobs, Shop(((0.0, 4 * H),), people=2), seconds=2.0).missed == 0
+    assert isinstance(solve(jobs, Shop(((0.0, 4 * H),), people=1), seconds=20.0), Clash)
+    assert solve(jobs, Shop(((0.0, 4 * H),), people=2), seconds=20.0).missed == 0
 
 
 def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
@@ -135,7 +135,7 @@ def test_one_chamber_holds_one_piece_from_its_pour_to_its_release():
         )
 
     week = Shop(tuple((day * 24 * H, day * 24 * H + 8 * H) for day in range(4)), places={"chamber": 1})
-    answer = solve([cast("a"), cast("b")], week, seconds=3.0)
+    answer = solve([cast("a"), cast("b")], week, seconds=30.0)
     spans = sorted(
         (answer.placed[f"{name}/p1"].start_s, answer.placed[f"{name}/out"].end_s) for name in ("a", "b")
     )
@@ -157,7 +157,7 @@ def test_no_dust_while_a_coat_is_wet():
             Work(id="turn/p1", words="turn it", modes=(Mode(name="only", hands_s=1800.0, dust_s=1800.0),)),
         ),
     )
-    answer = solve([coat, turning], Shop(((0.0, 8 * H),), people=2), seconds=3.0)
+    answer = solve([coat, turning], Shop(((0.0, 8 * H),), people=2), seconds=30.0)
     assert answer.placed["turn/p1"].start_s >= 0.5 * H + 3 * H
 
 
@@ -178,11 +178,11 @@ def test_an_impossible_wish_names_the_windows_that_clash_and_no_others():
             pins={key: at for key, at in jobs[0].pins.items() if not (kind == "pin" and key == work)},
             must_bond=kind != "bond",
         )
-        assert isinstance(solve([left, jobs[1]], DAYS, seconds=2.0), Solution)
+        assert isinstance(solve([left, jobs[1]], DAYS, seconds=20.0), Solution)
 
 
 def test_where_nobody_is_ever_there_long_enough_the_clash_is_empty():
-    assert solve([two_pours()], Shop(((0.0, 600.0),)), seconds=2.0) == Clash(())
+    assert solve([two_pours()], Shop(((0.0, 600.0),)), seconds=20.0) == Clash(())
 
 
 def test_a_schedule_that_breaks_a_rule_is_caught_by_plain_arithmetic():
@@ -204,7 +204,7 @@ def test_nothing_to_do_is_no_visit_and_an_end_is_an_end():
 
 def test_starts_lie_on_the_grid_and_near_an_earlier_round():
     job = two_pours(near=("a/p1", 2 * H, 1800.0))
-    answer = solve([job], DAYS, seconds=2.0)
+    answer = solve([job], DAYS, seconds=20.0)
     assert (
         answer.placed["a/p1"].start_s % STEP_S == 0 and abs(answer.placed["a/p1"].start_s - 2 * H) <= 1800.0
     )

@@ -23,7 +23,8 @@ from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.viscosity import viscosity
 from ..heat import kernel
 from ..heat.body import Body
-from ..heat.column import Cast, Stack
+from ..heat.cast import Cast
+from ..heat.column import Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
 from ..heat.materials import Surround

@@ -16,7 +16,8 @@ import numpy as np
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
 from ..heat.body import Body
-from ..heat.column import Cast, Stack
+from ..heat.cast import Cast
+from ..heat.column import Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from .at_pouring import AtPouring

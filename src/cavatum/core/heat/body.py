@@ -12,6 +12,7 @@ import numpy as np
 from .grid import Array
 
 TABLE_ROWS, TABLE_BEYOND = 193, 1.1
+ROUNDER = 0.9  # of its width squared: a circle has pi/4, a square 1
 WIDE_M = 1e3  # stands for "no wall near"
 
 
@@ -28,6 +29,10 @@ class Body:
     is_wide: bool = False
     tall_m: float | None = None
     is_table: bool = False
+
+    def is_round(self, height_m: float) -> bool:
+        """Rounder at a height than a square of its width."""
+        return not self.is_wide and self.area(height_m) < ROUNDER * self.width(height_m) ** 2
 
     def of(self, measure: Callable[[Any], Any], heights: Array) -> Array:
         """One of its measures at many heights."""
@@ -48,7 +53,13 @@ class Body:
             values = np.array([measure(float(one)) for one in at])
             return lambda height: np.interp(height, at, values)
 
-        return Body(width=table(self.width), area=table(self.area), wetted=table(self.wetted), is_table=True)
+        return Body(
+            width=table(self.width),
+            area=table(self.area),
+            wetted=table(self.wetted),
+            tall_m=self.tall_m,
+            is_table=True,
+        )
 
     @classmethod
     def wide(cls) -> Body:

@@ -7,7 +7,7 @@ are typical: a plan lists them.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ..common.errors import DomainError
@@ -16,6 +16,7 @@ from ..common.plain_numbers import plainly
 WallKind = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 StandsOn = Literal["bench", "raised", "foam", "metal top"]
 
+LEADS_AT_MOST = 5.0  # W/(m K), of cells
 TOP_W_M2K = 10.0  # about 6 of it radiation
 SIDE_W_M2K = 8.0
 WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)
@@ -73,6 +74,13 @@ MATERIALS: dict[WallKind, Material] = {
 }
 
 
+def _as_cells(material: Material) -> Material:
+    """Metal leads so well that its cells could not be followed; through a wall that resists nothing either
+    way, and along it what is left out is the hot side.
+    """
+    return replace(material, conductivity=min(material.conductivity, LEADS_AT_MOST))
+
+
 @dataclass(frozen=True, kw_only=True)
 class Surround:
     """Wall and floor of the form, what it stands on, wrapped or not. thickness 0: the resin meets the room's
@@ -104,11 +112,11 @@ class Surround:
 
     @property
     def wall_material(self) -> Material:
-        return self.wall_own or MATERIALS[self.wall]
+        return _as_cells(self.wall_own or MATERIALS[self.wall])
 
     @property
     def floor_material(self) -> Material:
-        return self.floor_own or MATERIALS[self.floor]
+        return _as_cells(self.floor_own or MATERIALS[self.floor])
 
     def __post_init__(self) -> None:
         for name, value in (("wall", self.wall_m), ("floor", self.floor_m)):

@@ -14,7 +14,7 @@ import shapely
 from ..common.errors import DomainError
 from ..cure.parameters import Kinetics
 from .block import box_grid, faces_of
-from .column import STORES_FROM_M
+from .cast import STORES_FROM_M
 from .grid import Array, Grid, Room, kinetics_row
 from .materials import Surround
 from .run import march

@@ -6,7 +6,8 @@ from __future__ import annotations
 
 from ..cure.parameters import CLASSES
 from .body import Body
-from .column import Cast, Stack
+from .cast import Cast
+from .column import Stack
 from .grid import Room
 from .materials import Surround
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.working import Figure, Input, Workbook
 from ..heat import kernel
-from ..heat.column import core_cells, floor_cells
 from .course import Course
 from .model import LayerPlan
 
@@ -17,12 +18,12 @@ SHOWN_FROM_K = 0.5
 def wood_rise(course: Course, index: int) -> float | None:
     """By how much [K] the wood beside and under a layer warms until all of the layer has gelled.
 
-        max over t of (T_wood(t) - T_wood(pouring)),   T_wood the warmest cell next to the resin: half of an
-        eighth of a wall's thickness, a tenth of a floor's, from the resin
+        max over t of (T_wood(t) - T_wood(pouring)),   T_wood the warmest cell next to the resin, a
+        fourteenth of a wall's or a floor's thickness from it
 
     course  with kept states;  index  of the layer
     Raises nothing; None where no wood is beside it, where the layer does not gel, or where no states were
-    kept. Valid within the cells' size (5 mm of a 40 mm wall); a floor counts for the first layer only, as
+    kept. Valid within the cells' size (6 mm of a 40 mm wall); a floor counts for the first layer only, as
     cured resin seals it. Source: the same run as the plan's.
     """
     layer = course.layers[index]
@@ -38,16 +39,18 @@ def wood_rise(course: Course, index: int) -> float | None:
 
 def _wood_beside(course: Course, index: int) -> list[int]:
     """Cells of wood next to a layer: of its wall, and for the first one of its floor."""
-    stack = course.stack
-    assert stack.grid is not None
-    across, cores, floor = stack.grid.shape[2], core_cells(stack.body), floor_cells(stack.surround)
-    first = floor + sum(cast.cells for cast in stack.casts[:index])
-    cells: list[int] = []
-    if stack.surround.wall == "wood" and across > cores:
-        cells += [row * across + cores for row in range(first, first + stack.casts[index].cells)]
-    if stack.surround.floor == "wood" and floor and index == 0:
-        cells += range((floor - 1) * across, (floor - 1) * across + cores)
-    return cells
+    grid, surround = course.stack.grid, course.stack.surround
+    assert grid is not None
+    number = grid.layer.reshape(grid.shape)
+    solid = (number < 0) & (grid.capacity.reshape(grid.shape) > 0)
+    resin = number == index
+    beside = np.zeros(grid.shape, bool)
+    if surround.wall == "wood":
+        beside[:, 1:] |= solid[:, 1:] & resin[:, :-1]
+        beside[:, :, 1:] |= solid[:, :, 1:] & resin[:, :, :-1]
+    if surround.floor == "wood" and index == 0:
+        beside[:-1] |= solid[:-1] & resin[1:]
+    return [int(one) for one in np.flatnonzero(beside)]
 
 
 def wood_rise_figure(

@@ -22,7 +22,8 @@ from ..calibration.spread import KEPT, PAST_THE_PEAK, Subject, normal_columns, r
 from ..common.remembered import Remembered
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat.body import Body
-from ..heat.column import Cast, Stack
+from ..heat.cast import Cast
+from ..heat.column import Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import Stop

@@ -18,7 +18,8 @@ from ..cure.kinetics import glass_transition
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
 from ..heat.body import Body
-from ..heat.column import Cast, Stack
+from ..heat.cast import Cast
+from ..heat.column import Stack
 from ..heat.grid import Array, Room
 from ..heat.laden import Load, unladen
 from ..heat.materials import Surround

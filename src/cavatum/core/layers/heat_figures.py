@@ -299,17 +299,17 @@ def heat_map(course: Course, void_id: str) -> HeatMap:
     if not kept:
         return HeatMap(void_id=void_id, times_s=[], heights_m=[], temperature_c=[], cure=[])
     wanted = _map_times(course, [done for done, _ in kept])
-    across = course.stack.grid.shape[2] if course.stack.grid else 1
+    _, across, along = course.stack.grid.shape if course.stack.grid else (0, 1, 1)
     heights = course.stack.heights
     resin = heights > 0
     t = np.full((len(wanted), len(heights)), np.nan)
     a = np.zeros((len(wanted), len(heights)))
     for done, _ in kept:
-        rows = done.kept_t.shape[1] // across
+        rows = done.kept_t.shape[1] // (across * along)
         inside = (wanted >= done.times[0] - 1e-6) & (wanted <= done.times[-1] + 1e-6)
         for row in range(rows):
-            t[inside, row] = np.interp(wanted[inside], done.times, done.kept_t[:, row * across])
-            a[inside, row] = np.interp(wanted[inside], done.times, done.kept_a[:, row * across])
+            t[inside, row] = np.interp(wanted[inside], done.times, done.kept_t[:, row * across * along])
+            a[inside, row] = np.interp(wanted[inside], done.times, done.kept_a[:, row * across * along])
     filled = np.nan_to_num(t - ZERO_C_K, nan=-273.0)
     return HeatMap(
         void_id=void_id,

@@ -1,0 +1,131 @@
+"""One layer to be poured, and the rows of cells that a void's grid gives to it, to its wall and its floor."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
+from ..cure.parameters import Kinetics
+from .body import Body
+from .grid import COLDEST_K, HOTTEST_K, Array
+from .materials import Surround, WallKind
+
+# Rows of a layer: where it is so wide that nothing is across, where it is cut across too, and of an ensemble.
+WIDE_CELLS, LAYER_CELLS, COARSE_CELLS = 20, 10, 8
+THIN_CELLS, THIN_M = 10, 0.008
+# Shares of a wall's thickness outwards, of a floor's downwards: finest at the resin; then an ensemble's.
+WALL_SHARES, WOOD_SHARES, FLOOR_SHARES = (1, 2), (1, 1, 2, 3), (1, 2, 4)
+COARSE_WALL, COARSE_WOOD, COARSE_FLOOR = (1,), (1, 2, 4), (1, 2)
+STORES_FROM_M = 0.0005  # a thinner wall is a resistance only
+ONE_CELL_TO_M = 0.006  # a thinner wall, and metal of any thickness, is one cell
+DEEPEST_M = 2.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cast:
+    """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None:
+    the room's), how far it is cured by then.
+
+    is_coarse: fewer cells, for ensembles;  is_wide: of a body that has nothing across, as Stack.pour says
+    """
+
+    from_m: float
+    to_m: float
+    kinetics: Kinetics
+    poured_k: float | None = None
+    conversion: float = 0.0
+    is_coarse: bool = False
+    is_wide: bool = False
+
+    def __post_init__(self) -> None:
+        if not 0 < self.to_m - self.from_m <= DEEPEST_M:
+            raise DomainError(
+                argument="layer",
+                value=f"{plainly((self.to_m - self.from_m) * 1000)} mm deep",
+                allowed=f"it is deeper than 0 and at most {plainly(DEEPEST_M * 1000)} mm",
+                way_out="Correct it.",
+                code="out-of-range",
+            )
+        if self.poured_k is not None and not COLDEST_K <= self.poured_k <= HOTTEST_K:
+            raise DomainError(
+                argument="pour temperature",
+                value=f"{self.poured_k - 273.15:.0f} °C",
+                allowed="it lies between -40 and 100 °C",
+                way_out="Check the unit.",
+                code="out-of-range",
+            )
+        if not 0 <= self.conversion < 1:
+            raise DomainError(
+                argument="conversion when poured",
+                value=f"{self.conversion:.2f}",
+                allowed="it lies between 0 and 1",
+                way_out="Pour it sooner.",
+                code="out-of-range",
+            )
+
+    @property
+    def cells(self) -> int:
+        if self.is_wide:
+            return THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else WIDE_CELLS
+        return COARSE_CELLS if self.is_coarse else LAYER_CELLS
+
+
+def floor_steps(surround: Surround, *, is_coarse: bool = False) -> Array:
+    """Thickness [m] of each row of the floor from below; none where it only resists.
+
+    surround  with the floor's thickness [m];  is_coarse  of an ensemble
+    Raises nothing. Valid for column_grid. Source: by definition of the grid.
+    """
+    own = COARSE_FLOOR if is_coarse else FLOOR_SHARES
+    return _steps(surround.floor_m, surround.floor, own, is_coarse=is_coarse)[::-1]
+
+
+def wall_steps(body: Body, surround: Surround, *, is_coarse: bool = False) -> Array:
+    """Thickness [m] of each cell of the wall outwards; none where it only resists.
+
+    body, surround  with the wall's thickness [m];  is_coarse  of an ensemble
+    Raises nothing. Valid for column_grid. Source: by definition of the grid.
+    """
+    own = COARSE_WALL if is_coarse else WALL_SHARES
+    return np.zeros(0) if body.is_wide else _steps(surround.wall_m, surround.wall, own, is_coarse=is_coarse)
+
+
+def _steps(thick_m: float, kind: WallKind, own: tuple[int, ...], *, is_coarse: bool) -> Array:
+    """own: its shares where it is no wood."""
+    if thick_m < STORES_FROM_M:
+        return np.zeros(0)
+    if thick_m < ONE_CELL_TO_M or kind == "metal":
+        return np.array([thick_m])
+    shares = (COARSE_WOOD if is_coarse else WOOD_SHARES) if kind == "wood" else own
+    return thick_m * np.array(shares) / sum(shares)
+
+
+def row_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
+    """Heights [m] of the middles of all rows of a column, floor first, shape (n,); 0 is the void's floor.
+
+    casts  layers with from_m and to_m [m] and their number of cells
+    Raises nothing. Exact. Source: by definition of the grid.
+    """
+    below = floor_steps(surround, is_coarse=casts[0].is_coarse)
+    parts = [np.cumsum(below) - below / 2 - below.sum()]
+    parts += [
+        cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts
+    ]
+    return np.concatenate(parts)
+
+
+def layer_by_row(casts: tuple[Cast, ...], floor: int) -> Array:
+    """Which layer each row belongs to, -1 the floor."""
+    return np.concatenate(
+        [np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]
+    ).astype(np.int64)
+
+
+def by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
+    return np.concatenate(
+        [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
+    )
