@@ -298,7 +298,8 @@ def test_the_most_enclosed_of_several_cavities(count, shared):
 
 
 def test_cavities_side_by_side_warm_each_other():
-    """Twelve cubes of 60 mm, 10 mm apart: the middle one loses nothing sideways."""
+    """Twelve cubes of 60 mm, 10 mm apart: the middle one loses nothing sideways; what stands between takes up
+    heat as half of a wall each."""
 
     def peak(count, spacing=None):
         around = {"spacing_m": {"value": spacing}} if spacing else {}
@@ -308,7 +309,7 @@ def test_cavities_side_by_side_warm_each_other():
 
     assert peak(12) == pytest.approx(peak(1), abs=0.2)
     assert peak(1) + 0.3 < peak(2, 0.01) < peak(4, 0.01) < peak(12, 0.01)
-    assert peak(12, 0.01) > peak(1) + 20
+    assert peak(12, 0.01) > peak(1) + 12
 
 
 @pytest.mark.parametrize(

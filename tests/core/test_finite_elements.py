@@ -1,5 +1,5 @@
-"""The plan's cells, and the run in three dimensions, against finite elements of their own kind: the second route
-to a pour's heat. Rule 4.1.
+"""The plan's cells, and the run in three dimensions, against finite elements: the second route to a pour's
+heat. Rule 4.1.
 """
 
 from __future__ import annotations
@@ -33,9 +33,11 @@ def mm(metres: float) -> str:
     return f"{metres * 1000:g} mm"
 
 
-def void_of(shape: dict, wall: str, thick_m: float, floor_m: float | None = None) -> Void:
-    """Raised on blocks, so that the air takes as much below as at the sides."""
-    around = {"stands_on": "raised", "wall_m": mm(thick_m), "floor_m": mm(floor_m or thick_m)}
+def void_of(
+    shape: dict, wall: str, thick_m: float, floor_m: float | None = None, stands_on: str = "raised"
+) -> Void:
+    """Raised on blocks the air takes as much below as at the sides."""
+    around = {"stands_on": stands_on, "wall_m": mm(thick_m), "floor_m": mm(floor_m or thick_m)}
     return Void.model_validate({**box_void(), "shape": shape, "wall": wall, "around": around})
 
 
@@ -51,14 +53,14 @@ def is_near(plan_c: float, truth_c: float) -> bool:
 
 
 @pytest.mark.parametrize(
-    ("system_id", "published_c"), [("casting-epoxy-25", 58.7), ("slow-casting-epoxy", 31.3)]
+    ("system_id", "others_c"), [("casting-epoxy-25", 58.7), ("slow-casting-epoxy", 31.3)]
 )
-def test_a_river_in_wood(system_id, published_c):
-    """40 mm wide, 60 deep, in 50 mm of wood beside and 40 under it, across its middle; the two figures are of a
-    finite element run that others made of it.
+def test_a_river_in_wood(system_id, others_c):
+    """40 mm wide, 60 deep, in 50 mm of wood beside and 40 under it, across its middle; the two figures are of
+    a finite element run that others made of it.
     """
     shape = {"kind": "box", "length_m": "2000 mm", "width_m": "40 mm", "depth_m": "60 mm"}
-    void = void_of(shape, "wood", 0.05, 0.04)
+    void = void_of(shape, "wood", 0.05, 0.04, "bench")
     around = surround_of(void)[0]
     mesh = MeshQuad.init_tensor(lines((0.02, 12), (0.07, 16)), lines((0.04, 12), (0.10, 24)))
     truth = peak_c(
@@ -73,7 +75,7 @@ def test_a_river_in_wood(system_id, published_c):
         ],
         until_s=LONG_ENOUGH_S[system_id],
     )
-    assert truth == pytest.approx(published_c, abs=0.3)
+    assert truth == pytest.approx(others_c, abs=0.3)
     assert is_near(planned(void, system_id).peak_c(), truth)
 
 
@@ -104,10 +106,12 @@ def box_truth(size: tuple[float, float, float], wall: str, thick_m: float, aroun
     [
         ((0.12, 0.06, 0.05), "silicone", 0.010, "casting-epoxy-25"),
         ((0.12, 0.06, 0.015), "plastic", 0.005, "coating-epoxy"),
+        ((0.10, 0.10, 0.030), "metal", 0.003, "casting-epoxy-25"),
     ],
 )
-def test_a_box_twice_as_long_as_wide(size, wall, thick_m, system_id):
-    """The plan and the run in three dimensions; a thin wall of plastic takes up a third of what the resin does."""
+def test_a_box(size, wall, thick_m, system_id):
+    """The plan and the run in three dimensions; a thin wall of plastic holds a third of what resin
+    does, and heat along thin metal is left out, which is the hot side."""
     names = ("length_m", "width_m", "depth_m")
     void = void_of(
         {"kind": "box", **{name: mm(one) for name, one in zip(names, size, strict=True)}}, wall, thick_m
@@ -116,7 +120,8 @@ def test_a_box_twice_as_long_as_wide(size, wall, thick_m, system_id):
     truth = box_truth(size, wall, thick_m, surround_of(void)[0], system_id)
     three = in_three(void.shape, None, course, size[2])
     assert is_near(course.peak_c(), truth)
-    assert three.peak_c[0] == pytest.approx(truth, abs=1.0)
+    along_the_metal = 1.5 if wall == "metal" else 1.0
+    assert three.peak_c[0] == pytest.approx(truth, abs=along_the_metal)
 
 
 def bowl_truth(rim_m: float, deep_m: float, thick_m: float, wall: str, around: Surround, system_id: str):

@@ -17,6 +17,7 @@ from .windows import Days, PourTimes
 
 PREPARED_IN_S = 15 * 60.0  # own judgement: hands for one step of preparation
 LOOK_BACK = timedelta(days=30)
+LAST = "hand-over"
 
 
 def schools_of(workshop: Workshop) -> set[str]:
@@ -59,7 +60,21 @@ def clock_steps(
             if (step := _step(row, pour, times, following, peaks[index], workshop)) is not None
         ]
     once = {(one.code, one.earliest): one for one in reversed(found)}  # one visit may serve two pours
-    return sorted(once.values(), key=lambda one: one.earliest)
+    return _handed_over_last(sorted(once.values(), key=lambda one: one.earliest), workshop)
+
+
+def _handed_over_last(steps: list[ClockStep], workshop: Workshop) -> list[ClockStep]:
+    """A piece is handed over once nothing is left to do on it, however soon it is fully cured."""
+    last = max((one.earliest for one in steps if one.code != LAST), default=None)
+    if last is None:
+        return steps
+    moved = []
+    for one in steps:
+        if one.code == LAST and one.earliest < last:
+            at = next_slot(workshop, last, timedelta(seconds=one.hands_s), one.latest)
+            one = one.model_copy(update={"earliest": last, "at": at})
+        moved.append(one)
+    return sorted(moved, key=lambda one: (one.earliest, one.code == LAST))
 
 
 def prepared_from(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> datetime:

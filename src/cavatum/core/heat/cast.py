@@ -119,13 +119,22 @@ def row_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
 
 
 def layer_by_row(casts: tuple[Cast, ...], floor: int) -> Array:
-    """Which layer each row belongs to, -1 the floor."""
+    """The number of the layer that each row belongs to, -1 the floor, shape (n,).
+
+    casts  from below;  floor  how many rows it has
+    Raises nothing. Exact. Source: by definition of the grid.
+    """
     return np.concatenate(
         [np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]
     ).astype(np.int64)
 
 
 def by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
+    """A property of the stuff in each row, in its own unit, shape (n,).
+
+    casts  from below;  floor  how many rows it has;  pick  the property of a resin;  below  that of the floor
+    Raises nothing. Exact. Source: by definition of the grid.
+    """
     return np.concatenate(
         [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
     )

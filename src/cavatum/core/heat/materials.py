@@ -16,7 +16,7 @@ from ..common.plain_numbers import plainly
 WallKind = Literal["wood", "board", "silicone", "plastic", "metal", "glass", "other"]
 StandsOn = Literal["bench", "raised", "foam", "metal top"]
 
-LEADS_AT_MOST = 5.0  # W/(m K), of cells
+LEADS_AT_MOST = 2.0  # W/(m K), of cells
 TOP_W_M2K = 10.0  # about 6 of it radiation
 SIDE_W_M2K = 8.0
 WRAP_W_M2K = 1.75  # own judgement: 20 mm of blanket or foam at 0.035 W/(m K)

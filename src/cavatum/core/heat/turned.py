@@ -1,5 +1,5 @@
-"""A void without corners (a cylinder, a cone, a bowl) as it would come off a lathe: rows from the floor up, in
-each of them rings about its axis, the same rings in every row.
+"""A void without corners (a cylinder, a cone, a bowl) as it would come off a lathe: rows from the floor up,
+in each of them rings about its axis, the same rings in every row.
 
 A void's radius at a height is that of the circle of its area, R = sqrt(A / pi). A cell belongs to the resin
 where more than half of it lies inside, to the wall where it lies within the wall's thickness outside; the
@@ -38,7 +38,13 @@ class Turned:
 
 
 def radius(body: Body, heights: Array) -> Array:
-    """Of the circle [m] that is as large as the void at each height [m], shape (n,)."""
+    """Of the circle [m] that is as large as the void at each height.
+
+        R = sqrt(A / pi)
+
+    body  by height;  heights  [m], shape (n,)
+    Raises nothing. Exact for circles. Source: elementary geometry.
+    """
     return np.asarray(np.sqrt(np.maximum(body.of(body.area, heights), 1e-12) / math.pi))
 
 
