@@ -27,6 +27,7 @@ SEARCH_STEPS = 6
 MOST_HEATED = 24
 FIRST_HEAVIER = 1.3  # the first layer stands on a cold floor and takes more
 WORTH_K = 2.0  # own judgement
+AS_COOL_K = 0.5  # own judgement: what is closer than the cells are good for is as cool
 
 
 @dataclass(frozen=True)
@@ -249,8 +250,8 @@ def _first_heavier(stretch: Stretch, number: int, why: str) -> list[Layer]:
 
 
 def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | None = None) -> Split:
-    """fewest: the coolest of the least number, by their hot twins. coolest: of at most one more. soonest: the
-    earliest done.
+    """fewest: the coolest of the least number, by their hot twins, the evenest of those that are as cool.
+    coolest: of at most one more. soonest: the earliest done.
 
     done_at  when a split is out of the form in the hours of the people here; without it, poured as soon as it
              may be
@@ -262,11 +263,17 @@ def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | 
     within = [one for one in same if one.is_within] or same
     coolest = min(within, key=lambda one: one.hot_c)
     # One more pour has to earn its day: for less than WORTH_K it is not made.
-    return min(
-        (one for one in within if one.hot_c <= coolest.hot_c + WORTH_K and len(one.layers) == least),
-        key=lambda one: one.hot_c,
-        default=coolest,
-    )
+    near = [one for one in within if one.hot_c <= coolest.hot_c + WORTH_K and len(one.layers) == least]
+    if not near:
+        return coolest
+    best = min(one.hot_c for one in near)
+    return min((one for one in near if one.hot_c <= best + AS_COOL_K), key=_uneven)
+
+
+def _uneven(split: Split) -> float:
+    """By how much [m] the deepest layer is deeper than the thinnest: equal layers are equal batches."""
+    depths = [layer.depth_m for layer in split.layers]
+    return max(depths) - min(depths)
 
 
 def rules_only(stretch: Stretch, error: DomainError) -> list[Layer]:
