@@ -45,7 +45,7 @@ def box_grid(
     ny, nx); 0 capacity is nothing.
 
     Faces to nothing or to the outside exchange with the room: up through `top`, down through `bottom`, else
-    `side`, whose area counts so many times as side_by_row has it (nz,).
+    `side`; but for those upwards and the lowest they count so many times as side_by_row has it (nz,).
     """
     dz, dy, dx = (np.asarray(one) for one in spacing)
     nz, ny, nx = capacity.shape
@@ -67,8 +67,8 @@ def box_grid(
             outward = (faces.bottom, faces.top)[side] if axis == 0 else faces.side
             if outward > 0:
                 to_room = np.where(there & ~inner, area / (half + 1 / outward), 0.0)
-                if axis > 0 and side_by_row is not None:
-                    to_room *= side_by_row[:, None, None]
+                if side_by_row is not None and (axis, side) != (0, 1):
+                    to_room *= _steps(side_by_row, axis)
                 groom += to_room
                 if axis == 0:
                     power += to_room * (faces.bottom_off_k, faces.top_off_k)[side]
@@ -87,6 +87,11 @@ def box_grid(
         tops=np.atleast_1d(np.array(top_cell)),
         power=power.ravel(),
     )
+
+
+def _steps(by_row: Array, axis: int) -> Array:
+    """What a face of each row counts; those under the lowest are the floor's, and level."""
+    return np.concatenate([[1.0] if axis == 0 else by_row[:1], by_row[1:]])[:, None, None]
 
 
 def faces_of(surround: Surround, *, thin_wall: float = 0.0, thin_floor: float = 0.0) -> Faces:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -29,8 +29,8 @@ TOLERANCE_3D_K = 0.2
 @dataclass(frozen=True, kw_only=True)
 class Voxels:
     """open: where resin can stand (nz, ny, nx), from the floor up; deep: height of each row [m]; across: (dy,
-    dx) [m]; origin: x and y of the first cell's middle [m]; round: each row's girth
-    over that of its cells, whose stairs are longer than a curve.
+    dx) [m]; origin: x and y of the first cell's middle [m]; round: the area of each row's wall
+    over that of its cells, whose stairs are longer than a curve or a slope.
     """
 
     open: Array
@@ -94,12 +94,13 @@ def voxels_of(
     dx, dy = size_m[0] / nx, size_m[1] / ny
     x, y = (np.arange(nx) + 0.5) * dx - size_m[0] / 2, (np.arange(ny) + 0.5) * dy - size_m[1] / 2
     gx, gy = np.meshgrid(x, y)
-    there, girth = np.zeros((len(deep), ny, nx), bool), np.zeros(len(deep))
+    there, girth, area = np.zeros((len(deep), ny, nx), bool), np.zeros(len(deep)), np.zeros(len(deep))
     for k, height in enumerate(edges_m[0] + np.cumsum(deep) - deep / 2):
         for ring in slices(float(height)):
             if len(ring) >= 3:
                 there[k] ^= shapely.contains_xy(shapely.Polygon(ring), gx, gy)
                 girth[k] += shapely.Polygon(ring).length
+        area[k] = there[k].sum() * dx * dy
     if not there.any():
         raise DomainError(
             argument="form",
@@ -108,8 +109,9 @@ def voxels_of(
             way_out="Plan it by its measures.",
             code="no-cells",
         )
-    stairs = _girth_of_cells(there, dy, dx)
-    share = np.where(stairs > 0, girth / np.maximum(stairs, 1e-12), 1.0)
+    upright, level = girth * deep, np.abs(np.diff(area, prepend=area[0]))
+    steps = _girth_of_cells(there, dy, dx) * deep + level
+    share = np.where(steps > 0, np.hypot(upright, level) / np.maximum(steps, 1e-12), 1.0)
     return Voxels(
         open=there,
         deep=deep,
@@ -257,6 +259,19 @@ def _grid(walled: _Walled, surround: Surround, number: Array, layers: list[Layer
         thin_floor=0.0 if (material == 3).any() else surround.floor_m / floor.conductivity,
     )
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
-    return box_grid(
+    made = box_grid(
         walled.sizes, k, c, heat, number, table, faces, [0] * len(layers), side_by_row=walled.round
     )
+    return _stairs_as_slopes(made, (material == 1).ravel(), walled.round)
+
+
+def _stairs_as_slopes(grid: Grid, is_open: Array, by_row: Array) -> Grid:
+    """What goes from the void into its wall counts as much less as the stairs are larger than the wall."""
+    _, ny, nx = grid.shape
+    share = np.repeat(by_row, ny * nx)
+
+    def counted(g: Array, stride: int) -> Array:
+        steps = is_open[:-stride] != is_open[stride:]
+        return np.concatenate([np.where(steps, g[:-stride] * share[stride:], g[:-stride]), g[-stride:]])
+
+    return replace(grid, gz=counted(grid.gz, ny * nx), gy=counted(grid.gy, nx), gx=counted(grid.gx, 1))

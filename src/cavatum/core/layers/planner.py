@@ -259,15 +259,28 @@ def choose(found: list[Split], choice: str, done_at: Callable[[Split], float] | 
     least = len(found[0].layers)
     if choice == "soonest":
         return min(found, key=lambda one: (done_at(one) if done_at else one.ready_s, one.hot_c))
-    same = [one for one in found if len(one.layers) <= (least if choice == "fewest" else least + 1)]
+    return _coolest(found, least, least if choice == "fewest" else least + 1)
+
+
+def _coolest(found: list[Split], least: int, most: int) -> Split:
+    """Of at most so many layers. One more than the least has to earn its day: for less than WORTH_K it is not
+    made.
+    """
+    same = [one for one in found if len(one.layers) <= most]
     within = [one for one in same if one.is_within] or same
-    coolest = min(within, key=lambda one: one.hot_c)
-    # One more pour has to earn its day: for less than WORTH_K it is not made.
+    coolest = min(within, key=_hot)
     near = [one for one in within if one.hot_c <= coolest.hot_c + WORTH_K and len(one.layers) == least]
-    if not near:
-        return coolest
-    best = min(one.hot_c for one in near)
-    return min((one for one in near if one.hot_c <= best + AS_COOL_K), key=_uneven)
+    return _evenest(near or [coolest])
+
+
+def _hot(split: Split) -> float:
+    return split.hot_c
+
+
+def _evenest(found: list[Split]) -> Split:
+    """Of those that are as cool as the coolest."""
+    best = min(one.hot_c for one in found)
+    return min((one for one in found if one.hot_c <= best + AS_COOL_K), key=_uneven)
 
 
 def _uneven(split: Split) -> float:

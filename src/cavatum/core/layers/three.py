@@ -1,4 +1,4 @@
-"""A void's plan against a run in three dimensions of its own form: where the column is right, and where the
+"""A void's plan against a run in three dimensions of its own form: where the plan is right, and where the
 edges are cooler. Rule 4.1.
 """
 
@@ -26,7 +26,7 @@ Slices = Callable[[float], list[list[tuple[float, float]]]]
 
 
 class Three(Data):
-    """peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height
+    """peak_c: of each layer in three dimensions and by the plan. section_c: hottest by height
     (first) and across, in the middle cut.
 
     within_k  how far its peaks moved when the cells were last made finer [K]
@@ -44,8 +44,8 @@ class Three(Data):
     section_c: list[list[float | None]]
 
 
-def _column_peaks(course: Course) -> list[float]:
-    """Of the plan's column, by layer [degC]."""
+def _planned_peaks(course: Course) -> list[float]:
+    """By the plan, by layer [degC]."""
     return [round(float(course.curve(i)[1].max()), 1) for i in range(len(course.layers))]
 
 
@@ -128,13 +128,13 @@ def in_three(
     step = dy if along_x else dx
     across = (np.arange(cut.shape[1]) + 0.5) * step - cut.shape[1] * step / 2
     peaks = [round(one - ZERO_C_K, 1) for one in run.peaks_k]
-    columns = _column_peaks(course)
+    planned = _planned_peaks(course)
     return Three(
         cells=run.cells,
         within_k=round(within_k, 2),
         peak_c=peaks,
-        plan_peak_c=columns,
-        agrees=[abs(peak - column) <= AGREES_K for peak, column in zip(peaks, columns, strict=True)],
+        plan_peak_c=planned,
+        agrees=[abs(peak - by_plan) <= AGREES_K for peak, by_plan in zip(peaks, planned, strict=True)],
         across_m=[round(float(one), 5) for one in across],
         heights_m=[round(float(one), 6) for one in edges[0] + voxels.heights],
         section_c=[[_shown(float(v)) for v in row] for row in cut],

@@ -1,4 +1,4 @@
-/** The form itself in three dimensions: a longer run beside the plan's column, with the middle cut coloured
+/** The form itself in three dimensions: a longer run beside the plan, with the middle cut coloured
  *  by how hot it gets. */
 import { endJob } from "../../api/operations.generated";
 import { useState } from "react";
@@ -37,7 +37,8 @@ export function InThree({ stored, plan, voidId }: Pick<StageProps, "stored" | "p
         <Cut three={three} never={heats[0]!.heat!.never_c} units={units} />
       ) : (
         <p className="text-[13px] mt-1">
-          The plan takes the void as a column with its walls. A 3D check shows how much cooler the edges stay.
+          The plan takes the void as a block as wide and long as it is, or as turned on a lathe. A 3D check
+          follows the form itself.
         </p>
       )}
       {running ? (
