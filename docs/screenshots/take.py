@@ -14,6 +14,8 @@ from playwright.sync_api import sync_playwright
 FOLDER = Path(__file__).parent
 sys.path.insert(0, str(FOLDER.parents[1]))
 sys.path.insert(0, str(FOLDER.parents[1] / "src"))
+from cavatum.machine.packages import find_chromium  # noqa: E402
+
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 # name -> piece ("" for a place), address or stage, theme, width, height
 PICTURES = {
@@ -96,7 +98,7 @@ def at_the_bench(page, until: str) -> None:
 def main() -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox"] if os.geteuid() == 0 else []
+            executable_path=find_chromium(), args=["--no-sandbox"] if os.geteuid() == 0 else []
         )
         wanted = sys.argv[2:] or PICTURES
         for name, (piece, place, theme, width, height) in ((one, PICTURES[one]) for one in wanted):

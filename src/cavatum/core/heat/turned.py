@@ -24,17 +24,22 @@ from .materials import Surround
 RINGS, COARSE_RINGS = 8, 4
 # Power of the share that steps count: fitted to finite elements of six bowls.
 COUNTS, COARSE_COUNTS = 0.5, 0.0
+ROUNDS_OFF = 0.6
 LOOKS = 6  # at a row's radius, over its height
 NOTHING, RESIN, WALL, FLOOR = range(4)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Turned:
-    """Cells (rows, rings): what each is, how much resin stands in it [m3], and what a step's face counts."""
+    """Cells (rows, rings): edges of the rings [m], what each cell is, how much resin stands in it [m3], and
+    what the faces of its outline count: upright ones (rows, 1), level ones.
+    """
 
+    rings: Array
     material: Array
     resin_m3: Array
-    share: float
+    upright: Array
+    level: float
 
 
 def radius(body: Body, heights: Array) -> Array:
@@ -75,7 +80,43 @@ def turned(
     material = _around(body, surround, (rings, rows), is_resin, top_m)
     steps = _steps(is_resin, rings, depth, ring)
     whole = body.of(body.wetted, np.array([rows[-1]]))[0] + math.pi * radius(body, np.zeros(1))[0] ** 2
-    return Turned(material=material, resin_m3=volume, share=float(min(whole / steps, 1.0) ** counts))
+    share = float(min(whole / steps, 1.0) ** counts)
+    return Turned(
+        rings=np.broadcast_to(rings, (len(depth), len(rings))),
+        material=material,
+        resin_m3=volume,
+        upright=np.full((len(depth), 1), share),
+        level=share,
+    )
+
+
+def steep(body: Body, rings: Array, rows: Array, walls: Array) -> Turned:
+    """The same for a void that is nowhere much narrower: the rings of each row fill it, its wall stands round
+    them and counts by what is wetted.
+
+        R_row = sqrt(A / pi),   upright = A_wetted / (2 pi R dz)
+
+    body  by height;  rings  shares of the radius, 0 to 1;  rows  edges [m], from the floor's underside up;
+    walls  thickness of each wall cell outwards [m]
+    Raises nothing. Exact for cylinders. Source: elementary geometry.
+    """
+    depth, above = np.diff(rows), rows[:-1] > -1e-12
+    reach = radius(body, np.maximum((rows[1:] + rows[:-1]) / 2, rows[above.argmax()] + depth[above][0] / 2))
+    edges = np.hstack([reach[:, None] * rings, reach[:, None] + np.cumsum(walls)])
+    cores = len(rings) - 1
+    material = np.full((len(depth), edges.shape[1] - 1), WALL)
+    material[:, :cores] = RESIN
+    material[~above] = FLOOR
+    wetted = np.diff(body.of(body.wetted, np.maximum(rows, 0.0)))
+    upright = np.where(above, wetted / (2 * math.pi * reach * depth), 1.0)
+    volume = np.where(material == RESIN, math.pi * np.diff(edges**2, axis=1) * depth[:, None], 0.0)
+    return Turned(rings=edges, material=material, resin_m3=volume, upright=upright[:, None], level=1.0)
+
+
+def rounds_off(body: Body, tall_m: float) -> bool:
+    """To its bottom or its top, which is less than ROUNDS_OFF of the widest of it."""
+    wide = radius(body, np.linspace(0.0, tall_m, 9))
+    return bool(wide.min() < ROUNDS_OFF * wide.max())
 
 
 def _around(
@@ -119,13 +160,16 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     below = floor_steps(surround, is_coarse=is_coarse)
     outwards = wall_steps(body, surround, is_coarse=is_coarse)
     tall = body.tall_m or casts[-1].to_m
-    widest = float(radius(body, np.linspace(0.0, tall, 33)).max())
     count = COARSE_RINGS if is_coarse else RINGS
-    rings = np.concatenate([np.linspace(0.0, widest, count + 1), widest + np.cumsum(outwards)])
     edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
     depth = np.concatenate([below, *[np.diff(one) for one in edges]])
     rows = np.concatenate([[0.0], np.cumsum(depth)]) - below.sum()
-    made = turned(body, surround, rings, rows, tall, COARSE_COUNTS if is_coarse else COUNTS)
+    if rounds_off(body, tall):
+        widest = float(radius(body, np.linspace(0.0, tall, 33)).max())
+        rings = np.concatenate([np.linspace(0.0, widest, count + 1), widest + np.cumsum(outwards)])
+        made = turned(body, surround, rings, rows, tall, COARSE_COUNTS if is_coarse else COUNTS)
+    else:
+        made = steep(body, np.linspace(0.0, 1.0, count + 1), rows, outwards)
     index = layer_by_row(casts, len(below))
     is_resin = made.material == RESIN
     solids = surround.wall_material, surround.floor_material
@@ -138,14 +182,14 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     resin_c = by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_capacity_j_kg_k, 0.0)[:, None]
     resin_h = by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0)[:, None]
     k = np.where(is_resin, resin_k, k)
-    cell = math.pi * np.diff(rings**2) * depth[:, None]
+    cell = math.pi * np.diff(made.rings**2, axis=1) * depth[:, None]
     thin = (
         0.0 if floor else surround.floor_m / solids[1].conductivity,
         0.0 if len(outwards) else surround.wall_m / solids[0].conductivity,
     )
-    gz, gx, groom, power = _conductances(made, (rings, depth), k, surround, thin)
+    gz, gx, groom, power = _conductances(made, depth, k, surround, thin)
     layer = np.where(is_resin, index[:, None], -1).ravel()
-    across = len(rings) - 1
+    across = made.material.shape[1]
     nothing = np.zeros(layer.size)
     return Grid(
         shape=(len(depth), 1, across),
@@ -164,41 +208,32 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
 
 
 def _conductances(
-    made: Turned, sizes: tuple[Array, Array], k: Array, surround: Surround, thin: tuple[float, float]
+    made: Turned, depth: Array, k: Array, surround: Surround, thin: tuple[float, float]
 ) -> tuple[Array, Array, Array, Array]:
     """Along z, outwards, to the room [W/K], and what flows in for what is below and above is warmer [W].
 
-    g = A s / (d1 / 2 k1 + d2 / 2 k2),   s of a step between resin and what is not
+    g = A s / (d1 / 2 k1 + d2 / 2 k2),   s of a face between resin and what is not
     """
-    (rings, depth), there, resin = sizes, made.material != NOTHING, made.material == RESIN
-    ring, up = math.pi * np.diff(rings**2) * np.ones_like(k), depth[:, None] / 2 / k
-    round_, out = 2 * math.pi * rings[1:] * depth[:, None], np.diff(rings) / 2 / k
-    groom, power = np.zeros(k.shape), np.zeros(k.shape)
-
-    def count(one: Array, other: Array) -> Array:
-        return np.where(one != other, made.share, 1.0)
-
-    gz, gx = np.zeros(k.shape), np.zeros(k.shape)
-    gz[:-1] = there[:-1] * there[1:] * ring[1:] * count(resin[:-1], resin[1:]) / (up[:-1] + up[1:])
-    gx[:, :-1] = (
-        there[:, :-1]
-        * there[:, 1:]
-        * round_[:, :-1]
-        * count(resin[:, :-1], resin[:, 1:])
-        / (out[:, :-1] + out[:, 1:])
-    )
+    rings, there, resin = made.rings, made.material != NOTHING, made.material == RESIN
+    ring, up = math.pi * np.diff(rings**2, axis=1), depth[:, None] / 2 / k
+    round_, out = 2 * math.pi * rings[:, 1:] * depth[:, None], np.diff(rings, axis=1) / 2 / k
+    gz, gx, groom, power = (np.zeros(k.shape) for _ in range(4))
+    level = np.where(resin[:-1] != resin[1:], made.level, 1.0)
+    gz[:-1] = there[:-1] * there[1:] * np.minimum(ring[1:], ring[:-1]) * level / (up[:-1] + up[1:])
+    upright = np.where(resin[:, :-1] != resin[:, 1:], made.upright, 1.0)
+    gx[:, :-1] = there[:, :-1] * there[:, 1:] * round_[:, :-1] * upright / (out[:, :-1] + out[:, 1:])
     bare = np.where(resin, thin[1], 0.0)
     side = 1 / max(surround.side_w_m2k, 1e-9)
     last = there & ~np.pad(there, ((0, 0), (0, 1)))[:, 1:]
-    groom += last * round_ * made.share / (out + bare + side)
+    groom += last * round_ * made.upright / (out + bare + side)
     first = there & ~np.pad(there, ((1, 0), (0, 0)))[:-1]
-    through = np.full(k.shape, 0.0) + bare
+    through = bare.copy()
     through[0] = np.where(resin[0], thin[0], 0.0)
-    down = first * ring * made.share / (up + through + 1 / surround.underside_w_m2k)
+    down = first * ring * made.level / (up + through + 1 / surround.underside_w_m2k)
     over = there & ~np.pad(there, ((0, 1), (0, 0)))[1:]
     is_top = np.zeros(k.shape, bool)
     is_top[-1] = True
-    lost = np.where(is_top, 1 / (up + 1 / surround.over_w_m2k), made.share / (up + bare + side))
+    lost = np.where(is_top, 1 / (up + 1 / surround.over_w_m2k), made.level / (up + bare + side))
     groom += down + over * ring * lost
     power += down * surround.under_off_k + over * is_top * ring * lost * surround.top_off_k
     return gz, gx, groom, power

@@ -19,7 +19,7 @@ from .grid import Array, Grid, Room, kinetics_row
 from .materials import Surround
 from .run import march
 
-FLOOR_ROWS = 4
+FLOOR_SHARES = np.array([6, 5, 4, 3, 2, 1]) / 21  # of its thickness from below: finest under the resin
 LEAST_ROWS = 6  # of each layer
 LEAST_ACROSS = 6
 SEGMENT_STEPS = 4  # between looks at how hot each cell is; layers' peaks are watched at every step
@@ -145,12 +145,13 @@ class _Walled:
 def _walled(voxels: Voxels, surround: Surround) -> _Walled:
     """Walls as thick as they are: their own cells beside and below. A wall that stores nothing gets none."""
     dy, dx = voxels.across
-    below = FLOOR_ROWS if surround.floor_m >= STORES_FROM_M else 0
+    floor = surround.floor_m * FLOOR_SHARES if surround.floor_m >= STORES_FROM_M else np.zeros(0)
+    below = len(floor)
     thick = surround.wall_m if surround.wall_m >= STORES_FROM_M else 0.0
     aside = (max(round(thick / dy), 1), max(round(thick / dx), 1)) if thick else (0, 0)
     wide = np.pad(voxels.open, ((below, 0), (aside[0], aside[0]), (aside[1], aside[1])))
     sizes = (
-        np.concatenate([np.full(below, surround.floor_m / max(below, 1)), voxels.deep]),
+        np.concatenate([floor, voxels.deep]),
         _bordered(dy, voxels.open.shape[1], thick, aside[0]),
         _bordered(dx, voxels.open.shape[2], thick, aside[1]),
     )
@@ -158,8 +159,7 @@ def _walled(voxels: Voxels, surround: Surround) -> _Walled:
     if thick or below:
         near = _near(wide, sizes, max(thick, surround.floor_m if below else 0.0), (dy, dx))
         beside = ~wide & (near <= thick + max(dy, dx) / 2 + 1e-9)
-        # An open cell's top stays open: what lies over resin is air, not wall.
-        beside &= ~np.maximum.accumulate(wide, axis=0) & (thick > 0)
+        beside &= thick > 0
         material[beside] = 2
         lowest = np.arange(material.shape[0])[:, None, None] < below
         reach = max(surround.floor_m, thick) + max(dy, dx) / 2
