@@ -92,7 +92,8 @@ def test_a_learned_pace_makes_every_window_later_by_just_that_and_says_so():
     assert any(one.origin == "learned" for one in learned.told)
     even = PIECE.model_copy(update={"layering": "even"})  # the same layers either way
     before, after = (make_plan(even, one, shop, NOW, in_full=False) for one in (SHEETS, sheets))
-    assert 1.1 < after.windows[0].opens_s / before.windows[0].opens_s < 1.3
+    # A fifth slower, and less warm by its own heat.
+    assert 1.1 < after.windows[0].opens_s / before.windows[0].opens_s < 1.35
     assert after.learned_pace == {"slow-casting-epoxy": pace.times} and before.learned_pace == {}
 
 

@@ -5960,7 +5960,7 @@ export interface components {
         };
         /**
          * Three
-         * @description peak_c: of each layer in three dimensions and by the plan's column. section_c: hottest by height
+         * @description peak_c: of each layer in three dimensions and by the plan. section_c: hottest by height
          *     (first) and across, in the middle cut.
          *
          *     within_k  how far its peaks moved when the cells were last made finer [K]
