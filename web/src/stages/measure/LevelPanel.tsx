@@ -219,9 +219,9 @@ function PhoneSensor({
     };
   }, [on, done]);
   const start = async () => {
-    const asked = (
-      DeviceOrientationEvent as unknown as { requestPermission?: () => Promise<string> } | undefined
-    )?.requestPermission;
+    // A browser without such a sensor may not know the event at all.
+    const known = window as { DeviceOrientationEvent?: { requestPermission?: () => Promise<string> } };
+    const asked = known.DeviceOrientationEvent?.requestPermission;
     if (asked && (await asked().catch(() => "denied")) !== "granted")
       return onTold("The phone was not allowed to say its tilt.");
     setOn(true);
