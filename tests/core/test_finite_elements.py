@@ -47,6 +47,15 @@ def planned(void: Void, system_id: str) -> Course:
     return course.pour(0.0, cavity.fill_m, cure_of(SHEETS[system_id])).until_ready()
 
 
+def air_round(around: Surround, half_m: float, tall_m: float) -> list[Air]:
+    """Of half a section that is cut through its middle, so wide and so tall over all."""
+    return [
+        Air(where=lambda x: np.isclose(x[0], half_m), w_m2k=around.side_w_m2k),
+        Air(where=lambda x: np.isclose(x[1], 0.0), w_m2k=around.underside_w_m2k),
+        Air(where=lambda x: np.isclose(x[1], tall_m), w_m2k=around.over_w_m2k),
+    ]
+
+
 def is_near(plan_c: float, truth_c: float) -> bool:
     """Off by 3 K or 5 % of the rise, whichever is more, and never more than 2 K cold."""
     return -2.0 <= plan_c - truth_c <= max(3.0, 0.05 * (truth_c - 23.0))
@@ -68,11 +77,7 @@ def test_a_river_in_wood(system_id, others_c):
         cure_of(SHEETS[system_id]).kinetics,
         lambda x: (x[0] < 0.02) & (x[1] > 0.04),
         MATERIALS["wood"],
-        [
-            Air(where=lambda x: np.isclose(x[0], 0.07), w_m2k=around.side_w_m2k),
-            Air(where=lambda x: np.isclose(x[1], 0.0), w_m2k=around.underside_w_m2k),
-            Air(where=lambda x: np.isclose(x[1], 0.10), w_m2k=around.over_w_m2k),
-        ],
+        air_round(around, 0.07, 0.10),
         until_s=LONG_ENOUGH_S[system_id],
     )
     assert truth == pytest.approx(others_c, abs=0.3)
@@ -188,11 +193,7 @@ def test_a_cylinder():
         cure_of(SHEETS[system_id]).kinetics,
         lambda x: (x[0] < 0.04) & (x[1] > 0.01),
         MATERIALS["silicone"],
-        [
-            Air(where=lambda x: np.isclose(x[0], 0.05), w_m2k=around.side_w_m2k),
-            Air(where=lambda x: np.isclose(x[1], 0.0), w_m2k=around.underside_w_m2k),
-            Air(where=lambda x: np.isclose(x[1], 0.07), w_m2k=around.over_w_m2k),
-        ],
+        air_round(around, 0.05, 0.07),
         until_s=LONG_ENOUGH_S[system_id],
         is_round=True,
     )
