@@ -142,6 +142,22 @@ def test_a_ring_has_no_ends_and_a_strip_has():
     assert plan(3 * 0.52).stretch == pytest.approx(1.5)
 
 
+def test_what_is_poured_on_top_leaves_the_cells_below_as_they_are():
+    """Slender below, wider above: by all its rows it would have ends, by its first layer it has none."""
+    body = Body(
+        width=lambda h: 0.01 if h < 0.03 else 0.2,
+        area=lambda h: (0.01 if h < 0.03 else 0.2) * 1.0,
+        wetted=lambda h: 2.0 * min(h, 0.03) + 2.4 * max(h - 0.03, 0.0),
+    )
+    cure = cure_of(SHEETS["slow-casting-epoxy"])
+    low = Stack(body=body, surround=Surround(), room=Room.steady(23.0)).pour(
+        Cast(from_m=0.0, to_m=0.03, kinetics=cure.kinetics)
+    )
+    high = low.wait(3600.0)[0].pour(Cast(from_m=0.03, to_m=0.09, kinetics=cure.kinetics))
+    assert high.grid.shape[1:] == low.grid.shape[1:]
+    assert (high.grid.layer[: low.grid.cells] == low.grid.layer).all()
+
+
 def test_a_rings_heat_goes_across_its_gap():
     """(160 - 112) / 2 = 24 mm, by hand; above the inner one it is the whole width again."""
     cavity = cavity_of(Void.model_validate({**box_void(), "shape": RING}))

@@ -71,8 +71,9 @@ def _handed_over_last(steps: list[ClockStep], workshop: Workshop) -> list[ClockS
     moved = []
     for one in steps:
         if one.code == LAST and one.earliest < last:
-            at = next_slot(workshop, last, timedelta(seconds=one.hands_s), one.latest)
-            one = one.model_copy(update={"earliest": last, "at": at})
+            latest = None if one.latest is None else max(one.latest, last)
+            at = next_slot(workshop, last, timedelta(seconds=one.hands_s), latest)
+            one = one.model_copy(update={"earliest": last, "latest": latest, "at": at})
         moved.append(one)
     return sorted(moved, key=lambda one: (one.earliest, one.code == LAST))
 

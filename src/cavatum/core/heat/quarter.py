@@ -66,7 +66,9 @@ def plan_of(body: Body, edges: list[Array], walls: Array, cells: int = CELLS) ->
     length = area / width
     wetted = np.maximum(np.concatenate([np.diff(body.of(body.wetted, one)) for one in edges]), 0.0)
     girth = wetted / depth
-    has_ends = bool(np.median(girth / (2 * length)) > HAS_ENDS)
+    # By its first layer: what is poured on top leaves the cells below as they are.
+    first = len(edges[0]) - 1
+    has_ends = bool(np.median((girth / (2 * length))[:first]) > HAS_ENDS)
     beside = np.broadcast_to(walls, (len(depth), len(walls)))
     return Plan(
         along=np.hstack([_from_the_middle(length / 2, cells), beside]) if has_ends else length[:, None] / 2,
