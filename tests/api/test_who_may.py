@@ -299,3 +299,18 @@ def test_a_script_comes_in_by_its_token_for_as_long_as_it_holds(shops):
     app.config["NOW"] = lambda: NOW
     owner.call("DELETE", f"/people/tokens/{ids[0]}")
     assert script.get("/pieces").status_code == 401
+
+
+def test_the_gate_knows_every_operation_of_the_document_by_its_address():
+    from cavatum.api.app import PLACES
+
+    known = {
+        (re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule), method): operation
+        for module in PLACES
+        for (rule, method), operation in module.blueprint.operations.items()
+    }
+    assert known == {
+        (path, method.upper()): one["operationId"]
+        for path, methods in DOCUMENT["paths"].items()
+        for method, one in methods.items()
+    }

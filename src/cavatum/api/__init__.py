@@ -5,7 +5,7 @@ Read in order: app, problems, planning, then one blueprint a place: pieces, syst
 
 from flask_openapi3.utils import HTTP_STATUS
 
-from . import schemas  # noqa: F401  before any blueprint asks for one
+from . import operations  # noqa: F401  before any blueprint is made
 
 # Python 3.13 calls it "Unprocessable Content": the document is the same on every Python.
 HTTP_STATUS["422"] = "Unprocessable Entity"

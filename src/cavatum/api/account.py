@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 
 from flask import session
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 from werkzeug.exceptions import Forbidden
 
@@ -16,10 +15,10 @@ from ..store import logins as store
 from .answers import RouteAnswer
 from .context import as_owner, now, who
 from .login import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
-from .problems import Problem
+from .operations import Blueprint
 from .who import note
 
-blueprint = APIBlueprint("account", __name__, url_prefix="/api/v1/account", abp_responses={"4XX": Problem})
+blueprint = Blueprint("account", "/api/v1/account")
 MOST_PASSKEYS, MOST_TRIES = 20, 5
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import json
 import os
-import re
 import secrets
 import sys
 from collections.abc import Callable, Sequence
@@ -50,12 +49,39 @@ from . import (
     workshop,
 )
 from .answers import RouteAnswer
+from .operations import kept_document
 from .speaking import speak_in_units
 
 DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 # an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each
 # would add up
 SWITCH_S = 0.0005
+PLACES = (
+    pieces,
+    resin,
+    heat,
+    weighing,
+    runs,
+    schedule,
+    finish,
+    logbook,
+    learned,
+    mend,
+    exports,
+    files,
+    systems,
+    shelf_items,
+    stock,
+    workshop,
+    bench,
+    devices,
+    pairing,
+    login,
+    account,
+    people,
+    health,
+    archive,
+)
 MOST_BODY_BYTES = 2 * 1024 * 1024
 TRUSTED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 NONCE_MARK = b"__NONCE__"
@@ -129,54 +155,16 @@ def create_app(
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(PointedError, pieces.answer_pointed)
     app.before_request(files.more_room)
-    for module in (
-        pieces,
-        resin,
-        heat,
-        weighing,
-        runs,
-        schedule,
-        finish,
-        logbook,
-        learned,
-        mend,
-        exports,
-        files,
-        systems,
-        shelf_items,
-        stock,
-        workshop,
-        bench,
-        devices,
-        pairing,
-        login,
-        account,
-        people,
-        health,
-        archive,
-    ):
+    for module in PLACES:
         app.register_api(module.blueprint)
-    who.guard(app, _operations(app), is_network=network_hosts is not None)
+    operations = {at: one for module in PLACES for at, one in module.blueprint.operations.items()}
+    who.guard(app, operations, is_network=network_hosts is not None)
     _documents(app)
     _front_end(app)
     _import_slow_ones()
     speak_in_units(app)
     app.after_request(_headers)
     return app
-
-
-def _operations(app: OpenAPI) -> dict[tuple[str, str], str]:
-    """(rule, method) -> operation, of every rule that the OpenAPI document names."""
-    named = {
-        (re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", rule.rule), method): (rule.rule, method)
-        for rule in app.url_map.iter_rules()
-        for method in rule.methods or ()
-    }
-    return {
-        named[path, method.upper()]: operation["operationId"]
-        for path, methods in app.api_doc["paths"].items()
-        for method, operation in methods.items()
-    }
 
 
 def _import_slow_ones() -> None:
@@ -199,7 +187,7 @@ def _csrf_problem(error: CSRFError) -> Response:
 def _documents(app: OpenAPI) -> None:
     @app.route("/api/v1/openapi.json")
     def openapi_document() -> RouteAnswer:
-        return app.api_doc
+        return kept_document()
 
     @app.route("/api/v1/piece-schema.json")
     def piece_file_schema() -> RouteAnswer:

@@ -8,15 +8,14 @@ import tempfile
 import zipfile
 
 from flask import send_file
-from flask_openapi3 import APIBlueprint
 
 from ..store import archive as archive
 from .answers import RouteAnswer
 from .context import now, snapshot, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 from .who import note
 
-blueprint = APIBlueprint("archive", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("archive")
 IN_MEMORY = 8 << 20
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from contextlib import suppress
 from datetime import datetime
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.purchase.stock import Low, low_of
@@ -18,9 +17,9 @@ from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .devices import Instrument, instrument
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("bench", __name__, url_prefix="/api/v1/bench", abp_responses={"4XX": Problem})
+blueprint = Blueprint("bench", "/api/v1/bench")
 MOST_PIECES = 24
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
@@ -13,9 +12,9 @@ from ..core.common.plain_numbers import plainly
 from ..store import devices
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("devices", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("devices")
 OLDEST_S = 10.0
 ROOM_OLDEST_S = 600.0
 

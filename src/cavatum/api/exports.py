@@ -9,7 +9,6 @@ from typing import Literal
 
 import numpy as np
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -27,9 +26,9 @@ from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .files import MESHES, read_once
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("exports", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+blueprint = Blueprint("exports", "/api/v1/pieces")
 MIMES = {
     "stl": "model/stl",
     "3mf": "model/3mf",

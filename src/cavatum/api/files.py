@@ -11,7 +11,6 @@ import json
 from typing import Any, Literal
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -23,9 +22,9 @@ from ..services.planning import core_fingerprint
 from ..store import files
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("files", __name__, url_prefix="/api/v1/files", abp_responses={"4XX": Problem})
+blueprint = Blueprint("files", "/api/v1/files")
 Unit = Literal["mm", "cm", "m", "in"]
 Up = Literal["x", "y", "z", "-x", "-y", "-z"]
 Pixel = tuple[float, float]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.wording import Wording
@@ -13,10 +12,10 @@ from ..services.finish import finish_of
 from ..store import workshops
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("finish", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+blueprint = Blueprint("finish", "/api/v1/pieces")
 
 
 class FinishAnswer(BaseModel):

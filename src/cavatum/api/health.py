@@ -8,7 +8,6 @@ import os
 from collections.abc import Iterator
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from prometheus_client import (
     CONTENT_TYPE_LATEST,
     REGISTRY,
@@ -26,9 +25,10 @@ from .. import __version__
 from ..store import server
 from .answers import RouteAnswer
 from .context import as_owner
+from .operations import Blueprint
 from .problems import Problem, answer
 
-blueprint = APIBlueprint("health", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("health")
 REQUESTS = Counter("cavatum_requests", "Requests answered", ["operation", "status"])
 SECONDS = Histogram(
     "cavatum_request_seconds",

@@ -6,7 +6,6 @@ import contextlib
 from typing import Any, Literal
 
 from flask import current_app
-from flask_openapi3 import APIBlueprint
 from procrastinate.exceptions import ProcrastinateException
 from pydantic import BaseModel, Field
 
@@ -21,10 +20,10 @@ from ..store import jobs
 from ..store.jobs import LongWork
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("heat", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("heat")
 
 
 class JobPath(BaseModel):

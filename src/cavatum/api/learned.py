@@ -7,7 +7,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -22,10 +21,10 @@ from ..services import learning, planning
 from ..store import logbook
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("learned", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("learned")
 
 
 class LearnedAnswer(BaseModel):

@@ -7,7 +7,6 @@ import io
 from datetime import datetime
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.wording import Wording
@@ -17,10 +16,10 @@ from ..services.logbook import LoggerFile, RunDossier, lay_file_on, record_of
 from ..store import logbook, workshops
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 from .runs import RunPath
 
-blueprint = APIBlueprint("logbook", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("logbook")
 PAGE = 30
 MOST_CSV = 5_000
 

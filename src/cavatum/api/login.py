@@ -11,7 +11,6 @@ from typing import Any
 from urllib.parse import urlsplit
 
 from flask import Response, current_app, request, session
-from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from psycopg import Connection
 from pydantic import BaseModel, Field
@@ -22,10 +21,10 @@ from ..network import passkeys, passwords
 from ..store import logins as store
 from .answers import RouteAnswer
 from .context import as_owner, now, who
-from .problems import Problem
+from .operations import Blueprint
 from .who import ENTRY, by_cookie, note
 
-blueprint = APIBlueprint("door", __name__, url_prefix="/api/v1/door", abp_responses={"4XX": Problem})
+blueprint = Blueprint("door", "/api/v1/door")
 WITHIN = timedelta(minutes=15)
 # Failed tries in that time: of one account from one place, of one account from everywhere, from one place.
 MOST_HERE, MOST_OF_ACCOUNT, MOST_OF_PLACE = 5, 50, 40

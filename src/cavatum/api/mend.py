@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Area, Length, Volume
@@ -17,10 +16,10 @@ from ..services.mend import shown_by_run
 from ..store import pieces, systems, workshops
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("mend", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("mend")
 
 
 class AskedAnswer(BaseModel):

@@ -9,7 +9,6 @@ from pathlib import Path
 
 import segno
 from flask import Response, current_app, send_file
-from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 
@@ -19,10 +18,10 @@ from ..store import logins as tries
 from ..store import pairings
 from .answers import RouteAnswer
 from .context import as_owner, now, transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 from .who import PHONE, by_cookie, note
 
-blueprint = APIBlueprint("pairing", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("pairing")
 TRIES_A_MINUTE = 10  # of everybody together: a code cannot be guessed in ten minutes
 CODES = "codes of devices"
 LONGEST_HOURS = 90 * 24

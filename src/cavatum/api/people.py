@@ -8,7 +8,6 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from flask import current_app
-from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
@@ -17,11 +16,11 @@ from ..core.common.readings import Label
 from ..store import people as store
 from .answers import RouteAnswer
 from .context import now, transaction, who, workshop_id
+from .operations import Blueprint
 from .pairing import qr_of
-from .problems import Problem
 from .who import note
 
-blueprint = APIBlueprint("people", __name__, url_prefix="/api/v1/people", abp_responses={"4XX": Problem})
+blueprint = Blueprint("people", "/api/v1/people")
 Given = Literal["owner", "maker", "viewer"]
 
 

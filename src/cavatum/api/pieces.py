@@ -6,7 +6,6 @@ from datetime import date, datetime
 from typing import Any
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Temperature
@@ -28,9 +27,10 @@ from ..store import pieces
 from ..store.pieces import StoredPiece
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
-from .problems import Problem, from_domain
+from .operations import Blueprint
+from .problems import from_domain
 
-blueprint = APIBlueprint("pieces", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+blueprint = Blueprint("pieces", "/api/v1/pieces")
 
 
 class PiecePath(BaseModel):

@@ -4,7 +4,6 @@ speaks for and against it.
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from ..core.common.verdict import Verdict
@@ -14,10 +13,10 @@ from ..services.resin import Candidate, candidates_of
 from ..services.stock import stock_of_piece
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("resin", __name__, url_prefix="/api/v1/pieces", abp_responses={"4XX": Problem})
+blueprint = Blueprint("resin", "/api/v1/pieces")
 
 
 class CandidatesAnswer(BaseModel):

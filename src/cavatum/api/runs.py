@@ -7,7 +7,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
@@ -31,10 +30,10 @@ from ..store import runs, workshops
 from ..store.runs import Run
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("runs", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("runs")
 MOST_AT_ONCE = 500
 
 

@@ -6,7 +6,6 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from flask import Response, abort, g, request
-from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
 
@@ -21,10 +20,10 @@ from . import heat
 from .answers import RouteAnswer
 from .context import as_owner, now, transaction, workshop_id
 from .identity import Who
+from .operations import Blueprint
 from .pieces import PieceAnswer, PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("schedule", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("schedule")
 
 
 class ScheduleBody(BaseModel):

@@ -7,7 +7,6 @@ from __future__ import annotations
 from typing import Any, Literal
 
 import numpy as np
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -25,9 +24,9 @@ from ..store import workshops
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .files import read_once
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("goods", __name__, url_prefix="/api/v1/goods", abp_responses={"4XX": Problem})
+blueprint = Blueprint("goods", "/api/v1/goods")
 
 
 class ColourantPath(BaseModel):

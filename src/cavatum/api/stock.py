@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -20,9 +19,9 @@ from ..services.stock import check_bottle, purchase_for
 from ..store import stock
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("stock", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("stock")
 
 
 class BottlePath(BaseModel):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -16,9 +15,9 @@ from ..core.resin.typical import typical_systems
 from ..store import systems
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
-from .problems import Problem
+from .operations import Blueprint
 
-blueprint = APIBlueprint("systems", __name__, url_prefix="/api/v1/systems", abp_responses={"4XX": Problem})
+blueprint = Blueprint("systems", "/api/v1/systems")
 
 
 class SystemPath(BaseModel):

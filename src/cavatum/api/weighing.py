@@ -8,7 +8,6 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid5
 
-from flask_openapi3 import APIBlueprint
 from psycopg import Connection
 from pydantic import BaseModel, Field
 
@@ -28,10 +27,10 @@ from ..store import devices, runs, stock, weighings, workshops
 from ..store.weighings import Weighing
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
+from .operations import Blueprint
 from .pieces import PiecePath
-from .problems import Problem
 
-blueprint = APIBlueprint("weighing", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("weighing")
 STAND_IN_COMMANDS = (
     r"^(tare|CUP \d{1,4}|LIFT|POUR \d{1,4}(\.\d)?|ADD \d{1,4}(\.\d)?|SPOON \d{1,4}(\.\d)?|"
     r"UNIT (g|kg|oz|lb)|FREEZE \d{1,3}|JUMP \d{1,4}|AWAY \d{1,3})$"

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from flask_openapi3 import APIBlueprint
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
 
@@ -23,10 +22,10 @@ from ..store import workshops
 from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import now, transaction, who, workshop_id
+from .operations import Blueprint
 from .permissions import Role
-from .problems import Problem
 
-blueprint = APIBlueprint("workshop", __name__, url_prefix="/api/v1", abp_responses={"4XX": Problem})
+blueprint = Blueprint("workshop")
 
 
 class Session(BaseModel):
