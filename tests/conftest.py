@@ -157,7 +157,7 @@ def live_address(live_app) -> Iterator[str]:
     server.server_close()
 
 
-DEMO_HOLDS_S = 240.0  # its runs go on by the clock: an older copy is laid out anew
+DEMO_HOLDS_S = 480.0  # its runs go on by the clock: an older copy is laid out anew
 DEMO_TABLES = ("workshop", *archive.TABLES, "learned", "calendar_feed", "job", "device_reading")
 
 

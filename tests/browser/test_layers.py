@@ -10,6 +10,8 @@ import sys
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.conftest import PATIENCE_MS
+
 
 @pytest.fixture(scope="module")
 def worker(database_url):
@@ -20,7 +22,7 @@ def worker(database_url):
     )
     yield process
     process.terminate()
-    process.wait(20)
+    process.wait(PATIENCE_MS / 1000)  # it ends what it is at, and gives way to everybody else meanwhile
 
 
 def at_layers(open_page, piece="Seed-head block", stage="layers", **options):

@@ -194,7 +194,7 @@ def test_two_browsers_on_one_pour_agree_also_when_both_tap_at_once(open_page, da
         key.click()
     for page in (first, second):
         expect(page.get_by_role("heading", level=1)).to_have_text(re.compile("Stir batch"))
-        expect(page.get_by_text(re.compile("· 3 kept"))).to_be_visible(timeout=8000)
+        expect(page.get_by_text(re.compile("· 3 kept"))).to_be_visible()
     kept = stored(database_url, run)
     assert each_once(kept) and len({one.device for one in kept}) == 2
     # taken back on one, seen on the other

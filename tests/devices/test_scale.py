@@ -179,7 +179,7 @@ def test_the_reader_keeps_readings_hands_on_commands_and_ends_when_the_plug_is_p
             )
         devices.ask(connection, shop, "scale", "AWAY 60")
         connection.commit()
-        assert ended.wait(10)
+        assert ended.wait(90)
         connection.execute("truncate workshop cascade")
         connection.commit()
 

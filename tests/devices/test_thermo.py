@@ -172,7 +172,7 @@ def broker(tmp_path_factory):
     process = subprocess.Popen([find_broker(), "-c", str(folder / "broker.conf")], stderr=subprocess.DEVNULL)
     yield port
     process.terminate()
-    process.wait(10)
+    process.wait(90)
 
 
 def test_the_room_is_heard_over_mqtt(database_url, shop, broker):

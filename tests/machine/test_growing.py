@@ -160,7 +160,7 @@ def test_behind_debians_nginx_it_is_reached_over_https_and_told_who_asks(own_url
         trusting = ssl.create_default_context(cafile=made.authority)
         trusting.check_hostname = False  # the name is in the Host line; the address is this computer's
         browser = Browser(
-            lambda: http.client.HTTPSConnection("127.0.0.1", outer, context=trusting, timeout=20)
+            lambda: http.client.HTTPSConnection("127.0.0.1", outer, context=trusting, timeout=90)
         )
         until(lambda: browser.call("GET", "/ready")[0] == 200)
         assert browser.call("GET", "/pieces")[0] == 401
@@ -186,7 +186,7 @@ def test_behind_debians_nginx_it_is_reached_over_https_and_told_who_asks(own_url
     finally:
         for process in (proxy, web):
             process.terminate()
-            process.wait(20)
+            process.wait(90)
 
 
 class Hosts:
@@ -331,7 +331,7 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
             processes.append(hosts.start(name, ["python", "-m", "cavatum.jobs"], env, tmp_path))
 
         def at(name: str) -> Browser:
-            return Browser(lambda: http.client.HTTPConnection(addresses[name], 8000, timeout=20))
+            return Browser(lambda: http.client.HTTPConnection(addresses[name], 8000, timeout=90))
 
         first, second = at("web1"), at("web2")
         for browser in (first, second):
@@ -397,5 +397,5 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
         for process in processes:
             process.terminate()
         for process in processes:
-            process.wait(20)
+            process.wait(90)
         hosts.remove()

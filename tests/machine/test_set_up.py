@@ -233,7 +233,7 @@ def test_the_processes_of_a_killed_command_are_ended_by_the_next_also_without_th
     note = {"pid": 999_999, "started": "1", "port": 8040, "mark": "one of a test"}
     (home / "run.json").write_text(json.dumps(note))
     assert server.read_running() is None
-    assert orphan.wait(timeout=5) == -signal.SIGTERM and other.poll() is None
+    assert orphan.wait(timeout=90) == -signal.SIGTERM and other.poll() is None
     other.kill()
     other.wait()
 
@@ -297,7 +297,7 @@ def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(hom
             None if body is None else json.dumps(body).encode(),
             {"Content-Type": "application/json", "X-CSRFToken": token},
         )
-        with opener.open(request, timeout=40) as answer:
+        with opener.open(request, timeout=90) as answer:
             return json.loads(answer.read())
 
     with subprocess.Popen(line, **options) as demo:

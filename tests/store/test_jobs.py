@@ -153,7 +153,7 @@ def test_a_killed_workers_job_is_taken_up_again_and_done_once(database_url, shop
         done = wait_for(database_url, shop, job.id, lambda one: one.is_over)
     finally:
         second.terminate()
-        second.wait(20)
+        second.wait(90)
     assert done.state == "done" and done.attempt >= 2 and done.result["peak_c"]
     assert work(database_url, job.id) == "nothing"
 
@@ -165,7 +165,7 @@ def test_a_word_that_never_reached_the_queue_is_said_again(database_url, shop):
         assert wait_for(database_url, shop, job.id, lambda one: one.is_over).state == "done"
     finally:
         worker.terminate()
-        worker.wait(20)
+        worker.wait(90)
 
 
 def test_a_word_from_before_the_clock_was_put_back_does_not_keep_a_job_for_days(database_url, shop):

@@ -164,7 +164,7 @@ def test_of_two_devices_at_once_one_entry_is_kept_and_the_other_is_told(database
 
     def device() -> None:
         with psycopg.connect(database_url) as mine:
-            ready.wait(10)
+            ready.wait(90)
             try:
                 weighings.append(
                     mine,
