@@ -13,7 +13,7 @@ from scipy.sparse import diags
 from cavatum.core.common.errors import DomainError
 from cavatum.core.cure.kinetics import adiabatic_rise, time_to
 from cavatum.core.cure.parameters import CLASSES
-from cavatum.core.heat import kernel
+from cavatum.core.heat import kernel, laws
 from cavatum.core.heat.block import Faces, block_grid, box_grid
 from cavatum.core.heat.body import Body
 from cavatum.core.heat.cast import Cast
@@ -29,7 +29,7 @@ SLOW, COATING, PU = (
     CLASSES["fast-casting-polyurethane"],
 )
 FIXED = 1e9  # W/(m2 K): as good as a wall held at the room's temperature
-NO_HEAT = np.array([[kernel.FIRST_ORDER, *[0.0] * (kernel.COLUMNS - 1)]])
+NO_HEAT = np.array([[laws.FIRST_ORDER, *[0.0] * (laws.COLUMNS - 1)]])
 
 
 def line(metric: int, cells: int, **given) -> Grid:
@@ -55,9 +55,9 @@ def box(length: float, width: float) -> Body:
 
 def run_away(metric: int, delta: float) -> bool:
     """theta' = laplace(theta) + delta e^theta with theta = 0 at the wall; theta is T - 300 here."""
-    law = np.zeros(kernel.COLUMNS)
-    law[[kernel.LAW, kernel.LN_K2, kernel.INVERSE_REFERENCE]] = (
-        kernel.EXPONENTIAL,
+    law = np.zeros(laws.COLUMNS)
+    law[[laws.LAW, laws.LN_K2, laws.INVERSE_REFERENCE]] = (
+        laws.EXPONENTIAL,
         math.log(delta) - 300.0,
         1.0,
     )
@@ -172,7 +172,7 @@ def test_energy_in_a_closed_box_is_kept():
 
 def _isothermal(law: int, kinetics, conversion: float) -> float:
     row = kinetics_row(kinetics, law)
-    row[kernel.LAG] = 1e6  # no vitrification
+    row[laws.LAG] = 1e6  # no vitrification
     grid = line(0, 1, kinetics=row)
     done = march(grid, np.full(1, 296.15), np.zeros(1), Room.steady(23), 0.0, 400 * 3600.0, tolerance_a=1e-4)
     return done.first(0, kernel.MOST_CURED, conversion)
@@ -183,12 +183,12 @@ def test_closed_forms_of_both_rate_laws():
     cure.kinetics.time_to).
     """
     for conversion in (0.2, 0.5, 0.7):
-        assert _isothermal(kernel.KAMAL, COATING, conversion) == pytest.approx(
+        assert _isothermal(laws.KAMAL, COATING, conversion) == pytest.approx(
             time_to(COATING, conversion, 296.15), rel=5e-4
         )
         k2, b = COATING.k2_ref_1_s, COATING.b
         e = (1 + conversion / b) / (1 - conversion)
-        assert _isothermal(kernel.FIRST_ORDER, COATING, conversion) == pytest.approx(
+        assert _isothermal(laws.FIRST_ORDER, COATING, conversion) == pytest.approx(
             math.log(e) / (k2 * (1 + b)), rel=5e-4
         )
 

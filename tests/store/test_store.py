@@ -1,16 +1,20 @@
 """The store on the real server: revisions, undo, versions, conflicts, what belongs to whom."""
 
 import threading
+from datetime import timedelta
 
 import psycopg
 import pytest
 
+from cavatum.core.clock.hours import open_spans
 from cavatum.core.plan import make_plan
 from cavatum.demo import scenario
 from cavatum.store import pieces, plans, systems, workshops
 from cavatum.store.migrate import migrate
 from cavatum.store.pool import Conflict, NotFound
 from tests.samples import NOW, SHEETS, box_piece, system, workshop
+
+DAY = timedelta(days=1)
 
 
 @pytest.fixture
@@ -219,6 +223,18 @@ def test_the_demo_leaves_a_persons_own_work_alone(connection, shop):
     assert "own work" in scenario.ensure(connection, shop, NOW)
     with pytest.raises(ValueError, match="only the demo"):
         scenario.lay_out_anew(connection, shop, NOW)
+
+
+def test_on_no_day_of_the_week_is_a_demo_pour_set_for_when_the_yard_is_shut():
+    shop = scenario.workshop()
+    for day in range(1, 8):
+        now = NOW.replace(day=day, hour=0, minute=30)
+        for piece in scenario.demo_pieces(now):
+            start = piece.first_pour_at
+            if start and start > now:
+                assert any(begin <= start < end for begin, end in open_spans(shop, now, start + DAY)), (
+                    f"{piece.name} on {now:%A}"
+                )
 
 
 def test_on_any_day_of_the_week_one_demo_piece_waits_for_a_pour(connection, shop):

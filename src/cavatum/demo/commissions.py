@@ -14,12 +14,18 @@ from .measured import box, cone
 ZONE = "Europe/London"
 ARBORETUM = "Fernhollow Arboretum"
 PRIVATE = "private commission"
+SUNDAY = 6
 
 
 def at(today: datetime, days: int, hour: int, minute: int = 0) -> str:
     zone = ZoneInfo(ZONE)
     day = today.astimezone(zone).date() + timedelta(days=days)
     return datetime.combine(day, time(hour, minute), zone).isoformat()
+
+
+def days_to_work(today: datetime) -> int:
+    """On Sundays nobody pours: then it is the day after."""
+    return 1 if today.astimezone(ZoneInfo(ZONE)).weekday() == SUNDAY else 0
 
 
 def due(today: datetime, days: int) -> str:
@@ -448,7 +454,7 @@ def _under_way(today: datetime) -> list[dict[str, Any]]:
             "tint": "#4E7F83",
             "system_id": "craft-casting-epoxy",
             "due": due(today, 9),
-            "first_pour_at": at(today, 0, 12, 30),
+            "first_pour_at": at(today, days_to_work(today), 12, 30),
             "note": "Twelve and two spares. Moss base, clear above, a brass insert in each.",
             "voids": [
                 {

@@ -157,14 +157,22 @@ def compile_modules() -> None:
 
 
 def compile_kernel() -> None:
-    """The heat kernel into its cache beside the code (numba); anew when it or the packages changed."""
+    """The heat kernel into its cache beside the code (numba); anew when it or the packages changed. numba
+    looks at the file of a function alone, not at those it calls: what is there is thrown away first.
+    """
     folder = paths.CHECKOUT / "src" / "cavatum" / "core" / "heat"
     fingerprint = digest(
-        [folder / "kernel.py", folder / "run.py", paths.CHECKOUT / "requirements" / "app.txt"], sys.version
+        [
+            *(folder / name for name in ("kernel.py", "laws.py", "stirring.py", "run.py")),
+            paths.CHECKOUT / "requirements" / "app.txt",
+        ],
+        sys.version,
     )
     if is_stamped("kernel", fingerprint) and any(folder.glob("__pycache__/kernel.*.nbi")):
         return
     with step("Heat kernel"):
+        for made in folder.glob("__pycache__/*.nb[ci]"):
+            made.unlink()
         run(
             [str(paths.venv_python()), "-m", "cavatum.core.heat.warm"],
             way_out="Read the lines above.",

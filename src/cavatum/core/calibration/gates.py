@@ -86,7 +86,12 @@ def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = N
 
     def cast(depth_m: float) -> Cast:
         return Cast(
-            from_m=0.0, to_m=depth_m, kinetics=kinetics, poured_k=start_k, conversion=begins.conversion
+            from_m=0.0,
+            to_m=depth_m,
+            kinetics=kinetics,
+            poured_k=start_k,
+            conversion=begins.conversion,
+            stirs=True,
         )
 
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -30,7 +31,8 @@ class Cast:
     """One layer to be poured: from and to [m] above the bottom, its resin, its temperature when poured (None:
     the room's), how far it is cured by then.
 
-    is_coarse: fewer cells, for ensembles;  is_wide: of a body that has nothing across, as Stack.pour says
+    is_coarse: fewer cells, for ensembles;  is_wide: of a body that has nothing across, as Stack.pour says;
+    stirs: by its own warmth while it is liquid; else it is at rest
     """
 
     from_m: float
@@ -40,6 +42,7 @@ class Cast:
     conversion: float = 0.0
     is_coarse: bool = False
     is_wide: bool = False
+    stirs: bool = False
 
     def __post_init__(self) -> None:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
@@ -102,6 +105,21 @@ def _steps(thick_m: float, kind: WallKind, own: tuple[int, ...], *, is_coarse: b
         return np.array([thick_m])
     shares = (COARSE_WOOD if is_coarse else WOOD_SHARES) if kind == "wood" else own
     return thick_m * np.array(shares) / sum(shares)
+
+
+def reach_of(body: Body, casts: tuple[Cast, ...]) -> Array:
+    """Depth and half width [m] in which each layer stirs itself while it is liquid, shape (n, 2).
+
+    body  by height [m];  casts  from and to [m]
+    Raises nothing; 0 for what does not. Exact where its width is one. Source: by definition.
+    """
+    found = np.zeros((len(casts), 2))
+    for row, one in zip(found, casts, strict=True):
+        if one.stirs:
+            middle = (one.from_m + one.to_m) / 2
+            row[0] = one.to_m - one.from_m
+            row[1] = 0.0 if body.is_wide else min(body.width(middle), math.sqrt(body.area(middle))) / 2
+    return found
 
 
 def row_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:

@@ -13,7 +13,9 @@ import numpy as np
 from ..common.errors import DomainError
 from ..cure.kinetics import LAG_K, WIDTH_K
 from ..cure.parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
-from .kernel import COLUMNS, KAMAL
+from ..cure.viscosity import viscosity_glass
+from .laws import COLUMNS, KAMAL
+from .stirring import EXPANSION_1_K, GRAVITY_M_S2
 
 Array = np.ndarray
 COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop lies outside -40 to 100 degC
@@ -21,11 +23,13 @@ COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop 
 
 def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
     """One row of the kernel's table, shape (COLUMNS,): the law's number, ln k2 [ln 1/s], E/R [K], 1/T_ref
-    [1/K], b, Tg0 [K], Tginf - Tg0 [K], lambda, and lag and width of the diffusion switch [K].
+    [1/K], b, Tg0 [K], Tginf - Tg0 [K], lambda, lag and width of the diffusion switch [K]; gel point, glass
+    temperature of the viscosity and what it gains [K], g beta rho^2 c / k [Pa s/(K m3)].
 
     law  which rate law the kernel takes
     Raises nothing. Valid for the kernel of this release only. Source: the parameters themselves.
     """
+    thick_tg0 = viscosity_glass(kinetics, 0.0)
     row = np.zeros(COLUMNS)
     row[:] = (
         law,
@@ -38,6 +42,14 @@ def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
         kinetics.lam,
         LAG_K,
         WIDTH_K,
+        kinetics.gel,
+        thick_tg0,
+        kinetics.tginf_k - thick_tg0,
+        GRAVITY_M_S2
+        * EXPANSION_1_K
+        * kinetics.density_kg_m3**2
+        * kinetics.heat_capacity_j_kg_k
+        / kinetics.conductivity_w_m_k,
     )
     return row
 
@@ -80,7 +92,8 @@ class Room:
 @dataclass(frozen=True, kw_only=True)
 class Grid:
     """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of
-    its upper face. power: steady heat into each cell [W]; none where left out.
+    its upper face. power: steady heat into each cell [W]; none where left out. reach: depth and half
+    width [m] (layers, 2) in which each layer stirs itself while it is liquid; none where left out.
     """
 
     shape: tuple[int, int, int]
@@ -95,6 +108,7 @@ class Grid:
     layer: Array
     tops: Array
     power: Array = field(default_factory=lambda: np.empty(0))
+    reach: Array = field(default_factory=lambda: np.empty((0, 2)))
 
     @property
     def cells(self) -> int:
@@ -114,6 +128,7 @@ class Grid:
             self.groom,
             np.array(self.shape),
             self.power if self.power.size else np.zeros(self.cells),
+            self.reach,
         )
 
 

@@ -19,71 +19,32 @@ from typing import Any
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
+
+from .laws import (
+    DTG,
+    E_OVER_R,
+    INVERSE_REFERENCE,
+    KAMAL,
+    LAG,
+    LAM,
+    LAW,
+    LN_K2,
+    TG0,
+    WIDTH,
+    Array,
+    B,
+    kamal,
+    simpler,
+)
+from .stirring import UP, led, stir
 
 GAMMA = 1.0 - 1.0 / np.sqrt(2.0)
-# Columns of the table of kinetics, one row a resin.
-LAW, LN_K2, E_OVER_R, INVERSE_REFERENCE, B, TG0, DTG, LAM, LAG, WIDTH = range(10)
-COLUMNS = 10
-KAMAL, FIRST_ORDER, EXPONENTIAL = (
-    0,
-    1,
-    2,
-)  # laws: m = 1, n = 2 with vitrification; m = n = 1; zero order in a, exp in T
-# What is watched of each layer at each step.
-HOTTEST, MOST_CURED, LEAST_CURED, TOP_T, TOP_A = range(5)
-WATCHED = 5
+# What is watched of each layer at each step; STIRRED: how many times better heat goes up in it than at rest.
+HOTTEST, MOST_CURED, LEAST_CURED, TOP_T, TOP_A, STIRRED = range(6)
+WATCHED = 6
 # How a march ended.
 DONE, EVENT, TOO_HOT, MORE_STEPS, NOT_FINITE = range(5)
 SMALLEST_STEP_S = 1e-9
-
-
-Array = NDArray[np.float64]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def kamal(
-    ln_k2: float,
-    e_over_r: float,
-    inverse_reference: float,
-    b: float,
-    tg0: float,
-    dtg: float,
-    lam: float,
-    lag: float,
-    width: float,
-    t: Any,
-    a: Any,
-) -> Any:  # pragma: no cover
-    """Rate [1/s] and its derivatives by T [1/(s K)] and a [1/s], of one row of the table. Numbers one by one:
-    handing over a view of the row would cost three times as much as the law itself.
-    """
-    inverse, by_width = 1.0 / t, 1.0 / width
-    left = max(1.0 - a, 0.0)
-    below = 1.0 / (1.0 - (1.0 - lam) * a)
-    k = np.exp(ln_k2 - e_over_r * (inverse - inverse_reference))
-    x = (tg0 + dtg * lam * a * below - t - lag) * by_width
-    free = 1.0 / (1.0 + np.exp(min(x, 500.0)))
-    r = free * k * (b + a) * left * left
-    slowed = r * (1.0 - free) * by_width
-    rt = r * e_over_r * inverse * inverse + slowed
-    ra = free * k * (left * left - 2.0 * (b + a) * left) - slowed * dtg * lam * below * below
-    return r, rt, ra
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def simpler(
-    law: float, ln_k2: float, e_over_r: float, inverse_reference: float, b: float, t: Any, a: Any
-) -> Any:  # pragma: no cover
-    """As `kamal`, of the laws that others have solved in closed form or in tables."""
-    if law == EXPONENTIAL:
-        # Frank-Kamenetskii: k exp(T), nothing is used up; inverse_reference is the scale [1/K]
-        r = np.exp(ln_k2 + t * inverse_reference)
-        return r, r * inverse_reference, 0.0
-    k = np.exp(ln_k2 - e_over_r * (1.0 / t - inverse_reference))
-    left = max(1.0 - a, 0.0)
-    r = k * (b + a) * left
-    return r, r * e_over_r / (t * t), k * (left - (b + a))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -280,14 +241,14 @@ def march(
     body      capacity [J/K], 0 where there is nothing; heat of the whole reaction [J]; row of the kinetics
               table, -1 where nothing
               reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny,
-              nx); steady power [W]
+              nx); steady power [W]; depth and half width [m] in which each layer stirs itself
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
     stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end
               once the peak is passed by K, its least conversion]
     times, watched, kept_t, kept_a  filled step by step; kept_* may have no rows
     Returns (how it ended, time, steps, next step, refused steps).
     """
-    c, heat, kind, kin, gz, gy, gx, groom, shape, power = body
+    c, heat, kind, kin, gz, gy, gx, groom, shape, power, reach = body
     n, (nz, ny, nx) = t.size, (shape[0], shape[1], shape[2])
     inverse = np.where(c > 0.0, 1.0 / np.maximum(c, 1e-300), 0.0)
     source, drawn, steady = heat * inverse, groom * inverse, power * inverse
@@ -295,6 +256,17 @@ def march(
     z_after, z_before = _axis(inverse, gz, ny * nx, nz)
     y_after, y_before = _axis(inverse, gy, nx, ny)
     x_after, x_before = _axis(inverse, gx, 1, nx)
+    times_better = np.zeros((tops.size, 3))
+    scratch = np.empty((tops.size, WATCHED))
+    stirs = reach.size > 0 and reach.max() > 0.0
+    if stirs:
+        z_rest, y_rest, x_rest = (
+            (z_after.copy(), z_before.copy()),
+            (y_after.copy(), y_before.copy()),
+            (x_after.copy(), x_before.copy()),
+        )
+    else:
+        z_rest, y_rest, x_rest = (z_after, z_before), (y_after, y_before), (x_after, x_before)
     none = np.zeros(n)
     z_lower, z_upper, z_pivot = np.empty(n), np.empty(n), np.empty(n)
     y_lower, y_upper, y_pivot = np.empty(n), np.empty(n), np.empty(n)
@@ -319,6 +291,14 @@ def march(
         gt = GAMMA * tau
         if fresh:
             room_k, slope = _room_at(room, room_step_s, now)
+            if stirs:
+                _watch(t, a, layer, tops, scratch)
+                stirs = stir(reach, kin, t, layer, tops, shape, scratch, times_better)
+                led(z_rest, ny * nx, ny * nx, layer, times_better, True, (z_after, z_before))
+                if ny > 1:
+                    led(y_rest, nx, ny * nx, layer, times_better, False, (y_after, y_before))
+                if nx > 1:
+                    led(x_rest, 1, ny * nx, layer, times_better, False, (x_after, x_before))
             for i in range(n):
                 f0t[i] = drawn[i] * (room_k - t[i]) + steady[i]
             _flow(t, z_after, z_before, ny * nx, f0t)
@@ -385,6 +365,8 @@ def march(
         now, fresh = now + tau, True
         times[count] = now
         hottest = _watch(t, a, layer, tops, watched[count])
+        for j in range(tops.size):
+            watched[count, j, STIRRED] = max(times_better[j, UP], 1.0)
         if kept_t.shape[0] > 0:
             kept_t[count] = t
             kept_a[count] = a

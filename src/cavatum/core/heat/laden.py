@@ -16,6 +16,7 @@ from ..piece.colour import ColourantKind
 from ..piece.parts import MadeOf
 
 FILLER_KG_M3 = 2700.0  # chalk, quartz, aluminium hydroxide within a tenth
+STIRS_TO = 0.1  # own choice: of the room; what stands closer leaves no way for resin to rise
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,6 +54,11 @@ class Load:
 
     kinetics: Kinetics
     share: float = 0.0
+
+    @property
+    def stirs(self) -> bool:
+        """Whether there is room to: what stands close in it holds it at rest."""
+        return self.share <= STIRS_TO
 
 
 def unladen(kinetics: Kinetics) -> Load:

@@ -18,7 +18,7 @@ import numpy as np
 
 from ..cure.parameters import Kinetics
 from .body import Body
-from .cast import Cast, by_row, floor_steps, layer_by_row, wall_steps
+from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, wall_steps
 from .grid import Array, Grid, kinetics_row
 from .materials import Surround
 
@@ -188,4 +188,5 @@ def quarter_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Gri
         layer=layer,
         tops=np.array([np.flatnonzero(index == i)[-1] * row for i in range(len(casts))]),
         power=block.power.ravel(),
+        reach=reach_of(body, casts),
     )

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from .cast import Cast, by_row, floor_steps, layer_by_row
+from .body import Body
+from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of
 from .grid import Grid, kinetics_row
 from .materials import Surround
 
@@ -53,4 +54,5 @@ def slab_grid(surround: Surround, casts: tuple[Cast, ...]) -> Grid:
         layer=index,
         tops=np.array([np.flatnonzero(index == i)[-1] for i in range(len(casts))]),
         power=power,
+        reach=reach_of(Body.wide(), casts),
     )

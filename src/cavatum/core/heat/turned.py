@@ -17,7 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .body import Body
-from .cast import Cast, by_row, floor_steps, layer_by_row, wall_steps
+from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, wall_steps
 from .grid import Array, Grid, kinetics_row
 from .materials import Surround
 
@@ -204,6 +204,7 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
         layer=layer,
         tops=np.array([np.flatnonzero(index == i)[-1] * across for i in range(len(casts))]),
         power=power.ravel(),
+        reach=reach_of(body, casts),
     )
 
 

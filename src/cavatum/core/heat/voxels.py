@@ -48,7 +48,7 @@ class Voxels:
 @dataclass(frozen=True, kw_only=True)
 class Layer3D:
     """from and to [m], the resin, when it is poured [s], how warm [K] and how far cured it is then; None: as
-    the room.
+    the room. reach: depth and half width [m] in which it stirs itself; None: it is at rest.
     """
 
     from_m: float
@@ -57,6 +57,7 @@ class Layer3D:
     at_s: float
     poured_k: float | None = None
     conversion: float = 0.0
+    reach: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -259,10 +260,20 @@ def _grid(walled: _Walled, surround: Surround, number: Array, layers: list[Layer
         thin_floor=0.0 if (material == 3).any() else surround.floor_m / floor.conductivity,
     )
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
-    made = box_grid(
-        walled.sizes, k, c, heat, number, table, faces, [0] * len(layers), side_by_row=walled.round
-    )
-    return _stairs_as_slopes(made, (material == 1).ravel(), walled.round)
+    tops = [_middle_of_top(number == i) for i in range(len(layers))]
+    made = box_grid(walled.sizes, k, c, heat, number, table, faces, tops, side_by_row=walled.round)
+    reach = np.array([layer.reach or (0.0, 0.0) for layer in layers])
+    return replace(_stairs_as_slopes(made, (material == 1).ravel(), walled.round), reach=reach)
+
+
+def _middle_of_top(here: Array) -> int:
+    """Of a layer's cells: the one nearest to the middle of its highest row; 0 where it is not poured yet."""
+    at = np.argwhere(here)
+    if not len(at):
+        return 0
+    top = at[at[:, 0] == at[:, 0].max()]
+    off = top[:, 1:] - top[:, 1:].mean(axis=0)
+    return int(np.ravel_multi_index(tuple(top[(off**2).sum(axis=1).argmin()]), here.shape))
 
 
 def _stairs_as_slopes(grid: Grid, is_open: Array, by_row: Array) -> Grid:

@@ -188,6 +188,7 @@ def _reference_peak(subject: Subject, kinetics: Kinetics, pouring: Pouring, dept
             poured_k=began.celsius + pouring.cup_k + ZERO_C_K,
             conversion=began.conversion,
             is_coarse=True,
+            stirs=True,
         )
     )
     done = stack.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]

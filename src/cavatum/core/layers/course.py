@@ -99,6 +99,12 @@ class Course:
     made_from: Hashable = None
 
     @property
+    def reach(self) -> Array:
+        """Depth and half width [m] in which each layer stirs itself, as its grid has it."""
+        assert self.stack.grid is not None
+        return self.stack.grid.reach
+
+    @property
     def signature(self) -> Hashable:
         """Equal for courses that are equal in all that becomes of them."""
         if self.made_from is None:
@@ -141,6 +147,7 @@ class Course:
                 poured_k=began.celsius + ZERO_C_K,
                 conversion=began.conversion,
                 is_coarse=self.is_coarse,
+                stirs=load.stirs,
             )
         )
         return replace(
@@ -304,6 +311,11 @@ class Course:
                 times.append(done.times)
                 hottest.append(done.hottest[:, layer])
         return np.concatenate(times), np.concatenate(hottest) - ZERO_C_K
+
+    def stirred(self, layer: int) -> float:
+        """How many times better than at rest heat went up through a layer at most, while it was liquid."""
+        watched = [done.watched[:, layer, kernel.STIRRED] for done, layers in self.marches if layers > layer]
+        return max((float(one.max()) for one in watched), default=1.0)
 
     def first(self, layer: int, what: int, value: float) -> float | None:
         """When [s from the first pour] a watched value of a layer reaches `value`."""

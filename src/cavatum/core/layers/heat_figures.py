@@ -25,12 +25,14 @@ from .model import Chance, Early, HeatMap, LayerHeat, WarmUp
 Floats = NDArray[np.float64]
 
 RUNAWAY_C = 100.0  # past it a peak is a class, not a number
+STIRRED_FROM = 1.02  # times as well as at rest: less is no word worth
 CURVE_POINTS, MAP_TIMES = 60, 72
 EARLY_SHARES = (0.15, 0.3, 0.5, 0.65, 0.8, 0.9, 1.0, 1.25)
 ROOM_STEPS, ROOM_MOST_K = 5, 15.0
 MOST_EARLY = 4
 SOURCE = (
-    "heat balance on 20 cells a layer with walls and floor; Kamal and Sourour 1973 (m = 1, n = 2), "
+    "heat balance on cells with walls and floor; movement of the liquid by Hollands, Raithby and "
+    "Konicek 1975; Kamal and Sourour 1973 (m = 1, n = 2), "
     "DiBenedetto 1987, ROS2 in time; "
     "checked against SciPy's BDF and published critical values"
 )
@@ -118,6 +120,7 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
     course = run.courses[void_id]
     layer = course.layers[index_of(run, void_id, pour)]
     room = course.stack.room
+    times_better = course.stirred(index_of(run, void_id, pour))
     inputs = [
         *layer.cure.told,
         *run.heat.told[void_id],
@@ -142,6 +145,7 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         ),
         Input(name="poured after the first", value=layer.at_s, quantity="duration", origin="computed"),
         *_inert(layer),
+        *_stirred(times_better),
     ]
     notes = [
         f"Cure speed worked out from {layer.cure.fitted_to}.",
@@ -150,8 +154,14 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         "the layer: beside a large thing it is cooler, between two of them hotter. Things of an unknown "
         "stuff count as resin (the hot side).",
     ]
-    if layer.to_m - layer.from_m > 0.05 and layer.cure.kinetics.viscosity_23_pa_s < 1:
-        notes.append("Liquid this thin and deep stirs itself and stays cooler than computed.")
+    if times_better > STIRRED_FROM:
+        notes.append(
+            "While it is liquid, warm resin rises to the cooler surface and sinks along cooler walls, by its "
+            "Rayleigh number from viscosity, depth and how much warmer its middle is. It ends as the first "
+            "of it gels."
+        )
+    if not layer.load.stirs:
+        notes.append("What stands close together in it holds the liquid at rest.")
     return book.figure(
         f"layer/{void_id}/{pour + 1}/peak",
         f"{name}: hottest",
@@ -162,6 +172,19 @@ def _peak_figure(book: Workbook, run: HeatRun, void_id: str, pour: int, name: st
         SOURCE,
         notes,
     )
+
+
+def _stirred(times_better: float) -> list[Input]:
+    if times_better <= STIRRED_FROM:
+        return []
+    return [
+        Input(
+            name="heat goes up through the liquid, of that at rest, at most",
+            value=times_better,
+            quantity="count",
+            origin="computed",
+        )
+    ]
 
 
 def _inert(layer: Poured) -> list[Input]:

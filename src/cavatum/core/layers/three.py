@@ -69,8 +69,9 @@ def _refined(
             at_s=one.at_s,
             poured_k=one.began.celsius + ZERO_C_K,
             conversion=one.began.conversion,
+            reach=(float(reach[0]), float(reach[1])),
         )
-        for one in course.layers
+        for one, reach in zip(course.layers, course.reach, strict=True)
     ]
     done, moved = 0.0, math.inf
     before: list[float] | None = None
