@@ -32,11 +32,11 @@ CORE = ("core", "formats")
 
 def pytest_collection_modifyitems(items) -> None:
     """The core is covered by its own tests alone: what a page happens to run through is not checked by it,
-    and tracing would slow every server down.
+    and tracing would slow every server down; and by its quick ones: tracing doubles the time of the others.
     """
     root = Path(__file__).parent
     for item in items:
-        if item.path.relative_to(root).parts[0] not in CORE:
+        if item.path.relative_to(root).parts[0] not in CORE or item.get_closest_marker("slow"):
             item.add_marker(pytest.mark.no_cover)
 
 

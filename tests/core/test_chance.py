@@ -261,10 +261,12 @@ def test_a_pour_temperature_above_the_sheets_is_refused():
     ("covered", "expected_c"), [("open", 40.4), ("under a cover", 58.3), ("in a box", 89.0)]
 )
 def test_a_cover_keeps_the_heat_in(covered, expected_c):
-    """Slow casting epoxy of 40 mm on board with 10, 6 and 4 W/(m2 K) above it; first figure of the sheet (40
-    degC), the others computed here once and read.
+    """Slow casting epoxy of 40 mm on board with 10, 6 and 4 W/(m2 K) above it, its liquid at rest; first
+    figure of the sheet (40 degC), the others computed here once and read. Cooler where it stirs itself.
     """
-    assert slab(SLOW, 0.04, Surround(covered=covered)).peak_c() == pytest.approx(expected_c, abs=1.0)
+    still = slab(SLOW, 0.04, Surround(covered=covered), stirring=0.0).peak_c()
+    assert still == pytest.approx(expected_c, abs=1.0)
+    assert still - 5 < slab(SLOW, 0.04, Surround(covered=covered)).peak_c() < still
 
 
 def test_a_fan_cools_and_sun_a_warm_table_and_a_blanket_warm():
@@ -309,7 +311,7 @@ def test_cavities_side_by_side_warm_each_other():
 
     assert peak(12) == pytest.approx(peak(1), abs=0.2)
     assert peak(1) + 0.3 < peak(2, 0.01) < peak(4, 0.01) < peak(12, 0.01)
-    assert peak(12, 0.01) > peak(1) + 12
+    assert peak(12, 0.01) > peak(1) + 10
 
 
 @pytest.mark.parametrize(

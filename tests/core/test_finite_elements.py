@@ -43,7 +43,8 @@ def void_of(
 
 def planned(void: Void, system_id: str) -> Course:
     cavity = cavity_of(void)
-    course = Course.empty(body_of(cavity), surround_of(void)[0], Room.steady(23.0))
+    # At rest, as the elements are.
+    course = Course.empty(body_of(cavity), surround_of(void)[0], Room.steady(23.0), stirring=0.0)
     return course.pour(0.0, cavity.fill_m, cure_of(SHEETS[system_id])).until_ready()
 
 

@@ -179,7 +179,8 @@ def test_the_box_is_split_as_the_prototype_did():
     assert [layer.at_s / 3600 for layer in heavier.course.layers] == pytest.approx([0, 43, 85], rel=0.06)
     assert heavier.peak_c == pytest.approx(35, abs=1)
     best = choose(found, "fewest")
-    assert best.hot_c == min(one.hot_c for one in found if len(one.layers) == 3 and one.is_within)
+    coolest = min(one.hot_c for one in found if len(one.layers) == 3 and one.is_within)
+    assert best.hot_c <= coolest + 0.5  # as cool as that: the evenest is taken
     assert choose(found, "soonest").ready_s == min(one.ready_s for one in found)
     assert len(choose(found, "coolest").layers) <= len(best.layers) + 1
 

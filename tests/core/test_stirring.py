@@ -140,7 +140,7 @@ def inert(
         layer=np.zeros(cells, np.int64),
         tops=np.array([cells - 1]),
         power=power,
-        reach=np.array([[depth_m, 0.0]]) if stirs else np.zeros((1, 2)),
+        reach=np.array([[depth_m, 0.0, 1.0]]) if stirs else np.zeros((1, 3)),
     )
     return grid, k
 
@@ -184,7 +184,8 @@ def test_a_layer_warm_on_top_is_at_rest():
 def poured(depth_m: float, *, stirs: bool, body: Body | None = None, **more) -> March:
     around = Surround(wall_m=0.018 if body else 0.0)
     stack = Stack(body=body or Body.wide(), surround=around, room=Room.steady(23.0))
-    return stack.pour(Cast(from_m=0.0, to_m=depth_m, kinetics=SLOW, stirs=stirs, **more)).wait(4 * 86400.0)[1]
+    cast = Cast(from_m=0.0, to_m=depth_m, kinetics=SLOW, stirs=float(stirs), **more)
+    return stack.pour(cast).wait(4 * 86400.0)[1]
 
 
 @pytest.mark.parametrize("body", [None, box(0.3, 0.06), box(0.08, 0.08)])
@@ -212,7 +213,7 @@ def test_thick_resin_hardly_stirs_itself():
     thick = SLOW.model_copy(update={"viscosity_23_pa_s": SLOW.viscosity_23_pa_s * 100})
     peaks = [
         Stack(body=Body.wide(), surround=around, room=room)
-        .pour(Cast(from_m=0.0, to_m=0.05, kinetics=thick, stirs=stirs))
+        .pour(Cast(from_m=0.0, to_m=0.05, kinetics=thick, stirs=float(stirs)))
         .wait(4 * 86400.0)[1]
         .peak(0)[0]
         for stirs in (False, True)
@@ -223,7 +224,7 @@ def test_thick_resin_hardly_stirs_itself():
 def test_smaller_steps_and_fewer_cells_tell_the_same():
     """Its way there by steps is no part of the answer."""
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23.0))
-    cast = Cast(from_m=0.0, to_m=0.05, kinetics=SLOW, stirs=True)
+    cast = Cast(from_m=0.0, to_m=0.05, kinetics=SLOW, stirs=1.0)
     usual = stack.pour(cast).wait(3 * 86400.0)[1].peak(0)[0]
     finer = replace(stack, tolerance_k=0.01).pour(cast).wait(3 * 86400.0)[1].peak(0)[0]
     coarse = stack.pour(replace(cast, is_coarse=True)).wait(3 * 86400.0)[1].peak(0)[0]
@@ -236,6 +237,6 @@ def test_heat_that_is_made_is_kept_or_given_off():
         wall_m=0.0, floor_m=0.0, top_w_m2k=1e-9, floor="plastic", stands_on="bench", underside_times=1e-9
     )
     stack = Stack(body=Body.wide(), surround=around, room=Room.steady(23.0))
-    done = stack.pour(Cast(from_m=0.0, to_m=0.06, kinetics=SLOW, stirs=True)).wait(2 * 86400.0)[0]
+    done = stack.pour(Cast(from_m=0.0, to_m=0.06, kinetics=SLOW, stirs=1.0)).wait(2 * 86400.0)[0]
     made = SLOW.heat_j_kg * done.a.mean() / SLOW.heat_capacity_j_kg_k
     assert done.t.mean() - 296.15 == pytest.approx(made, rel=0.01)

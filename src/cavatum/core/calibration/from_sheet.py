@@ -147,7 +147,7 @@ def fit_pot_life(kinetics: Kinetics, pot: PotLife) -> Kinetics:
 def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None) -> March:
     return (
         Stack(body=Body.wide(), surround=Surround(), room=Room.steady(room_c))
-        .pour(Cast(from_m=0.0, to_m=depth_m, kinetics=kinetics, stirs=True))
+        .pour(Cast(from_m=0.0, to_m=depth_m, kinetics=kinetics))
         .wait(to_s, stop)[1]
     )
 

@@ -91,7 +91,7 @@ def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = N
             kinetics=kinetics,
             poured_k=start_k,
             conversion=begins.conversion,
-            stirs=True,
+            stirs=1.0,
         )
 
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(

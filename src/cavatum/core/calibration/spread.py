@@ -170,7 +170,7 @@ def _sheets_layer(subject: Subject, kinetics: Kinetics, depth_m: float) -> Stack
             poured_k=begins.celsius + ZERO_C_K,
             conversion=begins.conversion,
             is_coarse=True,
-            stirs=True,
+            stirs=1.0,
         )
     )
 

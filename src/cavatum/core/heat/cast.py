@@ -32,7 +32,7 @@ class Cast:
     the room's), how far it is cured by then.
 
     is_coarse: fewer cells, for ensembles;  is_wide: of a body that has nothing across, as Stack.pour says;
-    stirs: by its own warmth while it is liquid; else it is at rest
+    stirs: by its own warmth while it is liquid, at so many times its Rayleigh number; 0: it is at rest
     """
 
     from_m: float
@@ -42,7 +42,7 @@ class Cast:
     conversion: float = 0.0
     is_coarse: bool = False
     is_wide: bool = False
-    stirs: bool = False
+    stirs: float = 0.0
 
     def __post_init__(self) -> None:
         if not 0 < self.to_m - self.from_m <= DEEPEST_M:
@@ -108,16 +108,18 @@ def _steps(thick_m: float, kind: WallKind, own: tuple[int, ...], *, is_coarse: b
 
 
 def reach_of(body: Body, casts: tuple[Cast, ...]) -> Array:
-    """Depth and half width [m] in which each layer stirs itself while it is liquid, shape (n, 2).
+    """Depth and half width [m] in which each layer stirs itself while it is liquid, and at how many times its
+    Rayleigh number, shape (n, 3).
 
     body  by height [m];  casts  from and to [m]
     Raises nothing; 0 for what does not. Exact where its width is one. Source: by definition.
     """
-    found = np.zeros((len(casts), 2))
+    found = np.zeros((len(casts), 3))
     for row, one in zip(found, casts, strict=True):
-        if one.stirs:
+        if one.stirs > 0:
             middle = (one.from_m + one.to_m) / 2
             row[0] = one.to_m - one.from_m
+            row[2] = one.stirs
             row[1] = 0.0 if body.is_wide else min(body.width(middle), math.sqrt(body.area(middle))) / 2
     return found
 

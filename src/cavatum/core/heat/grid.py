@@ -93,7 +93,8 @@ class Room:
 class Grid:
     """shape (nz, ny, nx), all arrays flattened in that order. tops: per layer the cell under the middle of
     its upper face. power: steady heat into each cell [W]; none where left out. reach: depth and half
-    width [m] (layers, 2) in which each layer stirs itself while it is liquid; none where left out.
+    width [m] in which each layer stirs itself while it is liquid, and at how many times its Rayleigh number
+    (layers, 3); none where left out.
     """
 
     shape: tuple[int, int, int]
@@ -108,7 +109,7 @@ class Grid:
     layer: Array
     tops: Array
     power: Array = field(default_factory=lambda: np.empty(0))
-    reach: Array = field(default_factory=lambda: np.empty((0, 2)))
+    reach: Array = field(default_factory=lambda: np.empty((0, 3)))
 
     @property
     def cells(self) -> int:

@@ -242,6 +242,7 @@ def march(
               table, -1 where nothing
               reacts; that table; conductance to the next cell along z, y, x and to the room [W/K]; (nz, ny,
               nx); steady power [W]; depth and half width [m] in which each layer stirs itself
+              and times its Rayleigh number
     layer     which layer a cell belongs to, -1 none; tops: the cell at the middle of each layer's upper face
     stop      [watched layer or -1, its surface conversion, the hottest allowed then K, give up above K, end
               once the peak is passed by K, its least conversion]

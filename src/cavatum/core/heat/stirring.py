@@ -26,7 +26,7 @@ CRITICAL = 1708.0
 RELAXED = 0.5  # of the way to the new value a step: a sudden start would swing about its threshold
 HOTTEST, MOST_CURED, TOP_T = 0, 1, 3  # columns of what the march watches of each layer
 UP, ASIDE, FROM_ROW = range(3)
-DEEP, HALF = range(2)
+DEEP, HALF, TIMES_RAYLEIGH = range(3)
 LN_GLASS, WLF_LOG, WLF_K, GEL_POWER = math.log(1e12), 40.16, 51.6, 1.5  # as in cure/viscosity.py
 
 
@@ -93,7 +93,7 @@ def stir(
     """Brings times (layers, 3) up to date: upwards, sideways, and from which row on; zeros at first. False:
     nothing stirs any more, as all of it has gelled.
 
-    reach    (layers, 2) depth and half width [m]; 0 where it does not count
+    reach    (layers, 3) depth and half width [m], 0 where it does not count; times its Rayleigh number
     kin      table of kinetics, one row a layer;  t, layer, tops, shape  as in the march
     watched  (layers, WATCHED) of the state that t belongs to
     """
@@ -123,6 +123,7 @@ def stir(
         up, aside = 1.0, 1.0
         if reach[j, DEEP] > 0.0 and watched[j, MOST_CURED] < kin[j, GEL] and hot[j] >= 0:
             is_liquid = True
+            driven = kin[j, BUOYANCY] * reach[j, TIMES_RAYLEIGH]
             rows = last[j] - hot[j] + 0.5 - _between(t, at[j], plane, layer)
             above = reach[j, DEEP] * rows / (last[j] - first[j] + 1)
             if hot[j] == first[j]:
@@ -132,12 +133,12 @@ def stir(
                 surface -= 0.5 * (t[under] - surface)
             over = max(watched[j, HOTTEST] - surface, 0.0)
             eta = thickness(kin[j], watched[j, HOTTEST] - over / 2, watched[j, MOST_CURED])
-            up = layer_times(kin[j, BUOYANCY] * over * above**3 / eta)
+            up = layer_times(driven * over * above**3 / eta)
             half = reach[j, HALF]
             if half > 0.0:
                 over = watched[j, HOTTEST] - cold[j]
                 eta = thickness(kin[j], watched[j, HOTTEST] - over / 2, watched[j, MOST_CURED])
-                aside = slot_times(kin[j, BUOYANCY] * over * half**3 / eta, reach[j, DEEP] / half)
+                aside = slot_times(driven * over * half**3 / eta, reach[j, DEEP] / half)
         share = RELAXED if up > 1.0 and times[j, UP] > 0.0 else 1.0
         times[j, UP] += share * (up - times[j, UP])
         times[j, ASIDE] += share * (aside - times[j, ASIDE])

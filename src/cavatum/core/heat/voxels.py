@@ -48,7 +48,8 @@ class Voxels:
 @dataclass(frozen=True, kw_only=True)
 class Layer3D:
     """from and to [m], the resin, when it is poured [s], how warm [K] and how far cured it is then; None: as
-    the room. reach: depth and half width [m] in which it stirs itself; None: it is at rest.
+    the room. reach: depth and half width [m] in which it stirs itself, and at how many times its
+    Rayleigh number; None: it is at rest.
     """
 
     from_m: float
@@ -57,7 +58,7 @@ class Layer3D:
     at_s: float
     poured_k: float | None = None
     conversion: float = 0.0
-    reach: tuple[float, float] | None = None
+    reach: tuple[float, float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -262,7 +263,7 @@ def _grid(walled: _Walled, surround: Surround, number: Array, layers: list[Layer
     table = np.array([kinetics_row(layer.kinetics) for layer in layers])
     tops = [_middle_of_top(number == i) for i in range(len(layers))]
     made = box_grid(walled.sizes, k, c, heat, number, table, faces, tops, side_by_row=walled.round)
-    reach = np.array([layer.reach or (0.0, 0.0) for layer in layers])
+    reach = np.array([layer.reach or (0.0, 0.0, 0.0) for layer in layers])
     return replace(_stairs_as_slopes(made, (material == 1).ravel(), walled.round), reach=reach)
 
 

@@ -3,11 +3,12 @@ sheet may be about, and with what nobody measured round it. Rule 4.1.
 
 Drawn round the pour (own judgement): room N(0, 1 K); what the mix brings from its cup N(0, 1 K); coefficient
 of the top U(0.8, 1.2), N(1, 10 %) where it was measured; sides N(1, 20 %); underside N(1, 25 %); wall and
-floor thickness N(1, 5 %); depth N(1, 2 %).
+floor thickness N(1, 5 %); depth N(1, 2 %); Rayleigh number of its liquid lognormal by 0.7 (a factor of two).
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -31,7 +32,7 @@ from .course import LONGEST_S, Begins, Course
 from .model import Chance
 
 SEED = 41
-ROOM_SD_K, CUP_SD_K, TOP_HALF, TOP_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD = (
+ROOM_SD_K, CUP_SD_K, TOP_HALF, TOP_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD, STIRRING_SD = (
     1.0,
     1.0,
     0.2,
@@ -40,6 +41,7 @@ ROOM_SD_K, CUP_SD_K, TOP_HALF, TOP_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD = (
     0.25,
     0.05,
     0.02,
+    0.7,
 )
 WARNED, STOPPED = 0.05, 0.20  # own judgement: shares over what must never be
 HOT_SHARE = 0.95  # the twin that a plan is held against is hotter than so many of the draws
@@ -56,6 +58,7 @@ class Pouring:
     under: float
     wall: float
     depth: float
+    stirring: float
 
     def surround(self, given: Surround) -> Surround:
         return replace(
@@ -79,7 +82,7 @@ class Pouring:
 def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> tuple[Pouring, ...]:
     """So many of them, spread evenly."""
     found = []
-    for row in normal_columns(count, 7, seed):
+    for row in normal_columns(count, 8, seed):
         uniform = 2 * NormalDist().cdf(row[2]) - 1
         found.append(
             Pouring(
@@ -90,6 +93,7 @@ def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> t
                 under=max(1 + UNDER_SD * row[4], 0.2),
                 wall=max(1 + WALL_SD * row[5], 0.5),
                 depth=1 + DEPTH_SD * row[6],
+                stirring=math.exp(STIRRING_SD * row[7]),
             )
         )
     return tuple(found)
@@ -169,6 +173,7 @@ def _drawn(course: Course, pouring: Pouring) -> Course:
         surround=pouring.surround(course.stack.surround),
         coarse=True,
         begins=pouring.begins(course.begins),
+        stirring=pouring.stirring,
     )
 
 
@@ -188,7 +193,7 @@ def _reference_peak(subject: Subject, kinetics: Kinetics, pouring: Pouring, dept
             poured_k=began.celsius + pouring.cup_k + ZERO_C_K,
             conversion=began.conversion,
             is_coarse=True,
-            stirs=True,
+            stirs=pouring.stirring,
         )
     )
     done = stack.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]

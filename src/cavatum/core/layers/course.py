@@ -86,7 +86,8 @@ def fresh(from_m: float, to_m: float, cure: Cure, room_c: float) -> AtPouring:
 @dataclass(frozen=True, kw_only=True)
 class Course:
     """A void being filled. Never changed in place: pouring and waiting hand back a new one. begins: what its
-    batches bring along from their cup; loads: what is in its layers beside the mix; made_from: all that it
+    batches bring along from their cup; loads: what is in its layers beside the mix; stirring: its liquid by
+    itself, at so many times its Rayleigh number; made_from: all that it
     hangs on beside its layers, None where nobody says.
     """
 
@@ -96,11 +97,12 @@ class Course:
     is_coarse: bool = False
     begins: Begins = fresh
     loads: Loads = nothing_in_it
+    stirring: float = 1.0
     made_from: Hashable = None
 
     @property
     def reach(self) -> Array:
-        """Depth and half width [m] in which each layer stirs itself, as its grid has it."""
+        """Of each layer, as its grid has it: see reach_of."""
         assert self.stack.grid is not None
         return self.stack.grid.reach
 
@@ -122,11 +124,13 @@ class Course:
         coarse: bool = False,
         begins: Begins = fresh,
         loads: Loads = nothing_in_it,
+        stirring: float = 1.0,
     ) -> Course:
         """coarse: half the cells and a wider tolerance, for ensembles."""
         return cls(
             begins=begins,
             loads=loads,
+            stirring=stirring,
             stack=Stack(
                 body=body, surround=surround, room=room, tolerance_k=COARSE_K if coarse else TOLERANCE_K
             ),
@@ -147,7 +151,7 @@ class Course:
                 poured_k=began.celsius + ZERO_C_K,
                 conversion=began.conversion,
                 is_coarse=self.is_coarse,
-                stirs=load.stirs,
+                stirs=self.stirring if load.stirs else 0.0,
             )
         )
         return replace(
@@ -180,6 +184,7 @@ class Course:
         surround: Surround | None = None,
         coarse: bool = False,
         begins: Begins | None = None,
+        stirring: float = 1.0,
     ) -> Course:
         """The same void, still empty, in a room that is so much warmer, or among other surroundings."""
         stack = self.stack
@@ -190,6 +195,7 @@ class Course:
             coarse=coarse,
             begins=begins or self.begins,
             loads=self.loads,
+            stirring=self.stirring * stirring,
         )
 
     def at(self, at_s: float, *, keep: bool = False) -> Course:

@@ -69,7 +69,7 @@ def _refined(
             at_s=one.at_s,
             poured_k=one.began.celsius + ZERO_C_K,
             conversion=one.began.conversion,
-            reach=(float(reach[0]), float(reach[1])),
+            reach=(float(reach[0]), float(reach[1]), float(reach[2])),
         )
         for one, reach in zip(course.layers, course.reach, strict=True)
     ]
