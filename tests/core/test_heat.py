@@ -236,14 +236,17 @@ def bare() -> Surround:
     return Surround(wall_m=0, floor="plastic", floor_m=0, stands_on="bench")
 
 
-@pytest.mark.parametrize(("kinetics", "depth_m"), [(SLOW, 0.1), (SLOW, 0.04), (COATING, 0.02)])
-def test_agrees_with_scipys_bdf(kinetics, depth_m):
+@pytest.mark.parametrize(
+    ("kinetics", "depth_m", "hours"), [(SLOW, 0.1, 16), (SLOW, 0.04, 30), (COATING, 0.02, 3)]
+)
+def test_agrees_with_scipys_bdf(kinetics, depth_m, hours):
     """0.1 K and one minute on the peak, with the kernel's own settings tightened as for a reference run."""
     stack = Stack(body=Body.wide(), surround=bare(), room=Room.steady(23)).pour(
         Cast(from_m=0, to_m=depth_m, kinetics=kinetics)
     )
-    done = march(stack.grid, stack.t, stack.a, stack.room, 0, 48 * 3600, tolerance_k=0.01, tolerance_a=1e-4)
-    reference = bdf_slab(kinetics, depth_m, 20, 296.15, 48)
+    grid, to_s = stack.grid, hours * 3600
+    done = march(grid, stack.t, stack.a, stack.room, 0, to_s, tolerance_k=0.01, tolerance_a=1e-4)
+    reference = bdf_slab(kinetics, depth_m, 20, 296.15, hours)
     hottest = reference.y[0::2].max(axis=0)
     i = hottest.argmax()
     fine = np.linspace(reference.t[i - 1], reference.t[i + 1], 3)

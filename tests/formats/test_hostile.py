@@ -26,11 +26,11 @@ pytestmark = pytest.mark.slow
 
 @pytest.mark.parametrize("seed", [11, 12])
 def test_broken_files_of_every_format_are_read_or_refused_in_words(seed):
-    found = campaign(45 * len(FORMATS), seed)
+    found = campaign(30 * len(FORMATS), seed)
     assert found.wrong == []
     assert (
         found.files == sum(found.taken.values()) + sum(found.refused.values())
-        and sum(found.taken.values()) > 30
+        and sum(found.taken.values()) > 20
     )  # not all are stopped at the door
 
 
