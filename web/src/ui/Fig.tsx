@@ -50,7 +50,7 @@ export function Fig({
       {working ? (
         <Popover.Portal>
           <Popover.Content
-            className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[70vh] overflow-auto"
+            className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[min(70vh,var(--radix-popover-content-available-height))] overflow-auto"
             sideOffset={6}
             collisionPadding={8}
           >

@@ -26,6 +26,7 @@ CRITICAL = 1708.0
 RELAXED = 0.5  # of the way to the new value a step: a sudden start would swing about its threshold
 HOTTEST, MOST_CURED, TOP_T = 0, 1, 3  # columns of what the march watches of each layer
 UP, ASIDE, FROM_ROW = range(3)
+HOT, FIRST, LAST = range(3)
 DEEP, HALF, TIMES_RAYLEIGH = range(3)
 LN_GLASS, WLF_LOG, WLF_K, GEL_POWER = math.log(1e12), 40.16, 51.6, 1.5  # as in cure/viscosity.py
 
@@ -87,6 +88,56 @@ def _between(t: Any, i: int, plane: int, layer: Any) -> Any:  # pragma: no cover
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def _places(t: Any, layer: Any, plane: int, watched: Array, at: Any) -> Any:  # pragma: no cover
+    """Of each layer, into at (layers, 3): its hottest cell, its first row, its last; returns the coldest of
+    the row that the hottest cell lies in (layers).
+    """
+    at[:, :] = -1
+    cold = np.full(at.shape[0], 1e9)
+    for i in range(t.size):
+        j = layer[i]
+        if j >= 0:
+            if at[j, FIRST] < 0:
+                at[j, FIRST] = i // plane
+            at[j, LAST] = i // plane
+            if t[i] == watched[j, HOTTEST]:
+                at[j, HOT] = i
+    for i in range(t.size):
+        j = layer[i]
+        if j >= 0 and i // plane == at[j, HOT] // plane:
+            cold[j] = min(cold[j], t[i])
+    return cold
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _up(
+    row: Array, reach: Array, t: Any, layer: Any, top: int, plane: int, at: Any, watched: Array
+) -> Any:  # pragma: no cover
+    """Of one layer: from its hottest height to its surface, whose temperature lies half a row on."""
+    j, hot_row = layer[top], at[HOT] // plane
+    rows = at[LAST] - hot_row + 0.5 - _between(t, at[HOT], plane, layer)
+    deep = reach[DEEP] * (1.0 if hot_row == at[FIRST] else rows / (at[LAST] - at[FIRST] + 1))
+    surface, under = watched[TOP_T], top - plane
+    if under >= 0 and layer[under] == j:
+        surface -= 0.5 * (t[under] - surface)
+    over = max(watched[HOTTEST] - surface, 0.0)
+    eta = thickness(row, watched[HOTTEST] - over / 2, watched[MOST_CURED])
+    return layer_times(row[BUOYANCY] * reach[TIMES_RAYLEIGH] * over * deep**3 / eta)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _aside(row: Array, reach: Array, cold: float, watched: Array) -> Any:  # pragma: no cover
+    """Of one layer: between its middle and its wall."""
+    half = reach[HALF]
+    if half <= 0.0:
+        return 1.0
+    over = watched[HOTTEST] - cold
+    eta = thickness(row, watched[HOTTEST] - over / 2, watched[MOST_CURED])
+    driven = row[BUOYANCY] * reach[TIMES_RAYLEIGH]
+    return slot_times(driven * over * half**3 / eta, reach[DEEP] / half)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def stir(
     reach: Array, kin: Array, t: Any, layer: Any, tops: Any, shape: Any, watched: Array, times: Array
 ) -> Any:  # pragma: no cover
@@ -97,52 +148,19 @@ def stir(
     kin      table of kinetics, one row a layer;  t, layer, tops, shape  as in the march
     watched  (layers, WATCHED) of the state that t belongs to
     """
-    plane, layers = shape[1] * shape[2], reach.shape[0]
-    at, hot, first, last, cold = (
-        np.full(layers, -1),
-        np.full(layers, -1),
-        np.full(layers, -1),
-        np.full(layers, -1),
-        np.full(layers, 1e9),
-    )
-    is_liquid = False
-    for i in range(t.size):
-        j = layer[i]
-        if j >= 0:
-            row = i // plane
-            first[j] = row if first[j] < 0 else first[j]
-            last[j] = row
-            if t[i] == watched[j, HOTTEST]:
-                hot[j] = row
-                at[j] = i
-    for i in range(t.size):
-        j = layer[i]
-        if j >= 0 and i // plane == hot[j]:
-            cold[j] = min(cold[j], t[i])
+    plane, layers, is_liquid = shape[1] * shape[2], reach.shape[0], False
+    at = np.empty((layers, 3), np.int64)
+    cold = _places(t, layer, plane, watched, at)
     for j in range(layers):
         up, aside = 1.0, 1.0
-        if reach[j, DEEP] > 0.0 and watched[j, MOST_CURED] < kin[j, GEL] and hot[j] >= 0:
+        if reach[j, DEEP] > 0.0 and watched[j, MOST_CURED] < kin[j, GEL] and at[j, HOT] >= 0:
             is_liquid = True
-            driven = kin[j, BUOYANCY] * reach[j, TIMES_RAYLEIGH]
-            rows = last[j] - hot[j] + 0.5 - _between(t, at[j], plane, layer)
-            above = reach[j, DEEP] * rows / (last[j] - first[j] + 1)
-            if hot[j] == first[j]:
-                above = reach[j, DEEP]
-            surface, under = watched[j, TOP_T], tops[j] - plane
-            if under >= 0 and layer[under] == j:
-                surface -= 0.5 * (t[under] - surface)
-            over = max(watched[j, HOTTEST] - surface, 0.0)
-            eta = thickness(kin[j], watched[j, HOTTEST] - over / 2, watched[j, MOST_CURED])
-            up = layer_times(driven * over * above**3 / eta)
-            half = reach[j, HALF]
-            if half > 0.0:
-                over = watched[j, HOTTEST] - cold[j]
-                eta = thickness(kin[j], watched[j, HOTTEST] - over / 2, watched[j, MOST_CURED])
-                aside = slot_times(driven * over * half**3 / eta, reach[j, DEEP] / half)
+            up = _up(kin[j], reach[j], t, layer, tops[j], plane, at[j], watched[j])
+            aside = _aside(kin[j], reach[j], cold[j], watched[j])
         share = RELAXED if up > 1.0 and times[j, UP] > 0.0 else 1.0
         times[j, UP] += share * (up - times[j, UP])
         times[j, ASIDE] += share * (aside - times[j, ASIDE])
-        times[j, FROM_ROW] = hot[j]
+        times[j, FROM_ROW] = at[j, HOT] // plane
     return is_liquid
 
 
