@@ -23,6 +23,7 @@ from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
 from cavatum.core.layers.course import Course, Window
+from cavatum.core.layers.heat_figures import _warm_ups
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
@@ -83,6 +84,19 @@ def test_what_is_never_cured_here_has_no_hour_and_says_what_would_cure_it(system
     assert warm.for_s <= 48 * 3600
     # In a room so warm the model does reach it.
     assert plan(system_id, depth, warm.room_c).windows[-1].cured_s is not None
+
+
+def test_what_would_cure_it_aims_no_higher_than_at_what_the_sheets_film_has():
+    """A layer that warms itself cures further than any film: what the film has at the sheet's full cure is
+    enough, and the warmth that is advised is the least for that.
+    """
+    cure = cure_of(SHEETS["casting-epoxy-25"])
+    course = Course.empty(Body.wide(), Surround(), Room.steady(12.0)).pour(0.0, 0.02, cure)
+    window = course.window()
+    assert window.cured_s is None and cure.gates.film < cure.gates.full_cure
+    advised = next(one for one in _warm_ups(course, course.top, window) if one.to == "full cure")
+    kelvin, took = warmth_for(cure.kinetics, window.least, cure.gates.film, 285.15)
+    assert (advised.room_c, advised.for_s) == pytest.approx((kelvin - 273.15, took))
 
 
 def test_no_sheet_time_stands_for_what_the_model_does_not_reach():

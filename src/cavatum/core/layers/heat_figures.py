@@ -97,8 +97,9 @@ def _warm_ups(course: Course, layer: Poured, window: Window) -> list[WarmUp]:
     gates, room_k = layer.cure.gates, max(course.stack.room.by_step_k)
     wanted: list[tuple[Literal["pour on", "demould", "full cure"], float | None, float]] = [
         ("pour on", window.opens_s, max(gates.opens(layer.to_m - layer.from_m), gates.gel)),
-        ("demould", window.demould_s, gates.demould),
-        ("full cure", window.cured_s, gates.full_cure),
+        # From the sheet's own times on what its film has by then is enough.
+        ("demould", window.demould_s, min(gates.demould, gates.film)),
+        ("full cure", window.cured_s, min(gates.full_cure, gates.film)),
     ]
     found = []
     for to, at_s, conversion in wanted:
