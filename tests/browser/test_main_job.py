@@ -52,7 +52,7 @@ def sill(open_page):
 def test_from_nothing_to_a_weighed_batch_and_back_from_a_file(sill, tmp_path):
     page = sill
     stage(page, "Layers")
-    expect(page.get_by_text(re.compile("Layer 3, 30 mm: 3 equal layers")).first).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Layer 3, [\d.]+ mm: ")).first).to_be_visible()
     grip = page.get_by_role("slider", name="Boundary above layer 2")
     box = grip.bounding_box()
     page.mouse.move(box["x"] + 30, box["y"] + box["height"] / 2)
@@ -110,15 +110,17 @@ def test_a_boundary_is_nudged_by_keys_and_undone(sill):
     page = sill
     stage(page, "Layers")
     grip = page.get_by_role("slider", name="Boundary above layer 1")
+    first = float(grip.get_attribute("aria-valuenow"))
+    lower, lowest = f"{first - 1:g}", f"{first - 11:g}"
     grip.focus()
     page.keyboard.press("ArrowDown")
-    expect(grip).to_have_attribute("aria-valuenow", "29")
+    expect(grip).to_have_attribute("aria-valuenow", lower)
     page.keyboard.press("Shift+ArrowDown")
-    expect(grip).to_have_attribute("aria-valuenow", "19")
+    expect(grip).to_have_attribute("aria-valuenow", lowest)
     page.get_by_role("button", name="Undo").click()
-    expect(grip).to_have_attribute("aria-valuenow", "29")
+    expect(grip).to_have_attribute("aria-valuenow", lower)
     page.get_by_role("button", name="Do again").click()
-    expect(grip).to_have_attribute("aria-valuenow", "19")
+    expect(grip).to_have_attribute("aria-valuenow", lowest)
 
 
 def test_a_boundary_is_typed_and_refused_over_the_moulds_height(sill):

@@ -281,7 +281,7 @@ def test_waiting_for_a_dead_server_ends_with_the_log(home):
     begun = time.monotonic()
     with pytest.raises(SetupError, match="did not come up"):
         server.wait_until_it_answers(dead, 1)
-    assert time.monotonic() - begun < 10
+    assert time.monotonic() - begun < 60  # and not for as long as one that lives
 
 
 def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(home):

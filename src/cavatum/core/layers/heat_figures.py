@@ -180,7 +180,7 @@ def _stirred(times_better: float) -> list[Input]:
         return []
     return [
         Input(
-            name="heat goes up through the liquid, of that at rest, at most",
+            name="heat rising through the moving liquid, times that at rest",
             value=times_better,
             quantity="count",
             origin="computed",
