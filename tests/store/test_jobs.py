@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+from types import SimpleNamespace
 
 import psycopg
 import pytest
@@ -174,3 +175,32 @@ def test_a_word_from_before_the_clock_was_put_back_does_not_keep_a_job_for_days(
         assert jobs.take(connection, job.id) and jobs.left_behind(connection, 15.0) == []
         connection.execute("update job set touched_at = now() + interval '3 days' where id = %s", (job.id,))
         assert jobs.left_behind(connection, 15.0) == [job.id]
+
+
+def test_a_schedule_that_found_no_time_is_tried_longer_and_then_says_so(monkeypatch):
+    from cavatum.core.common.errors import DomainError
+    from cavatum.jobs import kinds
+
+    tried: list[float] = []
+
+    def too_short(*_, seconds: float) -> None:
+        tried.append(seconds)
+
+    inputs = {
+        "systems": [],
+        "workshop": workshop().model_dump(mode="json"),
+        "goods": {},
+        "made_at": "2026-03-02T12:07:00+00:00",
+        "pieces": [],
+    }
+    job = SimpleNamespace(inputs=inputs)
+    monkeypatch.setattr(kinds, "plan_together", too_short)
+    with pytest.raises(DomainError, match="no answer within"):
+        kinds.work_schedule(None, job, lambda share: True)
+    assert tried == list(kinds.SCHEDULE_S) and tried == sorted(tried)
+
+    def told_to_end(*given, seconds: float) -> None:
+        given[-1](0.5, "")
+
+    monkeypatch.setattr(kinds, "plan_together", told_to_end)
+    assert kinds.work_schedule(None, job, lambda share: False) is None

@@ -79,6 +79,10 @@ def _solid(connection: psycopg.Connection, workshop_id: int, shape: Mesh) -> Sol
     return placed_mesh(Solid(corners.copy(), triangles.copy()), shape.unit, shape.up)
 
 
+# Tried one after the other where the time was too short to know: a busy computer needs longer.
+SCHEDULE_S = (6.0, 30.0, 120.0)
+
+
 def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> dict[str, Any] | None:
     """All pieces on one clock."""
     inputs = job.inputs
@@ -104,10 +108,25 @@ def work_schedule(connection: psycopg.Connection, job: LongWork, tell: Tell) -> 
         )
         if not tell(0.3 * (place + 1) / len(inputs["pieces"])):
             return None
-    made = plan_together(
-        planned, systems, workshop, shelf_items, made_at, lambda share, _: tell(0.3 + 0.7 * share)
+    said = {"goes on": True}
+
+    def goes_on(share: float, _: str) -> bool:
+        said["goes on"] = tell(0.3 + 0.7 * share)
+        return said["goes on"]
+
+    for seconds in SCHEDULE_S:
+        made = plan_together(planned, systems, workshop, shelf_items, made_at, goes_on, seconds=seconds)
+        if made is not None:
+            return made.model_dump(mode="json")
+        if not said["goes on"]:
+            return None
+    raise DomainError(
+        argument="schedule",
+        value=f"no answer within {SCHEDULE_S[-1]:.0f} s",
+        allowed="the computer has time to look for one",
+        way_out="Ask again when it is less busy, or fix the start of a piece.",
+        code="too-busy",
     )
-    return None if made is None else made.model_dump(mode="json")
 
 
 KINDS: dict[str, Callable[[psycopg.Connection, LongWork, Tell], dict[str, Any] | None]] = {

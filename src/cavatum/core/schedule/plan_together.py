@@ -40,7 +40,7 @@ def plan_together(
     seconds: float = 6.0,
 ) -> ScheduleResult | None:
     """The schedule of all pieces from `made_at` on, or the clash of its wishes with the ways out. None: told
-    to end.
+    to end, or `seconds` a round were too short to know.
 
     pieces  each with the plan it has now; free ones are moved, the others stand
     """
