@@ -4,6 +4,9 @@ import type { Figure, Plan, Working } from "../api/queries";
 import { show, text } from "../domain/format";
 import { useUnits } from "./session";
 
+// A working is long: it scrolls where there is less room above or below its figure.
+const ROOM = "max-h-[min(70vh,var(--radix-popover-content-available-height))] overflow-auto";
+
 export const ORIGINS: Record<string, string> = {
   chosen: "your choice",
   measured: "measured",
@@ -50,7 +53,7 @@ export function Fig({
       {working ? (
         <Popover.Portal>
           <Popover.Content
-            className="z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] max-h-[min(70vh,var(--radix-popover-content-available-height))] overflow-auto"
+            className={`z-50 bg-paper border border-ink p-4 w-[min(360px,calc(100vw-16px))] text-[13px] ${ROOM}`}
             sideOffset={6}
             collisionPadding={8}
           >

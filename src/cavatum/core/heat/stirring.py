@@ -17,6 +17,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from ..cure.viscosity import GEL_POWER, GLASS_PA_S, SOLID_BELOW_K, WLF_K, WLF_LOG
 from .laws import BUOYANCY, GEL, LAM, THICK_DTG, THICK_TG0, Array
 
 GRAVITY_M_S2 = 9.81
@@ -28,7 +29,7 @@ HOTTEST, MOST_CURED, TOP_T = 0, 1, 3  # columns of what the march watches of eac
 UP, ASIDE, FROM_ROW = range(3)
 HOT, FIRST, LAST = range(3)
 DEEP, HALF, TIMES_RAYLEIGH = range(3)
-LN_GLASS, WLF_LOG, WLF_K, GEL_POWER = math.log(1e12), 40.16, 51.6, 1.5  # as in cure/viscosity.py
+LN_GLASS = math.log(GLASS_PA_S)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -73,7 +74,7 @@ def slot_times(rayleigh: float, slender: float) -> Any:  # pragma: no cover
 def thickness(row: Array, t: float, a: float) -> Any:  # pragma: no cover
     """Viscosity [Pa s] as cure/viscosity.py has it, of one row of the table; a test holds them equal."""
     d = t - row[THICK_TG0] - row[THICK_DTG] * row[LAM] * a / (1.0 - (1.0 - row[LAM]) * a)
-    if a >= row[GEL] or d < 1.0:
+    if a >= row[GEL] or d < SOLID_BELOW_K:
         return np.inf
     return np.exp(LN_GLASS - WLF_LOG * d / (WLF_K + d)) * (1.0 - a / row[GEL]) ** -GEL_POWER
 
