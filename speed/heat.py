@@ -358,7 +358,7 @@ def sheets_of_three_kinds() -> list[tuple[Cure, Course]]:
 def true_peaks(cure: Cure, course: Course, count: int) -> np.ndarray:
     """Of resins and pours drawn by a seed of their own [degC]."""
     likely = resins_like(cure.subject, count=count, prior=2 * count, seed=977)
-    drawn = pourings(top_is_measured=cure.claims.is_measured, count=count, seed=978)
+    drawn = pourings(air_is_measured=course.stack.surround.air_is_measured, count=count, seed=978)
     return np.array(
         [
             peaks_of(course, pouring, {cure.system_id: kinetics})[0]

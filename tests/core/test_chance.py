@@ -132,7 +132,7 @@ def test_eight_of_ten_pours_drawn_by_another_seed_lie_inside_the_band():
     cure, course = cure_of(SLOW), slab(SLOW, 0.04)
     chance = chances_of(course)[0]
     likely = resins_like(cure.subject, count=200, prior=400, seed=7)
-    drawn = pourings(top_is_measured=False, count=200, seed=8)
+    drawn = pourings(air_is_measured=False, count=200, seed=8)
     peaks = np.array(
         [peaks_of(course, one, {cure.system_id: resin})[0] for one, resin in zip(drawn, likely, strict=True)]
     )
@@ -142,7 +142,7 @@ def test_eight_of_ten_pours_drawn_by_another_seed_lie_inside_the_band():
 
 def test_the_hot_twin_is_hotter_than_most():
     cure = cure_of(CASTING)
-    twin = hot_twin(cure.subject)
+    twin = hot_twin(cure.subject, air_is_measured=False)
     hot = slab(CASTING, 0.022, twin.pouring.surround(Surround()), 23.0 + twin.pouring.room_k)
     hot = hot.anew().pour(0.0, 0.022, with_(cure, twin.kinetics)).until_hottest()
     chance = chances_of(slab(CASTING, 0.022))[0]

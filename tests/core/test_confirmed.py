@@ -34,7 +34,7 @@ def test_confirming_a_typical_sheet_changes_nothing_that_is_computed(system_id):
     assert told.kinetics.model_dump(exclude={"fitted_to", "origin"}) == typical.kinetics.model_dump(
         exclude={"fitted_to", "origin"}
     )
-    assert told.gates == typical.gates and told.doubt is None
+    assert told.gates == typical.gates and told.doubts == ()
 
 
 @pytest.mark.parametrize("system_id", sorted(SHEETS))

@@ -32,7 +32,7 @@ from cavatum.core.heat.grid import Room
 from cavatum.core.layers.chance import Watched
 from cavatum.core.layers.course import Course
 from cavatum.core.layers.planner import candidates, choose, limits_of
-from cavatum.core.layers.refit import refit, stand_in_curve
+from cavatum.core.layers.refit import Times, refit, stand_in_curve
 from cavatum.core.layers.split import Stretch
 from cavatum.core.layers.three import in_three
 from cavatum.core.measure.cavity import cavity_of
@@ -335,9 +335,9 @@ def test_a_cool_night_is_cooler_than_a_steady_room():
 def test_a_measured_curve_refits_rate_and_top():
     cure = cure_of(SHEETS["slow-casting-epoxy"])
     run = stretch_of()[1].pour(0.0, 0.04, cure).until_ready()
-    found = refit(run, 0, stand_in_curve(run, 0, rate=1.2, top=8.0))
-    assert found.rate_factor == pytest.approx(1.2, rel=0.04) and found.top_w_m2k == pytest.approx(
-        8.0, rel=0.1
+    found = refit(run, 0, stand_in_curve(run, 0, times=Times(rate=1.2, top=0.8)))
+    assert found.rate_factor == pytest.approx(1.2, rel=0.04) and found.top_times == pytest.approx(
+        0.8, rel=0.1
     )
     assert found.after_k < 0.3 < found.before_k and found.peak_after_c == pytest.approx(
         found.peak_measured_c, abs=0.8
@@ -440,11 +440,11 @@ def test_two_numbers_of_a_film_give_b_or_are_doubted():
     """
     sheet = next(one for one in typical_systems() if one.id == "coating-epoxy")
     agreed = confirmed(sheet)
-    assert cure_of(agreed).kinetics.b == pytest.approx(0.400, abs=0.01) and cure_of(agreed).doubt is None
+    assert cure_of(agreed).kinetics.b == pytest.approx(0.400, abs=0.01) and cure_of(agreed).doubts == ()
     odd = agreed.model_copy(
         update={"tack_free_s": agreed.tack_free_s.model_copy(update={"value": 60 * 3600.0, "as_typed": ""})}
     )
-    assert cure_of(odd).doubt is not None and cure_of(odd).kinetics.b == 0.400
+    assert cure_of(odd).doubts != () and cure_of(odd).kinetics.b == 0.400
     piece = box_piece(system_id="coating-epoxy", voids=[box_void(depth="4 mm")])
     assert codes(plan(piece, {"coating-epoxy": odd}))["sheet-contradicts-itself"].weight == "warning"
 

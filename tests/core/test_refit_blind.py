@@ -11,7 +11,7 @@ from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.heat.body import Body
 from cavatum.core.heat.grid import Room
 from cavatum.core.layers.course import Course
-from cavatum.core.layers.refit import _again, refit
+from cavatum.core.layers.refit import Times, again_as, refit
 from tests.core.test_heat import bare, bdf_slab
 from tests.samples import SHEETS
 
@@ -33,7 +33,7 @@ def hidden_log(
         hottest = np.interp(at, found.t, found.y[0::2].max(axis=0)) - 273.15
     else:
         warmer = replace(thought, stack=replace(thought.stack, room=Room.steady(ROOM_C)))
-        when, celsius = _again(warmer, 0, times, thought.stack.surround.top_w_m2k, at[-1]).curve(0)
+        when, celsius = again_as(warmer, 0, Times(rate=times), at[-1]).curve(0)
         hottest = np.interp(at, when, celsius)
     noise = np.random.default_rng(4).normal(0, NOISE_K, len(at))
     return thought, list(zip(at.tolist(), (hottest + noise).tolist(), strict=True))

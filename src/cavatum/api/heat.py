@@ -10,7 +10,8 @@ from procrastinate.exceptions import ProcrastinateException
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Id
-from ..core.layers.refit import Refit
+from ..core.common.workshop import LearnedAir
+from ..core.layers.refit import Refit, Teaches
 from ..core.layers.three import Three
 from ..core.resin.system import CureFit
 from ..jobs import queue
@@ -87,6 +88,7 @@ class ProbeBody(BaseModel):
     poured, unless begun_s says otherwise.
 
     stand_in  True: take the stand-in's log instead (invented, for trying it out)
+    teaches   the resin's rate and heat, what leaves at top and sides of this workshop, or both
     """
 
     void_id: Id
@@ -94,29 +96,40 @@ class ProbeBody(BaseModel):
     text: str = Field(default="", max_length=1_900_000)
     begun_s: float = Field(default=0.0, ge=-30 * 86400, le=30 * 86400)
     stand_in: bool = False
+    teaches: Teaches = "both"
 
 
 class ProbeAnswer(BaseModel):
     """What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
-    that sheet, if wanted.
+    that sheet, air: in the workshop, if wanted.
     """
 
     refit: Refit
     left_out: list[str]
     system_id: str
-    fit: CureFit
+    fit: CureFit | None
+    air: LearnedAir | None
 
 
 @blueprint.post("/pieces/<int:piece_id>/probe", operation_id="layProbeOver", responses={200: ProbeAnswer})
 def lay_probe_over(path: PiecePath, body: ProbeBody) -> RouteAnswer:
     log = ProbeOver(
-        void_id=body.void_id, layer=body.layer, text=body.text, begun_s=body.begun_s, stand_in=body.stand_in
+        void_id=body.void_id,
+        layer=body.layer,
+        text=body.text,
+        begun_s=body.begun_s,
+        stand_in=body.stand_in,
+        teaches=body.teaches,
     )
     with transaction() as connection:
         opened = planning.opened(connection, workshop_id(connection), path.piece_id, now())
     found = refit_to(*opened, log)
     return ProbeAnswer(
-        refit=found.refit, left_out=found.left_out, system_id=found.system_id, fit=found.fit
+        refit=found.refit,
+        left_out=found.left_out,
+        system_id=found.system_id,
+        fit=found.fit,
+        air=found.air,
     ).model_dump(mode="json")
 
 

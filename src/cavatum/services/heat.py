@@ -10,8 +10,9 @@ from psycopg import Connection
 
 from ..core.calibration.of_system import class_of, cure_of
 from ..core.common.errors import DomainError
+from ..core.common.workshop import LearnedAir
 from ..core.cure.parameters import CLASSES
-from ..core.layers.refit import Refit, refit, stand_in_curve
+from ..core.layers.refit import Refit, Teaches, Times, refit, stand_in_curve
 from ..core.piece.document import Piece
 from ..core.plan import courses_of
 from ..core.plan_model import Plan
@@ -28,20 +29,25 @@ def heat_inputs(
     return stored.piece, plan, planning.job_inputs(stored.piece, inputs, plan.made_at)
 
 
-def rate_factor_of(system: System) -> float:
-    """The rate that the plan used, over the class's own."""
-    return cure_of(system).kinetics.k2_ref_1_s / CLASSES[class_of(system)].k2_ref_1_s
+def earlier_of(system: System) -> Times:
+    """What the plan used: its rate over the class's own, its heat over the sheet's."""
+    return Times(
+        rate=cure_of(system).kinetics.k2_ref_1_s / CLASSES[class_of(system)].k2_ref_1_s,
+        heat=system.cure_fit.heat_factor if system.cure_fit else 1.0,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class ProbeOver:
-    """A probe's log of one layer (0 the lowest) of one void. stand_in: take the stand-in's log instead."""
+    """A probe's log of one layer (0 the lowest) of one void, and what it is to teach. stand_in: take the
+    stand-in's log instead."""
 
     void_id: str
     layer: int
     text: str
     begun_s: float
     stand_in: bool
+    teaches: Teaches
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,7 +55,8 @@ class Refitted:
     refit: Refit
     left_out: list[str]
     system_id: str
-    fit: CureFit
+    fit: CureFit | None
+    air: LearnedAir | None
 
 
 def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: ProbeOver) -> Refitted:
@@ -74,13 +81,21 @@ def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: Prob
     )
     system = inputs.sheets[course.layers[log.layer].cure.system_id]
     points = [(at + log.begun_s, celsius) for at, celsius in read.points if at + log.begun_s >= 0]
-    found = refit(course, log.layer, points, rate_factor_of(system))
+    found = refit(course, log.layer, points, earlier_of(system), log.teaches)
+    note = f"{'stand-in ' if log.stand_in else ''}probe in {stored.piece.name}"[:120]
     fit = CureFit(
         rate_factor=found.rate_factor,
-        top_w_m2k=found.top_w_m2k,
+        heat_factor=found.heat_factor,
         before_k=found.before_k,
         after_k=found.after_k,
         points=found.points,
-        note=f"{'stand-in ' if log.stand_in else ''}probe in {stored.piece.name}"[:120],
+        note=note,
     )
-    return Refitted(refit=found, left_out=read.left_out, system_id=system.id, fit=fit)
+    air = LearnedAir(top_times=found.top_times, side_times=found.side_times, points=found.points, note=note)
+    return Refitted(
+        refit=found,
+        left_out=read.left_out,
+        system_id=system.id,
+        fit=None if log.teaches == "workshop" else fit,
+        air=None if log.teaches == "resin" else air,
+    )

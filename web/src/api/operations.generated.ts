@@ -55,7 +55,7 @@ export const askForWork = (pieceId: number, body: Schemas["WorkBody"]) =>
   call<Schemas["JobAnswer"]>("POST", `/pieces/${encodeURIComponent(pieceId)}/work`, { body, names: ["id","kind","state","progress","says"] });
 
 export const layProbeOver = (pieceId: number, body: Schemas["ProbeBody"]) =>
-  call<Schemas["ProbeAnswer"]>("POST", `/pieces/${encodeURIComponent(pieceId)}/probe`, { body, names: ["refit","left_out","system_id","fit"] });
+  call<Schemas["ProbeAnswer"]>("POST", `/pieces/${encodeURIComponent(pieceId)}/probe`, { body, names: ["refit","left_out","system_id","fit","air"] });
 
 export const readJob = (jobId: number) =>
   call<Schemas["JobAnswer"]>("GET", `/jobs/${encodeURIComponent(jobId)}`, { names: ["id","kind","state","progress","says"] });

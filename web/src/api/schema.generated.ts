@@ -2702,14 +2702,23 @@ export interface components {
         };
         /**
          * CureFit
-         * @description What a measured temperature curve taught of this resin: factors on its class's values, with what they
-         *     came from.
+         * @description What a measured temperature curve taught of this resin: its rate as a factor on its class's, its heat
+         *     of reaction on the sheet's, with what they came from. top_w_m2k: of fits kept before the workshop's air
+         *     was learned by itself; the workshop's goes before it.
          */
         CureFit: {
             /** Rate Factor */
             rate_factor: number;
-            /** Top W M2K */
-            top_w_m2k: number;
+            /**
+             * Heat Factor
+             * @default 1
+             */
+            heat_factor?: number;
+            /**
+             * Top W M2K
+             * @default null
+             */
+            top_w_m2k?: number | null;
             /** Before K */
             before_k: number;
             /** After K */
@@ -3161,6 +3170,24 @@ export interface components {
              * @enum {string}
              */
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+        };
+        /**
+         * LearnedAir
+         * @description What a measured curve taught of how heat leaves a form here: factors on what typically leaves at top
+         *     and sides; points: readings it rests on.
+         */
+        LearnedAir: {
+            /** Top Times */
+            top_times: number;
+            /** Side Times */
+            side_times: number;
+            /** Points */
+            points: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * LearnedPace
@@ -4041,6 +4068,8 @@ export interface components {
          *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
          *                                               densities for
          *     liquid_most    of liquid colourants, where the sheet limits them closer
+         *     other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
+         *                    (other_working_s) and when its layer leaves the form (other_demould_s) there
          *     stir_again_s   in a second, clean cup
          *     first_part     the one the sheet wants first; None: the workshop's school
          *     shelf_life_s   once opened
@@ -4088,6 +4117,12 @@ export interface components {
             density_at_c?: components["schemas"]["Temperature"] | null;
             /** @default null */
             times_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            other_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            other_working_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            other_demould_s?: components["schemas"]["Duration"] | null;
             /** @default null */
             viscosity_at_c?: components["schemas"]["Temperature"] | null;
             /** @default null */
@@ -4370,6 +4405,8 @@ export interface components {
             room_humidity: components["schemas"]["Humidity"];
             /** @default null */
             night?: components["schemas"]["Night"] | null;
+            /** @default null */
+            learned_air?: components["schemas"]["LearnedAir"] | null;
             /** Week */
             week: components["schemas"]["Span"][][];
             scale: components["schemas"]["Scale"];
@@ -6001,7 +6038,7 @@ export interface components {
         /**
          * ProbeAnswer
          * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
-         *     that sheet, if wanted.
+         *     that sheet, air: in the workshop, if wanted.
          */
         ProbeAnswer: {
             refit: components["schemas"]["Refit"];
@@ -6009,18 +6046,31 @@ export interface components {
             left_out: string[];
             /** System Id */
             system_id: string;
-            fit: components["schemas"]["CureFit"];
+            fit: components["schemas"]["CureFit"] | null;
+            air: components["schemas"]["LearnedAir"] | null;
         };
         /**
          * Refit
          * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured,
-         *     degC).
+         *     degC). rate_factor on the class's own, heat_factor on the sheet's, top_times and side_times on what
+         *     typically leaves there; taught: on what the plan took.
          */
         Refit: {
+            /**
+             * Teaches
+             * @enum {string}
+             */
+            teaches: "both" | "resin" | "workshop";
             /** Rate Factor */
             rate_factor: number;
-            /** Top W M2K */
-            top_w_m2k: number;
+            /** Heat Factor */
+            heat_factor: number;
+            /** Top Times */
+            top_times: number;
+            /** Side Times */
+            side_times: number;
+            /** Taught */
+            taught: components["schemas"]["Taught"][];
             /**
              * Room Off K
              * @default 0
@@ -6055,11 +6105,31 @@ export interface components {
             peak_measured_c: number;
         };
         /**
+         * Taught
+         * @description A factor on what the plan took, with its 90 % band. told: this curve says it better than was known.
+         */
+        Taught: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "rate" | "heat" | "top" | "side";
+            /** Times */
+            times: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Is Told */
+            is_told: boolean;
+        };
+        /**
          * ProbeBody
          * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was
          *     poured, unless begun_s says otherwise.
          *
          *     stand_in  True: take the stand-in's log instead (invented, for trying it out)
+         *     teaches   the resin's rate and heat, what leaves at top and sides of this workshop, or both
          */
         ProbeBody: {
             /** Void Id */
@@ -6081,6 +6151,12 @@ export interface components {
              * @default false
              */
             stand_in?: boolean;
+            /**
+             * Teaches
+             * @default both
+             * @enum {string}
+             */
+            teaches?: "both" | "resin" | "workshop";
         };
         /**
          * WeighingAnswer

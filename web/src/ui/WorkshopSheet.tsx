@@ -231,6 +231,16 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           onChange={(hand) => save({ clean_hand: hand as Present<Workshop["clean_hand"]> })}
         />
       </div>
+      {workshop.learned_air ? (
+        <p className="mt-3 text-[13px]">
+          Heat leaves here × {workshop.learned_air.top_times.toFixed(2)} at the top and ×{" "}
+          {workshop.learned_air.side_times.toFixed(2)} at the sides of what is usual, by a measured curve
+          {workshop.learned_air.note ? ` (${workshop.learned_air.note})` : ""}.{" "}
+          <button className="quiet" onClick={() => void save({ learned_air: null })}>
+            Do not use this
+          </button>
+        </p>
+      ) : null}
       <details className="mt-3">
         <summary className="quiet">How the dew point is worked out</summary>
         <WorkingPanel working={dew_point} />

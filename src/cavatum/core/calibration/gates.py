@@ -20,9 +20,9 @@ from ..heat.cast import Cast
 from ..heat.column import Stack
 from ..heat.grid import Room
 from ..heat.materials import Surround
+from ..resin.system import SHEET_ROOM_C
 from .at_pouring import AtPouring
 
-SHEET_ROOM_C = 23.0
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
 HEATS_FROM_M = 0.020  # layers up to this never pass 30 degC in a slow resin: for them the sheet's own touch
 COOL_C = 32.0  # hottest allowed below a new layer

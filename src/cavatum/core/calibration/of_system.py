@@ -10,18 +10,20 @@ from functools import cache
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.working import Input
+from ..common.working import Input, Origin
 from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
 from ..heat.laden import COLOURANTS, FILLER_KG_M3, Inert, filler_share, laden
 from ..heat.materials import TOP_W_M2K
 from ..resin.ratio import ratio_of
-from ..resin.system import System
+from ..resin.system import SHEET_ROOM_C, System
+from ..resin.two_temperatures import other_times
 from ..resin.typical import typical_systems
 from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
-from .gates import SHEET_ROOM_C, Gates, SheetTimes, gates_of
-from .spread import TIME_SD, Claims, Subject
+from .gates import Gates, SheetTimes, gates_of
+from .spread import ENERGY_SD, TIME_SD, Claims, Subject
+from .two_temperatures import energy_sd, known_energies
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
 LIMITS_C = {
@@ -42,8 +44,9 @@ FILM_M = (
 
 @dataclass(frozen=True, kw_only=True)
 class Cure:
-    """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubt: two
-    numbers of the sheet that no resin has; cup: how long its batches stand and how warm they are wanted.
+    """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubts:
+    numbers of the sheet that no resin has together; cup: how long its batches stand and how warm they are
+    wanted.
     """
 
     system_id: str
@@ -55,7 +58,7 @@ class Cure:
     pot: PotLife
     told: tuple[Input, ...]
     fitted_to: str
-    doubt: DomainError | None = None
+    doubts: tuple[DomainError, ...] = ()
     cup: CupTimes = CupTimes()
     claims: Claims
 
@@ -99,15 +102,24 @@ def cure_of(system: System) -> Cure:
     changes = _of_sheet(system)
     of_class = _of_class(system, name)
     kinetics, fitted, doubt = _fitted(system, of_class.model_copy(update=changes), pot, name)
-    top = TOP_W_M2K
+    times = _times_of(system, name)
+    kinetics, other, minds = _at_both_temperatures(system, kinetics, pot, times)
+    fitted, top = f"{fitted}{other}", TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
         kinetics = of_class.model_copy(
-            update={**changes, "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor}
+            update={
+                **changes,
+                "k2_ref_1_s": CLASSES[name].k2_ref_1_s * fit.rate_factor,
+                "heat_j_kg": kinetics.heat_j_kg * fit.heat_factor,
+                "energy_j_mol": kinetics.energy_j_mol,
+                "energy_start_j_mol": kinetics.energy_start_j_mol,
+            }
         )
-        top, fitted = fit.top_w_m2k, f"a measured curve of {fit.points} points ({fit.note})"
+        if fit.top_w_m2k is not None:
+            top = fit.top_w_m2k
+        fitted = f"a measured curve of {fit.points} points ({fit.note})"
     # Gates are conversions, read where the sheet measured: a resin that is slower here gets there later.
-    times = _times_of(system, name)
     poured = at_pouring(kinetics, cup_times(system), pot.mass_kg, times.room_c)
     gates = gates_of(kinetics, times, poured)
     if system.learned_pace is not None and system.cure_fit is None:
@@ -125,7 +137,7 @@ def cure_of(system: System) -> Cure:
         pot=pot,
         told=_told(system, kinetics),
         fitted_to=fitted,
-        doubt=doubt,
+        doubts=tuple(one for one in (doubt, minds) if one is not None),
         cup=cup_times(system),
         claims=_claims(system, name),
     )
@@ -144,7 +156,16 @@ def _claims(system: System, name: str) -> Claims:
         b_is_fitted=name in CLASSES_WITH_B,
         is_measured=fit is not None,
         time_sd=learned_sd if learned_sd is not None and fit is None else TIME_SD,
+        energy_sd=_energy_sd(system),
     )
+
+
+def _energy_sd(system: System) -> float:
+    """Of the class, narrowed by what two temperatures of the sheet tell."""
+    if other_times(system) is None or system.other_at_c is None:
+        return ENERGY_SD
+    told = energy_sd(system.working_time.temperature_c.value, system.other_at_c.value, TIME_SD)
+    return 1 / math.hypot(1 / ENERGY_SD, 1 / told)
 
 
 def _pot_of(system: System) -> PotLife:
@@ -220,6 +241,19 @@ def _fitted(
     return both, f"{fitted} and {tack}", None
 
 
+def _at_both_temperatures(
+    system: System, kinetics: Kinetics, pot: PotLife, times: SheetTimes
+) -> tuple[Kinetics, str, DomainError | None]:
+    """Kinetics that meet the sheet's times at its second temperature too, where it gives one."""
+    other = other_times(system)
+    if other is None:
+        return kinetics, "", None
+    found = known_energies(kinetics, pot, times, other)
+    if isinstance(found, DomainError):
+        return kinetics, "", found
+    return found, f"; and its times at ⟦{plainly(other.at_c)} °C⟧", None
+
+
 @cache
 def _typical_sheet(name: str) -> System:
     return next(one for one in typical_systems() if one.id == name)
@@ -271,13 +305,7 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
         if system.working_time.time_s.origin != "typical"
         else "typical"
     )
-    heat = (
-        system.heat_j_kg.as_input("heat of reaction")
-        if system.heat_j_kg
-        else Input(
-            name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical"
-        )
-    )
+    heat = _heat(system, kinetics)
     pace = system.learned_pace if system.cure_fit is None else None
     learned = (
         (
@@ -300,12 +328,7 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
             quantity="count",
             origin=fitted,
         ),
-        Input(
-            name="activation energy, kJ/mol",
-            value=kinetics.energy_j_mol / 1000,
-            quantity="count",
-            origin="typical",
-        ),
+        *_energies(system, kinetics),
         system.working_time.time_s.as_input("working time of the sheet"),
         system.times_depth_m.as_input("its times hold for a layer of")
         if system.times_depth_m
@@ -316,3 +339,32 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
             origin="typical",
         ),
     )
+
+
+def _heat(system: System, kinetics: Kinetics) -> Input:
+    """The heat of reaction, by a measured curve, by the sheet, or the class's own."""
+    fit = system.cure_fit
+    if fit is not None and fit.heat_factor != 1:
+        return Input(name="heat of reaction", value=kinetics.heat_j_kg, quantity="heat", origin="measured")
+    if system.heat_j_kg:
+        return system.heat_j_kg.as_input("heat of reaction")
+    return Input(
+        name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical"
+    )
+
+
+def _energies(system: System, kinetics: Kinetics) -> list[Input]:
+    """The activation energy, and where the sheet told it, that of the start too."""
+    told: Origin = "sheet" if other_times(system) else "typical"
+    rest = Input(
+        name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin=told
+    )
+    if kinetics.energy_start_j_mol is None:
+        return [rest]
+    start = Input(
+        name="activation energy of the start, kJ/mol",
+        value=kinetics.energy_start_j_mol / 1000,
+        quantity="count",
+        origin=told,
+    )
+    return [rest, start]

@@ -1,11 +1,10 @@
 """Resins that a sheet may be about: rate laws drawn round the one that is computed with, each refitted to the
 sheet's working time, and kept in so far as it agrees with what else the sheet claims. Rule 4.1.
 
-Drawn (class, own judgement): E N(E, 4 kJ/mol); b log-uniform 0.02 to 0.3 where no second number fits it; H
-N(1, 8 %);
-k N(1, 8 %); cp N(1, 4 %); the sheet's own time N(1, 8 %). After a measured curve H N(1, 4 %) and the rate
-N(1, 5 %)
-alone; where runs taught the pace, its own band stands for the 8 %.
+Drawn (class, own judgement): E N(E, 4 kJ/mol), narrower where a sheet gives times at two temperatures; b
+log-uniform 0.02 to 0.3 where no second number fits it; H N(1, 8 %); k N(1, 8 %); cp N(1, 4 %); the sheet's
+own time N(1, 8 %). After a measured curve H N(1, 4 %) and the rate N(1, 5 %) alone; where runs taught the
+pace, its own band stands for the 8 %.
 """
 
 from __future__ import annotations
@@ -27,13 +26,11 @@ from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import Stop
 from .at_pouring import AtPouring
-from .from_sheet import COARSE_K, TACK_FREE, PotLife, scaled, working_time
+from .from_sheet import COARSE_K, TACK_FREE, PotLife, refitted, working_time
 
 Floats = NDArray[np.float64]
 
 PRIOR, KEPT, SEED = 128, 32, 23
-CLOSE = 0.04  # of the logarithm of the time: nearer, the slope is good enough for the rest
-MOST_LOOKS = 8
 ENERGY_SD, HEAT_SD, CONDUCTIVITY_SD, CAPACITY_SD, TIME_SD = 4000.0, 0.08, 0.08, 0.04, 0.08
 B_FROM, B_TO = 0.02, 0.3
 MEASURED_HEAT_SD, MEASURED_RATE_SD = 0.04, 0.05
@@ -51,6 +48,7 @@ class Claims:
     film_m       the layer its tack-free time was measured on
     is_measured  the rate law comes of a measured curve
     time_sd      how far its time may be off, as a share
+    energy_sd    how far its activation energies may be off [J/mol]
     """
 
     room_c: float
@@ -59,6 +57,7 @@ class Claims:
     b_is_fitted: bool
     is_measured: bool = False
     time_sd: float = TIME_SD
+    energy_sd: float = ENERGY_SD
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -127,33 +126,18 @@ def _drawn(subject: Subject, row: Floats, time_s: float) -> Kinetics:
     base, claims = subject.kinetics, subject.claims
     share = NormalDist().cdf(row[1])
     b = math.exp(math.log(B_FROM) + share * math.log(B_TO / B_FROM))
+    energy, start = claims.energy_sd * row[0], base.energy_start_j_mol
     changed = base.model_copy(
         update={
-            "energy_j_mol": max(base.energy_j_mol + ENERGY_SD * row[0], 2e4),
+            "energy_j_mol": max(base.energy_j_mol + energy, 2e4),
+            "energy_start_j_mol": None if start is None else max(start + energy, 2e4),
             "b": base.b if claims.b_is_fitted else b,
             "heat_j_kg": base.heat_j_kg * (1 + HEAT_SD * row[2]),
             "conductivity_w_m_k": base.conductivity_w_m_k * (1 + CONDUCTIVITY_SD * row[3]),
             "heat_capacity_j_kg_k": base.heat_capacity_j_kg_k * (1 + CAPACITY_SD * row[4]),
         }
     )
-    return _refitted(changed, subject.pot, time_s * math.exp(claims.time_sd * row[5]))
-
-
-def _refitted(kinetics: Kinetics, pot: PotLife, time_s: float) -> Kinetics:
-    """ln k2 by secants from the class's own scaling (time goes as 1 / k2): a few looks at the cup, and the
-    last step by the slope between the last two, far below the 8 % that are drawn.
-    """
-    x, slope = 0.0, -1.0
-    off = math.log(working_time(kinetics, pot, coarse=True) / time_s)
-    for _ in range(MOST_LOOKS):
-        step = -off / slope
-        x += step
-        if abs(off) < CLOSE:
-            break
-        now = math.log(working_time(scaled(kinetics, x), pot, coarse=True) / time_s)
-        slope = min(max((now - off) / step, -3.0), -0.3)
-        off = now
-    return scaled(kinetics, x)
+    return refitted(changed, subject.pot, time_s * math.exp(claims.time_sd * row[5]))
 
 
 def _sheets_layer(subject: Subject, kinetics: Kinetics, depth_m: float) -> Stack:

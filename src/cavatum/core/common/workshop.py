@@ -59,6 +59,17 @@ class Busy(Data):
     source: Literal["typed", "calendar"] = "typed"
 
 
+class LearnedAir(Data):
+    """What a measured curve taught of how heat leaves a form here: factors on what typically leaves at top
+    and sides; points: readings it rests on.
+    """
+
+    top_times: float = Field(gt=0.1, lt=6)
+    side_times: float = Field(gt=0.1, lt=6)
+    points: int = Field(ge=5)
+    note: Label = ""
+
+
 class Workshop(Data):
     """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
     counted.
@@ -78,6 +89,7 @@ class Workshop(Data):
     room_c: Temperature
     room_humidity: Humidity
     night: Night | None = None
+    learned_air: LearnedAir | None = None
     week: Annotated[list[Annotated[list[Span], Field(max_length=6)]], Field(min_length=7, max_length=7)]
     scale: Scale
     cup_m3: Volume

@@ -27,6 +27,27 @@ def rate_constant(kinetics: Kinetics, temperature_k: float) -> float:
     )
 
 
+def start_share(kinetics: Kinetics, temperature_k: float) -> float:
+    """k1 / k2, how much runs without the help of what has formed.
+
+        b exp(-(E1 - E)/R (1/T - 1/296.15 K));   b where the start has no energy of its own
+
+    kinetics  b at 23 degC, E1 and E [J/mol];  temperature_k  > 0
+    Raises nothing. Valid as rate_constant is. Source: Arrhenius 1889, of both constants.
+    """
+    less = start_less(kinetics)
+    return kinetics.b * math.exp(-less * (1 / temperature_k - 1 / REFERENCE_K))
+
+
+def start_less(kinetics: Kinetics) -> float:
+    """(E1 - E) / R [K]; nothing where one energy holds for both.
+
+    Raises nothing. Exact. Source: definition.
+    """
+    own = kinetics.energy_start_j_mol
+    return 0.0 if own is None else (own - kinetics.energy_j_mol) / GAS_J_MOL_K
+
+
 def glass_transition(kinetics: Kinetics, conversion: float) -> float:
     """Glass transition [K] at a conversion.
 
@@ -56,7 +77,7 @@ def diffusion_factor(kinetics: Kinetics, conversion: float, temperature_k: float
 def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
     """da/dt [1/s].
 
-        f_d k2 (b + a) (1 - a)^2
+        f_d k2 (b(T) + a) (1 - a)^2
 
     conversion  a, 0..1;  temperature_k  233 to 573 K
     Raises DomainError outside. Valid for the classes of typical.md, fitted to their working times.
@@ -77,7 +98,8 @@ def conversion_rate(kinetics: Kinetics, conversion: float, temperature_k: float)
             way_out="Check the unit.",
         )
     free = diffusion_factor(kinetics, conversion, temperature_k)
-    return free * rate_constant(kinetics, temperature_k) * (kinetics.b + conversion) * (1 - conversion) ** 2
+    started = start_share(kinetics, temperature_k) + conversion
+    return free * rate_constant(kinetics, temperature_k) * started * (1 - conversion) ** 2
 
 
 def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> float:
@@ -97,7 +119,7 @@ def time_to(kinetics: Kinetics, conversion: float, temperature_k: float) -> floa
             way_out="Ask for an earlier state.",
         )
     k2 = rate_constant(kinetics, temperature_k)
-    k1, a = kinetics.b * k2, conversion
+    k1, a = start_share(kinetics, temperature_k) * k2, conversion
     s = k1 + k2
     return k2 / s**2 * math.log((k1 + k2 * a) / (k1 * (1 - a))) + a / (s * (1 - a))
 

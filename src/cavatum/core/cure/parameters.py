@@ -16,11 +16,13 @@ ZERO_C_K = 273.15
 
 
 class Kinetics(Data):
-    """da/dt = f_d k2 (b + a) (1 - a)^2, k2 = k2_ref exp(-E/R (1/T - 1/296.15 K)).
+    """da/dt = f_d (k1 + k2 a) (1 - a)^2, k2 = k2_ref exp(-E/R (1/T - 1/296.15 K)), k1 likewise of its own E1
+    and b k2_ref.
 
     heat_j_kg     of the whole reaction, per mass of mix [J/kg]
-    energy_j_mol  activation energy E
-    b             k1 / k2, how much runs without help of what has formed
+    energy_j_mol  activation energy E of what runs with the help of what has formed
+    energy_start_j_mol  E1, of what runs without; None: the same E
+    b             k1 / k2 at 23 degC
     k2_ref_1_s    at 23 degC
     gel           conversion at the gel point
     tg0_k, tginf_k, lam  glass transition from unreacted to fully cured, and the curvature between
@@ -29,6 +31,7 @@ class Kinetics(Data):
 
     heat_j_kg: float = Field(gt=0, le=1e6)
     energy_j_mol: float = Field(gt=0, le=2e5)
+    energy_start_j_mol: float | None = Field(default=None, gt=0, le=2e5)
     b: float = Field(ge=0, le=100)
     k2_ref_1_s: float = Field(gt=0, le=10)
     gel: float = Field(gt=0, lt=1)

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -13,7 +14,7 @@ from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.readings import Offset
 from ..common.working import Input
-from ..common.workshop import MINUTES_A_DAY, Workshop
+from ..common.workshop import MINUTES_A_DAY, LearnedAir, Workshop
 from ..measure.cavity import Cavity
 from ..piece.coats import Coat
 from ..piece.form_material import FormMaterial
@@ -29,8 +30,8 @@ DAYS_OF_ROOM = 28
 LEAST_OPEN_M2 = 1e-6  # own choice: a smaller opening is no top
 
 
-def _under_coat(top_w_m2k: float) -> tuple[Surround, list[Input]]:
-    """A coated body counts as wood, lying free."""
+def _under_coat(air: Surround) -> tuple[Surround, list[Input]]:
+    """A coated body counts as wood, lying free. air: what leaves at top and sides."""
     told = [
         Input(
             name="coated body, taken as wood ⟦18 mm⟧ thick",
@@ -39,15 +40,18 @@ def _under_coat(top_w_m2k: float) -> tuple[Surround, list[Input]]:
             origin="typical",
         )
     ]
-    return Surround(
-        wall="wood",
-        wall_m=0.018,
-        floor="wood",
-        floor_m=0.018,
-        stands_on="raised",
-        wrapped=False,
-        top_w_m2k=top_w_m2k,
+    return replace(
+        air, wall="wood", wall_m=0.018, floor="wood", floor_m=0.018, stands_on="raised", wrapped=False
     ), told
+
+
+def _air(top_w_m2k: float, learned: LearnedAir | None) -> Surround:
+    """What leaves at top and sides: as the workshop's own curve taught, else as a sheet's, else typical."""
+    if learned is not None:
+        return Surround(
+            top_w_m2k=TOP_W_M2K * learned.top_times, side_times=learned.side_times, air_is_measured=True
+        )
+    return Surround(top_w_m2k=top_w_m2k, air_is_measured=top_w_m2k != TOP_W_M2K)
 
 
 def check_around(cavity: Cavity) -> None:
@@ -96,12 +100,15 @@ def surround_of(
     top_w_m2k: float = TOP_W_M2K,
     own: Mapping[str, FormMaterial] | None = None,
     room_c: float | None = None,
+    learned: LearnedAir | None = None,
 ) -> tuple[Surround, list[Input]]:
     """Wall, floor and what it stands on, with an input for each that says whether it was told or is typical.
-    own: the shelf's form materials; room_c: the room's, where what it stands on has another temperature.
+    own: the shelf's form materials; room_c: the room's, where what it stands on has another temperature;
+    learned: what a curve taught of the workshop's air.
     """
+    air = _air(top_w_m2k, learned)
     if isinstance(void, Coat):
-        return _under_coat(top_w_m2k)
+        return _under_coat(air)
     assert isinstance(void, Void)  # nothing else is filled
     around = void.around or Around()
     shelf, of_shelf = _own(around, own or {})
@@ -111,14 +118,14 @@ def surround_of(
     wall = _thickness(f"wall: {wall_is.name}", around.wall_m, wall_is.typical_m)
     below = _thickness(f"floor: {floor_is.name}", around.floor_m, floor_is.typical_m)
     shared, beside_m = _beside(void.count, around, wall.value)
-    made = Surround(
+    made = replace(
+        air,
         wall=shelf.like if shelf else void.wall,
         wall_m=beside_m,
         floor=floor,
         floor_m=below.value,
         stands_on=around.stands_on or "bench",
         wrapped=around.wrapped,
-        top_w_m2k=top_w_m2k,
         covered=around.covered or "open",
         fan=around.fan,
         shines=around.shines,
@@ -193,7 +200,6 @@ def _of_shelf(material: FormMaterial | None) -> list[Input]:
 
 def _to_the_air(around: Around, made: Surround) -> list[Input]:
     """Heat transfer below, at the sides and at the top."""
-    measured = made.top_w_m2k != TOP_W_M2K
     return [
         Input(
             name=f"stands on: {made.stands_on}, W/(m²·K)",
@@ -205,13 +211,17 @@ def _to_the_air(around: Around, made: Surround) -> list[Input]:
             name="to the air at the sides, W/(m²·K)" + (", wrapped" if around.wrapped else ""),
             value=made.side_w_m2k,
             quantity="count",
-            origin="typical",
+            origin="measured" if made.air_is_measured and made.side_times != 1 else "typical",
         ),
         Input(
             name=f"to the air at the top, {made.covered}{', a fan' if made.fan else ''}, W/(m²·K)",
             value=made.over_w_m2k,
             quantity="count",
-            origin="measured" if measured else "chosen" if around.covered or around.fan else "typical",
+            origin="measured"
+            if made.air_is_measured
+            else "chosen"
+            if around.covered or around.fan
+            else "typical",
         ),
     ]
 

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from ..common.errors import DomainError
-from ..cure.kinetics import LAG_K, WIDTH_K
+from ..cure.kinetics import LAG_K, WIDTH_K, start_less
 from ..cure.parameters import GAS_J_MOL_K, REFERENCE_K, Kinetics
 from ..cure.viscosity import viscosity_glass
 from .laws import COLUMNS, KAMAL
@@ -24,7 +24,7 @@ COLDEST_K, HOTTEST_K = 233.0, 373.0  # rooms and pour temperatures; no workshop 
 def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
     """One row of the kernel's table, shape (COLUMNS,): the law's number, ln k2 [ln 1/s], E/R [K], 1/T_ref
     [1/K], b, Tg0 [K], Tginf - Tg0 [K], lambda, lag and width of the diffusion switch [K]; gel point, glass
-    temperature of the viscosity and what it gains [K], g beta rho^2 c / k [Pa s/(K m3)].
+    temperature of the viscosity and what it gains [K], g beta rho^2 c / k [Pa s/(K m3)], (E1 - E)/R [K].
 
     law  which rate law the kernel takes
     Raises nothing. Valid for the kernel of this release only. Source: the parameters themselves.
@@ -50,6 +50,7 @@ def kinetics_row(kinetics: Kinetics, law: int = KAMAL) -> Array:
         * kinetics.density_kg_m3**2
         * kinetics.heat_capacity_j_kg_k
         / kinetics.conductivity_w_m_k,
+        start_less(kinetics),
     )
     return row
 

@@ -29,6 +29,7 @@ from .laws import (
     LAM,
     LAW,
     LN_K2,
+    START_LESS,
     TG0,
     WIDTH,
     Array,
@@ -149,6 +150,7 @@ def _react(
                 kin[p, LAM],
                 kin[p, LAG],
                 kin[p, WIDTH],
+                kin[p, START_LESS],
                 ti,
                 ai,
             )

@@ -13,7 +13,8 @@ LAW, LN_K2, E_OVER_R, INVERSE_REFERENCE, B, TG0, DTG, LAM, LAG, WIDTH = range(10
 # Of the same row, for what stirs itself: gel point, glass temperature of its viscosity and what it gains with
 # conversion [K], and g beta rho c rho / k [Pa s/(K m3)].
 GEL, THICK_TG0, THICK_DTG, BUOYANCY = range(10, 14)
-COLUMNS = 14
+START_LESS = 14  # (E1 - E) / R [K]: how much more the start's energy is
+COLUMNS = 15
 KAMAL, FIRST_ORDER, EXPONENTIAL = (
     0,
     1,
@@ -34,6 +35,7 @@ def kamal(
     lam: float,
     lag: float,
     width: float,
+    start_less: float,
     t: Any,
     a: Any,
 ) -> Any:  # pragma: no cover
@@ -44,11 +46,15 @@ def kamal(
     left = max(1.0 - a, 0.0)
     below = 1.0 / (1.0 - (1.0 - lam) * a)
     k = np.exp(ln_k2 - e_over_r * (inverse - inverse_reference))
+    b_t = 0.0
+    if start_less != 0.0:  # an exponential more, for the few that have two energies
+        b = b * np.exp(-start_less * (inverse - inverse_reference))
+        b_t = b * start_less * inverse * inverse
     x = (tg0 + dtg * lam * a * below - t - lag) * by_width
     free = 1.0 / (1.0 + np.exp(min(x, 500.0)))
     r = free * k * (b + a) * left * left
     slowed = r * (1.0 - free) * by_width
-    rt = r * e_over_r * inverse * inverse + slowed
+    rt = r * e_over_r * inverse * inverse + slowed + free * k * b_t * left * left
     ra = free * k * (left * left - 2.0 * (b + a) * left) - slowed * dtg * lam * below * below
     return r, rt, ra
 

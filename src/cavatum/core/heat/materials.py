@@ -89,7 +89,8 @@ class Surround:
     covered, fan  what is over it, and whether the air is driven over it
     shines       what shines on it;  under_off_k: how much warmer than the room what it stands on is [K]
     exposed      share of its girth that has air beside it; beside the rest stand cavities just as warm
-    side_times, underside_times  factors on what leaves there: 1 unless it is not known well
+    side_times, underside_times  factors on what leaves there: 1 unless it was measured, or is drawn
+    air_is_measured  a curve taught what leaves at top and sides
     wall_own, floor_own  a material of the shelf in place of the kind's typical values
     """
 
@@ -107,6 +108,7 @@ class Surround:
     exposed: float = 1.0
     side_times: float = 1.0
     underside_times: float = 1.0
+    air_is_measured: bool = False
     wall_own: Material | None = None
     floor_own: Material | None = None
 

@@ -2,8 +2,9 @@
 sheet may be about, and with what nobody measured round it. Rule 4.1.
 
 Drawn round the pour (own judgement): room N(0, 1 K); what the mix brings from its cup N(0, 1 K); coefficient
-of the top U(0.8, 1.2), N(1, 10 %) where it was measured; sides N(1, 20 %); underside N(1, 25 %); wall and
-floor thickness N(1, 5 %); depth N(1, 2 %); Rayleigh number of its liquid lognormal by 0.7 (a factor of two).
+of the top U(0.8, 1.2), sides N(1, 20 %), both N(1, 10 %) where a curve taught them; underside N(1, 25 %);
+wall and floor thickness N(1, 5 %); depth N(1, 2 %); Rayleigh number of its liquid lognormal by 0.7 (a factor
+of two).
 """
 
 from __future__ import annotations
@@ -32,7 +33,7 @@ from .course import LONGEST_S, Begins, Course
 from .model import Chance
 
 SEED = 41
-ROOM_SD_K, CUP_SD_K, TOP_HALF, TOP_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD, STIRRING_SD = (
+ROOM_SD_K, CUP_SD_K, TOP_HALF, MEASURED_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD, STIRRING_SD = (
     1.0,
     1.0,
     0.2,
@@ -79,7 +80,7 @@ class Pouring:
 
 
 @lru_cache(maxsize=4)
-def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> tuple[Pouring, ...]:
+def pourings(*, air_is_measured: bool, count: int = KEPT, seed: int = SEED) -> tuple[Pouring, ...]:
     """So many of them, spread evenly."""
     found = []
     for row in normal_columns(count, 8, seed):
@@ -88,8 +89,8 @@ def pourings(*, top_is_measured: bool, count: int = KEPT, seed: int = SEED) -> t
             Pouring(
                 room_k=ROOM_SD_K * row[0],
                 cup_k=CUP_SD_K * row[1],
-                top=max(1 + TOP_SD * row[2], 0.5) if top_is_measured else 1 + TOP_HALF * uniform,
-                side=max(1 + SIDE_SD * row[3], 0.2),
+                top=max(1 + MEASURED_SD * row[2], 0.5) if air_is_measured else 1 + TOP_HALF * uniform,
+                side=max(1 + (MEASURED_SD if air_is_measured else SIDE_SD) * row[3], 0.2),
                 under=max(1 + UNDER_SD * row[4], 0.2),
                 wall=max(1 + WALL_SD * row[5], 0.5),
                 depth=1 + DEPTH_SD * row[6],
@@ -114,7 +115,7 @@ def known_chances(course: Course) -> list[Chance]:
 
 def chances_of(course: Course) -> list[Chance]:
     """Of every layer of a void, poured at the course's own hours."""
-    drawn = pourings(top_is_measured=any(layer.cure.claims.is_measured for layer in course.layers))
+    drawn = pourings(air_is_measured=course.stack.surround.air_is_measured)
     resins = {layer.cure.system_id: resins_like(layer.cure.subject) for layer in course.layers}
     peaks = np.array(
         [
@@ -209,10 +210,10 @@ class Twin:
 
 
 @lru_cache(maxsize=64)
-def hot_twin(subject: Subject) -> Twin:
+def hot_twin(subject: Subject, *, air_is_measured: bool) -> Twin:
     """By the peaks of the sheet's greatest depth (where it has none, of its own layer) on board."""
     cure_depth_m = subject.claims.deepest_m or subject.claims.film_m
-    drawn = list(zip(resins_like(subject), pourings(top_is_measured=subject.claims.is_measured), strict=True))
+    drawn = list(zip(resins_like(subject), pourings(air_is_measured=air_is_measured), strict=True))
     peaks = [_reference_peak(subject, kinetics, pouring, cure_depth_m) for kinetics, pouring in drawn]
     place = int(np.argsort(peaks)[min(int(HOT_SHARE * len(peaks)), len(peaks) - 1)])
     return Twin(*drawn[place])
@@ -230,12 +231,13 @@ class Watched:
         """course: with what has been poured so far; cure: of what is poured next, whose pouring both
         follow.
         """
-        hot = _drawn(course, hot_twin(cure.subject).pouring)
+        hot = _drawn(course, _twin(cure, course).pouring)
         return cls(course=course, hot=_poured_hot(hot, course).at(course.stack.at_s))
 
     def pour(self, from_m: float, to_m: float, cure: Cure) -> Watched:
         return Watched(
-            course=self.course.pour(from_m, to_m, cure), hot=self.hot.pour(from_m, to_m, _hot(cure))
+            course=self.course.pour(from_m, to_m, cure),
+            hot=self.hot.pour(from_m, to_m, _hot(cure, self.course)),
         )
 
     def until_ready(self, give_up_c: float = 1e6, never_c: float = 1e6) -> Watched:
@@ -256,14 +258,18 @@ class Watched:
 
 def hot_replay(course: Course, warmer_k: float) -> Course:
     """The hot twin of a poured course, at its hours in a room so much warmer; coarse."""
-    twin = hot_twin(course.top.cure.subject).pouring
+    twin = _twin(course.top.cure, course).pouring
     return _poured_hot(_drawn(course, replace(twin, room_k=twin.room_k + warmer_k)), course)
 
 
 def _poured_hot(empty: Course, course: Course) -> Course:
     """The course's layers at its hours, of the hot resins."""
-    return empty.poured_as(replace(one, cure=_hot(one.cure)) for one in course.layers)
+    return empty.poured_as(replace(one, cure=_hot(one.cure, course)) for one in course.layers)
 
 
-def _hot(cure: Cure) -> Cure:
-    return replace(cure, kinetics=hot_twin(cure.subject).kinetics)
+def _twin(cure: Cure, course: Course) -> Twin:
+    return hot_twin(cure.subject, air_is_measured=course.stack.surround.air_is_measured)
+
+
+def _hot(cure: Cure, course: Course) -> Cure:
+    return replace(cure, kinetics=_twin(cure, course).kinetics)

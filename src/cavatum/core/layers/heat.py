@@ -51,6 +51,7 @@ class HeatOfPiece:
             self.cures[systems[-1].id].top_w_m2k,
             self.shelf_items.materials,
             workshop.room_c.value,
+            workshop.learned_air,
         )
         course = Course.empty(
             body_of(cavity),

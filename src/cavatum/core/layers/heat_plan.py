@@ -196,7 +196,9 @@ def _verdicts(
 def _doubts(given: Given, pours: Sequence[Pour], heat: HeatOfPiece) -> list[Verdict]:
     """Sheets that contradict themselves, and layers whose heat is not computed with the first reason why."""
     found = [
-        sheet_doubt(given.systems[one].name, cure.doubt) for one, cure in heat.cures.items() if cure.doubt
+        sheet_doubt(given.systems[one].name, doubt)
+        for one, cure in heat.cures.items()
+        for doubt in cure.doubts
     ]
     missing = [fill for pour in pours for fill in pour.fills if fill.void.id not in heat.empty]
     if not missing:

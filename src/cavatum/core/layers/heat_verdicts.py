@@ -37,16 +37,19 @@ def not_computed(error: DomainError | None) -> Verdict:
 
 def sheet_doubt(name: str, error: DomainError) -> Verdict:
     """Two numbers of one sheet that no resin of its class has together; the heat goes by the working time."""
+    of_warmth = error.code == "contradicts-warmth"
     return Verdict(
         weight="warning",
         stage="resin",
         code="sheet-contradicts-itself",
         rule="3.2",
-        title="Working time and tack-free time do not fit",
+        title="Its times at two temperatures do not fit"
+        if of_warmth
+        else "Working time and tack-free time do not fit",
         text=f"{name}: {error.argument} is {error.value}; {error.allowed}. Heat and windows here go by "
         "the working time alone.",
         todo=error.way_out,
-        where="/tack_free_s",
+        where="/other_at_c" if of_warmth else "/tack_free_s",
     )
 
 

@@ -10,6 +10,7 @@ from ..common.plain_numbers import plainly
 from ..common.readings import Duration, RatioReading
 from ..common.verdict import Verdict, Weight
 from .system import System
+from .two_temperatures import check_two_temperatures
 
 UNFILLED_DENSITY_KG_M3 = (
     900.0,
@@ -27,6 +28,7 @@ def check_system(system: System) -> list[Verdict]:
         *_both_ratios(system),
         *_mixed_density(system),
         *_order_of_times(system),
+        *check_two_temperatures(system),
         *_depth_rules(system),
         *_temperatures(system),
     ]

@@ -24,6 +24,8 @@ from ..common.readings import (
 )
 from ..common.working import Data, Origin
 
+SHEET_ROOM_C = 23.0  # of a sheet that does not say at which temperature its times hold
+
 
 class DepthRule(Data):
     """A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any
@@ -49,12 +51,14 @@ class WorkingTime(Data):
 
 
 class CureFit(Data):
-    """What a measured temperature curve taught of this resin: factors on its class's values, with what they
-    came from.
+    """What a measured temperature curve taught of this resin: its rate as a factor on its class's, its heat
+    of reaction on the sheet's, with what they came from. top_w_m2k: of fits kept before the workshop's air
+    was learned by itself; the workshop's goes before it.
     """
 
     rate_factor: float = Field(gt=0.02, lt=50)
-    top_w_m2k: float = Field(gt=0.5, lt=60)
+    heat_factor: float = Field(default=1.0, gt=0.3, lt=3)
+    top_w_m2k: float | None = Field(default=None, gt=0.5, lt=60)
     before_k: float = Field(ge=0)
     after_k: float = Field(ge=0)
     points: int = Field(ge=5)
@@ -99,6 +103,8 @@ class System(Data):
     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
                                               densities for
     liquid_most    of liquid colourants, where the sheet limits them closer
+    other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
+                   (other_working_s) and when its layer leaves the form (other_demould_s) there
     stir_again_s   in a second, clean cup
     first_part     the one the sheet wants first; None: the workshop's school
     shelf_life_s   once opened
@@ -124,6 +130,9 @@ class System(Data):
     density_mix_kg_m3: Density | None = None
     density_at_c: Temperature | None = None
     times_at_c: Temperature | None = None
+    other_at_c: Temperature | None = None
+    other_working_s: Duration | None = None
+    other_demould_s: Duration | None = None
     viscosity_at_c: Temperature | None = None
     stir_again_s: Duration | None = None
     first_part: Literal["A", "B"] | None = None

@@ -84,6 +84,14 @@ const SECTIONS: [string, Row[]][] = [
     ],
   ],
   [
+    "Times at a second temperature",
+    [
+      ["other_at_c", "where the sheet gives them: at", "temperature", true],
+      ["other_working_s", "the same batch can be worked for", "duration", true],
+      ["other_demould_s", "demould after", "duration", true],
+    ],
+  ],
+  [
     "Cured, and kept",
     [
       ["heat_resistance_c", "stands heat up to", "temperature", true],
@@ -266,8 +274,12 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           {system.cure_fit ? (
             <>
               Refitted to a measured curve ({system.cure_fit.note}): it cures ×{" "}
-              {system.cure_fit.rate_factor.toFixed(2)} as fast as its class; off by{" "}
-              {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)} °C after.{" "}
+              {system.cure_fit.rate_factor.toFixed(2)} as fast as its class
+              {(system.cure_fit.heat_factor ?? 1) === 1
+                ? null
+                : ` and makes × ${system.cure_fit.heat_factor!.toFixed(2)} the heat`}
+              ; off by {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)}{" "}
+              °C after.{" "}
               <button className="quiet" onClick={() => void change({ cure_fit: null })}>
                 Do not use this
               </button>

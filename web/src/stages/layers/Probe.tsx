@@ -1,6 +1,6 @@
-/** A probe's log laid over the prediction, what refitting to it would change, and keeping that for this
- *  resin. */
-import { changeSystem, layProbeOver } from "../../api/operations.generated";
+/** A probe's log laid over the prediction, what it teaches of the resin and of the workshop's air, and keeping
+ *  either or both. */
+import { changeSystem, layProbeOver, saveWorkshop } from "../../api/operations.generated";
 import { useRef, useState } from "react";
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../../api/client";
@@ -12,6 +12,24 @@ import { useShop, useUnits } from "../../ui/session";
 import type { StageProps } from "../props";
 
 type Answer = Schemas["ProbeAnswer"];
+type Teaches = Schemas["Refit"]["teaches"];
+type Log = { text: string } | { stand_in: true };
+const TEACHES: [Teaches, string][] = [
+  ["both", "resin and workshop"],
+  ["resin", "this resin alone"],
+  ["workshop", "this workshop alone"],
+];
+const KEPT: Record<Teaches, string> = {
+  both: "Kept as a new version of the sheet and in the workshop's settings; either can be set aside there.",
+  resin: "Kept as a new version of the sheet; it can be set aside there.",
+  workshop: "Kept in the workshop's settings, for every resin; it can be set aside there.",
+};
+const FACTORS: Record<Schemas["Taught"]["what"], string> = {
+  rate: "speed of cure",
+  heat: "heat of reaction",
+  top: "heat lost at the top",
+  side: "heat lost at the sides",
+};
 const WIDE = 288;
 const TALL = 150;
 
@@ -19,18 +37,21 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
   const layers = layersOf(plan, voidId);
   const [layer, setLayer] = useState(0);
   const [answer, setAnswer] = useState<Answer | null>(null);
+  const [log, setLog] = useState<Log | null>(null);
+  const [teaches, setTeaches] = useState<Teaches>("both");
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const shelf = useShelf();
-  const { is_demo } = useShop();
+  const { is_demo, workshop } = useShop();
   const anew = useEverythingAnew();
   if (!layers.some((one) => one.heat)) return null;
-  const ask = async (body: object) => {
+  const ask = async (chosen: Log, wanted: Teaches = teaches) => {
     setProblem("");
     setBusy(true);
+    setLog(chosen);
     try {
-      setAnswer(await layProbeOver(stored.id, { void_id: voidId, layer, ...body }));
+      setAnswer(await layProbeOver(stored.id, { void_id: voidId, layer, teaches: wanted, ...chosen }));
     } catch (error) {
       setAnswer(null);
       setProblem((error as Error).message);
@@ -41,8 +62,13 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
   const system = shelf.data?.find((sheet) => sheet.system.id === answer?.system_id)?.system;
   const keep = async () => {
     if (!system || !answer) return;
-    await changeSystem(system.id, { ...system, cure_fit: answer.fit });
-    setAnswer(null);
+    try {
+      if (answer.air) await saveWorkshop({ ...workshop, learned_air: answer.air });
+      if (answer.fit) await changeSystem(system.id, { ...system, cure_fit: answer.fit });
+      setAnswer(null);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
     await anew();
   };
   return (
@@ -99,20 +125,39 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
       {answer ? (
         <>
           <Curves answer={answer} />
+          <fieldset className="mt-2 text-[13px]" disabled={busy}>
+            <legend className="text-slate">What it is to teach</legend>
+            {TEACHES.map(([value, label]) => (
+              <label key={value} className="block">
+                <input
+                  type="radio"
+                  name="teaches"
+                  checked={teaches === value}
+                  onChange={() => {
+                    setTeaches(value);
+                    if (log) void ask(log, value);
+                  }}
+                />{" "}
+                {label}
+              </label>
+            ))}
+          </fieldset>
           {answer.left_out.length ? (
             <p className="text-[12.5px] text-rust">Left out: {answer.left_out.join("; ")}.</p>
           ) : null}
           <p className="mt-2 flex gap-4">
             <button className="key" onClick={() => void keep()}>
-              Use it for this resin
+              {teaches === "workshop"
+                ? "Use it for this workshop"
+                : teaches === "resin"
+                  ? "Use it for this resin"
+                  : "Use it for both"}
             </button>
             <button className="quiet" onClick={() => setAnswer(null)}>
               Never mind
             </button>
           </p>
-          <p className="text-[12.5px] text-slate mt-1">
-            Kept as a new version of the sheet; it can be set aside there.
-          </p>
+          <p className="text-[12.5px] text-slate mt-1">{KEPT[teaches]}</p>
         </>
       ) : null}
     </details>
@@ -194,13 +239,23 @@ function Curves({ answer }: { answer: Answer }) {
             <td>{degrees(refit.peak_before_c, units)}</td>
             <td>{degrees(refit.peak_after_c, units)}</td>
           </tr>
-          <tr>
-            <td>speed of cure, against its class</td>
-            <td>
-              <span className="sr-only">as its class</span>
-            </td>
-            <td>× {refit.rate_factor.toFixed(2)}</td>
-          </tr>
+          {refit.taught.map((one) => (
+            <tr key={one.what}>
+              <td>
+                {FACTORS[one.what]}
+                {one.is_told ? null : (
+                  <span className="block text-[12.5px] text-slate">this curve hardly tells it</span>
+                )}
+              </td>
+              <td>× 1</td>
+              <td className="whitespace-nowrap">
+                × {one.times.toFixed(2)}
+                <span className="block text-[12.5px] text-slate">
+                  {one.low.toFixed(2)} to {one.high.toFixed(2)}
+                </span>
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
     </figure>
