@@ -18,6 +18,9 @@ from .materials import Surround, WallKind
 # Rows of a layer: where it is so wide that nothing is across, where it is cut across too, and of an ensemble.
 WIDE_CELLS, LAYER_CELLS, COARSE_CELLS = 20, 10, 8
 THIN_CELLS, THIN_M = 10, 0.008
+# Of so many of its own rows one is left: of a cured layer with one other between it and what is being poured,
+# and of one further down.
+NEAR_FEWER, FAR_FEWER = 2, 10
 # Shares of a wall's thickness outwards, of a floor's downwards: finest at the resin; then an ensemble's.
 WALL_SHARES, WOOD_SHARES, FLOOR_SHARES = (1, 2), (1, 1, 2, 3), (1, 2, 4)
 COARSE_WALL, COARSE_WOOD, COARSE_FLOOR = (1,), (1, 2, 4), (1, 2)
@@ -32,7 +35,8 @@ class Cast:
     the room's), how far it is cured by then.
 
     is_coarse: fewer cells, for ensembles;  is_wide: of a body that has nothing across, as Stack.pour says;
-    stirs: by its own warmth while it is liquid, at so many times its Rayleigh number; 0: it is at rest
+    fewer: of so many of its rows one is left, as it is cured and so far below that they tell it;  stirs: by
+    its own warmth while it is liquid, at so many times its Rayleigh number; 0: it is at rest
     """
 
     from_m: float
@@ -42,6 +46,7 @@ class Cast:
     conversion: float = 0.0
     is_coarse: bool = False
     is_wide: bool = False
+    fewer: int = 1
     stirs: float = 0.0
 
     def __post_init__(self) -> None:
@@ -73,8 +78,10 @@ class Cast:
     @property
     def cells(self) -> int:
         if self.is_wide:
-            return THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else WIDE_CELLS
-        return COARSE_CELLS if self.is_coarse else LAYER_CELLS
+            own = THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else WIDE_CELLS
+        else:
+            own = COARSE_CELLS if self.is_coarse else LAYER_CELLS
+        return max(own // self.fewer, 1)
 
 
 def floor_steps(surround: Surround, *, is_coarse: bool = False) -> Array:
@@ -158,3 +165,27 @@ def by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float
     return np.concatenate(
         [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
     )
+
+
+def merged_rows(casts: tuple[Cast, ...], merged: tuple[Cast, ...], floor: int) -> Array:
+    """What each row of the merged layers takes of the rows before, shape (rows after, rows before).
+
+        w_ij = length of row j within row i / length of row i
+
+    casts, merged  the same layers before and after;  floor  how many rows it has
+    Raises nothing. Exact for layers as wide below as above: heat and conversion stay what they were. Source:
+    averages over the rows.
+    """
+    blocks = [np.eye(floor)]
+    for before, after in zip(casts, merged, strict=True):
+        rows, share = np.arange(after.cells)[:, None], before.cells / after.cells
+        fine = np.arange(before.cells)[None, :]
+        blocks.append(
+            (np.minimum((rows + 1) * share, fine + 1) - np.maximum(rows * share, fine)).clip(0) / share
+        )
+    found = np.zeros((sum(len(one) for one in blocks), sum(one.shape[1] for one in blocks)))
+    i = j = 0
+    for one in blocks:
+        found[i : i + one.shape[0], j : j + one.shape[1]] = one
+        i, j = i + one.shape[0], j + one.shape[1]
+    return found

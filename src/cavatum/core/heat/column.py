@@ -11,7 +11,7 @@ import numpy as np
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from .body import Body
-from .cast import Cast, row_heights
+from .cast import FAR_FEWER, NEAR_FEWER, Cast, floor_steps, merged_rows, row_heights
 from .grid import Array, Grid, Room
 from .materials import Surround
 from .quarter import quarter_grid
@@ -19,11 +19,13 @@ from .run import TOLERANCE_K, March, Stop, march
 from .slab import slab_grid
 from .turned import turned_grid
 
+CURED = 0.9  # conversion from which a layer two below makes too little heat to need its own rows
+
 
 @dataclass(frozen=True, kw_only=True)
 class Stack:
     """Layers poured so far and their state. heights: middle of each row above the bottom [m], floor below 0.
-    Never changed in place.
+    merges: cured layers further down keep a few rows. Never changed in place.
     """
 
     body: Body
@@ -36,6 +38,7 @@ class Stack:
     grid: Grid | None = None
     step_s: float = 1.0
     tolerance_k: float = TOLERANCE_K
+    merges: bool = True
 
     def pour(self, cast: Cast) -> Stack:
         """The next layer on top, now."""
@@ -47,16 +50,37 @@ class Stack:
                 way_out="Correct its height.",
                 code="out-of-order",
             )
-        casts = (*self.casts, replace(cast, is_wide=self.body.is_wide))
+        below, before = self._merged()
+        casts = (*below, replace(cast, is_wide=self.body.is_wide))
         grid = column_grid(self.body, self.surround, casts)
         t, a = np.full(grid.cells, self.room.at(self.at_s)), np.zeros(grid.cells)
-        # Rows of earlier layers come first, and stay as they are.
-        t[: len(self.t)], a[: len(self.a)] = self.t, self.a
+        # Rows of earlier layers come first.
+        t[: before[0].size], a[: before[1].size] = before
         poured = grid.layer == len(self.casts)
         if cast.poured_k is not None:
             t[poured] = cast.poured_k
         a[poured] = cast.conversion
         return replace(self, casts=casts, grid=grid, t=t, a=a, step_s=1.0)
+
+    def _merged(self) -> tuple[tuple[Cast, ...], tuple[Array, Array]]:
+        """Earlier layers and their state, once more are poured on them: cured ones that have another between
+        themselves and it keep a few rows, so that a column of many layers costs no more a layer than one of
+        few.
+        """
+        if self.grid is None or not self.merges or self.body.is_round(0.0):
+            return self.casts, (self.t, self.a)
+        cured = [self.a[self.grid.layer == i].min() >= CURED for i in range(len(self.casts) - 1)]
+        far = len(self.casts) - 2
+        casts = tuple(
+            replace(one, fewer=FAR_FEWER if i < far else NEAR_FEWER) if done else one
+            for i, (one, done) in enumerate(zip(self.casts, [*cured, False], strict=True))
+        )
+        if casts == self.casts:
+            return self.casts, (self.t, self.a)
+        floor = len(floor_steps(self.surround, is_coarse=casts[0].is_coarse))
+        rows = merged_rows(self.casts, casts, floor)
+        t, a = ((rows @ one.reshape(self.grid.shape[0], -1)).ravel() for one in (self.t, self.a))
+        return casts, (t, a)
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
         """Time goes by to to_s, or to where `stop` is met."""

@@ -205,8 +205,8 @@ class Course:
         return replace(self, stack=replace(self.stack, at_s=at_s))
 
     def poured_as(self, layers: Iterable[Poured], *, keep: bool = False) -> Course:
-        """With layers like those, each at its own hour."""
-        course = self
+        """With layers like those, each at its own hour. keep: every row keeps its own state too."""
+        course = replace(self, stack=replace(self.stack, merges=not keep)) if keep else self
         for one in layers:
             course = course.at(one.at_s, keep=keep).pour(one.from_m, one.to_m, one.cure)
         return course
