@@ -12,7 +12,7 @@ import pytest
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.heat.around import body_of, surround_of
 from cavatum.core.heat.body import Body
-from cavatum.core.heat.cast import Cast
+from cavatum.core.heat.cast import Cast, Rows
 from cavatum.core.heat.column import Stack, column_grid
 from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
@@ -103,8 +103,8 @@ def middle_of(length: float, width: float, cells: int) -> float:
     body = Body(
         width=lambda h: width, area=lambda h: length * width, wetted=lambda h: 2 * (length + width) * h
     )
-    edges = [np.array([0.0, 1.0])]
-    plan = plan_of(body, edges, np.zeros(0), cells)
+    rows = Rows(low=np.array([0.0]), depth=np.array([1.0]), first=1)
+    plan = plan_of(body, rows, np.zeros(0), cells)
     held = Surround(wall_m=0.0, side_times=1e9, underside_times=1e-12, top_w_m2k=1e-12)
     k = np.full((1, plan.across.shape[1], plan.along.shape[1]), 0.2)
     block = block_of(plan, np.array([1.0]), k, held, thin=(0.0, 0.0))
@@ -128,11 +128,12 @@ def test_the_middle_of_an_evenly_heated_bar_is_as_the_handbook_has_it(slender, c
 
 
 def test_a_ring_has_no_ends_and_a_strip_has():
-    edges, walls = [np.linspace(0.0, 0.06, 3)], np.array([0.01])
+    rows = Rows(low=np.array([0.0, 0.03]), depth=np.full(2, 0.03), first=2)
+    walls = np.array([0.01])
 
     def plan(girth_m: float):
         body = Body(width=lambda h: 0.02, area=lambda h: 0.5 * 0.02, wetted=lambda h: girth_m * h)
-        return plan_of(body, edges, walls)
+        return plan_of(body, rows, walls)
 
     ring, strip = plan(2 * 0.5), plan(2 * 0.52)
     assert not ring.has_ends and ring.along == pytest.approx(0.25) and ring.stretch == pytest.approx(1.0)

@@ -1,4 +1,4 @@
-"""Many layers: cured ones far below keep a few rows. The reference is the same column with every row its own."""
+"""Many layers: cured ones far below keep a few rows. The reference is the same column with all its rows."""
 
 from __future__ import annotations
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
 from .body import Body
-from .grid import COLDEST_K, HOTTEST_K, Array
+from .grid import COLDEST_K, HOTTEST_K, Array, kinetics_row
 from .materials import Surround, WallKind
 
 # Rows of a layer: where it is so wide that nothing is across, where it is cut across too, and of an ensemble.
@@ -75,7 +76,12 @@ class Cast:
                 code="out-of-range",
             )
 
-    @property
+    @cached_property
+    def row(self) -> Array:
+        """Its resin, as the kernel's table has it."""
+        return kinetics_row(self.kinetics)
+
+    @cached_property
     def cells(self) -> int:
         if self.is_wide:
             own = THIN_CELLS if self.is_coarse or self.to_m - self.from_m < THIN_M else WIDE_CELLS
@@ -104,14 +110,18 @@ def wall_steps(body: Body, surround: Surround, *, is_coarse: bool = False) -> Ar
     return np.zeros(0) if body.is_wide else _steps(surround.wall_m, surround.wall, own, is_coarse=is_coarse)
 
 
+@lru_cache(maxsize=256)
 def _steps(thick_m: float, kind: WallKind, own: tuple[int, ...], *, is_coarse: bool) -> Array:
     """own: its shares where it is no wood."""
     if thick_m < STORES_FROM_M:
-        return np.zeros(0)
-    if thick_m < ONE_CELL_TO_M or kind == "metal":
-        return np.array([thick_m])
-    shares = (COARSE_WOOD if is_coarse else WOOD_SHARES) if kind == "wood" else own
-    return thick_m * np.array(shares) / sum(shares)
+        found = np.zeros(0)
+    elif thick_m < ONE_CELL_TO_M or kind == "metal":
+        found = np.array([thick_m])
+    else:
+        shares = (COARSE_WOOD if is_coarse else WOOD_SHARES) if kind == "wood" else own
+        found = thick_m * np.array(shares) / sum(shares)
+    found.setflags(write=False)  # remembered
+    return found
 
 
 def reach_of(body: Body, casts: tuple[Cast, ...]) -> Array:
@@ -138,11 +148,7 @@ def row_heights(surround: Surround, casts: tuple[Cast, ...]) -> Array:
     Raises nothing. Exact. Source: by definition of the grid.
     """
     below = floor_steps(surround, is_coarse=casts[0].is_coarse)
-    parts = [np.cumsum(below) - below / 2 - below.sum()]
-    parts += [
-        cast.from_m + (np.arange(cast.cells) + 0.5) * (cast.to_m - cast.from_m) / cast.cells for cast in casts
-    ]
-    return np.concatenate(parts)
+    return np.concatenate([np.cumsum(below) - below / 2 - below.sum(), rows_of(casts).middle])
 
 
 def layer_by_row(casts: tuple[Cast, ...], floor: int) -> Array:
@@ -151,9 +157,16 @@ def layer_by_row(casts: tuple[Cast, ...], floor: int) -> Array:
     casts  from below;  floor  how many rows it has
     Raises nothing. Exact. Source: by definition of the grid.
     """
-    return np.concatenate(
-        [np.full(floor, -1), *[np.full(cast.cells, i) for i, cast in enumerate(casts)]]
-    ).astype(np.int64)
+    return np.repeat(np.arange(-1, len(casts)), [floor, *[one.cells for one in casts]])
+
+
+def tops_of(casts: tuple[Cast, ...], floor: int, row: int) -> Array:
+    """The first cell of each layer's highest row, shape (n,).
+
+    casts  from below;  floor  how many rows it has;  row  cells of a row
+    Raises nothing. Exact. Source: by definition of the grid.
+    """
+    return (floor + np.cumsum([one.cells for one in casts]) - 1) * row
 
 
 def by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float], below: float) -> Array:
@@ -162,9 +175,43 @@ def by_row(casts: tuple[Cast, ...], floor: int, pick: Callable[[Kinetics], float
     casts  from below;  floor  how many rows it has;  pick  the property of a resin;  below  that of the floor
     Raises nothing. Exact. Source: by definition of the grid.
     """
-    return np.concatenate(
-        [np.full(floor, below), *[np.full(cast.cells, pick(cast.kinetics)) for cast in casts]]
-    )
+    return np.repeat(
+        [below, *[pick(one.kinetics) for one in casts]], [floor, *[one.cells for one in casts]]
+    ).astype(float)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rows:
+    """The rows of some layers, from below: lower edge and thickness [m]; first: how many the lowest has;
+    lowest: all the rows it has had, where it has fewer by now.
+    """
+
+    low: Array
+    depth: Array
+    first: int
+    lowest: Rows | None = None
+
+    @property
+    def middle(self) -> Array:
+        return self.low + self.depth / 2
+
+    @property
+    def edges(self) -> Array:
+        return np.append(self.low, self.low[-1] + self.depth[-1])
+
+
+def rows_of(casts: tuple[Cast, ...]) -> Rows:
+    """Rows of the layers, each layer's alike.
+
+    casts  from below, with from_m and to_m [m]
+    Raises nothing. Exact. Source: by definition of the grid.
+    """
+    cells = [one.cells for one in casts]
+    depth = np.repeat([(one.to_m - one.from_m) / one.cells for one in casts], cells)
+    begins = np.repeat(np.cumsum([0, *cells[:-1]]), cells)
+    low = np.repeat([one.from_m for one in casts], cells) + (np.arange(len(depth)) - begins) * depth
+    lowest = rows_of((replace(casts[0], fewer=1),)) if casts[0].fewer > 1 else None
+    return Rows(low=low, depth=depth, first=cells[0], lowest=lowest)
 
 
 def merged_rows(casts: tuple[Cast, ...], merged: tuple[Cast, ...], floor: int) -> Array:
@@ -176,10 +223,15 @@ def merged_rows(casts: tuple[Cast, ...], merged: tuple[Cast, ...], floor: int) -
     Raises nothing. Exact for layers as wide below as above: heat and conversion stay what they were. Source:
     averages over the rows.
     """
+    return _merging(tuple(one.cells for one in casts), tuple(one.cells for one in merged), floor)
+
+
+@lru_cache(maxsize=256)
+def _merging(cells: tuple[int, ...], merged: tuple[int, ...], floor: int) -> Array:
     blocks = [np.eye(floor)]
-    for before, after in zip(casts, merged, strict=True):
-        rows, share = np.arange(after.cells)[:, None], before.cells / after.cells
-        fine = np.arange(before.cells)[None, :]
+    for before, after in zip(cells, merged, strict=True):
+        rows, share = np.arange(after)[:, None], before / after
+        fine = np.arange(before)[None, :]
         blocks.append(
             (np.minimum((rows + 1) * share, fine + 1) - np.maximum(rows * share, fine)).clip(0) / share
         )
@@ -188,4 +240,5 @@ def merged_rows(casts: tuple[Cast, ...], merged: tuple[Cast, ...], floor: int) -
     for one in blocks:
         found[i : i + one.shape[0], j : j + one.shape[1]] = one
         i, j = i + one.shape[0], j + one.shape[1]
+    found.setflags(write=False)  # remembered
     return found

@@ -67,7 +67,7 @@ class Stack:
         themselves and it keep a few rows, so that a column of many layers costs no more a layer than one of
         few.
         """
-        if self.grid is None or not self.merges or self.body.is_round(0.0):
+        if self.grid is None or not self.merges or self.body.is_round(self.casts[0].to_m):
             return self.casts, (self.t, self.a)
         cured = [self.a[self.grid.layer == i].min() >= CURED for i in range(len(self.casts) - 1)]
         far = len(self.casts) - 2

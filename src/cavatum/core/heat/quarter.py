@@ -13,13 +13,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from statistics import median
 
 import numpy as np
 
 from ..cure.parameters import Kinetics
 from .body import Body
-from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, wall_steps
-from .grid import Array, Grid, kinetics_row
+from .cast import (
+    Cast,
+    Rows,
+    by_row,
+    floor_steps,
+    layer_by_row,
+    reach_of,
+    rows_of,
+    tops_of,
+    wall_steps,
+)
+from .grid import Array, Grid
 from .materials import Surround
 
 CELLS, COARSE_CELLS = 4, 2  # of half a width, and of half a length
@@ -48,28 +59,31 @@ class Plan:
         return replace(self, along=below(self.along), across=below(self.across), stretch=stretch)
 
 
+def _measures(body: Body, rows: Rows) -> tuple[Array, Array, Array]:
+    """Width, length and girth [m] of each row."""
+    area = np.maximum(body.of(body.area, rows.middle), 1e-8)
+    width = np.minimum(np.maximum(body.of(body.width, rows.middle), 1e-4), np.sqrt(area))
+    wetted = np.maximum(np.diff(body.of(body.wetted, rows.edges)), 0.0)
+    return width, area / width, wetted / rows.depth
+
+
 def _from_the_middle(half: Array, cells: int) -> Array:
     return np.repeat(half[:, None] / cells, cells, axis=1)
 
 
-def plan_of(body: Body, edges: list[Array], walls: Array, cells: int = CELLS) -> Plan:
+def plan_of(body: Body, rows: Rows, walls: Array, cells: int = CELLS) -> Plan:
     """The cells of each row of resin, and of the walls beside it.
 
-    body  by height;  edges  of the rows of each layer [m];  walls  thickness of each wall cell outwards [m];
+    body  by height;  rows  of the layers;  walls  thickness of each wall cell outwards [m];
     cells  of half a width and of half a length
     Raises nothing. Exact for rectangles. Source: this module's head.
     """
-    depth = np.concatenate([np.diff(one) for one in edges])
-    middles = np.concatenate([(one[:-1] + one[1:]) / 2 for one in edges])
-    area = np.maximum(body.of(body.area, middles), 1e-8)
-    width = np.minimum(np.maximum(body.of(body.width, middles), 1e-4), np.sqrt(area))
-    length = area / width
-    wetted = np.maximum(np.concatenate([np.diff(body.of(body.wetted, one)) for one in edges]), 0.0)
-    girth = wetted / depth
-    # By its first layer: what is poured on top leaves the cells below as they are.
-    first = len(edges[0]) - 1
-    has_ends = bool(np.median((girth / (2 * length))[:first]) > HAS_ENDS)
-    beside = np.broadcast_to(walls, (len(depth), len(walls)))
+    width, length, girth = _measures(body, rows)
+    # By its first layer with all its rows: what is poured on top leaves the cells below as they are.
+    lowest = _measures(body, rows.lowest) if rows.lowest else (width, length, girth)
+    of_length = (lowest[2] / (2 * lowest[1]))[: (rows.lowest or rows).first]
+    has_ends = median(of_length.tolist()) > HAS_ENDS
+    beside = np.broadcast_to(walls, (len(rows.depth), len(walls)))
     return Plan(
         along=np.hstack([_from_the_middle(length / 2, cells), beside]) if has_ends else length[:, None] / 2,
         across=np.hstack([_from_the_middle(width / 2, cells), beside]),
@@ -145,9 +159,9 @@ def quarter_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Gri
     below = floor_steps(surround, is_coarse=is_coarse)
     outwards = wall_steps(body, surround, is_coarse=is_coarse)
     floor, under, wall = len(below), surround.floor_material, surround.wall_material
-    edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
+    rows = rows_of(casts)
     cells = COARSE_CELLS if is_coarse else CELLS
-    plan = plan_of(body, edges, outwards, cells).over(floor)
+    plan = plan_of(body, rows, outwards, cells).over(floor)
     index = layer_by_row(casts, floor)
     shape = (len(index), plan.across.shape[1], plan.along.shape[1])
     core = np.zeros(shape, bool)
@@ -167,7 +181,7 @@ def quarter_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Gri
         wall.density * wall.heat_capacity,
     )
     heat = made_of(lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0, 0.0)
-    depth = np.concatenate([below, *[np.diff(one) for one in edges]])
+    depth = np.concatenate([below, rows.depth])
     thin = (
         0.0 if floor else surround.floor_m / under.conductivity,
         0.0 if len(outwards) else surround.wall_m / wall.conductivity,
@@ -180,13 +194,13 @@ def quarter_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Gri
         capacity=(stored * block.volume).ravel(),
         heat=(heat * block.volume).ravel(),
         kind=layer,
-        kinetics=np.array([kinetics_row(one.kinetics) for one in casts]),
+        kinetics=np.array([one.row for one in casts]),
         gz=block.gz.ravel(),
         gy=block.gy.ravel(),
         gx=block.gx.ravel(),
         groom=block.groom.ravel(),
         layer=layer,
-        tops=np.array([np.flatnonzero(index == i)[-1] * row for i in range(len(casts))]),
+        tops=tops_of(casts, floor, row),
         power=block.power.ravel(),
         reach=reach_of(body, casts),
     )

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from .body import Body
-from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of
-from .grid import Grid, kinetics_row
+from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, rows_of, tops_of
+from .grid import Grid
 from .materials import Surround
 
 
@@ -20,9 +20,7 @@ def slab_grid(surround: Surround, casts: tuple[Cast, ...]) -> Grid:
     """
     below, under = floor_steps(surround, is_coarse=casts[0].is_coarse), surround.floor_material
     floor, index = len(below), layer_by_row(casts, len(below))
-    depth = np.concatenate(
-        [below, *[np.full(one.cells, (one.to_m - one.from_m) / one.cells) for one in casts]]
-    )
+    depth = np.concatenate([below, rows_of(casts).depth])
     half = depth / 2 / by_row(casts, floor, lambda one: one.conductivity_w_m_k, under.conductivity)
     stored = by_row(
         casts,
@@ -46,13 +44,13 @@ def slab_grid(surround: Surround, casts: tuple[Cast, ...]) -> Grid:
         capacity=stored * depth,
         heat=by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0) * depth,
         kind=index,
-        kinetics=np.array([kinetics_row(one.kinetics) for one in casts]),
+        kinetics=np.array([one.row for one in casts]),
         gz=gz,
         gy=nothing,
         gx=nothing,
         groom=groom,
         layer=index,
-        tops=np.array([np.flatnonzero(index == i)[-1] for i in range(len(casts))]),
+        tops=tops_of(casts, floor, 1),
         power=power,
         reach=reach_of(Body.wide(), casts),
     )

@@ -17,8 +17,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from .body import Body
-from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, wall_steps
-from .grid import Array, Grid, kinetics_row
+from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, rows_of, tops_of, wall_steps
+from .grid import Array, Grid
 from .materials import Surround
 
 RINGS, COARSE_RINGS = 8, 4
@@ -161,8 +161,7 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     outwards = wall_steps(body, surround, is_coarse=is_coarse)
     tall = body.tall_m or casts[-1].to_m
     count = COARSE_RINGS if is_coarse else RINGS
-    edges = [np.linspace(cast.from_m, cast.to_m, cast.cells + 1) for cast in casts]
-    depth = np.concatenate([below, *[np.diff(one) for one in edges]])
+    depth = np.concatenate([below, rows_of(casts).depth])
     rows = np.concatenate([[0.0], np.cumsum(depth)]) - below.sum()
     if rounds_off(body, tall):
         widest = float(radius(body, np.linspace(0.0, tall, 33)).max())
@@ -196,13 +195,13 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
         capacity=np.where(is_resin, resin_c * made.resin_m3, stored * cell).ravel(),
         heat=(resin_h * made.resin_m3).ravel(),
         kind=layer,
-        kinetics=np.array([kinetics_row(one.kinetics) for one in casts]),
+        kinetics=np.array([one.row for one in casts]),
         gz=gz.ravel(),
         gy=nothing,
         gx=gx.ravel(),
         groom=groom.ravel(),
         layer=layer,
-        tops=np.array([np.flatnonzero(index == i)[-1] * across for i in range(len(casts))]),
+        tops=tops_of(casts, floor, across),
         power=power.ravel(),
         reach=reach_of(body, casts),
     )
