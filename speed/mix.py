@@ -200,7 +200,7 @@ def compare(board: Board, url: str, ids: dict[str, int]) -> None:
             stored = pieces.read(connection, shop, ids[name])
             board.line(
                 f"six systems compared, {name}, warm",
-                timed(lambda stored=stored: compared(stored, inputs, there, NOW), 3),
+                timed(lambda stored=stored: compared(stored, inputs, there, NOW, chances=True), 3),
                 "s",
                 most=COMPARE_S,
             )

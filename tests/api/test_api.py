@@ -101,7 +101,14 @@ def test_options_and_candidates_are_laid_side_by_side(shelf):
         "soonest",
         "thirds",
     ]
-    assert shelf.get(f"/pieces/{stored['id']}/candidates").json["candidates"][0]["option"]["pours"] == 3
+    whole = shelf.get(f"/pieces/{stored['id']}/candidates").json
+    assert whole["candidates"][0]["option"]["pours"] == 3 and not whole["is_pending"]
+    quick = shelf.get(f"/pieces/{stored['id']}/candidates?chances=false").json
+    assert quick["is_pending"], "how often each gets too hot is not there yet, nor what hangs on it"
+    for one, other in zip(quick["candidates"], whole["candidates"], strict=True):
+        assert one["facts"]["chance"] is None and one["reasons"] == {"for_it": "", "against": ""}
+        assert other["facts"]["chance"] and other["reasons"]["for_it"] + other["reasons"]["against"]
+        assert {**one["facts"], "chance": None} == {**other["facts"], "chance": None}
 
 
 def test_undo_redo_remove_and_bring_back(shelf):

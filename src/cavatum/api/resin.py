@@ -20,9 +20,18 @@ blueprint = Blueprint("resin", "/api/v1/pieces")
 
 
 class CandidatesAnswer(BaseModel):
-    """What each system on the shelf would make of this piece."""
+    """What each system on the shelf would make of this piece. is_pending: their chances of getting too hot,
+    and what speaks for and against them, are still to be asked for.
+    """
 
     candidates: list[Candidate]
+    is_pending: bool
+
+
+class CandidatesQuery(BaseModel):
+    """chances  False: at once, without how often each would get too hot"""
+
+    chances: bool = True
 
 
 class StockAnswer(BaseModel):
@@ -34,11 +43,13 @@ class StockAnswer(BaseModel):
 
 
 @blueprint.get("/<int:piece_id>/candidates", operation_id="readCandidates", responses={200: CandidatesAnswer})
-def read_candidates(path: PiecePath) -> RouteAnswer:
+def read_candidates(path: PiecePath, query: CandidatesQuery) -> RouteAnswer:
     """Every system on the shelf tried on this piece, with its fewest pours."""
     with transaction() as connection:
-        found = candidates_of(connection, workshop_id(connection), path.piece_id, now())
-    return CandidatesAnswer(candidates=found()).model_dump(mode="json")
+        found = candidates_of(
+            connection, workshop_id(connection), path.piece_id, now(), chances=query.chances
+        )
+    return CandidatesAnswer(candidates=found(), is_pending=not query.chances).model_dump(mode="json")
 
 
 @blueprint.get("/<int:piece_id>/stock", operation_id="readPieceStock", responses={200: StockAnswer})

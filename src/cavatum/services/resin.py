@@ -44,7 +44,7 @@ class Candidate(BaseModel):
 
 
 def remembered(
-    stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime
+    stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime, *, chances: bool
 ) -> list[Candidate]:
     """The comparison is a pure function of all it rests on; a page opened again within the half hour need not
     wait for it.
@@ -53,17 +53,22 @@ def remembered(
         {
             **planning.all_systems_inputs(stored.piece, inputs, moment),
             "stock": [one.model_dump(mode="json") for one in there],
+            "chances": chances,
         }
     )
     if key not in _COMPARED:
         while len(_COMPARED) >= MOST_REMEMBERED:
             _COMPARED.pop(next(iter(_COMPARED)))
-        _COMPARED[key] = compared(stored, inputs, there, moment)
+        _COMPARED[key] = compared(stored, inputs, there, moment, chances=chances)
     return _COMPARED[key]
 
 
-def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime) -> list[Candidate]:
-    """Every system on the shelf, as if mixing began no sooner than `moment`."""
+def compared(
+    stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: datetime, *, chances: bool
+) -> list[Candidate]:
+    """Every system on the shelf, as if mixing began no sooner than `moment`. Without their chances of getting
+    too hot, which take most of the time, nothing is said for or against them.
+    """
     found: list[Candidate] = []
     for sheet in inputs.sheets.values():
         piece = stored.piece.model_copy(update={"system_id": sheet.id, "layering": "fewest"})
@@ -73,6 +78,7 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
             inputs.workshop,
             moment,
             in_full=False,
+            chances=chances,
             provisional=True,
             shelf_items=inputs.shelf_items,
         )
@@ -92,6 +98,8 @@ def compared(stored: StoredPiece, inputs: Inputs, there: list[OnShelf], moment: 
                 mass_kg=plan.totals.mass.value if plan.totals.mass else None,
             )
         )
+    if not chances:
+        return found
     said = reasons([one.facts for one in found], Wording(inputs.workshop))
     return [one.model_copy(update={"reasons": said[one.facts.system_id]}) for one in found]
 
@@ -137,10 +145,10 @@ def _facts(
 
 
 def candidates_of(
-    connection: Connection, shop: int, piece_id: int, moment: datetime
+    connection: Connection, shop: int, piece_id: int, moment: datetime, *, chances: bool
 ) -> Callable[[], list[Candidate]]:
     """What to compare is read now; the comparison itself takes long and needs no connection any more."""
     stored, inputs = pieces.read(connection, shop, piece_id), planning.inputs_of(connection, shop)
     promised = reserving.reserved(connection, shop, moment, without=(stored.id,))
     there = unpromised(stock.listed(connection, shop), promised, inputs.sheets, moment.date())
-    return lambda: remembered(stored, inputs, there, whole_half_hour(moment))
+    return lambda: remembered(stored, inputs, there, whole_half_hour(moment), chances=chances)

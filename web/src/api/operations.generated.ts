@@ -43,8 +43,8 @@ export const importPiece = (body: BodyInit) =>
   call<Schemas["PieceAnswer"]>("POST", `/pieces/file`, { raw: body, names: ["id","revision","piece","changed_at","can_undo","can_redo","merged"] });
 
 /** Every system on the shelf tried on this piece, with its fewest pours. */
-export const readCandidates = (pieceId: number) =>
-  call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/candidates`, { names: ["candidates"] });
+export const readCandidates = (pieceId: number, query: { chances?: boolean | undefined } = {}) =>
+  call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/candidates`, { query, names: ["candidates","is_pending"] });
 
 /** The plan's needs against bottles, other plans' reservations and kits. */
 export const readPieceStock = (pieceId: number) =>

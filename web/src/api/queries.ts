@@ -84,12 +84,23 @@ export function useOptions(id: number, revision: number) {
   });
 }
 
+/** What each system would make of the piece: at once without how often each would get too hot, then with it. */
 export function useCandidates(id: number, revision: number) {
-  return useQuery({
-    queryKey: keys.candidates(id, revision),
-    queryFn: async () => (await readCandidates(id)).candidates,
+  const quick = useQuery({
+    queryKey: [...keys.candidates(id, revision), "at once"],
+    queryFn: () => readCandidates(id, { chances: false }),
     placeholderData: keepPreviousData,
   });
+  const whole = useQuery({
+    queryKey: keys.candidates(id, revision),
+    queryFn: () => readCandidates(id),
+    enabled: quick.isSuccess && !quick.isPlaceholderData,
+  });
+  return {
+    candidates: (whole.data ?? quick.data)?.candidates,
+    areChancesPending: !whole.data && !whole.isError,
+    error: quick.error ?? whole.error,
+  };
 }
 
 export function useShelf() {

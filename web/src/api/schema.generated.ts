@@ -5772,11 +5772,14 @@ export interface components {
         };
         /**
          * CandidatesAnswer
-         * @description What each system on the shelf would make of this piece.
+         * @description What each system on the shelf would make of this piece. is_pending: their chances of getting too hot,
+         *     and what speaks for and against them, are still to be asked for.
          */
         CandidatesAnswer: {
             /** Candidates */
             candidates: components["schemas"]["Candidate"][];
+            /** Is Pending */
+            is_pending: boolean;
         };
         /**
          * Candidate
@@ -10744,7 +10747,9 @@ export interface operations {
     };
     readCandidates: {
         parameters: {
-            query?: never;
+            query?: {
+                chances?: boolean;
+            };
             header?: never;
             path: {
                 piece_id: number;

@@ -12,19 +12,29 @@ import { Buying } from "./Buying";
 type Candidate = Schemas["Candidate"];
 
 export function ResinStage({ stored, plan, edits }: StageProps) {
-  const candidates = useCandidates(stored.id, stored.revision);
+  const { candidates, areChancesPending, error } = useCandidates(stored.id, stored.revision);
   const shelf = useShelf();
   const stock = usePieceStock(stored.id, stored.revision);
   const chosen = stored.piece.system_id;
   const typical = chosen ? (plan.typical[chosen] ?? []) : [];
   const rank = (one: Candidate) =>
     (one.facts.runs_away ? 2000 : 0) + (one.facts.offered ? 0 : 1000) + (one.facts.pours ?? 0);
-  const sorted = [...(candidates.data ?? [])].sort((a, b) => rank(a) - rank(b));
+  const sorted = [...(candidates ?? [])].sort((a, b) => rank(a) - rank(b));
   return (
     <>
       <h2 className="mt-2">Which system suits?</h2>
-      {candidates.isPending ? <p className="text-slate">Trying each on this piece …</p> : null}
-      {candidates.data?.length === 0 ? (
+      {error ? (
+        <p role="alert" className="text-rust">
+          {error.message}
+        </p>
+      ) : !candidates ? (
+        <p className="text-slate">Trying each on this piece …</p>
+      ) : areChancesPending && candidates.length ? (
+        <p role="status" className="text-slate">
+          How often each would get too hot is still being worked out …
+        </p>
+      ) : null}
+      {candidates?.length === 0 ? (
         <p className="mt-1">
           The shelf is empty.{" "}
           <Link className="quiet" to="/shelf">
