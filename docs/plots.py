@@ -6,6 +6,7 @@ does is computed here.
 
 from __future__ import annotations
 
+import csv
 import re
 import sys
 from pathlib import Path
@@ -104,6 +105,27 @@ def against_finite_elements() -> str:
     return plot.says("Hottest by the plan and by the run in three dimensions, over finite elements")
 
 
+def many_bodies() -> str:
+    """Plan over the run in three dimensions, of the bodies that `python speed/bodies.py` drew and ran."""
+    plot = Plot((20, 120, 20), (20, 120, 20), ("three dimensions, °C", "plan, °C"))
+    plot.line([(20, 20), (120, 120)], INK)
+    for sign in (1, -1):
+        plot.line([(t, t + sign * max(3.0, 0.05 * (t - 23))) for t in (20, 23, 83, 114)], PALE, "4 4")
+    with (HERE / "validation" / "bodies.csv").open() as file:
+        rows = list(csv.DictReader(file))
+    groups = (
+        ("boxes and rivers", ("box", "river"), COLOURS[0]),
+        ("cones, bowls, rings", ("cone", "bowl", "ring"), COLOURS[1]),
+        ("outlines", ("outline",), COLOURS[2]),
+    )
+    for place, (word, kinds, colour) in enumerate(groups):
+        points = [(float(one["three_c"]), float(one["plan_c"])) for one in rows if one["kind"] in kinds]
+        plot.dots([one for one in points if max(one) <= 120], colour)
+        plot.word(LEFT + 12, TOP + 20 + 20 * place, f"● {word}", colour=colour)
+    plot.word(WIDTH - RIGHT - 8, HEIGHT - BOTTOM - 10, "dashes: 3 K or 5 % of the rise", "end")
+    return plot.says("Hottest by the plan over the run in three dimensions, of two hundred drawn bodies")
+
+
 def peak_c(name: str, depth_m: float, stirs: float) -> float:
     stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(23.0))
     cast = Cast(from_m=0.0, to_m=depth_m, kinetics=CLASSES[name], stirs=stirs)
@@ -126,4 +148,5 @@ def what_stirring_does() -> str:
 
 if __name__ == "__main__":
     (HERE / "validation" / "finite-elements.svg").write_text(against_finite_elements())
+    (HERE / "validation" / "bodies.svg").write_text(many_bodies())
     (HERE / "validation" / "stirring.svg").write_text(what_stirring_does())

@@ -5,7 +5,6 @@ and every figure of the heat's checks.
 from __future__ import annotations
 
 import json
-import math
 import os
 import resource
 import subprocess
@@ -16,6 +15,7 @@ from statistics import median
 
 import numpy as np
 import psycopg
+from bodies import bodies_against_three
 from common import Board, own_database, served, timed
 
 from cavatum.core.calibration.from_sheet import PotLife, fit_film, fit_pot_life, scaled
@@ -23,7 +23,6 @@ from cavatum.core.calibration.of_system import Cure, cure_of
 from cavatum.core.calibration.spread import resins_like
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.heat import kernel
-from cavatum.core.heat.around import body_of, surround_of
 from cavatum.core.heat.block import block_grid
 from cavatum.core.heat.body import Body
 from cavatum.core.heat.cast import Cast
@@ -34,11 +33,7 @@ from cavatum.core.heat.materials import Surround
 from cavatum.core.heat.run import march
 from cavatum.core.layers.chance import chances_of, peaks_of, pourings
 from cavatum.core.layers.course import Course
-from cavatum.core.layers.heat_figures import RUNAWAY_C
-from cavatum.core.layers.three import in_three
-from cavatum.core.measure.cavity import cavity_of
 from cavatum.core.options import compare
-from cavatum.core.piece.document import Void
 from cavatum.core.plan import make_plan
 from cavatum.core.resin.system import CureFit, LearnedPace
 from cavatum.core.resin.typical import typical_systems
@@ -365,78 +360,6 @@ def true_peaks(cure: Cure, course: Course, count: int) -> np.ndarray:
             for pouring, kinetics in zip(drawn, likely, strict=True)
         ]
     )
-
-
-def bodies_against_three(board: Board, count: int = 200) -> None:
-    """The plan's cells against refined runs in three dimensions, on bodies drawn over boxes to 10:1 and four
-    widths deep, rivers in wood, cones, bowls and rings, in six resins and all form materials.
-    """
-    random, off, allowed, runs = np.random.default_rng(4), [], [], 0
-    for _ in range(count):
-        void, system_id = drawn_body(random)
-        cavity = cavity_of(void)
-        course = Course.empty(body_of(cavity), surround_of(void)[0], Room.steady(23.0))
-        course = course.pour(0.0, cavity.fill_m, cure_of(SHEETS[system_id])).until_ready()
-        three = in_three(void.shape, None, course, cavity.fill_m)
-        column, real = course.peak_c(), three.peak_c[0]
-        if min(column, real) > RUNAWAY_C:  # both run away: a class, no number
-            runs += 1
-            continue
-        off.append(column - real)
-        allowed.append(max(3.0, 0.05 * (real - 23.0)) + three.within_k)
-    board.line("bodies against three dimensions, of them running away in both", runs, f"of {count}")
-    board.line("plan over three dimensions, worst cold", min(off), "K")
-    board.line("plan over three dimensions, worst hot", max(off), "K")
-    inside = float(np.mean(np.abs(off) <= np.array(allowed)))
-    board.line("bodies within 3 K or 5 % of the rise", inside * 100, "%", least=98)
-    board.line("bodies more than 2 K cold", float(np.mean(np.array(off) < -2.0)) * 100, "%", most=0)
-
-
-def drawn_body(random: np.random.Generator) -> tuple[Void, str]:
-    kind = random.choice(["box", "box", "box", "river", "cone", "bowl", "ring"])
-    walls = ["board", "silicone", "plastic", "metal", "wood", "glass"]
-    system_id = str(random.choice(sorted(DEEPEST_M)))
-    wide = math.exp(random.uniform(math.log(0.03), math.log(0.3)))
-    most = min(4 * wide, DEEPEST_M[system_id])
-    deep = math.exp(random.uniform(math.log(0.006), math.log(most)))
-
-    def mm(metres: float) -> str:
-        return f"{metres * 1000:.1f} mm"
-
-    void = box_void(
-        mm(min(wide * random.uniform(1, 10), 1.5)), mm(wide), mm(deep), wall=str(random.choice(walls))
-    )
-    if kind == "river":
-        void["wall"] = "wood"
-        void["around"] = {"wall_m": mm(random.uniform(0.02, 0.06)), "floor_m": mm(random.uniform(0.02, 0.05))}
-    elif kind == "cone":
-        void["shape"] = {
-            "kind": "cone",
-            "top_diameter_m": mm(wide),
-            "bottom_diameter_m": mm(wide * random.uniform(0.5, 1.3)),
-            "depth_m": mm(deep),
-        }
-    elif kind == "bowl":
-        void["shape"] = {"kind": "bowl", "rim_diameter_m": mm(wide), "depth_m": mm(min(deep, wide * 0.47))}
-    elif kind == "ring":
-        inside = wide * (1 - 2 * random.uniform(0.1, 0.3))
-        void["shape"] = {
-            "kind": "nested",
-            "outer": {"kind": "cylinder", "diameter_m": mm(wide), "depth_m": mm(deep)},
-            "inner": {"kind": "cylinder", "diameter_m": mm(inside), "depth_m": mm(deep)},
-            "inner_from_m": "0 mm",
-        }
-    return Void.model_validate(void), system_id
-
-
-DEEPEST_M = {
-    "thin-sealing-epoxy": 0.01,
-    "coating-epoxy": 0.02,
-    "craft-casting-epoxy": 0.03,
-    "casting-epoxy-25": 0.06,
-    "slow-casting-epoxy": 0.2,
-    "fast-casting-polyurethane": 0.15,
-}
 
 
 def main() -> None:

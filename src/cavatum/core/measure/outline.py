@@ -13,7 +13,7 @@ from shapely.validation import explain_validity
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
 from ..piece.shapes import Outline
-from .hollow import Hollow, Point
+from .hollow import Hollow, Point, widest_circle
 
 # Simpson panels over the depth; the area of a drafted polygon is quadratic in height, so they are exact
 PANELS = 24
@@ -138,6 +138,14 @@ class OutlineHollow(Hollow):
 
     def width(self, height_m: float) -> float:
         return self.area(height_m) / max(self.size_m)
+
+    @cached_property
+    def _circle(self) -> float:
+        return widest_circle(self.polygon)
+
+    def through(self, height_m: float) -> float:
+        """Across the widest place; moved inwards by the draft, its circle loses as much on both sides."""
+        return max(self._circle - 2 * (self.depth_m - height_m) * self.slope, self.width(height_m))
 
     def rim(self) -> list[Point]:
         return [(x, y) for x, y in self.polygon.exterior.coords[:-1]]

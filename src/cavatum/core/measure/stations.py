@@ -128,6 +128,11 @@ class RiverHollow(Hollow):
     def width(self, height_m: float) -> float:
         return self.area(height_m) / (self.at_m[-1] - self.at_m[0])
 
+    def through(self, height_m: float) -> float:
+        """At its widest station, where it gets hottest."""
+        part = height_m / self.depth_m
+        return max(low + (top - low) * part for low, top in zip(self.bottom_m, self.top_m, strict=True))
+
     def rim(self) -> list[Point]:
         near = list(zip(self.at_m, self._near, strict=True))
         far = [(x, y + w) for (x, y), w in zip(near, self.top_m, strict=True)]

@@ -4,12 +4,15 @@ falling.
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property
 
+from shapely.geometry import Polygon
+
 from ..piece.shapes import Mesh
-from .hollow import Hollow, Point, Ring
+from .hollow import Hollow, Point, Ring, widest_circle
 
 
 @dataclass(frozen=True)
@@ -89,6 +92,18 @@ class TableHollow(Hollow):
             across = [x for ring in self.shape.cut_m for x, _ in ring]
             return 2 * max(abs(min(across)), abs(max(across)))
         return self.area(height_m) / max(self.size_m)
+
+    @cached_property
+    def _circle(self) -> float | None:
+        """Of the opening; None round a body, and where the opening is no closed line."""
+        rim = Polygon(self.shape.rim_m) if len(self.shape.rim_m) > 2 else Polygon()
+        return widest_circle(rim) if self.shape.role != "body" and rim.is_valid and rim.area > 0 else None
+
+    def through(self, height_m: float) -> float:
+        """Across the widest place of the opening, lower down in proportion to what is left of its area."""
+        if self._circle is None:
+            return self.area(height_m) / max(self.size_m)
+        return self._circle * math.sqrt(self.area(height_m) / self.area(self.depth_m))
 
     def cut_rings(self) -> list[Ring]:
         return [list(ring) for ring in self.shape.cut_m]

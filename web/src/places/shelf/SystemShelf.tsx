@@ -165,6 +165,7 @@ export function SystemShelf() {
 
 function SheetView({ sheet }: { sheet: Sheet }) {
   const { system } = sheet;
+  const { units } = useUnits();
   const anew = useEverythingAnew();
   const navigate = useNavigate();
   const change = useChangeSystem(system);
@@ -252,6 +253,12 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       {SECTIONS.slice(1).map(([title, rows]) => (
         <Section key={title} title={title}>
           {rows.map(quantity)}
+          {title === "Times at a second temperature" ? (
+            <p className="col-span-full text-[13px] text-slate">
+              Where it says how long it takes in a colder or a warmer room too: then such a room is worked out
+              from this sheet, and not from its class.
+            </p>
+          ) : null}
           {title === "Room and pouring" ? (
             <Check
               checked={system.needs_pressure ?? false}
@@ -278,8 +285,8 @@ function SheetView({ sheet }: { sheet: Sheet }) {
               {(system.cure_fit.heat_factor ?? 1) === 1
                 ? null
                 : ` and makes × ${system.cure_fit.heat_factor!.toFixed(2)} the heat`}
-              ; off by {system.cure_fit.before_k.toFixed(1)} °C before, {system.cure_fit.after_k.toFixed(1)}{" "}
-              °C after.{" "}
+              ; off by {text(system.cure_fit.before_k, "temperature_difference", units)} before,{" "}
+              {text(system.cure_fit.after_k, "temperature_difference", units)} after.{" "}
               <button className="quiet" onClick={() => void change({ cure_fit: null })}>
                 Do not use this
               </button>

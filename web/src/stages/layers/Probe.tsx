@@ -128,7 +128,7 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
           <fieldset className="mt-2 text-[13px]" disabled={busy}>
             <legend className="text-slate">What it is to teach</legend>
             {TEACHES.map(([value, label]) => (
-              <label key={value} className="block">
+              <label key={value} className="block py-1 max-sm:py-2">
                 <input
                   type="radio"
                   name="teaches"
@@ -231,8 +231,8 @@ function Curves({ answer }: { answer: Answer }) {
         <tbody>
           <tr>
             <td>off by, on average</td>
-            <td>{difference(refit.before_k, units)}</td>
-            <td>{difference(refit.after_k, units)}</td>
+            <td>{text(refit.before_k, "temperature_difference", units)}</td>
+            <td>{text(refit.after_k, "temperature_difference", units)}</td>
           </tr>
           <tr>
             <td>peak ({degrees(refit.peak_measured_c, units)} measured)</td>
@@ -260,8 +260,4 @@ function Curves({ answer }: { answer: Answer }) {
       </table>
     </figure>
   );
-}
-
-function difference(kelvin: number, units: "metric" | "us"): string {
-  return units === "us" ? `${(kelvin * 1.8).toFixed(1)} °F` : `${kelvin.toFixed(1)} °C`;
 }

@@ -171,6 +171,10 @@ function Option({ one, on, onChoose }: { one: Candidate; on: boolean; onChoose: 
           <b className="font-semibold text-rust">{facts.offered ? "Against:" : "Why not:"}</b>{" "}
           {one.reasons.against}
         </span>
+      ) : !facts.offered && facts.why_not ? (
+        <span className="block text-[12.5px]">
+          <b className="font-semibold text-rust">Why not:</b> {facts.why_not}
+        </span>
       ) : null}
     </button>
   );
