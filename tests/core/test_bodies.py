@@ -8,6 +8,7 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.heat.around import body_of, surround_of
@@ -165,6 +166,43 @@ def test_a_rings_heat_goes_across_its_gap():
     assert cavity.hollow.through(0.03) == pytest.approx(0.024)
     low = {**RING, "inner": {**RING["inner"], "depth_m": "20 mm"}}
     assert cavity_of(Void.model_validate({**box_void(), "shape": low})).hollow.through(0.03) == 0.16
+
+
+def through(height_m: float, **shape: object) -> float:
+    return cavity_of(Void.model_validate({**box_void(), "shape": shape})).hollow.through(height_m)
+
+
+def test_heat_goes_across_the_widest_place():
+    """By hand: a pond of two discs of 60 and 200 mm joined by a strip of 20, a bar, a bar with draft, a river
+    of 40, 90 and 50 mm. As wide as their area over their length they were read up to 11 K cold.
+    """
+    small = shapely.Point(0, 0).buffer(0.03)
+    large = shapely.Point(0.3, 0).buffer(0.1)
+    pond = shapely.union_all([small, large, shapely.box(0, -0.01, 0.3, 0.01)])
+    points = [list(one) for one in pond.exterior.coords[:-1]]
+    assert through(0.01, kind="outline", points_m=points, depth_m="20 mm") == pytest.approx(0.2, rel=0.01)
+    bar = [[0, 0], [0.2, 0], [0.2, 0.05], [0, 0.05]]
+    assert through(0.01, kind="outline", points_m=bar, depth_m="20 mm") == pytest.approx(0.05, rel=1e-3)
+    leaning = {"kind": "outline", "points_m": bar, "depth_m": "20 mm", "draft_deg": "10 deg"}
+    assert through(0.0, **leaning) == pytest.approx(0.05 - 0.04 * math.tan(math.radians(10)), rel=1e-3)
+    stations = [{"at_m": f"{at} mm", "width_m": f"{wide} mm"} for at, wide in ((0, 40), (300, 90), (600, 50))]
+    assert through(0.01, kind="river", stations=stations, depth_m="20 mm") == pytest.approx(0.09)
+
+
+@pytest.mark.parametrize("wide_m", [0.05, 0.16, 0.284])
+@pytest.mark.parametrize("share", [0.02, 0.05, 0.1, 0.3, 0.5])
+@pytest.mark.parametrize("wall", ["glass", "silicone", "wood"])
+def test_every_bowl_has_its_floor_under_its_middle(wide_m, share, wall):
+    """Its outline is followed closely enough where it is flat: under the middle, where it gets hottest, lies
+    what the form is made of.
+    """
+    shape = {"kind": "bowl", "rim_diameter_m": f"{wide_m} m", "depth_m": f"{wide_m * share} m"}
+    void = Void.model_validate({**box_void(), "shape": shape, "wall": wall})
+    cavity = cavity_of(void)
+    course = Course.empty(body_of(cavity), surround_of(void)[0], Room.steady(23.0))
+    grid = course.pour(0.0, cavity.fill_m, cure_of(SHEETS["slow-casting-epoxy"])).stack.grid
+    below = grid.capacity.reshape(grid.shape)[:, 0, 0][: int(grid.tops[0] / grid.shape[2])]
+    assert (below > 0).all()
 
 
 def test_wood_under_and_beside_belongs_to_the_body():

@@ -175,6 +175,8 @@ def bowl_truth(rim_m: float, deep_m: float, thick_m: float, wall: str, around: S
         (0.080, 0.020, "silicone", 0.010, "coating-epoxy"),
         (0.097, 0.0104, "plastic", 0.005, "thin-sealing-epoxy"),
         (0.063, 0.030, "plastic", 0.005, "fast-casting-polyurethane"),
+        (0.157, 0.015, "glass", 0.005, "fast-casting-polyurethane"),
+        (0.0577, 0.0271, "glass", 0.005, "craft-casting-epoxy"),
     ],
 )
 def test_a_bowl(rim_m, deep_m, wall, thick_m, system_id):

@@ -153,6 +153,17 @@ def test_the_table_between_its_rows_never_falls():
     assert hollow.volume(0.0123) == pytest.approx(0.1 * 0.06 * 0.0123, rel=1e-9)
 
 
+def test_heat_goes_across_a_meshs_opening():
+    """The circle that fits: a box's width, a cylinder's diameter. Lower down no wider."""
+    for made, wide_m in (
+        (trimesh.creation.box((100, 60, 40)), 0.06),
+        (trimesh.creation.cylinder(radius=50, height=40, sections=64), 0.1),
+    ):
+        hollow = hollow_of(mesh_shape(solid(made), SOURCE, unit="mm"))
+        assert hollow.through(hollow.depth_m) == pytest.approx(wide_m, rel=0.01)
+        assert hollow.through(hollow.depth_m / 2) == pytest.approx(wide_m, rel=0.01)
+
+
 def test_a_body_in_a_form_leaves_the_rest():
     shape = mesh_shape(
         solid(trimesh.creation.box((100, 60, 40))), SOURCE, unit="mm", role="body", form_m=(0.2, 0.1, 0.05)

@@ -45,6 +45,7 @@ ROOM_SD_K, CUP_SD_K, TOP_HALF, MEASURED_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD
     0.7,
 )
 WARNED, STOPPED = 0.05, 0.20  # own judgement: shares over what must never be
+EVERY = 3  # of its draws, along their peaks: what follows a drag and what compares systems takes so few
 HOT_SHARE = 0.95  # the twin that a plan is held against is hotter than so many of the draws
 
 
@@ -114,13 +115,17 @@ def known_chances(course: Course) -> list[Chance]:
 
 
 def chances_of(course: Course) -> list[Chance]:
-    """Of every layer of a void, poured at the course's own hours."""
-    drawn = pourings(air_is_measured=course.stack.surround.air_is_measured)
+    """Of every layer of a void, poured at the course's own hours. A coarse course takes every third draw in
+    the order of their peaks.
+    """
+    air = course.stack.surround.air_is_measured
+    drawn = pourings(air_is_measured=air)
     resins = {layer.cure.system_id: resins_like(layer.cure.subject) for layer in course.layers}
+    ranked = _ranked(course.top.cure.subject, air_is_measured=air)
     peaks = np.array(
         [
-            peaks_of(course, pouring, {one: likely[i] for one, likely in resins.items()})
-            for i, pouring in enumerate(drawn)
+            peaks_of(course, drawn[i], {one: likely[i] for one, likely in resins.items()})
+            for i in (ranked[EVERY // 2 :: EVERY] if course.is_coarse else ranked)
         ]
     )
     return [
@@ -210,13 +215,22 @@ class Twin:
 
 
 @lru_cache(maxsize=64)
+def _ranked(subject: Subject, *, air_is_measured: bool) -> tuple[int, ...]:
+    """The places of the draws in the order of their peaks at the sheet's greatest depth (where it has none,
+    of its own layer) on board, the coolest first.
+    """
+    depth_m = subject.claims.deepest_m or subject.claims.film_m
+    drawn = zip(resins_like(subject), pourings(air_is_measured=air_is_measured), strict=True)
+    peaks = [_reference_peak(subject, kinetics, pouring, depth_m) for kinetics, pouring in drawn]
+    return tuple(int(one) for one in np.argsort(peaks))
+
+
+@lru_cache(maxsize=64)
 def hot_twin(subject: Subject, *, air_is_measured: bool) -> Twin:
-    """By the peaks of the sheet's greatest depth (where it has none, of its own layer) on board."""
-    cure_depth_m = subject.claims.deepest_m or subject.claims.film_m
-    drawn = list(zip(resins_like(subject), pourings(air_is_measured=air_is_measured), strict=True))
-    peaks = [_reference_peak(subject, kinetics, pouring, cure_depth_m) for kinetics, pouring in drawn]
-    place = int(np.argsort(peaks)[min(int(HOT_SHARE * len(peaks)), len(peaks) - 1)])
-    return Twin(*drawn[place])
+    """The draw that is hotter than HOT_SHARE of them on the sheet's own layer."""
+    ranked = _ranked(subject, air_is_measured=air_is_measured)
+    place = ranked[min(int(HOT_SHARE * len(ranked)), len(ranked) - 1)]
+    return Twin(resins_like(subject)[place], pourings(air_is_measured=air_is_measured)[place])
 
 
 @dataclass(frozen=True, kw_only=True)
