@@ -26,7 +26,9 @@ def find_postgres_bin() -> Path | None:
 
 
 def find_chromium() -> str | None:
-    return shutil.which("chromium") or shutil.which("chromium-browser")
+    """Debian's browser; its shell without a window needs a quarter less of the processor."""
+    names = ("chromium-headless-shell", "chromium", "chromium-browser")
+    return next((found for name in names if (found := shutil.which(name))), None)
 
 
 def can_make_venv() -> bool:
