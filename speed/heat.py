@@ -135,6 +135,51 @@ def planning(board: Board) -> None:
     )
 
 
+def many_layers(board: Board) -> None:
+    """What a layer more costs: from 4 to 16 of them over what the first four cost each."""
+    cure, empty = (
+        cure_of(SHEETS["slow-casting-epoxy"]),
+        Course.empty(Body.wide(), Surround(), Room.steady(23)),
+    )
+
+    def filled(count: int) -> None:
+        course = empty
+        for i in range(count):
+            course = course.pour(i * 0.03, (i + 1) * 0.03, cure).until_ready()
+
+    four, sixteen = (timed(lambda count=count: filled(count), 5) for count in (4, 16))
+    board.line(
+        "a layer from the fifth to the sixteenth over one of the first four",
+        (sixteen - four) / 12 / (four / 4),
+        "times",
+        most=2.5,
+    )
+
+
+def six_sheets(board: Board) -> None:
+    """The box in each of the six, as the Resin stage asks: at once, and with how often each gets too hot."""
+    for chances in (False, True):
+        board.line(
+            f"the box in six sheets, {'with' if chances else 'without'} their chances",
+            timed(
+                lambda chances=chances: [
+                    make_plan(
+                        BOX.model_copy(update={"system_id": one}),
+                        SHEETS,
+                        workshop(),
+                        NOW,
+                        in_full=False,
+                        provisional=True,
+                        chances=chances,
+                    )
+                    for one in SHEETS
+                ],
+                3,
+            ),
+            "s",
+        )
+
+
 def from_a_file(board: Board) -> None:
     """What `./cavatum plan` takes of the processor, start of Python and all imports included."""
     file = paths.CHECKOUT / "examples" / "seed-head-block.cavatum.json"
@@ -368,6 +413,8 @@ def main() -> None:
     blocks(board)
     calibration(board)
     planning(board)
+    many_layers(board)
+    six_sheets(board)
     from_a_file(board)
     physics(board)
     trade(board)
