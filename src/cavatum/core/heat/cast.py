@@ -163,7 +163,7 @@ def layer_by_row(casts: tuple[Cast, ...], floor: int) -> Array:
 def tops_of(casts: tuple[Cast, ...], floor: int, row: int) -> Array:
     """The first cell of each layer's highest row, shape (n,).
 
-    casts  from below;  floor  how many rows it has;  row  cells of a row
+    casts  from below, with from_m and to_m [m];  floor  how many rows it has;  row  cells of a row
     Raises nothing. Exact. Source: by definition of the grid.
     """
     return (floor + np.cumsum([one.cells for one in casts]) - 1) * row
@@ -219,7 +219,7 @@ def merged_rows(casts: tuple[Cast, ...], merged: tuple[Cast, ...], floor: int) -
 
         w_ij = length of row j within row i / length of row i
 
-    casts, merged  the same layers before and after;  floor  how many rows it has
+    casts, merged  the same layers before and after, with from_m and to_m [m];  floor  how many rows it has
     Raises nothing. Exact for layers as wide below as above: heat and conversion stay what they were. Source:
     averages over the rows.
     """
