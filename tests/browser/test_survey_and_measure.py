@@ -410,7 +410,8 @@ def test_the_phones_tilt_becomes_shims(empty):
     for label, text in (("length", "600 mm"), ("width", "250 mm"), ("depth", "40 mm")):
         type_into(page, label, text)
     page.get_by_role("button", name="Add it").click()
-    # As a phone tells it; the browser without a window has no way to be turned.
+    # As a phone tells it, once it was allowed; the browser without a window has no way to be turned.
+    page.context.grant_permissions(["accelerometer", "gyroscope", "magnetometer"])
     page.evaluate("""() => setInterval(() => window.dispatchEvent(
       new DeviceOrientationEvent("deviceorientation", { alpha: 0, beta: 0.5, gamma: 0.3 })), 50)""")
     page.get_by_role("button", name="Read this phone's tilt").click()
