@@ -228,3 +228,18 @@ def test_a_body_as_warm_as_its_room_stays_so():
     )
     moved = np.abs(stack.wait(86400.0)[0].t - 294.15)
     assert moved.max() < 1e-3
+
+
+@pytest.mark.parametrize(("coarse", "rings", "walls"), [(False, 8, 2), (True, 4, 1)])
+def test_a_cylinder_is_cut_into_its_rings(coarse, rings, walls):
+    """Eight rings and two cells of silicone; half of them for an ensemble. Their areas add up to the disc."""
+    shape = {"kind": "cylinder", "diameter_m": "80 mm", "depth_m": "60 mm"}
+    void = Void.model_validate({**box_void(), "shape": shape, "wall": "silicone"})
+    cavity = cavity_of(void)
+    empty = Course.empty(body_of(cavity), surround_of(void)[0], Room.steady(23.0), coarse=coarse)
+    grid = empty.pour(0.0, 0.06, cure_of(SHEETS["slow-casting-epoxy"])).stack.grid
+    assert grid.shape[1:] == (1, rings + walls)
+    kinetics = cure_of(SHEETS["slow-casting-epoxy"]).kinetics
+    resin_j_k = grid.capacity[grid.layer == 0].sum()
+    stored = kinetics.density_kg_m3 * kinetics.heat_capacity_j_kg_k * math.pi * 0.04**2 * 0.06
+    assert resin_j_k == pytest.approx(stored, rel=1e-6)

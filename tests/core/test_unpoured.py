@@ -37,3 +37,14 @@ def test_a_hundred_degrees_is_not_called_cool_however_much_the_resin_bears():
     said = reasons(all_, Wording(workshop()))
     assert "stays cool" in said["slow"].for_it
     assert "cool" not in said["quick"].for_it and "cool" not in said["middle"].for_it
+
+
+@pytest.mark.parametrize(
+    ("buy_minor", "left_kg", "says"),
+    [(4200, 1.2, True), (4200, 0.5, False), (4200, None, False), (0, 1.2, False), (None, 1.2, False)],
+)
+def test_what_is_bought_and_left_over_speaks_against_it(buy_minor, left_kg, says):
+    """More than half a kilogram of what is bought: what the shelf holds already is no loss."""
+    one = facts("one", 30.0, 60.0).model_copy(update={"buy_minor": buy_minor, "left_kg": left_kg})
+    said = reasons([one], Wording(workshop()))["one"].against
+    assert ("over" in said and "1.2" in said) == says
