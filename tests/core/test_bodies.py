@@ -243,3 +243,11 @@ def test_a_cylinder_is_cut_into_its_rings(coarse, rings, walls):
     resin_j_k = grid.capacity[grid.layer == 0].sum()
     stored = kinetics.density_kg_m3 * kinetics.heat_capacity_j_kg_k * math.pi * 0.04**2 * 0.06
     assert resin_j_k == pytest.approx(stored, rel=1e-6)
+
+
+def test_a_river_of_widths_alone_lies_on_both_sides_of_its_middle():
+    """Half of each width to either side, by hand; where an edge was measured it stays where it is."""
+    stations = [{"at_m": f"{at} mm", "width_m": f"{wide} mm"} for at, wide in ((0, 40), (300, 90), (600, 50))]
+    river = {"kind": "river", "stations": stations, "depth_m": "20 mm"}
+    rim = cavity_of(Void.model_validate({**box_void(), "shape": river})).hollow.rim()
+    assert sorted(round(y * 1000) for _, y in rim) == [-45, -25, -20, 20, 25, 45]
