@@ -12,7 +12,8 @@ from cavatum.core.learn.factors import FACTORS, factor_of
 from cavatum.core.learn.learned import advice, apply, learn
 from cavatum.core.learn.observe import RESIDUE_KG, RESIDUE_SHARE, observe
 from cavatum.core.learn.progress import progress
-from cavatum.core.learn.record import run_record
+from cavatum.core.learn.record import _used_kg, run_record
+from cavatum.core.learn.record_model import BatchRecord
 from cavatum.core.learn.robust import estimate
 from cavatum.core.learn.trials import TABLE, least_mass_kg, plan_trial
 from cavatum.core.plan import make_plan
@@ -243,3 +244,24 @@ def test_what_stayed_in_the_tenth_batchs_cup_is_not_the_first_ones():
 
 def test_a_pumps_strokes_are_not_foretold_against_themselves():
     assert progress(observed("pump", [0.012, 0.0121, 0.0122, 0.0123, 0.0121], "x/A")).points == []
+
+
+@pytest.mark.parametrize(
+    ("weighed", "used"), [([0.5, 0.25], 0.75), ([0.5, None], None), ([None], None), ([], None)]
+)
+def test_what_was_used_is_known_once_every_batch_stood_on_the_scale(weighed, used):
+    """Their sum, by hand; one of which nobody knows makes the whole unknown."""
+    batches = [
+        BatchRecord(
+            pour=1,
+            batch=i,
+            system_id="slow",
+            system="Slow",
+            planned_kg=0.5,
+            weighed_kg=one,
+            stir_planned_s=180,
+            rest_planned_s=0,
+        )
+        for i, one in enumerate(weighed)
+    ]
+    assert _used_kg(batches) == used
