@@ -129,6 +129,21 @@ def test_a_probes_log_refits_the_resin_and_is_kept_as_a_new_version(client, stor
     assert any("a measured curve" in note for note in plan["heat_notes"])
 
 
+def test_the_resin_alone_keeps_what_an_older_fit_knew_of_the_top(client, stored):
+    """A sheet of an earlier version; both together hand it over to the workshop."""
+    sheet = client.get("/systems").json["sheets"][0]["system"]
+    old = {"rate_factor": 1.0, "top_w_m2k": 8.0, "before_k": 2, "after_k": 0.3, "points": 80}
+    client.call("PUT", f"/systems/{sheet['id']}", {**sheet, "cure_fit": old})
+    asked = {"void_id": "box", "layer": 0, "stand_in": True}
+    path = f"/pieces/{stored['id']}/probe"
+    resin = client.call("POST", path, {**asked, "teaches": "resin"}).json
+    assert resin["fit"]["top_w_m2k"] == 8.0 and resin["air"] is None
+    both = client.call("POST", path, asked).json
+    assert both["fit"]["top_w_m2k"] is None and both["air"]["top_times"] == pytest.approx(0.8 * 0.85, rel=0.3)
+    workshop = client.call("POST", path, {**asked, "teaches": "workshop"}).json
+    assert workshop["fit"] is None and workshop["air"]
+
+
 def test_a_log_of_another_layer_or_of_nothing_is_refused(client, stored):
     path = f"/pieces/{stored['id']}/probe"
     assert client.call("POST", path, {"void_id": "box", "layer": 9, "stand_in": True}).status_code == 422

@@ -83,8 +83,11 @@ def refit_to(stored: StoredPiece, inputs: planning.Inputs, plan: Plan, log: Prob
     points = [(at + log.begun_s, celsius) for at, celsius in read.points if at + log.begun_s >= 0]
     found = refit(course, log.layer, points, earlier_of(system), log.teaches)
     note = f"{'stand-in ' if log.stand_in else ''}probe in {stored.piece.name}"[:120]
+    before = system.cure_fit
     fit = CureFit(
         rate_factor=found.rate_factor,
+        # What an older fit knows of the top stays, unless the workshop's own air takes its place.
+        top_w_m2k=before.top_w_m2k if before and log.teaches == "resin" else None,
         heat_factor=found.heat_factor,
         before_k=found.before_k,
         after_k=found.after_k,

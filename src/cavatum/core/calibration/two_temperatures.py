@@ -49,7 +49,6 @@ def energy_sd(first_c: float, other_c: float, time_sd: float) -> float:
     return GAS_J_MOL_K * math.sqrt(2) * time_sd / apart
 
 
-@lru_cache(maxsize=128)
 def fit_energies(kinetics: Kinetics, pot: PotLife, times: SheetTimes, other: OtherTimes) -> Kinetics:
     """E and E1 such that the model meets a sheet's times at its second temperature, with the working
     time at the first as it is.
@@ -113,6 +112,7 @@ def _met(
     return None
 
 
+@lru_cache(maxsize=128)
 def known_energies(
     kinetics: Kinetics, pot: PotLife, times: SheetTimes, other: OtherTimes
 ) -> Kinetics | DomainError:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import math
 
-from ..common.plain_numbers import plainly
+from ..common.plain_numbers import minutes_or_hours, plainly
 from ..common.readings import Duration, RatioReading
 from ..common.verdict import Verdict, Weight
 from .system import System
@@ -230,15 +230,11 @@ def _times_verdict(
         code="times-out-of-order",
         rule="3.2",
         title="Times in impossible order",
-        text=f"{early[0].capitalize()} at {_hours(early[1].value)} should come before {late[0]} at "
-        f"{_hours(late[1].value)}.",
+        text=f"{early[0].capitalize()} at {minutes_or_hours(early[1].value)} should come before {late[0]} at "
+        f"{minutes_or_hours(late[1].value)}.",
         todo="Check both against the data sheet; minutes and hours are easily swapped.",
         where=where,
     )
-
-
-def _hours(seconds: float) -> str:
-    return f"{plainly(seconds / 60)} min" if seconds < 7200 else f"{plainly(seconds / 3600)} h"
 
 
 def _depth_rules(system: System) -> list[Verdict]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..common.plain_numbers import plainly
+from ..common.plain_numbers import minutes_or_hours, plainly
 from ..common.readings import Duration, Temperature
 from ..common.verdict import Verdict
 from .system import SHEET_ROOM_C, System
@@ -93,8 +93,8 @@ def _of_pair(name: str, first: Duration, other: Duration, first_c: float, at: Te
         return None
     return _doubt(
         "Slower when warmer",
-        f"{name.capitalize()}: {_hours(first.value)} at ⟦{plainly(first_c)} °C⟧ and {_hours(other.value)} at "
-        f"⟦{plainly(at.value)} °C⟧. A warmer resin is quicker.",
+        f"{name.capitalize()}: {minutes_or_hours(first.value)} at ⟦{plainly(first_c)} °C⟧ and "
+        f"{minutes_or_hours(other.value)} at ⟦{plainly(at.value)} °C⟧. A warmer resin is quicker.",
         "The two temperatures, or the two times, may have been swapped.",
     )
 
@@ -102,10 +102,6 @@ def _of_pair(name: str, first: Duration, other: Duration, first_c: float, at: Te
 def _named(pairs: list[tuple[str, Duration, Duration, float]]) -> str:
     names = " and ".join(name for name, *_ in pairs)
     return f"{names[0].upper()}{names[1:]}"
-
-
-def _hours(seconds: float) -> str:
-    return f"{plainly(seconds / 60)} min" if seconds < 7200 else f"{plainly(seconds / 3600)} h"
 
 
 def _doubt(title: str, text: str, todo: str) -> Verdict:
