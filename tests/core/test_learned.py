@@ -149,6 +149,13 @@ def test_waste_is_told_against_what_usually_stays():
     assert found.value == pytest.approx(0.031 / (RESIDUE_SHARE * record.batches[0].planned_kg + RESIDUE_KG))
 
 
+def test_what_was_left_over_is_told_in_weights_as_a_scale_shows_them():
+    """By hand: 123.4 g of 1.5 kg are 8.2 %, said to three digits."""
+    record = record_of().model_copy(update={"leftover_kg": 0.1234, "used_kg": 1.5})
+    found = next(one for one in observe(record) if one.code == "leftover")
+    assert found.value == pytest.approx(0.1234 / 1.5) and "123 g of 1.5 kg" in found.says
+
+
 def test_a_cure_is_timed_between_the_test_not_passed_and_the_one_passed():
     """By hand: the geometric middle of both moments over the expected one; a test passed at once says
     nothing.

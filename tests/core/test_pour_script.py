@@ -63,6 +63,15 @@ def test_the_cup_counts_from_the_first_stir_and_is_what_the_plan_gives_it(two_la
     assert pour.to_s == pytest.approx(batch.stir_s + (batch.stir_again_s or 0) + batch.pour_within.value)
 
 
+def test_what_needs_no_hands_passes_by_itself_and_what_needs_some_does_not(two_layers):
+    """Of every step round a pour, as its row of work has it: a step for hands stays due when it is late."""
+    _, found = two_layers
+    hands = {f"p{pour}/{row.code}": row.hands_s for pour in (1, 2) for row in TABLE}
+    seen = [(step.passes, hands[step.id]) for step in found.steps if step.id in hands]
+    assert {True, False} == {passes for passes, _ in seen}
+    assert all(passes == (hands_s == 0) for passes, hands_s in seen)
+
+
 def test_weights_are_those_of_the_plan_and_the_second_follows_the_first(two_layers):
     plan, found = two_layers
     weigh = next(step for step in found.steps if step.id == "p1/b1/weigh")

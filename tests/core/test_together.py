@@ -2,6 +2,7 @@
 when to begin.
 """
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -9,7 +10,7 @@ import pytest
 from cavatum.core.clock.hours import open_spans
 from cavatum.core.clock.schedule import minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
-from cavatum.core.clock.schedule_model import Solution
+from cavatum.core.clock.schedule_model import Mode, PieceToPlace, Shop, Solution, Work
 from cavatum.core.common.wording import Wording
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
@@ -110,6 +111,21 @@ def test_two_fixed_at_once_for_one_person_clash_and_the_ways_out_say_what_each_c
     assert len(ways) == 2 and all("instead" in way.words and way.missed == 0 for way in ways)
     result = plan_together(pieces, SHEETS, shop, NONE, NOW, silent, seconds=20.0)
     assert not result.feasible and result.clash == words
+
+
+def test_a_due_date_that_cannot_be_is_offered_as_the_day_it_is_ready():
+    """By hand: hands from 10:07 to 11:07, ready a day after that, wanted within the hour."""
+    work = Work(id="a", words="pour", modes=(Mode(name="only", hands_s=3600.0),))
+    job = PieceToPlace(id="1", name="One", works=(work,), due_s=3600.0, ready_s=86400.0, must_due=True)
+    shop = Shop(open=((7200.0, 43200.0),))
+    clash = minimal_clash([job], shop)
+    assert [kind for kind, *_ in clash.wishes] == ["due"]
+    (way,) = ways_out(clash, [job], shop, NOW, Wording(TWO))
+    begun = solve([replace(job, must_due=False)], shop, 3.0).placed["a"].start_s
+    assert 7200.0 <= begun <= 7500.0
+    ready = NOW + timedelta(seconds=begun + 3600.0 + 86400.0)
+    assert way.words == f"One: ready {Wording(TWO).moment(ready)}, after it is due"
+    assert way.late_days == pytest.approx((begun + 86400.0) / 86400.0)
 
 
 @pytest.mark.slow

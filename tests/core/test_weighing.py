@@ -10,6 +10,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Wording
 from cavatum.core.mix.bottle import bottle_verdict, which_part
 from cavatum.core.mix.live import live
+from cavatum.core.mix.model import ColourPlan, DosePlan
 from cavatum.core.mix.overshoot import put_right, ratio_off
 from cavatum.core.mix.scale import ScaleReading, at_rest, doubts
 from cavatum.core.mix.weigh_events import (
@@ -393,6 +394,28 @@ def test_a_batch_of_the_plan_becomes_its_task():
     for pour, number in ((9, 1), (1, 99)):
         with pytest.raises(DomainError):
             task_of(7, "Block", plan.pours, pour, number, SHEETS, workshop())
+
+
+def test_a_colourant_of_no_share_is_not_asked_for_on_the_scale():
+    plan = make_plan(box_piece(), SHEETS, workshop(), NOW)
+    mass = plan.pours[0].batches[0].parts[0].mass
+    exact = {
+        "kind": "mica powder",
+        "mass": mass,
+        "off": 0.0,
+        "drops": None,
+        "drops_off": None,
+        "drop_kg": None,
+    }
+    doses = [
+        DosePlan(colourant_id=one, name=one, share=share, **exact)
+        for one, share in (("mica", 0.02), ("dye", 0.0))
+    ]
+    cup = ColourPlan(colour="rust", recipe_id="rust", share=1.0, clear=mass, doses=doses, through=None)
+    first = plan.pours[0].batches[0].model_copy(update={"colours": [cup]})
+    pours = [plan.pours[0].model_copy(update={"batches": [first, *plan.pours[0].batches[1:]]})]
+    made = task_of(7, "Block", pours, 1, 1, SHEETS, workshop())
+    assert [(one.id, one.share) for one in made.cups[0].colourants] == [("mica", 0.02)]
 
 
 def test_too_much_colour_is_said_with_what_would_bring_it_back():

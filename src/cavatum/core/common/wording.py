@@ -62,15 +62,16 @@ def _rendered(value: object, wording: Wording) -> object:
         other = _changed(value, wording)
         return {**value, **other} if other else value
     if isinstance(value, BaseModel):
-        other = _changed({name: getattr(value, name) for name in type(value).model_fields}, wording)
+        other = _changed(vars(value), wording)
         return value.model_copy(update=other) if other else value
     return value
 
 
 def _changed(named: dict[Any, object], wording: Wording) -> dict[Any, object]:
     """Those whose words come out differently; all else stays the very object that it was."""
-    now = {name: _rendered(one, wording) for name, one in named.items()}
-    return {name: one for name, one in now.items() if one is not named[name]}
+    return {
+        name: said for name, one in named.items() if (said := _rendered(one, wording)) is not one
+    }
 
 
 @dataclass(frozen=True)

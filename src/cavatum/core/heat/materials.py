@@ -8,6 +8,7 @@ are typical: a plan lists them.
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 from ..common.errors import DomainError
@@ -112,11 +113,11 @@ class Surround:
     wall_own: Material | None = None
     floor_own: Material | None = None
 
-    @property
+    @cached_property
     def wall_material(self) -> Material:
         return _as_cells(self.wall_own or MATERIALS[self.wall])
 
-    @property
+    @cached_property
     def floor_material(self) -> Material:
         return _as_cells(self.floor_own or MATERIALS[self.floor])
 
