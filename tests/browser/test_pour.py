@@ -92,8 +92,12 @@ def do_what_it_says(page) -> str:
 
 def _do(page) -> str:
     hear(page)
+    # A sheet that was opened before an alarm came up, or opened slowly, is gone on with.
+    leaks = page.get_by_role("dialog").get_by_role("button", name="It leaks")
+    if leaks.count():
+        leaks.click()
     over = page.get_by_role("button", name="It is over: back to the steps")
-    if over.count():  # an alarm had come up before the sheet was left
+    if over.count():
         over.click()
         return "trouble"
     trouble = (
@@ -154,7 +158,9 @@ def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(ope
     expect(page.get_by_role("heading", name=re.compile("Debrief of the rehearsal"))).to_be_visible()
     expect(page.get_by_role("table", name="Steps")).to_be_visible()
     kept = stored(database_url, run)
-    assert each_once(kept) and {"trouble", "jump", "tap"} <= set(did)
+    assert each_once(kept) and {"jump", "tap"} <= set(did)
+    heard = [one.event.alarm for one in kept if one.event.kind == "heard"]
+    assert any(one.startswith("trouble/") for one in heard), (did, heard)
     poured = [one.event.step for one in kept if one.event.kind == "done" and one.event.step.endswith("/pour")]
     assert {step.split("/")[0] for step in poured} == {"p1", "p2"} and any(
         one.event.kind == "mishap-over" for one in kept

@@ -86,7 +86,7 @@ def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
 
     def out_at(stretch: Stretch, split: Split) -> float:
         system, tasks = stretch.system, []
-        course = split.course.anew()
+        course = split.course.emptied()
         for layer in split.course.layers:
             course = course.pour(layer.from_m, layer.to_m, layer.cure)
             volume_m3 = stretch.cavity.volume(layer.to_m) - stretch.cavity.volume(layer.from_m)

@@ -69,9 +69,7 @@ def _rendered(value: object, wording: Wording) -> object:
 
 def _changed(named: dict[Any, object], wording: Wording) -> dict[Any, object]:
     """Those whose words come out differently; all else stays the very object that it was."""
-    return {
-        name: said for name, one in named.items() if (said := _rendered(one, wording)) is not one
-    }
+    return {name: said for name, one in named.items() if (said := _rendered(one, wording)) is not one}
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from ..calibration.from_sheet import COARSE_K
 from ..calibration.gates import BELOW_TG_K, DEMOULD_C
 from ..calibration.of_system import Cure
 from ..calibration.spread import PAST_THE_PEAK
+from ..common.remembered import Remembered
 from ..cure.kinetics import glass_transition
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
@@ -198,6 +199,20 @@ class Course:
             stirring=self.stirring * stirring,
         )
 
+    def emptied(self) -> Course:
+        """The same void as it was before its first layer."""
+        stack = self.stack
+        empty = Course.empty(
+            stack.body,
+            stack.surround,
+            stack.room,
+            coarse=self.is_coarse,
+            begins=self.begins,
+            loads=self.loads,
+            stirring=self.stirring,
+        )
+        return replace(empty, made_from=self.made_from)
+
     def at(self, at_s: float, *, keep: bool = False) -> Course:
         """At a later hour: what is in it has waited; an empty one has seen the room alone change."""
         if self.layers:
@@ -247,7 +262,12 @@ class Course:
         return max(float(done.hottest.max()) for done, _ in self.marches) - ZERO_C_K
 
     def window(self) -> Window:
-        """The top layer's own, as if nothing were poured on it."""
+        """The top layer's own, as if nothing were poured on it. Worked out once: ways to split that begin
+        alike, and what follows the last pour, ask again.
+        """
+        return _WINDOWS.get(self.signature, self._followed)
+
+    def _followed(self) -> Window:
         start, gates = self.top.at_s, self.top.cure.gates
         top = len(self.layers) - 1
         here = self.until_ready()
@@ -331,6 +351,10 @@ class Course:
                 if found is not None:
                     return found
         return None
+
+
+# Small beside the marches they are read from.
+_WINDOWS: Remembered[Window] = Remembered(2048)
 
 
 def _cured_to(times: Array, least: Array, gate: float, film: float, sheet_s: float) -> float | None:

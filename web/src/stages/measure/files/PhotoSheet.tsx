@@ -110,6 +110,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     void trace({ seeds_px: next });
   };
   const correct = (points: Pixel[], done: boolean) => {
+    asked.current += 1; // what is on its way was asked of an older outline
     setOutline(points);
     setMoved(true);
     window.clearTimeout(resting.current);
@@ -172,6 +173,8 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
                 kind={kind}
                 corners={corners}
                 onCorners={(next) => {
+                  asked.current += 1;
+                  setBusy(false);
                   setCorners(next);
                   setTraced(null);
                 }}
