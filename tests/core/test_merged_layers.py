@@ -19,13 +19,18 @@ from cavatum.core.piece.document import Void
 
 from ..samples import SHEETS, box_void
 
-BOX = Void.model_validate(box_void("300 mm", "100 mm", "480 mm"))
+COLUMN = {"kind": "cylinder", "diameter_m": "92 mm", "depth_m": "480 mm"}
+VOIDS = {
+    "box": Void.model_validate(box_void("300 mm", "100 mm", "480 mm")),
+    "column": Void.model_validate({**box_void(wall="plastic"), "shape": COLUMN}),
+}
+FORMS = ["wide", "box", "column"]
 
 
-def filled(
-    system_id: str, depth_m: float, layers: int, *, is_wide: bool, room_c: float, merges: bool
-) -> Course:
-    body, around = (Body.wide(), Surround()) if is_wide else (body_of(cavity_of(BOX)), surround_of(BOX)[0])
+def filled(system_id: str, depth_m: float, layers: int, *, form: str, room_c: float, merges: bool) -> Course:
+    body, around = Body.wide(), Surround()
+    if form in VOIDS:
+        body, around = body_of(cavity_of(VOIDS[form])), surround_of(VOIDS[form])[0]
     course = Course.empty(body, around, Room.steady(room_c))
     course = replace(course, stack=replace(course.stack, merges=merges))
     for i in range(layers):
@@ -34,16 +39,15 @@ def filled(
 
 
 @pytest.mark.parametrize("room_c", [18.0, 22.0, 28.0])
-@pytest.mark.parametrize("is_wide", [True, False])
+@pytest.mark.parametrize("form", FORMS)
 @pytest.mark.parametrize(
     ("system_id", "depth_m"),
     [("slow-casting-epoxy", 0.04), ("casting-epoxy-25", 0.02), ("fast-casting-polyurethane", 0.02)],
 )
-def test_merging_moves_no_layer(system_id: str, depth_m: float, is_wide: bool, room_c: float) -> None:
+def test_merging_moves_no_layer(system_id: str, depth_m: float, form: str, room_c: float) -> None:
     """No peak by a kelvin, no pour by 3 % of its time."""
     merged, own = (
-        filled(system_id, depth_m, 6, is_wide=is_wide, room_c=room_c, merges=merges)
-        for merges in (True, False)
+        filled(system_id, depth_m, 6, form=form, room_c=room_c, merges=merges) for merges in (True, False)
     )
     for i in range(6):
         assert merged.curve(i)[1].max() == pytest.approx(own.curve(i)[1].max(), abs=1.0)
@@ -52,12 +56,12 @@ def test_merging_moves_no_layer(system_id: str, depth_m: float, is_wide: bool, r
     assert merged.stack.grid.cells < own.stack.grid.cells or merged.stack.a.min() < 0.9
 
 
-@pytest.mark.parametrize("is_wide", [True, False])
-def test_a_column_of_many_layers_has_hardly_more_cells(is_wide: bool) -> None:
+@pytest.mark.parametrize("form", FORMS)
+def test_a_column_of_many_layers_has_hardly_more_cells(form: str) -> None:
     """A row or two more a layer, of ten or twenty; no heat is lost on the way."""
     shape, cells = None, []
     for layers in (8, 12):
-        course = filled("slow-casting-epoxy", 0.03, layers, is_wide=is_wide, room_c=24.0, merges=True)
+        course = filled("slow-casting-epoxy", 0.03, layers, form=form, room_c=24.0, merges=True)
         assert course.stack.grid is not None
         shape, _ = course.stack.grid.shape, cells.append(course.stack.grid.shape[0])
         assert len(course.stack.heights) == shape[0] and (np.diff(course.stack.heights) > 0).all()

@@ -54,6 +54,8 @@ def rendered(value: T, wording: Wording) -> T:
 def _rendered(value: object, wording: Wording) -> object:
     if isinstance(value, str):
         return wording.words(value)
+    if value is None or isinstance(value, float | int):  # most of what there is
+        return value
     if isinstance(value, list | tuple):
         made = [_rendered(one, wording) for one in value]
         same = all(map(operator.is_, value, made))

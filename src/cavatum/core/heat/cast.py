@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
@@ -132,12 +131,13 @@ def reach_of(body: Body, casts: tuple[Cast, ...]) -> Array:
     Raises nothing; 0 for what does not. Exact where its width is one. Source: by definition.
     """
     found = np.zeros((len(casts), 3))
-    for row, one in zip(found, casts, strict=True):
-        if one.stirs > 0:
-            middle = (one.from_m + one.to_m) / 2
-            row[0] = one.to_m - one.from_m
-            row[2] = one.stirs
-            row[1] = 0.0 if body.is_wide else min(body.width(middle), math.sqrt(body.area(middle))) / 2
+    found[:, 0] = [one.to_m - one.from_m for one in casts]
+    found[:, 2] = [one.stirs for one in casts]
+    if not body.is_wide:
+        middle = np.array([(one.from_m + one.to_m) / 2 for one in casts])
+        wide = np.minimum(body.of(body.width, middle), np.sqrt(body.of(body.area, middle)))
+        found[:, 1] = wide / 2
+    found[found[:, 2] <= 0] = 0.0
     return found
 
 

@@ -17,7 +17,7 @@ from .materials import Surround
 from .quarter import quarter_grid
 from .run import TOLERANCE_K, March, Stop, march
 from .slab import slab_grid
-from .turned import turned_grid
+from .turned import rounds_off, turned_grid
 
 CURED = 0.9  # conversion from which a layer two below makes too little heat to need its own rows
 
@@ -65,9 +65,9 @@ class Stack:
     def _merged(self) -> tuple[tuple[Cast, ...], tuple[Array, Array]]:
         """Earlier layers and their state, once more are poured on them: cured ones that have another between
         themselves and it keep a few rows, so that a column of many layers costs no more a layer than one of
-        few.
+        few. Not in a bowl, whose rows are unlike.
         """
-        if self.grid is None or not self.merges or self.body.is_round(self.casts[0].to_m):
+        if self.grid is None or not self.merges or self._is_bowl:
             return self.casts, (self.t, self.a)
         cured = [self.a[self.grid.layer == i].min() >= CURED for i in range(len(self.casts) - 1)]
         far = len(self.casts) - 2
@@ -81,6 +81,11 @@ class Stack:
         rows = merged_rows(self.casts, casts, floor)
         t, a = ((rows @ one.reshape(self.grid.shape[0], -1)).ravel() for one in (self.t, self.a))
         return casts, (t, a)
+
+    @property
+    def _is_bowl(self) -> bool:
+        body, top_m = self.body, self.casts[-1].to_m
+        return body.is_round(self.casts[0].to_m) and rounds_off(body, body.tall_m or top_m)
 
     def wait(self, to_s: float, stop: Stop | None = None, *, keep: bool = False) -> tuple[Stack, March]:
         """Time goes by to to_s, or to where `stop` is met."""

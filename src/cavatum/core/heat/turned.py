@@ -13,8 +13,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
+from numba import njit
 
 from .body import Body
 from .cast import Cast, by_row, floor_steps, layer_by_row, reach_of, rows_of, tops_of, wall_steps
@@ -32,7 +35,7 @@ NOTHING, RESIN, WALL, FLOOR = range(4)
 @dataclass(frozen=True, kw_only=True)
 class Turned:
     """Cells (rows, rings): edges of the rings [m], what each cell is, how much resin stands in it [m3], and
-    what the faces of its outline count: upright and level ones (rows, 1).
+    what the faces of its outline count: upright and level ones (rows).
     """
 
     rings: Array
@@ -81,7 +84,7 @@ def turned(
     ends = radius(body, np.maximum(rows, 0.0))
     sideways = np.abs(np.diff(ends))
     share = (np.hypot(sideways, depth) / (sideways + depth)) ** counts
-    share = np.where(above, share, 1.0)[:, None]
+    share = np.where(above, share, 1.0)
     return Turned(
         rings=np.broadcast_to(rings, (len(depth), len(rings))),
         material=material,
@@ -115,11 +118,12 @@ def steep(body: Body, rings: Array, rows: Array, walls: Array) -> Turned:
         rings=edges,
         material=material,
         resin_m3=volume,
-        upright=upright[:, None],
-        level=np.ones((len(depth), 1)),
+        upright=upright,
+        level=np.ones(len(depth)),
     )
 
 
+@lru_cache(maxsize=64)  # asked with every layer of an ensemble
 def rounds_off(body: Body, tall_m: float) -> bool:
     """To its bottom or its top, which is less than ROUNDS_OFF of the widest of it."""
     wide = radius(body, np.linspace(0.0, tall_m, 9))
@@ -181,11 +185,18 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     resin_h = by_row(casts, floor, lambda one: one.density_kg_m3 * one.heat_j_kg, 0.0)[:, None]
     k = np.where(is_resin, resin_k, k)
     cell = math.pi * np.diff(made.rings**2, axis=1) * depth[:, None]
-    thin = (
+    leaves = (
+        1 / max(surround.side_w_m2k, 1e-9),
+        1 / surround.underside_w_m2k,
+        1 / surround.over_w_m2k,
         0.0 if floor else surround.floor_m / solids[1].conductivity,
         0.0 if len(outwards) else surround.wall_m / solids[0].conductivity,
+        surround.under_off_k,
+        surround.top_off_k,
     )
-    gz, gx, groom, power = _conductances(made, depth, k, surround, thin)
+    gz, gx, groom, power = _conductances(
+        np.ascontiguousarray(made.rings), made.material, made.upright, made.level, depth, k, leaves
+    )
     layer = np.where(is_resin, index[:, None], -1).ravel()
     across = made.material.shape[1]
     nothing = np.zeros(layer.size)
@@ -206,37 +217,50 @@ def turned_grid(body: Body, surround: Surround, casts: tuple[Cast, ...]) -> Grid
     )
 
 
+@njit(cache=True, nogil=True, error_model="numpy")
 def _conductances(
-    made: Turned, depth: Array, k: Array, surround: Surround, thin: tuple[float, float]
-) -> tuple[Array, Array, Array, Array]:
-    """Along z, outwards, to the room [W/K], and what flows in for what is below and above is warmer [W].
+    rings: Array, material: Any, upright: Array, level: Array, depth: Array, k: Array, leaves: Any
+) -> Any:  # pragma: no cover
+    """Along z, outwards, to the room [W/K], and what flows in for what is below and above is warmer [W], all
+    (rows, rings). leaves: resistance of the side air, the underside and the top [m2 K/W], of a floor and a
+    wall that have no cells, and how much warmer it is below and above [K].
 
     g = A s / (d1 / 2 k1 + d2 / 2 k2),   s of a face between resin and what is not
     """
-    rings, there, resin = made.rings, made.material != NOTHING, made.material == RESIN
-    ring, up = math.pi * np.diff(rings**2, axis=1), depth[:, None] / 2 / k
-    round_, out = 2 * math.pi * rings[:, 1:] * depth[:, None], np.diff(rings, axis=1) / 2 / k
-    gz, gx, groom, power = (np.zeros(k.shape) for _ in range(4))
-    level = np.where(resin[:-1] != resin[1:], (made.level[1:] + made.level[:-1]) / 2, 1.0)
-    gz[:-1] = there[:-1] * there[1:] * np.minimum(ring[1:], ring[:-1]) * level / (up[:-1] + up[1:])
-    upright = np.where(resin[:, :-1] != resin[:, 1:], made.upright, 1.0)
-    gx[:, :-1] = there[:, :-1] * there[:, 1:] * round_[:, :-1] * upright / (out[:, :-1] + out[:, 1:])
-    bare = np.where(resin, thin[1], 0.0)
-    side = 1 / max(surround.side_w_m2k, 1e-9)
-    last, first, over = there.copy(), there.copy(), there.copy()  # nothing outside, below, above
-    last[:, :-1] &= ~there[:, 1:]
-    first[1:] &= ~there[:-1]
-    over[:-1] &= ~there[1:]
-    groom += last * round_ * made.upright / (out + bare + side)
-    through = bare.copy()
-    through[0] = np.where(resin[0], thin[0], 0.0)
-    below = np.full((len(depth), 1), side)  # what does not stand on anything has air under it
-    below[0] = 1 / surround.underside_w_m2k
-    down = first * ring * made.level / (up + through + below)
-    is_top = np.zeros(k.shape, bool)
-    is_top[-1] = True
-    lost = np.where(is_top, 1 / (up + 1 / surround.over_w_m2k), made.level / (up + bare + side))
-    groom += down + over * ring * lost
-    power[0] += down[0] * surround.under_off_k
-    power += over * is_top * ring * lost * surround.top_off_k
+    side, under, top, thin_floor, thin_wall, under_off_k, top_off_k = leaves
+    rows, across = material.shape
+    gz, gx = np.zeros((rows, across)), np.zeros((rows, across))
+    groom, power = np.zeros((rows, across)), np.zeros((rows, across))
+    for i in range(rows):
+        for j in range(across):
+            what = material[i, j]
+            if what == NOTHING:
+                continue
+            ring = math.pi * (rings[i, j + 1] ** 2 - rings[i, j] ** 2)
+            up, out = depth[i] / 2 / k[i, j], (rings[i, j + 1] - rings[i, j]) / 2 / k[i, j]
+            bare = thin_wall if what == RESIN else 0.0
+            if i + 1 == rows:
+                lost = ring / (up + top)
+                groom[i, j] += lost
+                power[i, j] += lost * top_off_k
+            elif material[i + 1, j] == NOTHING:
+                groom[i, j] += ring * level[i] / (up + bare + side)
+            else:
+                over = math.pi * (rings[i + 1, j + 1] ** 2 - rings[i + 1, j] ** 2)
+                is_face = (what == RESIN) != (material[i + 1, j] == RESIN)
+                share = (level[i] + level[i + 1]) / 2 if is_face else 1.0
+                gz[i, j] = min(ring, over) * share / (up + depth[i + 1] / 2 / k[i + 1, j])
+            if i == 0:
+                lost = ring * level[i] / (up + (thin_floor if what == RESIN else 0.0) + under)
+                groom[i, j] += lost
+                power[i, j] += lost * under_off_k
+            elif material[i - 1, j] == NOTHING:  # what does not stand on anything has air under it
+                groom[i, j] += ring * level[i] / (up + bare + side)
+            round_ = 2 * math.pi * rings[i, j + 1] * depth[i]
+            if j + 1 == across or material[i, j + 1] == NOTHING:
+                groom[i, j] += round_ * upright[i] / (out + bare + side)
+            else:
+                share = upright[i] if (what == RESIN) != (material[i, j + 1] == RESIN) else 1.0
+                beyond = (rings[i, j + 2] - rings[i, j + 1]) / 2 / k[i, j + 1]
+                gx[i, j] = round_ * share / (out + beyond)
     return gz, gx, groom, power

@@ -45,7 +45,7 @@ ROOM_SD_K, CUP_SD_K, TOP_HALF, MEASURED_SD, SIDE_SD, UNDER_SD, WALL_SD, DEPTH_SD
     0.7,
 )
 WARNED, STOPPED = 0.05, 0.20  # own judgement: shares over what must never be
-EVERY = 3  # of its draws, along their peaks: what follows a drag and what compares systems takes so few
+FEW = 7  # draws of what follows a drag and of what compares systems: evenly along their peaks
 HOT_SHARE = 0.95  # the twin that a plan is held against is hotter than so many of the draws
 
 
@@ -115,19 +115,23 @@ def known_chances(course: Course) -> list[Chance]:
 
 
 def chances_of(course: Course) -> list[Chance]:
-    """Of every layer of a void, poured at the course's own hours. A coarse course takes every third draw in
-    the order of their peaks.
+    """Of every layer of a void, poured at the course's own hours. A coarse course follows few draws, and
+    reads the others between them by how hot each gets in the sheet's own layer.
     """
     air = course.stack.surround.air_is_measured
     drawn = pourings(air_is_measured=air)
     resins = {layer.cure.system_id: resins_like(layer.cure.subject) for layer in course.layers}
     ranked = _ranked(course.top.cure.subject, air_is_measured=air)
+    few = np.linspace(1, len(ranked.order) - 2, FEW).round().astype(int)
+    followed = few if course.is_coarse else np.arange(len(ranked.order))
     peaks = np.array(
         [
             peaks_of(course, drawn[i], {one: likely[i] for one, likely in resins.items()})
-            for i in (ranked[EVERY // 2 :: EVERY] if course.is_coarse else ranked)
+            for i in (ranked.order[place] for place in followed)
         ]
     )
+    if course.is_coarse:
+        peaks = np.column_stack([np.interp(ranked.peaks_c, ranked.peaks_c[few], one) for one in peaks.T])
     return [
         Chance(
             low_c=round(float(np.percentile(peaks[:, i], 10, method="weibull")), 1),
@@ -214,21 +218,28 @@ class Twin:
     pouring: Pouring
 
 
+@dataclass(frozen=True)
+class Ranked:
+    """The places of the draws, the coolest first, and their peaks [degC] in that order."""
+
+    order: tuple[int, ...]
+    peaks_c: np.ndarray
+
+
 @lru_cache(maxsize=64)
-def _ranked(subject: Subject, *, air_is_measured: bool) -> tuple[int, ...]:
-    """The places of the draws in the order of their peaks at the sheet's greatest depth (where it has none,
-    of its own layer) on board, the coolest first.
-    """
+def _ranked(subject: Subject, *, air_is_measured: bool) -> Ranked:
+    """By their peaks at the sheet's greatest depth (where it has none, of its own layer) on board."""
     depth_m = subject.claims.deepest_m or subject.claims.film_m
     drawn = zip(resins_like(subject), pourings(air_is_measured=air_is_measured), strict=True)
-    peaks = [_reference_peak(subject, kinetics, pouring, depth_m) for kinetics, pouring in drawn]
-    return tuple(int(one) for one in np.argsort(peaks))
+    peaks = np.array([_reference_peak(subject, kinetics, pouring, depth_m) for kinetics, pouring in drawn])
+    order = np.argsort(peaks)
+    return Ranked(tuple(int(one) for one in order), peaks[order])
 
 
 @lru_cache(maxsize=64)
 def hot_twin(subject: Subject, *, air_is_measured: bool) -> Twin:
     """The draw that is hotter than HOT_SHARE of them on the sheet's own layer."""
-    ranked = _ranked(subject, air_is_measured=air_is_measured)
+    ranked = _ranked(subject, air_is_measured=air_is_measured).order
     place = ranked[min(int(HOT_SHARE * len(ranked)), len(ranked) - 1)]
     return Twin(resins_like(subject)[place], pourings(air_is_measured=air_is_measured)[place])
 
