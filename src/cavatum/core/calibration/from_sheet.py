@@ -22,13 +22,10 @@ from ..common.roots import brentq
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..cure.viscosity import viscosity
 from ..heat import kernel
-from ..heat.body import Body
-from ..heat.cast import Cast
-from ..heat.column import Stack
 from ..heat.cup import Cup, cup_grid
 from ..heat.grid import Room
-from ..heat.materials import Surround
 from ..heat.run import TOLERANCE_K, March, Stop, crossing, march
+from .own_layer import COARSE_K, own_layer
 
 NEVER_S = 60 * 86400.0  # stands for "does not gel": large and finite, so that a bracket can be walked
 TOO_THICK = 6.0  # own choice: times the fresh mix's viscosity, what the fast class has at its working time
@@ -36,7 +33,6 @@ TACK_FREE = 0.65  # conversion of a film that no longer sticks, class
 REACH = math.log(100.0)  # a sheet a hundredfold off its class is another kind of resin
 TOLERANCE_LN = 1e-4
 CLOSE, MOST_LOOKS = 0.04, 8  # far below the 8 % that an ensemble draws
-COARSE_K = 0.3  # for ensembles, where the draws differ by far more
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,11 +165,7 @@ def refitted(kinetics: Kinetics, pot: PotLife, time_s: float, close: float = CLO
 
 
 def _slab(kinetics: Kinetics, depth_m: float, room_c: float, to_s: float, stop: Stop | None = None) -> March:
-    return (
-        Stack(body=Body.wide(), surround=Surround(), room=Room.steady(room_c))
-        .pour(Cast(from_m=0.0, to_m=depth_m, kinetics=kinetics))
-        .wait(to_s, stop)[1]
-    )
+    return own_layer(kinetics, depth_m, room_c, stirs=0.0).wait(to_s, stop)[1]
 
 
 def fit_slab_gel(kinetics: Kinetics, depth_m: float, room_c: float, gel_s: float) -> Kinetics:

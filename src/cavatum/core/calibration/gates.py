@@ -15,13 +15,9 @@ import numpy as np
 
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
-from ..heat.body import Body
-from ..heat.cast import Cast
-from ..heat.column import Stack
-from ..heat.grid import Room
-from ..heat.materials import Surround
 from ..resin.system import SHEET_ROOM_C
 from .at_pouring import AtPouring
+from .own_layer import own_layer
 
 ABOVE_GEL = 0.05  # a layer that heats takes the next when its surface is this far past gel
 HEATS_FROM_M = 0.020  # layers up to this never pass 30 degC in a slow resin: for them the sheet's own touch
@@ -81,25 +77,9 @@ def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = N
     """Reads the conversions off the sheet's own layer; none is taken over MOST_GATE, which a cool room may
     never reach. poured: what that layer began with; None: fresh, at its room's temperature.
     """
-    begins = poured or AtPouring(celsius=times.room_c)
-    start_k = begins.celsius + ZERO_C_K
-
-    def cast(depth_m: float) -> Cast:
-        return Cast(
-            from_m=0.0,
-            to_m=depth_m,
-            kinetics=kinetics,
-            poured_k=start_k,
-            conversion=begins.conversion,
-            stirs=1.0,
-        )
-
-    stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(
-        cast(times.depth_m)
-    )
-    _, done = stack.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
-    film = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(times.room_c)).pour(cast(FILM_M))
-    _, in_film = film.wait(times.full_cure_s)
+    layer = own_layer(kinetics, times.depth_m, times.room_c, poured)
+    _, done = layer.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
+    _, in_film = own_layer(kinetics, FILM_M, times.room_c, poured).wait(times.full_cure_s)
 
     def read(what: int, at_s: float) -> float:
         return min(float(np.interp(at_s, done.times, done.watched[:, 0, what])), MOST_GATE)

@@ -19,14 +19,11 @@ from numpy.typing import NDArray
 
 from ..cure.parameters import ZERO_C_K, Kinetics
 from ..heat import kernel
-from ..heat.body import Body
-from ..heat.cast import Cast
 from ..heat.column import Stack
-from ..heat.grid import Room
-from ..heat.materials import Surround
 from ..heat.run import Stop
 from .at_pouring import AtPouring
-from .from_sheet import COARSE_K, TACK_FREE, PotLife, refitted, working_time
+from .from_sheet import TACK_FREE, PotLife, refitted, working_time
+from .own_layer import own_layer
 
 Floats = NDArray[np.float64]
 
@@ -141,22 +138,7 @@ def _drawn(subject: Subject, row: Floats, time_s: float) -> Kinetics:
 
 
 def _sheets_layer(subject: Subject, kinetics: Kinetics, depth_m: float) -> Stack:
-    """As a sheet measures: a wide layer on 18 mm board."""
-    claims, begins = subject.claims, subject.begins
-    stack = Stack(
-        body=Body.wide(), surround=Surround(), room=Room.steady(claims.room_c), tolerance_k=COARSE_K
-    )
-    return stack.pour(
-        Cast(
-            from_m=0.0,
-            to_m=depth_m,
-            kinetics=kinetics,
-            poured_k=begins.celsius + ZERO_C_K,
-            conversion=begins.conversion,
-            is_coarse=True,
-            stirs=1.0,
-        )
-    )
+    return own_layer(kinetics, depth_m, subject.claims.room_c, subject.begins, coarse=True)
 
 
 def _film_time(subject: Subject, kinetics: Kinetics) -> float | None:

@@ -19,15 +19,11 @@ from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..cure.parameters import GAS_J_MOL_K, ZERO_C_K, Kinetics
 from ..heat import kernel
-from ..heat.body import Body
-from ..heat.cast import Cast
-from ..heat.column import Stack
-from ..heat.grid import Room
-from ..heat.materials import Surround
 from ..heat.run import Stop
 from ..resin.two_temperatures import OtherTimes
-from .from_sheet import COARSE_K, NEVER_S, PotLife, refitted, working_time
+from .from_sheet import NEVER_S, PotLife, refitted, working_time
 from .gates import SheetTimes, gates_of
+from .own_layer import own_layer
 
 ENERGY_J_MOL = (20e3, 120e3)  # own judgement: what cures of this kind have, and some to either side
 CLOSE_LN = 2e-3
@@ -125,15 +121,6 @@ def known_energies(
 
 def _late(made: Kinetics, times: SheetTimes, at_c: float, demould_s: float) -> float:
     gate = gates_of(made, times).demould
-    stack = Stack(body=Body.wide(), surround=Surround(), room=Room.steady(at_c), tolerance_k=COARSE_K).pour(
-        Cast(
-            from_m=0.0,
-            to_m=times.depth_m,
-            kinetics=made,
-            poured_k=at_c + ZERO_C_K,
-            is_coarse=True,
-            stirs=1.0,
-        )
-    )
-    done = stack.wait(20 * demould_s, Stop(layer=0, conversion=0.0, least=gate + 0.01))[1]
+    layer = own_layer(made, times.depth_m, at_c, coarse=True)
+    done = layer.wait(20 * demould_s, Stop(layer=0, conversion=0.0, least=gate + 0.01))[1]
     return math.log((done.first(0, kernel.LEAST_CURED, gate) or NEVER_S) / demould_s)

@@ -18,15 +18,11 @@ from statistics import NormalDist
 import numpy as np
 
 from ..calibration.at_pouring import AtPouring
-from ..calibration.from_sheet import COARSE_K
 from ..calibration.of_system import Cure
+from ..calibration.own_layer import own_layer
 from ..calibration.spread import KEPT, PAST_THE_PEAK, Subject, normal_columns, resins_like
 from ..common.remembered import Remembered
 from ..cure.parameters import ZERO_C_K, Kinetics
-from ..heat.body import Body
-from ..heat.cast import Cast
-from ..heat.column import Stack
-from ..heat.grid import Room
 from ..heat.materials import Surround
 from ..heat.run import Stop
 from .course import LONGEST_S, Begins, Course
@@ -190,23 +186,16 @@ def _drawn(course: Course, pouring: Pouring) -> Course:
 def _reference_peak(subject: Subject, kinetics: Kinetics, pouring: Pouring, depth_m: float) -> float:
     """Of a wide layer on board in the sheet's room, as this pouring has it [degC]."""
     began = subject.begins
-    stack = Stack(
-        body=Body.wide(),
+    layer = own_layer(
+        kinetics,
+        depth_m * pouring.depth,
+        subject.claims.room_c + pouring.room_k,
+        replace(began, celsius=began.celsius + pouring.cup_k),
         surround=pouring.surround(Surround()),
-        room=Room.steady(subject.claims.room_c + pouring.room_k),
-        tolerance_k=COARSE_K,
-    ).pour(
-        Cast(
-            from_m=0.0,
-            to_m=depth_m * pouring.depth,
-            kinetics=kinetics,
-            poured_k=began.celsius + pouring.cup_k + ZERO_C_K,
-            conversion=began.conversion,
-            is_coarse=True,
-            stirs=pouring.stirring,
-        )
+        stirs=pouring.stirring,
+        coarse=True,
     )
-    done = stack.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
+    done = layer.wait(LONGEST_S, Stop(layer=0, conversion=0.0, least=PAST_THE_PEAK))[1]
     return float(done.hottest.max()) - ZERO_C_K
 
 

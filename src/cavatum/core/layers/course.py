@@ -10,9 +10,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..calibration.at_pouring import AtPouring
-from ..calibration.from_sheet import COARSE_K
 from ..calibration.gates import BELOW_TG_K, DEMOULD_C
 from ..calibration.of_system import Cure
+from ..calibration.own_layer import COARSE_K
 from ..calibration.spread import PAST_THE_PEAK
 from ..common.remembered import Remembered
 from ..cure.kinetics import glass_transition
