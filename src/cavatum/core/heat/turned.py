@@ -227,40 +227,90 @@ def _conductances(
 
     g = A s / (d1 / 2 k1 + d2 / 2 k2),   s of a face between resin and what is not
     """
-    side, under, top, thin_floor, thin_wall, under_off_k, top_off_k = leaves
-    rows, across = material.shape
-    gz, gx = np.zeros((rows, across)), np.zeros((rows, across))
-    groom, power = np.zeros((rows, across)), np.zeros((rows, across))
-    for i in range(rows):
-        for j in range(across):
-            what = material[i, j]
-            if what == NOTHING:
-                continue
-            ring = math.pi * (rings[i, j + 1] ** 2 - rings[i, j] ** 2)
-            up, out = depth[i] / 2 / k[i, j], (rings[i, j + 1] - rings[i, j]) / 2 / k[i, j]
-            bare = thin_wall if what == RESIN else 0.0
-            if i + 1 == rows:
-                lost = ring / (up + top)
-                groom[i, j] += lost
-                power[i, j] += lost * top_off_k
-            elif material[i + 1, j] == NOTHING:
-                groom[i, j] += ring * level[i] / (up + bare + side)
-            else:
-                over = math.pi * (rings[i + 1, j + 1] ** 2 - rings[i + 1, j] ** 2)
-                is_face = (what == RESIN) != (material[i + 1, j] == RESIN)
-                share = (level[i] + level[i + 1]) / 2 if is_face else 1.0
-                gz[i, j] = min(ring, over) * share / (up + depth[i + 1] / 2 / k[i + 1, j])
-            if i == 0:
-                lost = ring * level[i] / (up + (thin_floor if what == RESIN else 0.0) + under)
-                groom[i, j] += lost
-                power[i, j] += lost * under_off_k
-            elif material[i - 1, j] == NOTHING:  # what does not stand on anything has air under it
-                groom[i, j] += ring * level[i] / (up + bare + side)
-            round_ = 2 * math.pi * rings[i, j + 1] * depth[i]
-            if j + 1 == across or material[i, j + 1] == NOTHING:
-                groom[i, j] += round_ * upright[i] / (out + bare + side)
-            else:
-                share = upright[i] if (what == RESIN) != (material[i, j + 1] == RESIN) else 1.0
-                beyond = (rings[i, j + 2] - rings[i, j + 1]) / 2 / k[i, j + 1]
-                gx[i, j] = round_ * share / (out + beyond)
+    gz, gx, groom, power = np.zeros(k.shape), np.zeros(k.shape), np.zeros(k.shape), np.zeros(k.shape)
+    for i in range(k.shape[0]):
+        for j in range(k.shape[1]):
+            if material[i, j] != NOTHING:
+                _over(i, j, rings, material, level, depth, k, leaves, gz, groom, power)
+                _under(i, j, rings, material, level, depth, k, leaves, groom, power)
+                _outwards(i, j, rings, material, upright, depth, k, leaves, gx, groom)
     return gz, gx, groom, power
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _over(
+    i: int,
+    j: int,
+    rings: Array,
+    material: Any,
+    level: Array,
+    depth: Array,
+    k: Array,
+    leaves: Any,
+    gz: Array,
+    groom: Array,
+    power: Array,
+) -> Any:  # pragma: no cover
+    """From one cell to the one over it, or to the air."""
+    side, _, top, _, thin_wall, _, top_off_k = leaves
+    ring, up = math.pi * (rings[i, j + 1] ** 2 - rings[i, j] ** 2), depth[i] / 2 / k[i, j]
+    if i + 1 == k.shape[0]:
+        lost = ring / (up + top)
+        groom[i, j] += lost
+        power[i, j] += lost * top_off_k
+    elif material[i + 1, j] == NOTHING:
+        groom[i, j] += ring * level[i] / (up + (thin_wall if material[i, j] == RESIN else 0.0) + side)
+    else:
+        over = math.pi * (rings[i + 1, j + 1] ** 2 - rings[i + 1, j] ** 2)
+        is_face = (material[i, j] == RESIN) != (material[i + 1, j] == RESIN)
+        share = (level[i] + level[i + 1]) / 2 if is_face else 1.0
+        gz[i, j] = min(ring, over) * share / (up + depth[i + 1] / 2 / k[i + 1, j])
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _under(
+    i: int,
+    j: int,
+    rings: Array,
+    material: Any,
+    level: Array,
+    depth: Array,
+    k: Array,
+    leaves: Any,
+    groom: Array,
+    power: Array,
+) -> Any:  # pragma: no cover
+    """From one cell to what it stands on, where that is no cell: what stands on nothing has air under it."""
+    side, under, _, thin_floor, thin_wall, under_off_k, _ = leaves
+    bare = material[i, j] == RESIN
+    ring, up = math.pi * (rings[i, j + 1] ** 2 - rings[i, j] ** 2), depth[i] / 2 / k[i, j]
+    if i == 0:
+        lost = ring * level[i] / (up + (thin_floor if bare else 0.0) + under)
+        groom[i, j] += lost
+        power[i, j] += lost * under_off_k
+    elif material[i - 1, j] == NOTHING:
+        groom[i, j] += ring * level[i] / (up + (thin_wall if bare else 0.0) + side)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _outwards(
+    i: int,
+    j: int,
+    rings: Array,
+    material: Any,
+    upright: Array,
+    depth: Array,
+    k: Array,
+    leaves: Any,
+    gx: Array,
+    groom: Array,
+) -> Any:  # pragma: no cover
+    """From one cell to the next further out, or to the air."""
+    is_resin = material[i, j] == RESIN
+    face, out = 2 * math.pi * rings[i, j + 1] * depth[i], (rings[i, j + 1] - rings[i, j]) / 2 / k[i, j]
+    if j + 1 == k.shape[1] or material[i, j + 1] == NOTHING:
+        groom[i, j] += face * upright[i] / (out + (leaves[4] if is_resin else 0.0) + leaves[0])
+    else:
+        share = upright[i] if is_resin != (material[i, j + 1] == RESIN) else 1.0
+        beyond = (rings[i, j + 2] - rings[i, j + 1]) / 2 / k[i, j + 1]
+        gx[i, j] = face * share / (out + beyond)
