@@ -38,7 +38,8 @@ LEFT_OUT = re.compile(r"practice/|heat/kernel\.py|model\.py|__init__\.py|unit_ta
 NO_FAULT = re.compile(r"BitOr|BitAnd|BitXor|Shift|RemoveDecorator|Variable|Invert|UAdd")
 WORKERS, LONGEST_S = 2, 400.0
 ALWAYS = "tests/core/test_constants.py"
-MOST = {"": 120, "test_figures_as_before": 30, "test_every_function": 2}  # tests of a line, by kind
+DOCUMENTS = "test_figures_as_before"
+MOST = {"": 120, DOCUMENTS: 30, "test_every_function": 2}  # tests of a line, by kind
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,9 @@ def tests_for(mutant: Mutant, lines: dict[str, dict[int, list[str]]]) -> list[st
     for test in found:
         kind = next((kind for kind in MOST if kind and kind in test), "")
         kinds[kind].append(test)
-    return [ALWAYS, *(test for kind, most in MOST.items() for test in kinds[kind][:most])]
+    # Of the kept documents those that touch most: a piece with everything in it shows most.
+    widest = {kind: kinds[kind][::-1] if kind == DOCUMENTS else kinds[kind] for kind in MOST}
+    return [ALWAYS, *(test for kind, most in MOST.items() for test in widest[kind][:most])]
 
 
 def verdict(mutant: Mutant, tests: list[str], copy: Path) -> tuple[str, str]:
@@ -147,6 +150,7 @@ def verdict(mutant: Mutant, tests: list[str], copy: Path) -> tuple[str, str]:
         return "no test", diff
     target = copy / mutant.path.relative_to(ROOT)
     target.write_text(changed)
+    _forget_compiled(mutant, copy)
     try:
         done = subprocess.run(
             [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "--no-header", *tests],
@@ -160,6 +164,14 @@ def verdict(mutant: Mutant, tests: list[str], copy: Path) -> tuple[str, str]:
         return "timeout", diff
     finally:
         target.write_text(original)
+        _forget_compiled(mutant, copy)
+
+
+def _forget_compiled(mutant: Mutant, copy: Path) -> None:
+    """What is compiled is kept by the file of its caller: a fault in what it calls would never be run."""
+    if "njit" in mutant.path.read_text():
+        for kept in (copy / "src").rglob("*.nb[ci]"):
+            kept.unlink()
 
 
 def lay_out_copy(number: int) -> Path:

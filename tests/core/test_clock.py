@@ -1,5 +1,6 @@
 """People's hours and bond windows, against brute force in five-minute steps."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from cavatum.core.clock.hours import away_spans, next_slot, open_spans
 from cavatum.core.clock.windows import PourTask, best_start, lay_out, whole_half_hour
 from cavatum.core.common.wording import Wording
+from cavatum.core.layers.course import Window
 from tests.samples import NOW, system, workshop
 
 HOUR = timedelta(hours=1)
@@ -68,6 +70,16 @@ def test_a_second_pour_lands_in_the_bond_window_and_in_the_hours():
     first, second = lay_out(tasks(), shop, start).pours
     assert first.bond_from <= second.pour_at <= second.poured_at <= first.bond_to
     assert is_open(shop, second.mix_at) and is_open(shop, second.poured_at)
+
+
+def test_what_was_computed_is_told_from_the_sheets_own_times():
+    start = NOW.replace(hour=8, minute=0)
+    window = Window(opens_s=3600.0, closes_s=7200.0, demould_s=9e4, gelled_s=3000.0, cured_s=2e5)
+    for given_window, told in ((None, False), (window, True)):
+        (pour,) = lay_out([replace(tasks(1)[0], window=given_window)], workshop(), start).pours
+        assert pour.computed is told
+        if told:
+            assert pour.bond_from == pour.poured_at + HOUR
 
 
 def test_a_window_nobody_can_meet_is_left_to_cure_and_sanded():

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.wording import Wording
 from cavatum.core.mix.batches import mixed_for
 from cavatum.core.mix.opacity import lets_through, share_for
 from cavatum.core.mix.recipe import (
@@ -147,6 +148,12 @@ def test_twice_the_depth_lets_the_square_through():
         ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000),
         ((50, -1.1848, -84.8006), (50, 0, -82.7485), 1.0000),
         ((50, -0.9009, -85.5211), (50, 0, -82.7485), 1.0000),
+        # pairs 17 to 20 and 25: lighter and darker ones, which the first six are not; from memory
+        ((50, 2.5, 0), (73, 25, -18), 27.1492),
+        ((50, 2.5, 0), (61, -5, 29), 22.8977),
+        ((50, 2.5, 0), (56, -27, -3), 31.9030),
+        ((50, 2.5, 0), (58, 24, 15), 19.4535),
+        ((60.2574, -34.0099, 36.2677), (60.4626, -34.1751, 39.4387), 1.2644),
     ],
 )
 def test_colour_difference_against_the_published_pairs(one, other, apart):
@@ -189,15 +196,15 @@ def test_a_burnt_out_patch_is_refused():
         corrected(np.full(3, 0.3), np.full(3, 0.99))
 
 
-def two_colours(**workshop_changes):
+def two_colours(sides=("100 mm", "100 mm"), **workshop_changes):
     voids = [
         {
-            **box_void("100 mm", "100 mm", "5 mm"),
+            **box_void(side, "100 mm", "5 mm"),
             "id": one,
             "name": one,
             "portions": [{"id": f"{one}-1", "colour": one, "recipe_id": one}],
         }
-        for one in ("rust", "cream")
+        for one, side in zip(("rust", "cream"), sides, strict=True)
     ]
     piece = box_piece(system_id="craft-casting-epoxy", voids=voids)
     shelf = goods(recipe("rust", mica="2 %"), recipe("cream", white="3 %"))
@@ -219,6 +226,17 @@ def test_several_colours_come_out_of_one_clear_mix():
 def test_or_each_colour_is_mixed_by_itself_as_a_school():
     plan = two_colours(colours="each by itself")
     assert [batch.colour for batch in plan.pours[0].batches] == ["rust", "cream"]
+
+
+def test_each_colour_mixed_by_itself_is_judged_by_its_own_cup():
+    """A jug poured in a thin stream, for twelve times as much of the second colour: only its cup, which is
+    warmer and takes longer to empty, thickens first.
+    """
+    plan = two_colours(("25 mm", "1200 mm"), colours="each by itself", pour_rate_m3_s=3.5e-7)
+    first, second = plan.pours[0].batches
+    assert second.pot.pour_by.value < 0.8 * first.pot.pour_by.value
+    (said,) = [one for one in plan.verdicts if one.code == "thickens-first"]
+    assert Wording(workshop()).mass(second.mass.value) in said.text
 
 
 def test_what_stays_in_each_colours_cup_is_mixed_too():

@@ -180,6 +180,12 @@ def test_seal_and_flood_are_two_pours_of_two_systems():
     assert [pour.net.value for pour in made.pours] == pytest.approx([area * 0.3e-3, area * 0.9e-3])
 
 
+def test_the_resin_on_two_coats_is_their_area_times_the_film():
+    made = plan_of(coat(count=2))
+    one = film_hollow(coat(count=2))
+    assert made.coats[0].net.value == pytest.approx(2 * one.area_m2 * one.depth_m)
+
+
 def test_coats_follow_the_last_pour_of_the_voids():
     void = {
         "id": "box",

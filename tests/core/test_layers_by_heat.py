@@ -299,6 +299,7 @@ def test_pouring_early_is_hotter_and_the_room_has_a_limit():
     first = heats(made)[0]
     peaks = [one.peak_c for one in first.early]
     assert peaks[0] > 80 > peaks[-1] and first.early[0].too_hot and not first.early[-1].too_hot
+    assert not first.early[-1].runs_away
     limit = next(heat.room_to_c for heat in heats(made) if heat.room_to_c)
 
     def hottest(room):

@@ -11,6 +11,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.learn.factors import FACTORS, factor_of
 from cavatum.core.learn.learned import advice, apply, learn
 from cavatum.core.learn.observe import RESIDUE_KG, RESIDUE_SHARE, observe
+from cavatum.core.learn.probe_log import lay_on
 from cavatum.core.learn.progress import progress
 from cavatum.core.learn.record import _used_kg, run_record
 from cavatum.core.learn.record_model import BatchRecord
@@ -147,6 +148,40 @@ def test_waste_is_told_against_what_usually_stays():
     record = record_of([{"kind": "amount", "what": "residue_kg", "value": 0.031, "of": "p1/b1"}])
     found = next(one for one in observe(record) if one.code == "waste")
     assert found.value == pytest.approx(0.031 / (RESIDUE_SHARE * record.batches[0].planned_kg + RESIDUE_KG))
+
+
+def test_of_two_tests_the_one_that_brackets_it_nearest_tells_the_pace():
+    """By hand: 1.0 and 1.5 times bracket worse than 1.2 and 1.3: their geometric middle counts."""
+    record = record_of([("stick", 1.0, "not passed"), ("stick", 1.5, "passed")])
+    wide = next(one for one in record.tests if one.code == "stick")
+    near = wide.model_copy(
+        update={"tried": [(1.2 * wide.expected_s, "not passed")], "passed_s": 1.3 * wide.expected_s}
+    )
+    for order in ([wide, near], [near, wide]):
+        found = next(one for one in observe(record.model_copy(update={"tests": order})) if one.code == "pace")
+        assert found.value == pytest.approx((1.2 * 1.3) ** 0.5, rel=1e-6)
+
+
+def test_one_run_hardly_moves_how_much_runs_differ():
+    """A single one at the typical value says nothing of the spread: it stays near what is known of it."""
+    for factor in FACTORS.values():
+        if not factor.is_share:
+            centre = (factor.least * factor.most) ** 0.5
+            assert estimate(factor, centre, [centre]).spread == pytest.approx(factor.wobble, rel=0.35)
+
+
+def test_nothing_left_over_is_a_run_like_another():
+    share = next(one for one in FACTORS.values() if one.is_share)
+    assert estimate(share, 0.05, [0.0, 0.04]).runs == 2
+
+
+def test_a_log_that_begins_with_the_pour_is_not_said_to_begin_late():
+    poured = NOW
+    day = [(float(at), 25.0) for at in range(0, 86400, 600)]
+    laid = lay_on(day, poured, poured, poured + timedelta(days=2), poured)
+    assert len(laid.readings) == len(day) and laid.says == []
+    late = lay_on(day, poured + timedelta(hours=3), poured, poured + timedelta(days=2), poured)
+    assert "it begins 3 h after the pour" in late.says[0]
 
 
 def test_what_was_left_over_is_told_in_weights_as_a_scale_shows_them():

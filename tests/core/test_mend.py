@@ -118,6 +118,9 @@ def test_the_record_speaks_with_its_own_figures():
         "not-sealed",
         "soak-unknown",
     } <= set(shown)
+    longer = batch.model_copy(update={"stir_s": 1.5 * batch.stir_planned_s})
+    stirred = shown_by(record.model_copy(update={"batches": [longer]}), wet, SHEETS, Wording(workshop()))
+    assert "stir-short" not in {one.fact for one in stirred}
     assert "+4.0%" in shown["ratio-off"] and "12" in shown["room-cold"] and "91" in shown["peak-over"]
 
 

@@ -361,6 +361,7 @@ def test_moments_to_come_carry_their_window_and_what_to_mix():
         moments[0].label == "mix, pour 2"
         and moments[0].until is not None
         and "kg in" in moments[0].detail
+        and f"stir {made.pours[1].batches[0].stir_s / 60:g} min each." in moments[0].detail
         and "stick" in moments[0].detail
     )
     assert moments[-1].label == "out of the form" and "nail" in moments[-1].detail

@@ -63,6 +63,13 @@ def test_a_test_of_another_gate_of_the_same_pour_speaks_too():
     assert readiness(48 * H, 60 * H, [], [tried(90, "passed", 72)]).state == "passed"  # a harder one
 
 
+def test_a_test_of_what_never_gets_ready_says_nothing_and_hides_nothing():
+    never = Tried.model_validate({"at_s": 30 * H, "expected_s": None, "result": "not passed"})
+    slow = tried(30, "not passed", 24)
+    assert belief([never, slow]) == pytest.approx(belief([slow]))
+    assert belief([never]) == pytest.approx(belief([]))
+
+
 def test_a_pace_known_from_temperatures_narrows_the_band():
     wide, narrow = readiness(48 * H, H, []), readiness(48 * H, H, [], pace=1.2, spread=0.1)
     assert narrow.high_s - narrow.low_s < wide.high_s - wide.low_s and narrow.likely_s == pytest.approx(
@@ -211,6 +218,8 @@ def test_tests_of_the_run_count_and_a_warm_reading_says_wait():
         surface_at=now,
         room_c=22.0,
     )
+    as_the_room = finished(known=known.model_copy(update={"surface_c": 22.5}), now=now)
+    assert not any(one.code == "still-warm" for one in as_the_room.verdicts)
     found = finished(known=known, now=now)
     gate = next(one for one in found.gates if one.code == "demould")
     assert gate.readiness.state == "not passed" and gate.too_warm and "1 test" in gate.rests_on

@@ -16,7 +16,7 @@ from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.viscosity import viscosity
 from cavatum.core.heat import kernel
 from cavatum.core.heat.body import Body
-from cavatum.core.heat.cast import Cast
+from cavatum.core.heat.cast import Cast, reach_of
 from cavatum.core.heat.column import Stack
 from cavatum.core.heat.grid import Grid, Room, kinetics_row
 from cavatum.core.heat.materials import Surround
@@ -196,6 +196,21 @@ def test_it_is_never_hotter_for_it_and_cures_all_the_same(body):
         assert (stirred.watched[:, 0, kernel.STIRRED] >= 1).all()
         assert (still.watched[:, 0, kernel.STIRRED] == 1).all()
     assert still.peak(0)[0] - stirred.peak(0)[0] > (5 if body is None else 1)
+
+
+def test_a_layer_of_a_tapered_form_stirs_between_its_own_walls():
+    """Half the width at its middle, by hand: 40 mm wide below and 1 mm more each mm up, layers of 20 mm."""
+    body = Body(
+        width=lambda h: 0.04 + h, area=lambda h: 0.3 * (0.04 + h), wetted=lambda h: 0.7 * h, tall_m=0.06
+    )
+    casts = tuple(
+        Cast(from_m=i * 0.02, to_m=(i + 1) * 0.02, kinetics=SLOW, stirs=stirs)
+        for i, stirs in enumerate((1.0, 0.0, 2.0))
+    )
+    assert reach_of(body, casts) == pytest.approx(
+        np.array([[0.02, 0.025, 1.0], [0.0, 0.0, 0.0], [0.02, 0.045, 2.0]])
+    )
+    assert reach_of(Body.wide(), casts)[:, 1] == pytest.approx(0.0)
 
 
 def test_what_has_gelled_is_at_rest():

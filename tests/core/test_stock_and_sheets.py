@@ -252,12 +252,33 @@ def test_a_sheet_that_contradicts_itself_is_doubted_with_the_numbers(changes, co
     assert any(digit.isdigit() for digit in found.text) and found.where
 
 
+def test_depth_rules_that_disagree_are_said_with_both_depths():
+    rules = [{"most_depth_m": {"value": one, "origin": "sheet"}} for one in (0.006, 0.009)]
+    found = next(
+        one
+        for one in check_system(system("coating-epoxy", depth_rules=rules))
+        if one.code == "depth-rules-conflict"
+    )
+    assert "One line allows 6 mm, another 9 mm for the same mass" in found.text
+
+
 def test_ratios_that_disagree_are_said_with_both_densities():
     sheet = system(
         "coating-epoxy", ratio_other="100:83", density_a_kg_m3="1.15 g/mL", density_b_kg_m3="1.13 g/mL"
     )
     found = next(one for one in check_system(sheet) if one.code == "ratios-disagree")
     assert "with 1.15 and 1.13 g/mL" in found.text
+    # 3:2 by volume with 1.15 and 1.13 is 1.527:1 by weight, 100:65.5
+    sheet = system(
+        "coating-epoxy",
+        basis="volume",
+        ratio="3:2",
+        ratio_other="100:83",
+        density_a_kg_m3="1.15 g/mL",
+        density_b_kg_m3="1.13 g/mL",
+    )
+    found = next(one for one in check_system(sheet) if one.code == "ratios-disagree")
+    assert "is 100:65.5 by weight" in found.text
 
 
 def test_one_to_one_with_densities_that_fit_its_weight_ratio_is_not_doubted():

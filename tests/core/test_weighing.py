@@ -143,6 +143,9 @@ def test_an_overshoot_that_the_cup_does_not_take_stops_and_a_larger_cup_takes_it
     assert codes(reduce(small, events, SAY)) == ["overshoot-too-large"] and reduce(small, events).too_full
     larger = reduce(small, [*events, LargerCup(cup_m3=5e-4)], SAY)
     assert codes(larger) == ["overshoot"] and not larger.too_full and larger.over_kg == pytest.approx(0.027)
+    # by hand: 1.83 parts by weight are 1/1150 + 0.83/955 parts by volume
+    mixed = 1.83 / (1 / 1150 + 0.83 / 955)
+    assert larger.over_m3 == pytest.approx(0.027 / mixed)
 
 
 def test_an_undo_takes_back_the_last_amount_and_its_zero():
@@ -240,13 +243,25 @@ def test_the_live_figure_counts_from_the_zero_and_is_ready_on_target_at_rest():
     assert look(stream(*[0.18 + 0.095] * 12), [zero]).tone == "slowly"
     on = look(stream(*[0.18 + 0.1003] * 12), [zero])
     assert on.tone == "on it" and on.ready and on.net_kg == pytest.approx(0.1003)
-    assert look(stream(*[0.18 + 0.12] * 12), [zero]).tone == "too much"
+    over = look(stream(*[0.18 + 0.12] * 12), [zero])
+    assert over.tone == "too much" and over.says.startswith("Too much. Tap Record")
+    running = look(stream(*[0.28 + i * 2e-3 for i in range(12)]), [zero])
+    assert running.tone == "too much" and running.says == "Stop pouring."
     assert not look(stream(*[0.18 + 0.09 + i * 1e-3 for i in range(12)]), [zero]).ready
+
+
+def test_after_a_weight_entered_by_hand_nobody_knows_where_the_scale_stands():
+    by_hand = Taken(step="A", mass_kg=0.1, by="hand")
+    assert reduce(task(), [Zero(gross_kg=0.18), by_hand]).zero_kg is None
+    on_scale = Taken(step="A", mass_kg=0.1, by="scale", gross_kg=0.28)
+    assert reduce(task(), [Zero(gross_kg=0.18), on_scale]).zero_kg == 0.28
 
 
 def test_no_zero_a_tare_and_a_lifted_cup_are_told_apart():
     assert look(stream(*[0.18] * 12), []).tone == "no zero"
     assert look(stream(*[0.0] * 12), [Zero(gross_kg=0.18)]).tone == "tared"
+    assert look(stream(*[1e-4] * 12), [Zero(gross_kg=0.18)]).tone == "tared"
+    assert look(stream(*[2e-3] * 12), [Zero(gross_kg=0.18)]).tone != "tared"
     assert look(stream(*[-0.18] * 12), [Zero(gross_kg=0.0)]).tone == "lifted"
 
 

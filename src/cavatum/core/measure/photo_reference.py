@@ -147,7 +147,7 @@ def on_its_edges(image: Image, reference: Rectangle) -> Rectangle:
     are then.
     """
     corners = np.asarray(reference.corners_px, float)
-    lines = [_edge_line(image, corners[i], corners[(i + 1) % 4], corners.mean(axis=0)) for i in range(4)]
+    lines = [_edge_line(image, corners[i], corners[(i + 1) % 4]) for i in range(4)]
     if any(line is None for line in lines):
         return reference
     met = np.array([_meet(lines[i - 1], lines[i]) for i in range(4)])  # type: ignore[arg-type]
@@ -157,7 +157,7 @@ def on_its_edges(image: Image, reference: Rectangle) -> Rectangle:
     return replace(reference, corners_px=met, corner_sigma_px=math.hypot(FITTED_SIGMA_PX, doubt))
 
 
-def _edge_line(image: Image, a: Floats, b: Floats, middle: Floats) -> tuple[Floats, Floats, float] | None:
+def _edge_line(image: Image, a: Floats, b: Floats) -> tuple[Floats, Floats, float] | None:
     """A point, a direction and the doubt [px] of the straight edge near a-b; None where it is not straight or
     not there.
     """
@@ -166,7 +166,6 @@ def _edge_line(image: Image, a: Floats, b: Floats, middle: Floats) -> tuple[Floa
         return None
     along = (b - a) / span
     normal = np.array([along[1], -along[0]])
-    normal = normal if np.dot((a + b) / 2 - middle, normal) > 0 else -normal
     base = a + along * np.linspace(0.08, 0.92, max(int(span / 2), 20))[:, None] * span
     for reach in (9.0, 4.0):
         found = base + normal * _edge_shift(image, base, normal, reach)[:, None]
@@ -190,10 +189,8 @@ def _edge_shift(image: Image, base: Floats, normal: Floats, reach: float) -> Flo
     grey = cv2.GaussianBlur(cv2.cvtColor(image, cv2.COLOR_BGR2GRAY), (0, 0), 0.8).astype(np.float32)
     seen = cv2.remap(grey, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     quarter = len(offsets) // 4
-    inside, outside = seen[:, :quarter].mean(axis=1), seen[:, -quarter:].mean(axis=1)
-    level = (seen - inside[:, None]) / np.where(np.abs(outside - inside) < 12, np.nan, outside - inside)[
-        :, None
-    ]
+    near, far = seen[:, :quarter].mean(axis=1), seen[:, -quarter:].mean(axis=1)
+    level = (seen - near[:, None]) / np.where(np.abs(far - near) < 12, np.nan, far - near)[:, None]
     return _half_way(np.nan_to_num(level, nan=-1.0), offsets)
 
 
