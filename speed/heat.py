@@ -336,7 +336,7 @@ def measure_web(board: Board, address: str, piece: int) -> None:
         (" of the lamp column in six", COLUMN, lambda step: [0.050 + step * 2e-4, 0.1, 0.15, 0.2, 0.25]),
     ):
         drags = []
-        for step in range(25):
+        for step in range(-6, 25):  # the first few find every process cold
             document["layering"] = "own"
             document["voids"][0]["portions"][0]["boundaries_m"] = [
                 {"value": at, "origin": "chosen"} for at in boundaries(step)
@@ -346,7 +346,8 @@ def measure_web(board: Board, address: str, piece: int) -> None:
             )
             heat = answer["plan"]["pours"][0]["layers"][0]["heat"]
             assert heat["peak"]["value"] > 20 and heat["chance"]["high_c"] > 20
-            drags.append(seconds)
+            if step >= 0:
+                drags.append(seconds)
         board.line(f"a boundary{called} dragged, median", median(drags) * 1000, "ms", most=150)
         board.line(f"a boundary{called} dragged, slowest", max(drags) * 1000, "ms", most=150)
 

@@ -31,7 +31,7 @@ from cavatum.core.heat.form_materials import typical_materials
 from cavatum.core.heat.grid import Room
 from cavatum.core.layers.chance import Watched
 from cavatum.core.layers.course import Course
-from cavatum.core.layers.planner import candidates, choose, limits_of
+from cavatum.core.layers.planner import candidates, choose, limits_of, one_more
 from cavatum.core.layers.refit import Times, refit, stand_in_curve
 from cavatum.core.layers.split import Stretch
 from cavatum.core.layers.three import in_three
@@ -171,7 +171,10 @@ def test_the_box_is_split_as_the_prototype_did():
     over 35; greedy 40/40/10.
     """
     stretch, course = stretch_of()
-    found = candidates(stretch, cure_of(stretch.system), course)
+    cure = cure_of(stretch.system)
+    found = candidates(stretch, cure, course)
+    assert {len(one.layers) for one in found} == {3}
+    found += one_more(found[0], stretch, cure, course)
     assert [layer.depth_m for layer in found[0].layers] == pytest.approx([0.04, 0.04, 0.01])
     heavier = next(
         one for one in found if [layer.depth_m for layer in one.layers] == pytest.approx(PROTOTYPE, abs=1e-4)

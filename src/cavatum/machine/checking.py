@@ -12,7 +12,7 @@ QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not s
 
 
 def test(options: argparse.Namespace) -> int:
-    """All tests in four processes side by side, each with a database of its own on the one cluster (on two
+    """All tests in five processes side by side, each with a database of its own on the one cluster (on two
     cores: half of their time they wait for a browser or a clock); named tests in one. --quick: what needs no
     database and no browser.
     """
@@ -25,7 +25,7 @@ def test(options: argparse.Namespace) -> int:
     if quick:
         rest = [*QUICK, "-n", "2", *spread, *rest]
     elif not rest:
-        rest = ["-n", "4", *spread, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
+        rest = ["-n", "5", *spread, "--cov=cavatum.core", "--cov-report=term:skip-covered"]
     try:
         return in_venv(["-m", "pytest", f"--rootdir={paths.CHECKOUT}", *rest])
     finally:

@@ -215,25 +215,35 @@ def _judge(layers: list[Layer], cure: Cure, watched: Watched) -> Split:
 
 
 def candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
-    """Greedy first; then its number and one more, evenly and first-heavier, where no layer gets thinner than
-    the least.
+    """Of the least number: greedy first; then evenly and first-heavier, where no layer gets thinner than the
+    least.
     """
     limits = limits_of(stretch, cure, course.stack.room.at(course.stack.at_s))
-    found = [greedy(stretch, cure, course, limits)]
-    if limits.embeds:
-        return found  # boundaries are given by what is laid in
-    count = len(found[0].layers)
-    for number in (count, count + 1):
-        if (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M or number == 1:
-            continue
-        why = (
-            f"fewer would not do: {found[0].layers[0].limited_by}"
-            if number == count
-            else "one pour more than the fewest keeps it cooler"
-        )
-        found.append(run_through(evenly(stretch, number, f"{number} equal layers; {why}"), cure, course))
-        found.append(run_through(_first_heavier(stretch, number, why), cure, course))
-    return [split for split in found if split is found[0] or (split.is_within and _clears(split, limits))]
+    first = greedy(stretch, cure, course, limits)
+    return [first, *_of_number(len(first.layers), first, stretch, cure, course)]
+
+
+def one_more(first: Split, stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
+    """Of one layer more than the least number, first being the greedy split."""
+    return _of_number(len(first.layers) + 1, first, stretch, cure, course)
+
+
+def _of_number(number: int, first: Split, stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
+    limits = limits_of(stretch, cure, course.stack.room.at(course.stack.at_s))
+    # Where something is laid in, its heights give the boundaries.
+    thinner = (stretch.to_m - stretch.from_m) / number < _least(stretch) - SLACK_M
+    if limits.embeds or number == 1 or thinner:
+        return []
+    why = (
+        f"fewer would not do: {first.layers[0].limited_by}"
+        if number == len(first.layers)
+        else "one pour more than the fewest keeps it cooler"
+    )
+    found = [
+        run_through(evenly(stretch, number, f"{number} equal layers; {why}"), cure, course),
+        run_through(_first_heavier(stretch, number, why), cure, course),
+    ]
+    return [split for split in found if split.is_within and _clears(split, limits)]
 
 
 def _clears(split: Split, limits: Limits) -> bool:

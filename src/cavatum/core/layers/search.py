@@ -4,7 +4,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from copy import copy
 from dataclasses import dataclass
 
@@ -13,7 +13,7 @@ from ..common.errors import DomainError
 from ..common.remembered import Remembered
 from ..piece.document import LayerChoice
 from .course import Course
-from .planner import Split, candidates, choose, rules_only
+from .planner import Split, candidates, choose, one_more, rules_only
 from .split import Layer, Stretch, split
 
 SEARCHED = ("fewest", "coolest", "soonest")
@@ -21,24 +21,32 @@ OutOfForm = Callable[[Stretch, Split], float]  # when a portion split so would b
 
 
 # A dozen pieces with all their ways to split; their courses hold every step of their heat.
-_SPLITS: Remembered[list[Split] | DomainError] = Remembered(64)
+_SPLITS: Remembered[list[Split] | DomainError] = Remembered(128)
 
 
-def known_candidates(stretch: Stretch, cure: Cure, course: Course) -> list[Split]:
-    """As planner.candidates, worked out once for all plans that differ in nothing that it hangs on.
+def known_candidates(stretch: Stretch, cure: Cure, course: Course, *, fewest: bool = False) -> list[Split]:
+    """As planner.candidates and, but for the fewest, planner.one_more, worked out once for all plans that
+    differ in nothing that they hang on.
 
     stretch, cure, course  as there
     Raises the DomainError that the search ended with. Valid as there. Source: planner.candidates.
     """
+    signed = course.signature
+    asked = None if signed is None else (signed, cure.system_id, stretch.from_m, stretch.to_m)
+    found = _known(asked, lambda: candidates(stretch, cure, course))
+    if fewest:
+        return found
+    more = None if asked is None else (*asked, "one more")
+    return [*found, *_known(more, lambda: one_more(found[0], stretch, cure, course))]
 
+
+def _known(asked: Hashable, work_out: Callable[[], list[Split]]) -> list[Split]:
     def search() -> list[Split] | DomainError:
         try:
-            return candidates(stretch, cure, course)
+            return work_out()
         except DomainError as error:
             return copy(error)  # without the frames that it came through, which hold a whole plan
 
-    signed = course.signature
-    asked = None if signed is None else (signed, cure.system_id, stretch.from_m, stretch.to_m)
     found = _SPLITS.get(asked, search)
     if isinstance(found, DomainError):
         raise copy(found)
@@ -67,7 +75,7 @@ def void_layers(
     if choice not in SEARCHED:  # no search follows: nobody asks how the void stands then
         return split(stretch, choice, search.boundaries_m), course
     try:
-        found = known_candidates(stretch, cure, course)
+        found = known_candidates(stretch, cure, course, fewest=choice == "fewest")
         chosen = choose(found, choice, lambda one: search.out_of_form(stretch, one))
         return list(chosen.layers), chosen.course
     except DomainError as error:
