@@ -20,10 +20,10 @@ def board(slab_s: float):
 
 
 @pytest.mark.parametrize(
-    ("slab_s", "took_ms", "short"), [(0.05, 390, 0), (0.05, 410, 1), (0.2, 1500, 0), (0.2, 1700, 1)]
+    ("slower", "took_ms", "short"), [(1, 390, 0), (1, 410, 1), (4, 1500, 0), (4, 1700, 1)]
 )
-def test_a_time_is_held_by_the_reference_of_its_run(slab_s, took_ms, short, capsys):
-    made = board(slab_s)
+def test_a_time_is_held_by_the_reference_of_its_run(slower, took_ms, short, capsys):
+    made = board(slower * common.REFERENCE_S)
     made.line("a plan", took_ms, "ms", most=400)
     assert made.short == short
     said = capsys.readouterr().out
