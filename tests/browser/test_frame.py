@@ -157,8 +157,7 @@ def test_n_begins_a_new_piece(open_page):
     page = open_page("/")
     settled(page)
     page.keyboard.press("n")
-    expect(page.get_by_role("dialog", name="New piece")).to_be_visible()
-    expect(page.get_by_label("name", exact=True)).to_be_focused()
+    expect(page.get_by_role("heading", name="What lies on the bench?")).to_be_visible()
 
 
 def test_units_switch_for_the_whole_workshop(open_page):

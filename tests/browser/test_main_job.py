@@ -10,7 +10,8 @@ from playwright.sync_api import expect
 
 
 def begin(page, name="Window sill"):
-    page.get_by_role("button", name="New piece").click()
+    page.get_by_role("link", name="New piece").click()
+    page.get_by_role("radio", name="something else").check(force=True)
     page.get_by_label("name", exact=True).fill(name)
     page.get_by_role("button", name="Begin").click()
     expect(page.get_by_role("heading", name=name)).to_be_visible()

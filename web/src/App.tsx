@@ -21,6 +21,9 @@ const Workspace = lazy(() => import("./stages/Workspace").then((found) => ({ def
 const bench = window.location.pathname === "/" ? import("./places/Bench") : null;
 const Bench = lazy(() => (bench ?? import("./places/Bench")).then((found) => ({ default: found.Bench })));
 const Pieces = lazy(() => import("./places/Pieces").then((found) => ({ default: found.Pieces })));
+const FirstMinute = lazy(() =>
+  import("./places/first/FirstMinute").then((found) => ({ default: found.FirstMinute })),
+);
 const Run = lazy(() => import("./stages/pour/Run").then((found) => ({ default: found.Run })));
 
 const WorkshopClock = lazy(() =>
@@ -105,6 +108,7 @@ function InFrame() {
         <Suspense fallback={<Waiting error={null} what="the page" />}>
           <Routes>
             <Route path="/" element={<Bench />} />
+            <Route path="/new" element={<FirstMinute />} />
             <Route path="/pieces" element={<Pieces />} />
             <Route path="/pieces/:id" element={<Workspace />} />
             <Route path="/pieces/:id/ready" element={<ReadySheet />} />

@@ -17,6 +17,7 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from .. import __version__
+from ..core.first.look import AtKey
 from ..formats.piece_file import schema as piece_schema
 from ..services.pieces import PointedError
 from . import (
@@ -27,6 +28,7 @@ from . import (
     exports,
     files,
     finish,
+    first,
     health,
     heat,
     learned,
@@ -58,6 +60,7 @@ DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
 SWITCH_S = 0.0005
 PLACES = (
     pieces,
+    first,
     resin,
     heat,
     weighing,
@@ -154,6 +157,7 @@ def create_app(
     logs.register(app)
     app.register_error_handler(CSRFError, _csrf_problem)
     app.register_error_handler(PointedError, pieces.answer_pointed)
+    app.register_error_handler(AtKey, first.answer_at_key)
     app.before_request(files.more_room)
     for module in PLACES:
         app.register_api(module.blueprint)

@@ -45,14 +45,14 @@ _LOOK = """
     readVersions readGoods readGoodsClasses scaleRecipe blendRecipes repeatColour calibrateDrops
     readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
     understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
-    layProbeOver logOut readOutlines readMesh readStations tracePhoto testBottle
+    layProbeOver readBenches firstLook logOut readOutlines readMesh readStations tracePhoto testBottle
 """
 _BENCH = """
     beginWeighing enterWeighing commandScale beginRun sendRunEvents jumpRun takeLogFile keepFile
     takeFromBottle weighBottle
 """
 _MAKE = """
-    makePiece savePiece removePiece bringBackPiece undoPiece redoPiece importPiece endJob askForSchedule
+    makePiece keepFirstLook savePiece removePiece bringBackPiece undoPiece redoPiece importPiece endJob askForSchedule
     keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
     planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
     retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop

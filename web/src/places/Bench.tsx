@@ -37,7 +37,7 @@ export function Bench() {
               ) : (
                 <>
                   <p>Begin with a piece: measure its hollow, choose a resin, and read what to weigh.</p>
-                  <Link className="key inline-block mt-4" to="/pieces?new">
+                  <Link className="key inline-block mt-4" to="/new">
                     New piece
                   </Link>
                 </>

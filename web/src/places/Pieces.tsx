@@ -1,12 +1,10 @@
-/** Pieces: find one, begin one, take one in from a file. */
-import { bringBackPiece, importPiece, makePiece } from "../api/operations.generated";
-import { Dialog } from "radix-ui";
+/** Pieces: find one, take one in from a file, or go and begin one. */
+import { bringBackPiece, importPiece } from "../api/operations.generated";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
-import { useEverythingAnew, usePieces, type Piece } from "../api/queries";
+import { useEverythingAnew, usePieces } from "../api/queries";
 import { text } from "../domain/format";
-import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
 import { LittleHollow } from "../drawing/LittleHollow";
 import { useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
@@ -73,9 +71,9 @@ export function Pieces() {
           <button className="quiet" onClick={() => file.current?.click()}>
             Take in a piece file
           </button>
-          <button className="key" onClick={() => setParams({ new: "" })}>
+          <Link className="key inline-grid content-center" to="/new">
             New piece
-          </button>
+          </Link>
         </span>
         <input
           ref={file}
@@ -145,7 +143,6 @@ export function Pieces() {
           </button>
         </p>
       ) : null}
-      {params.has("new") ? <NewPiece onClose={() => setParams({})} /> : null}
     </div>
   );
 }
@@ -181,91 +178,5 @@ function Row({ piece }: { piece: Schemas["ListedPiece"] }) {
         </span>
       </Link>
     </li>
-  );
-}
-
-function NewPiece({ onClose }: { onClose: () => void }) {
-  const navigate = useNavigate();
-  const anew = useEverythingAnew();
-  const [name, setName] = useState("");
-  const [forWhom, setForWhom] = useState("");
-  const [kind, setKind] = useState<KindOfWork>("deep pour");
-  const [problem, setProblem] = useState("");
-  const begin = async () => {
-    if (!name.trim()) return setProblem("Give it a name you will know it by.");
-    try {
-      const stored = await makePiece({ name, for_whom: forWhom, kind_of_work: kind } as Piece);
-      await anew();
-      navigate(`/pieces/${stored.id}/measure`);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
-  return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="over" />
-        <Dialog.Content className="sheet" aria-describedby={undefined}>
-          <Dialog.Title className="mb-3">New piece</Dialog.Title>
-          <form
-            className="grid gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void begin();
-            }}
-          >
-            <div>
-              <label className="block text-[13px] text-slate" htmlFor="new-name">
-                name
-              </label>
-              <input
-                id="new-name"
-                autoFocus
-                className="box"
-                value={name}
-                onChange={(event) => setName(event.target.value)}
-              />
-            </div>
-            <div>
-              <label className="block text-[13px] text-slate" htmlFor="new-for">
-                for whom
-              </label>
-              <input
-                id="new-for"
-                className="box"
-                value={forWhom}
-                onChange={(event) => setForWhom(event.target.value)}
-              />
-            </div>
-            <div>
-              <label className="block text-[13px] text-slate" htmlFor="new-kind">
-                kind of work
-              </label>
-              <select
-                id="new-kind"
-                className="box"
-                value={kind}
-                onChange={(event) => setKind(event.target.value as KindOfWork)}
-              >
-                {KINDS_OF_WORK.map((one) => (
-                  <option key={one}>{one}</option>
-                ))}
-              </select>
-            </div>
-            {problem ? (
-              <p role="alert" className="text-rust">
-                {problem}
-              </p>
-            ) : null}
-            <div className="flex gap-4">
-              <button className="key" type="submit">
-                Begin
-              </button>
-              <Dialog.Close className="quiet">Never mind</Dialog.Close>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
   );
 }

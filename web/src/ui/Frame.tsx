@@ -49,7 +49,7 @@ export function Frame({ children }: { children: ReactNode }) {
         navigate("/pieces?find");
       } else if (event.key === "n") {
         event.preventDefault();
-        navigate("/pieces?new");
+        navigate("/new");
       }
     };
     window.addEventListener("keydown", onKey);

@@ -327,7 +327,7 @@ function Case({
           {pieceId ? null : (
             <p className="mt-2 text-[13px] text-slate">
               To plan the way back with amounts, say which piece it is; or{" "}
-              <Link className="quiet" to="/pieces?new">
+              <Link className="quiet" to="/new">
                 begin one
               </Link>
               .

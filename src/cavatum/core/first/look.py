@@ -1,0 +1,301 @@
+"""A first look: what lies on the bench, how big it is, how much is wanted on it; the answer is the plan of the
+piece that it would be, with all that was taken for granted named. Nothing is kept.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints, ValidationError
+
+from ..common import units
+from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
+from ..common.readings import Id, Length
+from ..common.unit_table import US_FLUID_OUNCE_M3
+from ..common.wording import FOOT_M, Wording
+from ..common.working import Data
+from ..common.workshop import Workshop
+from ..mix.coat_amount import amount_in_all, bed_of, film_from, mixed_for, read_rule
+from ..piece.document import Piece
+from ..piece.shelf_items import NONE, ShelfItems
+from ..plan import make_plan
+from ..plan_model import Plan
+from ..resin.ratio import ratio_of
+from ..resin.system import System
+from .benches import BENCHES, Ask, Bench, Choice, Kind
+
+Typed = Annotated[str, StringConstraints(max_length=80)]
+Side = Literal["amount", "film", "rule"]
+SEAL_M, FLOOD_M = 0.6e-3, 2e-3  # common practice, no source: up to here one thin coat, one flood
+CLOSES_M = 0.15e-3  # own judgement: a thinner film draws back into drops on most surfaces
+
+
+class FirstLook(Data):
+    """readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount, film
+    and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class that suits.
+    """
+
+    bench: Bench
+    readings: dict[Id, Typed] = Field(default={}, max_length=12)
+    choices: dict[Id, Typed] = Field(default={}, max_length=6)
+    amount: Typed = ""
+    film: Typed = ""
+    rule: Typed = ""
+    system_id: Id | None = None
+
+
+class Taken(Data):
+    """Something nobody said. key: of the question that says it; empty: it is said elsewhere."""
+
+    key: str
+    words: str
+
+
+class Sides(Data):
+    """A coat's amount, film and rule as they are read aloud; typed: the one that the others follow."""
+
+    typed: Side
+    amount: str
+    film: str
+    rule: str
+    says: str
+
+
+class FirstAnswer(Data):
+    """asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None until
+    then;  is_typical  nobody's sheet: the values are those of the class
+    """
+
+    asks: list[Ask]
+    choices: list[Choice]
+    missing: list[str]
+    system_id: str
+    system: str
+    is_typical: bool
+    sides: Sides | None = None
+    taken: list[Taken] = []
+    piece: Piece | None = None
+    plan: Plan | None = None
+
+
+class AtKey(Exception):
+    """A refusal with the key of the question it belongs to."""
+
+    def __init__(self, error: DomainError, key: str):
+        super().__init__(str(error))
+        self.error, self.key = error, key
+
+
+def first_look(
+    look: FirstLook,
+    shelf: Mapping[str, System],
+    classes: Mapping[str, System],
+    workshop: Workshop,
+    now: datetime,
+    shelf_items: ShelfItems = NONE,
+) -> FirstAnswer:
+    """The answer to a first look.
+
+    shelf  sheets of the workshop by id;  classes  typical ones;  now  with a zone
+    Raises AtKey for what cannot be read or cannot be.
+    """
+    kind = BENCHES[look.bench]
+    system = _system(look.system_id, kind, shelf, classes)
+    missing = [one.key for one in kind.asks if not one.taken and not look.readings.get(one.key, "").strip()]
+    answer = FirstAnswer(
+        asks=list(kind.asks),
+        choices=list(kind.choices),
+        missing=missing,
+        system_id=system.id,
+        system=system.name,
+        is_typical=system.id not in shelf,
+    )
+    if missing:
+        return answer
+    chosen = {one.key: _chosen(one, look.choices.get(one.key, "")) for one in kind.choices}
+    parts = kind.made({one.key: _read(one, look, workshop) for one in kind.asks}, chosen)
+    piece = _piece(look, kind, parts, system, workshop)
+    sides = None
+    if kind.is_coat:
+        piece, sides = _by_its_side(look, kind, piece, system, workshop)
+    sheets = {**shelf, system.id: system}
+    plan = make_plan(
+        piece, sheets, workshop, now, in_full=False, provisional=True, shelf_items=shelf_items
+    )
+    return answer.model_copy(
+        update={
+            "piece": piece,
+            "plan": plan,
+            "sides": sides,
+            "taken": _taken(look, kind, chosen, workshop, is_typical=answer.is_typical),
+        }
+    )
+
+
+def _system(
+    wanted: str | None, kind: Kind, shelf: Mapping[str, System], classes: Mapping[str, System]
+) -> System:
+    """The one that was named; else the shelf's own of the class that suits, else the class."""
+    id_ = wanted or kind.system_id
+    found = shelf.get(id_) or classes.get(id_)
+    if found is None:
+        raise AtKey(
+            DomainError(
+                argument="resin",
+                value=id_,
+                allowed="it stands on the shelf, or is a typical class",
+                way_out="Choose another.",
+                code="no-system",
+            ),
+            "system_id",
+        )
+    return found
+
+
+def _chosen(choice: Choice, said: str) -> str:
+    if said and said not in choice.options:
+        raise AtKey(
+            DomainError(
+                argument=choice.label,
+                value=said,
+                allowed=f"it is one of {', '.join(choice.options)}",
+                way_out="Choose one of these.",
+                code="unknown-choice",
+            ),
+            choice.key,
+        )
+    return said or choice.options[0]
+
+
+def _unit(workshop: Workshop) -> str:
+    return "in" if workshop.units == "us" else "mm"
+
+
+def _read(ask: Ask, look: FirstLook, workshop: Workshop) -> Any:
+    """A reading as documents have it; a count as a whole number."""
+    said = look.readings.get(ask.key, "").strip()
+    try:
+        if ask.kind == "count":
+            return int(units.parse(said or ask.taken, "count").value)
+        found = units.parse(said or ask.taken, "length", _unit(workshop))
+        return _checked(found.value, found.as_typed, "measured" if said else "typical", found.spread)
+    except DomainError as error:
+        raise AtKey(error, ask.key) from error
+
+
+def _checked(value: float, as_typed: str, origin: str, spread: float | None = None) -> dict[str, Any]:
+    """A length as documents have it, within the bounds of sense. Raises DomainError outside them."""
+    reading = {"value": value, "as_typed": as_typed, "origin": origin, "spread": spread}
+    try:
+        Length.model_validate(reading)
+    except ValidationError as error:
+        refused = error.errors()[0].get("ctx", {}).get("error")
+        if isinstance(refused, DomainError):
+            raise refused from error
+        raise
+    return reading
+
+
+def _piece(look: FirstLook, kind: Kind, parts: dict[str, Any], system: System, workshop: Workshop) -> Piece:
+    one = {"id": "first", "name": look.bench.capitalize(), "portions": [{"id": "first-p"}], **parts}
+    if kind.is_coat:
+        one["film_m"] = {"as_typed": kind.film, "origin": "typical"}
+    return Piece.model_validate(
+        {
+            "name": look.bench.capitalize(),
+            "kind_of_work": kind.kind_of_work,
+            "system_id": system.id,
+            "coats" if kind.is_coat else "voids": [one],
+        }
+    )
+
+
+def _by_its_side(
+    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
+) -> tuple[Piece, Sides]:
+    """The coat with the film that the typed side gives, and all three sides."""
+    said: list[Side] = [one for one in ("amount", "film", "rule") if getattr(look, one).strip()]  # type: ignore[misc]
+    if len(said) > 1:
+        raise AtKey(
+            DomainError(
+                argument=said[-1],
+                value=f"typed beside {said[0]}",
+                allowed="one of amount, film and rule is typed; the others follow",
+                way_out="Empty one of the two.",
+                code="said-twice",
+            ),
+            said[-1],
+        )
+    side: Side = said[0] if said else "film"
+    ratio = ratio_of(system)
+    coat = piece.coats[0]
+    bed = bed_of(coat, 0.0, workshop)
+    try:
+        if side == "amount":
+            per = ratio.by_volume if system.basis == "volume" else ratio.by_weight
+            film_m = film_from(amount_in_all(look.amount, ratio.mixed_density, per), bed)
+        elif side == "rule":
+            film_m = read_rule(look.rule, ratio.mixed_density)
+        else:
+            film_m = units.parse(look.film.strip() or kind.film, "length", _unit(workshop)).value
+        film = _checked(film_m, look.film.strip() if side == "film" else "", "chosen" if said else "typical")
+    except DomainError as error:
+        raise AtKey(error, side) from error
+    coat = type(coat).model_validate({**coat.model_dump(), "film_m": film})
+    words = Wording(workshop)
+    sides = Sides(
+        typed=side,
+        amount=look.amount.strip() or words.volume(mixed_for(film_m, bed)),
+        film=look.film.strip() or words.film(film_m),
+        rule=look.rule.strip() or _as_rule(film_m, workshop),
+        says=_says(film_m, words),
+    )
+    return piece.model_copy(update={"coats": [coat]}), sides
+
+
+def _as_rule(film_m: float, workshop: Workshop) -> str:
+    if workshop.units == "us":
+        return f"{plainly(film_m * FOOT_M**2 / US_FLUID_OUNCE_M3, 2)} fl oz per ft²"
+    return f"{plainly(film_m * 1e5, 3)} mL per 1000 cm²"
+
+
+def _says(film_m: float, words: Wording) -> str:
+    """What such a film is. Common practice, no source."""
+    said = words.film(film_m)
+    if film_m < CLOSES_M:
+        return f"{said} is too thin to close: it draws back into drops."
+    if film_m < SEAL_M:
+        return f"{said} is a thin coat: it seals, and shows the grain or the brush."
+    if film_m <= FLOOD_M:
+        return f"{said} is a flood: it levels by itself, and runs over the edges."
+    return f"{said} is more than one flood: lay it as two coats, or build a dam."
+
+
+def _taken(
+    look: FirstLook, kind: Kind, chosen: Mapping[str, str], workshop: Workshop, *, is_typical: bool
+) -> list[Taken]:
+    """All that the answer rests on and nobody said here."""
+    words = Wording(workshop)
+    found = [
+        Taken(key=one.key, words=f"{one.label} {words.length(units.parse(one.taken, 'length').value)}")
+        for one in kind.asks
+        if one.kind == "length" and one.taken and not look.readings.get(one.key, "").strip()
+    ]
+    found += [
+        Taken(key=one.key, words=f"{one.label}: {chosen[one.key]}")
+        for one in kind.choices
+        if not look.choices.get(one.key, "")
+    ]
+    if kind.is_coat and not (look.amount.strip() or look.film.strip() or look.rule.strip()):
+        found.append(Taken(key="film", words=f"a film of {words.film(units.parse(kind.film, 'length').value)}"))
+    found.append(Taken(key="", words=f"room {words.temperature(workshop.room_c.value)}"))
+    share = workshop.residue_fraction.value
+    stays = words.volume(workshop.residue_m3.value)
+    found.append(Taken(key="", words=f"{share:.0%} and {stays} stay in the cup"))
+    if is_typical:
+        found.append(Taken(key="system_id", words="values typical of the class, not your sheet"))
+    return found
+

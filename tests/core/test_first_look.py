@@ -1,0 +1,149 @@
+"""The first minute: amount, film and rule as one equation; every kind on the bench from its measures to weights."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cavatum.core.common.errors import DomainError, Infeasible
+from cavatum.core.common.unit_table import FOOT_M, INCH_M, US_FLUID_OUNCE_M3, US_GALLON_M3
+from cavatum.core.first.benches import BENCHES
+from cavatum.core.first.look import AtKey, FirstLook, first_look
+from cavatum.core.measure.films import COVERAGE_RULES
+from cavatum.core.mix.coat_amount import Bed, amount_in_all, film_from, mixed_for, read_rule
+from tests.samples import NOW, SHEETS, workshop
+
+READINGS = {
+    "picture or panel": {"length": "860", "width": "330"},
+    "table or board": {"length": "1200", "width": "600"},
+    "cup on a rotator": {"top": "86", "bottom": "64", "height": "140"},
+    "mould": {"diameter": "80", "depth": "30"},
+    "block or form": {"length": "300", "width": "200", "depth": "40"},
+    "river or crack": {"length": "1200", "width_1": "100", "width_2": "140", "width_3": "120", "depth": "40"},
+    "carved pocket": {"length": "120", "width": "40", "depth": "6"},
+}
+
+
+def look(bench: str = "picture or panel", shop=None, shelf=None, **more):
+    readings = {**READINGS[bench], **more.pop("readings", {})}
+    asked = FirstLook(bench=bench, readings=readings, **more)
+    return first_look(asked, shelf or {}, SHEETS, shop or workshop(), NOW)
+
+
+beds = st.builds(
+    Bed,
+    area_m2=st.floats(1e-3, 20),
+    soak_m=st.floats(0, 2e-4),
+    runs_off=st.floats(0, 0.3),
+    reserve=st.floats(0, 0.3),
+    stays_share=st.floats(0, 0.2),
+    stays_m3=st.floats(0, 2e-5),
+    cups=st.integers(1, 6),
+)
+
+
+@given(beds, st.floats(5e-5, 5e-3))
+def test_a_films_amount_lays_that_film(bed, film_m):
+    assert film_from(mixed_for(film_m, bed), bed) == pytest.approx(film_m, rel=1e-9, abs=1e-12)
+
+
+def test_two_hundred_millilitres_by_hand():
+    """0.327 m2; 2 % and 4 mL stay in the cup: 192 mL on the piece, 0.587 mm."""
+    bed = Bed(area_m2=0.327, stays_share=0.02, stays_m3=4e-6)
+    assert film_from(200e-6, bed) == pytest.approx(192e-6 / 0.327)
+    with pytest.raises(Infeasible, match="4.08"):
+        film_from(4e-6, bed)
+
+
+def test_rules_are_read_as_they_are_spoken():
+    """Against the table of rules, which is worked out from its own numbers, and by hand."""
+    density = 1090.0
+    for rule in COVERAGE_RULES:
+        if " per " in rule.name:
+            assert read_rule(rule.name, density) == pytest.approx(rule.film(density), rel=1e-6), rule.name
+    assert read_rule("3 fl oz/ft2", density) == pytest.approx(3 * US_FLUID_OUNCE_M3 / FOOT_M**2)
+    assert read_rule("32 ft2 per gal", density) == pytest.approx(US_GALLON_M3 / (32 * FOOT_M**2))
+    assert read_rule("70 sq in per fl oz", density) == pytest.approx(US_FLUID_OUNCE_M3 / (70 * INCH_M**2))
+    assert read_rule("300 g per m2", density) == pytest.approx(0.3 / density)
+    for wrong in ("30 g", "per ft2", "", "30 g per 10 mm", "0 g per m2"):
+        with pytest.raises(DomainError):
+            read_rule(wrong, density)
+
+
+def test_an_amount_is_one_in_all_unless_it_is_said_of_each_part():
+    assert amount_in_all("200 mL", 1090.0, 1.0) == pytest.approx(2e-4)
+    assert amount_in_all("109 g in all", 1090.0, 2.0) == pytest.approx(1e-4)
+    assert amount_in_all("100 mL of each part", 1090.0, 1.0) == pytest.approx(2e-4)
+    for text, per in (("8 oz", 1.0), ("100 mL of each part", 2.0), ("100 mL of A", 1.0)):
+        with pytest.raises(DomainError):
+            amount_in_all(text, 1090.0, per)
+
+
+@pytest.mark.parametrize("bench", BENCHES)
+def test_every_kind_goes_from_its_measures_to_weights(bench):
+    empty = first_look(FirstLook(bench=bench), {}, SHEETS, workshop(), NOW)
+    assert empty.plan is None and set(empty.missing) == set(READINGS[bench]) and empty.is_typical
+    made = look(bench)
+    assert made.missing == [] and made.piece.kind_of_work == BENCHES[bench].kind_of_work
+    batch = made.plan.pours[0].batches[0]
+    assert all(part.mass.value > 0 for part in batch.parts) and batch.pour_within.value > 0
+    assert made.plan.windows[0].computed
+    assert not [one for one in made.plan.verdicts if one.weight == "blocker"], bench
+    assert (made.sides is not None) == BENCHES[bench].is_coat
+    assert any("values typical of the class" in one.words for one in made.taken)
+
+
+def test_a_river_by_three_widths_holds_what_its_trapezoids_hold():
+    """(100 + 140) / 2 x 600 + (140 + 120) / 2 x 600 mm2, 40 mm deep: 6.0 L by hand."""
+    assert look("river or crack").plan.voids[0].net.value == pytest.approx(6.0e-3, rel=1e-6)
+
+
+def test_whichever_side_is_typed_the_others_follow():
+    by_amount = look(amount="200 mL")
+    area = by_amount.plan.coats[0].area.value
+    film = (200e-6 * 0.98 - 4e-6) / area
+    assert by_amount.sides.typed == "amount" and by_amount.piece.coats[0].film_m.value == pytest.approx(film)
+    weighed = sum(one.mass.value for pour in by_amount.plan.pours for one in pour.batches)
+    density = 1 / (1 / (1 + 1020 / 1160) / 1160 + (1 - 1 / (1 + 1020 / 1160)) / 1020)  # 1:1 by volume
+    assert weighed == pytest.approx(200e-6 * density, rel=2e-3)
+    by_film = look(film="1 mm")
+    by_rule = look(rule="1000 mL per m2")
+    assert by_film.piece.coats[0].film_m.value == by_rule.piece.coats[0].film_m.value == 0.001
+    assert by_film.sides.rule == "100 mL per 1000 cm²" and "flood" in by_film.sides.says
+    assert "too thin to close" in look(film="0.1 mm").sides.says
+
+
+@pytest.mark.parametrize(
+    ("more", "key"),
+    [
+        ({"readings": {"length": "3/0"}}, "length"),
+        ({"readings": {"length": "-5"}}, "length"),
+        ({"readings": {"length": "40 m"}}, "length"),
+        ({"readings": {"width": "12 g"}}, "width"),
+        ({"amount": "8 oz"}, "amount"),
+        ({"film": "1 mm", "rule": "30 g per m2"}, "rule"),
+        ({"rule": "plenty"}, "rule"),
+        ({"choices": {"edges": "painted"}}, "edges"),
+        ({"system_id": "unknown"}, "system_id"),
+    ],
+)
+def test_what_cannot_be_is_refused_at_its_own_question(more, key):
+    with pytest.raises(AtKey) as refused:
+        look(**more)
+    assert refused.value.key == key and refused.value.error.way_out
+
+
+def test_bare_numbers_are_inches_where_the_workshop_works_so():
+    made = look("block or form", workshop(units="us"), readings={"length": "12", "width": "8", "depth": "1"})
+    assert made.plan.voids[0].net.value == pytest.approx(96 * INCH_M**3, rel=1e-6)
+
+
+def test_the_shelfs_own_sheet_goes_before_the_class_and_nothing_said_is_named():
+    own = SHEETS["coating-epoxy"].model_copy(update={"name": "Our coating"})
+    made = look(shelf={own.id: own}, choices={"edges": "taped off"})
+    assert made.system == "Our coating" and not made.is_typical
+    words = " ".join(one.words for one in made.taken)
+    assert "typical" not in words and "edge:" not in words
+    assert "thickness at the edge 18 mm" in words and "room 22 °C" in words
+    assert made.plan.coats[0].edges is None

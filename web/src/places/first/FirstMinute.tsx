@@ -1,0 +1,229 @@
+/** The first minute: what lies on the bench, how big it is, how much is wanted on it; the answer beside it from the
+ *  first number on. Nothing is kept before it is asked for; what is typed is still there after a reload. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { keepFirstLook, readClasses } from "../../api/operations.generated";
+import { useEverythingAnew, useShelf } from "../../api/queries";
+import { text } from "../../domain/format";
+import { useUnits } from "../../ui/session";
+import { Answer } from "./Answer";
+import { BenchDrawing, DrawnField } from "./BenchDrawing";
+import { BENCHES, type Bench, type FirstAnswer, type FirstLook } from "./benches";
+import { SomethingElse } from "./SomethingElse";
+import { useFirstLook } from "./useFirstLook";
+
+const KEPT = "cavatum-first-look";
+const FRESH: FirstLook = {
+  bench: "block or form",
+  readings: {},
+  choices: {},
+  amount: "",
+  film: "",
+  rule: "",
+  system_id: null,
+};
+const SIDES = ["amount", "film", "rule"] as const;
+const SIDE_WORDS = { amount: "the amount you would mix", film: "the film it leaves", rule: "your rule" };
+
+function restored(): FirstLook {
+  return { ...FRESH, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? "{}") as Partial<FirstLook>) };
+}
+
+export function FirstMinute() {
+  const { units } = useUnits();
+  const navigate = useNavigate();
+  const anew = useEverythingAnew();
+  const [look, setLook] = useState(restored);
+  const [isElse, setElse] = useState(false);
+  const [name, setName] = useState("");
+  const [isBusy, setBusy] = useState(false);
+  const [refused, setRefused] = useState("");
+  const { answer, problem } = useFirstLook(look, units);
+  const shelf = useShelf();
+  const classes = useQuery({ queryKey: ["classes"], queryFn: readClasses });
+  useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(look)), [look]);
+  useEffect(() => {
+    document.title = "New piece · Cavatum";
+    return () => void (document.title = "Cavatum");
+  }, []);
+  const put = (part: Partial<FirstLook>) => setLook((now) => ({ ...now, ...part }));
+  const focus = (key: string) =>
+    document.querySelector<HTMLElement>(`[data-asks="${key}"] :is(input, select, button)`)?.focus();
+
+  const keep = async (weigh: boolean) => {
+    setBusy(true);
+    setRefused("");
+    try {
+      const kept = await keepFirstLook({ look, name });
+      sessionStorage.removeItem(KEPT);
+      await anew();
+      navigate(weigh ? `/pieces/${kept.id}/weigh/1/1` : `/pieces/${kept.id}/measure`);
+    } catch (error) {
+      setRefused((error as Error).message);
+      setBusy(false);
+    }
+  };
+
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_364px] max-lg:grid-cols-1">
+      <div className="px-7 py-4 max-sm:px-3">
+        <h1 className="text-[30px] max-sm:text-[24px]">What lies on the bench?</h1>
+        <Kinds
+          bench={isElse ? null : look.bench}
+          choose={(bench) => {
+            setElse(bench === null);
+            if (bench) put({ bench });
+          }}
+        />
+        {isElse ? <SomethingElse /> : <>
+        <h2 className="mt-3">
+          How big is it? <span className="font-sans text-[14px] text-slate">Type on the drawing.</span>
+        </h2>
+        <BenchDrawing
+          bench={look.bench}
+          asks={answer?.asks ?? []}
+          readings={look.readings ?? {}}
+          problem={problem}
+          unit={units === "us" ? "in" : "mm"}
+          says={sizeOf(answer, units)}
+          onType={(key, typed) => put({ readings: { ...look.readings, [key]: typed } })}
+        />
+        <div className="flex flex-wrap gap-x-6 gap-y-2 mt-2">
+          {(answer?.choices ?? []).map((choice) => (
+            <fieldset key={choice.key} data-asks={choice.key} className="flex flex-wrap gap-x-3 text-[14px]">
+              <legend className="float-left text-slate mr-2">{choice.label}:</legend>
+              {choice.options.map((option) => {
+                const isOn = (look.choices?.[choice.key] || choice.options[0]) === option;
+                return (
+                  <label key={option} className="inline-flex gap-1.5 items-center min-h-8">
+                    <input
+                      type="radio"
+                      name={`first-${choice.key}`}
+                      checked={isOn}
+                      onChange={() => put({ choices: { ...look.choices, [choice.key]: option } })}
+                    />
+                    {option}
+                  </label>
+                );
+              })}
+            </fieldset>
+          ))}
+        </div>
+        {answer?.sides || isCoat(look.bench) ? (
+          <HowMuch look={look} answer={answer} problem={problem} put={put} />
+        ) : null}
+        </>}
+      </div>
+      {isElse ? null : <aside
+        aria-label="The answer"
+        className="border-l border-line px-6 py-4 max-lg:border-l-0 max-lg:border-t max-sm:px-3"
+      >
+        <Answer
+          answer={answer}
+          problem={problem}
+          shelf={shelf.data ?? []}
+          classes={classes.data?.sheets ?? []}
+          isBusy={isBusy}
+          onSystem={(system_id) => put({ system_id })}
+          onTaken={focus}
+          onKeep={(weigh) => void keep(weigh)}
+        />
+        <label className="block mt-3 text-[13px] text-slate">
+          called
+          <input
+            className="box"
+            value={name}
+            placeholder={look.bench.charAt(0).toUpperCase() + look.bench.slice(1)}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        {refused ? (
+          <p role="alert" className="mt-2 text-rust font-medium">
+            {refused}
+          </p>
+        ) : null}
+      </aside>}
+    </div>
+  );
+}
+
+const isCoat = (bench: Bench) => ["picture or panel", "table or board", "cup on a rotator"].includes(bench);
+
+const ELSE_MARK = "M32 12V38M19 25H45";
+
+function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench | null) => void }) {
+  const tiles: { bench: Bench | null; mark: string }[] = [...BENCHES, { bench: null, mark: ELSE_MARK }];
+  return (
+    <fieldset className="mt-2 flex flex-wrap gap-2 max-sm:flex-nowrap max-sm:overflow-x-auto">
+      <legend className="sr-only">What lies on the bench</legend>
+      {tiles.map((one) => (
+        <label
+          key={one.bench ?? "else"}
+          className={`grid justify-items-center content-start w-[104px] max-sm:min-w-[96px] p-2 rounded-[3px] border cursor-pointer text-[13.5px] text-center leading-tight has-focus-visible:outline-2 ${
+            one.bench === bench ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"
+          }`}
+        >
+          <input
+            type="radio"
+            name="bench"
+            className="sr-only"
+            checked={one.bench === bench}
+            onChange={() => choose(one.bench)}
+          />
+          <svg width="64" height="50" viewBox="0 0 64 50" aria-hidden className="stroke-current" fill="none" strokeWidth="1.6">
+            <path d={one.mark} />
+          </svg>
+          {one.bench ?? "something else"}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+interface HowMuchProps {
+  look: FirstLook;
+  answer: FirstAnswer | null;
+  problem: ReturnType<typeof useFirstLook>["problem"];
+  put: (part: Partial<FirstLook>) => void;
+}
+
+function HowMuch({ look, answer, problem, put }: HowMuchProps) {
+  const sides = answer?.sides;
+  return (
+    <section aria-label="How much" className="mt-3">
+      <h2>
+        How much do you want on it?{" "}
+        <span className="font-sans text-[14px] text-slate">Any one of the three; the others follow.</span>
+      </h2>
+      <div className="grid grid-cols-3 gap-3 mt-1 max-w-[860px] max-sm:grid-cols-1">
+        {SIDES.map((side) => (
+          <div key={side} data-asks={side}>
+            <DrawnField
+              label={SIDE_WORDS[side]}
+              help=""
+              typed={look[side] ?? ""}
+              taken={sides?.[side] ?? ""}
+              unit=""
+              problem={problem?.pointer === `/${side}` ? problem : null}
+              onType={(typed) => put({ amount: "", film: "", rule: "", [side]: typed })}
+            />
+          </div>
+        ))}
+      </div>
+      {sides ? <p className="mt-1.5 text-[14px]">{sides.says}</p> : null}
+    </section>
+  );
+}
+
+/** How large it is, and how much of it there is, for the middle of the drawing. */
+function sizeOf(answer: FirstAnswer | null, units: ReturnType<typeof useUnits>["units"]): [string, string?] {
+  const plan = answer?.plan;
+  const coat = plan?.coats?.[0];
+  if (coat) {
+    const edges = coat.edges ? `edges coated too: ${text(coat.area.value, "area", units)}` : undefined;
+    return [`${text(coat.faces.value, "area", units)} on top`, edges];
+  }
+  const hollow = plan?.voids[0];
+  return hollow ? [`${text(hollow.net.value, "volume", units)} to fill`] : [""];
+}
