@@ -21,7 +21,7 @@ ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 PICTURES = {
     "bench": ("", "/", "paper", 1280, 800),
     "workshop": ("", "/workshop", "paper", 1280, 800),
-    "wall": ("", "/wall", "paper", 1280, 800),
+    "new": ("", "/new", "paper", 1280, 800),
     "pour": ("Planter rings", "pour", "paper", 1280, 800),
     "pour-phone": ("Fern tray", "pour", "night", 390, 844),
     "shelf": ("", "/shelf/slow-casting-epoxy", "paper", 1280, 800),
@@ -111,9 +111,18 @@ def main() -> None:
                 path = page.get_by_role("link", name=re.compile(piece)).get_attribute("href")
                 place = path.rsplit("/", 1)[0] + "/" + place
             page.goto(place)
-            if name not in ("weigh", "wall"):  # the bench view never stops asking
+            if name != "weigh":  # the bench view never stops asking
                 page.wait_for_load_state("networkidle")
             page.wait_for_timeout(500)
+            if name == "new":
+                page.get_by_role("radio", name="picture or panel").check(force=True)
+                for label, typed in (
+                    ("length", "860"),
+                    ("width", "330"),
+                    ("the amount you would mix", "200 mL"),
+                ):
+                    page.get_by_label(label, exact=True).fill(typed)
+                page.get_by_text("Taken for now").wait_for()
             if name == "mend":
                 page.get_by_role("link", name="Something went wrong").click()
                 page.get_by_role("button", name=re.compile("Sticky or soft")).click()

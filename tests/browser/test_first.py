@@ -1,4 +1,4 @@
-"""The first minute as a newcomer has it: an empty shelf, a kind on the bench, a few numbers, weights beside them."""
+"""The first minute as a newcomer has it: an empty shelf, a kind on the bench, a few numbers, weights."""
 
 import re
 
@@ -24,7 +24,7 @@ RIVER = {
 }
 BOX = {"length": "300", "width": "200", "depth": "40"}
 NEWCOMERS = [
-    ("picture or panel", COAT, "64"),
+    ("picture or panel", COAT, "116.0"),
     ("cup on a rotator", CUP, "g"),
     ("river or crack", RIVER, "g"),
     ("block or form", BOX, "g"),
@@ -85,12 +85,13 @@ def test_a_wrong_number_says_so_at_its_line_and_a_bare_ounce_is_asked(open_page)
     expect(page.get_by_label("What to weigh")).to_be_visible()
     typed(page, {"your rule": "2 fl oz per ft2"})
     expect(page.get_by_label("the amount you would mix")).to_have_value("")
-    expect(page.get_by_text(re.compile("0.61 mm .* is a flood"))).to_be_visible()
+    expect(page.get_by_text(re.compile("0.64 mm .* is a flood"))).to_be_visible()
     assert complaints_of_axe(page) == []
 
 
 def test_amounts_alone_and_pieces_to_measure_are_begun_there_too(open_page):
     page = open_page("/pieces")
+    expect(page.get_by_role("heading", name="No pieces yet")).to_be_visible()
     page.keyboard.press("n")
     page.wait_for_url(re.compile("/new$"))
     page.get_by_role("radio", name="something else").check(force=True)

@@ -1,4 +1,4 @@
-"""The first minute: amount, film and rule as one equation; every kind on the bench from its measures to weights."""
+"""The first minute: amount, film and rule as one equation; every kind from its measures to weights."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ READINGS = {
     "cup on a rotator": {"top": "86", "bottom": "64", "height": "140"},
     "mould": {"diameter": "80", "depth": "30"},
     "block or form": {"length": "300", "width": "200", "depth": "40"},
-    "river or crack": {"length": "1200", "width_1": "100", "width_2": "140", "width_3": "120", "depth": "40"},
+    "river or crack": {"length": "1200", "width-1": "100", "width-2": "140", "width-3": "120", "depth": "40"},
     "carved pocket": {"length": "120", "width": "40", "depth": "6"},
 }
 
@@ -94,9 +94,9 @@ def test_every_kind_goes_from_its_measures_to_weights(bench):
     assert any("values typical of the class" in one.words for one in made.taken)
 
 
-def test_a_river_by_three_widths_holds_what_its_trapezoids_hold():
-    """(100 + 140) / 2 x 600 + (140 + 120) / 2 x 600 mm2, 40 mm deep: 6.0 L by hand."""
-    assert look("river or crack").plan.voids[0].net.value == pytest.approx(6.0e-3, rel=1e-6)
+def test_a_river_by_three_widths_holds_what_simpsons_rule_gives():
+    """(100 + 4 x 140 + 120) / 6 x 1200 mm2, 40 mm deep: 6.24 L by hand."""
+    assert look("river or crack").plan.voids[0].net.value == pytest.approx(6.24e-3, rel=1e-6)
 
 
 def test_whichever_side_is_typed_the_others_follow():

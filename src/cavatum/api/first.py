@@ -16,7 +16,7 @@ from .problems import from_domain
 blueprint = Blueprint("first", "/api/v1/first-look")
 
 
-class KeepBody(BaseModel):
+class KeepLookBody(BaseModel):
     """name: empty: called after what lies on the bench."""
 
     look: FirstLook
@@ -56,7 +56,7 @@ def look(body: FirstLook) -> RouteAnswer:
 
 
 @blueprint.post("/keep", operation_id="keepFirstLook", responses={201: KeptPiece})
-def keep(body: KeepBody) -> RouteAnswer:
+def keep(body: KeepLookBody) -> RouteAnswer:
     """Keeps it as a piece; the typical class it took goes onto the shelf."""
     with transaction() as connection:
         stored = first.keep(connection, workshop_id(connection), body.look, body.name, now())

@@ -52,7 +52,8 @@ _BENCH = """
     takeFromBottle weighBottle
 """
 _MAKE = """
-    makePiece keepFirstLook savePiece removePiece bringBackPiece undoPiece redoPiece importPiece endJob askForSchedule
+    makePiece keepFirstLook savePiece removePiece bringBackPiece undoPiece redoPiece importPiece
+    endJob askForSchedule
     keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
     planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
     retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop

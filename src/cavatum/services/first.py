@@ -20,19 +20,18 @@ def look_at(connection: Connection, workshop_id: int, look: FirstLook, now: date
     return first_look(look, sheets, classes, workshop, now, shelf_items)
 
 
-def keep(
-    connection: Connection, workshop_id: int, look: FirstLook, name: str, now: datetime
-) -> StoredPiece:
+def keep(connection: Connection, workshop_id: int, look: FirstLook, name: str, now: datetime) -> StoredPiece:
     """The piece of a look, under a name; the class that it took stands on the shelf from then on, every value
     typical.
     """
     answer = look_at(connection, workshop_id, look, now)
     if answer.piece is None:
+        missing = ", ".join(one.label for one in answer.asks if one.key in answer.missing)
         raise AtKey(
             DomainError(
                 argument="size",
                 value="not whole",
-                allowed=f"still to measure: {', '.join(one.label for one in answer.asks if one.key in answer.missing)}",
+                allowed=f"still to measure: {missing}",
                 way_out="Type it on the drawing.",
                 code="missing",
             ),

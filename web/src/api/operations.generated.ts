@@ -42,6 +42,18 @@ export const exportPiece = (pieceId: number) =>
 export const importPiece = (body: BodyInit) =>
   call<Schemas["PieceAnswer"]>("POST", `/pieces/file`, { raw: body, names: ["id","revision","piece","changed_at","can_undo","can_redo","merged"] });
 
+/** What may lie on the bench. */
+export const readBenches = () =>
+  call<Schemas["FirstKinds"]>("GET", `/first-look`, { names: ["kinds"] });
+
+/** What to weigh for what lies on the bench. Nothing is kept. */
+export const firstLook = (body: Schemas["FirstLook"]) =>
+  call<Schemas["FirstAnswer"]>("POST", `/first-look`, { body, names: ["asks","choices","missing","system_id","system","is_typical"] });
+
+/** Keeps it as a piece; the typical class it took goes onto the shelf. */
+export const keepFirstLook = (body: Schemas["KeepLookBody"]) =>
+  call<Schemas["KeptPiece"]>("POST", `/first-look/keep`, { body, names: ["id"] });
+
 /** Every system on the shelf tried on this piece, with its fewest pours. */
 export const readCandidates = (pieceId: number, query: { chances?: boolean | undefined } = {}) =>
   call<Schemas["CandidatesAnswer"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/candidates`, { query, names: ["candidates","is_pending"] });

@@ -169,6 +169,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may lie on the bench. */
+        get: operations["readBenches"];
+        put?: never;
+        /** What to weigh for what lies on the bench. Nothing is kept. */
+        post: operations["firstLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/first-look/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps it as a piece; the typical class it took goes onto the shelf. */
+        post: operations["keepFirstLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{piece_id}/candidates": {
         parameters: {
             query?: never;
@@ -5770,6 +5805,182 @@ export interface components {
              */
             in_full?: boolean;
         };
+        /** FirstKinds */
+        FirstKinds: {
+            /** Kinds */
+            kinds: components["schemas"]["FirstKind"][];
+        };
+        /** FirstKind */
+        FirstKind: {
+            /** Bench */
+            bench: string;
+            /** Is Coat */
+            is_coat: boolean;
+            /** System Id */
+            system_id: string;
+        };
+        /**
+         * FirstAnswer
+         * @description asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None
+         *     until then;  is_typical  nobody's sheet: the values are those of the class
+         */
+        FirstAnswer: {
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Missing */
+            missing: string[];
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /** Is Typical */
+            is_typical: boolean;
+            /** @default null */
+            sides?: components["schemas"]["Sides"] | null;
+            /**
+             * Taken
+             * @default []
+             */
+            taken?: components["schemas"]["TakenForNow"][];
+            /** @default null */
+            piece?: components["schemas"]["Piece"] | null;
+            /** @default null */
+            plan?: components["schemas"]["Plan"] | null;
+        };
+        /**
+         * Ask
+         * @description One measure: its place in the drawing, what it is called, its quantity, and what is taken for it while
+         *     nobody says; empty: it has to be said. help: how to measure it.
+         */
+        Ask: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @default length
+             * @enum {string}
+             */
+            kind?: "length" | "count";
+            /**
+             * Taken
+             * @default
+             */
+            taken?: string;
+            /**
+             * Help
+             * @default
+             */
+            help?: string;
+        };
+        /**
+         * Choice
+         * @description One question with few answers, the first of which is taken while nobody says.
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Options */
+            options: string[];
+        };
+        /**
+         * Sides
+         * @description A coat's amount, film and rule as they are read aloud; typed: the one that the others follow.
+         */
+        Sides: {
+            /**
+             * Typed
+             * @enum {string}
+             */
+            typed: "amount" | "film" | "rule";
+            /** Amount */
+            amount: string;
+            /** Film */
+            film: string;
+            /** Rule */
+            rule: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TakenForNow
+         * @description Something nobody said. key: of the question that says it; empty: it is said elsewhere.
+         */
+        TakenForNow: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FirstLook
+         * @description readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount,
+         *     film and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class
+         *     that suits.
+         */
+        FirstLook: {
+            /**
+             * Bench
+             * @enum {string}
+             */
+            bench: "picture or panel" | "table or board" | "cup on a rotator" | "mould" | "block or form" | "river or crack" | "carved pocket";
+            /**
+             * Readings
+             * @default {}
+             */
+            readings?: {
+                [key: string]: string;
+            };
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * Amount
+             * @default
+             */
+            amount?: string;
+            /**
+             * Film
+             * @default
+             */
+            film?: string;
+            /**
+             * Rule
+             * @default
+             */
+            rule?: string;
+            /**
+             * System Id
+             * @default null
+             */
+            system_id?: string | null;
+        };
+        /** KeptPiece */
+        KeptPiece: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * KeepLookBody
+         * @description name: empty: called after what lies on the bench.
+         */
+        KeepLookBody: {
+            look: components["schemas"]["FirstLook"];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
         /**
          * CandidatesAnswer
          * @description What each system on the shelf would make of this piece. is_pending: their chances of getting too hot,
@@ -10724,6 +10935,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readBenches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstKinds"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    firstLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstLook"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFirstLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepLookBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPiece"];
                 };
             };
             /** @description Unprocessable Entity */

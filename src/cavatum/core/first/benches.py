@@ -1,5 +1,5 @@
-"""What may lie on the bench: which measures each kind asks for, what is taken until somebody says otherwise, and
-the piece that comes of it. Common practice, no source.
+"""What may lie on the bench: which measures each kind asks for, what is taken until somebody says otherwise,
+and the piece that comes of it. Common practice, no source.
 """
 
 from __future__ import annotations
@@ -45,8 +45,7 @@ class Choice(Data):
 @dataclass(frozen=True, kw_only=True)
 class Kind:
     """kind_of_work  as the piece has it;  system_id  the typical class that suits it;  asks  in the order of
-    measuring;  film  that is usual, empty for what is filled;  made  the void or coat from what was read;
-    counts  what is said of it in one sentence while it is taken for granted
+    measuring;  film  that is usual, empty for what is filled;  made  the void or coat from what was read
     """
 
     kind_of_work: str
@@ -121,7 +120,7 @@ def _box(read: Mapping[str, Any], chosen: Mapping[str, str]) -> Parts:
 def _river(read: Mapping[str, Any], chosen: Mapping[str, str]) -> Parts:
     half = {**read["length"], "value": read["length"]["value"] / 2, "as_typed": "", "spread": None}
     start = {"value": 0.0, "origin": "measured"}
-    widths = (read["width_1"], read["width_2"], read["width_3"])
+    widths = (read["width-1"], read["width-2"], read["width-3"])
     return {
         "wall": "wood",
         "shape": {
@@ -143,7 +142,9 @@ def _length(key: str, label: str, help: str, taken: str = "") -> Ask:
     return Ask(key=key, label=label, help=help, taken=taken)
 
 
-_COUNT = Ask(key="count", label="how many alike", kind="count", taken="1", help="Count the hollows of one pour.")
+_COUNT = Ask(
+    key="count", label="how many alike", kind="count", taken="1", help="Count the hollows of one pour."
+)
 _DEPTH = _length("depth", "depth", "Stand a rule on the floor and read at the rim.")
 
 BENCHES: dict[Bench, Kind] = {
@@ -154,7 +155,9 @@ BENCHES: dict[Bench, Kind] = {
         asks=(
             _length("length", "length", "The longer side of the face."),
             _length("width", "width", "The shorter side of the face."),
-            _length("thickness", "thickness at the edge", "How high the edge is that resin runs over.", "18 mm"),
+            _length(
+                "thickness", "thickness at the edge", "How high the edge is that resin runs over.", "18 mm"
+            ),
         ),
         choices=(EDGES,),
         made=_panel,
@@ -166,7 +169,9 @@ BENCHES: dict[Bench, Kind] = {
         asks=(
             _length("length", "length", "The longer side of the top."),
             _length("width", "width", "The shorter side of the top."),
-            _length("thickness", "thickness at the edge", "How high the edge is that resin runs over.", "30 mm"),
+            _length(
+                "thickness", "thickness at the edge", "How high the edge is that resin runs over.", "30 mm"
+            ),
         ),
         choices=(EDGES, Choice(key="surface", label="the wood", options=["sealed", "bare"])),
         made=_top,
@@ -176,7 +181,9 @@ BENCHES: dict[Bench, Kind] = {
         system_id="coating-epoxy",
         film="0.5 mm",
         asks=(
-            _length("top", "diameter at the lip", "Over the outside, with a calliper or by the girth / 3.14."),
+            _length(
+                "top", "diameter at the lip", "Over the outside, with a calliper or by the girth / 3.14."
+            ),
             _length("bottom", "diameter at the foot", "Over the outside, at the foot."),
             _length("height", "height", "From the foot to the lip."),
             _length("band", "bare band at the lip", "What stays free of resin for the seal.", "10 mm"),
@@ -201,7 +208,9 @@ BENCHES: dict[Bench, Kind] = {
             _length("width", "width", "Inside the form."),
             _DEPTH,
         ),
-        choices=(Choice(key="walls", label="the form", options=["board", "silicone", "plastic", "metal", "wood"]),),
+        choices=(
+            Choice(key="walls", label="the form", options=["board", "silicone", "plastic", "metal", "wood"]),
+        ),
         made=_box,
     ),
     "river or crack": Kind(
@@ -209,9 +218,9 @@ BENCHES: dict[Bench, Kind] = {
         system_id="slow-casting-epoxy",
         asks=(
             _length("length", "length", "Along the middle, from end to end."),
-            _length("width_1", "width at one end", "Across, edge to edge."),
-            _length("width_2", "width in the middle", "Across, edge to edge."),
-            _length("width_3", "width at the other end", "Across, edge to edge."),
+            _length("width-1", "width at one end", "Across, edge to edge."),
+            _length("width-2", "width in the middle", "Across, edge to edge."),
+            _length("width-3", "width at the other end", "Across, edge to edge."),
             _DEPTH,
         ),
         made=_river,

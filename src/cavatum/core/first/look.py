@@ -1,5 +1,5 @@
-"""A first look: what lies on the bench, how big it is, how much is wanted on it; the answer is the plan of the
-piece that it would be, with all that was taken for granted named. Nothing is kept.
+"""A first look: what lies on the bench, how big it is, how much is wanted on it; the answer is the plan of
+the piece that it would be, with all that was taken for granted named. Nothing is kept.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from ..common.unit_table import US_FLUID_OUNCE_M3
 from ..common.wording import FOOT_M, Wording
 from ..common.working import Data
 from ..common.workshop import Workshop
-from ..mix.coat_amount import amount_in_all, bed_of, film_from, mixed_for, read_rule
+from ..mix.coat_amount import Bed, amount_in_all, bed_of, film_from, mixed_for, read_rule
 from ..piece.document import Piece
 from ..piece.shelf_items import NONE, ShelfItems
 from ..plan import make_plan
@@ -34,20 +34,21 @@ CLOSES_M = 0.15e-3  # own judgement: a thinner film draws back into drops on mos
 
 
 class FirstLook(Data):
-    """readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount, film
-    and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class that suits.
+    """readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount,
+    film and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class
+    that suits.
     """
 
     bench: Bench
-    readings: dict[Id, Typed] = Field(default={}, max_length=12)
-    choices: dict[Id, Typed] = Field(default={}, max_length=6)
+    readings: dict[str, Typed] = Field(default={}, max_length=12)
+    choices: dict[str, Typed] = Field(default={}, max_length=6)
     amount: Typed = ""
     film: Typed = ""
     rule: Typed = ""
     system_id: Id | None = None
 
 
-class Taken(Data):
+class TakenForNow(Data):
     """Something nobody said. key: of the question that says it; empty: it is said elsewhere."""
 
     key: str
@@ -65,8 +66,8 @@ class Sides(Data):
 
 
 class FirstAnswer(Data):
-    """asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None until
-    then;  is_typical  nobody's sheet: the values are those of the class
+    """asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None
+    until then;  is_typical  nobody's sheet: the values are those of the class
     """
 
     asks: list[Ask]
@@ -76,7 +77,7 @@ class FirstAnswer(Data):
     system: str
     is_typical: bool
     sides: Sides | None = None
-    taken: list[Taken] = []
+    taken: list[TakenForNow] = []
     piece: Piece | None = None
     plan: Plan | None = None
 
@@ -122,9 +123,7 @@ def first_look(
     if kind.is_coat:
         piece, sides = _by_its_side(look, kind, piece, system, workshop)
     sheets = {**shelf, system.id: system}
-    plan = make_plan(
-        piece, sheets, workshop, now, in_full=False, provisional=True, shelf_items=shelf_items
-    )
+    plan = make_plan(piece, sheets, workshop, now, in_full=False, provisional=True, shelf_items=shelf_items)
     return answer.model_copy(
         update={
             "piece": piece,
@@ -217,7 +216,7 @@ def _by_its_side(
     look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
 ) -> tuple[Piece, Sides]:
     """The coat with the film that the typed side gives, and all three sides."""
-    said: list[Side] = [one for one in ("amount", "film", "rule") if getattr(look, one).strip()]  # type: ignore[misc]
+    said: list[Side] = [one for one in ("amount", "film", "rule") if getattr(look, one).strip()]
     if len(said) > 1:
         raise AtKey(
             DomainError(
@@ -230,17 +229,10 @@ def _by_its_side(
             said[-1],
         )
     side: Side = said[0] if said else "film"
-    ratio = ratio_of(system)
     coat = piece.coats[0]
     bed = bed_of(coat, 0.0, workshop)
     try:
-        if side == "amount":
-            per = ratio.by_volume if system.basis == "volume" else ratio.by_weight
-            film_m = film_from(amount_in_all(look.amount, ratio.mixed_density, per), bed)
-        elif side == "rule":
-            film_m = read_rule(look.rule, ratio.mixed_density)
-        else:
-            film_m = units.parse(look.film.strip() or kind.film, "length", _unit(workshop)).value
+        film_m = _film(look, side, kind, bed, system, workshop)
         film = _checked(film_m, look.film.strip() if side == "film" else "", "chosen" if said else "typical")
     except DomainError as error:
         raise AtKey(error, side) from error
@@ -254,6 +246,17 @@ def _by_its_side(
         says=_says(film_m, words),
     )
     return piece.model_copy(update={"coats": [coat]}), sides
+
+
+def _film(look: FirstLook, side: Side, kind: Kind, bed: Bed, system: System, workshop: Workshop) -> float:
+    """The film [m] that the typed side stands for."""
+    ratio = ratio_of(system)
+    if side == "amount":
+        per = ratio.by_volume if system.basis == "volume" else ratio.by_weight
+        return film_from(amount_in_all(look.amount, ratio.mixed_density, per), bed)
+    if side == "rule":
+        return read_rule(look.rule, ratio.mixed_density)
+    return units.parse(look.film.strip() or kind.film, "length", _unit(workshop)).value
 
 
 def _as_rule(film_m: float, workshop: Workshop) -> str:
@@ -276,26 +279,27 @@ def _says(film_m: float, words: Wording) -> str:
 
 def _taken(
     look: FirstLook, kind: Kind, chosen: Mapping[str, str], workshop: Workshop, *, is_typical: bool
-) -> list[Taken]:
+) -> list[TakenForNow]:
     """All that the answer rests on and nobody said here."""
     words = Wording(workshop)
     found = [
-        Taken(key=one.key, words=f"{one.label} {words.length(units.parse(one.taken, 'length').value)}")
+        TakenForNow(key=one.key, words=f"{one.label} {words.length(units.parse(one.taken, 'length').value)}")
         for one in kind.asks
         if one.kind == "length" and one.taken and not look.readings.get(one.key, "").strip()
     ]
     found += [
-        Taken(key=one.key, words=f"{one.label}: {chosen[one.key]}")
+        TakenForNow(key=one.key, words=f"{one.label}: {chosen[one.key]}")
         for one in kind.choices
         if not look.choices.get(one.key, "")
     ]
     if kind.is_coat and not (look.amount.strip() or look.film.strip() or look.rule.strip()):
-        found.append(Taken(key="film", words=f"a film of {words.film(units.parse(kind.film, 'length').value)}"))
-    found.append(Taken(key="", words=f"room {words.temperature(workshop.room_c.value)}"))
+        found.append(
+            TakenForNow(key="film", words=f"a film of {words.film(units.parse(kind.film, 'length').value)}")
+        )
+    found.append(TakenForNow(key="", words=f"room {words.temperature(workshop.room_c.value)}"))
     share = workshop.residue_fraction.value
     stays = words.volume(workshop.residue_m3.value)
-    found.append(Taken(key="", words=f"{share:.0%} and {stays} stay in the cup"))
+    found.append(TakenForNow(key="", words=f"{share:.0%} and {stays} stay in the cup"))
     if is_typical:
-        found.append(Taken(key="system_id", words="values typical of the class, not your sheet"))
+        found.append(TakenForNow(key="system_id", words="values typical of the class, not your sheet"))
     return found
-

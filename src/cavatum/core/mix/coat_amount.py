@@ -1,10 +1,10 @@
-"""A coat by its amount, by its film or by a rule: one equation, whichever side was typed. Rules 2.4, 2.5, 2.10
-and 5.1.
+"""A coat by its amount, by its film or by a rule: one equation, whichever side was typed. Rules 2.4, 2.5,
+2.10 and 5.1.
 
     mixed (1 - f) - n c = N (h A (1 + d) + s A) (1 + r),    rule: h per area
 
-A: area covered by one of N pieces; h: film; d: share that runs off; s: soaks in per area; r: reserve; f and c:
-what stays in each of n cups.
+A: area covered by one of N pieces; h: film; d: share that runs off; s: soaks in per area; r: reserve; f and
+c: what stays in each of n cups.
 """
 
 from __future__ import annotations
@@ -25,8 +25,8 @@ _PER = re.compile(r"\s*(?:/|\bper\b)\s*", re.I)
 
 @dataclass(frozen=True, kw_only=True)
 class Bed:
-    """What a coat lies on: area of all pieces [m2], what soaks in [m3/m2], shares that run off and are kept in
-    reserve, and what stays in each of the cups: a share and a volume [m3].
+    """What a coat lies on: area of all pieces [m2], what soaks in [m3/m2], shares that run off and are kept
+    in reserve, and what stays in each of the cups: a share and a volume [m3].
     """
 
     area_m2: float
@@ -74,7 +74,7 @@ def film_from(mixed_m3: float, bed: Bed) -> float:
         h = ((V (1 - f) - n c) / (A (1 + r)) - s) / (1 + d)
 
     mixed_m3  in all [m3], > 0;  bed  what it lies on
-    Raises Infeasible where nothing of it is left to lie on the piece. Exact. Source: volume balance, the same as
+    Raises Infeasible where nothing of it is left to lie on the piece. Exact. Source: the volume balance of
     mixed_for.
     """
     leaves = mixed_m3 * (1 - bed.stays_share) - bed.cups * bed.stays_m3
@@ -97,9 +97,10 @@ def read_rule(text: str, density_kg_m3: float) -> float:
         amount by volume / area, or amount by weight / (density x area)
 
     density_kg_m3  of the mix, for rules by weight
-    Raises DomainError for what is no such rule, at its side. Valid as far as the rule is. Source: by definition.
+    Raises DomainError for what is no such rule, at its side. Valid as far as the rule is. Source: by
+    definition.
     """
-    sides = _PER.split(" ".join(text.split()), maxsplit=1)
+    sides = _PER.split(re.sub(r"\bUS ", "", " ".join(text.split())), maxsplit=1)
     if len(sides) != 2 or not all(sides):
         raise DomainError(
             argument="rule",
@@ -145,8 +146,8 @@ def amount_in_all(text: str, mixed_density: float, per_part: float) -> float:
     """An amount as typed, in all [m3]: "200 mL", "8 fl oz in all", "120 g of each part".
 
     mixed_density  [kg/m3];  per_part  parts of A to B by what was measured, equal where it is 1
-    Raises DomainError for a bare ounce, and for a sense that it does not have. An amount without "of each part"
-    is one in all. Exact. Source: read_amount.
+    Raises DomainError for a bare ounce, and for a sense that it does not have. An amount without "of each
+    part" is one in all. Exact. Source: read_amount.
     """
     typed = text.strip()
     try:

@@ -79,15 +79,15 @@ export function Answer({ answer, problem, classes, shelf, isBusy, onSystem, onTa
         <button className="key max-sm:min-h-12" disabled={!plan || isBusy} onClick={() => onKeep(false)}>
           Keep it as a piece
         </button>
-        <button className="quiet" disabled={!batch || isBusy} onClick={() => onKeep(true)}>
+        <button
+          className="quiet disabled:opacity-50"
+          disabled={!batch || isBusy}
+          onClick={() => onKeep(true)}
+        >
           Weigh it now
         </button>
       </div>
-      {plan?.pours.length ? (
-        <p className="text-[12.5px] text-slate">
-          {plan.cautions[0]}
-        </p>
-      ) : null}
+      {plan?.pours.length ? <p className="text-[12.5px] text-slate">{plan.cautions[0]}</p> : null}
     </div>
   );
 }
@@ -106,15 +106,18 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
       ? "never in this room"
       : to === null || to === undefined
         ? `from ${minutes(from)} on`
-        : `${minutes(from)} to ${minutes(to)} later`;
+        : `${span(from, to)} later`;
   return (
     <dl className="grid" aria-label="What to weigh">
       {count > 1 ? <p className="text-[13px] text-slate">{count} batches, each</p> : null}
       {batch.parts.map((part, index) => {
         const weight = onTheScale(part.mass.value);
         return (
-          <div key={part.part} className="flex justify-between items-baseline gap-3 py-1.5 border-b border-line">
-            <dt className="text-slate">
+          <div
+            key={part.part}
+            className="flex justify-between items-baseline gap-3 py-1.5 border-b border-line"
+          >
+            <dt className="text-slate whitespace-nowrap">
               {index ? "then " : ""}part {part.part}
             </dt>
             <dd className="text-right">
@@ -150,6 +153,18 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
       ) : null}
     </dl>
   );
+}
+
+const UNITS: [least: number, seconds: number, unit: string][] = [
+  [2 * 86_400, 86_400, "days"],
+  [7200, 3600, "h"],
+  [0, 60, "min"],
+];
+
+/** Two times in the unit of the later one: "2.1 to 3.4 days". */
+function span(from: number, to: number): string {
+  const [, seconds, unit] = UNITS.find(([least]) => to >= least)!;
+  return `${Number((from / seconds).toPrecision(2))} to ${Number((to / seconds).toPrecision(3))} ${unit}`;
 }
 
 function Line({ name, children }: { name: string; children: React.ReactNode }) {

@@ -9,7 +9,7 @@ interface Props {
   readings: Record<string, string>;
   problem: FieldProblem | null;
   unit: string;
-  says: [string, string?];
+  says: [string, (string | undefined)?];
   onType: (key: string, typed: string) => void;
 }
 
@@ -70,7 +70,7 @@ export function DrawnField({ label, help, typed, taken, unit, problem, onType }:
   const bare = /^[\d.,\s/½¼¾]*$/.test(typed);
   return (
     <div>
-      <label htmlFor={id} className="block text-[12px] leading-tight text-slate" title={help}>
+      <label htmlFor={id} className="block text-[12px] leading-tight mb-1 text-slate" title={help}>
         {label}
       </label>
       <span className="relative block">
@@ -160,7 +160,7 @@ function Drawing({ bench, wrong, says }: { bench: Bench; wrong: string | undefin
   if (bench === "block or form")
     return (
       <g className="stroke-ink">
-        <path d="M150 120H500V266H150ZM150 120L250 60H600L500 120M600 60V206L500 266" {...FILL} />
+        <path d="M150 120H500V266H150ZM150 120L250 60H600L500 120ZM500 120L600 60V206L500 266Z" {...FILL} />
         {words(325, 190)}
         <path d="M150 282H500M150 276v12M500 276v12" className={line("length")} />
         <path d="M512 128L612 68" className={line("width")} />
@@ -177,9 +177,9 @@ function Drawing({ bench, wrong, says }: { bench: Bench; wrong: string | undefin
         />
         {words(370, 160)}
         <path d="M60 34H680M60 28v12M680 28v12" className={line("length")} />
-        <path d="M120 98V216M114 98h12M114 216h12" className={line("width_1")} />
-        <path d="M366 112V214M360 112h12M360 214h12" className={line("width_2")} />
-        <path d="M610 92V196M604 92h12M604 196h12" className={line("width_3")} />
+        <path d="M120 98V216M114 98h12M114 216h12" className={line("width-1")} />
+        <path d="M366 112V214M360 112h12M360 214h12" className={line("width-2")} />
+        <path d="M610 92V196M604 92h12M604 196h12" className={line("width-3")} />
         <path d="M706 120V196M700 120h12M700 196h12" className={line("depth")} />
       </g>
     );

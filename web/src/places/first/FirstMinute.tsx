@@ -76,74 +76,84 @@ export function FirstMinute() {
             if (bench) put({ bench });
           }}
         />
-        {isElse ? <SomethingElse /> : <>
-        <h2 className="mt-3">
-          How big is it? <span className="font-sans text-[14px] text-slate">Type on the drawing.</span>
-        </h2>
-        <BenchDrawing
-          bench={look.bench}
-          asks={answer?.asks ?? []}
-          readings={look.readings ?? {}}
-          problem={problem}
-          unit={units === "us" ? "in" : "mm"}
-          says={sizeOf(answer, units)}
-          onType={(key, typed) => put({ readings: { ...look.readings, [key]: typed } })}
-        />
-        <div className="flex flex-wrap gap-x-6 gap-y-2 mt-2">
-          {(answer?.choices ?? []).map((choice) => (
-            <fieldset key={choice.key} data-asks={choice.key} className="flex flex-wrap gap-x-3 text-[14px]">
-              <legend className="float-left text-slate mr-2">{choice.label}:</legend>
-              {choice.options.map((option) => {
-                const isOn = (look.choices?.[choice.key] || choice.options[0]) === option;
-                return (
-                  <label key={option} className="inline-flex gap-1.5 items-center min-h-8">
-                    <input
-                      type="radio"
-                      name={`first-${choice.key}`}
-                      checked={isOn}
-                      onChange={() => put({ choices: { ...look.choices, [choice.key]: option } })}
-                    />
-                    {option}
-                  </label>
-                );
-              })}
-            </fieldset>
-          ))}
-        </div>
-        {answer?.sides || isCoat(look.bench) ? (
-          <HowMuch look={look} answer={answer} problem={problem} put={put} />
-        ) : null}
-        </>}
+        {isElse ? (
+          <SomethingElse />
+        ) : (
+          <>
+            <h2 className="mt-3">
+              How big is it? <span className="font-sans text-[14px] text-slate">Type on the drawing.</span>
+            </h2>
+            <BenchDrawing
+              bench={look.bench}
+              asks={answer?.asks ?? []}
+              readings={look.readings ?? {}}
+              problem={problem}
+              unit={units === "us" ? "in" : "mm"}
+              says={sizeOf(answer, units)}
+              onType={(key, typed) => put({ readings: { ...look.readings, [key]: typed } })}
+            />
+            <div className="flex flex-wrap gap-x-6 gap-y-2 mt-2">
+              {(answer?.choices ?? []).map((choice) => (
+                <fieldset
+                  key={choice.key}
+                  data-asks={choice.key}
+                  className="flex flex-wrap gap-x-3 text-[14px]"
+                >
+                  <legend className="float-left text-slate mr-2">{choice.label}:</legend>
+                  {choice.options.map((option) => {
+                    const isOn = (look.choices?.[choice.key] || choice.options[0]) === option;
+                    return (
+                      <label key={option} className="inline-flex gap-1.5 items-center min-h-8">
+                        <input
+                          type="radio"
+                          name={`first-${choice.key}`}
+                          checked={isOn}
+                          onChange={() => put({ choices: { ...look.choices, [choice.key]: option } })}
+                        />
+                        {option}
+                      </label>
+                    );
+                  })}
+                </fieldset>
+              ))}
+            </div>
+            {answer?.sides || isCoat(look.bench) ? (
+              <HowMuch look={look} answer={answer} problem={problem} put={put} />
+            ) : null}
+          </>
+        )}
       </div>
-      {isElse ? null : <aside
-        aria-label="The answer"
-        className="border-l border-line px-6 py-4 max-lg:border-l-0 max-lg:border-t max-sm:px-3"
-      >
-        <Answer
-          answer={answer}
-          problem={problem}
-          shelf={shelf.data ?? []}
-          classes={classes.data?.sheets ?? []}
-          isBusy={isBusy}
-          onSystem={(system_id) => put({ system_id })}
-          onTaken={focus}
-          onKeep={(weigh) => void keep(weigh)}
-        />
-        <label className="block mt-3 text-[13px] text-slate">
-          called
-          <input
-            className="box"
-            value={name}
-            placeholder={look.bench.charAt(0).toUpperCase() + look.bench.slice(1)}
-            onChange={(event) => setName(event.target.value)}
+      {isElse ? null : (
+        <aside
+          aria-label="The answer"
+          className="border-l border-line px-6 py-4 max-lg:border-l-0 max-lg:border-t max-sm:px-3"
+        >
+          <Answer
+            answer={answer}
+            problem={problem}
+            shelf={shelf.data ?? []}
+            classes={classes.data?.sheets ?? []}
+            isBusy={isBusy}
+            onSystem={(system_id) => put({ system_id })}
+            onTaken={focus}
+            onKeep={(weigh) => void keep(weigh)}
           />
-        </label>
-        {refused ? (
-          <p role="alert" className="mt-2 text-rust font-medium">
-            {refused}
-          </p>
-        ) : null}
-      </aside>}
+          <label className="block mt-3 text-[13px] text-slate">
+            called
+            <input
+              className="box"
+              value={name}
+              placeholder={look.bench.charAt(0).toUpperCase() + look.bench.slice(1)}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+          {refused ? (
+            <p role="alert" className="mt-2 text-rust font-medium">
+              {refused}
+            </p>
+          ) : null}
+        </aside>
+      )}
     </div>
   );
 }
@@ -155,12 +165,12 @@ const ELSE_MARK = "M32 12V38M19 25H45";
 function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench | null) => void }) {
   const tiles: { bench: Bench | null; mark: string }[] = [...BENCHES, { bench: null, mark: ELSE_MARK }];
   return (
-    <fieldset className="mt-2 flex flex-wrap gap-2 max-sm:flex-nowrap max-sm:overflow-x-auto">
+    <fieldset className="mt-2 grid grid-cols-8 max-md:grid-cols-4 gap-1 min-w-0 max-w-[920px]">
       <legend className="sr-only">What lies on the bench</legend>
       {tiles.map((one) => (
         <label
           key={one.bench ?? "else"}
-          className={`grid justify-items-center content-start w-[104px] max-sm:min-w-[96px] p-2 rounded-[3px] border cursor-pointer text-[13.5px] text-center leading-tight has-focus-visible:outline-2 ${
+          className={`grid justify-items-center content-start relative px-1 py-2 rounded-[3px] border cursor-pointer text-[13px] text-center leading-tight has-focus-visible:outline-2 ${
             one.bench === bench ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"
           }`}
         >
@@ -171,7 +181,15 @@ function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench |
             checked={one.bench === bench}
             onChange={() => choose(one.bench)}
           />
-          <svg width="64" height="50" viewBox="0 0 64 50" aria-hidden className="stroke-current" fill="none" strokeWidth="1.6">
+          <svg
+            width="64"
+            height="50"
+            viewBox="0 0 64 50"
+            aria-hidden
+            className="stroke-current"
+            fill="none"
+            strokeWidth="1.6"
+          >
             <path d={one.mark} />
           </svg>
           {one.bench ?? "something else"}
@@ -217,7 +235,10 @@ function HowMuch({ look, answer, problem, put }: HowMuchProps) {
 }
 
 /** How large it is, and how much of it there is, for the middle of the drawing. */
-function sizeOf(answer: FirstAnswer | null, units: ReturnType<typeof useUnits>["units"]): [string, string?] {
+function sizeOf(
+  answer: FirstAnswer | null,
+  units: ReturnType<typeof useUnits>["units"],
+): [string, (string | undefined)?] {
   const plan = answer?.plan;
   const coat = plan?.coats?.[0];
   if (coat) {

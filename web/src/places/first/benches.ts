@@ -39,9 +39,9 @@ export const BENCHES: { bench: Bench; mark: string; places: Places }[] = [
     mark: "M8 8H26C20 20 32 26 26 44H8ZM56 8H40C34 20 46 28 40 44H56Z",
     places: {
       length: [0.42, 0.06],
-      width_1: [0.14, 0.93],
-      width_2: [0.42, 0.93],
-      width_3: [0.7, 0.93],
+      "width-1": [0.14, 0.93],
+      "width-2": [0.42, 0.93],
+      "width-3": [0.7, 0.93],
       depth: [0.89, 0.5],
     },
   },
