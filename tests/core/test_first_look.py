@@ -121,6 +121,7 @@ def test_whichever_side_is_typed_the_others_follow():
         ({"readings": {"length": "-5"}}, "length"),
         ({"readings": {"length": "40 m"}}, "length"),
         ({"readings": {"width": "12 g"}}, "width"),
+        ({"bench": "cup on a rotator", "readings": {"band": "200 mm"}}, "band"),
         ({"amount": "8 oz"}, "amount"),
         ({"film": "1 mm", "rule": "30 g per m2"}, "rule"),
         ({"rule": "plenty"}, "rule"),

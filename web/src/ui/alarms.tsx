@@ -98,7 +98,8 @@ export function AlarmOverlay({
     if (!ids) return;
     const ring = () => {
       beep();
-      navigator.vibrate?.([300, 120, 300]);
+      // A page that nobody has tapped yet may not, and the browser would complain.
+      if (navigator.userActivation?.hasBeenActive ?? true) navigator.vibrate?.([300, 120, 300]);
     };
     ring();
     if (document.hidden && "Notification" in window && Notification.permission === "granted")

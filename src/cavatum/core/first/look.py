@@ -230,7 +230,10 @@ def _by_its_side(
         )
     side: Side = said[0] if said else "film"
     coat = piece.coats[0]
-    bed = bed_of(coat, 0.0, workshop)
+    try:
+        bed = bed_of(coat, 0.0, workshop)
+    except DomainError as error:  # measures that are sound one by one and not together
+        raise AtKey(error, "band" if error.argument == "bare band" else kind.asks[0].key) from error
     try:
         film_m = _film(look, side, kind, bed, system, workshop)
         film = _checked(film_m, look.film.strip() if side == "film" else "", "chosen" if said else "typical")

@@ -51,6 +51,10 @@ export function FirstMinute() {
   const focus = (key: string) =>
     document.querySelector<HTMLElement>(`[data-asks="${key}"] :is(input, select, button)`)?.focus();
 
+  // What belongs to no field of this page.
+  const fields = [...(answer?.asks ?? []).map((one) => one.key), ...SIDES].map((key) => `/${key}`);
+  const elsewhere = problem && answer && !fields.includes(problem.pointer) ? problem.message : "";
+
   const keep = async (weigh: boolean) => {
     setBusy(true);
     setRefused("");
@@ -147,9 +151,9 @@ export function FirstMinute() {
               onChange={(event) => setName(event.target.value)}
             />
           </label>
-          {refused ? (
+          {refused || elsewhere ? (
             <p role="alert" className="mt-2 text-rust font-medium">
-              {refused}
+              {refused || elsewhere}
             </p>
           ) : null}
         </aside>
