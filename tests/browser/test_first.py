@@ -46,6 +46,23 @@ def typed(page, fields: dict[str, str]) -> None:
         page.get_by_label(label, exact=True).fill(text)
 
 
+def said_by_its_plan(page, shown: str) -> None:
+    """The rest lies within the time to pour; out of the form counts from the last pour's own window."""
+    piece = re.search(r"/pieces/(\d+)", page.url).group(1)
+    plan = page.request.get(f"/api/v1/pieces/{piece}/plan").json()["plan"]
+    batch, last = plan["pours"][0]["batches"][0], plan["windows"][-1]
+    by_s = batch["stir_s"] + (batch["stir_again_s"] or 0) + batch["pour_within"]["value"]
+    assert times_in(shown, "on the piece by") == pytest.approx([by_s], rel=0.03)
+    if "out of the form" in shown:
+        assert times_in(shown, "out of the form") == pytest.approx([last["demould_s"]], rel=0.03)
+
+
+def times_in(shown: str, line: str) -> list[float]:
+    rest = shown[shown.index(line) + len(line) :].strip().splitlines()[0]
+    seconds = {"min": 60.0, "h": 3600.0, "days": 86400.0}
+    return [float(n) * seconds[unit] for n, unit in re.findall(r"([\d.]+) (min|h|days)", rest)][:1]
+
+
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
 @pytest.mark.parametrize(("bench", "fields", "grams"), NEWCOMERS)
 def test_an_empty_workshop_weighs_within_a_minute(open_page, bench, fields, grams, width, height):
@@ -55,9 +72,11 @@ def test_an_empty_workshop_weighs_within_a_minute(open_page, bench, fields, gram
     weights = page.get_by_label("What to weigh")
     expect(weights).to_contain_text(re.compile(rf"{grams}.* g"))
     expect(weights).to_contain_text("stir")
+    shown = weights.inner_text()
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.get_by_role("button", name="Weigh it now").click()
     page.wait_for_url(re.compile(r"/pieces/\d+/weigh/1/1"))
+    said_by_its_plan(page, shown)
     expect(page.get_by_role("heading", level=1)).to_be_visible()
 
 
@@ -79,6 +98,7 @@ def test_a_wrong_number_says_so_at_its_line_and_a_bare_ounce_is_asked(open_page)
     page.get_by_role("radio", name="picture or panel").check(force=True)
     typed(page, {"length": "3/0", "width": "330"})
     expect(page.get_by_role("alert")).to_contain_text("divided by 0")
+    expect(page.get_by_label("What to weigh")).to_have_count(0)
     typed(page, {"length": "860", "the amount you would mix": "8 oz"})
     page.get_by_role("button", name="8 fl oz in all").click()
     expect(page.get_by_label("the amount you would mix")).to_have_value("8 fl oz in all")

@@ -44,7 +44,9 @@ export function Answer({ answer, problem, classes, shelf, isBusy, onSystem, onTa
           ))}
         </select>
       </div>
-      {plan && batch ? (
+      {problem ? (
+        <p className="text-slate">The weights follow once that is right.</p>
+      ) : plan && batch ? (
         <Weights plan={plan} batch={batch} />
       ) : (
         <p className="text-slate">
@@ -76,12 +78,16 @@ export function Answer({ answer, problem, classes, shelf, isBusy, onSystem, onTa
         </p>
       ) : null}
       <div className="flex flex-wrap gap-4 items-center">
-        <button className="key max-sm:min-h-12" disabled={!plan || isBusy} onClick={() => onKeep(false)}>
+        <button
+          className="key max-sm:min-h-12"
+          disabled={!plan || !!problem || isBusy}
+          onClick={() => onKeep(false)}
+        >
           Keep it as a piece
         </button>
         <button
           className="quiet disabled:opacity-50"
-          disabled={!batch || isBusy}
+          disabled={!batch || !!problem || isBusy}
           onClick={() => onKeep(true)}
         >
           Weigh it now
@@ -100,7 +106,9 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
   const window = plan.windows?.[0];
   const heat = pour.layers[0]?.heat;
   const count = pour.batches.length;
-  const poured = batch.stir_s + (batch.stir_again_s ?? 0) + batch.rest_s + batch.pour_within.value;
+  // The rest lies within the time to pour, as in the run's own script.
+  const poured = batch.stir_s + (batch.stir_again_s ?? 0) + batch.pour_within.value;
+  const last = plan.windows?.at(-1);
   const spans = (from: number | null | undefined, to: number | null | undefined) =>
     from === null || from === undefined
       ? "never in this room"
@@ -140,7 +148,7 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
       </Line>
       {pour.called.startsWith("coat") ? null : (
         <Line name="out of the form">
-          {window?.demould_s ? `${minutes(window.demould_s)} after the last pour` : "never in this room"}
+          {last?.demould_s ? `${minutes(last.demould_s)} after the last pour` : "never in this room"}
         </Line>
       )}
       {heat ? (
