@@ -123,7 +123,7 @@ def first_look(
     if kind.is_coat:
         piece, sides = _by_its_side(look, kind, piece, system, workshop)
     sheets = {**shelf, system.id: system}
-    plan = make_plan(piece, sheets, workshop, now, in_full=False, provisional=True, shelf_items=shelf_items)
+    plan = make_plan(piece, sheets, workshop, now, in_full=False, shelf_items=shelf_items)
     return answer.model_copy(
         update={
             "piece": piece,
