@@ -187,10 +187,10 @@ def whole_workshop(what: str, file: Path) -> int:
                     archive.export(connection, shop, pack, datetime.now(UTC))
                 print(f"cavatum: {file}: {file.stat().st_size / 1e6:.1f} MB", file=sys.stderr)
             else:
-                with zipfile.ZipFile(file) as pack:
+                with archive.opened(file) as pack:
                     taken = archive.take_in(connection, implied_workshop(connection), pack)
                 print(f"cavatum: {taken.rows} rows and {taken.files} files taken in", file=sys.stderr)
-    except (archive.WholeError, zipfile.BadZipFile, OSError) as error:
+    except (archive.WholeError, OSError) as error:
         return _complain(str(error))
     return 0
 

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from cavatum.core.common import units
 from cavatum.core.common.errors import DomainError
-from cavatum.store import archive
+from cavatum.store import archive, backup
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_piece, system
 from tests.scenes.hostile import FORMATS, campaign, mutated
@@ -126,11 +126,11 @@ def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(packed, da
         for number in range(120):
             data = mutated(rng, packed) if number % 2 else _signed_again(rng, packed)
             try:
-                with connection.transaction(), zipfile.ZipFile(io.BytesIO(data)) as pack:
+                with connection.transaction(), archive.opened(io.BytesIO(data)) as pack:
                     archive.take_in(connection, implied_workshop(connection), pack)
                     taken += 1
                     raise psycopg.Rollback
-            except (archive.WholeError, zipfile.BadZipFile):
+            except archive.WholeError:
                 pass
             assert connection.execute(
                 "select (select count(*) from piece) + (select count(*) from system_version) + (select "
@@ -139,20 +139,35 @@ def test_a_broken_archive_of_a_workshop_is_refused_and_leaves_nothing(packed, da
     assert taken < 60
 
 
-@pytest.mark.parametrize("damage", ["stream", "encrypted"])
-def test_an_archive_whose_manifest_cannot_be_unpacked_is_refused_in_words(damage, database_url):
+def _damaged(damage: str) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as pack:
         pack.writestr("manifest.json", json.dumps({"format": "x" * 400}))
     data = bytearray(out.getvalue())
     if damage == "stream":
         data[43:60] = b"\xff" * 17  # behind the local header of 30 bytes and the name of 13: what is deflated
-    else:
+    elif damage == "encrypted":
         data[6] |= 1
         data[data.index(b"PK\x01\x02") + 8] |= 1
+    elif damage == "newer zip":
+        data[data.index(b"PK\x01\x02") + 6] = 205  # asks for a version 20.5 to be read
+    elif damage == "directory":
+        data[data.index(b"PK\x01\x02")] = 0
+    else:
+        del data[-40:]
+    return bytes(data)
+
+
+@pytest.mark.parametrize("damage", ["stream", "encrypted", "newer zip", "directory", "cut off"])
+def test_a_zip_that_cannot_be_unpacked_is_refused_in_words(damage, database_url, tmp_path):
+    """An export of a workshop and a backup alike."""
+    data = _damaged(damage)
     with (
         psycopg.connect(database_url) as connection,
-        zipfile.ZipFile(io.BytesIO(bytes(data))) as pack,
         pytest.raises(archive.WholeError, match="no export"),
+        archive.opened(io.BytesIO(data)) as pack,
     ):
         archive.take_in(connection, implied_workshop(connection), pack)
+    (tmp_path / "broken.backup").write_bytes(data)
+    with pytest.raises(backup.BackupError, match="broken.backup"):
+        backup.restore(database_url, tmp_path / "broken.backup", tmp_path, NOW)

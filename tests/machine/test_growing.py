@@ -21,6 +21,7 @@ from cavatum.store import logins, people
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.api.shops import PASSWORD
+from tests.browser.test_layers import AS_A_WORKER
 from tests.machine.test_set_up import home  # noqa: F401, a fixture
 from tests.samples import box_piece, system
 
@@ -328,7 +329,7 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
                 )
             )
         for name in ("work1", "work2"):
-            processes.append(hosts.start(name, ["python", "-m", "cavatum.jobs"], env, tmp_path))
+            processes.append(hosts.start(name, [sys.executable, "-c", AS_A_WORKER], env, tmp_path))
 
         def at(name: str) -> Browser:
             return Browser(lambda: http.client.HTTPConnection(addresses[name], 8000, timeout=90))

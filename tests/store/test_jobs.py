@@ -13,6 +13,7 @@ import psycopg
 import pytest
 
 from cavatum.jobs import queue
+from cavatum.jobs import work as work_module
 from cavatum.jobs.work import work
 from cavatum.store import jobs, workshops
 from tests.samples import NOW, box_piece, box_void, system, workshop
@@ -167,6 +168,51 @@ def test_a_word_that_never_reached_the_queue_is_said_again(database_url, shop):
     finally:
         worker.terminate()
         worker.wait(90)
+
+
+def test_slow_work_is_heard_of_and_never_begun_twice(database_url, shop, monkeypatch):
+    """A long step on a busy computer says nothing for longer than silence is allowed."""
+    job, _ = asked(database_url, shop, extra="slow")
+    seen = []
+
+    def slow(connection, mine, tell):
+        for _ in range(12):
+            time.sleep(0.25)
+            with psycopg.connect(database_url) as other:
+                seen.extend(jobs.left_behind(other, 1.5))
+        return {"peak_c": []}
+
+    monkeypatch.setitem(work_module.KINDS, "three", slow)
+    with monkeypatch.context() as quick:
+        quick.setattr(work_module._heard_of.__wrapped__, "__defaults__", (0.2,))
+        assert work(database_url, job.id) == "done"
+    assert seen == [] and read(database_url, shop, job.id).attempt == 1
+
+
+def test_an_entry_that_cannot_go_back_keeps_nobody_from_the_rounds(database_url, shop):
+    """Two entries of a dead worker; the word of the first waits again already."""
+    first, _ = asked(database_url, shop, extra="first")
+    second, _ = asked(database_url, shop, extra="second")
+    app = queue.open_sync(database_url)
+    with psycopg.connect(database_url, autocommit=True) as connection:
+        for job in (first, second):
+            queue.queue(app, job.id)
+            connection.execute("update procrastinate_jobs set status = 'doing' where status = 'todo'")
+        queue.queue(app, first.id)
+        app.close()
+        worker = start_worker(database_url)
+        try:
+            for job in (first, second):
+                assert wait_for(database_url, shop, job.id, lambda one: one.is_over).state == "done"
+            until = time.monotonic() + PATIENCE_S
+            while time.monotonic() < until:
+                if connection.execute("select count(*) from procrastinate_jobs").fetchone() == (0,):
+                    break
+                time.sleep(0.1)
+            assert connection.execute("select status from procrastinate_jobs").fetchall() == []
+        finally:
+            worker.terminate()
+            assert b"constraint" not in worker.communicate(timeout=90)[1]
 
 
 def test_a_word_from_before_the_clock_was_put_back_does_not_keep_a_job_for_days(database_url, shop):

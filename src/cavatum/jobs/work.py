@@ -5,7 +5,9 @@ stored once.
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import psycopg
@@ -15,6 +17,7 @@ from ..store import jobs
 from ..store.jobs import LongWork
 from ..store.pool import stay_within
 from .kinds import KINDS
+from .queue import SAYS_AGAIN_AFTER_S
 
 log = logging.getLogger("cavatum.jobs")
 Tell = Callable[[float], bool]
@@ -30,7 +33,36 @@ def work(url: str, job_id: int) -> str:
         if job is None:
             return "nothing"
         stay_within(connection, job.workshop_id)
-        return _carry_out(connection, job)
+        with _heard_of(url, job):
+            return _carry_out(connection, job)
+
+
+@contextmanager
+def _heard_of(url: str, job: LongWork, every_s: float = SAYS_AGAIN_AFTER_S / 5) -> Iterator[None]:
+    """While the work lasts, word that it is not left behind, by a thread and a connection of its own: on a
+    busy computer a long step between two words of the work itself would be taken for a dead worker, another
+    would begin anew, and neither ever be done.
+    """
+    over = threading.Event()
+
+    def say() -> None:
+        while not over.wait(every_s):
+            try:
+                with psycopg.connect(url, autocommit=True) as own:
+                    stay_within(own, job.workshop_id)
+                    while jobs.is_alive(own, job) and not over.wait(every_s):
+                        pass
+                    return
+            except psycopg.Error as error:  # the work itself finds out whether the database is gone
+                log.warning("job %s could not be heard of: %s", job.id, error)
+
+    speaker = threading.Thread(target=say, daemon=True, name=f"job-{job.id}")
+    speaker.start()
+    try:
+        yield
+    finally:
+        over.set()
+        speaker.join()
 
 
 def _carry_out(connection: psycopg.Connection, job: LongWork) -> str:
@@ -41,9 +73,7 @@ def _carry_out(connection: psycopg.Connection, job: LongWork) -> str:
         return jobs.tell(connection, job, share)
 
     if job.kind not in KINDS:
-        jobs.finish(
-            connection, job, "ended", None, "Asked for by an older version; the plan says it itself now."
-        )
+        jobs.finish(connection, job, "ended", None, OLDER)
         return "ended"
     try:
         result: dict[str, Any] | None = KINDS[job.kind](connection, job, tell)

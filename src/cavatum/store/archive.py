@@ -14,13 +14,13 @@ from __future__ import annotations
 
 import hashlib
 import json
-import struct
 import zipfile
-import zlib
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from pathlib import Path
+from typing import IO, Any
 
 import psycopg
 from psycopg import Connection, sql
@@ -31,6 +31,7 @@ from ..core.common.workshop import Workshop
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.document import Piece
 from ..core.resin.system import System
+from .unsound import UNSOUND_ZIP
 
 FORMAT, VERSION = "cavatum-workshop", 1
 # In an order in which each refers to earlier ones only.
@@ -67,8 +68,6 @@ LEFT_OUT = (
     "device_command",
 )
 READINGS = "run_reading"
-# what a broken archive makes zipfile and its decompressor raise; RuntimeError: it says that it is encrypted
-_UNSOUND = (ValueError, RuntimeError, EOFError, struct.error, zlib.error, zipfile.BadZipFile)
 MOST_FILE, MOST_LINE, MOST_ROWS_FILE = 64 << 20, 32 << 20, 4 << 30
 AT_ONCE = 500
 
@@ -189,7 +188,7 @@ def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> 
         KeyError,
         TypeError,
         AttributeError,
-        *_UNSOUND,
+        *UNSOUND_ZIP,
     ) as error:
         raise WholeError(
             f"Something in it is not sound: {(str(error).splitlines() or ['it ends too early'])[0][:200]}"
@@ -198,12 +197,23 @@ def take_in(connection: Connection, workshop_id: int, pack: zipfile.ZipFile) -> 
     return Imported(rows, sum(1 for name in sums if name.startswith("files/")))
 
 
+@contextmanager
+def opened(file: Path | IO[bytes]) -> Iterator[zipfile.ZipFile]:
+    """A file that should hold a whole workshop. Raises WholeError where it is no sound zip file."""
+    try:
+        pack = zipfile.ZipFile(file)
+    except UNSOUND_ZIP as error:
+        raise WholeError("This is no export of a workshop.") from error
+    with pack:
+        yield pack
+
+
 def _manifest(pack: zipfile.ZipFile) -> dict[str, str]:
     try:
         if pack.getinfo("manifest.json").file_size > MOST_LINE:
             raise WholeError("Its manifest is too large.")
         found = json.loads(pack.read("manifest.json"))
-    except (KeyError, OSError, *_UNSOUND) as error:
+    except (KeyError, OSError, *UNSOUND_ZIP) as error:
         raise WholeError("This is no export of a workshop.") from error
     if (
         not isinstance(found, dict)

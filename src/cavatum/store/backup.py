@@ -27,6 +27,8 @@ import psycopg
 from psycopg import sql
 from psycopg.conninfo import conninfo_to_dict, make_conninfo
 
+from .unsound import UNSOUND_ZIP
+
 DUMP, MANIFEST = "cavatum.dump", "manifest.json"
 FORMAT = "cavatum-backup"
 MOST_MANIFEST = 1 << 20
@@ -154,7 +156,7 @@ def _unpacked(file: Path) -> Iterator[tuple[dict[str, Any], Path]]:
                     raise BackupError(f"{file.name} is no backup of Cavatum.")
                 manifest = json.loads(pack.read(MANIFEST))
                 dump = Path(pack.extract(DUMP, folder))
-        except (zipfile.BadZipFile, json.JSONDecodeError, OSError, KeyError) as error:
+        except (*UNSOUND_ZIP, OSError, KeyError) as error:
             raise BackupError(f"{file.name} cannot be read: {error}.") from error
         if not isinstance(manifest, dict) or manifest.get("format") != FORMAT or manifest.get("version") != 1:
             raise BackupError(f"{file.name} is no backup that this version reads.")

@@ -212,10 +212,8 @@ def _piece(look: FirstLook, kind: Kind, parts: dict[str, Any], system: System, w
     )
 
 
-def _by_its_side(
-    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
-) -> tuple[Piece, Sides]:
-    """The coat with the film that the typed side gives, and all three sides."""
+def _said(look: FirstLook) -> Side | None:
+    """The side that was typed; None: nobody typed any. Raises AtKey where there are two."""
     said: list[Side] = [one for one in ("amount", "film", "rule") if getattr(look, one).strip()]
     if len(said) > 1:
         raise AtKey(
@@ -228,7 +226,15 @@ def _by_its_side(
             ),
             said[-1],
         )
-    side: Side = said[0] if said else "film"
+    return said[0] if said else None
+
+
+def _by_its_side(
+    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
+) -> tuple[Piece, Sides]:
+    """The coat with the film that the typed side gives, and all three sides."""
+    said = _said(look)
+    side: Side = said or "film"
     coat = piece.coats[0]
     try:
         bed = bed_of(coat, 0.0, workshop)
