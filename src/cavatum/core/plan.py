@@ -146,7 +146,7 @@ def make_plan(
         prepared_at=prepared_at,
         totals=totals,
         verdicts=sorted(said(verdicts), key=lambda one: WEIGHTS.index(one.weight)),
-        stages=said(rail_of(reports, verdicts)),
+        stages=said(rail_of(reports, verdicts, piece)),
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
         learned_pace=_learned_pace(used),

@@ -8,6 +8,7 @@ from datetime import datetime
 from psycopg import Connection
 from pydantic import BaseModel
 
+from ..core.clock.model import Clock
 from ..core.clock.windows import whole_half_hour
 from ..core.common.wording import Wording
 from ..core.options import hottest_of, option_from
@@ -32,10 +33,11 @@ _COMPARED: dict[str, list[Candidate]] = {}
 
 class Candidate(BaseModel):
     """used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer
-    a system.
+    a system; clock: its days, for one axis of all.
     """
 
     option: Option
+    clock: Clock | None
     facts: Facts
     reasons: Reasons
     used_minor: float | None
@@ -91,6 +93,7 @@ def compared(
         found.append(
             Candidate(
                 option=option,
+                clock=plan.clock if option.offered else None,
                 facts=_facts(sheet.id, inputs, plan, option, buy, moment),
                 reasons=Reasons(for_it="", against=""),
                 buy=buy,

@@ -34,9 +34,11 @@ interface Props {
   rowHeight?: number;
   labelWidth?: number;
   hideLabels?: boolean;
+  /** in little: bars and days, no word on a bar, no flag at the cursor */
+  slim?: boolean;
 }
 
-const FILLS: Record<Segment["state"], string> = {
+export const FILLS: Record<Segment["state"], string> = {
   mix: "var(--spruce)",
   workable: "var(--fresh)",
   liquid: "var(--liquid)",
@@ -45,7 +47,7 @@ const FILLS: Record<Segment["state"], string> = {
   closed: "var(--line)",
   demould: "var(--spruce-soft)",
 };
-const IS_WINDOW = new Set<Segment["state"]>(["bond", "demould"]);
+export const IS_WINDOW = new Set<Segment["state"]>(["bond", "demould"]);
 const LEAST_WIDTH = 560;
 const HEAD = 46;
 
@@ -62,16 +64,19 @@ export function ClockRibbon({
   rowHeight = 46,
   labelWidth = 64,
   hideLabels,
+  slim,
 }: Props) {
   const [ref, shown] = useWidth<HTMLDivElement>();
-  const width = Math.max(shown, LEAST_WIDTH);
+  const width = slim ? shown : Math.max(shown, LEAST_WIDTH);
+  const head = slim ? 20 : HEAD;
+  const tall = Math.min(18, rowHeight - 3);
   const x0 = hideLabels ? 0 : labelWidth;
   const x = scaleTime()
     .domain([from, to])
     .range([x0, width - 8])
     .clamp(true);
-  const foot = pins?.length ? (pins.length > 4 ? 60 : 44) : 8;
-  const height = HEAD + rows.length * rowHeight + foot;
+  const foot = slim ? 4 : pins?.length ? (pins.length > 4 ? 60 : 44) : 8;
+  const height = head + rows.length * rowHeight + foot;
   const held = useRef(false);
 
   const point = (event: PointerEvent) => {
@@ -95,7 +100,7 @@ export function ClockRibbon({
     <div
       ref={ref}
       className="overflow-x-auto"
-      tabIndex={shown < LEAST_WIDTH ? 0 : undefined}
+      tabIndex={!slim && shown < LEAST_WIDTH ? 0 : undefined}
       role="group"
       aria-label="Clock"
     >
@@ -105,28 +110,28 @@ export function ClockRibbon({
             <rect
               key={index}
               x={x(new Date(begin))}
-              y={HEAD - 4}
+              y={head - 4}
               width={Math.max(x(new Date(end)) - x(new Date(begin)), 0)}
-              height={height - HEAD - foot + 8}
+              height={height - head - foot + 8}
               fill="var(--night)"
             />
           ))}
           {days.map((day, index) => (
             <g key={day.label + index}>
-              <path d={`M${x(day.at)} ${HEAD - 8}V${height - foot + 4}`} className="stroke-line" />
+              <path d={`M${x(day.at)} ${head - 8}V${height - foot + 4}`} className="stroke-line" />
               {index % every === 0 && x(day.at) < width - 44 && day.at >= from ? (
-                <text x={x(day.at) + 4} y={HEAD - 13} fontWeight="600">
+                <text x={x(day.at) + 4} y={slim ? head - 8 : HEAD - 13} fontWeight="600">
                   {day.label}
                 </text>
               ) : null}
             </g>
           ))}
           {rows.map((row, index) => {
-            const y = HEAD + index * rowHeight + (row.heat ? rowHeight - 24 : rowHeight / 2 - 9);
+            const y = head + index * rowHeight + (row.heat ? rowHeight - 24 : (rowHeight - tall) / 2);
             return (
               <g key={row.label + index} opacity={row.faint ? 0.5 : undefined}>
-                {hideLabels ? null : (
-                  <text x="0" y={y + 13} fontSize="13" fontWeight="600">
+                {hideLabels || rowHeight < 13 ? null : (
+                  <text x="0" y={y + tall / 2 + 4} fontSize="13" fontWeight="600">
                     {row.label}
                   </text>
                 )}
@@ -147,7 +152,7 @@ export function ClockRibbon({
                   />
                 ) : null}
                 {row.segments.map((segment, at) => (
-                  <Bar key={at} segment={segment} y={y} x={x} zone={zone} />
+                  <Bar key={at} segment={segment} y={y} x={x} zone={zone} tall={tall} hasWords={!slim} />
                 ))}
                 {(row.pins ?? [])
                   .filter((pin) => inside(pin.at, from, to))
@@ -193,12 +198,18 @@ export function ClockRibbon({
               }}
             >
               <rect x={x(cursor) - 10} y="0" width="20" height={height - foot} fill="transparent" />
-              <path d={`M${x(cursor)} 16V${height - foot + 4}`} className="stroke-ink" strokeWidth="1.7" />
-              <Flag
-                x={x(cursor)}
-                width={width}
-                word={`${cursorWord} ${moment(cursor.toISOString(), zone)}`.trim()}
+              <path
+                d={`M${x(cursor)} ${slim ? head - 4 : 16}V${height - foot + 4}`}
+                className="stroke-ink"
+                strokeWidth="1.7"
               />
+              {slim ? null : (
+                <Flag
+                  x={x(cursor)}
+                  width={width}
+                  word={`${cursorWord} ${moment(cursor.toISOString(), zone)}`.trim()}
+                />
+              )}
             </g>
           ) : null}
         </svg>
@@ -271,24 +282,28 @@ function Bar({
   y,
   x,
   zone,
+  tall,
+  hasWords,
 }: {
   segment: Segment;
   y: number;
   x: (at: Date) => number;
   zone: string;
+  tall: number;
+  hasWords: boolean;
 }) {
   const left = x(new Date(segment.from_at));
   const wide = x(new Date(segment.to_at)) - left;
   const isWindow = IS_WINDOW.has(segment.state);
   if (wide <= 0) return null;
-  const fits = wide > segment.label.length * 6.4 + 8;
+  const fits = hasWords && wide > segment.label.length * 6.4 + 8;
   return (
     <g>
       <rect
         x={left}
         y={isWindow ? y - 0.5 : y}
         width={segment.state === "mix" ? Math.max(wide, 4) : wide}
-        height={isWindow ? 19 : 18}
+        height={isWindow ? tall + 1 : tall}
         fill={FILLS[segment.state]}
         stroke={isWindow ? "var(--spruce)" : "var(--ink)"}
         strokeWidth={isWindow ? 1.5 : 0.6}

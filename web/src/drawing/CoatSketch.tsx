@@ -1,24 +1,36 @@
 /** A small dimensioned drawing of what is coated. */
 import { SURFACES, type Surface } from "../domain/surfaces";
-import { Along, Down, plain } from "./VoidSketch";
+import { Along, Beside, DimensionsContext, Down, plain } from "./dimensions";
+import { LARGE } from "./VoidSketch";
 
-export function CoatSketch({ surface }: { surface: Partial<Surface> & { kind?: Surface["kind"] } }) {
+interface Props {
+  surface: Partial<Surface> & { kind?: Surface["kind"] };
+  /** large, with room round it for the fields that stand on its lines */
+  large?: boolean;
+  wrong?: ReadonlySet<string>;
+}
+
+const NONE: ReadonlySet<string> = new Set();
+
+export function CoatSketch({ surface, large, wrong = NONE }: Props) {
   const kind = surface.kind ?? "board";
   const values = surface as Record<string, { as_typed?: string } | number | undefined>;
   const label = (key: string) =>
-    plain((values[key] as { as_typed?: string } | undefined)?.as_typed) ||
-    SURFACES[kind].fields.find((field) => field.key === key)?.mark ||
-    "";
+    large
+      ? ""
+      : plain((values[key] as { as_typed?: string } | undefined)?.as_typed) ||
+        SURFACES[kind].fields.find((field) => field.key === key)?.mark ||
+        "";
   const fill = { fill: "var(--liquid)", fillOpacity: 0.6 };
   const round = Number(values.round_ends ?? 0);
   return (
     <svg
-      viewBox="-44 -8 270 112"
-      className="w-full max-w-[280px] h-[108px] text-[12px]"
+      viewBox={large ? LARGE.join(" ") : "-44 -8 270 112"}
+      className={large ? "w-full h-full text-[8px]" : "w-full max-w-[280px] h-[108px] text-[12px]"}
       role="img"
       aria-label={`Drawing of a ${SURFACES[kind].name} with its dimensions`}
       fill="none"
-      strokeWidth="1.2"
+      strokeWidth={large ? 0.8 : 1.2}
     >
       <g className="stroke-ink">
         {kind === "board" ? (
@@ -39,31 +51,30 @@ export function CoatSketch({ surface }: { surface: Partial<Surface> & { kind?: S
         ) : null}
         {kind === "area" ? <path d="M30 20H170V76H30Z" strokeDasharray="5 3" {...fill} /> : null}
       </g>
-      {kind === "board" ? (
-        <>
-          <Along x1={24} x2={176} y={90} text={label("length_m")} />
-          <Down x={14} y1={20} y2={72} text={label("width_m")} />
-          <text x="100" y="50" textAnchor="middle" className="fill-slate!">
-            {label("thickness_m")} thick
-          </text>
-        </>
-      ) : null}
-      {kind === "disc" ? <Along x1={62} x2={138} y={98} text={label("diameter_m")} /> : null}
-      {kind === "cup" ? (
-        <>
-          <Along x1={60} x2={140} y={4} text="" up />
-          <text x="150" y="14">
-            {label("top_diameter_m")}
-          </text>
-          <Along x1={72} x2={128} y={98} text={label("bottom_diameter_m")} />
-          <Down x={50} y1={14} y2={80} text={label("height_m")} />
-        </>
-      ) : null}
-      {kind === "area" ? (
-        <text x="100" y="52" textAnchor="middle">
-          {label("area_m2")}
-        </text>
-      ) : null}
+      <DimensionsContext value={{ label, wrong }}>
+        {kind === "board" ? (
+          <>
+            <Along of="length_m" x1={24} x2={176} y={90} />
+            <Down of="width_m" x={14} y1={20} y2={72} />
+            <Beside of="thickness_m" x={70} y={50} after=" thick" />
+          </>
+        ) : null}
+        {kind === "disc" ? (
+          <>
+            <Along of="diameter_m" x1={62} x2={138} y={98} />
+            <Beside of="thickness_m" x={146} y={50} after=" thick" />
+          </>
+        ) : null}
+        {kind === "drawn" ? <Beside of="thickness_m" x={80} y={50} after=" thick" /> : null}
+        {kind === "cup" ? (
+          <>
+            <Along of="top_diameter_m" x1={60} x2={140} y={4} up />
+            <Along of="bottom_diameter_m" x1={72} x2={128} y={98} />
+            <Down of="height_m" x={50} y1={14} y2={80} />
+          </>
+        ) : null}
+        {kind === "area" ? <Beside of="area_m2" x={84} y={52} /> : null}
+      </DimensionsContext>
     </svg>
   );
 }

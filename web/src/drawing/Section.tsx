@@ -82,20 +82,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
           aria-label={`Section of ${nameOf(plan, section.void_id)}, to scale`}
           className="block text-[12px]"
         >
-          <defs>
-            <pattern
-              id="hatch"
-              width="7"
-              height="7"
-              patternUnits="userSpaceOnUse"
-              patternTransform="rotate(45)"
-            >
-              <path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" />
-            </pattern>
-            <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse">
-              <path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" />
-            </pattern>
-          </defs>
+          <Patterns />
           {rings ? (
             <clipPath id="cut">
               <path d={`${rings}${overfill}`} clipRule="evenodd" />
@@ -228,9 +215,23 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
   );
 }
 
+/** What a cut wall is filled with. */
+export function Patterns() {
+  return (
+    <defs>
+      <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d="M0 0V7" className="stroke-ink" strokeWidth="0.8" />
+      </pattern>
+      <pattern id="grain" width="9" height="7" patternUnits="userSpaceOnUse">
+        <path d="M0 2C3 0 6 4 9 2M0 6H9" fill="none" className="stroke-slate" strokeWidth="0.7" />
+      </pattern>
+    </defs>
+  );
+}
+
 /** A block of the form's material with the real cut taken out of it: what is inside of a ring's hole is
  *  solid again. */
-function CutWall({
+export function CutWall({
   section,
   rings,
   half,
@@ -258,7 +259,7 @@ function CutWall({
   );
 }
 
-function FormWall({
+export function FormWall({
   section,
   half,
   middle,

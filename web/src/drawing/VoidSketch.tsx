@@ -1,5 +1,6 @@
 /** A small dimensioned drawing of the shape being measured: which reading is which. */
 import type { ReactNode } from "react";
+import { Along, Beside, DimensionsContext, Down, plain } from "./dimensions";
 import { fieldsOf, SHAPES, type ShapeKind, type SolidKind } from "../domain/shapes";
 
 interface Props {
@@ -12,32 +13,68 @@ interface Props {
   outer?: SolidKind | undefined;
   inner?: SolidKind | undefined;
   marks?: Record<string, string>;
+  /** large, with room round it for the fields that stand on its lines; their readings are not written again */
+  large?: boolean;
+  wrong?: ReadonlySet<string>;
 }
+
+/** What a large sketch shows [x, y, width, height], in the sketch's own units. */
+export const LARGE = [-62, -28, 312, 156] as const;
+const NONE: ReadonlySet<string> = new Set();
 
 const FILL = { fill: "var(--liquid)", fillOpacity: 0.5 };
 
-export function VoidSketch({ kind, points, holes, rows, form, outer, inner, marks }: Props) {
+export function VoidSketch({
+  kind,
+  points,
+  holes,
+  rows,
+  form,
+  outer,
+  inner,
+  marks,
+  large,
+  wrong = NONE,
+}: Props) {
   const label = (key: string) =>
-    plain(marks?.[key]) || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
+    large
+      ? ""
+      : plain(marks?.[key]) || fieldsOf(kind, outer, inner).find((field) => field.key === key)?.mark || "";
   return (
     <svg
-      viewBox="-44 -8 270 112"
-      className="w-full max-w-[280px] h-[108px] text-[12px]"
+      viewBox={large ? LARGE.join(" ") : "-44 -8 270 112"}
+      className={large ? "w-full h-full text-[8px]" : "w-full max-w-[280px] h-[108px] text-[12px]"}
       role="img"
       aria-label={`Drawing of a ${SHAPES[kind].name} with its dimensions`}
       fill="none"
-      strokeWidth="1.2"
+      strokeWidth={large ? 0.8 : 1.2}
     >
-      <g className="stroke-ink">{BODIES[kind]({ points, holes, rows, form, outer, inner })}</g>
-      {DIMENSIONS[kind]?.(label)}
+      <DimensionsContext value={{ label, wrong }}>
+        <g className="stroke-ink">{BODIES[kind]({ points, holes, rows, form, outer, inner })}</g>
+        {DIMENSIONS[kind]}
+      </DimensionsContext>
     </svg>
   );
 }
 
-/** Without its spread: the drawing says which reading is which. */
-export const plain = (said?: string) => said?.split(/±|\+\/?-/)[0]!.trim() ?? "";
+/** The outline alone, for choosing among shapes. */
+export function Silhouette({ kind }: { kind: ShapeKind }) {
+  return (
+    <svg
+      viewBox="20 0 184 96"
+      width="58"
+      height="30"
+      aria-hidden
+      fill="none"
+      strokeWidth="3"
+      className="stroke-current"
+    >
+      {BODIES[kind]({})}
+    </svg>
+  );
+}
 
-type Drawn = Omit<Props, "kind" | "marks">;
+type Drawn = Omit<Props, "kind" | "marks" | "large" | "wrong">;
 const CUP = "M50 22L70 76A30 8 0 0 0 130 76L150 22M50 22A50 9 0 0 0 150 22A50 9 0 0 0 50 22";
 
 const BODIES: Record<ShapeKind, (drawn: Drawn) => ReactNode> = {
@@ -85,9 +122,6 @@ const BODIES: Record<ShapeKind, (drawn: Drawn) => ReactNode> = {
   stated: () => (
     <g>
       <path d="M50 30H150V80H50Z" strokeDasharray="5 3" {...FILL} />
-      <text x="100" y="60" textAnchor="middle" stroke="none" className="fill-ink">
-        as stated
-      </text>
     </g>
   ),
   mesh: () => (
@@ -98,90 +132,68 @@ const BODIES: Record<ShapeKind, (drawn: Drawn) => ReactNode> = {
   ),
 };
 
-const DIMENSIONS: Partial<Record<ShapeKind, (label: (key: string) => string) => ReactNode>> = {
-  box: (label) => (
+const DIMENSIONS: Partial<Record<ShapeKind, ReactNode>> = {
+  box: (
     <>
-      <Along x1={40} x2={150} y={90} text={label("length_m")} />
-      <text x="178" y="72">
-        {label("width_m")}
-      </text>
-      <Down x={28} y1={34} y2={74} text={label("depth_m")} />
+      <Along of="length_m" x1={40} x2={150} y={90} />
+      <Beside of="width_m" x={178} y={72} />
+      <Down of="depth_m" x={28} y1={34} y2={74} />
     </>
   ),
-  tapered: (label) => (
+  tapered: (
     <>
-      <Along x1={64} x2={188} y={6} text={label("length_m")} up />
-      <text x="180" y="36">
-        {label("width_m")}
-      </text>
-      <Along x1={64} x2={128} y={90} text={label("bottom_length_m")} />
-      <text x="150" y="74">
-        {label("bottom_width_m")}
-      </text>
-      <Down x={26} y1={30} y2={74} text={label("depth_m")} />
+      <Along of="length_m" x1={64} x2={188} y={6} up />
+      <Beside of="width_m" x={180} y={36} />
+      <Along of="bottom_length_m" x1={64} x2={128} y={90} />
+      <Beside of="bottom_width_m" x={150} y={74} />
+      <Down of="depth_m" x={26} y1={30} y2={74} />
     </>
   ),
-  cylinder: (label) => (
+  cylinder: (
     <>
-      <Along x1={60} x2={140} y={92} text={label("diameter_m")} />
-      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+      <Along of="diameter_m" x1={60} x2={140} y={92} />
+      <Down of="depth_m" x={30} y1={22} y2={78} />
     </>
   ),
-  cone: (label) => (
+  cone: (
     <>
-      <Along x1={50} x2={150} y={8} text={label("top_diameter_m")} up />
-      <Along x1={70} x2={130} y={92} text={label("bottom_diameter_m")} />
-      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+      <Along of="top_diameter_m" x1={50} x2={150} y={8} up />
+      <Along of="bottom_diameter_m" x1={70} x2={130} y={92} />
+      <Down of="depth_m" x={30} y1={22} y2={78} />
     </>
   ),
-  bowl: (label) => (
+  bowl: (
     <>
-      <Along x1={40} x2={160} y={12} text={label("rim_diameter_m")} up />
-      <Down x={30} y1={22} y2={78} text={label("depth_m")} />
+      <Along of="rim_diameter_m" x1={40} x2={160} y={12} up />
+      <Down of="depth_m" x={30} y1={22} y2={78} />
     </>
   ),
-  crack: (label) => (
+  crack: (
     <>
-      <Along x1={70} x2={130} y={12} text={label("width_m")} up />
-      <Down x={50} y1={20} y2={86} text={label("depth_m")} />
-      <text x="146" y="60" className="fill-slate!">
-        {label("length_m")} long
-      </text>
+      <Along of="width_m" x1={70} x2={130} y={12} up />
+      <Down of="depth_m" x={50} y1={20} y2={86} />
+      <Beside of="length_m" x={146} y={60} after=" long" />
     </>
   ),
-  river: (label) => (
-    <text x="6" y="98" className="fill-slate!">
-      seen from above, × {label("depth_m")} deep
-    </text>
-  ),
-  outline: (label) => (
-    <text x="6" y="90" className="fill-slate!">
-      seen from above, × {label("depth_m")} deep
-    </text>
-  ),
-  nested: (label) => (
+  river: <Beside of="depth_m" x={6} y={98} after=" deep, seen from above" />,
+  outline: <Beside of="depth_m" x={6} y={90} after=" deep, seen from above" />,
+  nested: (
     <>
-      <Down x={18} y1={16} y2={84} text={label("outer.depth_m")} />
-      <Down x={182} y1={68} y2={84} text="" />
-      <text x="188" y="80">
-        {label("inner_from_m")}
-      </text>
+      <Down of="outer.depth_m" x={18} y1={16} y2={84} />
+      <Down of="" x={182} y1={68} y2={84} />
+      <Beside of="inner_from_m" x={188} y={80} />
     </>
   ),
-  "fill test": (label) => (
+  "fill test": (
     <>
-      <Down x={40} y1={34} y2={82} text={label("depth_m")} />
-      <text x="150" y="60">
-        {label("mass_kg")}
-      </text>
+      <Down of="depth_m" x={40} y1={34} y2={82} />
+      <Beside of="mass_kg" x={150} y={60} />
     </>
   ),
-  stated: (label) => (
+  stated: (
     <>
-      <Down x={38} y1={30} y2={80} text={label("depth_m")} />
-      <text x="158" y="60">
-        {label("volume_m3")}
-      </text>
+      <Down of="depth_m" x={38} y1={30} y2={80} />
+      <Beside of="volume_m3" x={158} y={60} />
     </>
   ),
 };
@@ -252,41 +264,4 @@ function ringsPath(rings: [number, number][][]): string {
   const place = ([px, py]: [number, number]) =>
     `${(110 + (px - (left + right) / 2) * scale).toFixed(1)} ${(40 - (py - (low + high) / 2) * scale).toFixed(1)}`;
   return rings.map((ring) => `M${ring.map(place).join("L")}Z`).join("");
-}
-
-export function Along({
-  x1,
-  x2,
-  y,
-  text,
-  up,
-}: {
-  x1: number;
-  x2: number;
-  y: number;
-  text: string;
-  up?: boolean;
-}) {
-  return (
-    <g>
-      <path
-        d={`M${x1} ${y - 4}v${up ? 8 : 4}M${x1} ${y - (up ? 0 : 3)}H${x2}M${x2} ${y - 4}v${up ? 8 : 4}`}
-        className="stroke-slate"
-      />
-      <text x={(x1 + x2) / 2} y={y - 6} textAnchor="middle" className="fill-ink">
-        {text}
-      </text>
-    </g>
-  );
-}
-
-export function Down({ x, y1, y2, text }: { x: number; y1: number; y2: number; text: string }) {
-  return (
-    <g>
-      <path d={`M${x - 4} ${y1}h8M${x} ${y1}V${y2}M${x - 4} ${y2}h8`} className="stroke-slate" />
-      <text x={x - 7} y={(y1 + y2) / 2 + 4} textAnchor="end">
-        {text}
-      </text>
-    </g>
-  );
 }

@@ -4,7 +4,7 @@ import { Dialog, DropdownMenu } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { useNavigate } from "react-router";
 import { useEverythingAnew, type Plan, type Stored } from "../api/queries";
-import { bandLike, dayAndTime, moment } from "../domain/format";
+import { bandLike, dayAndTime, moment, text } from "../domain/format";
 import { KINDS_OF_WORK, type KindOfWork } from "../domain/work";
 import { Fig } from "../ui/Fig";
 import { TextField } from "../ui/QuantityField";
@@ -15,13 +15,16 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
   const { piece } = stored;
   const { units, zone } = useUnits();
   const [open, setOpen] = useState(false);
+  const [unfolded, setUnfolded] = useState(false);
   const totals = plan.totals;
   const due = piece.due ? `due ${dayAndTime(`${piece.due}T12:00:00Z`, "UTC").day}` : "";
   return (
-    <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-5 py-2 min-h-16 max-sm:px-3">
-      <div className="min-w-0">
-        <h1 className="text-[27px] leading-tight max-sm:text-[22px]">{piece.name}</h1>
-        <p className="text-[13px] text-slate">{[piece.for_whom, due].filter(Boolean).join(" · ")}</p>
+    <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-5 py-2 min-h-16 max-sm:px-3 max-sm:py-1 max-sm:gap-y-0 max-sm:min-h-0">
+      <div className="min-w-0 max-sm:flex-1">
+        <h1 className="text-[27px] leading-tight max-sm:text-[22px] max-sm:truncate">{piece.name}</h1>
+        <p className="text-[13px] text-slate max-sm:hidden">
+          {[piece.for_whom, due].filter(Boolean).join(" · ")}
+        </p>
       </div>
       <div className="flex items-center gap-1 no-print" role="group" aria-label="Edits">
         <IconKey label="Undo" disabled={!stored.can_undo} onClick={() => void edits.step("undo")}>
@@ -43,7 +46,20 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
           )}
         </span>
       </div>
-      <dl className="ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4">
+      <button
+        className="sm:hidden w-full flex gap-x-3 min-h-10 items-center text-left text-[14px] font-semibold whitespace-nowrap overflow-hidden"
+        aria-expanded={unfolded}
+        onClick={() => setUnfolded(!unfolded)}
+      >
+        <span className="truncate">{inOneLine(plan, units, zone)}</span>
+        <span aria-hidden className="ml-auto text-spruce">
+          {unfolded ? "▴" : "▾"}
+        </span>
+        <span className="sr-only">{unfolded ? "fold the totals" : "all totals"}</span>
+      </button>
+      <dl
+        className={`ml-auto flex flex-wrap gap-x-6 gap-y-1 max-sm:ml-0 max-sm:gap-x-4 ${unfolded ? "" : "max-sm:hidden"}`}
+      >
         <Total
           label={
             totals.need ? (
@@ -171,6 +187,19 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
       </Dialog.Root>
     </div>
   );
+}
+
+/** What a phone shows of the totals until somebody opens them. */
+function inOneLine(plan: Plan, units: ReturnType<typeof useUnits>["units"], zone: string): string {
+  const { net, mass, pours, out_of_form_at } = plan.totals;
+  return [
+    net ? text(net.value, net.quantity, units) : "nothing measured yet",
+    mass ? text(mass.value, mass.quantity, units) : "",
+    pours ? `${pours} ${pours === 1 ? "pour" : "pours"}` : "",
+    pours && out_of_form_at ? moment(out_of_form_at, zone) : "",
+  ]
+    .filter(Boolean)
+    .join(" · ");
 }
 
 /** What comes last is a coat wherever there is one. */

@@ -37,6 +37,7 @@ export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageNam
         <ol className="relative flex flex-col gap-4 py-4 max-sm:flex-row max-sm:gap-0 max-sm:py-0">
           {STAGES.map(({ name, title, digit }) => {
             const state = plan.stages.find((one) => one.stage === name);
+            const said = state?.reason && state.state !== "settled" ? state.reason : "";
             const here = name === stage;
             return (
               <li key={name}>
@@ -44,14 +45,15 @@ export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageNam
                   to={`/pieces/${pieceId}/${name}`}
                   aria-current={here ? "step" : undefined}
                   aria-keyshortcuts={digit}
-                  title={state?.reason || undefined}
-                  className={`block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-6 max-sm:rounded-none max-sm:min-h-[40px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}
+                  className={`group block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-6 max-sm:rounded-none max-sm:min-h-[40px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}
                 >
-                  <span className="block text-[15px] font-semibold leading-tight">{title}</span>
+                  <span className="block text-[15px] font-semibold leading-tight">
+                    {state?.title || title}
+                  </span>
                   <span
                     className={`block text-[12px] leading-tight max-sm:hidden ${here ? "" : "text-tape-slate"}`}
                   >
-                    {state?.summary || (state?.state === "later" ? "" : "–")}
+                    {state?.summary}
                   </span>
                   <span className="absolute right-1.5 top-2.5">
                     <StageMark state={state?.state ?? "later"} here={here} />
@@ -59,6 +61,14 @@ export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageNam
                   <span className="sr-only">
                     {MARK_WORDS[state?.state ?? "later"]}. {state?.reason}
                   </span>
+                  {said ? (
+                    <span
+                      aria-hidden
+                      className="hidden sm:group-hover:block sm:group-focus-visible:block absolute left-full top-1 ml-2 z-20 w-52 bg-paper text-ink border border-ink px-2.5 py-1.5 text-[13px] leading-snug"
+                    >
+                      {said}
+                    </span>
+                  ) : null}
                 </NavLink>
               </li>
             );

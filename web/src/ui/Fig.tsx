@@ -33,7 +33,7 @@ export function Fig({
   className = "",
   label,
   provisional,
-  unitClass = "text-[0.65em] font-medium",
+  unitClass = "[font-size:max(12px,0.65em)] font-medium",
   as,
 }: Props) {
   const { units, currency } = useUnits();

@@ -28,6 +28,8 @@ interface Props {
   initial?: string | undefined;
   onText?: (text: string) => void;
   hideLabel?: boolean;
+  /** told when what stands in it is refused, and when it is right again */
+  onWrong?: ((isWrong: boolean) => void) | undefined;
 }
 
 const VOID_PROBLEM = (message: string): FieldProblem => ({
@@ -50,6 +52,7 @@ export function QuantityField({
   initial,
   onText,
   hideLabel,
+  onWrong,
 }: Props) {
   const { units, currency } = useUnits();
   const id = useId();
@@ -68,6 +71,9 @@ export function QuantityField({
 
   // Reading takes a moment: what is done with it is by then that of the newest rendering.
   const latest = useLatest(onCommit);
+  const isWrong = problem !== null;
+  const told = useLatest(onWrong);
+  useEffect(() => told.current?.(isWrong), [isWrong, told]);
   const commit = async (value: string) => {
     busy.current = false;
     if (value === kept.current && !problem) return;

@@ -39,6 +39,21 @@ export function Verdicts({
   );
 }
 
+/** The usual cautions: they stand wherever resin is handled. */
+export function Cautions({ cautions }: { cautions: string[] }) {
+  if (!cautions.length) return null;
+  return (
+    <section aria-label="With care" className="mt-4">
+      <h2>With care</h2>
+      {cautions.map((caution) => (
+        <p key={caution} className="mt-1 text-[13px]">
+          {caution}
+        </p>
+      ))}
+    </section>
+  );
+}
+
 export function Shape({ weight }: { weight: Verdict["weight"] }) {
   return (
     <svg

@@ -30,6 +30,7 @@ POURED_OPEN = (
 )
 COATS = ("thin coat", "flood coat", "painted top")
 FORMS = ("deep pour", "block", "small castings", "nested mould", "pressure casting", "turned work")
+MOULDS = ("small castings", "nested mould", "pressure casting")
 ALL = (*POURED_OPEN, "pressure casting")
 FLAMES = ("flame", "heat gun")
 

@@ -34,7 +34,10 @@ class Totals(Data):
 
 
 class StageState(Data):
+    """title: what this kind of work calls the stage; empty in a plan that version 0.7 kept."""
+
     stage: Stage
+    title: str = ""
     state: Literal["settled", "needs you", "stops", "later"]
     summary: str
     reason: str

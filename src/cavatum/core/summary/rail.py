@@ -6,35 +6,50 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..common.verdict import StageReport, Verdict
+from ..common.verdict import Stage, StageReport, Verdict
 from ..piece.document import Piece
+from ..practice.work import COATS, MOULDS
 from .model import StageState
 
 
-def rail_of(reports: Sequence[StageReport], verdicts: Sequence[Verdict]) -> list[StageState]:
-    """In the order of the reports. What is still missing comes before what is doubted; of what is missing
-    only
+def title_of(stage: Stage, piece: Piece) -> str:
+    """What this piece's kind of work calls a stage: what is only coated has coats and no layers, what is cast
+    in a mould has the mould looked over.
+    """
+    only_coats = bool(piece.coats) if not piece.voids else False
+    if stage == "layers" and (only_coats or (not piece.voids and piece.kind_of_work in (*COATS, "rotator"))):
+        return "Coats"
+    if stage == "survey" and piece.kind_of_work in MOULDS:
+        return "Mould"
+    return stage.capitalize()
+
+
+def rail_of(reports: Sequence[StageReport], verdicts: Sequence[Verdict], piece: Piece) -> list[StageState]:
+    """In the order of the reports. What is still missing comes before what is doubted; of what is missing only
     the survey and the first other stage ask for the person, the rest comes later.
     """
     first_missing = next((one.stage for one in reports if one.missing and one.stage != "survey"), None)
-    return [_state(one, one.stage in ("survey", first_missing), verdicts) for one in reports]
+    return [
+        _state(one, title_of(one.stage, piece), one.stage in ("survey", first_missing), verdicts)
+        for one in reports
+    ]
 
 
-def _state(report: StageReport, is_next: bool, verdicts: Sequence[Verdict]) -> StageState:
+def _state(report: StageReport, title: str, is_next: bool, verdicts: Sequence[Verdict]) -> StageState:
     own = [one for one in verdicts if one.stage == report.stage]
     summary = "" if report.missing else report.summary
     for weight, state in (("blocker", "stops"), ("warning", "needs you")):
         worst = next((one for one in own if one.weight == weight), None)
         if worst is not None:
             return StageState.model_validate(
-                {"stage": report.stage, "state": state, "summary": summary, "reason": worst.title}
+                {"stage": report.stage, "title": title, "state": state, "summary": summary, "reason": worst.title}
             )
     if report.missing:
         state = "needs you" if is_next else "later"
         return StageState.model_validate(
-            {"stage": report.stage, "state": state, "summary": "", "reason": report.missing}
+            {"stage": report.stage, "title": title, "state": state, "summary": "", "reason": report.missing}
         )
-    return StageState(stage=report.stage, state="settled", summary=summary, reason="")
+    return StageState(stage=report.stage, title=title, state="settled", summary=summary, reason="")
 
 
 def after_planning(piece: Piece, *, has_pours: bool) -> list[StageReport]:

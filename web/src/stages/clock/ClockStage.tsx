@@ -1,14 +1,16 @@
 /** Clock: the start, the moments hands are needed, and what clashes. */
 import { adviseStarts } from "../../api/operations.generated";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { Plan } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
+import { BigClock } from "../Drawings";
 import type { StageProps } from "../props";
+import { Spread } from "../Spread";
 
 export function ClockStage({ stored, plan, edits }: StageProps) {
   const { zone } = useUnits();
@@ -24,42 +26,56 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
         (error: Error) => setProblem(error.message),
       );
   return (
-    <>
-      <h2 className="mt-2">When am I needed?</h2>
+    <Spread
+      question="When am I needed?"
+      strip="section"
+      side={
+        <>
+          <Verdicts verdicts={plan.verdicts} stage="clock" />
+          <p className="text-[13px] text-slate mt-3">
+            Times are computed from the cure of this shape in this room, or the sheet's where that is not
+            known. Readiness is a test (stick, nail, temperature), never only an elapsed time.
+          </p>
+        </>
+      }
+    >
       {plan.start_at ? (
-        <div className="mt-1 grid gap-2">
-          <label className="block text-[13px] text-slate" htmlFor="start">
-            first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}
-          </label>
-          <input
-            id="start"
-            type="datetime-local"
-            className="box"
-            value={typed}
-            step={300}
-            onChange={(event) => setTyped(event.target.value)}
-            onBlur={() => typed && typed !== proposed && void set(fromWall(typed, zone))}
-          />
-          {problem ? (
-            <p role="alert" className="text-rust text-[13px]">
-              {problem}
-            </p>
-          ) : null}
-          <div className="flex gap-4">
-            {plan.start_is_chosen ? (
-              <button className="quiet" onClick={() => void set(null)}>
-                Clear my start; suggest one
-              </button>
-            ) : (
-              <button className="key" onClick={() => void set(plan.start_at)}>
-                Set this start
-              </button>
-            )}
+        <div className="mt-1 flex flex-wrap gap-x-4 gap-y-2 items-end">
+          <div>
+            <label className="block text-[13px] text-slate" htmlFor="start">
+              first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}
+            </label>
+            <input
+              id="start"
+              type="datetime-local"
+              className="box max-w-60"
+              value={typed}
+              step={300}
+              onChange={(event) => setTyped(event.target.value)}
+              onBlur={() => typed && typed !== proposed && void set(fromWall(typed, zone))}
+            />
           </div>
+          {plan.start_is_chosen ? (
+            <button className="quiet" onClick={() => void set(null)}>
+              Clear my start; suggest one
+            </button>
+          ) : (
+            <button className="key" onClick={() => void set(plan.start_at)}>
+              Set this start
+            </button>
+          )}
         </div>
       ) : (
         <p className="mt-1 text-slate">Measure a void and choose a system first.</p>
       )}
+      {problem ? (
+        <p role="alert" className="text-rust text-[13px]">
+          {problem}
+        </p>
+      ) : null}
+      <section aria-label="Clock of this piece" className="mt-2">
+        <BigClock hot />
+      </section>
       {(stored.piece.later_mixes ?? []).length ? (
         <p className="mt-2 text-[13px]">
           {stored.piece.later_mixes!.length} later{" "}
@@ -93,41 +109,38 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
       {plan.pours.length ? (
         <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} />
       ) : null}
-      <ul className="rule mt-3">
-        {(plan.clock?.pins ?? []).map((pin, index) => {
-          return (
-            <li key={index} className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
-              <b className="font-semibold">{moment(pin.at, zone)}</b>
-              <span>
-                {pin.label}
-                <span className="block text-[12.5px] text-slate">{pin.why}</span>
-              </span>
-            </li>
-          );
-        })}
+      <ul
+        aria-label="Visits"
+        className="mt-3 grid gap-x-8 grid-cols-[repeat(auto-fill,minmax(min(300px,100%),1fr))] border-t border-line"
+      >
+        {(plan.clock?.pins ?? []).map((pin, index) => (
+          <Visit key={index} when={moment(pin.at, zone)} what={pin.label} why={pin.why} />
+        ))}
         {plan.pours.length ? (
-          <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px]">
-            {plan.totals.ready_at ? (
-              <>
-                <b className="font-semibold">{moment(plan.totals.ready_at, zone)}</b>
-                <span>fully cured</span>
-              </>
-            ) : (
-              <>
-                <b className="font-semibold text-rust">never</b>
-                <span>fully cured, in this room: Layers says what warmth it takes</span>
-              </>
-            )}
-          </li>
+          plan.totals.ready_at ? (
+            <Visit when={moment(plan.totals.ready_at, zone)} what="fully cured" />
+          ) : (
+            <Visit
+              when={<span className="text-rust">never</span>}
+              what="fully cured, in this room: Layers says what warmth it takes"
+            />
+          )
         ) : null}
       </ul>
       <Steps steps={plan.steps ?? []} zone={zone} />
-      <p className="text-[12.5px] text-slate mt-1">
-        Times are computed from the cure of this shape in this room, or the sheet's where that is not known.
-        Readiness is a test (stick, nail, temperature), never only an elapsed time.
-      </p>
-      <Verdicts verdicts={plan.verdicts} stage="clock" />
-    </>
+    </Spread>
+  );
+}
+
+function Visit({ when, what, why }: { when: ReactNode; what: string; why?: string }) {
+  return (
+    <li className="grid grid-cols-[92px_1fr] gap-2 py-2 text-[13.5px] border-b border-line content-start">
+      <b className="font-semibold">{when}</b>
+      <span>
+        {what}
+        {why ? <span className="block text-[12.5px] text-slate">{why}</span> : null}
+      </span>
+    </li>
   );
 }
 

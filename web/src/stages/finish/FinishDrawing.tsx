@@ -19,14 +19,14 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
   const { plan } = answer.data;
   if (!plan.gates.length)
     return (
-      <section className="px-7 pt-2 max-sm:px-3">
+      <section>
         <Empty title="Nothing to finish yet">
           Once something is planned to be poured, its tests and the way to the surface stand here.
         </Empty>
       </section>
     );
   return (
-    <section className="px-5 pt-2 min-w-0 max-sm:px-3 max-sm:order-last" aria-label="Finishing">
+    <section className="min-w-0 pt-1 max-sm:order-last" aria-label="Finishing">
       <h2>When each test is likely to be passed</h2>
       <GateBands gates={plan.gates} now={new Date(now)} zone={zone} />
       {plan.ladder.length ? <Ladder rungs={plan.ladder} why={plan.ladder_why} /> : null}

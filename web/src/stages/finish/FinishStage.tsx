@@ -12,6 +12,8 @@ import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { useSayInRun } from "../log/addRunEvent";
 import { ChoiceField } from "../measure/ShapeFields";
+import { Spread } from "../Spread";
+import { FinishDrawing } from "./FinishDrawing";
 import type { StageProps } from "../props";
 import {
   EMPTY_FINISH,
@@ -34,155 +36,165 @@ export function FinishStage({ stored, edits }: StageProps) {
   if (!answer.data) return <Waiting error={answer.error} what="the finish" />;
   const { plan, run_id } = answer.data;
   return (
-    <>
-      <h2 className="mt-2">Is it ready?</h2>
-      {plan.gates.length === 0 ? (
-        <p className="mt-1 text-slate">
-          Nothing is poured by the plan yet: measure, and choose a system first.
-        </p>
-      ) : null}
-      {plan.gates.length && !run_id ? (
-        <p className="mt-1 text-[13px] text-slate">
-          Times below are from the plan.{" "}
-          <Link className="quiet" to={`/pieces/${stored.id}/pour`}>
-            Begin the run
-          </Link>
-          , and they count from what was really poured; then tests can be written down.
-        </p>
-      ) : null}
-      <ul className="rule mt-1">
-        {plan.gates.map((gate) => (
-          <GateItem
-            key={`${gate.code}${gate.pour}`}
-            gate={gate}
-            finish={plan}
-            runId={run_id ?? null}
-            zone={zone}
-            many={new Set(plan.gates.map((one) => one.pour)).size > 1}
-          />
-        ))}
-      </ul>
-      <h2 className="mt-5">What surface?</h2>
-      <div className="grid grid-cols-2 gap-2.5 mt-1">
-        <ChoiceField
-          choice={{ key: "surface", label: "wanted", options: SURFACES }}
-          value={finish.surface ?? "not said"}
-          onChoose={(surface) =>
-            void set("surface wanted", { surface: surface as Present<Finish["surface"]> })
-          }
-        />
-        <ChoiceField
-          choice={{ key: "start", label: "as it is now", options: STARTS }}
-          value={finish.start ?? "as poured"}
-          onChoose={(start) => void set("surface as it is", { start: start as Present<Finish["start"]> })}
-        />
-        <ChoiceField
-          choice={{
-            key: "series",
-            label: "papers are graded",
-            options: [
-              ["P", "P (FEPA)"],
-              ["US", "US (CAMI)"],
-            ],
-          }}
-          value={finish.series ?? "P"}
-          onChoose={(series) => void set("papers", { series: series as Present<Finish["series"]> })}
-        />
-        <TextField
-          label="Papers you have"
-          value={(finish.papers ?? []).join(" ")}
-          onCommit={(typed) =>
-            set("papers there are", {
-              papers: typed
-                .split(/[^0-9]+/)
-                .filter(Boolean)
-                .map(Number),
-            })
-          }
-        />
-        {finish.start === "turned" ? (
-          <QuantityField
-            label="least wall to leave"
-            kind="length"
-            optional
-            reading={finish.least_wall_m}
-            pointer="/finish/least_wall_m"
-            onCommit={(least_wall_m) => set("least wall", { least_wall_m })}
-          />
-        ) : null}
-      </div>
-      <Check
-        className="items-center mt-2"
-        checked={finish.post_cure ?? false}
-        onChange={(post_cure) => set("post-cure", { post_cure })}
-      >
-        post-cure in an oven (hot cups, hot sun)
-      </Check>
-      {finish.post_cure ? (
-        <div className="grid grid-cols-2 gap-2.5">
-          <QuantityField
-            label="oven, at most"
-            kind="temperature"
-            optional
-            reading={finish.oven_c}
-            pointer="/finish/oven_c"
-            help="60 °C unless said"
-            onCommit={(oven_c) => set("oven", { oven_c })}
-          />
-          <ChoiceField
-            choice={{ key: "mould", label: "it lies in", options: MOULDS }}
-            value={finish.mould ?? "none"}
-            onChoose={(mould) => void set("mould in the oven", { mould: mould as Present<Finish["mould"]> })}
-          />
-          <fieldset className="col-span-2">
-            <legend className="text-[13px] font-semibold">Inside it</legend>
-            <div className="grid grid-cols-2">
-              {INSIDE.map((one) => (
-                <Check
-                  key={one}
-                  checked={(finish.inside ?? []).includes(one)}
-                  onChange={(on) =>
-                    set("what is inside", {
-                      inside: on
-                        ? [...(finish.inside ?? []), one]
-                        : (finish.inside ?? []).filter((other) => other !== one),
-                    })
-                  }
-                >
-                  {one}
-                </Check>
-              ))}
+    <Spread
+      question="Is it ready?"
+      strip="none"
+      sideFirst
+      side={
+        <>
+          {plan.gates.length === 0 ? (
+            <p className="mt-1 text-slate">
+              Nothing is poured by the plan yet: measure, and choose a system first.
+            </p>
+          ) : null}
+          {plan.gates.length && !run_id ? (
+            <p className="mt-1 text-[13px] text-slate">
+              Times below are from the plan.{" "}
+              <Link className="quiet" to={`/pieces/${stored.id}/pour`}>
+                Begin the run
+              </Link>
+              , and they count from what was really poured; then tests can be written down.
+            </p>
+          ) : null}
+          <ul className="rule mt-1">
+            {plan.gates.map((gate) => (
+              <GateItem
+                key={`${gate.code}${gate.pour}`}
+                gate={gate}
+                finish={plan}
+                runId={run_id ?? null}
+                zone={zone}
+                many={new Set(plan.gates.map((one) => one.pour)).size > 1}
+              />
+            ))}
+          </ul>
+          <h2 className="mt-5">What surface?</h2>
+          <div className="grid grid-cols-2 gap-2.5 mt-1">
+            <ChoiceField
+              choice={{ key: "surface", label: "wanted", options: SURFACES }}
+              value={finish.surface ?? "not said"}
+              onChoose={(surface) =>
+                void set("surface wanted", { surface: surface as Present<Finish["surface"]> })
+              }
+            />
+            <ChoiceField
+              choice={{ key: "start", label: "as it is now", options: STARTS }}
+              value={finish.start ?? "as poured"}
+              onChoose={(start) => void set("surface as it is", { start: start as Present<Finish["start"]> })}
+            />
+            <ChoiceField
+              choice={{
+                key: "series",
+                label: "papers are graded",
+                options: [
+                  ["P", "P (FEPA)"],
+                  ["US", "US (CAMI)"],
+                ],
+              }}
+              value={finish.series ?? "P"}
+              onChoose={(series) => void set("papers", { series: series as Present<Finish["series"]> })}
+            />
+            <TextField
+              label="Papers you have"
+              value={(finish.papers ?? []).join(" ")}
+              onCommit={(typed) =>
+                set("papers there are", {
+                  papers: typed
+                    .split(/[^0-9]+/)
+                    .filter(Boolean)
+                    .map(Number),
+                })
+              }
+            />
+            {finish.start === "turned" ? (
+              <QuantityField
+                label="least wall to leave"
+                kind="length"
+                optional
+                reading={finish.least_wall_m}
+                pointer="/finish/least_wall_m"
+                onCommit={(least_wall_m) => set("least wall", { least_wall_m })}
+              />
+            ) : null}
+          </div>
+          <Check
+            className="items-center mt-2"
+            checked={finish.post_cure ?? false}
+            onChange={(post_cure) => set("post-cure", { post_cure })}
+          >
+            post-cure in an oven (hot cups, hot sun)
+          </Check>
+          {finish.post_cure ? (
+            <div className="grid grid-cols-2 gap-2.5">
+              <QuantityField
+                label="oven, at most"
+                kind="temperature"
+                optional
+                reading={finish.oven_c}
+                pointer="/finish/oven_c"
+                help="60 °C unless said"
+                onCommit={(oven_c) => set("oven", { oven_c })}
+              />
+              <ChoiceField
+                choice={{ key: "mould", label: "it lies in", options: MOULDS }}
+                value={finish.mould ?? "none"}
+                onChoose={(mould) =>
+                  void set("mould in the oven", { mould: mould as Present<Finish["mould"]> })
+                }
+              />
+              <fieldset className="col-span-2">
+                <legend className="text-[13px] font-semibold">Inside it</legend>
+                <div className="grid grid-cols-2">
+                  {INSIDE.map((one) => (
+                    <Check
+                      key={one}
+                      checked={(finish.inside ?? []).includes(one)}
+                      onChange={(on) =>
+                        set("what is inside", {
+                          inside: on
+                            ? [...(finish.inside ?? []), one]
+                            : (finish.inside ?? []).filter((other) => other !== one),
+                        })
+                      }
+                    >
+                      {one}
+                    </Check>
+                  ))}
+                </div>
+              </fieldset>
             </div>
-          </fieldset>
-        </div>
-      ) : null}
-      <Check
-        className="items-center"
-        checked={finish.sunny ?? false}
-        onChange={(sunny) => set("place", { sunny })}
-      >
-        it will stand in the sun
-      </Check>
-      <TextField
-        label="one more line for the care note"
-        value={finish.note ?? ""}
-        onCommit={(note) => set("care note", { note })}
-      />
-      <p className="mt-3 flex flex-wrap gap-4 items-center">
-        <a
-          className="key inline-grid content-center"
-          href={`/api/v1/pieces/${stored.id}/care.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Care note to print
-        </a>
-        {plan.hand_over_at ? (
-          <span className="text-[13px]">hand over {moment(plan.hand_over_at, zone)} at the earliest</span>
-        ) : null}
-      </p>
-      <Verdicts verdicts={plan.verdicts} />
-    </>
+          ) : null}
+          <Check
+            className="items-center"
+            checked={finish.sunny ?? false}
+            onChange={(sunny) => set("place", { sunny })}
+          >
+            it will stand in the sun
+          </Check>
+          <TextField
+            label="one more line for the care note"
+            value={finish.note ?? ""}
+            onCommit={(note) => set("care note", { note })}
+          />
+          <p className="mt-3 flex flex-wrap gap-4 items-center">
+            <a
+              className="key inline-grid content-center"
+              href={`/api/v1/pieces/${stored.id}/care.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Care note to print
+            </a>
+            {plan.hand_over_at ? (
+              <span className="text-[13px]">hand over {moment(plan.hand_over_at, zone)} at the earliest</span>
+            ) : null}
+          </p>
+          <Verdicts verdicts={plan.verdicts} />
+        </>
+      }
+    >
+      <FinishDrawing stored={stored} />
+    </Spread>
   );
 }
 

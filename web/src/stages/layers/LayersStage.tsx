@@ -1,113 +1,140 @@
-/** Layers: the ways to split side by side, each worked out in full. */
-import type { Schemas } from "../../api/client";
-import { useOptions } from "../../api/queries";
+/** Layers: the ways to split side by side, each worked out in full; of a piece that is only coated, its coats. */
+import { RadioGroup } from "radix-ui";
+import type { Present, Schemas } from "../../api/client";
+import { useOptions, type Piece } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { degrees, moment, show, text } from "../../domain/format";
 import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
+import { SectionAndClock } from "../Drawings";
+import { Spread } from "../Spread";
 import type { StageProps } from "../props";
 import { Around } from "./Around";
+import { Coats } from "./Coats";
 import { EarlyOrLate } from "./EarlyOrLate";
 import { InThree } from "./InThree";
 import { Probe } from "./Probe";
 import { WhatIf } from "./WhatIf";
 
-export function LayersStage({ stored, plan, edits, voidId, preview }: StageProps) {
+type Split = Present<Piece["layering"]>;
+
+export function LayersStage(props: StageProps) {
+  const { stored, plan, edits, voidId, preview } = props;
+  if (!(stored.piece.voids ?? []).length && (stored.piece.coats ?? []).length) return <Coats {...props} />;
+  return (
+    <Spread
+      question="How shall it be poured?"
+      strip="none"
+      side={
+        <>
+          <Splits stored={stored} edits={edits} />
+          <Verdicts verdicts={plan.verdicts} stage="layers" />
+          <WhyNoDeeper plan={plan} />
+          <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
+          <EarlyOrLate plan={plan} voidId={voidId} />
+          <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
+          <InThree stored={stored} plan={plan} voidId={voidId} />
+          <Probe stored={stored} plan={plan} voidId={voidId} />
+          {plan.heat_notes?.length ? (
+            <details className="mt-4">
+              <summary className="quiet">What the heat rests on</summary>
+              {plan.heat_notes.map((note) => (
+                <p key={note} className="mt-1 text-[13px]">
+                  {note}
+                </p>
+              ))}
+            </details>
+          ) : null}
+        </>
+      }
+    >
+      <SectionAndClock />
+    </Spread>
+  );
+}
+
+/** The ways to split, each worked out in full. */
+function Splits({ stored, edits }: Pick<StageProps, "stored" | "edits">) {
   const { units, zone } = useUnits();
   const options = useOptions(stored.id, stored.revision);
   return (
-    <>
-      <h2 className="mt-2">How shall it be poured?</h2>
-      <div role="radiogroup" aria-label="Split" className="mt-1">
-        {(options.data ?? []).map((option) => {
-          const on = stored.piece.layering === option.choice;
-          const deepest = Math.max(...option.depths_m, 1e-9);
-          return (
-            <button
-              key={option.choice}
-              role="radio"
-              aria-checked={on}
-              disabled={!option.offered && !on}
-              onClick={() => void edits.edit("split", (piece) => ({ ...piece, layering: option.choice }))}
-              className={`w-full text-left grid grid-cols-[22px_1fr_auto] gap-x-2.5 px-2 py-2 border-b border-line items-center ${on ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`}
-            >
-              <svg width="20" height="36" aria-hidden="true">
-                {option.depths_m.map((depth, index) => {
-                  const each = 36 / Math.max(option.depths_m.length, 1);
-                  return (
-                    <rect
-                      key={index}
-                      x="1"
-                      y={36 - (index + 1) * each + 0.5}
-                      width={6 + 12 * (depth / deepest)}
-                      height={Math.max(each - 1.5, 1)}
-                      fill={stored.piece.tint}
-                      stroke="var(--ink)"
-                      strokeWidth="0.6"
-                    />
-                  );
-                })}
-              </svg>
-              <span>
-                <b className="font-semibold">{option.title}</b>
-                <small className="block text-[12.5px] text-slate">
-                  {option.offered || option.pours ? `${depthsWords(option.depths_m, units)}` : ""}
-                  {option.peak_c != null ? (
-                    <span className={option.too_hot ? "text-rust font-semibold" : ""}>
-                      {" "}
-                      · {option.runs_away ? "overheats" : `to ${degrees(option.peak_c, units)}`}
-                      {option.chance?.is_risky && !option.runs_away ? (
-                        <b className="text-rust font-semibold">
-                          , {ofHundred(option.chance.over_never)} of a hundred overheat
-                        </b>
-                      ) : null}
-                    </span>
-                  ) : (
-                    ""
-                  )}
-                  {option.offered
-                    ? option.sanded
-                      ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}`
-                      : ""
-                    : ` · ${option.reason}`}
-                </small>
-              </span>
-              <span className="text-right text-[13px]">
-                {!option.offered
-                  ? "not offered"
-                  : option.out_of_form_at
-                    ? moment(option.out_of_form_at, zone)
-                    : "not in this room"}
-                <small className="block text-[12px] text-slate">
-                  {option.pours} {option.pours === 1 ? "pour" : "pours"}
-                  {option.hands_on_s
-                    ? `, ${show(option.hands_on_s, "duration", units).number} ${show(option.hands_on_s, "duration", units).unit}`
-                    : ""}
-                </small>
-              </span>
-            </button>
-          );
-        })}
-      </div>
-      <Verdicts verdicts={plan.verdicts} stage="layers" />
-      <WhyNoDeeper plan={plan} />
-      <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
-      <EarlyOrLate plan={plan} voidId={voidId} />
-      <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
-      <InThree stored={stored} plan={plan} voidId={voidId} />
-      <Probe stored={stored} plan={plan} voidId={voidId} />
-      {plan.heat_notes?.length ? (
-        <details className="mt-4">
-          <summary className="quiet">What the heat rests on</summary>
-          {plan.heat_notes.map((note) => (
-            <p key={note} className="mt-1 text-[13px]">
-              {note}
-            </p>
-          ))}
-        </details>
-      ) : null}
-    </>
+    <RadioGroup.Root
+      aria-label="Split"
+      className="mt-2"
+      value={stored.piece.layering ?? ""}
+      onValueChange={(layering) =>
+        void edits.edit("split", (piece) => ({ ...piece, layering: layering as Split }))
+      }
+    >
+      {(options.data ?? []).map((option) => {
+        const on = stored.piece.layering === option.choice;
+        const deepest = Math.max(...option.depths_m, 1e-9);
+        return (
+          <RadioGroup.Item
+            key={option.choice}
+            value={option.choice}
+            disabled={!option.offered && !on}
+            className={`w-full text-left grid grid-cols-[22px_1fr_auto] gap-x-2.5 px-2 py-2 border-b border-line items-center ${on ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`}
+          >
+            <svg width="20" height="36" aria-hidden="true">
+              {option.depths_m.map((depth, index) => {
+                const each = 36 / Math.max(option.depths_m.length, 1);
+                return (
+                  <rect
+                    key={index}
+                    x="1"
+                    y={36 - (index + 1) * each + 0.5}
+                    width={6 + 12 * (depth / deepest)}
+                    height={Math.max(each - 1.5, 1)}
+                    fill={stored.piece.tint}
+                    stroke="var(--ink)"
+                    strokeWidth="0.6"
+                  />
+                );
+              })}
+            </svg>
+            <span>
+              <b className="font-semibold">{option.title}</b>
+              <small className="block text-[12.5px] text-slate">
+                {option.offered || option.pours ? `${depthsWords(option.depths_m, units)}` : ""}
+                {option.peak_c != null ? (
+                  <span className={option.too_hot ? "text-rust font-semibold" : ""}>
+                    {" "}
+                    · {option.runs_away ? "overheats" : `to ${degrees(option.peak_c, units)}`}
+                    {option.chance?.is_risky && !option.runs_away ? (
+                      <b className="text-rust font-semibold">
+                        , {ofHundred(option.chance.over_never)} of a hundred overheat
+                      </b>
+                    ) : null}
+                  </span>
+                ) : (
+                  ""
+                )}
+                {option.offered
+                  ? option.sanded
+                    ? ` · sanded ${option.sanded === 1 ? "once" : `${option.sanded} times`}`
+                    : ""
+                  : ` · ${option.reason}`}
+              </small>
+            </span>
+            <span className="text-right text-[13px]">
+              {!option.offered
+                ? "not offered"
+                : option.out_of_form_at
+                  ? moment(option.out_of_form_at, zone)
+                  : "not in this room"}
+              <small className="block text-[12px] text-slate">
+                {option.pours} {option.pours === 1 ? "pour" : "pours"}
+                {option.hands_on_s
+                  ? `, ${show(option.hands_on_s, "duration", units).number} ${show(option.hands_on_s, "duration", units).unit}`
+                  : ""}
+              </small>
+            </span>
+          </RadioGroup.Item>
+        );
+      })}
+    </RadioGroup.Root>
   );
 }
 

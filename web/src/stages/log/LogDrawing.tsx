@@ -22,7 +22,7 @@ export function LogDrawing({ stored }: { stored: Stored }) {
   const real = found.data.filter((one) => !one.is_rehearsal);
   if (!real.length)
     return (
-      <section className="px-7 pt-2 max-sm:px-3">
+      <section>
         <Empty title="No run yet">
           <Link className="quiet" to={`/pieces/${stored.id}/pour`}>
             Begin the run
@@ -32,7 +32,7 @@ export function LogDrawing({ stored }: { stored: Stored }) {
       </section>
     );
   return (
-    <section className="px-5 pt-2 min-w-0 max-sm:px-3" aria-label="Record">
+    <section className="min-w-0 pt-1" aria-label="Record">
       <RecordView runId={real[0]!.id} />
       {real.length > 1 ? (
         <p className="mt-4 text-[13px]">

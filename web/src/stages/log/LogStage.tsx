@@ -11,9 +11,10 @@ import { useUnits } from "../../ui/session";
 import { useAttempts } from "../../ui/useAttempts";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
+import { Spread } from "../Spread";
 import type { StageProps } from "../props";
 import { withLearned } from "./learned";
-import { useRunsOf } from "./LogDrawing";
+import { LogDrawing, useRunsOf } from "./LogDrawing";
 import { useRecord } from "./RecordView";
 import { useSayInRun } from "./addRunEvent";
 
@@ -54,15 +55,22 @@ export function LogStage({ stored, edits }: StageProps) {
   const runs = useRunsOf(stored.id);
   const run = (runs.data ?? []).find((one) => !one.is_rehearsal);
   return (
-    <>
-      <h2 className="mt-2">What happened?</h2>
-      {run ? (
-        <Write runId={run.id} pieceId={stored.id} />
-      ) : (
-        <p className="mt-1 text-slate">The record begins with the run.</p>
-      )}
-      <LearnedHere pieceId={stored.id} revision={stored.revision} edits={edits} />
-    </>
+    <Spread
+      question="What happened?"
+      strip="none"
+      side={
+        <>
+          {run ? (
+            <Write runId={run.id} pieceId={stored.id} />
+          ) : (
+            <p className="mt-1 text-slate">The record begins with the run.</p>
+          )}
+          <LearnedHere pieceId={stored.id} revision={stored.revision} edits={edits} />
+        </>
+      }
+    >
+      <LogDrawing stored={stored} />
+    </Spread>
   );
 }
 

@@ -1,5 +1,6 @@
 /** A void in the making: nothing is saved before it is whole, nothing typed is lost before that. */
 import { readStations, understandRows } from "../../api/operations.generated";
+import { RadioGroup } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Refused, type FieldProblem } from "../../api/client";
 import type { Piece, Void } from "../../api/queries";
@@ -13,7 +14,8 @@ import {
   type ShapeKind,
   type SolidKind,
 } from "../../domain/shapes";
-import { VoidSketch } from "../../drawing/VoidSketch";
+import { formOf } from "../../domain/work";
+import { Silhouette, VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { readQuantities } from "../../ui/readQuantity";
@@ -22,7 +24,11 @@ import { ACCEPT, FileDrop, type Kept } from "./files/FileDrop";
 import { MeshSheet } from "./files/MeshSheet";
 import { PhotoSheet } from "./files/PhotoSheet";
 import { OutlineField, readPoints, useOutlineUnit } from "./OutlineField";
+import { OnTheDrawing } from "./OnTheDrawing";
+import { VOID_PLACES } from "./places";
 import { ChoiceField, SolidChoice } from "./ShapeFields";
+import { Tried } from "./Tried";
+import { useTried } from "./useTried";
 
 interface Draft {
   kind: ShapeKind;
@@ -61,6 +67,8 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   const store = `cavatum-draft-${pieceId}`;
   const [draft, setDraft] = useState<Draft>(() => ({
     ...FRESH,
+    kind: formOf(piece.kind_of_work).shape,
+    wall: formOf(piece.kind_of_work).wall,
     ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>),
   }));
   const [points, setPoints] = useState<[number, number][] | null>(null);
@@ -91,37 +99,39 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
     await onAdd(wrap(shapes));
     sessionStorage.removeItem(store);
   };
-  const add = async () => {
-    const missing = fields.filter((field) => !field.optional && !draft.texts[field.key]?.trim());
-    if (missing.length)
-      return setProblem(said(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`));
+  /** What has still to be said; empty: the shape can be read. */
+  const missing = (): string => {
+    const open = fields.filter((field) => !field.optional && !draft.texts[field.key]?.trim());
+    if (open.length) return `Still to measure: ${open.map((field) => field.label).join(", ")}.`;
     if (draft.kind === "outline" && !draft.outline.trim())
-      return setProblem(said("Type the outline's points, or take it from a drawing or a photo."));
-    if (draft.kind === "mesh") return setProblem(said("Choose the mesh file."));
-    if (form.rows && !draft.rows[draft.kind]?.trim())
-      return setProblem(said(`Type the readings: ${form.rows.help}.`));
+      return "Type the outline's points, or take it from a drawing or a photo.";
+    if (draft.kind === "mesh") return "Choose the mesh file.";
+    return form.rows && !draft.rows[draft.kind]?.trim() ? `Type the readings: ${form.rows.help}.` : "";
+  };
+  const read = async (): Promise<Shape> => {
+    let shape: Record<string, unknown> = { kind: draft.kind };
+    if (draft.kind === "nested")
+      shape = { kind: "nested", outer: { kind: draft.outer }, inner: { kind: draft.inner } };
+    for (const [key, reading] of Object.entries(await readQuantities(fields, draft.texts, units)))
+      shape = withAt(shape, key, reading);
+    for (const choice of form.choices ?? [])
+      shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0]![0];
+    if (draft.kind === "outline")
+      Object.assign(shape, {
+        points_m: await readPoints(draft.outline, unit),
+        points_as_typed: draft.outline,
+      });
+    if (form.rows) {
+      const rows = await understandRows({ text: draft.rows[draft.kind] ?? "", unit, kind: form.rows.ask });
+      shape[form.rows.key] = form.rows.ask === "stations" ? rows.stations : rows.profile;
+    }
+    return shape as unknown as Shape;
+  };
+  const add = async () => {
+    const open = missing();
+    if (open) return setProblem(said(open));
     try {
-      let shape: Record<string, unknown> = { kind: draft.kind };
-      if (draft.kind === "nested")
-        shape = { kind: "nested", outer: { kind: draft.outer }, inner: { kind: draft.inner } };
-      for (const [key, reading] of Object.entries(await readQuantities(fields, draft.texts, units)))
-        shape = withAt(shape, key, reading);
-      for (const choice of form.choices ?? [])
-        shape[choice.key] = draft.chosen[choice.key] ?? choice.options[0]![0];
-      if (draft.kind === "outline")
-        Object.assign(shape, {
-          points_m: await readPoints(draft.outline, unit),
-          points_as_typed: draft.outline,
-        });
-      if (form.rows) {
-        const read = await understandRows({
-          text: draft.rows[draft.kind] ?? "",
-          unit,
-          kind: form.rows.ask,
-        });
-        shape[form.rows.key] = form.rows.ask === "stations" ? read.stations : read.profile;
-      }
-      await keep([{ name: form.name, shape: shape as unknown as Shape }]);
+      await keep([{ name: form.name, shape: await read() }]);
     } catch (error) {
       setProblem(
         error instanceof Refused
@@ -130,6 +140,17 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
       );
     }
   };
+  const triedId = wrap([{ name: form.name, shape: {} as Shape }])[0]!.id;
+  const tried = useTried(
+    async () =>
+      missing()
+        ? null
+        : {
+            ...piece,
+            voids: [...(piece.voids ?? []), ...wrap([{ name: form.name, shape: await read() }])],
+          },
+    JSON.stringify([draft, units]),
+  );
   const takeStations = async (kept: Kept) => {
     const read = await readStations(kept.sha256, {
       unit: csvUnit,
@@ -151,89 +172,107 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   };
 
   return (
-    <section aria-label="Add a void" className="mt-2 grid gap-2.5">
-      <div role="radiogroup" aria-label="Shape" className="flex flex-wrap gap-x-3 gap-y-1">
+    <section aria-label="Add a void" className="mt-3 grid gap-2.5">
+      <RadioGroup.Root
+        aria-label="Shape"
+        className="flex flex-wrap gap-1"
+        value={draft.kind}
+        onValueChange={(kind) => {
+          put({ kind: kind as ShapeKind });
+          setProblem(null);
+        }}
+      >
         {(Object.keys(SHAPES) as ShapeKind[]).map((kind) => (
-          <button
+          <RadioGroup.Item
             key={kind}
-            role="radio"
-            aria-checked={draft.kind === kind}
-            className={`min-h-8 border-b-2 ${draft.kind === kind ? "border-spruce font-semibold" : "border-transparent text-slate"}`}
-            onClick={() => {
-              put({ kind });
-              setProblem(null);
-            }}
+            value={kind}
+            className={`grid justify-items-center content-start gap-0.5 w-[94px] px-1 py-1 rounded-[3px] border text-[12.5px] leading-tight ${draft.kind === kind ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"}`}
           >
+            <Silhouette kind={kind} />
             {SHAPES[kind].name}
-          </button>
+          </RadioGroup.Item>
         ))}
-      </div>
+      </RadioGroup.Root>
       <p className="text-[13px] text-slate">{form.when}.</p>
-      <VoidSketch
-        kind={draft.kind}
-        points={points ?? undefined}
-        rows={typedRows(draft.rows[draft.kind])}
-        form={draft.chosen.form}
-        outer={draft.outer}
-        inner={draft.inner}
-        marks={Object.fromEntries(fields.map((field) => [field.key, draft.texts[field.key] || field.mark]))}
-      />
-      <div className="grid grid-cols-2 gap-2.5">
-        <div>
-          <label className="block text-[13px] text-slate" htmlFor="void-name">
-            name
-          </label>
-          <input
-            id="void-name"
-            className="box"
-            placeholder={form.name}
-            value={draft.name}
-            onChange={(event) => put({ name: event.target.value })}
-          />
+      <div className="grid gap-x-8 gap-y-3 grid-cols-[minmax(0,1.7fr)_minmax(220px,1fr)] max-xl:grid-cols-1">
+        <OnTheDrawing
+          places={VOID_PLACES[draft.kind] ?? {}}
+          fields={fields}
+          drawing={(wrong) => (
+            <VoidSketch
+              large
+              wrong={wrong}
+              kind={draft.kind}
+              points={points ?? undefined}
+              rows={typedRows(draft.rows[draft.kind])}
+              form={draft.chosen.form}
+              outer={draft.outer}
+              inner={draft.inner}
+            />
+          )}
+          field={(field, onWrong) => (
+            <QuantityField
+              key={`${draft.kind}-${draft.outer}-${draft.inner}-${field.key}`}
+              label={field.label}
+              kind={field.kind}
+              optional={field.optional}
+              help={field.help}
+              onWrong={onWrong}
+              initial={draft.texts[field.key] ?? ""}
+              onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))}
+              onCommit={() => undefined}
+            />
+          )}
+        >
+          {draft.kind === "nested" ? (
+            <>
+              <SolidChoice side="outer" value={draft.outer} onChoose={(outer) => put({ outer })} />
+              <SolidChoice side="inner" value={draft.inner} onChoose={(inner) => put({ inner })} />
+            </>
+          ) : null}
+          {form.choices?.map((choice) => (
+            <ChoiceField
+              key={choice.key}
+              choice={choice}
+              value={draft.chosen[choice.key] ?? choice.options[0]![0]}
+              onChoose={(value) =>
+                setDraft((now) => ({ ...now, chosen: { ...now.chosen, [choice.key]: value } }))
+              }
+            />
+          ))}
+        </OnTheDrawing>
+        <div className="grid gap-2.5 content-start">
+          <div className="grid grid-cols-2 gap-2.5">
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="void-name">
+                name
+              </label>
+              <input
+                id="void-name"
+                className="box"
+                placeholder={form.name}
+                value={draft.name}
+                onChange={(event) => put({ name: event.target.value })}
+              />
+            </div>
+            <div>
+              <label className="block text-[13px] text-slate" htmlFor="void-wall">
+                walls of
+              </label>
+              <select
+                id="void-wall"
+                className="box"
+                value={draft.wall}
+                onChange={(event) => put({ wall: event.target.value as Draft["wall"] })}
+              >
+                {WALLS.map((wall) => (
+                  <option key={wall}>{wall}</option>
+                ))}
+              </select>
+            </div>
+          </div>
+          <Tried plan={tried} id={triedId} tint={piece.tint ?? "#D39A3C"} />
         </div>
-        <div>
-          <label className="block text-[13px] text-slate" htmlFor="void-wall">
-            walls of
-          </label>
-          <select
-            id="void-wall"
-            className="box"
-            value={draft.wall}
-            onChange={(event) => put({ wall: event.target.value as Draft["wall"] })}
-          >
-            {WALLS.map((wall) => (
-              <option key={wall}>{wall}</option>
-            ))}
-          </select>
-        </div>
-        {draft.kind === "nested" ? (
-          <>
-            <SolidChoice side="outer" value={draft.outer} onChoose={(outer) => put({ outer })} />
-            <SolidChoice side="inner" value={draft.inner} onChoose={(inner) => put({ inner })} />
-          </>
-        ) : null}
-        {form.choices?.map((choice) => (
-          <ChoiceField
-            key={choice.key}
-            choice={choice}
-            value={draft.chosen[choice.key] ?? choice.options[0]![0]}
-            onChoose={(value) =>
-              setDraft((now) => ({ ...now, chosen: { ...now.chosen, [choice.key]: value } }))
-            }
-          />
-        ))}
-        {fields.map((field) => (
-          <QuantityField
-            key={`${draft.kind}-${draft.outer}-${draft.inner}-${field.key}`}
-            label={field.label}
-            kind={field.kind}
-            optional={field.optional}
-            help={field.help}
-            initial={draft.texts[field.key] ?? ""}
-            onText={(typed) => setDraft((now) => ({ ...now, texts: { ...now.texts, [field.key]: typed } }))}
-            onCommit={() => undefined}
-          />
-        ))}
       </div>
       {form.rows ? (
         <div>

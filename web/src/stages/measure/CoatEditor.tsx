@@ -3,12 +3,15 @@ import type { Present } from "../../api/client";
 import { useShelf, type Piece, type Plan } from "../../api/queries";
 import { film, text } from "../../domain/format";
 import { freshId, WALLS, withAt } from "../../domain/shapes";
+import type { Seldom } from "../../domain/work";
 import { COVERAGE_RULES, GRAINS, SURFACES, type Coat } from "../../domain/surfaces";
 import { CoatSketch } from "../../drawing/CoatSketch";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { RecipeField } from "./RecipeField";
 import { useUnits } from "../../ui/session";
+import { OnTheDrawing } from "./OnTheDrawing";
+import { COAT_PLACES } from "./places";
 import { ChoiceField } from "./ShapeFields";
 import { Shares } from "./Shares";
 import { Check } from "../../ui/Check";
@@ -18,11 +21,13 @@ interface Props {
   index: number;
   piece: Piece;
   plan: Plan;
+  /** what this kind of work hardly needs */
+  seldom: ReadonlySet<Seldom>;
   change: (what: string, fn: (coat: Coat) => Coat) => Promise<void>;
   remove: () => Promise<void>;
 }
 
-export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) {
+export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }: Props) {
   const { units } = useUnits();
   const figures = plan.coats?.find((one) => one.coat_id === coat.id);
   const kind = coat.surface.kind!;
@@ -30,225 +35,245 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
   const set = (what: string, part: Partial<Coat>) => change(what, (one) => ({ ...one, ...part }));
   const place = `/coats/${index}`;
   return (
-    <div className="mt-2 grid gap-2.5">
-      <CoatSketch surface={coat.surface} />
-      {figures ? (
-        <p className="text-[13px] text-slate">
-          faces <Fig figure={figures.faces} plan={plan} />
-          {figures.edges ? (
-            <>
-              , edges <Fig figure={figures.edges} plan={plan} />, in all{" "}
-              <Fig figure={figures.area} plan={plan} />
-            </>
-          ) : null}
-        </p>
-      ) : null}
-      {figures ? <Shares shares={figures.shares ?? []} band={figures.band ?? null} plan={plan} /> : null}
-      <div className="grid grid-cols-2 gap-2.5">
-        <TextField
-          label="name"
-          required
-          value={coat.name}
-          onCommit={(name) => set("renamed a coat", { name })}
-        />
-        <QuantityField
-          label="how many alike"
-          kind="count"
-          reading={{ value: coat.count ?? 1, as_typed: String(coat.count ?? 1) }}
-          pointer={`${place}/count`}
-          onCommit={(reading) => (reading ? set("number of coats", { count: reading.value }) : undefined)}
-        />
-        {SURFACES[kind].fields.map((field) => (
+    <div className="mt-2 grid gap-x-8 gap-y-3 grid-cols-[minmax(0,1.7fr)_minmax(250px,1fr)] max-xl:grid-cols-1">
+      <div className="grid gap-2.5 content-start">
+        <OnTheDrawing
+          places={COAT_PLACES[kind]}
+          fields={SURFACES[kind].fields}
+          drawing={(wrong) => <CoatSketch large wrong={wrong} surface={coat.surface} />}
+          field={(field, onWrong) => (
+            <QuantityField
+              key={field.key}
+              label={field.label}
+              kind={field.kind}
+              optional={field.optional}
+              onWrong={onWrong}
+              reading={surface[field.key] as Reading | null}
+              pointer={`${place}/surface/${field.key}`}
+              onCommit={(reading) =>
+                change(field.label, (one) => ({ ...one, surface: withAt(one.surface, field.key, reading) }))
+              }
+            />
+          )}
+        >
           <QuantityField
-            key={field.key}
-            label={field.label}
-            kind={field.kind}
-            optional={field.optional}
-            reading={surface[field.key] as Reading | null}
-            pointer={`${place}/surface/${field.key}`}
-            onCommit={(reading) =>
-              change(field.label, (one) => ({ ...one, surface: withAt(one.surface, field.key, reading) }))
-            }
+            label="film wanted in all"
+            kind="length"
+            origin="chosen"
+            reading={coat.film_m}
+            pointer={`${place}/film_m`}
+            help={film(coat.film_m.value)}
+            onCommit={(reading) => (reading ? set("film", { film_m: reading }) : undefined)}
           />
-        ))}
-        {SURFACES[kind].choices?.map((choice) => (
-          <ChoiceField
-            key={choice.key}
-            choice={choice}
-            value={String(surface[choice.key] ?? choice.options[0]![0])}
-            onChoose={(value) =>
-              void change(choice.label, (one) => ({
-                ...one,
-                surface: withAt(one.surface, choice.key, Number(value)),
-              }))
-            }
-          />
-        ))}
-        {kind === "cup" ? (
-          <Check
-            checked={surface.with_base !== false}
-            onChange={(on) =>
-              change("base", (one) => ({ ...one, surface: withAt(one.surface, "with_base", on) }))
-            }
-          >
-            the base too
-          </Check>
-        ) : null}
-        {kind === "area" || kind === "cup" ? null : (
+          {kind === "area" || kind === "cup" ? null : (
+            <ChoiceField
+              choice={{
+                key: "edges",
+                label: "edges",
+                options: [
+                  ["all", "coated too"],
+                  ["none", "left bare"],
+                ],
+              }}
+              value={coat.edges ?? "all"}
+              onChoose={(edges) => void set("edges", { edges: edges as Present<Coat["edges"]> })}
+            />
+          )}
+          {SURFACES[kind].choices?.map((choice) => (
+            <ChoiceField
+              key={choice.key}
+              choice={choice}
+              value={String(surface[choice.key] ?? choice.options[0]![0])}
+              onChoose={(value) =>
+                void change(choice.label, (one) => ({
+                  ...one,
+                  surface: withAt(one.surface, choice.key, Number(value)),
+                }))
+              }
+            />
+          ))}
+          {kind === "cup" ? (
+            <Check
+              checked={surface.with_base !== false}
+              onChange={(on) =>
+                change("base", (one) => ({ ...one, surface: withAt(one.surface, "with_base", on) }))
+              }
+            >
+              the base too
+            </Check>
+          ) : null}
           <ChoiceField
             choice={{
-              key: "edges",
-              label: "edges",
+              key: "faces",
+              label: "faces",
               options: [
-                ["all", "coated too"],
-                ["none", "left bare"],
+                ["1", "one"],
+                ["2", "both, turned over"],
               ],
             }}
-            value={coat.edges ?? "all"}
-            onChoose={(edges) => void set("edges", { edges: edges as Present<Coat["edges"]> })}
+            value={String(coat.faces ?? 1)}
+            onChoose={(faces) => void set("faces", { faces: Number(faces) as 1 | 2 })}
           />
-        )}
-        <ChoiceField
-          choice={{
-            key: "faces",
-            label: "faces",
-            options: [
-              ["1", "one"],
-              ["2", "both, turned over"],
-            ],
-          }}
-          value={String(coat.faces ?? 1)}
-          onChoose={(faces) => void set("faces", { faces: Number(faces) as 1 | 2 })}
-        />
-        <QuantityField
-          label="film wanted in all"
-          kind="length"
-          origin="chosen"
-          reading={coat.film_m}
-          pointer={`${place}/film_m`}
-          help={film(coat.film_m.value)}
-          onCommit={(reading) => (reading ? set("film", { film_m: reading }) : undefined)}
-        />
-        <QuantityField
-          label="there already"
-          kind="length"
-          optional
-          reading={coat.existing_m}
-          pointer={`${place}/existing_m`}
-          onCommit={(existing_m) => set("existing coat", { existing_m })}
-        />
-        <ChoiceField
-          choice={{ key: "ground", label: "on", options: WALLS.map((wall) => [wall, wall]) }}
-          value={coat.wall ?? "wood"}
-          onChoose={(wall) => void set("ground", { wall: wall as Present<Coat["wall"]> })}
-        />
-        <ChoiceField
-          choice={{ key: "grain", label: "grain", options: GRAINS }}
-          value={coat.grain ?? "open"}
-          onChoose={(grain) => void set("grain", { grain: grain as Present<Coat["grain"]> })}
-        />
-        <QuantityField
-          label="soaks in"
-          kind="areal_volume"
-          optional
-          reading={coat.soak_m3_m2}
-          pointer={`${place}/soak_m3_m2`}
-          help="0 when sealed"
-          onCommit={(soak_m3_m2) => set("soak", { soak_m3_m2 })}
-        />
-        <QuantityField
-          label="drips from the edges"
-          kind="fraction"
-          optional
-          origin="chosen"
-          reading={coat.run_off}
-          pointer={`${place}/run_off`}
-          onCommit={(run_off) => set("drips", { run_off })}
-        />
-      </div>
-      <FilmPortions coat={coat} index={index} change={change} standard={piece.system_id ?? null} />
-      <Spreader coat={coat} index={index} change={change} figure={figures?.notch ?? null} plan={plan} />
-      {figures ? (
-        <section>
-          <h2>What rules of thumb would lay</h2>
           <ChoiceField
-            choice={{
-              key: "rule",
-              label: "your own rule",
-              options: COVERAGE_RULES.map((rule) => [rule, rule || "none, by the film"]),
-            }}
-            value={coat.favourite_rule ?? ""}
-            onChoose={(rule) =>
-              void set("rule of thumb", { favourite_rule: rule as Present<Coat["favourite_rule"]> })
-            }
+            choice={{ key: "ground", label: "on", options: WALLS.map((wall) => [wall, wall]) }}
+            value={coat.wall ?? "wood"}
+            onChoose={(wall) => void set("ground", { wall: wall as Present<Coat["wall"]> })}
           />
-          <table className="plain mt-1">
-            <thead>
-              <tr>
-                <th scope="col">rule</th>
-                <th scope="col" className="text-right!">
-                  film
-                </th>
-                <th scope="col" className="text-right!">
-                  here
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {(figures.schools ?? []).map((school) => (
-                <tr key={school.rule} className={school.rule === coat.favourite_rule ? "font-semibold" : ""}>
-                  <td>
-                    {school.rule}
-                    {school.called ? (
-                      <>
-                        <br />
-                        <span className="text-slate">often called {film(school.called.value)}</span>
-                      </>
-                    ) : null}
-                  </td>
-                  <td className="text-right whitespace-nowrap">{film(school.film.value)}</td>
+          <ChoiceField
+            choice={{ key: "grain", label: "grain", options: GRAINS }}
+            value={coat.grain ?? "open"}
+            onChoose={(grain) => void set("grain", { grain: grain as Present<Coat["grain"]> })}
+          />
+          <QuantityField
+            label="there already"
+            kind="length"
+            optional
+            reading={coat.existing_m}
+            pointer={`${place}/existing_m`}
+            onCommit={(existing_m) => set("existing coat", { existing_m })}
+          />
+          <QuantityField
+            label="soaks in"
+            kind="areal_volume"
+            optional
+            reading={coat.soak_m3_m2}
+            pointer={`${place}/soak_m3_m2`}
+            help="0 when sealed"
+            onCommit={(soak_m3_m2) => set("soak", { soak_m3_m2 })}
+          />
+          <QuantityField
+            label="drips from the edges"
+            kind="fraction"
+            optional
+            origin="chosen"
+            reading={coat.run_off}
+            pointer={`${place}/run_off`}
+            onCommit={(run_off) => set("drips", { run_off })}
+          />
+        </OnTheDrawing>
+        {figures ? (
+          <p className="text-[13px] text-slate">
+            faces <Fig figure={figures.faces} plan={plan} />
+            {figures.edges ? (
+              <>
+                , edges <Fig figure={figures.edges} plan={plan} />, in all{" "}
+                <Fig figure={figures.area} plan={plan} />
+              </>
+            ) : null}
+          </p>
+        ) : null}
+        {figures ? <Shares shares={figures.shares ?? []} band={figures.band ?? null} plan={plan} /> : null}
+        <FilmPortions coat={coat} index={index} change={change} standard={piece.system_id ?? null} />
+        {seldom.has("spreader") && !coat.notch ? (
+          <details>
+            <summary className="quiet">More, seldom needed for this kind of work</summary>
+            <Spreader coat={coat} index={index} change={change} figure={figures?.notch ?? null} plan={plan} />
+          </details>
+        ) : (
+          <Spreader coat={coat} index={index} change={change} figure={figures?.notch ?? null} plan={plan} />
+        )}
+      </div>
+      <div className="grid gap-2.5 content-start">
+        <div className="grid grid-cols-2 gap-2.5">
+          <TextField
+            label="name"
+            required
+            value={coat.name}
+            onCommit={(name) => set("renamed a coat", { name })}
+          />
+          <QuantityField
+            label="how many alike"
+            kind="count"
+            reading={{ value: coat.count ?? 1, as_typed: String(coat.count ?? 1) }}
+            pointer={`${place}/count`}
+            onCommit={(reading) => (reading ? set("number of coats", { count: reading.value }) : undefined)}
+          />
+        </div>
+        {figures ? (
+          <section>
+            <h2>What rules of thumb would lay</h2>
+            <ChoiceField
+              choice={{
+                key: "rule",
+                label: "your own rule",
+                options: COVERAGE_RULES.map((rule) => [rule, rule || "none, by the film"]),
+              }}
+              value={coat.favourite_rule ?? ""}
+              onChoose={(rule) =>
+                void set("rule of thumb", { favourite_rule: rule as Present<Coat["favourite_rule"]> })
+              }
+            />
+            <table className="plain mt-1">
+              <thead>
+                <tr>
+                  <th scope="col">rule</th>
+                  <th scope="col" className="text-right!">
+                    film
+                  </th>
+                  <th scope="col" className="text-right!">
+                    here
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {(figures.schools ?? []).map((school) => (
+                  <tr
+                    key={school.rule}
+                    className={school.rule === coat.favourite_rule ? "font-semibold" : ""}
+                  >
+                    <td>
+                      {school.rule}
+                      {school.called ? (
+                        <>
+                          <br />
+                          <span className="text-slate">often called {film(school.called.value)}</span>
+                        </>
+                      ) : null}
+                    </td>
+                    <td className="text-right whitespace-nowrap">{film(school.film.value)}</td>
+                    <td className="text-right whitespace-nowrap">
+                      <Fig figure={school.volume} plan={plan} />
+                    </td>
+                  </tr>
+                ))}
+                <tr className="font-semibold">
+                  <td>what you want laid</td>
+                  <td className="text-right whitespace-nowrap">{film(figures.film.value)}</td>
                   <td className="text-right whitespace-nowrap">
-                    <Fig figure={school.volume} plan={plan} />
+                    <Fig figure={figures.net} plan={plan} />
                   </td>
                 </tr>
-              ))}
-              <tr className="font-semibold">
-                <td>what you want laid</td>
-                <td className="text-right whitespace-nowrap">{film(figures.film.value)}</td>
-                <td className="text-right whitespace-nowrap">
-                  <Fig figure={figures.net} plan={plan} />
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          {figures.creep ? (
-            <p className="text-[13px] mt-1">
-              {piece.level ? "As it stands" : "At a tilt of 1°"} the film creeps{" "}
-              <Fig figure={figures.creep} plan={plan} />
-              {figures.edge_film ? (
-                <>
-                  ; an upright edge keeps {film(figures.edge_film.value)} (
-                  <Fig figure={figures.edge_film} plan={plan} />)
-                </>
-              ) : null}
-              .
-            </p>
-          ) : (
-            <p className="text-[12px] text-slate mt-1">
-              How it creeps and what an edge keeps is said once a system with a viscosity is chosen.
-            </p>
-          )}
-        </section>
-      ) : null}
-      <p className="text-[12px] text-slate">
-        All film thicknesses are wet: {text(0.025, "fraction", units)} or so is lost as it cures.
-      </p>
-      <p>
-        <button className="quiet" onClick={() => void remove()}>
-          Remove this coat
-        </button>{" "}
-        <span className="text-[12px] text-slate">(undo brings it back)</span>
-      </p>
+              </tbody>
+            </table>
+            {figures.creep ? (
+              <p className="text-[13px] mt-1">
+                {piece.level ? "As it stands" : "At a tilt of 1°"} the film creeps{" "}
+                <Fig figure={figures.creep} plan={plan} />
+                {figures.edge_film ? (
+                  <>
+                    ; an upright edge keeps {film(figures.edge_film.value)} (
+                    <Fig figure={figures.edge_film} plan={plan} />)
+                  </>
+                ) : null}
+                .
+              </p>
+            ) : (
+              <p className="text-[12px] text-slate mt-1">
+                How it creeps and what an edge keeps is said once a system with a viscosity is chosen.
+              </p>
+            )}
+          </section>
+        ) : null}
+        <p className="text-[12px] text-slate">
+          All film thicknesses are wet: {text(0.025, "fraction", units)} or so is lost as it cures.
+        </p>
+        <p>
+          <button className="quiet" onClick={() => void remove()}>
+            Remove this coat
+          </button>{" "}
+          <span className="text-[12px] text-slate">(undo brings it back)</span>
+        </p>
+      </div>
     </div>
   );
 }

@@ -1,14 +1,16 @@
 /** Measure: voids and coats one by one, each with its small drawing, what goes missing, and how level it
  *  stands. */
-import { useState } from "react";
-import type { Void } from "../../api/queries";
+import { useState, type ReactNode } from "react";
+import type { Piece, Void } from "../../api/queries";
 import { bandLike, text } from "../../domain/format";
 import type { Coat } from "../../domain/surfaces";
+import { formOf } from "../../domain/work";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
+import { Spread } from "../Spread";
 import { AddCoat } from "./AddCoat";
 import { AddVoid } from "./AddVoid";
 import { CoatEditor } from "./CoatEditor";
@@ -20,8 +22,9 @@ export function MeasureStage(props: StageProps) {
   const { piece } = stored;
   const [voids, coats] = [piece.voids ?? [], piece.coats ?? []];
   const empty = voids.length + coats.length === 0;
-  const [adding, setAdding] = useState<"void" | "coat" | null>(empty ? "void" : null);
-  const { units } = useUnits();
+  const [adding, setAdding] = useState<"void" | "coat" | null>(
+    empty ? formOf(piece.kind_of_work).adds : null,
+  );
   const changeVoid = (id: string) => (what: string, fn: (hollow: Void) => Void) =>
     edits.edit(what, (now) => ({
       ...now,
@@ -38,12 +41,22 @@ export function MeasureStage(props: StageProps) {
     chooseVoid(id);
     setAdding(null);
   };
+  const openVoid = voids.findIndex((one) => one.id === openId);
+  const openCoat = coats.findIndex((one) => one.id === openId);
+  const form = formOf(piece.kind_of_work);
   return (
-    <>
-      <h2 className="mt-2">How much is there to fill and to cover?</h2>
-      <ul className="rule mt-1">
-        {voids.map((hollow, index) => (
-          <Line
+    <Spread
+      question="How much is there to fill and to cover?"
+      side={
+        <>
+          {empty ? null : <Extra piece={piece} plan={plan} edits={edits} />}
+          <Verdicts verdicts={plan.verdicts} stage="measure" />
+        </>
+      }
+    >
+      <div className="mt-2 flex flex-wrap gap-x-2 gap-y-1 items-stretch border-b border-line pb-2">
+        {voids.map((hollow) => (
+          <Tab
             key={hollow.id}
             name={hollow.name}
             count={hollow.count ?? 1}
@@ -57,25 +70,10 @@ export function MeasureStage(props: StageProps) {
                 label={`Resin in ${hollow.name}`}
               />
             }
-          >
-            <VoidEditor
-              pieceId={stored.id}
-              hollow={hollow}
-              index={index}
-              plan={plan}
-              tint={piece.tint ?? "#D39A3C"}
-              change={changeVoid(hollow.id)}
-              remove={() =>
-                edits.edit("removed a void", (now) => ({
-                  ...now,
-                  voids: (now.voids ?? []).filter((one) => one.id !== hollow.id),
-                }))
-              }
-            />
-          </Line>
+          />
         ))}
-        {coats.map((coat, index) => (
-          <Line
+        {coats.map((coat) => (
+          <Tab
             key={coat.id}
             name={`${coat.name}, coat`}
             count={coat.count ?? 1}
@@ -89,23 +87,56 @@ export function MeasureStage(props: StageProps) {
                 label={`Resin on ${coat.name}`}
               />
             }
-          >
-            <CoatEditor
-              coat={coat}
-              index={index}
-              piece={piece}
-              plan={plan}
-              change={changeCoat(coat.id)}
-              remove={() =>
-                edits.edit("removed a coat", (now) => ({
-                  ...now,
-                  coats: (now.coats ?? []).filter((one) => one.id !== coat.id),
-                }))
-              }
-            />
-          </Line>
+          />
         ))}
-      </ul>
+        <span className="flex gap-4 items-center pl-1">
+          {adding === "void" ? null : (
+            <button className="quiet" onClick={() => setAdding("void")}>
+              Add a void
+            </button>
+          )}
+          {adding === "coat" ? null : (
+            <button className="quiet" onClick={() => setAdding("coat")}>
+              Add a coat
+            </button>
+          )}
+        </span>
+      </div>
+      {openVoid >= 0 ? (
+        <VoidEditor
+          key={openId}
+          pieceId={stored.id}
+          hollow={voids[openVoid]!}
+          index={openVoid}
+          plan={plan}
+          tint={piece.tint ?? "#D39A3C"}
+          seldom={form.seldom}
+          change={changeVoid(openId!)}
+          remove={() =>
+            edits.edit("removed a void", (now) => ({
+              ...now,
+              voids: (now.voids ?? []).filter((one) => one.id !== openId),
+            }))
+          }
+        />
+      ) : null}
+      {openCoat >= 0 ? (
+        <CoatEditor
+          key={openId}
+          coat={coats[openCoat]!}
+          index={openCoat}
+          piece={piece}
+          plan={plan}
+          seldom={form.seldom}
+          change={changeCoat(openId!)}
+          remove={() =>
+            edits.edit("removed a coat", (now) => ({
+              ...now,
+              coats: (now.coats ?? []).filter((one) => one.id !== openId),
+            }))
+          }
+        />
+      ) : null}
       {adding === "void" ? (
         <AddVoid
           pieceId={stored.id}
@@ -130,108 +161,93 @@ export function MeasureStage(props: StageProps) {
           }}
         />
       ) : null}
-      <p className="mt-3 flex gap-4">
-        {adding === "void" ? null : (
-          <button className={adding ? "quiet" : "key"} onClick={() => setAdding("void")}>
-            Add a void
-          </button>
-        )}
-        {adding === "coat" ? null : (
-          <button className={adding ? "quiet" : "key"} onClick={() => setAdding("coat")}>
-            Add a coat
-          </button>
-        )}
-      </p>
-      {empty ? null : (
-        <>
-          {plan.totals.again ? (
-            <p className="mt-4 border-l-4 border-spruce pl-3 text-[13.5px]">
-              <b className="font-semibold">
-                Off by up to{" "}
-                <Fig
-                  figure={plan.totals.band}
-                  plan={plan}
-                  as={
-                    plan.totals.band && plan.totals.net
-                      ? bandLike(plan.totals.band.value, plan.totals.net.value, units)
-                      : undefined
-                  }
-                />
-                .
-              </b>{" "}
-              {plan.totals.again}
-            </p>
-          ) : null}
-          <section className="mt-5">
-            <h2>Extra to mix (waste and soak)</h2>
-            <table className="plain mt-1">
-              <tbody>
-                {(plan.totals.allowances ?? []).map((line) => (
-                  <tr key={line.code}>
-                    <td>{line.name}</td>
-                    <td className="text-right text-slate">{text(line.share, "fraction", units)}</td>
-                    <td className="text-right">
-                      <Fig figure={line.volume} plan={plan} />
-                    </td>
-                  </tr>
-                ))}
-                {plan.totals.need ? (
-                  <tr>
-                    <td className="font-semibold" colSpan={2}>
-                      to mix in all
-                    </td>
-                    <td className="text-right font-semibold">
-                      <Fig figure={plan.totals.need} plan={plan} />
-                    </td>
-                  </tr>
-                ) : null}
-              </tbody>
-            </table>
-            <div className="mt-2">
-              <QuantityField
-                label="reserve, for colour matching"
-                kind="fraction"
-                optional
-                origin="chosen"
-                reading={piece.reserve}
-                help="on top of everything else; not a hidden margin"
-                onCommit={(reserve) => edits.edit("reserve", (now) => ({ ...now, reserve }))}
-              />
-            </div>
-          </section>
-          <LevelPanel piece={piece} plan={plan} edits={edits} />
-        </>
-      )}
-      <Verdicts verdicts={plan.verdicts} stage="measure" />
+      {empty ? null : <LevelPanel piece={piece} plan={plan} edits={edits} />}
+    </Spread>
+  );
+}
+
+/** How sure the litres are, and what goes missing on the way. */
+function Extra({ piece, plan, edits }: { piece: Piece } & Pick<StageProps, "plan" | "edits">) {
+  const { units } = useUnits();
+  return (
+    <>
+      {plan.totals.again ? (
+        <p className="mt-3 border-l-4 border-spruce pl-3 text-[13.5px]">
+          <b className="font-semibold">
+            Off by up to{" "}
+            <Fig
+              figure={plan.totals.band}
+              plan={plan}
+              as={
+                plan.totals.band && plan.totals.net
+                  ? bandLike(plan.totals.band.value, plan.totals.net.value, units)
+                  : undefined
+              }
+            />
+            .
+          </b>{" "}
+          {plan.totals.again}
+        </p>
+      ) : null}
+      <section className="mt-3">
+        <h2>Extra to mix (waste and soak)</h2>
+        <table className="plain mt-1">
+          <tbody>
+            {(plan.totals.allowances ?? []).map((line) => (
+              <tr key={line.code}>
+                <td>{line.name}</td>
+                <td className="text-right text-slate">{text(line.share, "fraction", units)}</td>
+                <td className="text-right">
+                  <Fig figure={line.volume} plan={plan} />
+                </td>
+              </tr>
+            ))}
+            {plan.totals.need ? (
+              <tr>
+                <td className="font-semibold" colSpan={2}>
+                  to mix in all
+                </td>
+                <td className="text-right font-semibold">
+                  <Fig figure={plan.totals.need} plan={plan} />
+                </td>
+              </tr>
+            ) : null}
+          </tbody>
+        </table>
+        <div className="mt-2">
+          <QuantityField
+            label="reserve, for colour matching"
+            kind="fraction"
+            optional
+            origin="chosen"
+            reading={piece.reserve}
+            help="on top of everything else; not a hidden margin"
+            onCommit={(reserve) => edits.edit("reserve", (now) => ({ ...now, reserve }))}
+          />
+        </div>
+      </section>
     </>
   );
 }
 
-function Line({
-  name,
-  count,
-  open,
-  onOpen,
-  figure,
-  children,
-}: {
+interface TabProps {
   name: string;
   count: number;
   open: boolean;
   onOpen: () => void;
-  figure: React.ReactNode;
-  children: React.ReactNode;
-}) {
+  figure: ReactNode;
+}
+
+function Tab({ name, count, open, onOpen, figure }: TabProps) {
   return (
-    <li className="py-2">
-      <div className="flex items-baseline gap-2">
-        <button className="font-semibold text-left" aria-expanded={open} onClick={onOpen}>
-          {open ? "▾" : "▸"} {name}
-          {count > 1 ? `, ${count} alike` : ""}
-        </button>
-        <span className="ml-auto">{figure}</span>
-      </div>
-      {open ? children : null}
-    </li>
+    <span
+      className={`flex items-baseline gap-2 px-3 py-1.5 min-h-10 rounded-[3px] border ${open ? "border-spruce bg-raised" : "border-line"}`}
+    >
+      <button className="font-semibold text-left" aria-expanded={open} onClick={onOpen}>
+        {name}
+        {count > 1 ? `, ${count} alike` : ""}
+      </button>
+      {figure}
+    </span>
   );
 }

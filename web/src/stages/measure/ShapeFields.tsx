@@ -15,6 +15,8 @@ import {
 import { VoidSketch } from "../../drawing/VoidSketch";
 import { QuantityField, type Reading } from "../../ui/QuantityField";
 import { Check } from "../../ui/Check";
+import { OnTheDrawing } from "./OnTheDrawing";
+import { VOID_PLACES } from "./places";
 
 interface Props {
   shape: Shape;
@@ -31,54 +33,51 @@ export function rowsOf(shape: Shape): [number, number][] | undefined {
   return undefined;
 }
 
-export function ShapeSketch({ shape }: { shape: Shape }) {
-  const kind = shape.kind!;
-  const [outer, inner] = [solidOf(shape, "outer"), solidOf(shape, "inner")];
-  const marks = Object.fromEntries(
-    fieldsOf(kind, outer, inner).map((field) => [
-      field.key,
-      (at(shape, field.key) as Reading | null)?.as_typed ?? "",
-    ]),
-  );
-  return (
-    <VoidSketch
-      kind={kind}
-      marks={marks}
-      rows={rowsOf(shape)}
-      form={shape.kind === "crack" ? shape.form : undefined}
-      outer={outer}
-      inner={inner}
-      points={shape.kind === "outline" ? shape.points_m : undefined}
-      holes={shape.kind === "outline" ? (shape.holes_m as [number, number][][]) : undefined}
-    />
-  );
-}
-
+/** Drawn large with its readings on its lines. */
 export function ShapeFields({ shape, index, change }: Props) {
   const kind = shape.kind!;
   const [outer, inner] = [solidOf(shape, "outer"), solidOf(shape, "inner")];
   return (
     <>
-      {SHAPES[kind].choices?.map((choice) => (
-        <ChoiceField
-          key={choice.key}
-          choice={choice}
-          value={String(at(shape, choice.key))}
-          onChoose={(value) => change(choice.label, (one) => withAt(one, choice.key, value))}
-        />
-      ))}
-      {fieldsOf(kind, outer, inner).map((field) => (
-        <QuantityField
-          key={field.key}
-          label={field.label}
-          kind={field.kind}
-          optional={field.optional}
-          help={field.help}
-          reading={at(shape, field.key) as Reading | null}
-          pointer={`/voids/${index}/shape/${field.key.replace(".", "/")}`}
-          onCommit={(reading) => change(field.label, (one) => withAt(one, field.key, reading))}
-        />
-      ))}
+      <OnTheDrawing
+        places={VOID_PLACES[kind] ?? {}}
+        fields={fieldsOf(kind, outer, inner)}
+        drawing={(wrong) => (
+          <VoidSketch
+            large
+            wrong={wrong}
+            kind={kind}
+            rows={rowsOf(shape)}
+            form={shape.kind === "crack" ? shape.form : undefined}
+            outer={outer}
+            inner={inner}
+            points={shape.kind === "outline" ? shape.points_m : undefined}
+            holes={shape.kind === "outline" ? (shape.holes_m as [number, number][][]) : undefined}
+          />
+        )}
+        field={(field, onWrong) => (
+          <QuantityField
+            key={field.key}
+            label={field.label}
+            kind={field.kind}
+            optional={field.optional}
+            help={field.help}
+            onWrong={onWrong}
+            reading={at(shape, field.key) as Reading | null}
+            pointer={`/voids/${index}/shape/${field.key.replace(".", "/")}`}
+            onCommit={(reading) => change(field.label, (one) => withAt(one, field.key, reading))}
+          />
+        )}
+      >
+        {SHAPES[kind].choices?.map((choice) => (
+          <ChoiceField
+            key={choice.key}
+            choice={choice}
+            value={String(at(shape, choice.key))}
+            onChoose={(value) => change(choice.label, (one) => withAt(one, choice.key, value))}
+          />
+        ))}
+      </OnTheDrawing>
       {kind === "nested" ? (
         <Check
           className="items-center col-span-2"

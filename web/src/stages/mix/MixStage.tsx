@@ -1,12 +1,13 @@
-/** Mix: a card a batch with what to weigh, in the order of weighing; batches alike share a card. */
+/** Mix: a slip a batch, large enough to read from the scale, in the order of weighing; batches alike share one. */
 import { Link } from "react-router";
 import { usePieceStock, useWeighings, type Plan } from "../../api/queries";
 import type { Schemas } from "../../api/client";
 import { moment, onTheScale, text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
-import { Verdicts } from "../../ui/Verdicts";
+import { Cautions, Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
+import { Spread } from "../Spread";
 import { AnyAmount } from "./AnyAmount";
 import { Colours } from "./Colours";
 import { minutes } from "./minutes";
@@ -14,62 +15,79 @@ import { PotClock } from "./PotClock";
 
 export type Batch = Schemas["BatchPlan"];
 
+const QUESTION = "What do I weigh?";
+
 export function MixStage({ stored, plan }: StageProps) {
   const { zone } = useUnits();
   const weighed = useWeighings(stored.id);
   const stock = usePieceStock(stored.id, stored.revision);
   if (!plan.pours.length)
     return (
-      <>
-        <h2 className="mt-2">What do I weigh?</h2>
-        <p className="mt-1 text-slate">Measure a void and choose a system first.</p>
-        <Verdicts verdicts={plan.verdicts} stage="mix" />
-      </>
+      <Spread question={QUESTION} side={<Verdicts verdicts={plan.verdicts} stage="mix" />}>
+        <p className="mt-1 text-slate">
+          {stored.piece.system_id ? (
+            <Link className="quiet" to={`/pieces/${stored.id}/measure`}>
+              Measure a void or a coat first
+            </Link>
+          ) : (
+            <Link className="quiet" to={`/pieces/${stored.id}/resin`}>
+              Choose a resin first
+            </Link>
+          )}
+        </p>
+      </Spread>
     );
+  const isDone = (pour: number, batch: number) =>
+    (weighed.data ?? []).some((row) => row.pour === pour && row.batch === batch && row.ended === "mixed");
+  const all = plan.pours.flatMap((pour) =>
+    pour.batches.map((batch) => ({ pour: pour.number, batch: batch.number })),
+  );
+  const next = all.find((one) => !isDone(one.pour, one.batch));
   return (
-    <>
-      <div className="mt-2 flex justify-between items-baseline gap-2">
-        <h2>What do I weigh?</h2>
-        <Link className="quiet text-[13px]" to={`/pieces/${stored.id}/mix-sheet`}>
-          Print view
+    <Spread
+      question={QUESTION}
+      tools={
+        <Link className="quiet text-[13px]" to={`/pieces/${stored.id}/sheet`}>
+          Print the sheet
         </Link>
+      }
+      side={
+        <>
+          <Verdicts verdicts={stock.data?.verdicts ?? []} title="On the shelf" />
+          <Verdicts verdicts={plan.verdicts} stage="mix" />
+          {stored.piece.system_id ? <AnyAmount systemId={stored.piece.system_id} /> : null}
+          <Cautions cautions={plan.cautions} />
+        </>
+      }
+    >
+      <div className="mt-2 grid gap-x-8 gap-y-5 grid-cols-[repeat(auto-fill,minmax(min(320px,100%),1fr))]">
+        {plan.pours.map((pour) => {
+          const pin = plan.clock?.pins.find((one) => one.label === `mix, ${pour.called}`);
+          return (
+            <section key={pour.number} aria-label={title(pour.called)} className="grid content-start gap-4">
+              {groups(pour.batches).map((batches, index) => (
+                <Slip
+                  key={batches[0]!.number}
+                  heading={headingOf(pour, batches)}
+                  when={index === 0 && pin ? moment(pin.at, zone) : ""}
+                  pieceId={stored.id}
+                  pour={pour.number}
+                  batches={batches}
+                  plan={plan}
+                  weighed={(weighed.data ?? []).filter((one) => one.pour === pour.number)}
+                  next={next?.pour === pour.number ? next.batch : null}
+                />
+              ))}
+              {pour.batches.length > 1 ? (
+                <p className="text-[13px] text-slate">
+                  <Fig figure={pour.mass} plan={plan} className="text-ink font-semibold" /> in all
+                </p>
+              ) : null}
+            </section>
+          );
+        })}
       </div>
-      <Verdicts verdicts={stock.data?.verdicts ?? []} title="On the shelf" />
-      {plan.pours.map((pour) => {
-        const pin = plan.clock?.pins.find((one) => one.label === `mix, ${pour.called}`);
-        return (
-          <section key={pour.number} aria-label={title(pour.called)} className="mt-3">
-            <div className="flex items-baseline justify-between border-b border-ink pb-1">
-              <h3 className="font-semibold text-[15px]">{title(pour.called)}</h3>
-              <span className="text-[13px] text-slate">
-                {pin ? `${moment(pin.at, zone)} · ` : ""}
-                <Fig figure={pour.mass} plan={plan} className="text-ink font-semibold" /> in all
-              </span>
-            </div>
-            {groups(pour.batches).map((batches) => (
-              <BatchCard
-                key={batches[0]!.number}
-                pieceId={stored.id}
-                pour={pour.number}
-                batches={batches}
-                plan={plan}
-                weighed={(weighed.data ?? []).filter((one) => one.pour === pour.number)}
-              />
-            ))}
-          </section>
-        );
-      })}
-      {stored.piece.system_id ? <AnyAmount systemId={stored.piece.system_id} /> : null}
-      <Verdicts verdicts={plan.verdicts} stage="mix" />
-      <section className="mt-4">
-        <h2>With care</h2>
-        {plan.cautions.map((caution) => (
-          <p key={caution} className="mt-1 text-[13px]">
-            {caution}
-          </p>
-        ))}
-      </section>
-    </>
+    </Spread>
   );
 }
 
@@ -83,55 +101,58 @@ export function groups(batches: Batch[]): Batch[][] {
   return found;
 }
 
-interface CardProps {
+const COUNTS = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"];
+
+function headingOf(pour: Plan["pours"][number], batches: Batch[]): string {
+  const name = title(pour.called);
+  if (batches.length > 1) return `${name}, ${COUNTS[batches.length] ?? batches.length} batches alike`;
+  return pour.batches.length > 1 ? `${name}, batch ${batches[0]!.number}` : name;
+}
+
+interface SlipProps {
+  heading: string;
+  when: string;
   pieceId: number;
   pour: number;
   batches: Batch[];
   plan: Plan;
   weighed: Schemas["WeighingRow"][];
+  /** the batch of this pour that comes next of all; null: another pour's */
+  next: number | null;
 }
 
-function BatchCard({ pieceId, pour, batches, plan, weighed }: CardProps) {
+function Slip({ heading, when, pieceId, pour, batches, plan, weighed, next }: SlipProps) {
   const batch = batches[0]!;
   const { units } = useUnits();
-  const heading = batches.length > 1 ? `${batches.length} batches alike, each` : `Batch ${batch.number}`;
   const many = (batch.hollows ?? 1) > 1 && batches.length <= (batch.hollows ?? 1);
   return (
-    <article className="py-2.5 border-b border-line">
-      <p className="text-[13px] text-slate">
-        {heading}
-        {batch.colour ? `, ${batch.colour}` : ""} · {batch.system_name}
+    <article aria-label={heading}>
+      <p className="flex justify-between gap-3 border-b border-ink pb-1 text-[14px]">
+        <b className="font-semibold">{heading}</b>
+        <span className="text-slate">{when}</span>
+      </p>
+      <p className="text-[13px] text-slate mt-1">
+        {batch.system_name}
+        {batch.colour ? `, ${batch.colour}` : ""}
+        {batches.length > 1 ? "; each of them:" : ""}
       </p>
       <Parts batch={batch} plan={plan} />
-      <dl className="mt-1.5 grid grid-cols-2 gap-x-4 gap-y-1 text-[13px]">
-        <Row name="cup filled">
-          <Fig figure={batch.cup_fill} plan={plan} unitClass="" />
-        </Row>
-        <Row name="stir">{minutes(batch.stir_s)}</Row>
-        {batch.stir_again_s ? <Row name="in a second cup">{minutes(batch.stir_again_s)}</Row> : null}
-        <Row name="rest">{batch.rest_s ? minutes(batch.rest_s) : "none"}</Row>
-        <Row name="pour within">
+      <Cup batch={batch} plan={plan} />
+      <dl className="mt-2 flex flex-wrap gap-x-6 gap-y-1.5">
+        <Said name="stir">
+          {minutes(batch.stir_s)}
+          {batch.stir_again_s ? `, new cup ${minutes(batch.stir_again_s)}` : ""}
+        </Said>
+        {batch.rest_s ? <Said name="rest">{minutes(batch.rest_s)}</Said> : null}
+        <Said name="pour within">
           <Fig figure={batch.pour_within} plan={plan} unitClass="" />
-        </Row>
-        <Row name="ratio off by">
+        </Said>
+        <Said name="ratio off by">
           <Fig figure={batch.ratio_error} plan={plan} unitClass="" />
-        </Row>
-        {batch.line_error ? (
-          <Row name="by cup lines">
-            <Fig figure={batch.line_error} plan={plan} unitClass="" />
-          </Row>
-        ) : null}
-        <Row name="colour at most">
-          <Fig figure={batch.colourant_most} plan={plan} unitClass="" />
-        </Row>
-        {batch.pump ? (
-          <Row name="by pump">
-            {batch.pump.strokes_a} A, {batch.pump.strokes_b} B
-          </Row>
-        ) : null}
+        </Said>
       </dl>
       {many ? (
-        <p className="mt-1 text-[13px]">
+        <p className="mt-1.5 text-[13px]">
           {batches.length === 1
             ? `All ${batch.hollows} hollows are filled from this batch`
             : `${batch.hollows} hollows are filled from ${batches.length} batches`}
@@ -139,37 +160,93 @@ function BatchCard({ pieceId, pour, batches, plan, weighed }: CardProps) {
         </p>
       ) : null}
       <Colours batch={batch} plan={plan} />
-      {batch.pot ? <PotClock pot={batch.pot} plan={plan} /> : null}
-      <p className="mt-2 flex flex-wrap gap-2 items-center">
+      <p className="mt-2.5 flex flex-wrap gap-2 items-center">
         {batches.map((one) => {
           const done = weighed.filter((row) => row.batch === one.number && row.ended === "mixed").at(-1);
           const open = weighed.some((row) => row.batch === one.number && !row.ended);
+          const which = batches.length > 1 || one.number > 1 ? `batch ${one.number}` : "it";
           return (
             <Link
               key={one.number}
-              className={done ? "quiet text-[13px]" : "key inline-grid content-center text-[13px]"}
+              className={
+                done ? "quiet text-[13px]" : one.number === next ? "key link-key" : "key link-key waiting"
+              }
               to={`/pieces/${pieceId}/weigh/${pour}/${one.number}`}
             >
               {done
                 ? `Batch ${one.number} was weighed, ${text(done.mass_a_kg + done.mass_b_kg, "mass", units)}; weigh it again`
-                : `${open ? "Go on weighing" : "Weigh"}${batches.length > 1 || one.number > 1 ? ` batch ${one.number}` : " it"}`}
+                : `${open ? "Go on weighing" : "Weigh"} ${which}`}
             </Link>
           );
         })}
       </p>
+      <details className="mt-1.5 text-[13px]">
+        <summary className="quiet">The batch in its cup, colour limit, cup lines</summary>
+        <dl className="flex flex-wrap gap-x-6 gap-y-1.5">
+          <Said name="colour at most">
+            <Fig figure={batch.colourant_most} plan={plan} unitClass="" />
+          </Said>
+          {batch.line_error ? (
+            <Said name="off by, measured by cup lines">
+              <Fig figure={batch.line_error} plan={plan} unitClass="" />
+            </Said>
+          ) : null}
+          {batch.pump ? (
+            <Said name="by pump">
+              {batch.pump.strokes_a} A, {batch.pump.strokes_b} B
+            </Said>
+          ) : null}
+        </dl>
+        {batch.pot ? <PotClock pot={batch.pot} plan={plan} /> : null}
+      </details>
     </article>
+  );
+}
+
+/** The cup lying on its side: how full it gets, and how much of that is each part. */
+function Cup({ batch, plan }: { batch: Batch; plan: Plan }) {
+  const full = Math.min(batch.cup_fill.value, 1);
+  const all = batch.parts.reduce((sum, part) => sum + part.volume.value, 0);
+  const first = all ? (full * batch.parts[0]!.volume.value) / all : 0;
+  return (
+    <div className="mt-1.5">
+      <svg
+        width="100%"
+        height="13"
+        aria-hidden
+        className="block"
+        preserveAspectRatio="none"
+        viewBox="0 0 100 13"
+      >
+        <rect x="0" y="0" width={100 * first} height="13" fill="var(--liquid)" />
+        <rect x={100 * first} y="0" width={100 * (full - first)} height="13" fill="var(--spruce-soft)" />
+        <rect
+          x="0"
+          y="0"
+          width="100"
+          height="13"
+          fill="none"
+          className="stroke-ink"
+          strokeWidth="2"
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
+      <p className="text-[13px] text-slate">
+        the cup is filled to <Fig figure={batch.cup_fill} plan={plan} unitClass="" />
+      </p>
+    </div>
   );
 }
 
 export function Parts({ batch, plan }: { batch: Batch; plan: Plan }) {
   return (
-    <table className="w-full mt-1">
+    <table className="w-full">
       <tbody>
         {batch.parts.map((part, index) => {
           const weight = onTheScale(part.mass.value);
           return (
             <tr key={part.part} className="align-baseline">
-              <th scope="row" className="text-left font-semibold pr-2 w-[1%] whitespace-nowrap">
+              <th scope="row" className="text-left font-semibold pr-3 w-[1%] whitespace-nowrap text-[15px]">
                 {index === 0 ? "" : "then "}
                 {part.part}
               </th>
@@ -178,16 +255,16 @@ export function Parts({ batch, plan }: { batch: Batch; plan: Plan }) {
                   figure={part.mass}
                   plan={plan}
                   as={{ number: weight.grams, unit: "g" }}
-                  className="text-[27px] font-semibold leading-tight"
+                  className="text-[44px] font-semibold leading-tight tabular-nums"
                 />
               </td>
-              <td className="text-right text-[12px] text-slate">
+              <td className="text-right text-[13px] text-slate leading-tight">
                 <div>{weight.ounces}</div>
-                <div className="min-h-7">
+                <div>
                   <Fig figure={part.volume} plan={plan} unitClass="" />
                 </div>
                 {index > 0 ? (
-                  <div className="min-h-7">
+                  <div>
                     not tared:{" "}
                     <Fig
                       figure={part.cumulative}
@@ -206,11 +283,11 @@ export function Parts({ batch, plan }: { batch: Batch; plan: Plan }) {
   );
 }
 
-function Row({ name, children }: { name: string; children: React.ReactNode }) {
+function Said({ name, children }: { name: string; children: React.ReactNode }) {
   return (
-    <div className="flex justify-between gap-2 min-h-6">
-      <dt className="text-slate">{name}</dt>
-      <dd className="font-medium">{children}</dd>
+    <div className="leading-tight">
+      <dt className="text-[13px] text-slate">{name}</dt>
+      <dd className="text-[15px] font-semibold">{children}</dd>
     </div>
   );
 }

@@ -8,8 +8,10 @@ import { moment, text } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
+import { Spread } from "../Spread";
 import { MeasuredCurves } from "./MeasuredCurves";
 
+const QUESTION = "What do I do now?";
 const SPEEDS = [1, 10, 60, 240];
 
 export function PourStage({ stored, plan }: StageProps) {
@@ -44,24 +46,71 @@ export function PourStage({ stored, plan }: StageProps) {
   };
   if (!plan.pours.length)
     return (
-      <>
-        <h2 className="mt-2">What do I do now?</h2>
+      <Spread question={QUESTION} side={<Verdicts verdicts={plan.verdicts} stage="pour" />}>
         <p className="mt-1 text-slate">Measure a void and choose a system first.</p>
-      </>
+      </Spread>
     );
   return (
-    <>
-      <h2 className="mt-2">What do I do now?</h2>
-      <label className="block text-[13px] text-slate mt-2" htmlFor="who">
-        who is at the bench (stands beside each entry)
-      </label>
-      <input
-        id="who"
-        className="box"
-        maxLength={60}
-        defaultValue={localStorage.getItem("cavatum-who") ?? ""}
-        onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())}
-      />
+    <Spread
+      question={QUESTION}
+      side={
+        <>
+          <Verdicts verdicts={plan.verdicts} stage="pour" />
+          <section className="mt-6 border-t border-line pt-3">
+            <h2>Rehearse it</h2>
+            <p className="text-[13px] text-slate mt-1">
+              The same steps with simulated instruments, faster, with things going wrong, and a debrief at the
+              end. Nothing is booked, nothing goes into the record of the piece.
+            </p>
+            <label className="block text-[13px] text-slate mt-2" htmlFor="speed">
+              how many times as fast
+            </label>
+            <select
+              id="speed"
+              className="box"
+              value={speed}
+              onChange={(event) => setSpeed(Number(event.target.value))}
+            >
+              {SPEEDS.map((one) => (
+                <option key={one} value={one}>
+                  {one === 1 ? "as slow as it is" : `${one} times`}
+                </option>
+              ))}
+            </select>
+            <label className="flex items-center gap-2 mt-2 min-h-7">
+              <input
+                type="checkbox"
+                checked={troubles}
+                onChange={(event) => setTroubles(event.target.checked)}
+              />{" "}
+              with things going wrong
+            </label>
+            <button
+              className="quiet mt-2"
+              disabled={busy}
+              onClick={() => void begin({ speed, seed: Math.floor(Math.random() * 10_000), troubles })}
+            >
+              Begin a rehearsal
+            </button>
+          </section>
+          {earlier.length ? (
+            <section className="mt-6 border-t border-line pt-3">
+              <h2>Before</h2>
+              <ul className="rule">
+                {earlier.slice(0, 8).map((one) => (
+                  <li key={one.id} className="py-1.5 text-[13.5px]">
+                    <Link className="quiet" to={`/runs/${one.id}`}>
+                      {one.is_rehearsal ? "Rehearsal" : "Run"} of {moment(one.begun_at, zone)}
+                    </Link>{" "}
+                    <span className="text-slate">{one.ended_at ? "ended" : "open"}</span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          ) : null}
+        </>
+      }
+    >
       {open ? (
         <section className="mt-2">
           <p className="text-[15px]">
@@ -103,55 +152,18 @@ export function PourStage({ stored, plan }: StageProps) {
           {problem}
         </p>
       ) : null}
-      <section className="mt-6 border-t border-line pt-3">
-        <h2>Rehearse it</h2>
-        <p className="text-[13px] text-slate mt-1">
-          The same steps with simulated instruments, faster, with things going wrong, and a debrief at the
-          end. Nothing is booked, nothing goes into the record of the piece.
-        </p>
-        <label className="block text-[13px] text-slate mt-2" htmlFor="speed">
-          how many times as fast
+      <div className="max-w-80 mt-3">
+        <label className="block text-[13px] text-slate mt-2" htmlFor="who">
+          who is at the bench (stands beside each entry)
         </label>
-        <select
-          id="speed"
+        <input
+          id="who"
           className="box"
-          value={speed}
-          onChange={(event) => setSpeed(Number(event.target.value))}
-        >
-          {SPEEDS.map((one) => (
-            <option key={one} value={one}>
-              {one === 1 ? "as slow as it is" : `${one} times`}
-            </option>
-          ))}
-        </select>
-        <label className="flex items-center gap-2 mt-2 min-h-7">
-          <input type="checkbox" checked={troubles} onChange={(event) => setTroubles(event.target.checked)} />{" "}
-          with things going wrong
-        </label>
-        <button
-          className="quiet mt-2"
-          disabled={busy}
-          onClick={() => void begin({ speed, seed: Math.floor(Math.random() * 10_000), troubles })}
-        >
-          Begin a rehearsal
-        </button>
-      </section>
-      {earlier.length ? (
-        <section className="mt-6 border-t border-line pt-3">
-          <h2>Before</h2>
-          <ul className="rule">
-            {earlier.slice(0, 8).map((one) => (
-              <li key={one.id} className="py-1.5 text-[13.5px]">
-                <Link className="quiet" to={`/runs/${one.id}`}>
-                  {one.is_rehearsal ? "Rehearsal" : "Run"} of {moment(one.begun_at, zone)}
-                </Link>{" "}
-                <span className="text-slate">{one.ended_at ? "ended" : "open"}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      ) : null}
-      <Verdicts verdicts={plan.verdicts} stage="pour" />
-    </>
+          maxLength={60}
+          defaultValue={localStorage.getItem("cavatum-who") ?? ""}
+          onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())}
+        />
+      </div>
+    </Spread>
   );
 }

@@ -1,36 +1,42 @@
-/** Resin: the systems on the shelf side by side on this very piece, what there is to buy, and whether the
- *  sheet is trusted. */
+/** Resin: the systems on the shelf side by side on this very piece, on one axis of days, what there is to buy, and
+ *  whether the sheet is trusted. */
+import { RadioGroup } from "radix-ui";
+import { useState } from "react";
 import { Link } from "react-router";
 import { useCandidates, usePieceStock, useShelf } from "../../api/queries";
 import type { Schemas } from "../../api/client";
 import { moment, show, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
-import { Verdicts } from "../../ui/Verdicts";
+import { Cautions, Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
+import { Spread } from "../Spread";
 import { Buying } from "./Buying";
+import { axisOf, DaysBar, DaysHead, type DaysAxis } from "./Days";
 
-type Candidate = Schemas["Candidate"];
+export type Candidate = Schemas["Candidate"];
 
 export function ResinStage({ stored, plan, edits }: StageProps) {
   const { candidates, areChancesPending, error } = useCandidates(stored.id, stored.revision);
   const shelf = useShelf();
   const stock = usePieceStock(stored.id, stored.revision);
+  const [showsAll, setShowsAll] = useState(false);
   const chosen = stored.piece.system_id;
   const typical = chosen ? (plan.typical[chosen] ?? []) : [];
-  const rank = (one: Candidate) =>
-    (one.facts.runs_away ? 2000 : 0) + (one.facts.offered ? 0 : 1000) + (one.facts.pours ?? 0);
+  const rank = (one: Candidate) => (one.facts.runs_away ? 1000 : 0) + (one.facts.pours ?? 0);
   const sorted = [...(candidates ?? [])].sort((a, b) => rank(a) - rank(b));
+  const fits = (one: Candidate) => one.facts.offered || one.facts.system_id === chosen;
+  const unfit = sorted.filter((one) => !fits(one));
+  const isMeasured = plan.sections.length > 0;
   return (
-    <>
-      <h2 className="mt-2">Which system suits?</h2>
+    <Spread question="Which resin suits this piece?">
       {error ? (
         <p role="alert" className="text-rust">
           {error.message}
         </p>
       ) : !candidates ? (
         <p className="text-slate">Trying each on this piece …</p>
-      ) : areChancesPending && candidates.length ? (
-        <p role="status" className="text-slate">
+      ) : areChancesPending && candidates.length && isMeasured ? (
+        <p role="status" className="text-slate text-[13px]">
           How often each would get too hot is still being worked out …
         </p>
       ) : null}
@@ -42,149 +48,212 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
           </Link>
         </p>
       ) : null}
-      <div role="radiogroup" aria-label="Resin system" className="mt-1">
-        {sorted.map((one) => (
-          <Option
-            key={one.facts.system_id}
-            one={one}
-            on={one.facts.system_id === chosen}
-            onChoose={() =>
-              void edits
-                .edit("resin system", (piece) => ({
-                  ...piece,
-                  system_id: one.facts.system_id,
-                  layering: !piece.layering || piece.layering === "own" ? "fewest" : piece.layering,
-                }))
-                .catch(() => undefined)
-            }
+      {candidates?.length && !isMeasured ? (
+        <p className="mt-1">
+          <Link className="quiet" to={`/pieces/${stored.id}/measure`}>
+            Measure the piece
+          </Link>
+          , and each system is tried on it; choose one already if you know.
+        </p>
+      ) : null}
+      <RadioGroup.Root
+        aria-label="Resin system"
+        className="mt-1"
+        value={chosen ?? ""}
+        onValueChange={(system_id) =>
+          void edits
+            .edit("resin system", (piece) => ({
+              ...piece,
+              system_id,
+              layering: !piece.layering || piece.layering === "own" ? "fewest" : piece.layering,
+            }))
+            .catch(() => undefined)
+        }
+      >
+        <Rows
+          shown={sorted.filter((one) => fits(one) || showsAll || !isMeasured)}
+          chosen={chosen ?? ""}
+          isMeasured={isMeasured}
+        />
+      </RadioGroup.Root>
+      {isMeasured && unfit.length ? (
+        <p className="mt-2 text-[13px]">
+          <b className="font-semibold">Not for this piece.</b>{" "}
+          {showsAll
+            ? ""
+            : unfit.map((one) => (
+                <span key={one.facts.system_id} className="text-slate">
+                  {one.facts.name}: {said(one.reasons.against || one.facts.why_not)}{" "}
+                </span>
+              ))}
+          <button className="quiet" aria-expanded={showsAll} onClick={() => setShowsAll(!showsAll)}>
+            {showsAll ? "Fold them away" : "Show them all the same"}
+          </button>
+        </p>
+      ) : null}
+      <div className="gap-x-10 columns-[320px] *:break-inside-avoid">
+        <div>
+          <Verdicts
+            verdicts={[
+              ...plan.verdicts,
+              ...(stock.data?.verdicts ?? []).map((one) => ({ ...one, stage: "resin" as const })),
+            ]}
+            stage="resin"
           />
-        ))}
+        </div>
+        <div>
+          {chosen && stock.data?.buy.length ? (
+            <Buying buy={stock.data.buy} title="To buy for this piece" />
+          ) : null}
+          {chosen && typical.length ? (
+            <section className="mt-4">
+              <h2>Rests on typical values</h2>
+              <p className="mt-1 text-[13.5px]">
+                {typical.length} values of{" "}
+                {shelf.data?.find((sheet) => sheet.system.id === chosen)?.system.name ?? chosen} are typical
+                of its class and not from your sheet.{" "}
+                <Link className="quiet" to={`/shelf/${chosen}`}>
+                  Compare and confirm them
+                </Link>
+              </p>
+            </section>
+          ) : null}
+          <Cautions cautions={plan.cautions} />
+        </div>
       </div>
-      {chosen && stock.data?.buy.length ? (
-        <Buying buy={stock.data.buy} title="To buy for this piece" />
-      ) : null}
-      {chosen && typical.length ? (
-        <section className="mt-4">
-          <h2>Rests on typical values</h2>
-          <p className="mt-1 text-[13.5px]">
-            {typical.length} values of{" "}
-            {shelf.data?.find((sheet) => sheet.system.id === chosen)?.system.name ?? chosen} are typical of
-            its class and not from your sheet.{" "}
-            <Link className="quiet" to={`/shelf/${chosen}`}>
-              Compare and confirm them
-            </Link>
-          </p>
-        </section>
-      ) : null}
-      <Verdicts
-        verdicts={[
-          ...plan.verdicts,
-          ...(stock.data?.verdicts ?? []).map((one) => ({ ...one, stage: "resin" as const })),
-        ]}
-        stage="resin"
-      />
-      {plan.cautions.length ? (
-        <section className="mt-4">
-          <h2>With care</h2>
-          {plan.cautions.map((caution) => (
-            <p key={caution} className="mt-1 text-[13px]">
-              {caution}
-            </p>
-          ))}
-        </section>
-      ) : null}
+    </Spread>
+  );
+}
+
+/** A reason with a full stop and no more. */
+const said = (why: string | undefined) => (why ? `${why.replace(/\.$/, "")}.` : "");
+
+const COLUMNS =
+  "grid items-center gap-x-4 grid-cols-[minmax(150px,1.1fr)_92px_minmax(180px,2.2fr)_86px_66px_minmax(170px,1.3fr)] max-lg:grid-cols-[minmax(130px,1fr)_84px_minmax(140px,1.6fr)_78px] max-sm:grid-cols-2";
+
+interface RowsProps {
+  shown: Candidate[];
+  chosen: string;
+  isMeasured: boolean;
+}
+
+function Rows({ shown, chosen, isMeasured }: RowsProps) {
+  const axis = axisOf(shown.flatMap((one) => (one.clock ? [one.clock] : [])));
+  if (!isMeasured)
+    return shown.map((one) => (
+      <RadioGroup.Item
+        key={one.facts.system_id}
+        value={one.facts.system_id}
+        className={rowLook(one.facts.system_id === chosen)}
+      >
+        <span className="font-semibold text-[15px]">{one.facts.name}</span>
+      </RadioGroup.Item>
+    ));
+  return (
+    <>
+      <div className={`${COLUMNS} px-2 text-[13px] text-slate max-sm:hidden`} aria-hidden>
+        <span />
+        <span>peak</span>
+        {axis ? <DaysHead axis={axis} /> : <span />}
+        <span>to buy</span>
+        <span className="max-lg:hidden">hands on</span>
+        <span className="max-lg:hidden">for it, against it</span>
+      </div>
+      {shown.map((one) => (
+        <RadioGroup.Item
+          key={one.facts.system_id}
+          value={one.facts.system_id}
+          className={`${COLUMNS} ${rowLook(one.facts.system_id === chosen)}`}
+        >
+          <Row one={one} axis={axis} />
+        </RadioGroup.Item>
+      ))}
     </>
   );
 }
 
-function Option({ one, on, onChoose }: { one: Candidate; on: boolean; onChoose: () => void }) {
+const rowLook = (isOn: boolean) =>
+  `w-full text-left px-2 py-2 border-b border-line min-h-11 ${isOn ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`;
+
+function Row({ one, axis }: { one: Candidate; axis: DaysAxis | null }) {
   const { units, currency, zone } = useUnits();
-  const facts = one.facts;
-  const degrees = (celsius: number) => show(celsius, "temperature", units).number.replace(/\.\d$/, "");
-  const hot =
+  const { facts, reasons } = one;
+  const isHot =
     !!facts.chance?.is_risky ||
     (typeof facts.peak_c === "number" && typeof facts.wanted_c === "number" && facts.peak_c > facts.wanted_c);
   return (
-    <button
-      role="radio"
-      aria-checked={on}
-      onClick={onChoose}
-      className={`w-full text-left px-2 py-2 border-b border-line ${on ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`}
-    >
-      <span className="flex justify-between gap-2">
-        <span className="font-medium">{facts.name}</span>
-        <span className="font-semibold whitespace-nowrap">
-          {facts.offered ? `${facts.pours} ${facts.pours === 1 ? "pour" : "pours"}` : "not offered"}
+    <>
+      <span>
+        <span className="block font-semibold text-[15px] leading-tight">{facts.name}</span>
+        <span className="block text-[12.5px] text-slate">
+          {facts.typical ? `${facts.typical} values typical` : "your sheet"}
+          {facts.offered ? `, ${facts.pours} ${facts.pours === 1 ? "pour" : "pours"}` : ", not offered"}
         </span>
       </span>
-      {facts.offered ? (
-        <span className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-2 text-[12.5px] mt-0.5">
-          <Cell name="peak" strong={hot}>
-            {typeof facts.peak_c === "number" ? (
-              facts.runs_away ? (
-                "overheats"
-              ) : (
-                <>
-                  {degrees(facts.peak_c)}
-                  {facts.chance
-                    ? ` (${degrees(facts.chance.low_c)} to ${degrees(facts.chance.high_c)})`
-                    : ""}{" "}
-                  °{units === "us" ? "F" : "C"}
-                </>
-              )
-            ) : (
-              "not computed"
-            )}
-          </Cell>
-          <Cell name="hands on">{text(facts.hands_on_s ?? 0, "duration", units)}</Cell>
-          <Cell name="takes">
-            {typeof facts.days === "number" ? text(facts.days * 86400, "duration", units) : "–"}
-          </Cell>
-          <Cell name="visits">{facts.visits}</Cell>
-          <Cell name="to buy">
-            {typeof facts.buy_minor === "number"
-              ? facts.in_stock
-                ? "nothing"
-                : text(facts.buy_minor, "money", units, currency)
-              : "no price"}
-          </Cell>
-          <Cell name="left over">
-            {typeof facts.left_kg === "number" ? text(facts.left_kg, "mass", units) : "–"}
-          </Cell>
-          <span className="col-span-4 text-slate">
+      <PeakBand one={one} isHot={isHot} />
+      <span className="max-sm:col-span-2">
+        {one.clock && axis ? <DaysBar clock={one.clock} axis={axis} zone={zone} /> : null}
+        {facts.offered ? (
+          <span className="block text-[12.5px] text-slate">
             out of the form{" "}
             {facts.out_of_form_at ? (
               moment(facts.out_of_form_at, zone)
             ) : (
               <b className="font-semibold text-rust">never in this room</b>
             )}
+            , {facts.visits} {facts.visits === 1 ? "visit" : "visits"}
           </span>
-        </span>
-      ) : null}
-      {one.reasons.for_it ? (
-        <span className="block text-[12.5px] mt-0.5">
-          <b className="font-semibold text-spruce">For it:</b> {one.reasons.for_it}
-        </span>
-      ) : null}
-      {one.reasons.against ? (
-        <span className="block text-[12.5px]">
-          <b className="font-semibold text-rust">{facts.offered ? "Against:" : "Why not:"}</b>{" "}
-          {one.reasons.against}
-        </span>
-      ) : !facts.offered && facts.why_not ? (
-        <span className="block text-[12.5px]">
-          <b className="font-semibold text-rust">Why not:</b> {facts.why_not}
-        </span>
-      ) : null}
-    </button>
+        ) : null}
+      </span>
+      <span className="font-semibold text-[14px]">
+        <span className="sm:hidden font-normal text-slate">to buy: </span>
+        {!facts.offered
+          ? "–"
+          : typeof facts.buy_minor === "number"
+            ? facts.in_stock
+              ? "on the shelf"
+              : text(facts.buy_minor, "money", units, currency)
+            : "no price"}
+      </span>
+      <span className="font-semibold text-[14px] max-lg:hidden">
+        {facts.offered ? text(facts.hands_on_s ?? 0, "duration", units) : "–"}
+      </span>
+      <span className="text-[13px] leading-snug max-lg:col-span-full">
+        {reasons.for_it ? (
+          <span className="block">
+            <b className="font-semibold text-spruce">For it:</b> {reasons.for_it}
+          </span>
+        ) : null}
+        {reasons.against || (!facts.offered && facts.why_not) ? (
+          <span className="block">
+            <b className="font-semibold text-rust">{facts.offered ? "Against:" : "Why not:"}</b>{" "}
+            {reasons.against || facts.why_not}
+          </span>
+        ) : null}
+      </span>
+    </>
   );
 }
 
-function Cell({ name, strong, children }: { name: string; strong?: boolean; children: React.ReactNode }) {
+/** How hot, and between which two eight of ten such pours stay. */
+function PeakBand({ one, isHot }: { one: Candidate; isHot: boolean }) {
+  const { units } = useUnits();
+  const { facts } = one;
+  const degrees = (celsius: number) => show(celsius, "temperature", units).number.replace(/\.\d$/, "");
+  const unit = units === "us" ? "°F" : "°C";
+  if (!facts.offered) return <span className="text-[13px] text-slate">–</span>;
+  if (typeof facts.peak_c !== "number") return <span className="text-[13px] text-slate">not computed</span>;
   return (
-    <>
-      <span className="text-slate">{name}</span>
-      <span className={`font-medium whitespace-nowrap ${strong ? "text-rust" : ""}`}>{children}</span>
-    </>
+    <span className={`leading-tight whitespace-nowrap ${isHot ? "text-rust" : ""}`}>
+      <span className="sr-only">peak </span>
+      <b className="font-semibold text-[15px]">
+        {facts.runs_away ? "overheats" : `${degrees(facts.peak_c)} ${unit}`}
+      </b>
+      {facts.chance ? (
+        <span className={`block text-[12.5px] ${isHot ? "font-semibold" : "text-slate"}`}>
+          {degrees(facts.chance.low_c)} to {degrees(facts.chance.high_c)}
+        </span>
+      ) : null}
+    </span>
   );
 }

@@ -18,7 +18,7 @@ export function SurveyDrawing({ stored, plan, edits }: { stored: Stored; plan: P
   const { units } = useUnits();
   if (!survey?.length_m || !survey.width_m) {
     return (
-      <section className="px-7 pt-2 max-sm:px-3">
+      <section>
         <Empty title="Stand before the piece">
           Type its length, width and thickness; it is drawn here from above and from the side. Then tap where
           a crack, a knot or a hole is.
@@ -30,7 +30,7 @@ export function SurveyDrawing({ stored, plan, edits }: { stored: Stored; plan: P
   const [length, width] = [survey.length_m.value, survey.width_m.value];
   const thick = survey.thickness_m?.value ?? 0;
   return (
-    <section className="px-5 pt-1 min-w-0 max-sm:px-3" aria-label="Plan view and section">
+    <section className="min-w-0 pt-1" aria-label="Plan view and section">
       <p className="text-[13px] text-slate min-h-7">
         From above, to scale. Tap to mark a defect; drag it or use the arrow keys.
       </p>

@@ -5,6 +5,8 @@ import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { Verdicts } from "../../ui/Verdicts";
 import { ChoiceField } from "../measure/ShapeFields";
+import { Spread } from "../Spread";
+import { SurveyDrawing } from "./SurveyDrawing";
 import type { StageProps } from "../props";
 import { DefectList } from "./DefectList";
 import { EMPTY_SURVEY, FINISHES, FOUND, GRAINS, MATERIALS, type Survey } from "./survey";
@@ -17,169 +19,180 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
   const report = plan.survey;
   const kept = survey.kept_in;
   return (
-    <>
-      <h2 className="mt-2">Is it fit to pour on?</h2>
-      <div className="grid grid-cols-2 gap-2.5 mt-1">
-        <ChoiceField
-          choice={{ key: "material", label: "made of", options: MATERIALS.map((one) => [one, one]) }}
-          value={survey.material ?? "not said"}
-          onChoose={(material) => void set("material", { material: material as Present<Survey["material"]> })}
-        />
-        <ChoiceField
-          choice={{ key: "finish", label: "surface", options: FINISHES.map((one) => [one, one]) }}
-          value={survey.finish ?? "not said"}
-          onChoose={(finish) => void set("surface", { finish: finish as Present<Survey["finish"]> })}
-        />
-        <ChoiceField
-          choice={{ key: "survey-grain", label: "grain", options: GRAINS }}
-          value={survey.grain ?? "not said"}
-          onChoose={(grain) => void set("grain", { grain: grain as Present<Survey["grain"]> })}
-        />
-        <ChoiceField
-          choice={{
-            key: "flat",
-            label: "flat along and across",
-            options: [
-              ["", "not said"],
-              ["yes", "yes"],
-              ["no", "no"],
-            ],
-          }}
-          value={survey.is_flat === null || survey.is_flat === undefined ? "" : survey.is_flat ? "yes" : "no"}
-          onChoose={(flat) => void set("flatness", { is_flat: flat === "" ? null : flat === "yes" })}
-        />
-        <QuantityField
-          label="length"
-          kind="length"
-          optional
-          reading={survey.length_m}
-          pointer="/survey/length_m"
-          onCommit={(length_m) => set("length", { length_m })}
-        />
-        <QuantityField
-          label="width"
-          kind="length"
-          optional
-          reading={survey.width_m}
-          pointer="/survey/width_m"
-          onCommit={(width_m) => set("width", { width_m })}
-        />
-        <QuantityField
-          label="thickness"
-          kind="length"
-          optional
-          reading={survey.thickness_m}
-          pointer="/survey/thickness_m"
-          onCommit={(thickness_m) => set("thickness", { thickness_m })}
-        />
-        <QuantityField
-          label="moisture, measured"
-          kind="fraction"
-          optional
-          reading={survey.moisture}
-          pointer="/survey/moisture"
-          onCommit={(moisture) => set("moisture", { moisture })}
-        />
-        <QuantityField
-          label="surface temperature"
-          kind="temperature"
-          optional
-          reading={survey.surface_c}
-          pointer="/survey/surface_c"
-          help="by infrared, if you have it"
-          onCommit={(surface_c) => set("surface temperature", { surface_c })}
-        />
-      </div>
-      <details className="mt-1" open={!!kept}>
-        <summary className="quiet">Where it has been kept</summary>
-        <div className="grid grid-cols-3 gap-2">
-          <QuantityField
-            label="air"
-            kind="temperature"
-            optional
-            reading={kept?.temperature_c}
-            pointer="/survey/kept_in/temperature_c"
-            onCommit={(reading) =>
-              reading
-                ? set("kept at", {
-                    kept_in: {
-                      humidity: { value: 0.5, as_typed: "50 %", origin: "typical" },
-                      weeks: null,
-                      ...kept,
-                      temperature_c: reading,
-                    },
-                  })
-                : set("not kept", { kept_in: null })
-            }
-          />
-          <QuantityField
-            label="humidity"
-            kind="fraction"
-            optional
-            reading={kept?.humidity}
-            pointer="/survey/kept_in/humidity"
-            onCommit={(reading) =>
-              reading
-                ? set("kept at", {
-                    kept_in: {
-                      temperature_c: { value: 20, as_typed: "20 C", origin: "typical" },
-                      weeks: null,
-                      ...kept,
-                      humidity: reading,
-                    },
-                  })
-                : set("not kept", { kept_in: null })
-            }
-          />
-          <QuantityField
-            label="weeks"
-            kind="count"
-            optional
-            reading={kept?.weeks ? { value: kept.weeks, as_typed: String(kept.weeks) } : null}
-            onCommit={(reading) =>
-              kept
-                ? set("weeks kept", {
-                    kept_in: { ...kept, weeks: reading && reading.value > 0 ? reading.value : null },
-                  })
-                : undefined
-            }
-          />
-        </div>
-      </details>
-      {report ? (
-        <p className="text-[13px] mt-1">
-          Room: dew point <Fig figure={report.dew_point} plan={plan} />, surface{" "}
-          <Fig figure={report.margin} plan={plan} /> above it.
-          {report.expected_moisture ? (
-            <>
-              {" "}
-              Wood kept there rests at <Fig figure={report.expected_moisture} plan={plan} />.
-            </>
-          ) : null}
-        </p>
-      ) : null}
-      <fieldset className="mt-3">
-        <legend className="text-[13px] font-semibold">Found on it</legend>
-        <div className="grid grid-cols-2">
-          {FOUND.map((one) => (
-            <Check
-              key={one}
-              checked={(survey.found ?? []).includes(one)}
-              onChange={(on) =>
-                set("found on it", {
-                  found: on
-                    ? [...(survey.found ?? []), one]
-                    : (survey.found ?? []).filter((other) => other !== one),
-                })
+    <Spread
+      question="Is it fit to pour on?"
+      strip="none"
+      side={
+        <>
+          <div className="grid grid-cols-2 gap-2.5 mt-1">
+            <ChoiceField
+              choice={{ key: "material", label: "made of", options: MATERIALS.map((one) => [one, one]) }}
+              value={survey.material ?? "not said"}
+              onChoose={(material) =>
+                void set("material", { material: material as Present<Survey["material"]> })
               }
-            >
-              {one}
-            </Check>
-          ))}
-        </div>
-      </fieldset>
-      <DefectList stored={stored} survey={survey} plan={plan} edits={edits} />
-      <Verdicts verdicts={plan.verdicts.filter((one) => one.stage === "survey")} />
-    </>
+            />
+            <ChoiceField
+              choice={{ key: "finish", label: "surface", options: FINISHES.map((one) => [one, one]) }}
+              value={survey.finish ?? "not said"}
+              onChoose={(finish) => void set("surface", { finish: finish as Present<Survey["finish"]> })}
+            />
+            <ChoiceField
+              choice={{ key: "survey-grain", label: "grain", options: GRAINS }}
+              value={survey.grain ?? "not said"}
+              onChoose={(grain) => void set("grain", { grain: grain as Present<Survey["grain"]> })}
+            />
+            <ChoiceField
+              choice={{
+                key: "flat",
+                label: "flat along and across",
+                options: [
+                  ["", "not said"],
+                  ["yes", "yes"],
+                  ["no", "no"],
+                ],
+              }}
+              value={
+                survey.is_flat === null || survey.is_flat === undefined ? "" : survey.is_flat ? "yes" : "no"
+              }
+              onChoose={(flat) => void set("flatness", { is_flat: flat === "" ? null : flat === "yes" })}
+            />
+            <QuantityField
+              label="length"
+              kind="length"
+              optional
+              reading={survey.length_m}
+              pointer="/survey/length_m"
+              onCommit={(length_m) => set("length", { length_m })}
+            />
+            <QuantityField
+              label="width"
+              kind="length"
+              optional
+              reading={survey.width_m}
+              pointer="/survey/width_m"
+              onCommit={(width_m) => set("width", { width_m })}
+            />
+            <QuantityField
+              label="thickness"
+              kind="length"
+              optional
+              reading={survey.thickness_m}
+              pointer="/survey/thickness_m"
+              onCommit={(thickness_m) => set("thickness", { thickness_m })}
+            />
+            <QuantityField
+              label="moisture, measured"
+              kind="fraction"
+              optional
+              reading={survey.moisture}
+              pointer="/survey/moisture"
+              onCommit={(moisture) => set("moisture", { moisture })}
+            />
+            <QuantityField
+              label="surface temperature"
+              kind="temperature"
+              optional
+              reading={survey.surface_c}
+              pointer="/survey/surface_c"
+              help="by infrared, if you have it"
+              onCommit={(surface_c) => set("surface temperature", { surface_c })}
+            />
+          </div>
+          <details className="mt-1" open={!!kept}>
+            <summary className="quiet">Where it has been kept</summary>
+            <div className="grid grid-cols-3 gap-2">
+              <QuantityField
+                label="air"
+                kind="temperature"
+                optional
+                reading={kept?.temperature_c}
+                pointer="/survey/kept_in/temperature_c"
+                onCommit={(reading) =>
+                  reading
+                    ? set("kept at", {
+                        kept_in: {
+                          humidity: { value: 0.5, as_typed: "50 %", origin: "typical" },
+                          weeks: null,
+                          ...kept,
+                          temperature_c: reading,
+                        },
+                      })
+                    : set("not kept", { kept_in: null })
+                }
+              />
+              <QuantityField
+                label="humidity"
+                kind="fraction"
+                optional
+                reading={kept?.humidity}
+                pointer="/survey/kept_in/humidity"
+                onCommit={(reading) =>
+                  reading
+                    ? set("kept at", {
+                        kept_in: {
+                          temperature_c: { value: 20, as_typed: "20 C", origin: "typical" },
+                          weeks: null,
+                          ...kept,
+                          humidity: reading,
+                        },
+                      })
+                    : set("not kept", { kept_in: null })
+                }
+              />
+              <QuantityField
+                label="weeks"
+                kind="count"
+                optional
+                reading={kept?.weeks ? { value: kept.weeks, as_typed: String(kept.weeks) } : null}
+                onCommit={(reading) =>
+                  kept
+                    ? set("weeks kept", {
+                        kept_in: { ...kept, weeks: reading && reading.value > 0 ? reading.value : null },
+                      })
+                    : undefined
+                }
+              />
+            </div>
+          </details>
+          {report ? (
+            <p className="text-[13px] mt-1">
+              Room: dew point <Fig figure={report.dew_point} plan={plan} />, surface{" "}
+              <Fig figure={report.margin} plan={plan} /> above it.
+              {report.expected_moisture ? (
+                <>
+                  {" "}
+                  Wood kept there rests at <Fig figure={report.expected_moisture} plan={plan} />.
+                </>
+              ) : null}
+            </p>
+          ) : null}
+          <fieldset className="mt-3">
+            <legend className="text-[13px] font-semibold">Found on it</legend>
+            <div className="grid grid-cols-2">
+              {FOUND.map((one) => (
+                <Check
+                  key={one}
+                  checked={(survey.found ?? []).includes(one)}
+                  onChange={(on) =>
+                    set("found on it", {
+                      found: on
+                        ? [...(survey.found ?? []), one]
+                        : (survey.found ?? []).filter((other) => other !== one),
+                    })
+                  }
+                >
+                  {one}
+                </Check>
+              ))}
+            </div>
+          </fieldset>
+          <DefectList stored={stored} survey={survey} plan={plan} edits={edits} />
+          <Verdicts verdicts={plan.verdicts.filter((one) => one.stage === "survey")} />
+        </>
+      }
+    >
+      <SurveyDrawing stored={stored} plan={plan} edits={edits} />
+    </Spread>
   );
 }
