@@ -5,30 +5,10 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.newcomer import JOBS, walk
 from tests.browser.test_frame import complaints_of_axe
 
-COAT = {"length": "860", "width": "330", "the amount you would mix": "200 mL"}
-CUP = {
-    "diameter at the lip": "86",
-    "diameter at the foot": "64",
-    "height": "140",
-    "bare band at the lip": "10",
-    "the film it leaves": "0.5 mm",
-}
-RIVER = {
-    "length": "1200",
-    "width at one end": "100",
-    "width in the middle": "140",
-    "width at the other end": "120",
-    "depth": "40",
-}
 BOX = {"length": "300", "width": "200", "depth": "40"}
-NEWCOMERS = [
-    ("picture or panel", COAT, "116.0"),
-    ("cup on a rotator", CUP, "g"),
-    ("river or crack", RIVER, "g"),
-    ("block or form", BOX, "g"),
-]
 
 
 @pytest.fixture
@@ -64,20 +44,57 @@ def times_in(shown: str, line: str) -> list[float]:
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
-@pytest.mark.parametrize(("bench", "fields", "grams"), NEWCOMERS)
-def test_an_empty_workshop_weighs_within_a_minute(open_page, bench, fields, grams, width, height):
-    page = open_page("/new", width=width, height=height)
-    page.get_by_role("radio", name=bench).check(force=True)
-    typed(page, fields)
-    weights = page.get_by_label("What to weigh")
-    expect(weights).to_contain_text(re.compile(rf"{grams}.* g"))
-    expect(weights).to_contain_text("stir")
-    shown = weights.inner_text()
+@pytest.mark.parametrize("job", JOBS, ids=lambda job: job.name)
+def test_an_empty_workshop_weighs_within_a_minute(open_page, job, width, height):
+    page = open_page("/pieces", width=width, height=height)
+    expect(page.get_by_role("status")).to_contain_text("Set by your browser: millimetres and grams, GBP")
+    if job.units == "us":
+        page.get_by_role("button", name="Switch to in · lb").click()
+        expect(page.get_by_role("button", name=re.compile("^in · lb"))).to_be_visible()
+    page.get_by_role("button", name="All right").click()
+    took = walk(page, job)
+    assert took.fields <= job.most_fields and took.taps <= job.most_taps and took.person_s < 60
+    assert "stir" in took.weights
+    if job.name == "thin coat by amount":
+        assert "116.0" in took.weights  # 200 mL by 1:1, half of it A: 100 mL of 1.16 g/mL
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.get_by_role("button", name="Weigh it now").click()
     page.wait_for_url(re.compile(r"/pieces/\d+/weigh/1/1"))
-    said_by_its_plan(page, shown)
+    said_by_its_plan(page, took.weights)
     expect(page.get_by_role("heading", level=1)).to_be_visible()
+
+
+def test_what_was_taken_for_granted_opens_its_field(open_page):
+    page = open_page("/new")
+    page.get_by_role("radio", name="block or form").check(force=True)
+    typed(page, BOX)
+    page.get_by_role("button", name="room 22 °C").click()
+    expect(page.get_by_label("room now")).to_be_focused()
+    page.get_by_label("room now").fill("17 C")
+    page.get_by_label("room now").press("Enter")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="room 17 °C")).to_be_visible()
+    page.get_by_role("button", name=re.compile("stay in the cup")).click()
+    expect(page.get_by_label("Left in cup, % of mix")).to_be_focused()
+
+
+def test_a_sample_stands_ready_to_be_looked_at(open_page):
+    page = open_page("/")
+    page.get_by_role("button", name="Look at a sample piece").click()
+    page.wait_for_url(re.compile(r"/pieces/\d+/layers"))
+    expect(page.get_by_role("heading", name="Sample block, to look at")).to_be_visible()
+
+
+def test_a_system_put_on_the_shelf_from_a_piece_leads_back_to_it(open_page):
+    page = open_page("/new")
+    page.get_by_role("radio", name="something else").check(force=True)
+    page.get_by_label("name", exact=True).fill("Odd thing")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("link", name=re.compile("^Resin")).click()
+    page.get_by_role("link", name="Put a system on it").click()
+    page.get_by_role("button", name="Put it on the shelf").click()
+    page.wait_for_url(re.compile(r"/pieces/\d+/resin"))
+    expect(page.get_by_role("radiogroup", name="Resin system").get_by_role("radio")).to_have_count(1)
 
 
 def test_what_is_typed_survives_another_kind_and_a_reload(open_page):

@@ -68,7 +68,7 @@ def in_theme(page, theme):
 def test_axe_finds_nothing_on_any_view(open_page, themes, width):
     page = open_page("/", theme=themes[0], width=width)
     path = piece_path(page, "Seed-head block")
-    for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "mix-sheet"))]:
+    for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "sheet"))]:
         page.goto(view)
         settled(page)
         assert complaints_by_theme(page, themes) == [], view
@@ -124,7 +124,7 @@ def test_no_measured_piece_is_wider_than_the_screen(open_page):
 def test_no_view_is_wider_than_the_screen(open_page):
     page = open_page("/")
     path = piece_path(page, "Drawer pulls")
-    for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "mix-sheet"))]:
+    for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "sheet"))]:
         page.goto(view)
         settled(page)
         assert too_wide(page) == [], view

@@ -146,6 +146,7 @@ def test_a_log_that_says_nothing_is_refused_in_words(open_page, tmp_path):
 
 def test_mix_shows_the_pot_clock(open_page):
     page = at_layers(open_page, "Lamp column blank", "mix")
+    page.get_by_text("The batch in its cup").first.click()
     pot = page.get_by_role("region", name="Pot clock").first
     expect(pot.get_by_text(re.compile("from the first stir"))).to_be_visible()
     expect(pot.get_by_text(re.compile("Part the colours at"))).to_be_visible()

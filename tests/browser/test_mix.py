@@ -217,6 +217,7 @@ def test_the_bench_view_is_large_reachable_and_passes_axe(open_page, scale, widt
 def test_systems_are_compared_on_the_piece_with_reasons_and_purchase(open_page):
     page = piece_at(open_page, "Seed-head block", "resin")
     options = page.get_by_role("radiogroup", name="Resin system")
+    page.get_by_role("button", name="Show them all the same").click()
     expect(options.get_by_role("radio")).to_have_count(6)
     expect(options.get_by_text("Against:").first).to_be_visible()
     expect(page.get_by_role("region", name="To buy for this piece")).to_contain_text("from the shelf")
@@ -268,8 +269,8 @@ def test_a_second_ratio_that_does_not_fit_is_doubted_beside_its_numbers(open_pag
 def test_the_mixing_sheet_prints_every_batch(open_page):
     page = piece_at(open_page, "Waymark discs", "mix")
     expect(page.get_by_text("One clear mix, stirred clear, then parted:")).to_be_visible()
-    page.get_by_role("link", name="Print view").click()
-    expect(page.get_by_role("heading", name="Waymark discs: what to weigh")).to_be_visible()
+    page.get_by_role("link", name="Print the sheet").click()
+    expect(page.get_by_role("heading", name="Waymark discs")).to_be_visible()
     expect(page.get_by_role("row", name=re.compile("of it into rust"))).to_be_visible()
 
 

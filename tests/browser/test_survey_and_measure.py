@@ -179,6 +179,7 @@ def test_a_mesh_asks_for_its_unit_and_is_seen_cut_open(empty):
     expect(sheet.locator("canvas")).to_be_visible()
     sheet.get_by_role("button", name="Add it").click()
     expect(total(page, "To fill")).to_contain_text("610")
+    page.keyboard.press("s")  # the section grows from the strip
     expect(page.get_by_text("Section cut through the mesh in its middle, to scale.")).to_be_visible()
     page.get_by_role("button", name="Show it in three dimensions").click()
     view = page.get_by_role("img", name="The mesh seen from the side; arrow keys turn it")
@@ -306,6 +307,7 @@ def test_a_counter_with_a_round_end_is_sealed_and_flooded(empty):
     film = page.get_by_label(re.compile("^up to a film of"))
     film.fill("0.3 mm")
     film.press("Tab")
+    page.get_by_role("button", name="Section, larger").click()
     expect(page.get_by_text("0.3 mm · 12 mil").first).to_be_visible()
     page.get_by_label("your own rule").select_option("1 fl oz per ft²")
     expect(page.get_by_text("A claim that does not fit")).to_be_visible()

@@ -10,7 +10,7 @@ import { Waiting } from "./ui/states";
 // Opened seldom or by themselves: the first page need not wait for them.
 const Shelf = lazy(() => import("./places/Shelf").then((found) => ({ default: found.Shelf })));
 const Patch = lazy(() => import("./places/shelf/SwatchPhoto").then((found) => ({ default: found.Patch })));
-const MixSheet = lazy(() => import("./stages/mix/MixSheet").then((found) => ({ default: found.MixSheet })));
+const BenchSheet = lazy(() => import("./stages/BenchSheet").then((found) => ({ default: found.BenchSheet })));
 const ReadySheet = lazy(() =>
   import("./stages/survey/ReadySheet").then((found) => ({ default: found.ReadySheet })),
 );
@@ -112,7 +112,7 @@ function InFrame() {
             <Route path="/pieces" element={<Pieces />} />
             <Route path="/pieces/:id" element={<Workspace />} />
             <Route path="/pieces/:id/ready" element={<ReadySheet />} />
-            <Route path="/pieces/:id/mix-sheet" element={<MixSheet />} />
+            <Route path="/pieces/:id/sheet" element={<BenchSheet />} />
             <Route path="/pieces/:id/:stage" element={<Workspace />} />
             <Route path="/phones" element={<Phones />} />
             <Route path="/people" element={<People />} />

@@ -5,7 +5,6 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, Field
 
-from ..core.first.benches import BENCHES
 from ..core.first.look import AtKey, FirstAnswer, FirstLook
 from ..services import first
 from .answers import RouteAnswer
@@ -25,26 +24,6 @@ class KeepLookBody(BaseModel):
 
 class KeptPiece(BaseModel):
     id: int
-
-
-class FirstKind(BaseModel):
-    bench: str
-    is_coat: bool
-    system_id: str
-
-
-class FirstKinds(BaseModel):
-    kinds: list[FirstKind]
-
-
-@blueprint.get("", operation_id="readBenches", responses={200: FirstKinds})
-def read_benches() -> RouteAnswer:
-    """What may lie on the bench."""
-    kinds = [
-        FirstKind(bench=bench, is_coat=kind.is_coat, system_id=kind.system_id)
-        for bench, kind in BENCHES.items()
-    ]
-    return FirstKinds(kinds=kinds).model_dump(mode="json")
 
 
 @blueprint.post("", operation_id="firstLook", responses={200: FirstAnswer})

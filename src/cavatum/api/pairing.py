@@ -7,7 +7,6 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from pathlib import Path
 
-import segno
 from flask import Response, current_app, send_file
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field
@@ -19,6 +18,7 @@ from ..store import pairings
 from .answers import RouteAnswer
 from .context import as_owner, now, transaction, workshop_id
 from .operations import Blueprint
+from .qr import qr_of
 from .who import PHONE, by_cookie, note
 
 blueprint = Blueprint("pairing")
@@ -125,14 +125,6 @@ def enter_pairing(body: EnterBody) -> RouteAnswer:
         path="/",
     )
     return response
-
-
-def qr_of(text: str) -> tuple[str, int]:
-    """(path, size) of a QR code as SVG."""
-    qr = segno.make(text, error="m", micro=False)
-    return "".join(
-        f"M{x} {y}h1v1h-1z" for y, row in enumerate(qr.matrix) for x, dark in enumerate(row) if dark
-    ), len(qr.matrix)
 
 
 @blueprint.post("/phones", operation_id="offerPairing", responses={201: Offered})

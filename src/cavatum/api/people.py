@@ -17,7 +17,7 @@ from ..store import people as store
 from .answers import RouteAnswer
 from .context import now, transaction, who, workshop_id
 from .operations import Blueprint
-from .pairing import qr_of
+from .qr import qr_of
 from .who import note
 
 blueprint = Blueprint("people", "/api/v1/people")

@@ -37,15 +37,16 @@ OPEN = frozenset(
 )
 
 _LOOK = """
-    listPieces readPiece readPlan readOptions tryPlan exportPiece readCandidates readPieceStock readJob
-    listWeighings readWeighing listAllWeighings readScale readRun readRunEvents listRuns readRunHeat
+    listPieces readPiece readPourAddress readPlan readOptions tryPlan exportPiece readCandidates
+    readPieceStock readJob listWeighings readWeighing listAllWeighings readScale readRun readRunEvents
+    listRuns readRunHeat
     readDebrief readSchedule adviseStarts readCalendar readFinish printCare searchLogbook readRecord
     exportLogbook exportRecord printRecord readLearned learnedForPiece listTrials readMendTable diagnose
     exportVoid exportPatch aboutMesh previewMesh aboutPhoto viewPhoto readShelf readClasses weighOut
     readVersions readGoods readGoodsClasses scaleRecipe blendRecipes repeatColour calibrateDrops
     readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
     understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
-    layProbeOver readBenches firstLook logOut readOutlines readMesh readStations tracePhoto testBottle
+    layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle
 """
 _BENCH = """
     beginWeighing enterWeighing commandScale beginRun sendRunEvents jumpRun takeLogFile keepFile

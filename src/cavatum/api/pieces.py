@@ -1,11 +1,11 @@
-"""Pieces: list[Any], make, read, save with a version check, undo, plan, try out, file in and out."""
+"""Pieces: list, make, read, save with a version check, undo, plan, try out, file in and out."""
 
 from __future__ import annotations
 
 from datetime import date, datetime
 from typing import Any
 
-from flask import Response, request
+from flask import Response, current_app, request
 from pydantic import BaseModel, Field
 
 from ..core.common.readings import Temperature
@@ -29,6 +29,7 @@ from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
 from .operations import Blueprint
 from .problems import from_domain
+from .qr import qr_of
 
 blueprint = Blueprint("pieces", "/api/v1/pieces")
 
@@ -212,6 +213,29 @@ def read_plan(path: PiecePath) -> RouteAnswer:
         stored = pieces.read(connection, shop, path.piece_id)
         plan = planning.plan_of(connection, shop, stored, now())
     return PlanAnswer(plan=plan, revision=stored.revision).model_dump(mode="json")
+
+
+class PourAddress(BaseModel):
+    """Where this piece's pour opens on a phone, and that address as a QR code (SVG). All empty on a computer
+    that no phone can reach.
+    """
+
+    address: str = ""
+    qr_path: str = ""
+    qr_size: int = 0
+
+
+@blueprint.get("/<int:piece_id>/address", operation_id="readPourAddress", responses={200: PourAddress})
+def read_pour_address(path: PiecePath) -> RouteAnswer:
+    """For the sheet that stands at the bench."""
+    with transaction() as connection:
+        pieces.read(connection, workshop_id(connection), path.piece_id)
+    network = current_app.config.get("NETWORK_ADDRESS") or ""
+    if not network:
+        return PourAddress().model_dump(mode="json")
+    address = f"{network}/pieces/{path.piece_id}/pour"
+    qr_path, qr_size = qr_of(address)
+    return PourAddress(address=address, qr_path=qr_path, qr_size=qr_size).model_dump(mode="json")
 
 
 @blueprint.get("/<int:piece_id>/options", operation_id="readOptions", responses={200: OptionsAnswer})

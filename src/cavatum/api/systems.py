@@ -13,6 +13,7 @@ from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems
 from ..store import systems
+from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .operations import Blueprint
@@ -116,10 +117,17 @@ class AmountBody(BaseModel):
 
 @blueprint.post("/<string:system_id>/amount", operation_id="weighOut", responses={200: WeighOut})
 def weigh_out_amount(path: SystemPath, body: AmountBody) -> RouteAnswer:
-    """Both parts for any amount. Nothing is stored; what was not said is asked."""
+    """Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not
+    said is asked.
+    """
     said = read_amount(body.text, body.default_unit)
     with transaction() as connection:
-        sheet = systems.versions(connection, workshop_id(connection), path.system_id)[0]
+        shelf = systems.newest(connection, workshop_id(connection))
+    # What is not on the shelf may be a typical class: a newcomer weighs out before the shelf is filled.
+    classes = {one.id: one for one in typical_systems()}
+    sheet = shelf.get(path.system_id) or classes.get(path.system_id)
+    if sheet is None:
+        raise NotFound(f"system {path.system_id}")
     return weigh_out(said, sheet).model_dump(mode="json")
 
 

@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from ..core.common import units
 from ..core.common.readings import Id
 from ..core.common.working import Working
-from ..core.common.workshop import Workshop
+from ..core.common.workshop import Workshop, typical_workshop
 from ..core.piece.shapes import ProfileRow, Shape, Station
 from ..core.piece.survey_findings import Survey
 from ..core.piece.typed_rows import parse_rows
@@ -30,7 +30,7 @@ blueprint = Blueprint("workshop")
 
 class Session(BaseModel):
     """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-    settings, who is at it and what they may.
+    settings, who is at it and what they may. is_untouched: nobody has changed a setting yet.
     """
 
     csrf_token: str
@@ -38,6 +38,7 @@ class Session(BaseModel):
     workshop: Workshop
     dew_point: Working
     is_demo: bool
+    is_untouched: bool
     role: Role
     how: Literal["here", "entry", "bench", "token"]
     who: str
@@ -63,6 +64,7 @@ def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
         now=now(),
         workshop=settings,
         is_demo=is_demo,
+        is_untouched=settings == typical_workshop(),
         dew_point=dew_point_working(settings),
         role=who().role,
         how=who().how,

@@ -7,7 +7,7 @@ import argparse
 from . import cluster, packages, paths
 from .setting_up import in_venv, one_at_a_time, set_up
 
-SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "first", "web"]
 QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not slow"]
 
 

@@ -47,6 +47,10 @@ export const readPlan = (pieceId: number) =>
     names: ["plan", "revision"],
   });
 
+/** For the sheet that stands at the bench. */
+export const readPourAddress = (pieceId: number) =>
+  call<Schemas["PourAddress"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/address`);
+
 export const readOptions = (pieceId: number) =>
   call<Schemas["OptionsAnswer"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/options`, {
     names: ["options"],
@@ -66,14 +70,11 @@ export const importPiece = (body: BodyInit) =>
     names: ["id", "revision", "piece", "changed_at", "can_undo", "can_redo", "merged"],
   });
 
-/** What may lie on the bench. */
-export const readBenches = () => call<Schemas["FirstKinds"]>("GET", `/first-look`, { names: ["kinds"] });
-
 /** What to weigh for what lies on the bench. Nothing is kept. */
 export const firstLook = (body: Schemas["FirstLook"]) =>
   call<Schemas["FirstAnswer"]>("POST", `/first-look`, {
     body,
-    names: ["asks", "choices", "missing", "system_id", "system", "is_typical"],
+    names: ["asks", "choices", "is_coat", "missing", "system_id", "system", "is_typical"],
   });
 
 /** Keeps it as a piece; the typical class it took goes onto the shelf. */
@@ -435,7 +436,7 @@ export const confirmSystem = (systemId: string) =>
     names: ["system", "verdicts", "typical"],
   });
 
-/** Both parts for any amount. Nothing is stored; what was not said is asked. */
+/** Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not */
 export const weighOut = (systemId: string, body: Schemas["AmountBody"]) =>
   call<Schemas["WeighOut"]>("POST", `/systems/${encodeURIComponent(systemId)}/amount`, {
     body,
@@ -566,13 +567,13 @@ export const placeLeftover = (
 
 export const readSession = () =>
   call<Schemas["Session"]>("GET", `/session`, {
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "role", "how", "who"],
+    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
   });
 
 export const saveWorkshop = (body: Schemas["Workshop"]) =>
   call<Schemas["Session"]>("PUT", `/workshop`, {
     body,
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "role", "how", "who"],
+    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
   });
 
 /** What a spoken quantity means. Nothing is stored. */
@@ -597,7 +598,7 @@ export const shapeOfDefect = (body: Schemas["DefectBody"]) =>
 /** Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never */
 export const layOutDemo = () =>
   call<Schemas["Session"]>("POST", `/demo`, {
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "role", "how", "who"],
+    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
   });
 
 export const readBench = () =>

@@ -100,6 +100,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/v1/pieces/{piece_id}/address": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** For the sheet that stands at the bench. */
+    get: operations["readPourAddress"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/v1/pieces/{piece_id}/options": {
     parameters: {
       query?: never;
@@ -176,8 +193,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** What may lie on the bench. */
-    get: operations["readBenches"];
+    get?: never;
     put?: never;
     /** What to weigh for what lies on the bench. Nothing is kept. */
     post: operations["firstLook"];
@@ -1190,7 +1206,10 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Both parts for any amount. Nothing is stored; what was not said is asked. */
+    /**
+     * Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not
+     * @description said is asked.
+     */
     post: operations["weighOut"];
     delete?: never;
     options?: never;
@@ -5860,6 +5879,28 @@ export interface components {
        */
       notes?: string[];
     };
+    /**
+     * PourAddress
+     * @description Where this piece's pour opens on a phone, and that address as a QR code (SVG). All empty on a computer
+     *     that no phone can reach.
+     */
+    PourAddress: {
+      /**
+       * Address
+       * @default
+       */
+      address?: string;
+      /**
+       * Qr Path
+       * @default
+       */
+      qr_path?: string;
+      /**
+       * Qr Size
+       * @default 0
+       */
+      qr_size?: number;
+    };
     /** OptionsAnswer */
     OptionsAnswer: {
       /** Options */
@@ -5929,23 +5970,10 @@ export interface components {
        */
       in_full?: boolean;
     };
-    /** FirstKinds */
-    FirstKinds: {
-      /** Kinds */
-      kinds: components["schemas"]["FirstKind"][];
-    };
-    /** FirstKind */
-    FirstKind: {
-      /** Bench */
-      bench: string;
-      /** Is Coat */
-      is_coat: boolean;
-      /** System Id */
-      system_id: string;
-    };
     /**
      * FirstAnswer
-     * @description asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None
+     * @description asks, choices: what this kind asks for;  is_coat  it is covered, not filled: asked for amount, film or
+     *     rule;  missing  keys of what has still to be said;  piece, plan  None
      *     until then;  is_typical  nobody's sheet: the values are those of the class
      */
     FirstAnswer: {
@@ -5953,6 +5981,8 @@ export interface components {
       asks: components["schemas"]["Ask"][];
       /** Choices */
       choices: components["schemas"]["Choice"][];
+      /** Is Coat */
+      is_coat: boolean;
       /** Missing */
       missing: string[];
       /** System Id */
@@ -6033,7 +6063,8 @@ export interface components {
     };
     /**
      * TakenForNow
-     * @description Something nobody said. key: of the question that says it; empty: it is said elsewhere.
+     * @description Something nobody said here. key: of the question that says it; "room" and "cup": the workshop's own
+     *     settings.
      */
     TakenForNow: {
       /** Key */
@@ -9919,7 +9950,7 @@ export interface components {
     /**
      * Session
      * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-     *     settings, who is at it and what they may.
+     *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet.
      */
     Session: {
       /** Csrf Token */
@@ -9933,6 +9964,8 @@ export interface components {
       dew_point: components["schemas"]["Working"];
       /** Is Demo */
       is_demo: boolean;
+      /** Is Untouched */
+      is_untouched: boolean;
       /**
        * Role
        * @enum {string}
@@ -10978,6 +11011,45 @@ export interface operations {
       };
     };
   };
+  readPourAddress: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        piece_id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PourAddress"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"][];
+        };
+      };
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   readOptions: {
     parameters: {
       query?: never;
@@ -11113,43 +11185,6 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readBenches: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FirstKinds"];
         };
       };
       /** @description Unprocessable Entity */

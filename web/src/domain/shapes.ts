@@ -24,6 +24,8 @@ export interface ShapeChoice {
 
 export interface ShapeForm {
   name: string;
+  /** on its tile, where it is a part of the name */
+  short?: string;
   /** When to take this one. */
   when: string;
   fields: ShapeField[];
@@ -52,6 +54,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   tapered: {
     name: "sloped walls or V groove",
+    short: "sloped",
     when: "floor smaller or larger than the opening; width 0 below for a groove",
     fields: [
       length("length_m", "length at the rim", "L"),
@@ -68,6 +71,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   cone: {
     name: "cup or cone",
+    short: "cup",
     when: "round, sloped walls",
     fields: [
       length("top_diameter_m", "diameter at the rim", "⌀"),
@@ -82,6 +86,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   profile: {
     name: "turned profile",
+    short: "profile",
     when: "round at every height, diameters read at some of them",
     fields: [],
     rows: {
@@ -124,6 +129,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   outline: {
     name: "outline × depth",
+    short: "outline",
     when: "any shape from above: typed, from SVG or DXF, or traced from a photo",
     fields: [
       length("depth_m", "depth", "D"),
@@ -132,6 +138,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   nested: {
     name: "space between two shapes",
+    short: "between",
     when: "an inner mould in an outer one, or a block form minus a body in it",
     fields: [],
   },
@@ -163,6 +170,7 @@ export const SHAPES: Record<ShapeKind, ShapeForm> = {
   },
   stated: {
     name: "stated volume",
+    short: "stated",
     when: "a pocket the machine reported, a jug, a drawing",
     fields: [
       { key: "volume_m3", label: "volume", kind: "volume", mark: "V" },

@@ -18,11 +18,22 @@ interface Props {
 }
 
 const TALL = 120;
+const BESIDE = 270; // the films' words and the things beside them
+const LEAST_WIDE = 480;
+
+/** Things of a known thickness [m] to see a film by. Card: ISO/IEC 7810 (0.76 mm); hair and coin: common practice, no
+ *  source. */
+const THINGS: [name: string, thick: number][] = [
+  ["hair", 0.07e-3],
+  ["card", 0.76e-3],
+  ["1 mm coin", 1e-3],
+];
 
 export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
   const { units } = useUnits();
   const [ref, width] = useWidth<HTMLDivElement>();
-  const board = Math.max(width - 150, 120);
+  const isWide = width >= LEAST_WIDE;
+  const board = Math.max(width - (isWide ? BESIDE : 150), 120);
   const layers = layersOf(plan, section.void_id);
   const there = coat?.existing_m?.value ?? 0;
   const all = section.fill_m + there;
@@ -111,8 +122,17 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
                 </g>
               );
             })}
+            <Edge
+              coat={coat}
+              figures={figures}
+              right={6 + board}
+              floor={floor}
+              top={y(section.fill_m)}
+              scale={scale}
+            />
+            {isWide ? <Things x={board + 150} floor={floor} scale={scale} most={1.25 * all} /> : null}
             <text x="6" y={floor + 88} className="fill-slate!">
-              films to scale against each other; the board below is cut short
+              thicknesses to scale, the board below is cut short
             </text>
           </svg>
         ) : null}
@@ -145,5 +165,88 @@ function systemName(plan: Plan, pour: number, systemId: string): string {
   return (
     plan.pours.find((one) => one.number === pour)?.batches.find((batch) => batch.system_id === systemId)
       ?.system_name ?? ""
+  );
+}
+
+/** Bars of known things, standing on the board's level. */
+function Things({ x, floor, scale, most }: { x: number; floor: number; scale: number; most: number }) {
+  return (
+    <g aria-hidden>
+      {THINGS.filter(([, thick]) => thick <= most).map(([name, thick], index) => (
+        <g key={name}>
+          <rect
+            x={x + 42 * index}
+            y={floor - thick * scale}
+            width="26"
+            height={Math.max(thick * scale, 1)}
+            fill="var(--form)"
+            className="stroke-slate"
+          />
+          <text x={x + 42 * index + 13} y={floor + 15} textAnchor="middle" className="fill-slate!">
+            {name.replace("1 mm ", "")}
+          </text>
+          {name.startsWith("1 mm") ? (
+            <text x={x + 42 * index + 13} y={floor + 30} textAnchor="middle" className="fill-slate!">
+              1 mm
+            </text>
+          ) : null}
+        </g>
+      ))}
+    </g>
+  );
+}
+
+interface EdgeProps {
+  coat: Props["coat"];
+  figures: NonNullable<Plan["coats"]>[number] | undefined;
+  right: number;
+  floor: number;
+  top: number;
+  scale: number;
+}
+
+/** What the film does at the edge: it runs over and leaves what an upright face keeps, or stands against tape; and how
+ *  far it creeps as the piece stands. */
+function Edge({ coat, figures, right, floor, top, scale }: EdgeProps) {
+  const { units } = useUnits();
+  const taped = coat?.edges === "none";
+  const keeps = figures?.edge_film ? Math.max(figures.edge_film.value * scale, 1.5) : 0;
+  return (
+    <g>
+      {taped ? (
+        <rect
+          x={right}
+          y={top - 9}
+          width="5"
+          height={floor - top + 34}
+          fill="var(--tape)"
+          className="stroke-ink"
+        />
+      ) : keeps ? (
+        <path
+          d={`M${right} ${top + 2}Q${right + keeps} ${top + 4} ${right + keeps} ${floor}V${floor + 54}q0 5 ${-keeps / 2} 5t${-keeps / 2} -5Z`}
+          fill="var(--liquid)"
+          fillOpacity="0.7"
+          className="stroke-ink"
+        />
+      ) : null}
+      {taped ? (
+        <text x={right + 12} y={floor + 20}>
+          tape at the edge
+        </text>
+      ) : figures?.edge_film ? (
+        <text x={right + keeps + 8} y={floor + 46}>
+          the edge keeps {film(figures.edge_film.value)}
+        </text>
+      ) : null}
+      {figures?.creep ? (
+        <g>
+          <path d={`M${right - 96} ${top - 8}H${right - 14}l-6 -3v6l6 -3`} className="stroke-ink" />
+          <text x={right - 100} y={top - 4} textAnchor="end">
+            creeps {text(figures.creep.value, "length", units)}
+          </text>
+        </g>
+      ) : null}
+    </g>
   );
 }

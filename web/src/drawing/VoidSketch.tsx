@@ -62,8 +62,8 @@ export function Silhouette({ kind }: { kind: ShapeKind }) {
   return (
     <svg
       viewBox="20 0 184 96"
-      width="58"
-      height="30"
+      width="50"
+      height="27"
       aria-hidden
       fill="none"
       strokeWidth="3"
@@ -78,8 +78,10 @@ type Drawn = Omit<Props, "kind" | "marks" | "large" | "wrong">;
 const CUP = "M50 22L70 76A30 8 0 0 0 130 76L150 22M50 22A50 9 0 0 0 150 22A50 9 0 0 0 50 22";
 
 const BODIES: Record<ShapeKind, (drawn: Drawn) => ReactNode> = {
-  box: () => <path d="M40 34H150V74H40ZM40 34L72 14H182L150 34M182 14V54L150 74" {...FILL} />,
-  tapered: () => <path d="M36 30H156L128 74H64ZM36 30L64 12H188L156 30M188 12L162 52L128 74" {...FILL} />,
+  box: () => <path d="M40 34H150V74H40ZM40 34L72 14H182L150 34ZM150 34L182 14V54L150 74Z" {...FILL} />,
+  tapered: () => (
+    <path d="M36 30H156L128 74H64ZM36 30L64 12H188L156 30ZM156 30L188 12L162 52L128 74Z" {...FILL} />
+  ),
   cylinder: () => (
     <path d="M60 22V74A40 10 0 0 0 140 74V22M60 22A40 10 0 0 0 140 22A40 10 0 0 0 60 22" {...FILL} />
   ),

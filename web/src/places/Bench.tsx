@@ -10,12 +10,14 @@ import { LittleHollow } from "../drawing/LittleHollow";
 import { useUnits } from "../ui/session";
 import { useServerNow } from "../ui/useNow";
 import { Empty, Waiting } from "../ui/states";
+import { useSample } from "./first/useSample";
 
 const HOUR = 3_600_000;
 type BenchPiece = Schemas["BenchPiece"];
 
 export function Bench() {
   const bench = useBench();
+  const sample = useSample();
   const { zone, units } = useUnits();
   const now = new Date(useServerNow(bench.data?.now, bench.dataUpdatedAt, 20_000));
   if (bench.isPending || !bench.data) return <Waiting error={bench.error} what="the bench" />;
@@ -36,10 +38,15 @@ export function Bench() {
                 "Set a start on a piece's Clock, and its next steps appear here."
               ) : (
                 <>
-                  <p>Begin with a piece: measure its hollow, choose a resin, and read what to weigh.</p>
-                  <Link className="key inline-block mt-4" to="/new">
-                    New piece
-                  </Link>
+                  <p>Say what lies on the bench and how big it is, and read what to weigh.</p>
+                  <p className="mt-4 flex gap-4 items-center">
+                    <Link className="key" to="/new">
+                      New piece
+                    </Link>
+                    <button className="quiet" onClick={() => void sample()}>
+                      Look at a sample piece
+                    </button>
+                  </p>
                 </>
               )}
             </Empty>

@@ -8,6 +8,7 @@ import { text } from "../domain/format";
 import { LittleHollow } from "../drawing/LittleHollow";
 import { useUnits } from "../ui/session";
 import { Empty, Waiting } from "../ui/states";
+import { useSample } from "./first/useSample";
 
 const PAGE = 50;
 
@@ -21,6 +22,7 @@ export function Pieces() {
   const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const anew = useEverythingAnew();
+  const sample = useSample();
   const finding = params.has("find");
   useEffect(() => {
     if (finding) field.current?.focus();
@@ -114,7 +116,13 @@ export function Pieces() {
               Show all
             </button>
           ) : (
-            "Begin one, or drop a piece file here."
+            <>
+              Begin one, drop a piece file here, or{" "}
+              <button className="quiet" onClick={() => void sample()}>
+                look at a sample piece
+              </button>
+              .
+            </>
           )}
         </Empty>
       ) : (

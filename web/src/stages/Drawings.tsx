@@ -71,7 +71,7 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
         ) : null}
         <span>
           {section.cut === "coat" ? (
-            `Coat: ${section.cut_note}.`
+            "The coat over a break line."
           ) : (
             <>
               Section {section.cut === "true" ? "" : "of equivalent width, "}

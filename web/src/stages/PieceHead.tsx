@@ -261,8 +261,8 @@ function PieceMenu({ stored, onDetails }: { stored: Stored; onDetails: () => voi
               Save as a piece file
             </a>
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => window.print()}>
-            Print
+          <DropdownMenu.Item className={item} onSelect={() => navigate(`/pieces/${stored.id}/sheet`)}>
+            Print the bench sheet
           </DropdownMenu.Item>
           <DropdownMenu.Item
             className={item}

@@ -45,7 +45,7 @@ export function TapeRail({ plan, stage, pieceId }: { plan: Plan; stage: StageNam
                   to={`/pieces/${pieceId}/${name}`}
                   aria-current={here ? "step" : undefined}
                   aria-keyshortcuts={digit}
-                  className={`group block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-6 max-sm:rounded-none max-sm:min-h-[40px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}
+                  className={`group block relative -mx-2 py-2 pl-6 pr-1 min-h-[54px] rounded-[3px] max-sm:mx-0 max-sm:pl-3 max-sm:pr-7 max-sm:rounded-none max-sm:min-h-[40px] ${here ? "bg-spruce text-on-spruce" : "text-tape-ink"}`}
                 >
                   <span className="block text-[15px] font-semibold leading-tight">
                     {state?.title || title}

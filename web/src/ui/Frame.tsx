@@ -1,11 +1,13 @@
 /** The frame round every place: the workshop's room, the places, units, theme, keys. */
 import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
-import { lazy, Suspense, useEffect, useState, type ReactNode } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
 import { text } from "../domain/format";
 import { useShop, useUnits } from "./session";
+import { OpenWorkshopContext, type WorkshopField } from "./sheets";
 import { keepTheme, storedTheme } from "./theme";
+import { useFirstStart } from "./useFirstStart";
 
 const WorkshopSheet = lazy(() =>
   import("./WorkshopSheet").then((found) => ({ default: found.WorkshopSheet })),
@@ -15,6 +17,7 @@ const KEYS: [string, string][] = [
   ["1 – 9", "Survey, Measure, Resin, Layers, Mix, Clock, Pour, Finish, Log of the open piece"],
   ["/", "search the pieces"],
   ["n", "new piece"],
+  ["s, c", "of an open piece: the section, the clock, larger and smaller"],
   ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],
   ["Ctrl Z, Ctrl Shift Z", "undo, do again"],
   ["Space, Page Down", "bench mode: go on (a foot pedal sends these)"],
@@ -34,9 +37,16 @@ export function isTyping(event: KeyboardEvent): boolean {
 }
 
 export function Frame({ children }: { children: ReactNode }) {
-  const { workshop, dew_point, how, role, who } = useShop();
-  const { units } = useUnits();
+  const session = useShop();
+  const { workshop, dew_point, how, role, who } = session;
   const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
+  const [field, setField] = useState<WorkshopField>(null);
+  const [said, hush] = useFirstStart(session);
+  const openWorkshop = useCallback((wanted: WorkshopField) => {
+    setField(wanted);
+    setSheet("workshop");
+  }, []);
+  const { units } = useUnits();
   const [theme, setTheme] = useState(storedTheme);
   const navigate = useNavigate();
 
@@ -68,15 +78,15 @@ export function Frame({ children }: { children: ReactNode }) {
       >
         Skip to the work
       </a>
-      <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3">
+      <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3 max-sm:gap-x-3">
         <NavLink
           to="/"
           className="flex items-center gap-2 font-serif text-[21px] font-medium"
           aria-label="Cavatum, to the bench"
         >
-          <Mark /> Cavatum
+          <Mark /> <span className="max-sm:sr-only">Cavatum</span>
         </NavLink>
-        <nav aria-label="Places" className="flex gap-5 max-sm:gap-4">
+        <nav aria-label="Places" className="flex gap-5 max-sm:gap-3">
           {(
             [
               ["/", "Bench"],
@@ -101,7 +111,7 @@ export function Frame({ children }: { children: ReactNode }) {
         <div className="ml-auto flex flex-wrap items-center gap-x-4 text-[13px] text-slate max-sm:ml-0 max-sm:w-full max-sm:pb-1.5 max-sm:justify-between max-sm:gap-x-2">
           <button
             className="flex gap-4 max-sm:gap-2 min-h-7 items-center"
-            onClick={() => setSheet("workshop")}
+            onClick={() => openWorkshop(null)}
             title="Workshop and room: change"
           >
             <span className="sr-only">Workshop and room, change: </span>
@@ -151,7 +161,26 @@ export function Frame({ children }: { children: ReactNode }) {
           )}
         </div>
       </header>
-      <main id="main">{children}</main>
+      {said ? (
+        <p
+          role="status"
+          className="px-5 py-1.5 border-b border-line text-[13px] max-sm:px-3 flex flex-wrap gap-x-4"
+        >
+          {said}
+          <button className="quiet" onClick={() => void switchUnits()}>
+            Switch to {units === "us" ? "mm · g" : "in · lb"}
+          </button>
+          <button className="quiet" onClick={() => openWorkshop("room")}>
+            Room and hours
+          </button>
+          <button className="quiet" onClick={hush}>
+            All right
+          </button>
+        </p>
+      ) : null}
+      <OpenWorkshopContext value={openWorkshop}>
+        <main id="main">{children}</main>
+      </OpenWorkshopContext>
       <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
         <Dialog.Portal>
           <Dialog.Overlay className="over" />
@@ -171,7 +200,7 @@ export function Frame({ children }: { children: ReactNode }) {
               </>
             ) : sheet === "workshop" ? (
               <Suspense fallback={<Dialog.Title>Opening the workshop …</Dialog.Title>}>
-                <WorkshopSheet onClose={() => setSheet(null)} />
+                <WorkshopSheet field={field} onClose={() => setSheet(null)} />
               </Suspense>
             ) : null}
           </Dialog.Content>

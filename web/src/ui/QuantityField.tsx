@@ -125,6 +125,7 @@ export function QuantityField({
         aria-describedby={`${id}-says`}
         onChange={(event) => {
           busy.current = true;
+          setProblem(null);
           setTyped(event.target.value);
           onText?.(event.target.value);
         }}

@@ -2,7 +2,7 @@
 import { layOutDemo } from "../api/operations.generated";
 import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
-import { useId } from "react";
+import { useEffect, useId, useRef } from "react";
 import { Link } from "react-router";
 import type { Present } from "../api/client";
 import { useEverythingAnew, type Session } from "../api/queries";
@@ -10,11 +10,18 @@ import { WorkingPanel } from "./Fig";
 import { readSpans, spansText } from "../domain/hours";
 import { QuantityField, TextField } from "./QuantityField";
 import { useShop } from "./session";
+import type { WorkshopField } from "./sheets";
 
 const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 type Workshop = Session["workshop"];
 
-export function WorkshopSheet({ onClose }: { onClose: () => void }) {
+/** field: the one that somebody asked for has the focus. */
+export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClose: () => void }) {
+  const top = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (field)
+      top.current?.parentElement?.querySelector<HTMLInputElement>(`[data-field="${field}"] input`)?.focus();
+  }, [field]);
   const { workshop, dew_point, is_demo, role } = useShop();
   const anew = useEverythingAnew();
   const save = useChangeWorkshop(workshop);
@@ -26,7 +33,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
   return (
     <>
       <Dialog.Title className="mb-3">Workshop</Dialog.Title>
-      <div className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
+      <div ref={top} className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
         <TextField label="name" required value={workshop.name} onCommit={(name) => save({ name })} />
         <TextField
           label="time zone, like Europe/Berlin"
@@ -34,12 +41,14 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           value={workshop.zone ?? "UTC"}
           onCommit={(zone) => save({ zone })}
         />
-        <QuantityField
-          label="room now"
-          kind="temperature"
-          reading={workshop.room_c}
-          onCommit={(r) => (r ? save({ room_c: r }) : undefined)}
-        />
+        <div data-field="room">
+          <QuantityField
+            label="room now"
+            kind="temperature"
+            reading={workshop.room_c}
+            onCommit={(r) => (r ? save({ room_c: r }) : undefined)}
+          />
+        </div>
         <QuantityField
           label="humidity now"
           kind="fraction"
@@ -72,12 +81,14 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
           help="filled two thirds at most"
           onCommit={(r) => (r ? save({ cup_m3: r }) : undefined)}
         />
-        <QuantityField
-          label="Left in cup, % of mix"
-          kind="fraction"
-          reading={workshop.residue_fraction}
-          onCommit={(r) => (r ? save({ residue_fraction: r }) : undefined)}
-        />
+        <div data-field="cup">
+          <QuantityField
+            label="Left in cup, % of mix"
+            kind="fraction"
+            reading={workshop.residue_fraction}
+            onCommit={(r) => (r ? save({ residue_fraction: r }) : undefined)}
+          />
+        </div>
         <QuantityField
           label="stays in the cup, fixed"
           kind="volume"
@@ -246,7 +257,7 @@ export function WorkshopSheet({ onClose }: { onClose: () => void }) {
         <WorkingPanel working={dew_point} />
       </details>
       <h2 className="mt-5 mb-1">Hours someone is at the bench</h2>
-      <div className="grid grid-cols-2 gap-x-3 gap-y-1 max-sm:grid-cols-1">
+      <div data-field="hours" className="grid grid-cols-2 gap-x-3 gap-y-1 max-sm:grid-cols-1">
         {DAYS.map((day, index) => (
           <TextField
             key={day}

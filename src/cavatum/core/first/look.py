@@ -49,7 +49,9 @@ class FirstLook(Data):
 
 
 class TakenForNow(Data):
-    """Something nobody said. key: of the question that says it; empty: it is said elsewhere."""
+    """Something nobody said here. key: of the question that says it; "room" and "cup": the workshop's own
+    settings.
+    """
 
     key: str
     words: str
@@ -66,12 +68,14 @@ class Sides(Data):
 
 
 class FirstAnswer(Data):
-    """asks, choices: what this kind asks for;  missing  keys of what has still to be said;  piece, plan  None
+    """asks, choices: what this kind asks for;  is_coat  it is covered, not filled: asked for amount, film or
+    rule;  missing  keys of what has still to be said;  piece, plan  None
     until then;  is_typical  nobody's sheet: the values are those of the class
     """
 
     asks: list[Ask]
     choices: list[Choice]
+    is_coat: bool
     missing: list[str]
     system_id: str
     system: str
@@ -109,6 +113,7 @@ def first_look(
     answer = FirstAnswer(
         asks=list(kind.asks),
         choices=list(kind.choices),
+        is_coat=kind.is_coat,
         missing=missing,
         system_id=system.id,
         system=system.name,
@@ -119,11 +124,20 @@ def first_look(
     chosen = {one.key: _chosen(one, look.choices.get(one.key, "")) for one in kind.choices}
     parts = kind.made({one.key: _read(one, look, workshop) for one in kind.asks}, chosen)
     piece = _piece(look, kind, parts, system, workshop)
+    sheets = {**shelf, system.id: system}
+
+    def planned(piece: Piece) -> Plan:
+        return make_plan(piece, sheets, workshop, now, in_full=False, shelf_items=shelf_items)
+
     sides = None
     if kind.is_coat:
         piece, sides = _by_its_side(look, kind, piece, system, workshop)
-    sheets = {**shelf, system.id: system}
-    plan = make_plan(piece, sheets, workshop, now, in_full=False, shelf_items=shelf_items)
+    plan = planned(piece)
+    cups = sum(len(pour.batches) for pour in plan.pours)
+    if sides is not None and cups > 1:
+        # An amount that is mixed in several cups leaves something in each: a little less lies on the piece.
+        piece, sides = _by_its_side(look, kind, piece, system, workshop, cups)
+        plan = planned(piece)
     return answer.model_copy(
         update={
             "piece": piece,
@@ -230,14 +244,14 @@ def _said(look: FirstLook) -> Side | None:
 
 
 def _by_its_side(
-    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
+    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop, cups: int = 1
 ) -> tuple[Piece, Sides]:
     """The coat with the film that the typed side gives, and all three sides."""
     said = _said(look)
     side: Side = said or "film"
     coat = piece.coats[0]
     try:
-        bed = bed_of(coat, 0.0, workshop)
+        bed = bed_of(coat, 0.0, workshop, cups)
     except DomainError as error:  # measures that are sound one by one and not together
         raise AtKey(error, "band" if error.argument == "bare band" else kind.asks[0].key) from error
     try:
@@ -305,10 +319,10 @@ def _taken(
         found.append(
             TakenForNow(key="film", words=f"a film of {words.film(units.parse(kind.film, 'length').value)}")
         )
-    found.append(TakenForNow(key="", words=f"room {words.temperature(workshop.room_c.value)}"))
+    found.append(TakenForNow(key="room", words=f"room {words.temperature(workshop.room_c.value)}"))
     share = workshop.residue_fraction.value
     stays = words.volume(workshop.residue_m3.value)
-    found.append(TakenForNow(key="", words=f"{share:.0%} and {stays} stay in the cup"))
+    found.append(TakenForNow(key="cup", words=f"{share:.0%} and {stays} stay in the cup"))
     if is_typical:
         found.append(TakenForNow(key="system_id", words="values typical of the class, not your sheet"))
     return found

@@ -25,8 +25,8 @@ def title_of(stage: Stage, piece: Piece) -> str:
 
 
 def rail_of(reports: Sequence[StageReport], verdicts: Sequence[Verdict], piece: Piece) -> list[StageState]:
-    """In the order of the reports. What is still missing comes before what is doubted; of what is missing only
-    the survey and the first other stage ask for the person, the rest comes later.
+    """In the order of the reports. What is still missing comes before what is doubted; of what is missing
+    only the survey and the first other stage ask for the person, the rest comes later.
     """
     first_missing = next((one.stage for one in reports if one.missing and one.stage != "survey"), None)
     return [
@@ -42,7 +42,13 @@ def _state(report: StageReport, title: str, is_next: bool, verdicts: Sequence[Ve
         worst = next((one for one in own if one.weight == weight), None)
         if worst is not None:
             return StageState.model_validate(
-                {"stage": report.stage, "title": title, "state": state, "summary": summary, "reason": worst.title}
+                {
+                    "stage": report.stage,
+                    "title": title,
+                    "state": state,
+                    "summary": summary,
+                    "reason": worst.title,
+                }
             )
     if report.missing:
         state = "needs you" if is_next else "later"

@@ -2,7 +2,8 @@
  *  granted. */
 import type { FieldProblem, Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";
-import { degrees, onTheScale, text } from "../../domain/format";
+import { degrees, onTheScale } from "../../domain/format";
+import { Fig } from "../../ui/Fig";
 import { Shape } from "../../ui/Verdicts";
 import { useUnits } from "../../ui/session";
 import { minutes } from "../../stages/mix/minutes";
@@ -14,18 +15,30 @@ interface Props {
   classes: Schemas["Sheet"][];
   shelf: Schemas["Sheet"][];
   isBusy: boolean;
+  /** the answer is still that to what was typed before */
+  isLate: boolean;
   onSystem: (id: string) => void;
   onTaken: (key: string) => void;
   onKeep: (weigh: boolean) => void;
 }
 
-export function Answer({ answer, problem, classes, shelf, isBusy, onSystem, onTaken, onKeep }: Props) {
+export function Answer({
+  answer,
+  problem,
+  classes,
+  shelf,
+  isBusy,
+  isLate,
+  onSystem,
+  onTaken,
+  onKeep,
+}: Props) {
   if (!answer) return <p className="text-slate">{problem ? problem.message : "…"}</p>;
   const plan = answer.plan;
   const batch = plan?.pours[0]?.batches[0];
   const onShelf = new Set(shelf.map((one) => one.system.id));
   return (
-    <div className="grid gap-3" aria-live="polite">
+    <div className={`grid gap-3 ${isLate ? "late" : ""}`} aria-live="polite" aria-busy={isLate}>
       <div>
         <label htmlFor="first-system" className="block text-[13px] text-slate">
           {plan && plan.pours.length > 1 ? `Pour 1 of ${plan.pours.length}, with` : "With"}
@@ -77,17 +90,17 @@ export function Answer({ answer, problem, classes, shelf, isBusy, onSystem, onTa
           .
         </p>
       ) : null}
-      <div className="flex flex-wrap gap-4 items-center">
+      <div className="flex flex-wrap gap-4 items-center" data-answer>
         <button
           className="key max-sm:min-h-12"
-          disabled={!plan || !!problem || isBusy}
+          disabled={!plan || !!problem || isBusy || isLate}
           onClick={() => onKeep(false)}
         >
           Keep it as a piece
         </button>
         <button
           className="quiet disabled:opacity-50"
-          disabled={!batch || !!problem || isBusy}
+          disabled={!batch || !!problem || isBusy || isLate}
           onClick={() => onKeep(true)}
         >
           Weigh it now
@@ -129,9 +142,14 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
               {index ? "then " : ""}part {part.part}
             </dt>
             <dd className="text-right">
-              <b className="text-[28px] font-semibold tabular-nums leading-tight">{weight.grams} g</b>
+              <Fig
+                figure={part.mass}
+                plan={plan}
+                as={{ number: weight.grams, unit: "g" }}
+                className="text-[28px] font-semibold leading-tight"
+              />
               <span className="block text-[12px] text-slate">
-                {text(part.volume.value, "volume", units)} · {weight.ounces}
+                <Fig figure={part.volume} plan={plan} unitClass="" /> · {weight.ounces}
                 {index ? ` · reads ${onTheScale(part.cumulative.value).grams} g if not tared` : ""}
               </span>
             </dd>
@@ -143,9 +161,11 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
         {batch.stir_again_s ? `, new cup, ${minutes(batch.stir_again_s)}` : ""}
       </Line>
       <Line name="on the piece by">{minutes(poured)} after the first stir</Line>
-      <Line name={pour.called.startsWith("coat") ? "next coat, no sanding" : "next pour, no sanding"}>
-        {spans(window?.opens_s, window?.closes_s)}
-      </Line>
+      {pour.called.startsWith("coat") || plan.pours.length > 1 ? (
+        <Line name={pour.called.startsWith("coat") ? "next coat, no sanding" : "next pour, no sanding"}>
+          {spans(window?.opens_s, window?.closes_s)}
+        </Line>
+      ) : null}
       {pour.called.startsWith("coat") ? null : (
         <Line name="out of the form">
           {last?.demould_s ? `${minutes(last.demould_s)} after the last pour` : "never in this room"}
@@ -153,7 +173,7 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
       )}
       {heat ? (
         <Line name="gets to">
-          {degrees(heat.peak.value, units)}
+          <Fig figure={heat.peak} plan={plan} as={{ number: degrees(heat.peak.value, units), unit: "" }} />
           {heat.chance
             ? `, ${degrees(heat.chance.low_c, units)} to ${degrees(heat.chance.high_c, units)} in eight of ten`
             : ""}

@@ -34,6 +34,7 @@ export function BenchDrawing({ bench, asks, readings, problem, unit, says, onTyp
           return (
             <div
               key={ask.key}
+              data-asks={ask.key}
               className="drawn-field sm:absolute sm:w-[128px] sm:-translate-x-1/2 sm:-translate-y-1/2"
               style={{ "--x": `${100 * x}%`, "--y": `${100 * y}%` } as React.CSSProperties}
             >
@@ -81,6 +82,7 @@ export function DrawnField({ label, help, typed, taken, unit, problem, onType }:
           placeholder={taken}
           autoComplete="off"
           inputMode="text"
+          enterKeyHint="next"
           aria-invalid={problem ? true : undefined}
           aria-describedby={problem ? `${id}-says` : undefined}
           onChange={(event) => onType(event.target.value)}

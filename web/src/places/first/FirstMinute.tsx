@@ -1,12 +1,13 @@
 /** The first minute: what lies on the bench, how big it is, how much is wanted on it; the answer beside it from the
  *  first number on. Nothing is kept before it is asked for; what is typed is still there after a reload. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { useNavigate } from "react-router";
 import { keepFirstLook, readClasses } from "../../api/operations.generated";
 import { useEverythingAnew, useShelf } from "../../api/queries";
 import { text } from "../../domain/format";
-import { useUnits } from "../../ui/session";
+import { useShop, useUnits } from "../../ui/session";
+import { useOpenWorkshop } from "../../ui/sheets";
 import { Answer } from "./Answer";
 import { BenchDrawing, DrawnField } from "./BenchDrawing";
 import { BENCHES, type Bench, type FirstAnswer, type FirstLook } from "./benches";
@@ -34,12 +35,17 @@ export function FirstMinute() {
   const { units } = useUnits();
   const navigate = useNavigate();
   const anew = useEverythingAnew();
+  const openWorkshop = useOpenWorkshop();
   const [look, setLook] = useState(restored);
   const [isElse, setElse] = useState(false);
   const [name, setName] = useState("");
   const [isBusy, setBusy] = useState(false);
   const [refused, setRefused] = useState("");
-  const { answer, problem } = useFirstLook(look, units);
+  const { workshop } = useShop();
+  const { answer, problem, isLate } = useFirstLook(
+    look,
+    JSON.stringify([units, workshop.room_c, workshop.residue_fraction, workshop.residue_m3]),
+  );
   const shelf = useShelf();
   const classes = useQuery({ queryKey: ["classes"], queryFn: readClasses });
   useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(look)), [look]);
@@ -49,11 +55,23 @@ export function FirstMinute() {
   }, []);
   const put = (part: Partial<FirstLook>) => setLook((now) => ({ ...now, ...part }));
   const focus = (key: string) =>
-    document.querySelector<HTMLElement>(`[data-asks="${key}"] :is(input, select, button)`)?.focus();
+    key === "room" || key === "cup"
+      ? openWorkshop(key)
+      : document.querySelector<HTMLElement>(`[data-asks="${key}"] :is(input, select, button)`)?.focus();
 
   // What belongs to no field of this page.
   const fields = [...(answer?.asks ?? []).map((one) => one.key), ...SIDES].map((key) => `/${key}`);
   const elsewhere = problem && answer && !fields.includes(problem.pointer) ? problem.message : "";
+
+  // The kind was tapped: its first measure waits for the number. By keyboard the choice goes on.
+  const [waits, setWaits] = useState(false);
+  const asks = answer?.asks;
+  const first = asks?.find((one) => !look.readings?.[one.key])?.key ?? asks?.[0]?.key;
+  useEffect(() => {
+    if (!waits || !first) return;
+    setWaits(false);
+    requestAnimationFrame(() => focus(first)); // after the tap itself has put the focus on its radio
+  }, [waits, first]); // eslint-disable-line
 
   const keep = async (weigh: boolean) => {
     setBusy(true);
@@ -71,7 +89,12 @@ export function FirstMinute() {
 
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_364px] max-lg:grid-cols-1">
-      <div className="px-7 py-4 max-sm:px-3">
+      <div
+        role="group"
+        aria-label="What, how big, how much"
+        className="px-7 py-4 max-sm:px-3"
+        onKeyDown={toTheNext}
+      >
         <h1 className="text-[30px] max-sm:text-[24px]">What lies on the bench?</h1>
         <Kinds
           bench={isElse ? null : look.bench}
@@ -79,6 +102,7 @@ export function FirstMinute() {
             setElse(bench === null);
             if (bench) put({ bench });
           }}
+          onTap={() => setWaits(true)}
         />
         {isElse ? (
           <SomethingElse />
@@ -121,9 +145,7 @@ export function FirstMinute() {
                 </fieldset>
               ))}
             </div>
-            {answer?.sides || isCoat(look.bench) ? (
-              <HowMuch look={look} answer={answer} problem={problem} put={put} />
-            ) : null}
+            {answer?.is_coat ? <HowMuch look={look} answer={answer} problem={problem} put={put} /> : null}
           </>
         )}
       </div>
@@ -138,6 +160,7 @@ export function FirstMinute() {
             shelf={shelf.data ?? []}
             classes={classes.data?.sheets ?? []}
             isBusy={isBusy}
+            isLate={isLate}
             onSystem={(system_id) => put({ system_id })}
             onTaken={focus}
             onKeep={(weigh) => void keep(weigh)}
@@ -162,11 +185,27 @@ export function FirstMinute() {
   );
 }
 
-const isCoat = (bench: Bench) => ["picture or panel", "table or board", "cup on a rotator"].includes(bench);
-
 const ELSE_MARK = "M32 12V38M19 25H45";
 
-function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench | null) => void }) {
+/** Enter goes to the next field, and from the last one to the answer. */
+function toTheNext(event: KeyboardEvent<HTMLElement>) {
+  const here = event.target as HTMLElement;
+  if (event.key !== "Enter" || !here.matches("[data-asks] input:not([type=radio])")) return;
+  event.preventDefault();
+  const all = [...event.currentTarget.querySelectorAll<HTMLElement>("[data-asks] input:not([type=radio])")];
+  const next = all[all.indexOf(here) + 1];
+  (next ?? document.querySelector<HTMLElement>("[data-answer] button:not(:disabled)"))?.focus();
+}
+
+interface KindsProps {
+  bench: Bench | null;
+  choose: (bench: Bench | null) => void;
+  /** chosen by a finger or a mouse, not by arrow keys */
+  onTap: () => void;
+}
+
+function Kinds({ bench, choose, onTap }: KindsProps) {
+  const isTap = useRef(false);
   const tiles: { bench: Bench | null; mark: string }[] = [...BENCHES, { bench: null, mark: ELSE_MARK }];
   return (
     <fieldset className="mt-2 grid grid-cols-8 max-md:grid-cols-4 gap-1 min-w-0 max-w-[920px]">
@@ -174,9 +213,8 @@ function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench |
       {tiles.map((one) => (
         <label
           key={one.bench ?? "else"}
-          className={`grid justify-items-center content-start relative px-1 py-2 rounded-[3px] border cursor-pointer text-[13px] text-center leading-tight has-focus-visible:outline-2 ${
-            one.bench === bench ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"
-          }`}
+          onPointerDown={() => (isTap.current = true)}
+          className={`tile text-[13px] ${one.bench === bench ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"}`}
         >
           <input
             type="radio"
@@ -184,6 +222,8 @@ function Kinds({ bench, choose }: { bench: Bench | null; choose: (bench: Bench |
             className="sr-only"
             checked={one.bench === bench}
             onChange={() => choose(one.bench)}
+            onKeyDown={() => (isTap.current = false)}
+            onClick={() => isTap.current && onTap()}
           />
           <svg
             width="64"

@@ -2,7 +2,8 @@
  *  just an amount. */
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { makePiece } from "../../api/operations.generated";
+import { makePiece, readClasses } from "../../api/operations.generated";
+import { useQuery } from "@tanstack/react-query";
 import { useEverythingAnew, useShelf, type Piece } from "../../api/queries";
 import { KINDS_OF_WORK, type KindOfWork } from "../../domain/work";
 import { AnyAmount } from "../../stages/mix/AnyAmount";
@@ -10,7 +11,18 @@ import { AnyAmount } from "../../stages/mix/AnyAmount";
 export function SomethingElse() {
   const navigate = useNavigate();
   const anew = useEverythingAnew();
-  const shelf = useShelf().data ?? [];
+  const shelf = useShelf().data;
+  const classes = useQuery({ queryKey: ["classes"], queryFn: readClasses }).data?.sheets;
+  const own = new Set(shelf?.map((one) => one.system.id));
+  const choices =
+    shelf && classes
+      ? [
+          ...shelf.map((one) => ({ system: one.system, isTypical: false })),
+          ...classes
+            .filter((one) => !own.has(one.system.id))
+            .map((one) => ({ system: one.system, isTypical: true })),
+        ]
+      : [];
   const [name, setName] = useState("");
   const [forWhom, setForWhom] = useState("");
   const [kind, setKind] = useState<KindOfWork>("deep pour");
@@ -69,23 +81,29 @@ export function SomethingElse() {
       </form>
       <section aria-label="Just an amount" className="grid gap-3 content-start">
         <h2>Just an amount</h2>
-        {shelf.length ? (
+        {choices.length ? (
           <>
             <label className="block text-[13px] text-slate">
               of which resin
               <select className="box" value={system} onChange={(event) => setSystem(event.target.value)}>
-                <option value="">choose one of the shelf</option>
-                {shelf.map((one) => (
-                  <option key={one.system.id} value={one.system.id}>
-                    {one.system.name}
+                <option value="">choose one</option>
+                {choices.map(({ system: one, isTypical }) => (
+                  <option key={one.id} value={one.id}>
+                    {one.name}
+                    {isTypical ? ", typical" : ""}
                   </option>
                 ))}
               </select>
             </label>
-            {system ? <AnyAmount systemId={system} /> : null}
+            {system ? <AnyAmount systemId={system} isOpen /> : null}
+            {choices.find((one) => one.system.id === system)?.isTypical ? (
+              <p className="text-[13px] text-rust">
+                By the ratio and densities typical of this class, not your sheet. Look them up before you mix.
+              </p>
+            ) : null}
           </>
         ) : (
-          <p className="text-slate">Put the resin&rsquo;s sheet on the shelf first.</p>
+          <p className="text-slate">Looking up the resins …</p>
         )}
       </section>
     </div>

@@ -19,9 +19,9 @@ const unknown = (message: string): FieldProblem => ({
   choices: [],
 });
 
-/** answer: the last one that could be given for this kind of work; problem: why there is no newer one. units:
- *  what a bare number is read in; another unit is another question. */
-export function useFirstLook(look: FirstLook, units: string) {
+/** answer: the last one that could be given for this kind of work; problem: why there is no newer one. settings:
+ *  of the workshop, as far as the answer rests on them: other ones are another question. */
+export function useFirstLook(look: FirstLook, settings: string) {
   const [heard, setHeard] = useState<Heard | null>(null);
   const wanted = useRef<FirstLook | null>(null);
   const asking = useRef(false);
@@ -45,11 +45,12 @@ export function useFirstLook(look: FirstLook, units: string) {
       }
       asking.current = false;
     })();
-  }, [look, units]);
+  }, [look, settings]);
   const mine = heard?.look.bench === look.bench ? heard : null;
   return {
     answer: mine?.answer ?? null,
     problem: mine?.problem ?? null,
+    // what is shown belongs to what was typed before
     isLate: heard?.look !== look,
   };
 }

@@ -9,7 +9,7 @@ import {
 } from "../../api/operations.generated";
 import { useChangeSystem } from "../../api/changes";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useQuery } from "@tanstack/react-query";
 import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useShelf } from "../../api/queries";
@@ -115,7 +115,10 @@ const CLASSES: [NonNullable<System["cures_like"]>, string][] = [
 export function SystemShelf() {
   const shelf = useShelf();
   const { systemId } = useParams();
-  const [adding, setAdding] = useState(false);
+  // Somebody came from a piece for a system: one more goes back to it.
+  const forPiece = useSearchParams()[0].get("for");
+  const navigate = useNavigate();
+  const [adding, setAdding] = useState(!!forPiece);
   if (shelf.isPending || !shelf.data) return <Waiting error={shelf.error} what="the shelf" />;
   const sheets = shelf.data;
   const open = sheets.find((sheet) => sheet.system.id === systemId) ?? sheets[0];
@@ -145,7 +148,13 @@ export function SystemShelf() {
           ))}
         </ul>
         {adding ? (
-          <AddSystem taken={sheets.map((sheet) => sheet.system.id)} onDone={() => setAdding(false)} />
+          <AddSystem
+            taken={sheets.map((sheet) => sheet.system.id)}
+            onDone={(id) => {
+              setAdding(false);
+              navigate(forPiece ? `/pieces/${forPiece}/resin` : `/shelf/${id}`);
+            }}
+          />
         ) : (
           <button className="key mt-4" onClick={() => setAdding(true)}>
             Add a system
@@ -540,13 +549,12 @@ function VersionLine({ system }: { system: System }) {
   );
 }
 
-function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
+function AddSystem({ taken, onDone }: { taken: string[]; onDone: (id: string) => void }) {
   const classes = useQuery({
     queryKey: ["classes"],
     queryFn: () => readClasses(),
   });
   const anew = useEverythingAnew();
-  const navigate = useNavigate();
   const [name, setName] = useState("");
   const [from, setFrom] = useState("");
   const [problem, setProblem] = useState("");
@@ -562,8 +570,7 @@ function AddSystem({ taken, onDone }: { taken: string[]; onDone: () => void }) {
         version: 1,
       });
       await anew();
-      onDone();
-      navigate(`/shelf/${id}`);
+      onDone(id);
     } catch (error) {
       setProblem((error as Error).message);
     }

@@ -134,23 +134,23 @@ export function AddCoat({
               onChange={(event) => setName(event.target.value)}
             />
           </div>
+          {problem ? (
+            <p role="alert" className="text-rust font-medium text-[13px]">
+              {problem}
+            </p>
+          ) : null}
+          <div className="flex gap-4">
+            <button className="key" onClick={() => void add()}>
+              Add the coat
+            </button>
+            <button className="quiet" onClick={onCancel}>
+              Never mind
+            </button>
+          </div>
           <Tried plan={tried} id={id} tint={piece.tint ?? "#D39A3C"} />
         </div>
       </div>
       {kind === "drawn" ? <OutlineField text={outline} onText={setOutline} onRead={() => undefined} /> : null}
-      {problem ? (
-        <p role="alert" className="text-rust font-medium text-[13px]">
-          {problem}
-        </p>
-      ) : null}
-      <div className="flex gap-4">
-        <button className="key" onClick={() => void add()}>
-          Add the coat
-        </button>
-        <button className="quiet" onClick={onCancel}>
-          Never mind
-        </button>
-      </div>
     </section>
   );
 }

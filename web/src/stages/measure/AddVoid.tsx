@@ -186,10 +186,11 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
           <RadioGroup.Item
             key={kind}
             value={kind}
-            className={`grid justify-items-center content-start gap-0.5 w-[94px] px-1 py-1 rounded-[3px] border text-[12.5px] leading-tight ${draft.kind === kind ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"}`}
+            aria-label={SHAPES[kind].name}
+            className={`grid justify-items-center content-start gap-0.5 w-[57px] py-1 rounded-[3px] border text-[12px] leading-tight ${draft.kind === kind ? "border-spruce bg-raised font-semibold" : "border-transparent text-slate"}`}
           >
             <Silhouette kind={kind} />
-            {SHAPES[kind].name}
+            {SHAPES[kind].short ?? SHAPES[kind].name}
           </RadioGroup.Item>
         ))}
       </RadioGroup.Root>
@@ -271,6 +272,23 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
               </select>
             </div>
           </div>
+          {problem ? (
+            <p role="alert" className="text-rust font-medium text-[13px]">
+              {problem.message} {problem.way_out}
+            </p>
+          ) : null}
+          <div className="flex gap-4">
+            {draft.kind === "mesh" ? null : (
+              <button className="key" onClick={() => void add()}>
+                Add it
+              </button>
+            )}
+            {onCancel ? (
+              <button className="quiet" onClick={onCancel}>
+                Never mind
+              </button>
+            ) : null}
+          </div>
           <Tried plan={tried} id={triedId} tint={piece.tint ?? "#D39A3C"} />
         </div>
       </div>
@@ -326,23 +344,6 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
       {draft.kind === "mesh" ? (
         <FileDrop label="Choose the STL, OBJ, PLY or 3MF file" accept={ACCEPT.mesh} onKept={setFile} />
       ) : null}
-      {problem ? (
-        <p role="alert" className="text-rust font-medium text-[13px]">
-          {problem.message} {problem.way_out}
-        </p>
-      ) : null}
-      <div className="flex gap-4">
-        {draft.kind === "mesh" ? null : (
-          <button className="key" onClick={() => void add()}>
-            Add it
-          </button>
-        )}
-        {onCancel ? (
-          <button className="quiet" onClick={onCancel}>
-            Never mind
-          </button>
-        ) : null}
-      </div>
       {file?.kind === "photo" ? (
         <PhotoSheet
           file={file}

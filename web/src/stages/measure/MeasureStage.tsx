@@ -196,8 +196,10 @@ function Extra({ piece, plan, edits }: { piece: Piece } & Pick<StageProps, "plan
             {(plan.totals.allowances ?? []).map((line) => (
               <tr key={line.code}>
                 <td>{line.name}</td>
-                <td className="text-right text-slate">{text(line.share, "fraction", units)}</td>
-                <td className="text-right">
+                <td className="text-right text-slate whitespace-nowrap">
+                  {text(line.share, "fraction", units)}
+                </td>
+                <td className="text-right whitespace-nowrap">
                   <Fig figure={line.volume} plan={plan} />
                 </td>
               </tr>

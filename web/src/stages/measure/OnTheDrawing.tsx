@@ -36,7 +36,7 @@ export function OnTheDrawing({ places, fields, drawing, field, children }: Props
           return (
             <div
               key={one.key}
-              className="drawn-field sm:absolute sm:w-[124px] sm:-translate-x-1/2 sm:-translate-y-1/2"
+              className="drawn-field sm:absolute sm:w-[106px] sm:-translate-x-1/2 sm:-mt-7 sm:z-1"
               style={
                 {
                   "--x": `${(100 * (x - X)) / WIDE}%`,

@@ -6,7 +6,7 @@ import type { SurfaceKind } from "../../domain/surfaces";
 type Places = Record<string, [x: number, y: number]>;
 
 export const VOID_PLACES: Partial<Record<ShapeKind, Places>> = {
-  box: { length_m: [95, 110], width_m: [214, 74], depth_m: [-12, 54] },
+  box: { length_m: [95, 110], width_m: [216, 82], depth_m: [-12, 54] },
   tapered: {
     length_m: [126, -14],
     width_m: [220, 20],
@@ -17,7 +17,7 @@ export const VOID_PLACES: Partial<Record<ShapeKind, Places>> = {
   cylinder: { diameter_m: [100, 112], depth_m: [-10, 50] },
   cone: { top_diameter_m: [100, -12], bottom_diameter_m: [100, 112], depth_m: [-10, 50] },
   bowl: { rim_diameter_m: [100, -10], depth_m: [-10, 50] },
-  crack: { width_m: [100, -10], depth_m: [8, 54], length_m: [184, 56] },
+  crack: { width_m: [100, -10], depth_m: [6, 54], length_m: [184, 56] },
   river: { depth_m: [100, 106] },
   outline: { depth_m: [80, 108], draft_deg: [160, 108] },
   "fill test": { mass_kg: [192, 40], density_kg_m3: [192, 84], depth_m: [0, 58] },
@@ -25,13 +25,13 @@ export const VOID_PLACES: Partial<Record<ShapeKind, Places>> = {
 };
 
 export const COAT_PLACES: Record<SurfaceKind, Places> = {
-  board: { length_m: [100, 110], width_m: [-24, 46], thickness_m: [212, 46] },
+  board: { length_m: [100, 110], width_m: [-24, 46], thickness_m: [216, 46] },
   disc: { diameter_m: [100, 114], thickness_m: [186, 46] },
   drawn: { thickness_m: [214, 60] },
   cup: {
     top_diameter_m: [100, -14],
     bottom_diameter_m: [100, 114],
-    height_m: [12, 46],
+    height_m: [4, 46],
     bare_band_m: [186, 20],
   },
   area: { area_m2: [100, 48] },

@@ -7,7 +7,8 @@ import { defaultUnit, onTheScale } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
 
-export function AnyAmount({ systemId }: { systemId: string }) {
+/** isOpen: it is what somebody came for. */
+export function AnyAmount({ systemId, isOpen = false }: { systemId: string; isOpen?: boolean }) {
   const { units } = useUnits();
   const id = useId();
   const [typed, setTyped] = useState("");
@@ -34,7 +35,7 @@ export function AnyAmount({ systemId }: { systemId: string }) {
   // The working of each figure lies beside it, not in a plan.
   const plan = { workings: found?.workings ?? {} } as unknown as Plan;
   return (
-    <details className="mt-3">
+    <details className="mt-3" open={isOpen || undefined}>
       <summary className="quiet">Another amount</summary>
       <div className="flex gap-2 items-end mt-1">
         <div className="grow">

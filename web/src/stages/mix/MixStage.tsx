@@ -260,11 +260,11 @@ export function Parts({ batch, plan }: { batch: Batch; plan: Plan }) {
               </td>
               <td className="text-right text-[13px] text-slate leading-tight">
                 <div>{weight.ounces}</div>
-                <div>
+                <div className="min-h-7">
                   <Fig figure={part.volume} plan={plan} unitClass="" />
                 </div>
                 {index > 0 ? (
-                  <div>
+                  <div className="min-h-7">
                     not tared:{" "}
                     <Fig
                       figure={part.cumulative}

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
+import type { Plan } from "../../api/queries";
 import { moment, text } from "../../domain/format";
 import { useShop, useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
@@ -56,7 +57,7 @@ export function PourStage({ stored, plan }: StageProps) {
       side={
         <>
           <Verdicts verdicts={plan.verdicts} stage="pour" />
-          <section className="mt-6 border-t border-line pt-3">
+          <section className="mt-5 border-t border-line pt-3 first:mt-1 first:border-t-0">
             <h2>Rehearse it</h2>
             <p className="text-[13px] text-slate mt-1">
               The same steps with simulated instruments, faster, with things going wrong, and a debrief at the
@@ -94,7 +95,7 @@ export function PourStage({ stored, plan }: StageProps) {
             </button>
           </section>
           {earlier.length ? (
-            <section className="mt-6 border-t border-line pt-3">
+            <section className="mt-5 border-t border-line pt-3 first:mt-1 first:border-t-0">
               <h2>Before</h2>
               <ul className="rule">
                 {earlier.slice(0, 8).map((one) => (
@@ -145,6 +146,7 @@ export function PourStage({ stored, plan }: StageProps) {
           <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>
             Begin this run
           </button>
+          <Comes steps={(plan.steps ?? []).slice(0, 4)} zone={zone} />
         </section>
       )}
       {problem ? (
@@ -165,5 +167,25 @@ export function PourStage({ stored, plan }: StageProps) {
         />
       </div>
     </Spread>
+  );
+}
+
+/** What is to do first, and what after it. */
+function Comes({ steps, zone }: { steps: NonNullable<Plan["steps"]>; zone: string }) {
+  if (!steps.length) return null;
+  return (
+    <section aria-label="What comes first" className="mt-4">
+      <h3 className="text-[15px] font-semibold">What comes first</h3>
+      <ol className="rule max-w-[720px]">
+        {steps.map((step, index) => (
+          <li key={index} className="grid grid-cols-[104px_1fr] gap-3 py-2 text-[14px]">
+            <span className="text-slate">{moment(step.at ?? step.earliest, zone)}</span>
+            <span>
+              <b className="font-semibold">{step.title}.</b> {step.text}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }

@@ -43,7 +43,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
       {candidates?.length === 0 ? (
         <p className="mt-1">
           The shelf is empty.{" "}
-          <Link className="quiet" to="/shelf">
+          <Link className="quiet" to={`/shelf?for=${stored.id}`}>
             Put a system on it
           </Link>
         </p>
@@ -89,6 +89,13 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
           <button className="quiet" aria-expanded={showsAll} onClick={() => setShowsAll(!showsAll)}>
             {showsAll ? "Fold them away" : "Show them all the same"}
           </button>
+        </p>
+      ) : null}
+      {candidates?.length ? (
+        <p className="mt-2">
+          <Link className="quiet text-[13px]" to={`/shelf?for=${stored.id}`}>
+            Another system, from its data sheet
+          </Link>
         </p>
       ) : null}
       <div className="gap-x-10 columns-[320px] *:break-inside-avoid">
