@@ -36,7 +36,7 @@ def newcomers(browser, board: Board) -> None:
         with served(url) as address:
             for job in JOBS:
                 _empty(url)
-                with psycopg.connect(url, autocommit=True) as connection:
+                with psycopg.connect(url) as connection:
                     settings = typical_workshop().model_copy(update={"units": job.units})
                     workshops.write(connection, implied_workshop(connection), settings, False)
                 context = browser.new_context(

@@ -150,6 +150,7 @@ export function SystemShelf() {
         {adding ? (
           <AddSystem
             taken={sheets.map((sheet) => sheet.system.id)}
+            onCancel={() => (forPiece ? navigate(`/pieces/${forPiece}/resin`) : setAdding(false))}
             onDone={(id) => {
               setAdding(false);
               navigate(forPiece ? `/pieces/${forPiece}/resin` : `/shelf/${id}`);
@@ -549,7 +550,13 @@ function VersionLine({ system }: { system: System }) {
   );
 }
 
-function AddSystem({ taken, onDone }: { taken: string[]; onDone: (id: string) => void }) {
+interface AddProps {
+  taken: string[];
+  onDone: (id: string) => void;
+  onCancel: () => void;
+}
+
+function AddSystem({ taken, onDone, onCancel }: AddProps) {
   const classes = useQuery({
     queryKey: ["classes"],
     queryFn: () => readClasses(),
@@ -614,7 +621,7 @@ function AddSystem({ taken, onDone }: { taken: string[]; onDone: (id: string) =>
         <button className="key" onClick={() => void add()}>
           Put it on the shelf
         </button>
-        <button className="quiet" onClick={onDone}>
+        <button className="quiet" onClick={onCancel}>
           Never mind
         </button>
       </div>
