@@ -6,6 +6,7 @@ import { Boundary } from "./ui/Boundary";
 import { Frame } from "./ui/Frame";
 import { SessionContext } from "./ui/session";
 import { Waiting } from "./ui/states";
+import { useArrival } from "./ui/useArrival";
 
 // Opened seldom or by themselves: the first page need not wait for them.
 const Shelf = lazy(() => import("./places/Shelf").then((found) => ({ default: found.Shelf })));
@@ -48,6 +49,7 @@ const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: 
 
 export function App() {
   const { pathname } = useLocation();
+  useArrival(pathname);
   const session = useSession();
   const isOut = session.error instanceof Refused && session.error.problem.status === 401;
   if (["/pair", "/join"].includes(window.location.pathname) || (isOut && !session.data))

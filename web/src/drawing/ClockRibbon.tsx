@@ -1,11 +1,12 @@
 /** The clock: layers or pieces as bars on a time axis, nights shaded, windows outlined, hands-on pins, a
  *  time cursor. */
 import { scaleTime } from "d3-scale";
-import { useRef, type KeyboardEvent, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";
 import { midnights } from "../domain/time";
 import { degrees, moment } from "../domain/format";
 import { useUnits } from "../ui/session";
+import { Grip, Knob } from "./Grip";
 import { useWidth } from "./useWidth";
 
 type Segment = Schemas["Segment"];
@@ -34,6 +35,8 @@ interface Props {
   rowHeight?: number;
   labelWidth?: number;
   hideLabels?: boolean;
+  /** the first mix, to be moved along the axis; told when it is let go */
+  start?: { at: Date; onMove: (at: Date) => void } | undefined;
   /** in little: bars and days, no word on a bar, no flag at the cursor */
   slim?: boolean;
 }
@@ -65,6 +68,7 @@ export function ClockRibbon({
   labelWidth = 64,
   hideLabels,
   slim,
+  start,
 }: Props) {
   const [ref, shown] = useWidth<HTMLDivElement>();
   const width = slim ? shown : Math.max(shown, LEAST_WIDTH);
@@ -177,6 +181,17 @@ export function ClockRibbon({
               zone={zone}
             />
           ) : null}
+          {start ? (
+            <StartGrip
+              key={+start.at}
+              start={start}
+              x={x}
+              perPixel={(+to - +from) / Math.max(width - 8 - x0, 1)}
+              base={height - foot}
+              width={width}
+              zone={zone}
+            />
+          ) : null}
           {cursor && inside(cursor.toISOString(), from, to) ? (
             <g
               role={onCursor ? "slider" : undefined}
@@ -215,6 +230,54 @@ export function ClockRibbon({
         </svg>
       ) : null}
     </div>
+  );
+}
+
+interface StartProps {
+  start: NonNullable<Props["start"]>;
+  x: (at: Date) => number;
+  perPixel: number;
+  base: number;
+  width: number;
+  zone: string;
+}
+
+const FIVE_MIN = 300_000;
+
+/** Where mixing begins: moved along the axis, on five minutes. What follows is worked out when it is let go. */
+function StartGrip({ start, x, perPixel, base, width, zone }: StartProps) {
+  const [at, setAt] = useState(+start.at);
+  const says = moment(new Date(at).toISOString(), zone);
+  const place = Math.min(x(start.at) + (at - +start.at) / perPixel, width - 10);
+  return (
+    <Grip
+      label="Start of the first mix"
+      at={at}
+      least={+start.at - 14 * 86_400_000}
+      most={+start.at + 28 * 86_400_000}
+      snap={FIVE_MIN}
+      step={6 * FIVE_MIN}
+      perPixel={perPixel}
+      axis="right"
+      says={says}
+      onMove={(next, done) => {
+        setAt(next);
+        if (done) start.onMove(new Date(next));
+      }}
+    >
+      {(isHeld) => (
+        <>
+          <path
+            d={`M${place} ${HEAD - 6}V${base + 4}`}
+            className="stroke-spruce"
+            strokeWidth="1.5"
+            strokeDasharray="2 3"
+          />
+          <Knob x={place} y={base + 2} turned />
+          {isHeld ? <Flag x={place} width={width} word={`start ${says}`} /> : null}
+        </>
+      )}
+    </Grip>
   );
 }
 

@@ -5,7 +5,9 @@ import type { Piece, Plan } from "../api/queries";
 import { layersOf } from "../domain/boundaries";
 import { film, text } from "../domain/format";
 import { stateAt } from "../domain/section";
+import { useState } from "react";
 import { Fig } from "../ui/Fig";
+import { filmSteps, Grip, Knob } from "./Grip";
 import { useUnits } from "../ui/session";
 import { useWidth } from "./useWidth";
 
@@ -15,6 +17,8 @@ interface Props {
   coat: NonNullable<Piece["coats"]>[number] | undefined;
   tint: string;
   cursor: Date | null;
+  /** the whole film was moved to this thickness [m] */
+  onFilm?: (film: number, done: boolean) => void;
 }
 
 const TALL = 120;
@@ -29,7 +33,7 @@ const THINGS: [name: string, thick: number][] = [
   ["1 mm coin", 1e-3],
 ];
 
-export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
+export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) {
   const { units } = useUnits();
   const [ref, width] = useWidth<HTMLDivElement>();
   const isWide = width >= LEAST_WIDE;
@@ -37,7 +41,9 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
   const layers = layersOf(plan, section.void_id);
   const there = coat?.existing_m?.value ?? 0;
   const all = section.fill_m + there;
-  const scale = TALL / all;
+  // While the film is held the drawing keeps its scale: the line stays under the finger.
+  const [held, setHeld] = useState<{ all: number; at: number } | null>(null);
+  const scale = TALL / (held?.all ?? all);
   const floor = 24 + TALL;
   const y = (level: number) => floor - (level + there) * scale;
   const figures = plan.coats?.find((one) => one.coat_id === section.void_id);
@@ -122,6 +128,39 @@ export function CoatStack({ plan, section, coat, tint, cursor }: Props) {
                 </g>
               );
             })}
+            {onFilm && coat ? (
+              <Grip
+                label="Film in all"
+                at={held?.at ?? coat.film_m.value}
+                least={0.05e-3}
+                most={Math.max(5e-3, coat.film_m.value)}
+                {...filmSteps(units)}
+                perPixel={1 / scale}
+                axis="up"
+                says={film(held?.at ?? coat.film_m.value)}
+                readAs={1000}
+                onMove={(next, done) => {
+                  setHeld(done ? null : { all: held?.all ?? all, at: next });
+                  onFilm(next, done);
+                }}
+              >
+                {(isHeld) => (
+                  <>
+                    <path
+                      d={`M6 ${y((held?.at ?? all) - there)}H${6 + board}`}
+                      className="stroke-spruce"
+                      strokeWidth="2"
+                    />
+                    <Knob x={board * 0.2} y={y((held?.at ?? all) - there)} />
+                    {isHeld && held ? (
+                      <text x={board * 0.2 + 24} y={y(held.at - there) - 6} fontWeight="600">
+                        {film(held.at)}
+                      </text>
+                    ) : null}
+                  </>
+                )}
+              </Grip>
+            ) : null}
             <Edge
               coat={coat}
               figures={figures}

@@ -1,6 +1,6 @@
 /** The section: a side cut to scale from computed data, layers with movable boundaries, and the strips
  *  beside it. */
-import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useId, useState } from "react";
 import type { Plan } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { edgesOf, layersOf, type Edge } from "../domain/boundaries";
@@ -16,6 +16,7 @@ import {
 } from "../domain/heat";
 import { halfAt, nameOf, ringsPath, slice, spread, stateAt } from "../domain/section";
 import { useUnits } from "../ui/session";
+import { Grip, Knob, lengthSteps } from "./Grip";
 import { Strips } from "./Strips";
 import { useWidth } from "./useWidth";
 
@@ -30,7 +31,8 @@ interface Props {
   moved?: { layer: number; at: number } | null;
   /** temperature or cure at the cursor instead of the resin's own tint */
   shade?: Tint;
-  onTyped?: (edge: Edge, asTyped: string, value: number) => void;
+  /** the fill line was moved to this height and let go: whether that is kept; none: it cannot be moved */
+  onFill?: ((level: number) => Promise<boolean>) | undefined;
 }
 
 const WALL = 13;
@@ -38,7 +40,17 @@ const STRIP = 250;
 const DIMS = 66;
 const TOP = 40;
 
-export function Section({ plan, section, tint, cursor, onMove, provisional, moved, shade = "fill" }: Props) {
+export function Section({
+  plan,
+  section,
+  tint,
+  cursor,
+  onMove,
+  provisional,
+  moved,
+  shade = "fill",
+  onFill,
+}: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const { units } = useUnits();
   const layers = layersOf(plan, section.void_id);
@@ -135,18 +147,7 @@ export function Section({ plan, section, tint, cursor, onMove, provisional, move
             <path d={rings} fill="none" className="stroke-ink" strokeWidth="1.3" pointerEvents="none" />
           ) : null}
           <Inclusions section={section} middle={middle} scale={scale} y={y} />
-          <path
-            d={`M${middle - half} ${y(section.fill_m)}H${middle + half}`}
-            className="stroke-ink"
-            strokeDasharray="5 4"
-            strokeWidth="1.3"
-          />
-          <text x={middle - half - WALL} y={y(section.fill_m) - 20 < 14 ? 14 : y(section.fill_m) - 20}>
-            fill to here
-            {section.fill_m > section.depth_m
-              ? `, ${text(section.fill_m - section.depth_m, "length", units)} to sand off`
-              : ""}
-          </text>
+          <FillLine section={section} middle={middle} half={half} y={y} scale={scale} onFill={onFill} />
           {layers.map((layer, index) => (
             <Dimension
               key={index}
@@ -397,33 +398,7 @@ interface BoundaryProps {
 
 function Boundary({ edge, at, reach, middle, right, y, scale, onMove }: BoundaryProps) {
   const { units } = useUnits();
-  const grip = useRef<{ pointer: number; at: number; start: number } | null>(null);
-  const [held, setHeld] = useState(false);
-  const within = (level: number) => Math.min(Math.max(level, edge.least), edge.most);
   const movable = edge.movable && onMove;
-  const snap = units === "us" ? 0.0254 / 32 : 0.0005;
-  const down = (event: PointerEvent) => {
-    event.currentTarget.setPointerCapture(event.pointerId);
-    grip.current = { pointer: event.clientY, at, start: at };
-    setHeld(true);
-  };
-  const move = (event: PointerEvent, done: boolean) => {
-    if (!grip.current) return;
-    const free = grip.current.start - (event.clientY - grip.current.pointer) / scale;
-    const next = within(Math.round(free / snap) * snap);
-    if (done) {
-      grip.current = null;
-      setHeld(false);
-    }
-    onMove?.(edge, next, done);
-  };
-  const key = (event: KeyboardEvent) => {
-    const step = (units === "us" ? 0.0254 / 16 : 0.001) * (event.shiftKey ? 10 : 1);
-    const next = { ArrowUp: at + step, ArrowDown: at - step, Home: edge.least, End: edge.most }[event.key];
-    if (next === undefined) return;
-    event.preventDefault();
-    onMove?.(edge, within(next), true);
-  };
   return (
     <g>
       <path
@@ -435,48 +410,92 @@ function Boundary({ edge, at, reach, middle, right, y, scale, onMove }: Boundary
       <path
         d={`M${middle - reach(at)} ${y(at)}H${middle + reach(at)}`}
         className="stroke-ink"
-        strokeWidth={held ? 2 : 1.2}
+        strokeWidth="1.2"
       />
       {movable ? (
-        <path
-          d={`M${middle + reach(at)} ${y(at)}H${right}`}
-          className="stroke-spruce"
-          strokeDasharray="2 3"
-        />
-      ) : null}
-      {movable ? (
-        <g
-          role="slider"
-          tabIndex={0}
-          aria-label={`Boundary above layer ${edge.layer + 1}`}
-          aria-orientation="vertical"
-          aria-valuemin={edge.least * 1000}
-          aria-valuemax={edge.most * 1000}
-          aria-valuenow={Number((at * 1000).toFixed(1))}
-          aria-valuetext={text(at, "length", units)}
-          className="cursor-ns-resize touch-none"
-          onPointerDown={down}
-          onPointerMove={(event) => move(event, false)}
-          onPointerUp={(event) => move(event, true)}
-          onPointerCancel={() => {
-            grip.current = null;
-            setHeld(false);
-          }}
-          onKeyDown={key}
-        >
-          <rect x={right - 12} y={y(at) - 20} width="48" height="40" fill="transparent" />
-          <rect x={right - 7} y={y(at) - 11} width="30" height="22" rx="11" className="fill-spruce" />
+        <>
           <path
-            d={`M${right + 4} ${y(at) - 2.5}h8M${right + 4} ${y(at) + 2.5}h8`}
-            className="stroke-on-spruce"
-            strokeWidth="1.5"
+            d={`M${middle + reach(at)} ${y(at)}H${right}`}
+            className="stroke-spruce"
+            strokeDasharray="2 3"
           />
-          {held ? (
-            <text x={right - 14} y={y(at) - 6} textAnchor="end" fontWeight="600">
-              {text(at, "length", units)}
-            </text>
-          ) : null}
-        </g>
+          <Grip
+            label={`Boundary above layer ${edge.layer + 1}`}
+            at={at}
+            least={edge.least}
+            most={edge.most}
+            {...lengthSteps(units)}
+            perPixel={1 / scale}
+            axis="up"
+            says={text(at, "length", units)}
+            readAs={1000}
+            onMove={(next, done) => onMove?.(edge, next, done)}
+          >
+            {(isHeld) => (
+              <>
+                <Knob x={right + 8} y={y(at)} />
+                {isHeld ? (
+                  <text x={right - 14} y={y(at) - 6} textAnchor="end" fontWeight="600">
+                    {text(at, "length", units)}
+                  </text>
+                ) : null}
+              </>
+            )}
+          </Grip>
+        </>
+      ) : null}
+    </g>
+  );
+}
+
+interface FillLineProps {
+  section: Schemas["Section"];
+  middle: number;
+  half: number;
+  y: (level: number) => number;
+  scale: number;
+  onFill: Props["onFill"];
+}
+
+const MOST_OVERFILL_M = 0.03; // own judgement: more than that is a higher form, not something to sand off
+
+/** The line it is filled to: on the rim, or above it by what is sanded off. */
+function FillLine({ section, middle, half, y, scale, onFill }: FillLineProps) {
+  const { units } = useUnits();
+  const [moved, setMoved] = useState<number | null>(null);
+  useEffect(() => setMoved(null), [section]); // a new plan is the truth again
+  const at = moved ?? section.fill_m;
+  const words =
+    at > section.depth_m + 1e-9 ? `, ${text(at - section.depth_m, "length", units)} to sand off` : "";
+  return (
+    <g>
+      <path
+        d={`M${middle - half} ${y(at)}H${middle + half}`}
+        className="stroke-ink"
+        strokeDasharray="5 4"
+        strokeWidth="1.3"
+      />
+      <text x={middle - half - WALL} y={y(at) - 20 < 14 ? 14 : y(at) - 20}>
+        fill to here{words}
+      </text>
+      {onFill ? (
+        <Grip
+          label="Fill line"
+          at={at}
+          least={section.depth_m}
+          most={section.depth_m + MOST_OVERFILL_M}
+          {...lengthSteps(units)}
+          perPixel={1 / scale}
+          axis="up"
+          says={`fill to here${words}`}
+          readAs={1000}
+          onMove={(next, done) => {
+            setMoved(next);
+            if (done) void onFill(next).then((isKept) => !isKept && setMoved(null));
+          }}
+        >
+          {() => <Knob x={middle + half - 24} y={y(at) - 14} />}
+        </Grip>
       ) : null}
     </g>
   );

@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { pointerWords, setAt, valueWords } from "../domain/pointer";
 import type { Edits } from "./usePieceEdits";
+import { SheetContent } from "../ui/SheetContent";
 
 export function ConflictSheet({ edits }: { edits: Edits }) {
   const conflict = edits.conflict!;
@@ -17,7 +18,7 @@ export function ConflictSheet({ edits }: { edits: Edits }) {
     <Dialog.Root open>
       <Dialog.Portal>
         <Dialog.Overlay className="over" />
-        <Dialog.Content className="sheet" onEscapeKeyDown={(event) => event.preventDefault()}>
+        <SheetContent className="sheet" onEscapeKeyDown={(event) => event.preventDefault()}>
           <Dialog.Title>Changed on another device</Dialog.Title>
           <Dialog.Description className="mt-1 mb-3">
             Somebody saved this piece while you edited it. Choose for each value which one holds; everything
@@ -44,7 +45,7 @@ export function ConflictSheet({ edits }: { edits: Edits }) {
           <button className="key mt-2" onClick={settle}>
             Keep these
           </button>
-        </Dialog.Content>
+        </SheetContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

@@ -1,14 +1,17 @@
 /** The section and the clock, large: the work itself on Layers and Clock, made large from the strip elsewhere. */
 import { useMemo, type ComponentProps } from "react";
-import type { Plan } from "../api/queries";
-import { nameOf } from "../domain/section";
+import type { Piece, Plan } from "../api/queries";
+import { layersOf } from "../domain/boundaries";
+import { nameOf, stateAt } from "../domain/section";
 import { CoatStack } from "../drawing/CoatStack";
 import { ClockLegend, ClockRibbon, ClockTable, type RibbonRow } from "../drawing/ClockRibbon";
+import { PlanView } from "../drawing/PlanView";
 import { Section } from "../drawing/Section";
 import { useUnits } from "../ui/session";
 import { Empty } from "../ui/states";
 import { useDrawn } from "./drawn";
 import { LayerTable } from "./layers/LayerTable";
+import { MeshPeek } from "./measure/MeshPeek";
 import { useDragged, type Preview } from "./usePreview";
 
 type DraggedProps = Omit<ComponentProps<typeof Section>, "moved" | "onMove"> & { preview: Preview };
@@ -48,6 +51,7 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
     !!plan.heat_maps?.some((one) => one.void_id === voidId && one.times_s.length);
   const at = plan.clock ? cursor : null;
   const tint = stored.piece.tint ?? "#D39A3C";
+  const hollow = shaded ? (stored.piece.voids ?? []).find((one) => one.id === voidId) : undefined;
   return (
     <>
       <div className="flex flex-wrap items-baseline gap-x-4 text-[13px] text-slate min-h-7">
@@ -87,6 +91,20 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
           coat={(stored.piece.coats ?? []).find((one) => one.id === voidId)}
           tint={tint}
           cursor={at}
+          onFilm={(film, done) =>
+            void preview.change(
+              "film",
+              (piece) => ({
+                ...piece,
+                coats: (piece.coats ?? []).map((one) =>
+                  one.id === voidId
+                    ? { ...one, film_m: { value: film, as_typed: "", origin: "chosen" } }
+                    : one,
+                ),
+              }),
+              done,
+            )
+          }
         />
       ) : (
         <DraggedSection
@@ -96,8 +114,24 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
           cursor={at}
           preview={preview}
           shade={canShade ? shade : "fill"}
+          onFill={
+            hollow
+              ? (level) =>
+                  preview.change(
+                    "fill line",
+                    (piece) => ({
+                      ...piece,
+                      voids: (piece.voids ?? []).map((one) =>
+                        one.id === voidId ? { ...one, overfill_m: overfill(level - section.depth_m) } : one,
+                      ),
+                    }),
+                    true,
+                  )
+              : undefined
+          }
         />
       )}
+      {shaded ? <Beside plan={plan} voidId={voidId} piece={stored.piece} at={at} /> : null}
       {canShade ? (
         <p className="flex flex-wrap items-baseline gap-x-4 text-[13px]">
           <span className="text-slate">Show at the time cursor:</span>
@@ -125,8 +159,40 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
   );
 }
 
+interface BesideProps {
+  plan: Plan;
+  voidId: string;
+  piece: Piece;
+  at: Date | null;
+}
+
+/** What a section does not tell: the shape from above, or a mesh in three dimensions filled up to the time cursor. */
+function Beside({ plan, voidId, piece, at }: BesideProps) {
+  const tint = piece.tint ?? "#D39A3C";
+  const shape =
+    (piece.voids ?? []).find((one) => one.id === voidId)?.shape ??
+    (piece.coats ?? []).find((one) => one.id === voidId)?.surface;
+  if (!shape) return null;
+  if (shape.kind !== "mesh") return <PlanView shape={shape} tint={tint} />;
+  if (!shape.source.file) return null;
+  const levels = layersOf(plan, voidId)
+    .filter((layer) => stateAt(plan, layer.number, at) !== "not poured yet")
+    .map((layer) => layer.to_m);
+  return (
+    <MeshPeek
+      shape={{ sha: shape.source.file, unit: shape.unit, up: shape.up ?? "z" }}
+      levels={levels}
+      tint={tint}
+    />
+  );
+}
+
+/** Nothing above the rim is no overfill. */
+const overfill = (value: number) =>
+  value > 1e-6 ? { value, as_typed: "", origin: "chosen" as const } : null;
+
 /** hot: the curve of the hottest layer stands over each bar. */
-export function BigClock({ hot = false }: { hot?: boolean }) {
+export function BigClock({ hot = false, onStart }: { hot?: boolean; onStart?: (at: Date) => void }) {
   const { plan, from, to, cursor, moveCursor } = useDrawn();
   const { zone } = useUnits();
   const rows = useMemo(() => withHeat(plan, hot), [plan, hot]);
@@ -143,6 +209,7 @@ export function BigClock({ hot = false }: { hot?: boolean }) {
         pins={plan.clock.pins}
         cursor={cursor}
         onCursor={moveCursor}
+        start={onStart && plan.start_at ? { at: new Date(plan.start_at), onMove: onStart } : undefined}
       />
       <ClockLegend />
       <ClockTable rows={plan.clock.rows} zone={zone} />

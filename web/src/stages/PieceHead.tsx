@@ -1,7 +1,7 @@
 /** Name, totals line, undo, file out, details of a piece. */
 import { removePiece } from "../api/operations.generated";
 import { Dialog, DropdownMenu } from "radix-ui";
-import { useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode, type RefObject } from "react";
 import { useNavigate } from "react-router";
 import { useEverythingAnew, type Plan, type Stored } from "../api/queries";
 import { bandLike, dayAndTime, moment, text } from "../domain/format";
@@ -10,12 +10,14 @@ import { Fig } from "../ui/Fig";
 import { TextField } from "../ui/QuantityField";
 import { useUnits } from "../ui/session";
 import type { Edits } from "./usePieceEdits";
+import { SheetContent } from "../ui/SheetContent";
 
 export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan; edits: Edits }) {
   const { piece } = stored;
   const { units, zone } = useUnits();
   const [open, setOpen] = useState(false);
   const [unfolded, setUnfolded] = useState(false);
+  const menu = useRef<HTMLButtonElement>(null);
   const totals = plan.totals;
   const due = piece.due ? `due ${dayAndTime(`${piece.due}T12:00:00Z`, "UTC").day}` : "";
   return (
@@ -33,7 +35,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
         <IconKey label="Do again" disabled={!stored.can_redo} onClick={() => void edits.step("redo")}>
           ↷
         </IconKey>
-        <PieceMenu stored={stored} onDetails={() => setOpen(true)} />
+        <PieceMenu stored={stored} trigger={menu} onDetails={() => setOpen(true)} />
         <span className="text-[12px] text-slate" aria-live="polite">
           {edits.told ? (
             <button onClick={edits.hush}>{edits.told}</button>
@@ -125,7 +127,12 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
       <Dialog.Root open={open} onOpenChange={setOpen}>
         <Dialog.Portal>
           <Dialog.Overlay className="over" />
-          <Dialog.Content className="sheet" aria-describedby={undefined}>
+          <SheetContent
+            onCloseAutoFocus={(event) => {
+              event.preventDefault(); // the item of the menu that opened it is gone
+              menu.current?.focus();
+            }}
+          >
             <Dialog.Title className="mb-3">About this piece</Dialog.Title>
             <div className="grid gap-3">
               <TextField
@@ -182,7 +189,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
               </label>
             </div>
             <Dialog.Close className="key mt-5">Close</Dialog.Close>
-          </Dialog.Content>
+          </SheetContent>
         </Dialog.Portal>
       </Dialog.Root>
     </div>
@@ -243,14 +250,22 @@ function IconKey({
   );
 }
 
-function PieceMenu({ stored, onDetails }: { stored: Stored; onDetails: () => void }) {
+interface MenuProps {
+  stored: Stored;
+  trigger: RefObject<HTMLButtonElement | null>;
+  onDetails: () => void;
+}
+
+function PieceMenu({ stored, trigger, onDetails }: MenuProps) {
   const navigate = useNavigate();
   const anew = useEverythingAnew();
   const item =
     "px-3 py-2 outline-none data-[highlighted]:bg-spruce data-[highlighted]:text-on-spruce cursor-pointer";
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="quiet px-2">Piece</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger ref={trigger} className="quiet px-2">
+        Piece
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="z-50 bg-paper border border-ink min-w-52" sideOffset={4}>
           <DropdownMenu.Item className={item} onSelect={onDetails}>

@@ -24,7 +24,7 @@ export function Strip({ which }: { which: "both" | "section" }) {
       className={`border-t border-ink mt-5 pt-1 bg-paper max-sm:order-first max-sm:border-t-0 max-sm:mt-0 ${grown ? "" : "sticky bottom-0 max-sm:static"}`}
     >
       <div
-        className={`grid gap-x-6 max-sm:grid-cols-1 ${section && clock ? "grid-cols-[minmax(180px,280px)_minmax(0,1fr)]" : "grid-cols-1"}`}
+        className={`grid gap-x-6 max-sm:grid-cols-1 ${section && clock ? "grid-cols-[minmax(180px,280px)_minmax(0,1fr)]" : grown ? "grid-cols-1" : "grid-cols-[minmax(0,280px)]"}`}
       >
         {section ? (
           <Part name="section" title="Section" digit="s" isGrown={grown === "section"} grow={grow}>

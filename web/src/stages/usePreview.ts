@@ -96,6 +96,29 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
     [piece, plan, voidId, ask, edits, dragged],
   );
 
+  /** Something else of the piece under a hand: tried while it moves, kept when it is let go; whether it was. */
+  const change = useCallback(
+    (what: string, changed: (piece: Piece) => Piece, done: boolean): Promise<boolean> => {
+      if (!piece) return Promise.resolve(false);
+      setProblem("");
+      if (!done) {
+        void ask({ body: { piece: changed(piece), in_full: false }, isTrial: false });
+        return Promise.resolve(true);
+      }
+      wanted.current = null;
+      return edits.edit(what, changed).then(
+        () => true,
+        (error: Error) => {
+          turn.current += 1;
+          setAnswer(null);
+          setProblem(error.message);
+          return false;
+        },
+      );
+    },
+    [piece, ask, edits],
+  );
+
   /** Another piece or room tried out: everything on the page shows the trial, nothing is kept. null puts it
    *  back. */
   const trial = useCallback(
@@ -111,8 +134,8 @@ export function usePreview(piece: Piece | undefined, plan: Plan | undefined, voi
   );
 
   const preview = useMemo(
-    () => ({ dragged, move, problem, trial, isTrial }),
-    [dragged, move, problem, trial, isTrial],
+    () => ({ dragged, move, change, problem, trial, isTrial }),
+    [dragged, move, change, problem, trial, isTrial],
   );
   return [answer ?? plan, preview] as const;
 }

@@ -8,6 +8,7 @@ import { useShop, useUnits } from "./session";
 import { OpenWorkshopContext, type WorkshopField } from "./sheets";
 import { keepTheme, storedTheme } from "./theme";
 import { useFirstStart } from "./useFirstStart";
+import { SheetContent } from "./SheetContent";
 
 const WorkshopSheet = lazy(() =>
   import("./WorkshopSheet").then((found) => ({ default: found.WorkshopSheet })),
@@ -184,7 +185,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
         <Dialog.Portal>
           <Dialog.Overlay className="over" />
-          <Dialog.Content className="sheet" aria-describedby={undefined}>
+          <SheetContent className="sheet">
             {sheet === "keys" ? (
               <>
                 <Dialog.Title className="mb-3">Keys</Dialog.Title>
@@ -203,7 +204,7 @@ export function Frame({ children }: { children: ReactNode }) {
                 <WorkshopSheet field={field} onClose={() => setSheet(null)} />
               </Suspense>
             ) : null}
-          </Dialog.Content>
+          </SheetContent>
         </Dialog.Portal>
       </Dialog.Root>
     </>

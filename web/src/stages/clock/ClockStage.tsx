@@ -74,7 +74,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
         </p>
       ) : null}
       <section aria-label="Clock of this piece" className="mt-2">
-        <BigClock hot />
+        <BigClock hot onStart={(at) => void set(at.toISOString())} />
       </section>
       {(stored.piece.later_mixes ?? []).length ? (
         <p className="mt-2 text-[13px]">

@@ -1,6 +1,6 @@
 /** Measure: voids and coats one by one, each with its small drawing, what goes missing, and how level it
  *  stands. */
-import { useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { Piece, Void } from "../../api/queries";
 import { bandLike, text } from "../../domain/format";
 import type { Coat } from "../../domain/surfaces";
@@ -41,6 +41,14 @@ export function MeasureStage(props: StageProps) {
     chooseVoid(id);
     setAdding(null);
   };
+  // What was just added has the focus: the key that added it is gone.
+  const isAdded = useRef(false);
+  const tabs = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!isAdded.current || !openId) return;
+    isAdded.current = false;
+    tabs.current?.querySelector<HTMLElement>("[aria-expanded=true]")?.focus();
+  }, [openId]);
   const openVoid = voids.findIndex((one) => one.id === openId);
   const openCoat = coats.findIndex((one) => one.id === openId);
   const form = formOf(piece.kind_of_work);
@@ -54,7 +62,7 @@ export function MeasureStage(props: StageProps) {
         </>
       }
     >
-      <div className="mt-2 flex flex-wrap gap-x-2 gap-y-1 items-stretch border-b border-line pb-2">
+      <div ref={tabs} className="mt-2 flex flex-wrap gap-x-2 gap-y-1 items-stretch border-b border-line pb-2">
         {voids.map((hollow) => (
           <Tab
             key={hollow.id}
@@ -147,6 +155,7 @@ export function MeasureStage(props: StageProps) {
               ...now,
               voids: [...(now.voids ?? []), ...hollows],
             }));
+            isAdded.current = true;
             choose(hollows[0]!.id);
           }}
         />
@@ -157,6 +166,7 @@ export function MeasureStage(props: StageProps) {
           onCancel={() => setAdding(empty ? "void" : null)}
           onAdd={async (coat) => {
             await edits.edit("added a coat", (now) => ({ ...now, coats: [...(now.coats ?? []), coat] }));
+            isAdded.current = true;
             choose(coat.id);
           }}
         />

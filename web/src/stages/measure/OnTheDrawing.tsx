@@ -28,15 +28,15 @@ export function OnTheDrawing({ places, fields, drawing, field, children }: Props
   const placed = fields.filter((one) => places[one.key]);
   const rest = fields.filter((one) => !places[one.key]);
   return (
-    <div>
-      <div className="relative w-full max-w-[660px] sm:aspect-[2/1] max-sm:grid max-sm:grid-cols-2 max-sm:gap-2.5">
+    <div className="@container">
+      <div className="relative w-full max-w-[860px] sm:aspect-[2/1] max-sm:grid max-sm:grid-cols-2 max-sm:gap-2.5">
         <div className="sm:absolute sm:inset-0 max-sm:col-span-2 max-sm:h-40">{drawing(wrong)}</div>
         {placed.map((one) => {
           const [x, y] = places[one.key]!;
           return (
             <div
               key={one.key}
-              className="drawn-field sm:absolute sm:w-[106px] sm:-translate-x-1/2 sm:-mt-7 sm:z-1"
+              className="drawn-field sm:absolute sm:w-[106px] @xl:w-[136px] sm:-translate-x-1/2 sm:-mt-7 sm:z-1"
               style={
                 {
                   "--x": `${(100 * (x - X)) / WIDE}%`,

@@ -1,7 +1,7 @@
 /** The readings of one void, each saved as it is typed. */
-import type { Present, Schemas } from "../../api/client";
-import { MeshPreview } from "./MeshPreview";
-import { Suspense, useEffect, useState, type ReactNode } from "react";
+import type { Present } from "../../api/client";
+import { MeshPeek } from "./MeshPeek";
+import { useEffect, useState, type ReactNode } from "react";
 import type { Plan, Void } from "../../api/queries";
 import { freshId, WALLS } from "../../domain/shapes";
 import type { Seldom } from "../../domain/work";
@@ -239,28 +239,4 @@ function levelsOf(plan: Plan, voidId: string): number[] {
     .flatMap((pour) => pour.layers)
     .filter((layer) => layer.void_id === voidId)
     .map((layer) => layer.to_m);
-}
-
-/** Three dimensions only when asked for: the script is large and most people read the section. */
-function MeshPeek({
-  shape,
-  levels,
-  tint,
-}: {
-  shape: { sha: string; unit: Schemas["Mesh"]["unit"]; up: Present<Schemas["Mesh"]["up"]> };
-  levels: number[];
-  tint: string;
-}) {
-  const [open, setOpen] = useState(false);
-  if (!open)
-    return (
-      <button className="quiet text-left" onClick={() => setOpen(true)}>
-        Show it in three dimensions
-      </button>
-    );
-  return (
-    <Suspense fallback={<p className="text-slate text-[13px]">Opening the view …</p>}>
-      <MeshPreview sha={shape.sha} unit={shape.unit} up={shape.up} levels={levels} tint={tint} />
-    </Suspense>
-  );
 }

@@ -10,6 +10,7 @@ import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
 import { readQuantities } from "../../../ui/readQuantity";
 import { complaint, type Kept } from "./FileDrop";
+import { SheetContent } from "../../../ui/SheetContent";
 
 type Read = Schemas["OutlinesAnswer"];
 type Unit = "mm" | "cm" | "m" | "in";
@@ -91,7 +92,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="over" />
-        <Dialog.Content className="sheet wide" aria-describedby={undefined}>
+        <SheetContent className="sheet wide">
           <Dialog.Title className="mb-1">Outlines of {file.name}</Dialog.Title>
           {read ? (
             <div className="grid grid-cols-[minmax(0,1fr)_240px] gap-5 max-sm:grid-cols-1">
@@ -176,7 +177,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
               {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}
             </p>
           )}
-        </Dialog.Content>
+        </SheetContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

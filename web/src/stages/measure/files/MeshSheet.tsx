@@ -12,6 +12,7 @@ import { useUnits } from "../../../ui/session";
 import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
+import { SheetContent } from "../../../ui/SheetContent";
 
 const UNIT_M = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254 } as const;
 type Unit = keyof typeof UNIT_M;
@@ -62,7 +63,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="over" />
-        <Dialog.Content className="sheet wide" aria-describedby={undefined}>
+        <SheetContent className="sheet wide">
           <Dialog.Title className="mb-1">Mesh {file.name}</Dialog.Title>
           {about ? (
             <div className="grid grid-cols-[minmax(0,1fr)_260px] gap-5 max-sm:grid-cols-1">
@@ -151,7 +152,7 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
               {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}
             </p>
           )}
-        </Dialog.Content>
+        </SheetContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

@@ -12,6 +12,7 @@ import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 import { PhotoBoard, type Pixel } from "./PhotoBoard";
+import { SheetContent } from "../../../ui/SheetContent";
 
 type Traced = Schemas["TraceAnswer"];
 type Kind = "rectangle" | "lengths";
@@ -162,7 +163,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="over" />
-        <Dialog.Content className="sheet wider" aria-describedby={undefined}>
+        <SheetContent className="sheet wider">
           <Dialog.Title className="mb-1">Trace a void from the photo</Dialog.Title>
           {size ? (
             <div className="grid grid-cols-[minmax(0,1fr)_270px] gap-5 max-sm:grid-cols-1">
@@ -305,7 +306,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
               {problem ? <Dialog.Close className="quiet">Close</Dialog.Close> : null}
             </p>
           )}
-        </Dialog.Content>
+        </SheetContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

@@ -1,0 +1,97 @@
+/** What is filled or covered, from above and to scale: rivers, outlines, discs and boards. */
+import type { Piece } from "../api/queries";
+import { text } from "../domain/format";
+import { useUnits } from "../ui/session";
+import { useWidth } from "./useWidth";
+
+type Shape = NonNullable<Piece["voids"]>[number]["shape"];
+type Surface = NonNullable<Piece["coats"]>[number]["surface"];
+type Ring = [x: number, y: number][];
+
+const TALL = 118;
+const EDGE = 6;
+const CIRCLE = 72; // corners of a drawn circle
+
+function circle(diameter: number, x = 0, y = 0): Ring {
+  return Array.from({ length: CIRCLE }, (_, step) => {
+    const turn = (2 * Math.PI * step) / CIRCLE;
+    return [x + (diameter / 2) * Math.cos(turn), y + (diameter / 2) * Math.sin(turn)];
+  });
+}
+
+/** A board whose ends may be half circles across its width. */
+function board(length: number, width: number, roundEnds: number): Ring {
+  const end = (x: number, turned: number): Ring =>
+    Array.from({ length: 25 }, (_, step) => {
+      const turn = -Math.PI / 2 + (Math.PI * step) / 24;
+      return [x + turned * (width / 2) * Math.cos(turn), turned * (width / 2) * Math.sin(turn)];
+    });
+  const right: Ring =
+    roundEnds > 0
+      ? end(length - width / 2, 1)
+      : [
+          [length, -width / 2],
+          [length, width / 2],
+        ];
+  const left: Ring =
+    roundEnds > 1
+      ? end(width / 2, -1)
+      : [
+          [0, width / 2],
+          [0, -width / 2],
+        ];
+  return [...right, ...left];
+}
+
+/** Rings [m], the outermost first; null: nothing that would be told by a view from above. */
+export function ringsOf(shape: Shape | Surface): Ring[] | null {
+  if (shape.kind === "river") {
+    const rows = shape.stations.map((one): [number, number] => [one.at_m.value, one.width_m.value / 2]);
+    return [[...rows, ...rows.toReversed().map(([x, half]): [number, number] => [x, -half])]];
+  }
+  if (shape.kind === "outline") return [shape.points_m as Ring, ...((shape.holes_m ?? []) as Ring[])];
+  if (shape.kind === "drawn") return [shape.points_m as Ring];
+  if (shape.kind === "disc") return [circle(shape.diameter_m.value)];
+  if (shape.kind === "board")
+    return [board(shape.length_m.value, shape.width_m.value, shape.round_ends ?? 0)];
+  return null;
+}
+
+export function PlanView({ shape, tint }: { shape: Shape | Surface; tint: string }) {
+  const [ref, shown] = useWidth<HTMLElement>();
+  const { units } = useUnits();
+  const rings = ringsOf(shape);
+  if (!rings?.[0]?.length) return null;
+  const xs = rings[0].map((point) => point[0]);
+  const ys = rings[0].map((point) => point[1]);
+  const [left, low] = [Math.min(...xs), Math.min(...ys)];
+  const [long, wide] = [Math.max(...xs) - left, Math.max(...ys) - low];
+  const width = Math.min(shown, 460);
+  const scale = Math.min((width - 2 * EDGE) / long, (TALL - 2 * EDGE) / wide);
+  const place = ([x, y]: [number, number]) =>
+    `${(EDGE + (x - left) * scale).toFixed(1)} ${(EDGE + (low + wide - y) * scale).toFixed(1)}`;
+  const size = `${text(long, "length", units)} × ${text(wide, "length", units)}`;
+  return (
+    <figure ref={ref} className="w-full">
+      {width > 0 ? (
+        <svg
+          width={width}
+          height={wide * scale + 2 * EDGE}
+          className="block"
+          role="img"
+          aria-label={`From above, ${size}`}
+        >
+          <path
+            d={rings.map((ring) => `M${ring.map(place).join("L")}Z`).join("")}
+            fillRule="evenodd"
+            fill={tint}
+            fillOpacity="0.6"
+            className="stroke-ink"
+            strokeWidth="1.2"
+          />
+        </svg>
+      ) : null}
+      <figcaption className="text-[13px] text-slate">From above, to scale: {size}.</figcaption>
+    </figure>
+  );
+}
