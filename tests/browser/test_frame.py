@@ -21,7 +21,7 @@ PLACES = [
     "/mend",
     "/mend?trouble=bubbles",
 ]
-WIDTHS = [1280, 1920, 768, 390, 360]
+WIDTHS = [1440, 1280, 1920, 768, 640, 390, 360]  # 640: 1280 px at 200 % zoom
 # Laid out and painted twice: what watches its own size has answered.
 DRAWN = "new Promise(go => requestAnimationFrame(() => requestAnimationFrame(() => go(true))))"
 STAGES = ["survey", "measure", "resin", "layers", "mix", "clock", "finish", "log"]
@@ -121,13 +121,101 @@ def test_no_measured_piece_is_wider_than_the_screen(open_page):
             assert too_wide(page) == [], f"{name} {stage}"
 
 
-def test_no_view_is_wider_than_the_screen(open_page):
+# Type under 12 px and keys under 40, as they are shown: what is drawn is scaled with its drawing.
+TOO_SMALL = """() => {
+  const shown = one => {
+    const box = one.getBoundingClientRect();
+    return box.width > 1 && box.height > 1 && !one.closest(".sr-only");
+  };
+  const size = one => {
+    const svg = one.closest("svg");
+    const scale = svg && svg.viewBox.baseVal && svg.viewBox.baseVal.width ? svg.getScreenCTM().a : 1;
+    return parseFloat(getComputedStyle(one).fontSize) * scale;
+  };
+  const hasText = one => [...one.childNodes].some(node => node.nodeType === 3 && node.textContent.trim());
+  const small = [...document.querySelectorAll("body *")]
+    .filter(one => hasText(one) && shown(one) && size(one) < 11.95)
+    .map(one => `type ${size(one).toFixed(1)}: ${one.textContent.trim().slice(0, 40)}`);
+  const low = [...document.querySelectorAll(".key, .box, button.quiet")]
+    .filter(one => shown(one) && one.getBoundingClientRect().height < 39.5)
+    .map(one => `key: ${(one.textContent || one.id).trim().slice(0, 40)}`);
+  return [...small, ...low];
+}"""
+
+
+def test_no_view_is_wider_than_the_screen_and_on_a_phone_nothing_is_small(open_page):
     page = open_page("/")
     path = piece_path(page, "Drawer pulls")
-    for view in [*PLACES, *(f"{path}/{stage}" for stage in (*STAGES, "sheet"))]:
+    for view in [*PLACES, "/new", *(f"{path}/{stage}" for stage in (*STAGES, "pour", "sheet"))]:
         page.goto(view)
         settled(page)
         assert too_wide(page) == [], view
+        page.set_viewport_size({"width": 390, "height": 844})
+        page.evaluate(DRAWN)
+        assert page.evaluate(TOO_SMALL) == [], view
+
+
+def test_in_inches_and_with_a_long_name_nothing_is_wider_than_the_screen(open_page):
+    page = open_page("/")
+    page.get_by_role("button", name=re.compile("^mm · g")).click()
+    expect(page.get_by_role("button", name=re.compile("^in · lb"))).to_be_visible()
+    path = piece_path(page, "Seed-head block")
+    page.goto(f"{path}/mix")
+    page.get_by_role("button", name="Piece", exact=True).click()
+    page.get_by_role("menuitem", name=re.compile("^Name, due day")).click()
+    name = page.get_by_label("name", exact=True)
+    before = name.input_value()
+    for text in ("Seed-head block for the arboretum's new visitor centre, second of three", before):
+        name.fill(text)
+        name.press("Enter")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("heading", level=1, name=text)).to_be_visible()
+        if text == before:
+            break
+        for stage in ("measure", "resin", "layers", "mix", "clock"):
+            page.goto(f"{path}/{stage}")
+            settled(page)
+            assert too_wide(page) == [], stage
+        page.set_viewport_size({"width": 1280, "height": 800})
+        page.get_by_role("button", name="Piece", exact=True).click()
+        page.get_by_role("menuitem", name=re.compile("^Name, due day")).click()
+    page.get_by_role("button", name=re.compile("^in · lb")).click()
+
+
+QUESTIONS = {  # what has to be on the screen of 1280 by 800 without scrolling
+    "measure": "depth",
+    "resin": "Resin system",
+    "layers": "Section and clock",
+    "mix": "Pour 1",
+    "clock": "Clock of this piece",
+}
+
+
+@pytest.mark.parametrize("piece", ["Seed-head block", "Entrance bench seat", "Drawer pulls"])
+def test_no_stage_scrolls_for_its_own_question(open_page, piece):
+    page = open_page("/")
+    path = piece_path(page, piece)
+    for stage, name in QUESTIONS.items():
+        page.goto(f"{path}/{stage}")
+        found = page.get_by_label(name, exact=True).first
+        expect(found).to_be_visible()
+        box = found.bounding_box()
+        ends = box["y"] + (box["height"] if stage in ("measure",) else min(box["height"], 300))
+        assert box["y"] >= 0 and ends <= 800, f"{stage}: ends at {ends}"
+
+
+def test_a_field_tells_how_it_is_measured(open_page):
+    page = open_page("/")
+    page.goto(f"{piece_path(page, 'Seed-head block')}/measure")
+    page.get_by_role("button", name="Help with depth").click()
+    told = page.get_by_role("region", name="About depth")
+    expect(told).to_contain_text("Measure it:")
+    expect(told).to_contain_text("If it is wrong:")
+    page.keyboard.press("Escape")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text(
+        "the time in which the next layer bonds without sanding"
+    )
 
 
 def test_the_bench_names_the_next_moment(open_page):

@@ -153,7 +153,7 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
                 onCommit={(due_) => edits.edit("due", (now) => ({ ...now, due: due_ || null }))}
               />
               <div>
-                <label className="block text-[13px] text-slate" htmlFor="work">
+                <label className="label" htmlFor="work">
                   kind of work
                 </label>
                 <select

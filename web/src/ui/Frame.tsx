@@ -14,18 +14,7 @@ const WorkshopSheet = lazy(() =>
   import("./WorkshopSheet").then((found) => ({ default: found.WorkshopSheet })),
 );
 
-const KEYS: [string, string][] = [
-  ["1 – 9", "Survey, Measure, Resin, Layers, Mix, Clock, Pour, Finish, Log of the open piece"],
-  ["/", "search the pieces"],
-  ["n", "new piece"],
-  ["s, c", "of an open piece: the section, the clock, larger and smaller"],
-  ["arrow keys", "nudge the chosen boundary or the time cursor; Shift for ten times"],
-  ["Ctrl Z, Ctrl Shift Z", "undo, do again"],
-  ["Space, Page Down", "bench mode: go on (a foot pedal sends these)"],
-  ["Page Up, u", "bench mode: undo the last"],
-  ["m", "bench mode: something is wrong"],
-  ["?", "these keys"],
-];
+const KeysSheet = lazy(() => import("./KeysSheet").then((found) => ({ default: found.KeysSheet })));
 
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
@@ -153,7 +142,7 @@ export function Frame({ children }: { children: ReactNode }) {
             className={`min-h-7 px-1 ${how === "here" ? "" : "max-sm:hidden"}`}
             onClick={() => setSheet("keys")}
           >
-            ? keys
+            ? help
           </button>
           {how === "here" ? null : (
             <NavLink to="/account" className="min-h-7 px-1 grid content-center underline underline-offset-3">
@@ -187,18 +176,9 @@ export function Frame({ children }: { children: ReactNode }) {
           <Dialog.Overlay className="over" />
           <SheetContent className="sheet">
             {sheet === "keys" ? (
-              <>
-                <Dialog.Title className="mb-3">Keys</Dialog.Title>
-                <dl className="grid grid-cols-[150px_1fr] gap-y-2">
-                  {KEYS.map(([key, what]) => (
-                    <div key={key} className="contents">
-                      <dt className="font-semibold">{key}</dt>
-                      <dd>{what}</dd>
-                    </div>
-                  ))}
-                </dl>
-                <Dialog.Close className="key mt-5">Close</Dialog.Close>
-              </>
+              <Suspense fallback={<Dialog.Title>Keys …</Dialog.Title>}>
+                <KeysSheet />
+              </Suspense>
             ) : sheet === "workshop" ? (
               <Suspense fallback={<Dialog.Title>Opening the workshop …</Dialog.Title>}>
                 <WorkshopSheet field={field} onClose={() => setSheet(null)} />

@@ -3,6 +3,7 @@
 import { useEffect, useId, useRef, useState } from "react";
 import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";
+import { FieldHelp } from "./FieldHelp";
 import { ORIGINS } from "./Fig";
 import { useLatest } from "./useLatest";
 import { useUnits } from "./session";
@@ -103,17 +104,17 @@ export function QuantityField({
 
   return (
     <div className="min-w-0">
-      <label
-        htmlFor={id}
-        className={hideLabel ? "sr-only" : "flex justify-between gap-2 text-[13px] text-slate"}
-      >
-        <span>{label}</span>
+      <div className={hideLabel ? "sr-only" : "flex items-end gap-x-1 text-[13px] text-slate"}>
+        <label htmlFor={id} className="label">
+          {label}
+        </label>
+        {hideLabel ? null : <FieldHelp label={label} />}
         {reading?.origin && reading.origin !== "measured" ? (
-          <span className={reading.origin === "typical" ? "text-rust" : ""}>
+          <span className={`ml-auto ${reading.origin === "typical" ? "text-rust" : ""}`}>
             {reading.origin === "typical" ? "typical" : ORIGINS[reading.origin]}
           </span>
         ) : null}
-      </label>
+      </div>
       <input
         id={id}
         className="box tabular-nums"
@@ -193,7 +194,7 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
   };
   return (
     <div className="min-w-0">
-      <label htmlFor={id} className="block text-[13px] text-slate">
+      <label htmlFor={id} className="label">
         {label}
       </label>
       <input

@@ -108,7 +108,7 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
           onCommit={(r) => (r ? save({ scale: { ...workshop.scale, step_kg: r } }) : undefined)}
         />
         <div>
-          <label className="block text-[13px] text-slate" htmlFor="first-part">
+          <label className="label" htmlFor="first-part">
             first into the cup
           </label>
           <select
@@ -342,7 +342,7 @@ function Choice({
   const id = useId();
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>
+      <label className="label" htmlFor={id}>
         {label}
       </label>
       <select id={id} className="box" value={value} onChange={(event) => void onChange(event.target.value)}>

@@ -40,7 +40,7 @@ export function Answer({
   return (
     <div className={`grid gap-3 ${isLate ? "late" : ""}`} aria-live="polite" aria-busy={isLate}>
       <div>
-        <label htmlFor="first-system" className="block text-[13px] text-slate">
+        <label htmlFor="first-system" className="label">
           {plan && plan.pours.length > 1 ? `Pour 1 of ${plan.pours.length}, with` : "With"}
         </label>
         <select

@@ -77,7 +77,7 @@ export function DrawnField({ label, help, typed, taken, unit, problem, onType }:
       <span className="relative block">
         <input
           id={id}
-          className="box tabular-nums font-semibold max-sm:min-h-11"
+          className="box tabular-nums font-semibold max-sm:min-h-12"
           value={typed}
           placeholder={taken}
           autoComplete="off"

@@ -48,15 +48,15 @@ export function SomethingElse() {
         }}
       >
         <h2>A piece to measure shape by shape</h2>
-        <label className="block text-[13px] text-slate">
+        <label className="label">
           name
           <input className="box" value={name} onChange={(event) => setName(event.target.value)} />
         </label>
-        <label className="block text-[13px] text-slate">
+        <label className="label">
           for whom
           <input className="box" value={forWhom} onChange={(event) => setForWhom(event.target.value)} />
         </label>
-        <label className="block text-[13px] text-slate">
+        <label className="label">
           kind of work
           <select
             className="box"
@@ -83,7 +83,7 @@ export function SomethingElse() {
         <h2>Just an amount</h2>
         {choices.length ? (
           <>
-            <label className="block text-[13px] text-slate">
+            <label className="label">
               of which resin
               <select className="box" value={system} onChange={(event) => setSystem(event.target.value)}>
                 <option value="">choose one</option>

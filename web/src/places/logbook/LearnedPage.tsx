@@ -121,7 +121,7 @@ function Item({ one, onPut }: { one: Learned; onPut: () => void }) {
     >
       <div>
         <b className="font-semibold">{one.title}</b>
-        <span className="block text-[13px] text-slate">
+        <span className="label">
           {one.called}, {one.of}
         </span>
       </div>

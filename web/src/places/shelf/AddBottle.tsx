@@ -66,7 +66,7 @@ export function AddBottle({
               onChange={setKit}
             />
             <div>
-              <label className="block text-[13px] text-slate" htmlFor="stock-lot">
+              <label className="label" htmlFor="stock-lot">
                 lot
               </label>
               <input
@@ -96,7 +96,7 @@ export function AddBottle({
           onChange={setOf}
         />
         <div>
-          <label className="block text-[13px] text-slate" htmlFor="stock-full">
+          <label className="label" htmlFor="stock-full">
             holds
           </label>
           <input

@@ -68,7 +68,7 @@ export function Kits({
       </ul>
       <div className="flex gap-3 items-end mt-2 flex-wrap">
         <div className="w-44">
-          <label className="block text-[13px] text-slate" htmlFor="kit-amount">
+          <label className="label" htmlFor="kit-amount">
             A and B together
           </label>
           <input
@@ -80,7 +80,7 @@ export function Kits({
           />
         </div>
         <div className="w-32">
-          <label className="block text-[13px] text-slate" htmlFor="kit-price">
+          <label className="label" htmlFor="kit-price">
             price, {currency}
           </label>
           <input

@@ -223,7 +223,7 @@ export function Patch() {
           strokeWidth="2"
           strokeDasharray="8 5"
         />
-        <text x="362" y="122" textAnchor="middle" fontSize="16">
+        <text x="362" y="122" textAnchor="middle" fontSize="20">
           lay the swatch here
         </text>
       </svg>

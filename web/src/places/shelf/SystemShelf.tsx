@@ -372,7 +372,7 @@ export function Choice({
   const id = `choice-${label.replace(/\W+/g, "-")}`;
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>
+      <label className="label" htmlFor={id}>
         {label}
       </label>
       <select
@@ -585,7 +585,7 @@ function AddSystem({ taken, onDone, onCancel }: AddProps) {
   return (
     <div className="mt-4 grid gap-2" role="group" aria-label="Add a system">
       <div>
-        <label className="block text-[13px] text-slate" htmlFor="system-name">
+        <label className="label" htmlFor="system-name">
           what you call it
         </label>
         <input
@@ -596,7 +596,7 @@ function AddSystem({ taken, onDone, onCancel }: AddProps) {
         />
       </div>
       <div>
-        <label className="block text-[13px] text-slate" htmlFor="system-class">
+        <label className="label" htmlFor="system-class">
           start from the class
         </label>
         <select

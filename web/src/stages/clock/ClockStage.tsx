@@ -42,7 +42,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
       {plan.start_at ? (
         <div className="mt-1 flex flex-wrap gap-x-4 gap-y-2 items-end">
           <div>
-            <label className="block text-[13px] text-slate" htmlFor="start">
+            <label className="label" htmlFor="start">
               first mix ({zone}){plan.start_is_chosen ? "" : ", proposed"}
             </label>
             <input

@@ -96,7 +96,7 @@ export function Around({ stored, edits, voidId }: Pick<StageProps, "stored" | "p
           }
         />
         <div className="col-span-2">
-          <label className="block text-[13px] text-slate" htmlFor="around-material">
+          <label className="label" htmlFor="around-material">
             form of the shelf
           </label>
           <select

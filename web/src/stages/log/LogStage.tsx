@@ -250,7 +250,7 @@ function NoteField({ onSay }: { onSay: (words: string) => void }) {
         }
       }}
     >
-      <label className="block text-[13px] text-slate" htmlFor="log-note">
+      <label className="label" htmlFor="log-note">
         note
       </label>
       <div className="flex gap-2">

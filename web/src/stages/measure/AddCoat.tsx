@@ -123,7 +123,7 @@ export function AddCoat({
         />
         <div className="grid gap-2.5 content-start">
           <div>
-            <label className="block text-[13px] text-slate" htmlFor="coat-name">
+            <label className="label" htmlFor="coat-name">
               name
             </label>
             <input

@@ -245,7 +245,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
         <div className="grid gap-2.5 content-start">
           <div className="grid grid-cols-2 gap-2.5">
             <div>
-              <label className="block text-[13px] text-slate" htmlFor="void-name">
+              <label className="label" htmlFor="void-name">
                 name
               </label>
               <input
@@ -257,7 +257,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
               />
             </div>
             <div>
-              <label className="block text-[13px] text-slate" htmlFor="void-wall">
+              <label className="label" htmlFor="void-wall">
                 walls of
               </label>
               <select
@@ -294,7 +294,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
       </div>
       {form.rows ? (
         <div>
-          <label className="block text-[13px] text-slate" htmlFor="typed-rows">
+          <label className="label" htmlFor="typed-rows">
             {form.rows.help}, in {unit}
           </label>
           <textarea

@@ -322,7 +322,7 @@ function FilmPortions({
         {coat.portions.map((portion, at) => (
           <div key={portion.id} className="grid grid-cols-2 gap-2">
             <div>
-              <label className="block text-[13px] text-slate" htmlFor={`system-${portion.id}`}>
+              <label className="label" htmlFor={`system-${portion.id}`}>
                 coat {at + 1}, system
               </label>
               <select

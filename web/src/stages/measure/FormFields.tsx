@@ -44,7 +44,7 @@ export function FormFields({
           onCommit={(dam_m) => set("dam", { dam_m })}
         />
         <div>
-          <label className="block text-[13px] text-slate" htmlFor={`release-${hollow.id}`}>
+          <label className="label" htmlFor={`release-${hollow.id}`}>
             release
           </label>
           <select

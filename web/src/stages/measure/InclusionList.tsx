@@ -304,7 +304,7 @@ function AddInclusion({
   return (
     <div className="grid grid-cols-2 gap-2" role="group" aria-label="Embed something">
       <div>
-        <label className="block text-[13px] text-slate" htmlFor="new-thing">
+        <label className="label" htmlFor="new-thing">
           what
         </label>
         <input

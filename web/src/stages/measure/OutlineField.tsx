@@ -45,7 +45,7 @@ export function OutlineField({ text, onText, onRead }: Props) {
   };
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>
+      <label className="label" htmlFor={id}>
         points round the rim, x y in {unit}, one a line
       </label>
       <textarea

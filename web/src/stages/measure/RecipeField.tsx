@@ -13,7 +13,7 @@ export function RecipeField({ portionId, recipeId, onChoose }: Props) {
   const recipes = Object.values(shelfItems.data?.recipes ?? {});
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={`recipe-${portionId}`}>
+      <label className="label" htmlFor={`recipe-${portionId}`}>
         by the recipe
       </label>
       <select

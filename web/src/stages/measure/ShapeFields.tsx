@@ -130,7 +130,7 @@ export function ChoiceField({
   const id = `choice-${choice.key}`;
   return (
     <div>
-      <label className="block text-[13px] text-slate" htmlFor={id}>
+      <label className="label" htmlFor={id}>
         {choice.label}
       </label>
       <select id={id} className="box" value={value} onChange={(event) => onChoose(event.target.value)}>

@@ -191,7 +191,7 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, seldom, change,
             }
           />
           <div>
-            <label className="block text-[13px] text-slate" htmlFor={`wall-${hollow.id}`}>
+            <label className="label" htmlFor={`wall-${hollow.id}`}>
               walls of
             </label>
             <select

@@ -39,7 +39,7 @@ export function AnyAmount({ systemId, isOpen = false }: { systemId: string; isOp
       <summary className="quiet">Another amount</summary>
       <div className="flex gap-2 items-end mt-1">
         <div className="grow">
-          <label htmlFor={id} className="block text-[13px] text-slate">
+          <label htmlFor={id} className="label">
             amount
           </label>
           <input
