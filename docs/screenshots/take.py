@@ -74,7 +74,7 @@ def too_much(page) -> None:
     page.get_by_role("button", name="pour what is missing").click()
     page.wait_for_timeout(1000)
     page.get_by_role("button", name="pour 10 g").click()
-    page.get_by_text("Too much. Record this weight").wait_for(timeout=60_000)
+    page.get_by_text("Too much. Tap Record this weight").wait_for(timeout=60_000)
     page.get_by_role("button", name="Record this weight").click()
     page.get_by_text("the ratio is right again").wait_for()
     page.get_by_text("Practice scale: use these buttons").click()
@@ -132,7 +132,7 @@ def main() -> None:
             if name == "layers":
                 page.get_by_text("Of a hundred such pours").first.wait_for(timeout=30_000)
             if name == "resin":
-                page.get_by_text(re.compile(r"peak.*\(\d+ to \d+\)")).first.wait_for(timeout=60_000)
+                page.get_by_text(re.compile(r"^\d+ to \d+$")).first.wait_for(timeout=60_000)
             if name == "stock":
                 page.get_by_text(re.compile("pieces together")).wait_for(timeout=60_000)
             if name == "weigh":

@@ -204,6 +204,39 @@ def test_no_stage_scrolls_for_its_own_question(open_page, piece):
         assert box["y"] >= 0 and ends <= 800, f"{stage}: ends at {ends}"
 
 
+def test_a_phone_shows_the_drawing_first_and_folds_the_totals(open_page):
+    page = open_page("/", width=390, height=844)
+    path = piece_path(page, "Seed-head block")
+    for stage in ("measure", "mix", "resin"):
+        page.goto(f"{path}/{stage}")
+        drawn = page.get_by_role("region", name="Section and clock")
+        expect(drawn).to_be_visible()
+        box = drawn.bounding_box()
+        assert box["y"] + box["height"] < 844, stage
+        head = page.get_by_role("heading", level=1).locator("xpath=../..").bounding_box()
+        assert head["height"] <= 96
+        here = page.get_by_role("navigation", name="Stages").locator("[aria-current=step]").bounding_box()
+        assert here["x"] >= 0 and here["x"] + here["width"] <= 390
+    page.get_by_role("button", name=re.compile("all totals")).click()
+    expect(page.get_by_text("hands on, 4 visits")).to_be_visible()
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_one_sheet_of_paper_stands_at_the_bench(open_page, paper):
+    import pypdfium2
+
+    page = open_page("/")
+    page.goto(f"{piece_path(page, 'Seed-head block')}/sheet")
+    expect(page.get_by_role("heading", name="Seed-head block")).to_be_visible()
+    expect(page.get_by_role("region", name="Pour 3")).to_be_visible()
+    printed = pypdfium2.PdfDocument(page.pdf(format=paper))
+    text = "".join(printed[number].get_textpage().get_text_range() for number in range(len(printed)))
+    assert len(printed) <= 2
+    assert printed[0].get_width() == pytest.approx({"A4": 595, "Letter": 612}[paper], abs=1)  # points
+    for said in ("Part A", "then part B", "Gloves and eye protection", "mix, pour 1"):
+        assert said in text, said
+
+
 def test_a_field_tells_how_it_is_measured(open_page):
     page = open_page("/")
     page.goto(f"{piece_path(page, 'Seed-head block')}/measure")

@@ -148,3 +148,28 @@ def test_the_shelfs_own_sheet_goes_before_the_class_and_nothing_said_is_named():
     assert "typical" not in words and "edge:" not in words
     assert "thickness at the edge 18 mm" in words and "room 22 °C" in words
     assert made.plan.coats[0].edges is None
+
+
+def test_an_amount_that_takes_several_cups_is_what_is_mixed():
+    """4 L on a table: three cups keep their share each, and what is mixed in all is what was typed."""
+    answer = look("table or board", amount="4 L")
+    pours = answer.plan.pours
+    cups = sum(len(pour.batches) for pour in pours)
+    assert cups > 1
+    mixed = sum(batch.mixed.value for pour in pours for batch in pour.batches)
+    assert mixed == pytest.approx(4e-3, rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("bench", "stage", "title"),
+    [
+        ("picture or panel", "layers", "Coats"),
+        ("cup on a rotator", "layers", "Coats"),
+        ("block or form", "layers", "Layers"),
+        ("mould", "survey", "Mould"),
+        ("table or board", "survey", "Survey"),
+    ],
+)
+def test_the_kind_of_work_names_its_stages(bench, stage, title):
+    rail = {one.stage: one.title for one in look(bench).plan.stages}
+    assert rail[stage] == title

@@ -30,7 +30,8 @@ blueprint = Blueprint("workshop")
 
 class Session(BaseModel):
     """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-    settings, who is at it and what they may. is_untouched: nobody has changed a setting yet.
+    settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
+    unsaid: what plans rest on and nobody has said.
     """
 
     csrf_token: str
@@ -39,6 +40,7 @@ class Session(BaseModel):
     dew_point: Working
     is_demo: bool
     is_untouched: bool
+    unsaid: list[Literal["room", "hours"]]
     role: Role
     how: Literal["here", "entry", "bench", "token"]
     who: str
@@ -58,6 +60,15 @@ class Understood(BaseModel):
     spread: float | None = None
 
 
+def _unsaid(settings: Workshop) -> list[Literal["room", "hours"]]:
+    found: list[Literal["room", "hours"]] = []
+    if settings.room_c.origin == "typical":
+        found.append("room")
+    if settings.week == typical_workshop().week:
+        found.append("hours")
+    return found
+
+
 def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
     return Session(
         csrf_token=generate_csrf(),
@@ -65,6 +76,7 @@ def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
         workshop=settings,
         is_demo=is_demo,
         is_untouched=settings == typical_workshop(),
+        unsaid=_unsaid(settings),
         dew_point=dew_point_working(settings),
         role=who().role,
         how=who().how,

@@ -567,13 +567,35 @@ export const placeLeftover = (
 
 export const readSession = () =>
   call<Schemas["Session"]>("GET", `/session`, {
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
+    names: [
+      "csrf_token",
+      "now",
+      "workshop",
+      "dew_point",
+      "is_demo",
+      "is_untouched",
+      "unsaid",
+      "role",
+      "how",
+      "who",
+    ],
   });
 
 export const saveWorkshop = (body: Schemas["Workshop"]) =>
   call<Schemas["Session"]>("PUT", `/workshop`, {
     body,
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
+    names: [
+      "csrf_token",
+      "now",
+      "workshop",
+      "dew_point",
+      "is_demo",
+      "is_untouched",
+      "unsaid",
+      "role",
+      "how",
+      "who",
+    ],
   });
 
 /** What a spoken quantity means. Nothing is stored. */
@@ -598,7 +620,18 @@ export const shapeOfDefect = (body: Schemas["DefectBody"]) =>
 /** Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never */
 export const layOutDemo = () =>
   call<Schemas["Session"]>("POST", `/demo`, {
-    names: ["csrf_token", "now", "workshop", "dew_point", "is_demo", "is_untouched", "role", "how", "who"],
+    names: [
+      "csrf_token",
+      "now",
+      "workshop",
+      "dew_point",
+      "is_demo",
+      "is_untouched",
+      "unsaid",
+      "role",
+      "how",
+      "who",
+    ],
   });
 
 export const readBench = () =>

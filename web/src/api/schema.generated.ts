@@ -9950,7 +9950,8 @@ export interface components {
     /**
      * Session
      * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-     *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet.
+     *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
+     *     unsaid: what plans rest on and nobody has said.
      */
     Session: {
       /** Csrf Token */
@@ -9966,6 +9967,8 @@ export interface components {
       is_demo: boolean;
       /** Is Untouched */
       is_untouched: boolean;
+      /** Unsaid */
+      unsaid: ("room" | "hours")[];
       /**
        * Role
        * @enum {string}

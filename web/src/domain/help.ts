@@ -13,15 +13,15 @@ const DEEP = "M20 12V48H100V12M8 12V48M4 12h8M4 48h8";
 
 export const FIELD_HELP: Record<string, FieldHelp> = {
   length: {
-    what: "The longer inside measure.",
-    how: "Tape along the inside of the form, not the board it is made of; at the middle of the depth if the walls lean.",
+    what: "The longer side: of a void inside, of a board or panel on its face.",
+    how: "Of a form between its walls, not over the boards it is made of; at half the depth if the walls lean.",
     wrong: "1 % off is 1 % of the resin too much or too little.",
     drawing: ACROSS,
   },
   width: {
-    what: "The shorter inside measure, square to the length.",
+    what: "The shorter side, square to the length.",
     how: "At both ends and in the middle; type the mean with its spread, like 118 ± 1 mm.",
-    wrong: "On a narrow void 2 mm are soon 2 % of the resin.",
+    wrong: "On something narrow 2 mm are soon 2 % of the resin.",
     drawing: ACROSS,
   },
   depth: {
@@ -31,13 +31,13 @@ export const FIELD_HELP: Record<string, FieldHelp> = {
     drawing: DEEP,
   },
   diameter: {
-    what: "Across the inside of a round hollow.",
+    what: "Across the middle: of a hollow inside, of a disc over its face.",
     how: "Two measures square to each other: a pipe or a tin is seldom quite round.",
     wrong: "It counts twice in the volume: 1 % off is 2 % of the resin.",
     drawing: "M60 6a24 24 0 1 0 .1 0ZM36 30H84M36 26v8M84 26v8",
   },
   thickness: {
-    what: "How thick the board is whose edge is coated.",
+    what: "How thick the board is; of a coat, how high the edge that is coated too.",
     how: "A calliper or a rule at the edge.",
     wrong: "The edges of a board take a tenth or more of a coat; left out, the coat runs short.",
     drawing: "M10 22H110V34H10ZM4 22h4M4 34h4M6 22V34",
@@ -92,7 +92,7 @@ export const FIELD_HELP: Record<string, FieldHelp> = {
     wrong: "Whether it floats up hangs on it, and how hard.",
   },
   "room now": {
-    what: "The air where the piece stands.",
+    what: "How warm the air is where the piece stands.",
     how: "A thermometer at the height of the bench, away from sun and heater, for a quarter of an hour.",
     wrong: "10 °C (18 °F) colder takes about twice as long; warmer, layers overheat.",
   },

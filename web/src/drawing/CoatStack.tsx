@@ -169,7 +169,7 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
               top={y(section.fill_m)}
               scale={scale}
             />
-            {isWide ? <Things x={board + 150} floor={floor} scale={scale} most={1.25 * all} /> : null}
+            {isWide ? <Things x={board + 150} floor={floor} scale={scale} most={1.15 * all} /> : null}
             <text x="6" y={floor + 88} className="fill-slate!">
               thicknesses to scale, the board below is cut short
             </text>

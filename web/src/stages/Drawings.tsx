@@ -169,11 +169,19 @@ interface BesideProps {
 /** What a section does not tell: the shape from above, or a mesh in three dimensions filled up to the time cursor. */
 function Beside({ plan, voidId, piece, at }: BesideProps) {
   const tint = piece.tint ?? "#D39A3C";
-  const shape =
-    (piece.voids ?? []).find((one) => one.id === voidId)?.shape ??
-    (piece.coats ?? []).find((one) => one.id === voidId)?.surface;
+  const hollow = (piece.voids ?? []).find((one) => one.id === voidId);
+  const covered = (piece.coats ?? []).find((one) => one.id === voidId);
+  const shape = hollow?.shape ?? covered?.surface;
   if (!shape) return null;
-  if (shape.kind !== "mesh") return <PlanView shape={shape} tint={tint} />;
+  if (shape.kind !== "mesh")
+    return (
+      <PlanView
+        shape={shape}
+        tint={tint}
+        count={hollow?.count ?? covered?.count ?? 1}
+        apart={hollow?.around?.spacing_m?.value}
+      />
+    );
   if (!shape.source.file) return null;
   const levels = layersOf(plan, voidId)
     .filter((layer) => stateAt(plan, layer.number, at) !== "not poured yet")

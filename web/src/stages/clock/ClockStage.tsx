@@ -7,6 +7,7 @@ import type { Plan } from "../../api/queries";
 import { moment } from "../../domain/format";
 import { fromWall, toWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
+import { Unsaid } from "../../ui/Unsaid";
 import { Verdicts } from "../../ui/Verdicts";
 import { BigClock } from "../Drawings";
 import type { StageProps } from "../props";
@@ -31,6 +32,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
       strip="section"
       side={
         <>
+          {plan.pours.length ? <Unsaid what="hours" /> : null}
           <Verdicts verdicts={plan.verdicts} stage="clock" />
           <p className="text-[13px] text-slate mt-3">
             Times are computed from the cure of this shape in this room, or the sheet's where that is not

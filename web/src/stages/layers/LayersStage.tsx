@@ -1,11 +1,13 @@
 /** Layers: the ways to split side by side, each worked out in full; of a piece that is only coated, its coats. */
 import { RadioGroup } from "radix-ui";
+import { Link } from "react-router";
 import type { Present, Schemas } from "../../api/client";
 import { useOptions, type Piece } from "../../api/queries";
 import { Fig } from "../../ui/Fig";
 import { degrees, moment, show, text } from "../../domain/format";
 import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
+import { Unsaid } from "../../ui/Unsaid";
 import { Verdicts } from "../../ui/Verdicts";
 import { SectionAndClock } from "../Drawings";
 import { Spread } from "../Spread";
@@ -28,7 +30,14 @@ export function LayersStage(props: StageProps) {
       strip="none"
       side={
         <>
-          <Splits stored={stored} edits={edits} />
+          {plan.pours.length ? (
+            <>
+              <Unsaid what="room" />
+              <Splits stored={stored} edits={edits} />
+            </>
+          ) : (
+            <Next stored={stored} plan={plan} />
+          )}
           <Verdicts verdicts={plan.verdicts} stage="layers" />
           <WhyNoDeeper plan={plan} />
           <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
@@ -51,6 +60,21 @@ export function LayersStage(props: StageProps) {
     >
       <SectionAndClock />
     </Spread>
+  );
+}
+
+/** What has to be said before there is anything to split. */
+function Next({ stored, plan }: Pick<StageProps, "stored" | "plan">) {
+  const [to, words] = plan.sections.length
+    ? (["resin", "Choose a resin"] as const)
+    : (["measure", "Measure the void"] as const);
+  return (
+    <p className="mt-3">
+      <Link className="quiet" to={`/pieces/${stored.id}/${to}`}>
+        {words}
+      </Link>
+      , and the ways to split it stand here.
+    </p>
   );
 }
 
