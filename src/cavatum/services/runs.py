@@ -39,8 +39,18 @@ class Practice(BaseModel):
     troubles: bool = True
 
 
+class Coming(BaseModel):
+    """A step after the one that is to be done now, and when it opens."""
+
+    step: str
+    opens_at: datetime | None
+
+
+MOST_COMING = 3
+
+
 class RunRow(BaseModel):
-    """One run in a list, as it stands."""
+    """One run in a list, as it stands. then: the next steps after the one of now, in order."""
 
     id: int
     piece_id: int | None
@@ -58,6 +68,7 @@ class RunRow(BaseModel):
     opens_at: datetime | None
     closes_at: datetime | None
     is_hands_on: bool
+    then: list[Coming]
     poured: float
     alarms: list[Alarm]
     open_mishaps: int
@@ -174,7 +185,17 @@ def _current(script: Script, view: RunView) -> dict[str, Any]:
             "kind": step.kind,
             "is_hands_on": step.hands_s > 0,
         }
-    return {**told, "opens_at": window[0], "closes_at": window[1]}
+    return {**told, "opens_at": window[0], "closes_at": window[1], "then": _coming(script, view)}
+
+
+def _coming(script: Script, view: RunView) -> list[Coming]:
+    titles = {one.id: one.title for one in script.steps}
+    ahead = [
+        one
+        for one in view.steps
+        if one.id != view.current and one.when not in ("done", "skipped", "over") and one.id in titles
+    ]
+    return [Coming(step=titles[one.id], opens_at=one.opens_at) for one in ahead[:MOST_COMING]]
 
 
 def _poured_share(script: Script, state: RunState) -> float:

@@ -4,16638 +4,16481 @@
  */
 
 export interface paths {
-  "/api/v1/pieces": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["listPieces"];
-    put?: never;
-    post: operations["makePiece"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readPiece"];
-    put: operations["savePiece"];
-    post?: never;
-    delete: operations["removePiece"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/bring-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["bringBackPiece"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["undoPiece"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/redo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["redoPiece"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readPlan"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/address": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** For the sheet that stands at the bench. */
-    get: operations["readPourAddress"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/options": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readOptions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/try": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan of a piece as it would be, for figures that follow a drag. Nothing is stored. */
-    post: operations["tryPlan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["exportPiece"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under
-     * @description a free id.
-     */
-    post: operations["importPiece"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/first-look": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What to weigh for what lies on the bench. Nothing is kept. */
-    post: operations["firstLook"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/first-look/keep": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Keeps it as a piece; the typical class it took goes onto the shelf. */
-    post: operations["keepFirstLook"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/candidates": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every system on the shelf tried on this piece, with its fewest pours. */
-    get: operations["readCandidates"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/stock": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The plan's needs against bottles, other plans' reservations and kits. */
-    get: operations["readPieceStock"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/work": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** 200 with the result where it is known already. */
-    post: operations["askForWork"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/probe": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["layProbeOver"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{job_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readJob"];
-    put?: never;
-    post?: never;
-    delete: operations["endJob"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/weighings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every batch of this piece that was begun, oldest first. */
-    get: operations["listWeighings"];
-    put?: never;
-    /** The batch that is open already, else a new one, frozen as the plan has it now. */
-    post: operations["beginWeighing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/weighings/{weighing_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readWeighing"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/weighings/{weighing_id}/entries": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Keep one entry. The last one, mixed, books what was taken from the bottles that were named. */
-    post: operations["enterWeighing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/weighings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The newest hundred batches of the workshop: what a colour can be repeated from. */
-    get: operations["listAllWeighings"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/weighings/{weighing_id}/bottle-test": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Which part a known volume weighs like. Nothing is stored. */
-    post: operations["testBottle"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/scale": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readScale"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/scale/commands": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Tare any scale; the others move what lies on the stand-in, and are refused on a real one. */
-    post: operations["commandScale"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/runs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of
-     * @description its own, from the plan's start.
-     */
-    post: operations["beginRun"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readRun"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/events": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readRunEvents"];
-    put?: never;
-    /** Keeps each event once, and answers with all that this device does not know yet. */
-    post: operations["sendRunEvents"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/jump": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** On to a moment of a rehearsal: the waits between are left out. Refused in a real run. */
-    post: operations["jumpRun"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Open runs as they stand, newest first; rehearsals too, marked so. */
-    get: operations["listRuns"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/heat": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What was read over what was predicted, pour by pour. */
-    get: operations["readRunHeat"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/debrief": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readDebrief"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/schedule": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is
-     * @description known.
-     */
-    post: operations["askForSchedule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/schedule/{job_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readSchedule"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/schedule/keep": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets the starts that were proposed; each is an edit of its piece and can be undone there. */
-    post: operations["keepStarts"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/starts": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** When to begin: for some starts of the next two working days when the first window opens. */
-    get: operations["adviseStarts"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar/{secret}.ics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
-     * @description the plan.
-     */
-    get: operations["readCalendarFeed"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar.ics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readCalendar"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readFeedAddress"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar/new": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["renewFeedAddress"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar/busy": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
-     * @description ones stay.
-     */
-    post: operations["takeInBusy"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/finish": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readFinish"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/care.pdf": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["printCare"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/logbook": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words
-     * @description of the maker.
-     */
-    get: operations["searchLogbook"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/record": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readRecord"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/log-file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
-     * @description file twice changes nothing.
-     */
-    post: operations["takeLogFile"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/logbook.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The same search as a table, at most MOST_CSV runs. */
-    get: operations["exportLogbook"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/record.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["exportRecord"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/runs/{run_id}/record.pdf": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["printRecord"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/learned": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * What the finished runs taught, with its band and the runs it rests on, and whether it made the next
-     * @description ones better foretold.
-     */
-    get: operations["readLearned"];
-    /** Not used any more, or used again; the runs stay. */
-    put: operations["setAside"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/learned": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** This piece's plan with typical values and with learned ones, side by side. */
-    get: operations["learnedForPiece"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/trials": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["listTrials"];
-    put?: never;
-    post: operations["planTrial"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/trials/{trial_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Stars and what was seen, and which of them is kept as the workshop's own rule. */
-    put: operations["judgeTrial"];
-    post?: never;
-    delete: operations["removeTrial"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/mend": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readMendTable"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/mend/diagnose": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Causes with their shares and what spoke for each; nothing is kept. */
-    post: operations["diagnose"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/mend": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * The way back as a piece of its own, planned from now on like any other: steps with their waits, resin
-     * @description with its batches and windows.
-     */
-    post: operations["planMending"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["exportVoid"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pieces/{piece_id}/patches/{defect_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A template for the tape over a defect: hole, least and greatest width. */
-    get: operations["exportPatch"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The file as the request's body. Its kind is told by its content. */
-    post: operations["keepFile"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/outlines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["readOutlines"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/mesh": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["aboutMesh"];
-    put?: never;
-    post: operations["readMesh"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["previewMesh"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/photo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["aboutPhoto"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/photo.jpg": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote
-     * @description into it.
-     */
-    get: operations["viewPhoto"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/trace": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["tracePhoto"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{sha}/stations": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["readStations"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readShelf"];
-    put?: never;
-    post: operations["addSystem"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems/classes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The typical classes to start a sheet from. */
-    get: operations["readClasses"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems/{system_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
-     * @description conflict.
-     */
-    put: operations["changeSystem"];
-    post?: never;
-    /** Off the shelf; its versions stay, so that old plans still explain themselves. */
-    delete: operations["retireSystem"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems/{system_id}/confirm": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The person has compared every typical value with the own sheet: they become the sheet's. */
-    post: operations["confirmSystem"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems/{system_id}/amount": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not
-     * @description said is asked.
-     */
-    post: operations["weighOut"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/systems/{system_id}/versions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readVersions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readGoods"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/classes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Generic kinds to start from, every value typical. */
-    get: operations["readGoodsClasses"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/colourant/{good_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["keepColourant"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/recipe/{good_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["keepRecipe"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/material/{good_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["keepMaterial"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/{kind}/{good_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Off the shelf; its versions stay, so that old plans still explain themselves. */
-    delete: operations["retireGood"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/{kind}/{good_id}/bring-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["bringBackGood"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/recipe/{good_id}/scale": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The recipe for so much clear mix, to the workshop's scale. Nothing is stored. */
-    post: operations["scaleRecipe"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/blend": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The colour that comes of pouring coloured mixes together. Nothing is stored. */
-    post: operations["blendRecipes"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/repeat": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The colour of a weighed batch as a recipe, with what its lots are now. */
-    post: operations["repeatColour"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/drops": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** One drop from a weighed number of them. */
-    post: operations["calibrateDrops"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/recipe/{good_id}/opacity": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** How much light a layer of this recipe lets through, by its swatch. */
-    post: operations["readOpacity"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/goods/swatch": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * The swatch's colour under the light that makes the patch its printed grey, and which recipes look like
-     * @description it. Nothing is stored.
-     */
-    post: operations["readSwatch"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readStock"];
-    put?: never;
-    post: operations["addBottle"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/kits": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["addKit"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/{bottle_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["changeBottle"];
-    post?: never;
-    delete: operations["removeBottle"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/{bottle_id}/take": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Refused below zero: the bottle's figure is wrong then, and has to be weighed. */
-    post: operations["takeFromBottle"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/{bottle_id}/weigh": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["weighBottle"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/{bottle_id}/moves": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readMoves"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/stock/{bottle_id}/bring-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["bringBackBottle"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/purchase": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
-     * @description stored.
-     */
-    post: operations["planPurchase"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/leftovers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Voids of other pieces that wait for this very resin and colour and take whole hollows of it. */
-    get: operations["placeLeftover"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readSession"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/workshop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["saveWorkshop"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/quantities": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What a spoken quantity means. Nothing is stored. */
-    post: operations["understandQuantity"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/outlines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The points of a typed outline. Nothing is stored. */
-    post: operations["understandOutline"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Stations or a profile typed in one go, one reading a line. Nothing is stored. */
-    post: operations["understandRows"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/defect-shape": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The void that a marked defect most likely is. Nothing is stored. */
-    post: operations["shapeOfDefect"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/demo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never
-     * @description cleared.
-     */
-    post: operations["layOutDemo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/bench": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readBench"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/level": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would
-     * @description level nothing.
-     */
-    get: operations["readLevel"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
-     * @description used.
-     */
-    get: operations["listInstruments"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pairing": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readPairing"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/pairing/enter": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
-     * @description answer.
-     */
-    post: operations["enterPairing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/phones": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["listPhones"];
-    put?: never;
-    post: operations["offerPairing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/phones/{pairing_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["endPhone"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/authority.crt": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The workshop's own certificate authority, to be installed on a phone. Public by its nature. */
-    get: operations["readAuthority"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readDoor"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/login": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * An account's address and password. The same answer, after the same time, whether there is such an
-     * @description account or not.
-     */
-    post: operations["logIn"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/passkey": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["askPasskeyLogin"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/passkey/login": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["logInByPasskey"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/invitation": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["readInvitation"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/join": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Makes the account, joins with the one that this address and password open, or sets the account's new
-     * @description password.
-     */
-    post: operations["takeInvitation"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/door/logout": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["logOut"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readAccount"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Every other browser of this account is put out. */
-    put: operations["changePassword"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/entries/{entry_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["endEntry"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/entries": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["endOtherEntries"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/passkeys/ask": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["askPasskey"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/passkeys": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["keepPasskey"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/passkeys/{passkey_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["removePasskey"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/account/workshop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["switchWorkshop"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readPeople"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/invitations": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["invitePerson"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/invitations/{invitation_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["endInvitation"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/{account_id}/way-in": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** For somebody who forgot the password: a link by which they set another. Nobody else gets to know it. */
-    post: operations["offerWayIn"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/{account_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put: operations["changePerson"];
-    post?: never;
-    delete: operations["putOutPerson"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/tokens": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post: operations["makeToken"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/tokens/{token_id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete: operations["endToken"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/trail": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get: operations["readTrail"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/health": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Alive: the process answers, and the database does. */
-    get: operations["readHealth"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/ready": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Ready: the database is as new as this version. For a proxy that chooses between hosts. */
-    get: operations["readReady"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/metrics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Of all processes of this host, and of the database. */
-    get: operations["readMetrics"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/workshop/export.zip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Written to a file of the server's own first: what is sent is whole or is not sent. */
-    get: operations["exportWorkshop"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/v1/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPieces"];
+        put?: never;
+        post: operations["makePiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readPiece"];
+        put: operations["savePiece"];
+        post?: never;
+        delete: operations["removePiece"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringBackPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["redoPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For the sheet that stands at the bench. */
+        get: operations["readPourAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readOptions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a piece as it would be, for figures that follow a drag. Nothing is stored. */
+        post: operations["tryPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportPiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A piece file as the request's body. Sheets that the shelf holds alike are used; others are added under
+         * @description a free id.
+         */
+        post: operations["importPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/first-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What to weigh for what lies on the bench. Nothing is kept. */
+        post: operations["firstLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/first-look/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps it as a piece; the typical class it took goes onto the shelf. */
+        post: operations["keepFirstLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every system on the shelf tried on this piece, with its fewest pours. */
+        get: operations["readCandidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan's needs against bottles, other plans' reservations and kits. */
+        get: operations["readPieceStock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** 200 with the result where it is known already. */
+        post: operations["askForWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["layProbeOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readJob"];
+        put?: never;
+        post?: never;
+        delete: operations["endJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every batch of this piece that was begun, oldest first. */
+        get: operations["listWeighings"];
+        put?: never;
+        /** The batch that is open already, else a new one, frozen as the plan has it now. */
+        post: operations["beginWeighing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readWeighing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep one entry. The last one, mixed, books what was taken from the bottles that were named. */
+        post: operations["enterWeighing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest hundred batches of the workshop: what a colour can be repeated from. */
+        get: operations["listAllWeighings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}/bottle-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which part a known volume weighs like. Nothing is stored. */
+        post: operations["testBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readScale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scale/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tare any scale; the others move what lies on the stand-in, and are refused on a real one. */
+        post: operations["commandScale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The piece's open run, else a new one that carries out the plan as it is now. A rehearsal is a run of
+         * @description its own, from the plan's start.
+         */
+        post: operations["beginRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRunEvents"];
+        put?: never;
+        /** Keeps each event once, and answers with all that this device does not know yet. */
+        post: operations["sendRunEvents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/jump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** On to a moment of a rehearsal: the waits between are left out. Refused in a real run. */
+        post: operations["jumpRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open runs as they stand, newest first; rehearsals too, marked so. */
+        get: operations["listRuns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was read over what was predicted, pour by pour. */
+        get: operations["readRunHeat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readDebrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * All open pieces on one clock: long work. 200 where the answer to the same question of this half hour is
+         * @description known.
+         */
+        post: operations["askForSchedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedule/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schedule/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets the starts that were proposed; each is an edit of its piece and can be undone there. */
+        post: operations["keepStarts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When to begin: for some starts of the next two working days when the first window opens. */
+        get: operations["adviseStarts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/{secret}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
+         * @description the plan.
+         */
+        get: operations["readCalendarFeed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readFeedAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renewFeedAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/busy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
+         * @description ones stay.
+         */
+        post: operations["takeInBusy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readFinish"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/care.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["printCare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Real runs, newest first. Every word has to be found in piece, resin, colour, lot, mishap, note or words
+         * @description of the maker.
+         */
+        get: operations["searchLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/log-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A logger's CSV laid on one pour of the run; what lies outside the run is left out and said. The same
+         * @description file twice changes nothing.
+         */
+        post: operations["takeLogFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/logbook.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same search as a table, at most MOST_CSV runs. */
+        get: operations["exportLogbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["printRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What the finished runs taught, with its band and the runs it rests on, and whether it made the next
+         * @description ones better foretold.
+         */
+        get: operations["readLearned"];
+        /** Not used any more, or used again; the runs stay. */
+        put: operations["setAside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This piece's plan with typical values and with learned ones, side by side. */
+        get: operations["learnedForPiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTrials"];
+        put?: never;
+        post: operations["planTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stars and what was seen, and which of them is kept as the workshop's own rule. */
+        put: operations["judgeTrial"];
+        post?: never;
+        delete: operations["removeTrial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readMendTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mend/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Causes with their shares and what spoke for each; nothing is kept. */
+        post: operations["diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The way back as a piece of its own, planned from now on like any other: steps with their waits, resin
+         * @description with its batches and windows.
+         */
+        post: operations["planMending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/voids/{void_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportVoid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{piece_id}/patches/{defect_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A template for the tape over a defect: hole, least and greatest width. */
+        get: operations["exportPatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The file as the request's body. Its kind is told by its content. */
+        post: operations["keepFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readOutlines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["aboutMesh"];
+        put?: never;
+        post: operations["readMesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewMesh"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["aboutPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/photo.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The picture as it is worked on: turned upright, at most 2400 pixels long, without what the camera wrote
+         * @description into it.
+         */
+        get: operations["viewPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tracePhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha}/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readStations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readShelf"];
+        put?: never;
+        post: operations["addSystem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The typical classes to start a sheet from. */
+        get: operations["readClasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{system_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
+         * @description conflict.
+         */
+        put: operations["changeSystem"];
+        post?: never;
+        /** Off the shelf; its versions stay, so that old plans still explain themselves. */
+        delete: operations["retireSystem"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{system_id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The person has compared every typical value with the own sheet: they become the sheet's. */
+        post: operations["confirmSystem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{system_id}/amount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not
+         * @description said is asked.
+         */
+        post: operations["weighOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{system_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readGoods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Generic kinds to start from, every value typical. */
+        get: operations["readGoodsClasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/colourant/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepColourant"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/material/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepMaterial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/{kind}/{good_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Off the shelf; its versions stay, so that old plans still explain themselves. */
+        delete: operations["retireGood"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/{kind}/{good_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringBackGood"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipe for so much clear mix, to the workshop's scale. Nothing is stored. */
+        post: operations["scaleRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/blend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The colour that comes of pouring coloured mixes together. Nothing is stored. */
+        post: operations["blendRecipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/repeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The colour of a weighed batch as a recipe, with what its lots are now. */
+        post: operations["repeatColour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/drops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One drop from a weighed number of them. */
+        post: operations["calibrateDrops"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/recipe/{good_id}/opacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much light a layer of this recipe lets through, by its swatch. */
+        post: operations["readOpacity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/goods/swatch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The swatch's colour under the light that makes the patch its printed grey, and which recipes look like
+         * @description it. Nothing is stored.
+         */
+        post: operations["readSwatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readStock"];
+        put?: never;
+        post: operations["addBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addKit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeBottle"];
+        post?: never;
+        delete: operations["removeBottle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refused below zero: the bottle's figure is wrong then, and has to be weighed. */
+        post: operations["takeFromBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["weighBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readMoves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{bottle_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringBackBottle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/purchase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The cheapest kits for these pieces together, each system's needs sharing its kits. Nothing is
+         * @description stored.
+         */
+        post: operations["planPurchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/leftovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Voids of other pieces that wait for this very resin and colour and take whole hollows of it. */
+        get: operations["placeLeftover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readSession"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveWorkshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quantities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a spoken quantity means. Nothing is stored. */
+        post: operations["understandQuantity"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The points of a typed outline. Nothing is stored. */
+        post: operations["understandOutline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stations or a profile typed in one go, one reading a line. Nothing is stored. */
+        post: operations["understandRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/defect-shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The void that a marked defect most likely is. Nothing is stored. */
+        post: operations["shapeOfDefect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never
+         * @description cleared.
+         */
+        post: operations["layOutDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would
+         * @description level nothing.
+         */
+        get: operations["readLevel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
+         * @description used.
+         */
+        get: operations["listInstruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pairing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readPairing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pairing/enter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
+         * @description answer.
+         */
+        post: operations["enterPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPhones"];
+        put?: never;
+        post: operations["offerPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phones/{pairing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endPhone"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workshop's own certificate authority, to be installed on a phone. Public by its nature. */
+        get: operations["readAuthority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readDoor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/login": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * An account's address and password. The same answer, after the same time, whether there is such an
+         * @description account or not.
+         */
+        post: operations["logIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askPasskeyLogin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/passkey/login": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["logInByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Makes the account, joins with the one that this address and password open, or sets the account's new
+         * @description password.
+         */
+        post: operations["takeInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/door/logout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["logOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Every other browser of this account is put out. */
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/entries/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endEntry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endOtherEntries"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/passkeys/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keepPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/passkeys/{passkey_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removePasskey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/account/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["switchWorkshop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readPeople"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["invitePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endInvitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{account_id}/way-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** For somebody who forgot the password: a link by which they set another. Nobody else gets to know it. */
+        post: operations["offerWayIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePerson"];
+        post?: never;
+        delete: operations["putOutPerson"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readTrail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Alive: the process answers, and the database does. */
+        get: operations["readHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ready: the database is as new as this version. For a proxy that chooses between hosts. */
+        get: operations["readReady"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of all processes of this host, and of the database. */
+        get: operations["readMetrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workshop/export.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Written to a file of the server's own first: what is sent is whole or is not sent. */
+        get: operations["exportWorkshop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** Problem */
-    Problem: {
-      /**
-       * Type
-       * @default about:blank
-       */
-      type?: string;
-      /** Title */
-      title: string;
-      /** Status */
-      status: number;
-      /** Detail */
-      detail: string;
-      /**
-       * Problems
-       * @default []
-       */
-      problems?: components["schemas"]["FieldProblem"][];
-      /**
-       * Clashes
-       * @default []
-       */
-      clashes?: components["schemas"]["Clash"][];
-      /**
-       * Head
-       * @default null
-       */
-      head?: number | null;
-      /** @default null */
-      merged?: components["schemas"]["Piece"] | null;
-    };
-    /** Angle */
-    Angle: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** Area */
-    Area: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** ArealVolume */
-    ArealVolume: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Around
-     * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken
-     *     and listed.
-     *
-     *     wall_m   how thick the wall is (the wood beside a river: how wide)
-     *     material_id  a form material of the shelf, in place of the wall kind's typical values
-     *     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
-     *     covered, fan, shines  what is over it, whether air is driven over it, what shines on it
-     *     under_c  how warm what it stands on is; None: as the room
-     *     spacing_m  how far the cavities of a form with several stand apart, wall to wall; None: they stand alone
-     */
-    Around: {
-      /**
-       * Material Id
-       * @default null
-       */
-      material_id?: string | null;
-      /** @default null */
-      wall_m?: components["schemas"]["Offset"] | null;
-      /**
-       * Floor
-       * @default null
-       */
-      floor?: ("wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other") | null;
-      /** @default null */
-      floor_m?: components["schemas"]["Offset"] | null;
-      /**
-       * Stands On
-       * @default null
-       */
-      stands_on?: ("bench" | "raised" | "foam" | "metal top") | null;
-      /**
-       * Wrapped
-       * @default false
-       */
-      wrapped?: boolean;
-      /**
-       * Covered
-       * @default null
-       */
-      covered?: ("open" | "under a cover" | "in a box" | "blanket on top") | null;
-      /**
-       * Fan
-       * @default false
-       */
-      fan?: boolean;
-      /**
-       * Shines
-       * @default nothing
-       * @enum {string}
-       */
-      shines?: "nothing" | "sun" | "lamp";
-      /** @default null */
-      under_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      spacing_m?: components["schemas"]["Offset"] | null;
-    };
-    /**
-     * Board
-     * @description A rectangular top. round_ends: how many of its short ends are half circles as wide as the top.
-     */
-    Board: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "board";
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      thickness_m: components["schemas"]["Length"];
-      /**
-       * Round Ends
-       * @default 0
-       * @enum {integer}
-       */
-      round_ends?: 0 | 1 | 2;
-    };
-    /**
-     * Bowl
-     * @description Part of a sphere, open at the rim.
-     */
-    Bowl: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "bowl";
-      rim_diameter_m: components["schemas"]["Length"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /** Box */
-    Box: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "box";
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /**
-     * Busy
-     * @description Nobody is at the bench then, whatever the hours say: a delivery, a fair, from a calendar or typed.
-     */
-    Busy: {
-      /**
-       * From At
-       * Format: date-time
-       */
-      from_at: string;
-      /**
-       * To At
-       * Format: date-time
-       */
-      to_at: string;
-      /**
-       * What
-       * @default
-       */
-      what?: string;
-      /**
-       * Source
-       * @default typed
-       * @enum {string}
-       */
-      source?: "typed" | "calendar";
-    };
-    /**
-     * Clash
-     * @description One place that two devices changed: what it was, what the other made of it, what you made of it.
-     */
-    Clash: {
-      /** Pointer */
-      pointer: string;
-      /**
-       * Base
-       * @default null
-       */
-      base?: unknown;
-      /**
-       * Theirs
-       * @default null
-       */
-      theirs?: unknown;
-      /**
-       * Yours
-       * @default null
-       */
-      yours?: unknown;
-    };
-    /**
-     * Climate
-     * @description Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the
-     *     equilibrium of that air.
-     */
-    Climate: {
-      temperature_c: components["schemas"]["Temperature"];
-      humidity: components["schemas"]["Humidity"];
-      /**
-       * Weeks
-       * @default null
-       */
-      weeks?: number | null;
-    };
-    /**
-     * Coat
-     * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
-     *     from
-     *     the edges.
-     */
-    Coat: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Count
-       * @default 1
-       */
-      count?: number;
-      /**
-       * Wall
-       * @default wood
-       * @enum {string}
-       */
-      wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
-      /** @default null */
-      soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
-      /** Portions */
-      portions: components["schemas"]["Portion"][];
-      /** Surface */
-      surface:
-        | components["schemas"]["Board"]
-        | components["schemas"]["Disc"]
-        | components["schemas"]["Drawn"]
-        | components["schemas"]["Cup"]
-        | components["schemas"]["Stretch"];
-      /**
-       * Faces
-       * @default 1
-       * @enum {integer}
-       */
-      faces?: 1 | 2;
-      /**
-       * Edges
-       * @default all
-       * @enum {string}
-       */
-      edges?: "none" | "all";
-      film_m: components["schemas"]["Length"];
-      /** @default null */
-      existing_m?: components["schemas"]["Offset"] | null;
-      /**
-       * Grain
-       * @default open
-       * @enum {string}
-       */
-      grain?: "not porous" | "dense" | "open" | "end or punky";
-      /** @default null */
-      run_off?: components["schemas"]["Fraction"] | null;
-      /** @default null */
-      notch?: components["schemas"]["Notch"] | null;
-      /**
-       * Favourite Rule
-       * @default
-       * @enum {string}
-       */
-      favourite_rule?:
-        | ""
-        | "30 g per 1000 cm²"
-        | "1 fl oz per ft²"
-        | "60 g per 1000 cm²"
-        | "square inches / 70 = fl oz"
-        | "3 fl oz per ft²"
-        | "32 ft² per US gallon"
-        | "self-levels at 1/8 in";
-    };
-    /**
-     * Colourant
-     * @description most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a
-     *     weighed number of them.
-     */
-    Colourant: {
-      /** Id */
-      id: string;
-      /**
-       * Version
-       * @default 1
-       */
-      version?: number;
-      /** Name */
-      name: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "mica powder"
-        | "pigment powder"
-        | "pigment paste"
-        | "liquid dye"
-        | "flake"
-        | "glitter"
-        | "filler"
-        | "wood dust";
-      density_kg_m3: components["schemas"]["Density"];
-      most: components["schemas"]["Fraction"];
-      /** @default null */
-      size_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      thick_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      drop_kg?: components["schemas"]["Mass"] | null;
-      /**
-       * Water
-       * @default not said
-       * @enum {string}
-       */
-      water?: "water-free" | "water-based" | "not said";
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * Conductivity
-     * @description From foams to aluminium [W/(m K)].
-     */
-    Conductivity: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Cone
-     * @description A cup: round, wider or narrower at the rim than at the bottom.
-     */
-    Cone: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "cone";
-      top_diameter_m: components["schemas"]["Length"];
-      bottom_diameter_m: components["schemas"]["Length"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /**
-     * Crack
-     * @description A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root,
-     *     straight: as wide below.
-     */
-    Crack: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "crack";
-      /**
-       * Form
-       * @default v
-       * @enum {string}
-       */
-      form?: "v" | "round" | "straight";
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /**
-     * Cup
-     * @description The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the
-     *     seal.
-     */
-    Cup: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "cup";
-      top_diameter_m: components["schemas"]["Length"];
-      bottom_diameter_m: components["schemas"]["Length"];
-      height_m: components["schemas"]["Length"];
-      /**
-       * With Base
-       * @default true
-       */
-      with_base?: boolean;
-      /** @default null */
-      bare_band_m?: components["schemas"]["Offset"] | null;
-    };
-    /**
-     * CureFit
-     * @description What a measured temperature curve taught of this resin: its rate as a factor on its class's, its heat
-     *     of reaction on the sheet's, with what they came from. top_w_m2k: of fits kept before the workshop's air
-     *     was learned by itself; the workshop's goes before it.
-     */
-    CureFit: {
-      /** Rate Factor */
-      rate_factor: number;
-      /**
-       * Heat Factor
-       * @default 1
-       */
-      heat_factor?: number;
-      /**
-       * Top W M2K
-       * @default null
-       */
-      top_w_m2k?: number | null;
-      /** Before K */
-      before_k: number;
-      /** After K */
-      after_k: number;
-      /** Points */
-      points: number;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /** Cylinder */
-    Cylinder: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "cylinder";
-      diameter_m: components["schemas"]["Length"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /**
-     * Defect
-     * @description One place on the plan view. x_m along, y_m across from the near left corner; length along, width
-     *     across, depth from the top.
-     *
-     *     treat  void: filled as the void `void_id`; patch: closed from below or above; note: only remembered
-     */
-    Defect: {
-      /** Id */
-      id: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "crack" | "knot" | "worm hole" | "bark" | "punky patch" | "other";
-      x_m: components["schemas"]["Offset"];
-      y_m: components["schemas"]["Offset"];
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      /** @default null */
-      depth_m?: components["schemas"]["Length"] | null;
-      /**
-       * Is Through
-       * @default false
-       */
-      is_through?: boolean;
-      /**
-       * Treat
-       * @default note
-       * @enum {string}
-       */
-      treat?: "void" | "patch" | "note";
-      /**
-       * Void Id
-       * @default null
-       */
-      void_id?: string | null;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * Density
-     * @description From cork and dry seed heads to lead.
-     */
-    Density: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * DepthRule
-     * @description A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any
-     *     mass).
-     */
-    DepthRule: {
-      most_depth_m: components["schemas"]["Length"];
-      /** @default null */
-      up_to_kg?: components["schemas"]["Mass"] | null;
-    };
-    /** Disc */
-    Disc: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "disc";
-      diameter_m: components["schemas"]["Length"];
-      thickness_m: components["schemas"]["Length"];
-    };
-    /**
-     * Drawn
-     * @description A top of any outline.
-     */
-    Drawn: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "drawn";
-      /** Points M */
-      points_m: [number, number][];
-      thickness_m: components["schemas"]["Length"];
-      /**
-       * Points As Typed
-       * @default
-       */
-      points_as_typed?: string;
-    };
-    /** Duration */
-    Duration: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** FieldProblem */
-    FieldProblem: {
-      /** Pointer */
-      pointer: string;
-      /** Message */
-      message: string;
-      /** Value */
-      value: string;
-      /** Way Out */
-      way_out: string;
-      /** Code */
-      code: string;
-      /**
-       * Choices
-       * @default []
-       */
-      choices?: string[];
-    };
-    /**
-     * FillTest
-     * @description Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known
-     *     volume weighed.
-     */
-    FillTest: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "fill test";
-      /**
-       * Filled With
-       * @default water
-       * @enum {string}
-       */
-      filled_with?: "water" | "grain";
-      mass_kg: components["schemas"]["Mass"];
-      density_kg_m3: components["schemas"]["Density"];
-      depth_m: components["schemas"]["Length"];
-      /** @default null */
-      opening_m2?: components["schemas"]["Area"] | null;
-    };
-    /**
-     * Finish
-     * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
-     *     it will stand in the sun.
-     */
-    Finish: {
-      /**
-       * Surface
-       * @default not said
-       * @enum {string}
-       */
-      surface?: "not said" | "next coat" | "oil" | "varnish" | "satin" | "polish";
-      /**
-       * Start
-       * @default as poured
-       * @enum {string}
-       */
-      start?: "as poured" | "drips and flash" | "sawn" | "planed or milled" | "turned" | "pits";
-      /**
-       * Series
-       * @default P
-       * @enum {string}
-       */
-      series?: "P" | "US";
-      /**
-       * Papers
-       * @default []
-       */
-      papers?: number[];
-      /**
-       * Post Cure
-       * @default false
-       */
-      post_cure?: boolean;
-      /** @default null */
-      oven_c?: components["schemas"]["Temperature"] | null;
-      /**
-       * Mould
-       * @default none
-       * @enum {string}
-       */
-      mould?: "none" | "silicone" | "plastic" | "board" | "wood" | "metal" | "glass" | "other";
-      /**
-       * Inside
-       * @default []
-       */
-      inside?: (
-        | "dry plant"
-        | "wood"
-        | "cork"
-        | "paper or cloth"
-        | "acrylic"
-        | "metal"
-        | "stone"
-        | "glass"
-        | "electronics"
-        | "other"
-      )[];
-      /** @default null */
-      least_wall_m?: components["schemas"]["Length"] | null;
-      /**
-       * Sunny
-       * @default false
-       */
-      sunny?: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * Form
-     * @description The form or dam round a void. dam_m: its height above the rim. None: nobody said yet.
-     */
-    Form: {
-      /** @default null */
-      dam_m?: components["schemas"]["Offset"] | null;
-      /**
-       * Release
-       * @default not said
-       * @enum {string}
-       */
-      release?: "not said" | "tape" | "agent" | "mould needs none";
-      /**
-       * Joints Sealed
-       * @default false
-       */
-      joints_sealed?: boolean;
-      /**
-       * Leak Tested
-       * @default false
-       */
-      leak_tested?: boolean;
-    };
-    /**
-     * FormMaterial
-     * @description like: the kind of wall it counts as (release, soaking, cells of the wall); thickness_m, holds_m3: of a
-     *     mould that is used again.
-     */
-    FormMaterial: {
-      /** Id */
-      id: string;
-      /**
-       * Version
-       * @default 1
-       */
-      version?: number;
-      /** Name */
-      name: string;
-      /**
-       * Like
-       * @enum {string}
-       */
-      like: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
-      conductivity_w_m_k: components["schemas"]["Conductivity"];
-      density_kg_m3: components["schemas"]["Density"];
-      heat_capacity_j_kg_k: components["schemas"]["HeatCapacity"];
-      /** @default null */
-      thickness_m?: components["schemas"]["Length"] | null;
-      /**
-       * Is Mould
-       * @default false
-       */
-      is_mould?: boolean;
-      /** @default null */
-      holds_m3?: components["schemas"]["Volume"] | null;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /** Fraction */
-    Fraction: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * HeatCapacity
-     * @description Of solids [J/(kg K)].
-     */
-    HeatCapacity: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** Humidity */
-    Humidity: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Inclusion
-     * @description Things embedded between two heights; they displace resin. `count` of them in each hollow.
-     *
-     *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
-     *     together),
-     *     size_m, or mass_kg (of `sample` of them) with the density. made_of: None as long as nobody said; then it
-     *     takes up no heat.
-     */
-    Inclusion: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Count
-       * @default 1
-       */
-      count?: number;
-      /**
-       * Sample
-       * @default 1
-       */
-      sample?: number;
-      /** @default null */
-      volume_m3?: components["schemas"]["Volume"] | null;
-      /** @default null */
-      size_m?: components["schemas"]["Size"] | null;
-      /** @default null */
-      mass_kg?: components["schemas"]["Mass"] | null;
-      /** @default null */
-      density_kg_m3?: components["schemas"]["Density"] | null;
-      from_m: components["schemas"]["Offset"];
-      to_m: components["schemas"]["Length"];
-      /**
-       * Held Down
-       * @default false
-       */
-      held_down?: boolean;
-      /**
-       * Is Hollow
-       * @default false
-       */
-      is_hollow?: boolean;
-      /**
-       * Made Of
-       * @default null
-       */
-      made_of?: ("wood" | "stone" | "metal" | "glass" | "plastic") | null;
-    };
-    /**
-     * Kit
-     * @description A size it is sold in: by volume or by mass of A and B together; price in minor units.
-     */
-    Kit: {
-      /** Amount */
-      amount: number;
-      /**
-       * By
-       * @enum {string}
-       */
-      by: "volume_m3" | "mass_kg";
-      /** Price Minor */
-      price_minor: number;
-      /**
-       * Origin
-       * @default sheet
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-    };
-    /**
-     * LearnedAir
-     * @description What a measured curve taught of how heat leaves a form here: factors on what typically leaves at top
-     *     and sides; points: readings it rests on.
-     */
-    LearnedAir: {
-      /** Top Times */
-      top_times: number;
-      /** Side Times */
-      side_times: number;
-      /** Points */
-      points: number;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * LearnedPace
-     * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
-     *     rests on.
-     */
-    LearnedPace: {
-      /** Times */
-      times: number;
-      /** Low */
-      low: number;
-      /** High */
-      high: number;
-      /** Runs */
-      runs: number;
-    };
-    /**
-     * Length
-     * @description More than nothing, at most 10 m: a mould beyond that is a slip of the unit.
-     */
-    Length: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Level
-     * @description A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side
-     *     is high.
-     *
-     *     length_m, width_m  between the supports that can be shimmed, along and across
-     */
-    Level: {
-      pitch_deg: components["schemas"]["SignedAngle"];
-      roll_deg: components["schemas"]["SignedAngle"];
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-    };
-    /** Mass */
-    Mass: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Mend
-     * @description Which piece and run it mends, what was seen, what it came from, which way back; steps before any
-     *     resin.
-     */
-    Mend: {
-      /** Of Piece */
-      of_piece: number;
-      /**
-       * Of Run
-       * @default null
-       */
-      of_run?: number | null;
-      /** Trouble */
-      trouble: string;
-      /** Cause */
-      cause: string;
-      /** Back */
-      back: string;
-      /**
-       * Steps
-       * @default []
-       */
-      steps?: components["schemas"]["MendStep"][];
-      /**
-       * Done
-       * @default []
-       */
-      done?: string[];
-    };
-    /**
-     * MendStep
-     * @description wait_s: least time until the next; hands_s: at the bench.
-     */
-    MendStep: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /**
-       * Why
-       * @default
-       */
-      why?: string;
-      /**
-       * Caution
-       * @default
-       */
-      caution?: string;
-      /**
-       * Wait S
-       * @default 0
-       */
-      wait_s?: number;
-      /**
-       * Hands S
-       * @default 900
-       */
-      hands_s?: number;
-    };
-    /**
-     * Mesh
-     * @description A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
-     *
-     *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
-     *           around it is filled
-     */
-    Mesh: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mesh";
-      source: components["schemas"]["Source"];
-      /**
-       * Role
-       * @default cavity
-       * @enum {string}
-       */
-      role?: "cavity" | "body";
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "mm" | "cm" | "m" | "in";
-      /**
-       * Up
-       * @default z
-       * @enum {string}
-       */
-      up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
-      /**
-       * Form M
-       * @default null
-       */
-      form_m?: [number, number, number] | null;
-      /** Size M */
-      size_m: [number, number];
-      /** Rows */
-      rows: components["schemas"]["MeshRow"][];
-      /** Rim M */
-      rim_m: [number, number][];
-      /**
-       * Cut M
-       * @default []
-       */
-      cut_m?: [number, number][][];
-    };
-    /**
-     * MeshRow
-     * @description What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle
-     *     cut.
-     */
-    MeshRow: {
-      /** Height M */
-      height_m: number;
-      /** Area M2 */
-      area_m2: number;
-      /** Volume M3 */
-      volume_m3: number;
-      /** Wetted M2 */
-      wetted_m2: number;
-    };
-    /**
-     * Nested
-     * @description The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands
-     *     in it.
-     *
-     *     inner_from_m  height of the inner one's underside over the outer one's floor
-     */
-    Nested: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "nested";
-      /** Outer */
-      outer:
-        | components["schemas"]["Box"]
-        | components["schemas"]["Tapered"]
-        | components["schemas"]["Cylinder"]
-        | components["schemas"]["Cone"]
-        | components["schemas"]["Bowl"]
-        | components["schemas"]["Profile"];
-      /** Inner */
-      inner:
-        | components["schemas"]["Box"]
-        | components["schemas"]["Tapered"]
-        | components["schemas"]["Cylinder"]
-        | components["schemas"]["Cone"]
-        | components["schemas"]["Bowl"]
-        | components["schemas"]["Profile"];
-      inner_from_m: components["schemas"]["Offset"];
-      /** @default null */
-      inner_mass_kg?: components["schemas"]["Mass"] | null;
-      /**
-       * Held Down
-       * @default false
-       */
-      held_down?: boolean;
-    };
-    /**
-     * Night
-     * @description The heating goes down: another temperature from one minute of the day to another (past midnight when
-     *     from > to).
-     */
-    Night: {
-      room_c: components["schemas"]["Temperature"];
-      /** From Min */
-      from_min: number;
-      /** To Min */
-      to_min: number;
-    };
-    /**
-     * Notch
-     * @description A notched spreader: notches of a depth and width, one every pitch.
-     */
-    Notch: {
-      /**
-       * Form
-       * @default square
-       * @enum {string}
-       */
-      form?: "square" | "v";
-      depth_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      pitch_m: components["schemas"]["Length"];
-    };
-    /**
-     * Offset
-     * @description A height or an allowance that may be 0.
-     */
-    Offset: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Outline
-     * @description Any shape seen from above, drawn at the rim, times depth; with draft the walls lean inwards going down.
-     *
-     *     area_spread  how far off the enclosed area may be either way, where it was traced
-     */
-    Outline: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "outline";
-      /** Points M */
-      points_m: [number, number][];
-      /**
-       * Holes M
-       * @default []
-       */
-      holes_m?: [number, number][][];
-      depth_m: components["schemas"]["Length"];
-      /** @default null */
-      draft_deg?: components["schemas"]["Angle"] | null;
-      /**
-       * Points As Typed
-       * @default
-       */
-      points_as_typed?: string;
-      /** @default null */
-      area_spread?: components["schemas"]["Fraction"] | null;
-      /** @default null */
-      source?: components["schemas"]["Source"] | null;
-    };
-    /**
-     * Piece
-     * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
-     *     this piece mends another.
-     *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
-     */
-    Piece: {
-      /**
-       * Format
-       * @default cavatum-piece
-       * @constant
-       */
-      format?: "cavatum-piece";
-      /**
-       * Version
-       * @default 1
-       * @constant
-       */
-      version?: 1;
-      /** Name */
-      name: string;
-      /**
-       * For Whom
-       * @default
-       */
-      for_whom?: string;
-      /**
-       * Kind Of Work
-       * @default other
-       * @enum {string}
-       */
-      kind_of_work?:
-        | "deep pour"
-        | "block"
-        | "small castings"
-        | "crack or knot"
-        | "carved pockets"
-        | "pressure casting"
-        | "nested mould"
-        | "flood coat"
-        | "thin coat"
-        | "rotator"
-        | "painted top"
-        | "turned work"
-        | "other";
-      /**
-       * Due
-       * @default null
-       */
-      due?: string | null;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-      /**
-       * Tint
-       * @default #D39A3C
-       */
-      tint?: string;
-      /** @default null */
-      survey?: components["schemas"]["Survey"] | null;
-      /**
-       * Voids
-       * @default []
-       */
-      voids?: components["schemas"]["Void"][];
-      /**
-       * Coats
-       * @default []
-       */
-      coats?: components["schemas"]["Coat"][];
-      /** @default null */
-      level?: components["schemas"]["Level"] | null;
-      /**
-       * System Id
-       * @default null
-       */
-      system_id?: string | null;
-      /**
-       * Layering
-       * @default fewest
-       * @enum {string}
-       */
-      layering?: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
-      /** @default null */
-      reserve?: components["schemas"]["Fraction"] | null;
-      /**
-       * First Pour At
-       * @default null
-       */
-      first_pour_at?: string | null;
-      /**
-       * Spare Coat
-       * @default false
-       */
-      spare_coat?: boolean;
-      /**
-       * Later Mixes
-       * @default []
-       */
-      later_mixes?: components["schemas"]["PourStart"][];
-      /** @default null */
-      finish?: components["schemas"]["Finish"] | null;
-      /** @default null */
-      mend?: components["schemas"]["Mend"] | null;
-      /**
-       * Systems
-       * @default []
-       */
-      systems?: components["schemas"]["System"][];
-      /** @default null */
-      goods?: components["schemas"]["ShelfItems"] | null;
-      /** @default null */
-      workshop?: components["schemas"]["Workshop"] | null;
-    };
-    /**
-     * Portion
-     * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
-     *     colour's recipe on the shelf. pour_c: how warm it is poured; None: as it comes out of the cup.
-     */
-    Portion: {
-      /** Id */
-      id: string;
-      /**
-       * System Id
-       * @default null
-       */
-      system_id?: string | null;
-      /**
-       * Colour
-       * @default
-       */
-      colour?: string;
-      /**
-       * Recipe Id
-       * @default null
-       */
-      recipe_id?: string | null;
-      /** @default null */
-      to_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      pour_c?: components["schemas"]["Temperature"] | null;
-      /**
-       * Boundaries M
-       * @default null
-       */
-      boundaries_m?: components["schemas"]["Length"][] | null;
-    };
-    /**
-     * PourStart
-     * @description When a later pour is to be mixed: fixed by hand or on the workshop's clock.
-     */
-    PourStart: {
-      /** Pour */
-      pour: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-    };
-    /**
-     * Pressure
-     * @description Gauge pressure of a chamber [Pa].
-     */
-    Pressure: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Profile
-     * @description Turned: round at every height, its diameter read at some of them from the deepest point up.
-     */
-    Profile: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "profile";
-      /** Rows */
-      rows: components["schemas"]["ProfileRow"][];
-    };
-    /** ProfileRow */
-    ProfileRow: {
-      height_m: components["schemas"]["Offset"];
-      diameter_m: components["schemas"]["Offset"];
-    };
-    /** RatioReading */
-    RatioReading: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Recipe
-     * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed;
-     *     came_from: the record or the recipes it was made of.
-     */
-    Recipe: {
-      /** Id */
-      id: string;
-      /**
-       * Version
-       * @default 1
-       */
-      version?: number;
-      /** Name */
-      name: string;
-      /**
-       * Tint
-       * @default #7C8C86
-       */
-      tint?: string;
-      /** Parts */
-      parts: components["schemas"]["RecipePart"][];
-      /** @default null */
-      swatch?: components["schemas"]["Swatch"] | null;
-      /**
-       * Lots
-       * @default {}
-       */
-      lots?: {
-        [key: string]: string;
-      };
-      /**
-       * Came From
-       * @default
-       */
-      came_from?: string;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /** RecipePart */
-    RecipePart: {
-      /** Colourant Id */
-      colourant_id: string;
-      share: components["schemas"]["Fraction"];
-    };
-    /**
-     * River
-     * @description Between two natural edges, its width read at stations along it, at the top and, where the edges slope,
-     *     at the bottom.
-     */
-    River: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "river";
-      /** Stations */
-      stations: components["schemas"]["Station"][];
-      depth_m: components["schemas"]["Length"];
-    };
-    /** Scale */
-    Scale: {
-      most_kg: components["schemas"]["Mass"];
-      step_kg: components["schemas"]["Mass"];
-    };
-    /** ShelfItems */
-    ShelfItems: {
-      /**
-       * Colourants
-       * @default {}
-       */
-      colourants?: {
-        [key: string]: components["schemas"]["Colourant"];
-      };
-      /**
-       * Recipes
-       * @default {}
-       */
-      recipes?: {
-        [key: string]: components["schemas"]["Recipe"];
-      };
-      /**
-       * Materials
-       * @default {}
-       */
-      materials?: {
-        [key: string]: components["schemas"]["FormMaterial"];
-      };
-    };
-    /**
-     * SignedAngle
-     * @description A tilt: positive where the far or the right side is high.
-     */
-    SignedAngle: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Size
-     * @description A thing by its three greatest measures, as a block, an egg shape (ellipsoid) or a round rod.
-     */
-    Size: {
-      /**
-       * Form
-       * @default block
-       * @enum {string}
-       */
-      form?: "block" | "egg" | "rod";
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      height_m: components["schemas"]["Length"];
-    };
-    /**
-     * Source
-     * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in
-     *     words.
-     */
-    Source: {
-      /**
-       * Format
-       * @enum {string}
-       */
-      format: "svg" | "dxf" | "stl" | "obj" | "ply" | "3mf" | "csv" | "photo";
-      /** Name */
-      name: string;
-      /**
-       * File
-       * @default null
-       */
-      file?: string | null;
-      /**
-       * Read As
-       * @default
-       */
-      read_as?: string;
-      /** @default null */
-      trace?: components["schemas"]["Trace"] | null;
-    };
-    /**
-     * Span
-     * @description Hands are available from one minute of the day to another (local time); several a day are allowed.
-     */
-    Span: {
-      /** From Min */
-      from_min: number;
-      /** To Min */
-      to_min: number;
-    };
-    /**
-     * SpecificHeat
-     * @description Heat of reaction of a mix [J/kg]: from filled slow resins to fast concentrated ones.
-     */
-    SpecificHeat: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Stated
-     * @description A volume somebody else worked out: a machine's pocket report, a drawing, a jug.
-     */
-    Stated: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "stated";
-      volume_m3: components["schemas"]["Volume"];
-      depth_m: components["schemas"]["Length"];
-      /** @default null */
-      opening_m2?: components["schemas"]["Area"] | null;
-      /**
-       * Stated By
-       * @default
-       */
-      stated_by?: string;
-    };
-    /**
-     * Station
-     * @description Width of a river at one place along it. `edge_m`: where its near edge runs, for the plan view only.
-     */
-    Station: {
-      at_m: components["schemas"]["Offset"];
-      width_m: components["schemas"]["Offset"];
-      /** @default null */
-      bottom_width_m?: components["schemas"]["Offset"] | null;
-      /** @default null */
-      edge_m?: components["schemas"]["Offset"] | null;
-    };
-    /**
-     * Stretch
-     * @description An area somebody else worked out.
-     */
-    Stretch: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "area";
-      area_m2: components["schemas"]["Area"];
-    };
-    /**
-     * Survey
-     * @description None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed.
-     */
-    Survey: {
-      /**
-       * Material
-       * @default not said
-       * @enum {string}
-       */
-      material?:
-        | "not said"
-        | "ash"
-        | "beech"
-        | "cherry"
-        | "chestnut"
-        | "larch"
-        | "maple"
-        | "oak"
-        | "pine"
-        | "walnut"
-        | "other wood"
-        | "board"
-        | "cloth on board"
-        | "canvas"
-        | "paper"
-        | "stone"
-        | "metal"
-        | "glass"
-        | "cured resin";
-      /**
-       * Grain
-       * @default not said
-       * @enum {string}
-       */
-      grain?: "not said" | "not porous" | "dense" | "open" | "end or punky";
-      /**
-       * Finish
-       * @default not said
-       * @enum {string}
-       */
-      finish?:
-        | "not said"
-        | "bare"
-        | "sealed"
-        | "oiled or waxed"
-        | "varnished or painted"
-        | "fresh acrylic paint"
-        | "ink";
-      /** @default null */
-      length_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      width_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      thickness_m?: components["schemas"]["Length"] | null;
-      /**
-       * Is Flat
-       * @default null
-       */
-      is_flat?: boolean | null;
-      /** @default null */
-      moisture?: components["schemas"]["Fraction"] | null;
-      /** @default null */
-      kept_in?: components["schemas"]["Climate"] | null;
-      /** @default null */
-      surface_c?: components["schemas"]["Temperature"] | null;
-      /**
-       * Found
-       * @default []
-       */
-      found?: (
-        "silicone" | "skin grease" | "polish" | "washed with water" | "dust in crevices" | "loose bark"
-      )[];
-      /**
-       * Defects
-       * @default []
-       */
-      defects?: components["schemas"]["Defect"][];
-      /**
-       * Done
-       * @default []
-       */
-      done?: string[];
-      /**
-       * Air School
-       * @default still air
-       * @enum {string}
-       */
-      air_school?: "still air" | "fan";
-      /**
-       * Underside School
-       * @default tape
-       * @enum {string}
-       */
-      underside_school?: "tape" | "scrape" | "sand later";
-    };
-    /**
-     * Swatch
-     * @description A sample of this very recipe: how thick it is and what share of light it lets through (held over a
-     *     printed card, or by a meter).
-     */
-    Swatch: {
-      depth_m: components["schemas"]["Length"];
-      /** @default null */
-      lets_through?: components["schemas"]["Fraction"] | null;
-      /**
-       * Photo
-       * @default null
-       */
-      photo?: string | null;
-      /**
-       * Lab
-       * @default null
-       */
-      lab?: [number, number, number] | null;
-      /**
-       * Patch Off
-       * @default null
-       */
-      patch_off?: number | null;
-    };
-    /**
-     * System
-     * @description All times count from pouring, at times_at_c (None: 23 degC). `basis` None stops the job.
-     *
-     *     ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
-     *     density_mix_kg_m3  as the sheet states it: a check against additive volumes
-     *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
-     *                                               densities for
-     *     liquid_most    of liquid colourants, where the sheet limits them closer
-     *     other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
-     *                    (other_working_s) and when its layer leaves the form (other_demould_s) there
-     *     stir_again_s   in a second, clean cup
-     *     first_part     the one the sheet wants first; None: the workshop's school
-     *     shelf_life_s   once opened
-     *     pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
-     *     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
-     *     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
-     *     heat_j_kg      heat of reaction, where the maker states it
-     *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
-     *     cure_fit       learned from a measured curve
-     *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
-     */
-    System: {
-      /** Id */
-      id: string;
-      /**
-       * Version
-       * @default 1
-       */
-      version?: number;
-      /** Name */
-      name: string;
-      /**
-       * Class Name
-       * @default
-       */
-      class_name?: string;
-      /**
-       * Basis
-       * @default null
-       */
-      basis?: ("volume" | "weight") | null;
-      ratio: components["schemas"]["RatioReading"];
-      density_a_kg_m3: components["schemas"]["Density"];
-      density_b_kg_m3: components["schemas"]["Density"];
-      /**
-       * Is Filled
-       * @default false
-       */
-      is_filled?: boolean;
-      /** @default null */
-      ratio_other?: components["schemas"]["RatioReading"] | null;
-      /** @default null */
-      density_mix_kg_m3?: components["schemas"]["Density"] | null;
-      /** @default null */
-      density_at_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      times_at_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      other_at_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      other_working_s?: components["schemas"]["Duration"] | null;
-      /** @default null */
-      other_demould_s?: components["schemas"]["Duration"] | null;
-      /** @default null */
-      viscosity_at_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      stir_again_s?: components["schemas"]["Duration"] | null;
-      /**
-       * First Part
-       * @default null
-       */
-      first_part?: ("A" | "B") | null;
-      /** @default null */
-      pump_a_kg?: components["schemas"]["Mass"] | null;
-      /** @default null */
-      pump_b_kg?: components["schemas"]["Mass"] | null;
-      /** @default null */
-      light_use_s?: components["schemas"]["Duration"] | null;
-      /** @default null */
-      heat_resistance_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      shelf_life_s?: components["schemas"]["Duration"] | null;
-      /** @default null */
-      pressure_from_pa?: components["schemas"]["Pressure"] | null;
-      /** @default null */
-      pressure_to_pa?: components["schemas"]["Pressure"] | null;
-      /** @default null */
-      viscosity_pa_s?: components["schemas"]["Viscosity"] | null;
-      working_time: components["schemas"]["WorkingTime"];
-      /** Depth Rules */
-      depth_rules: components["schemas"]["DepthRule"][];
-      /** @default null */
-      least_depth_m?: components["schemas"]["Length"] | null;
-      tack_free_s: components["schemas"]["Duration"];
-      bond_from_s: components["schemas"]["Duration"];
-      bond_to_s: components["schemas"]["Duration"];
-      demould_s: components["schemas"]["Duration"];
-      full_cure_s: components["schemas"]["Duration"];
-      stir_s: components["schemas"]["Duration"];
-      rest_s: components["schemas"]["Duration"];
-      shrinkage: components["schemas"]["Fraction"];
-      colourant_most: components["schemas"]["Fraction"];
-      /** @default null */
-      liquid_most?: components["schemas"]["Fraction"] | null;
-      room_from_c: components["schemas"]["Temperature"];
-      room_to_c: components["schemas"]["Temperature"];
-      room_humidity_most: components["schemas"]["Humidity"];
-      /** @default null */
-      times_depth_m?: components["schemas"]["Length"] | null;
-      /**
-       * Cures Like
-       * @default null
-       */
-      cures_like?:
-        | (
-            | "thin-sealing-epoxy"
-            | "coating-epoxy"
-            | "craft-casting-epoxy"
-            | "casting-epoxy-25"
-            | "slow-casting-epoxy"
-            | "fast-casting-polyurethane"
-          )
-        | null;
-      /** @default null */
-      heat_j_kg?: components["schemas"]["SpecificHeat"] | null;
-      /** @default null */
-      peak_wanted_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      peak_never_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      pour_from_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      pour_to_c?: components["schemas"]["Temperature"] | null;
-      /** @default null */
-      cure_fit?: components["schemas"]["CureFit"] | null;
-      /** @default null */
-      learned_pace?: components["schemas"]["LearnedPace"] | null;
-      /**
-       * Needs Pressure
-       * @default false
-       */
-      needs_pressure?: boolean;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-      /**
-       * Kits
-       * @default []
-       */
-      kits?: components["schemas"]["Kit"][];
-    };
-    /**
-     * Tapered
-     * @description Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width
-     *     0).
-     */
-    Tapered: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "tapered";
-      length_m: components["schemas"]["Length"];
-      width_m: components["schemas"]["Length"];
-      bottom_length_m: components["schemas"]["Offset"];
-      bottom_width_m: components["schemas"]["Offset"];
-      depth_m: components["schemas"]["Length"];
-    };
-    /** Temperature */
-    Temperature: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * Trace
-     * @description How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four
-     *     points and sizes
-     *     as typed, and the outline.
-     */
-    Trace: {
-      /**
-       * Reference
-       * @enum {string}
-       */
-      reference: "rectangle" | "lengths";
-      /** Points Px */
-      points_px: [number, number][];
-      /** Outline Px */
-      outline_px: [number, number][];
-      /**
-       * Typed
-       * @default {}
-       */
-      typed?: {
-        [key: string]: string;
-      };
-    };
-    /**
-     * Viscosity
-     * @description From thin sealers to thick gels.
-     */
-    Viscosity: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** Void */
-    Void: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /**
-       * Count
-       * @default 1
-       */
-      count?: number;
-      /**
-       * Wall
-       * @default other
-       * @enum {string}
-       */
-      wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
-      /** @default null */
-      soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
-      /** Portions */
-      portions: components["schemas"]["Portion"][];
-      /** Shape */
-      shape:
-        | components["schemas"]["Box"]
-        | components["schemas"]["Tapered"]
-        | components["schemas"]["Cylinder"]
-        | components["schemas"]["Cone"]
-        | components["schemas"]["Bowl"]
-        | components["schemas"]["Profile"]
-        | components["schemas"]["Crack"]
-        | components["schemas"]["River"]
-        | components["schemas"]["Outline"]
-        | components["schemas"]["Nested"]
-        | components["schemas"]["FillTest"]
-        | components["schemas"]["Stated"]
-        | components["schemas"]["Mesh"];
-      /** @default null */
-      form?: components["schemas"]["Form"] | null;
-      /** @default null */
-      around?: components["schemas"]["Around"] | null;
-      /** @default null */
-      overfill_m?: components["schemas"]["Offset"] | null;
-      /**
-       * Inclusions
-       * @default []
-       */
-      inclusions?: components["schemas"]["Inclusion"][];
-    };
-    /** Volume */
-    Volume: {
-      /** Value */
-      value: number;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-      /**
-       * Origin
-       * @default measured
-       * @enum {string}
-       */
-      origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /**
-     * WorkingTime
-     * @description How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of
-     *     the criterion "a temperature".
-     */
-    WorkingTime: {
-      time_s: components["schemas"]["Duration"];
-      mass_kg: components["schemas"]["Mass"];
-      temperature_c: components["schemas"]["Temperature"];
-      /**
-       * Criterion
-       * @default not said
-       * @enum {string}
-       */
-      criterion?: "gel" | "doubled viscosity" | "too thick to pour" | "a temperature" | "not said";
-      /** @default null */
-      until_c?: components["schemas"]["Temperature"] | null;
-    };
-    /**
-     * Workshop
-     * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
-     *     counted.
-     *
-     *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
-     *     cup are apart.
-     *
-     *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
-     *     again in a clean one where the sheet
-     *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
-     */
-    Workshop: {
-      /** Name */
-      name: string;
-      /**
-       * Zone
-       * @default UTC
-       */
-      zone?: string;
-      /**
-       * Currency
-       * @default EUR
-       */
-      currency?: string;
-      /**
-       * Units
-       * @default metric
-       * @enum {string}
-       */
-      units?: "metric" | "us";
-      room_c: components["schemas"]["Temperature"];
-      room_humidity: components["schemas"]["Humidity"];
-      /** @default null */
-      night?: components["schemas"]["Night"] | null;
-      /** @default null */
-      learned_air?: components["schemas"]["LearnedAir"] | null;
-      /** Week */
-      week: components["schemas"]["Span"][][];
-      scale: components["schemas"]["Scale"];
-      cup_m3: components["schemas"]["Volume"];
-      residue_fraction: components["schemas"]["Fraction"];
-      residue_m3: components["schemas"]["Volume"];
-      /** @default null */
-      cup_line_m3?: components["schemas"]["Volume"] | null;
-      /** @default null */
-      cup_kg?: components["schemas"]["Mass"] | null;
-      /**
-       * First Part
-       * @default A
-       * @enum {string}
-       */
-      first_part?: "A" | "B";
-      /**
-       * Colours
-       * @default one clear mix
-       * @enum {string}
-       */
-      colours?: "one clear mix" | "each by itself";
-      /**
-       * Stir With
-       * @default hand
-       * @enum {string}
-       */
-      stir_with?: "hand" | "drill";
-      /**
-       * Second Cup
-       * @default true
-       */
-      second_cup?: boolean;
-      /**
-       * Defoam
-       * @default flame
-       * @enum {string}
-       */
-      defoam?: "flame" | "heat gun" | "alcohol mist" | "nothing";
-      /**
-       * Flame Rounds
-       * @default three
-       * @enum {string}
-       */
-      flame_rounds?: "three" | "every 15 min";
-      /**
-       * Peel Tape
-       * @default while gummy
-       * @enum {string}
-       */
-      peel_tape?: "while gummy" | "after cure";
-      /**
-       * Recoat
-       * @default bond in the window
-       * @enum {string}
-       */
-      recoat?: "bond in the window" | "cure and sand";
-      /**
-       * Clean Hand
-       * @default left
-       * @enum {string}
-       */
-      clean_hand?: "left" | "right";
-      /**
-       * People
-       * @default 1
-       */
-      people?: number;
-      /**
-       * Chambers
-       * @default 0
-       */
-      chambers?: number;
-      /** @default null */
-      chamber_m3?: components["schemas"]["Volume"] | null;
-      /**
-       * Rotator Places
-       * @default 0
-       */
-      rotator_places?: number;
-      /**
-       * Shelves
-       * @default 0
-       */
-      shelves?: number;
-      /**
-       * Busy
-       * @default []
-       */
-      busy?: components["schemas"]["Busy"][];
-      /**
-       * Pour Rate M3 S
-       * @default 0.000016666666666666667
-       */
-      pour_rate_m3_s?: number;
-    };
-    /** PieceList */
-    PieceList: {
-      /** Pieces */
-      pieces: components["schemas"]["ListedPiece"][];
-      /** Total */
-      total: number;
-    };
-    /** ListedPiece */
-    ListedPiece: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** For Whom */
-      for_whom: string;
-      /** Kind */
-      kind: string;
-      /** Due */
-      due: string | null;
-      /**
-       * Changed At
-       * Format: date-time
-       */
-      changed_at: string;
-      /**
-       * Net M3
-       * @default null
-       */
-      net_m3?: number | null;
-      /**
-       * Mass Kg
-       * @default null
-       */
-      mass_kg?: number | null;
-      /**
-       * Pours
-       * @default 0
-       */
-      pours?: number;
-      /**
-       * Says
-       * @default
-       */
-      says?: string;
-      /**
-       * Weight
-       * @default note
-       * @enum {string}
-       */
-      weight?: "blocker" | "warning" | "note";
-      /**
-       * Tint
-       * @default #D39A3C
-       */
-      tint?: string;
-      /**
-       * Filled
-       * @default 0
-       */
-      filled?: number;
-    };
-    /**
-     * PieceAnswer
-     * @description A piece as it is stored. merged: your edit was joined with one from another device.
-     */
-    PieceAnswer: {
-      /** Id */
-      id: number;
-      /** Revision */
-      revision: number;
-      piece: components["schemas"]["Piece"];
-      /**
-       * Changed At
-       * Format: date-time
-       */
-      changed_at: string;
-      /** Can Undo */
-      can_undo: boolean;
-      /** Can Redo */
-      can_redo: boolean;
-      /** Merged */
-      merged: boolean;
-    };
-    /** SaveBody */
-    SaveBody: {
-      /** Base Revision */
-      base_revision: number;
-      piece: components["schemas"]["Piece"];
-      /**
-       * What
-       * @default changed
-       */
-      what?: string;
-    };
-    /** StepBody */
-    StepBody: {
-      /** Base Revision */
-      base_revision: number;
-    };
-    /** PlanAnswer */
-    PlanAnswer: {
-      plan: components["schemas"]["Plan"];
-      /** Revision */
-      revision: number;
-    };
-    /**
-     * Allowance
-     * @description One line of what goes missing: its volume and its share of the net volume.
-     */
-    Allowance: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code: "soak" | "shrinkage" | "overfill" | "runoff" | "residue" | "reserve";
-      /** Name */
-      name: string;
-      volume: components["schemas"]["Figure"];
-      /** Share */
-      share: number;
-    };
-    /**
-     * BatchPlan
-     * @description colours: more than one when several come out of this clear mix. hollows: how many are filled from all
-     *     batches of this mix.
-     */
-    BatchPlan: {
-      /** Number */
-      number: number;
-      /** System Id */
-      system_id: string;
-      /** System Name */
-      system_name: string;
-      /** Colour */
-      colour: string;
-      /** Parts */
-      parts: components["schemas"]["PartPlan"][];
-      mass: components["schemas"]["Figure"];
-      cup_fill: components["schemas"]["Figure"];
-      ratio_error: components["schemas"]["Figure"];
-      /** Stir S */
-      stir_s: number;
-      /** Rest S */
-      rest_s: number;
-      pour_within: components["schemas"]["Figure"];
-      colourant_most: components["schemas"]["Figure"];
-      /** @default null */
-      pot?: components["schemas"]["PotClock"] | null;
-      /**
-       * First Part
-       * @enum {string}
-       */
-      first_part: "A" | "B";
-      mixed: components["schemas"]["Figure"];
-      /**
-       * Stir Again S
-       * @default null
-       */
-      stir_again_s?: number | null;
-      /**
-       * Hollows
-       * @default 1
-       */
-      hollows?: number;
-      /**
-       * Colours
-       * @default []
-       */
-      colours?: components["schemas"]["ColourPlan"][];
-      /** @default null */
-      line_error?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      pump?: components["schemas"]["PumpPlan"] | null;
-    };
-    /**
-     * Chance
-     * @description Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
-     *     the shares that pass what is wanted and what must never be; is_risky: more of the latter than goes without
-     *     a warning.
-     */
-    Chance: {
-      /** Low C */
-      low_c: number;
-      /** High C */
-      high_c: number;
-      /** Over Wanted */
-      over_wanted: number;
-      /** Over Never */
-      over_never: number;
-      /** Is Risky */
-      is_risky: boolean;
-    };
-    /**
-     * Clock
-     * @description from_at to to_at is what the axis shows; away are the spans nobody is there.
-     */
-    Clock: {
-      /**
-       * From At
-       * Format: date-time
-       */
-      from_at: string;
-      /**
-       * To At
-       * Format: date-time
-       */
-      to_at: string;
-      /** Zone */
-      zone: string;
-      /** Away */
-      away: [string, string][];
-      /** Rows */
-      rows: components["schemas"]["Row"][];
-      /** Pins */
-      pins: components["schemas"]["Pin"][];
-    };
-    /**
-     * ClockStep
-     * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest
-     *     None: it may wait.
-     *
-     *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
-     *     clock on the wall.
-     */
-    ClockStep: {
-      /** Code */
-      code: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "prepare" | "pour" | "defoam" | "watch" | "form" | "test" | "finish";
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /** Why */
-      why: string;
-      /** Rule */
-      rule: string;
-      /** Pour */
-      pour: number | null;
-      /**
-       * Earliest
-       * Format: date-time
-       */
-      earliest: string;
-      /** Latest */
-      latest: string | null;
-      /** At */
-      at: string | null;
-      /** Hands S */
-      hands_s: number;
-      /** Tools */
-      tools: string;
-      /**
-       * With Cure
-       * @default false
-       */
-      with_cure?: boolean;
-    };
-    /**
-     * CoatPlan
-     * @description area: faces and edges of one. film: still to lay. net: on all of them.
-     */
-    CoatPlan: {
-      /** Coat Id */
-      coat_id: string;
-      /** Name */
-      name: string;
-      /** Count */
-      count: number;
-      area: components["schemas"]["Figure"];
-      faces: components["schemas"]["Figure"];
-      edges: components["schemas"]["Figure"] | null;
-      film: components["schemas"]["Figure"];
-      net: components["schemas"]["Figure"];
-      /**
-       * Schools
-       * @default []
-       */
-      schools?: components["schemas"]["FilmSchool"][];
-      /** @default null */
-      notch?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      creep?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      edge_film?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      band?: components["schemas"]["Figure"] | null;
-      /**
-       * Shares
-       * @default []
-       */
-      shares?: components["schemas"]["SpreadShare"][];
-    };
-    /**
-     * ColourPlan
-     * @description One colour of a batch: share of the clear mix, its colourants, how much light the layer lets
-     *     through.
-     */
-    ColourPlan: {
-      /** Colour */
-      colour: string;
-      /** Recipe Id */
-      recipe_id: string | null;
-      /** Share */
-      share: number;
-      clear: components["schemas"]["Figure"];
-      /** Doses */
-      doses: components["schemas"]["DosePlan"][];
-      through: components["schemas"]["Figure"] | null;
-      /**
-       * Looks
-       * @default
-       */
-      looks?: string;
-    };
-    /** Corner */
-    Corner: {
-      /** Name */
-      name: string;
-      height: components["schemas"]["Figure"];
-      shim: components["schemas"]["Figure"];
-    };
-    /**
-     * DosePlan
-     * @description One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was
-     *     weighed.
-     */
-    DosePlan: {
-      /** Colourant Id */
-      colourant_id: string;
-      /** Name */
-      name: string;
-      /** Kind */
-      kind: string;
-      /** Share */
-      share: number;
-      mass: components["schemas"]["Figure"];
-      /** Off */
-      off: number;
-      /** Drops */
-      drops: number | null;
-      /** Drops Off */
-      drops_off: number | null;
-      /** Drop Kg */
-      drop_kg: number | null;
-    };
-    /**
-     * Early
-     * @description Had the next layer been poured so long after this one: how hot it would have become [degC].
-     */
-    Early: {
-      /** After S */
-      after_s: number;
-      /** Peak C */
-      peak_c: number;
-      /** Too Hot */
-      too_hot: boolean;
-      /** Runs Away */
-      runs_away: boolean;
-    };
-    /**
-     * Figure
-     * @description A computed value [SI] and the key of its working in the plan's table.
-     */
-    Figure: {
-      /** Value */
-      value: number;
-      /**
-       * Quantity
-       * @enum {string}
-       */
-      quantity:
-        | "length"
-        | "area"
-        | "volume"
-        | "mass"
-        | "density"
-        | "duration"
-        | "fraction"
-        | "ratio"
-        | "count"
-        | "force"
-        | "money"
-        | "temperature"
-        | "temperature_difference"
-        | "areal_volume"
-        | "moment"
-        | "angle"
-        | "pressure"
-        | "speed"
-        | "viscosity"
-        | "heat"
-        | "conductivity"
-        | "heat_capacity";
-      /** Working */
-      working: string;
-    };
-    /**
-     * FilmSchool
-     * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets
-     *     claim for it.
-     */
-    FilmSchool: {
-      /** Rule */
-      rule: string;
-      film: components["schemas"]["Figure"];
-      volume: components["schemas"]["Figure"];
-      /** Times */
-      times: number;
-      /** @default null */
-      called?: components["schemas"]["Figure"] | null;
-    };
-    /**
-     * FormPlan
-     * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
-     *     dam_least: wanted above the rim.
-     */
-    FormPlan: {
-      pressure: components["schemas"]["Figure"];
-      /** Forces */
-      forces: components["schemas"]["Figure"][];
-      dam_least: components["schemas"]["Figure"];
-      freeboard: components["schemas"]["Figure"] | null;
-    };
-    /**
-     * HeatMap
-     * @description State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to
-     *     100) by time then height.
-     */
-    HeatMap: {
-      /** Void Id */
-      void_id: string;
-      /** Times S */
-      times_s: number[];
-      /** Heights M */
-      heights_m: number[];
-      /** Temperature C */
-      temperature_c: number[][];
-      /** Cure */
-      cure: number[][];
-    };
-    /**
-     * Input
-     * @description One number put into a formula. `value` is SI (money in minor units).
-     */
-    Input: {
-      /** Name */
-      name: string;
-      /** Value */
-      value: number;
-      /**
-       * Quantity
-       * @enum {string}
-       */
-      quantity:
-        | "length"
-        | "area"
-        | "volume"
-        | "mass"
-        | "density"
-        | "duration"
-        | "fraction"
-        | "ratio"
-        | "count"
-        | "force"
-        | "money"
-        | "temperature"
-        | "temperature_difference"
-        | "areal_volume"
-        | "moment"
-        | "angle"
-        | "pressure"
-        | "speed"
-        | "viscosity"
-        | "heat"
-        | "conductivity"
-        | "heat_capacity";
-      /**
-       * Origin
-       * @enum {string}
-       */
-      origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-    };
-    /**
-     * LayerHeat
-     * @description What is to become of one layer. Times count from its own pouring; None: not in this room.
-     *
-     *     runs_away  past 100 degC: a class, no number to trust
-     *     curve      (seconds after the first pour, hottest degC)
-     *     early      what pouring the next one sooner would do
-     *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
-     *                another layer, or over 15 K more
-     *     warm_up    for each time that is None, what would reach it; none where no warmth would
-     *     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
-     *     chance     None: not worked out yet
-     *     shrinks    None: it never gels
-     *     wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
-     */
-    LayerHeat: {
-      peak: components["schemas"]["Figure"];
-      /** Runs Away */
-      runs_away: boolean;
-      /** Peak S */
-      peak_s: number;
-      /** Poured S */
-      poured_s: number;
-      /** Below C */
-      below_c: number | null;
-      /** Gel First S */
-      gel_first_s: number | null;
-      /** Gel Last S */
-      gel_last_s: number | null;
-      /** Opens S */
-      opens_s: number | null;
-      /** Closes S */
-      closes_s: number | null;
-      /** Demould S */
-      demould_s: number | null;
-      /**
-       * Cured S
-       * @default null
-       */
-      cured_s?: number | null;
-      /** Wanted C */
-      wanted_c: number;
-      /** Never C */
-      never_c: number;
-      /** Curve */
-      curve: [number, number][];
-      /**
-       * Early
-       * @default []
-       */
-      early?: components["schemas"]["Early"][];
-      /**
-       * Room To C
-       * @default null
-       */
-      room_to_c?: number | null;
-      /**
-       * Warm Up
-       * @default []
-       */
-      warm_up?: components["schemas"]["WarmUp"][];
-      /**
-       * Began C
-       * @default null
-       */
-      began_c?: number | null;
-      /**
-       * Began Cured
-       * @default 0
-       */
-      began_cured?: number;
-      /**
-       * Stood S
-       * @default 0
-       */
-      stood_s?: number;
-      /**
-       * Batch Kg
-       * @default null
-       */
-      batch_kg?: number | null;
-      /** @default null */
-      chance?: components["schemas"]["Chance"] | null;
-      /** @default null */
-      wood_rise?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      shrinks?: components["schemas"]["Shrinks"] | null;
-    };
-    /**
-     * LayerPlan
-     * @description One layer of one void. volume and mass: of one cavity.
-     */
-    LayerPlan: {
-      /** Void Id */
-      void_id: string;
-      /** Portion Id */
-      portion_id: string;
-      /** System Id */
-      system_id: string;
-      /** Colour */
-      colour: string;
-      /** Number */
-      number: number;
-      /** From M */
-      from_m: number;
-      /** To M */
-      to_m: number;
-      depth: components["schemas"]["Figure"];
-      volume: components["schemas"]["Figure"];
-      mass: components["schemas"]["Figure"];
-      allowed: components["schemas"]["Figure"];
-      /** Limited By */
-      limited_by: string;
-      /** Is Allowed */
-      is_allowed: boolean;
-      /** @default null */
-      heat?: components["schemas"]["LayerHeat"] | null;
-    };
-    /**
-     * LevelPlan
-     * @description Rise towards the far end and the right side, what to put under each corner, and the freeboard that is
-     *     left.
-     */
-    LevelPlan: {
-      along: components["schemas"]["Figure"];
-      across: components["schemas"]["Figure"];
-      /** Corners */
-      corners: components["schemas"]["Corner"][];
-      swing: components["schemas"]["Figure"] | null;
-      freeboard: components["schemas"]["Figure"] | null;
-      overflow: components["schemas"]["Figure"] | null;
-    };
-    /**
-     * PartPlan
-     * @description One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with
-     *     the first.
-     */
-    PartPlan: {
-      /**
-       * Part
-       * @enum {string}
-       */
-      part: "A" | "B";
-      mass: components["schemas"]["Figure"];
-      volume: components["schemas"]["Figure"];
-      cumulative: components["schemas"]["Figure"];
-    };
-    /**
-     * Patch
-     * @description tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one
-     *     width beyond each end.
-     */
-    Patch: {
-      /** Defect Id */
-      defect_id: string;
-      /** Tape From M */
-      tape_from_m: number;
-      /** Tape To M */
-      tape_to_m: number;
-      /** Length M */
-      length_m: number;
-      /** Layers */
-      layers: number;
-      /** With Board */
-      with_board: boolean;
-      /** Words */
-      words: string;
-    };
-    /**
-     * Pin
-     * @description A hands-on moment. why: the rule and the origin of its times in words.
-     */
-    Pin: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Until */
-      until: string | null;
-      /** Label */
-      label: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "pour" | "coat" | "sand" | "demould";
-      /** Why */
-      why: string;
-    };
-    /**
-     * Plan
-     * @description learned_pace: by system, the times as long that were learned and are in all of this plan's windows and
-     *     curves.
-     */
-    Plan: {
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Start At */
-      start_at: string | null;
-      /** Start Is Chosen */
-      start_is_chosen: boolean;
-      /** Layering */
-      layering: string;
-      /** @default null */
-      survey?: components["schemas"]["SurveyPlan"] | null;
-      /** Voids */
-      voids: components["schemas"]["VoidPlan"][];
-      /**
-       * Coats
-       * @default []
-       */
-      coats?: components["schemas"]["CoatPlan"][];
-      /** @default null */
-      level?: components["schemas"]["LevelPlan"] | null;
-      /** Sections */
-      sections: components["schemas"]["Section"][];
-      /** Pours */
-      pours: components["schemas"]["PourPlan"][];
-      /**
-       * Heat Maps
-       * @default []
-       */
-      heat_maps?: components["schemas"]["HeatMap"][];
-      /**
-       * Heat Notes
-       * @default []
-       */
-      heat_notes?: string[];
-      clock: components["schemas"]["Clock"] | null;
-      /**
-       * Steps
-       * @default []
-       */
-      steps?: components["schemas"]["ClockStep"][];
-      /**
-       * Windows
-       * @default []
-       */
-      windows?: components["schemas"]["PourWindow"][];
-      /**
-       * Prepared At
-       * @default null
-       */
-      prepared_at?: string | null;
-      totals: components["schemas"]["Totals"];
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-      /** Stages */
-      stages: components["schemas"]["StageState"][];
-      /** Cautions */
-      cautions: string[];
-      /** Typical */
-      typical: {
-        [key: string]: string[];
-      };
-      /**
-       * Learned Pace
-       * @default {}
-       */
-      learned_pace?: {
-        [key: string]: number;
-      };
-      /** Workings */
-      workings: {
-        [key: string]: components["schemas"]["Working"];
-      };
-    };
-    /**
-     * PotClock
-     * @description The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the
-     *     sheet's pour temperatures.
-     *
-     *     curve    (s, degC of the stirred batch, Pa s) until the middle gels
-     *     drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
-     *     settles  further than the layer is deep, after the longest rest too
-     */
-    PotClock: {
-      pour_by: components["schemas"]["Figure"];
-      /** Why */
-      why: string;
-      /** Thickens S */
-      thickens_s: number | null;
-      /** Gel S */
-      gel_s: number | null;
-      /** Hottest C */
-      hottest_c: number;
-      /** Split S */
-      split_s: number | null;
-      /** Pour From S */
-      pour_from_s: number | null;
-      /** Pour To S */
-      pour_to_s: number | null;
-      /** Curve */
-      curve: [number, number, number][];
-      drift: components["schemas"]["Figure"];
-      /** Left */
-      left: [number, number][];
-      /** Settles */
-      settles: boolean;
-      smallest_bubble: components["schemas"]["Figure"] | null;
-    };
-    /**
-     * PourPlan
-     * @description called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
-     */
-    PourPlan: {
-      /** Number */
-      number: number;
-      /** Called */
-      called: string;
-      /** Layers */
-      layers: components["schemas"]["LayerPlan"][];
-      net: components["schemas"]["Figure"];
-      need: components["schemas"]["Figure"];
-      mass: components["schemas"]["Figure"];
-      /** Allowances */
-      allowances: components["schemas"]["Allowance"][];
-      /** Batches */
-      batches: components["schemas"]["BatchPlan"][];
-      /**
-       * Spare
-       * @default false
-       */
-      spare?: boolean;
-    };
-    /**
-     * PourWindow
-     * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
-     *     poured.
-     *
-     *     None: not in this room, by the computed cure; closes_s None: the window stays open.
-     */
-    PourWindow: {
-      /** Pour */
-      pour: number;
-      /** Mix S */
-      mix_s: number;
-      /** Pour S */
-      pour_s: number;
-      /** Opens S */
-      opens_s: number | null;
-      /** Closes S */
-      closes_s: number | null;
-      /** Demould S */
-      demould_s: number | null;
-      /** Cured S */
-      cured_s: number | null;
-      /**
-       * Mix At
-       * Format: date-time
-       */
-      mix_at: string;
-      /** Bonded */
-      bonded: boolean;
-      /** Computed */
-      computed: boolean;
-    };
-    /**
-     * PrepStep
-     * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
-     *     survey.done.
-     */
-    PrepStep: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /** Why */
-      why: string;
-      /** Rule */
-      rule: string;
-      /** Wait From S */
-      wait_from_s: number;
-      /**
-       * Wait To S
-       * @default null
-       */
-      wait_to_s?: number | null;
-      /**
-       * Is Done
-       * @default false
-       */
-      is_done?: boolean;
-    };
-    /** PumpPlan */
-    PumpPlan: {
-      /** Strokes A */
-      strokes_a: number;
-      /** Strokes B */
-      strokes_b: number;
-      /** Mass Kg */
-      mass_kg: number;
-      /** Ratio Off */
-      ratio_off: number;
-      /** Too Few */
-      too_few: boolean;
-    };
-    /** ReadyItem */
-    ReadyItem: {
-      /** Code */
-      code: string;
-      /** Text */
-      text: string;
-      /** Is Done */
-      is_done: boolean;
-    };
-    /** Row */
-    Row: {
-      /** Label */
-      label: string;
-      /** Segments */
-      segments: components["schemas"]["Segment"][];
-    };
-    /**
-     * Section
-     * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over
-     *     length; coat: a film.
-     *
-     *     cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd
-     *                rule
-     */
-    Section: {
-      /** Void Id */
-      void_id: string;
-      /** Cut */
-      cut: string;
-      /** Cut Note */
-      cut_note: string;
-      /** Wall */
-      wall: string;
-      /** Depth M */
-      depth_m: number;
-      /** Fill M */
-      fill_m: number;
-      /** Half Width M */
-      half_width_m: number;
-      /** Profile */
-      profile: [number, number][];
-      /**
-       * Cut Rings
-       * @default []
-       */
-      cut_rings?: [number, number][][];
-      /** Plan Outline M */
-      plan_outline_m: [number, number][];
-      /** Volume Table */
-      volume_table: [number, number][];
-      /** Inclusions */
-      inclusions: components["schemas"]["SectionInclusion"][];
-    };
-    /** SectionInclusion */
-    SectionInclusion: {
-      /** Inclusion Id */
-      inclusion_id: string;
-      /** Name */
-      name: string;
-      /** Count */
-      count: number;
-      /** From M */
-      from_m: number;
-      /** To M */
-      to_m: number;
-      /** Across M */
-      across_m: number;
-    };
-    /** Segment */
-    Segment: {
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "mix" | "workable" | "liquid" | "setting" | "bond" | "closed" | "demould";
-      /** Label */
-      label: string;
-      /**
-       * From At
-       * Format: date-time
-       */
-      from_at: string;
-      /**
-       * To At
-       * Format: date-time
-       */
-      to_at: string;
-    };
-    /**
-     * Shrinks
-     * @description strain: along each edge, once gelled; drop: of the level, where walls hold; level: once cold, over the
-     *     layer's line, with the sheet's shrinkage poured on top; gap: at each side, where they let go, none for a
-     *     wide layer. borne: the strain that what it sticks to bears; None: it is meant to let go.
-     */
-    Shrinks: {
-      strain: components["schemas"]["Figure"];
-      drop: components["schemas"]["Figure"];
-      level: components["schemas"]["Figure"];
-      gap: components["schemas"]["Figure"] | null;
-      /** Borne */
-      borne: number | null;
-    };
-    /**
-     * SpreadShare
-     * @description How much one reading's spread puts the volume off either way, and its share of the whole band.
-     */
-    SpreadShare: {
-      /** Reading */
-      reading: string;
-      half: components["schemas"]["Figure"];
-      /** Share */
-      share: number;
-    };
-    /**
-     * StageState
-     * @description title: what this kind of work calls the stage; empty in a plan that version 0.7 kept.
-     */
-    StageState: {
-      /**
-       * Stage
-       * @enum {string}
-       */
-      stage: "survey" | "measure" | "resin" | "layers" | "mix" | "clock" | "pour" | "finish" | "log";
-      /**
-       * Title
-       * @default
-       */
-      title?: string;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "settled" | "needs you" | "stops" | "later";
-      /** Summary */
-      summary: string;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * SurveyPlan
-     * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to
-     *     mixing.
-     */
-    SurveyPlan: {
-      expected_moisture: components["schemas"]["Figure"] | null;
-      dew_point: components["schemas"]["Figure"];
-      margin: components["schemas"]["Figure"];
-      /** Steps */
-      steps: components["schemas"]["PrepStep"][];
-      lead_time: components["schemas"]["Figure"] | null;
-      /** Patches */
-      patches: components["schemas"]["Patch"][];
-      /** Ready */
-      ready: components["schemas"]["ReadyItem"][];
-    };
-    /**
-     * Totals
-     * @description band: how far off `net` may be either way, from the spreads that were given; again: the reading that
-     *     matters most.
-     */
-    Totals: {
-      /** @default null */
-      net?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      band?: components["schemas"]["Figure"] | null;
-      /**
-       * Again
-       * @default
-       */
-      again?: string;
-      /** @default null */
-      need?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      mass?: components["schemas"]["Figure"] | null;
-      /**
-       * Pours
-       * @default 0
-       */
-      pours?: number;
-      /**
-       * Layers
-       * @default 0
-       */
-      layers?: number;
-      /**
-       * Coats
-       * @default 0
-       */
-      coats?: number;
-      /**
-       * Batches
-       * @default 0
-       */
-      batches?: number;
-      /**
-       * Visits
-       * @default 0
-       */
-      visits?: number;
-      /** @default null */
-      hands_on?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      cost?: components["schemas"]["Figure"] | null;
-      /**
-       * Allowances
-       * @default []
-       */
-      allowances?: components["schemas"]["Allowance"][];
-      /**
-       * Out Of Form At
-       * @default null
-       */
-      out_of_form_at?: string | null;
-      /**
-       * Ready At
-       * @default null
-       */
-      ready_at?: string | null;
-      /**
-       * Depths M
-       * @default []
-       */
-      depths_m?: number[];
-    };
-    /**
-     * Verdict
-     * @description weight: blocker (the job cannot go on), warning (needs care), note (good to know).
-     *
-     *     where  a JSON pointer into the piece, when one field is meant
-     */
-    Verdict: {
-      /**
-       * Weight
-       * @enum {string}
-       */
-      weight: "blocker" | "warning" | "note";
-      /**
-       * Stage
-       * @enum {string}
-       */
-      stage: "survey" | "measure" | "resin" | "layers" | "mix" | "clock" | "pour" | "finish" | "log";
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /**
-       * Todo
-       * @default
-       */
-      todo?: string;
-      /**
-       * Where
-       * @default
-       */
-      where?: string;
-      /**
-       * Rule
-       * @default
-       */
-      rule?: string;
-    };
-    /**
-     * VoidPlan
-     * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted.
-     *     band: half width of net.
-     */
-    VoidPlan: {
-      /** Void Id */
-      void_id: string;
-      /** Name */
-      name: string;
-      /** Count */
-      count: number;
-      volume: components["schemas"]["Figure"];
-      net: components["schemas"]["Figure"];
-      displaced: components["schemas"]["Figure"] | null;
-      /** @default null */
-      boxed?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      band?: components["schemas"]["Figure"] | null;
-      /**
-       * Shares
-       * @default []
-       */
-      shares?: components["schemas"]["SpreadShare"][];
-      /** @default null */
-      form?: components["schemas"]["FormPlan"] | null;
-    };
-    /**
-     * WarmUp
-     * @description What would bring a state within reach that this room does not: so warm [degC], for so long [s].
-     */
-    WarmUp: {
-      /**
-       * To
-       * @enum {string}
-       */
-      to: "pour on" | "demould" | "full cure";
-      /** Room C */
-      room_c: number;
-      /** For S */
-      for_s: number;
-    };
-    /**
-     * Working
-     * @description Formula in words of the trade, the numbers put in, and the source of the formula.
-     */
-    Working: {
-      /** Name */
-      name: string;
-      /** Formula */
-      formula: string;
-      /** Inputs */
-      inputs: components["schemas"]["Input"][];
-      /** Value */
-      value: number;
-      /**
-       * Quantity
-       * @enum {string}
-       */
-      quantity:
-        | "length"
-        | "area"
-        | "volume"
-        | "mass"
-        | "density"
-        | "duration"
-        | "fraction"
-        | "ratio"
-        | "count"
-        | "force"
-        | "money"
-        | "temperature"
-        | "temperature_difference"
-        | "areal_volume"
-        | "moment"
-        | "angle"
-        | "pressure"
-        | "speed"
-        | "viscosity"
-        | "heat"
-        | "conductivity"
-        | "heat_capacity";
-      /** Source */
-      source: string;
-      /**
-       * Notes
-       * @default []
-       */
-      notes?: string[];
-    };
-    /**
-     * PourAddress
-     * @description Where this piece's pour opens on a phone, and that address as a QR code (SVG). All empty on a computer
-     *     that no phone can reach.
-     */
-    PourAddress: {
-      /**
-       * Address
-       * @default
-       */
-      address?: string;
-      /**
-       * Qr Path
-       * @default
-       */
-      qr_path?: string;
-      /**
-       * Qr Size
-       * @default 0
-       */
-      qr_size?: number;
-    };
-    /** OptionsAnswer */
-    OptionsAnswer: {
-      /** Options */
-      options: components["schemas"]["Option"][];
-    };
-    /**
-     * Option
-     * @description One way to split, worked out in full: what it would take, or why it is not offered.
-     */
-    Option: {
-      /**
-       * Choice
-       * @enum {string}
-       */
-      choice: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
-      /** Title */
-      title: string;
-      /** Offered */
-      offered: boolean;
-      /** Reason */
-      reason: string;
-      /** Pours */
-      pours: number;
-      /** Depths M */
-      depths_m: number[];
-      /** Visits */
-      visits: number;
-      /** Hands On S */
-      hands_on_s: number;
-      /** Out Of Form At */
-      out_of_form_at: string | null;
-      /** Sanded */
-      sanded: number;
-      /**
-       * Peak C
-       * @default null
-       */
-      peak_c?: number | null;
-      /**
-       * Too Hot
-       * @default false
-       */
-      too_hot?: boolean;
-      /**
-       * Runs Away
-       * @default false
-       */
-      runs_away?: boolean;
-      /** @default null */
-      chance?: components["schemas"]["Chance"] | null;
-    };
-    /**
-     * TryBody
-     * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not
-     *     only the figures of a drag.
-     */
-    TryBody: {
-      piece: components["schemas"]["Piece"];
-      /**
-       * Room C
-       * @default null
-       */
-      room_c?: number | null;
-      /**
-       * In Full
-       * @default true
-       */
-      in_full?: boolean;
-    };
-    /**
-     * FirstAnswer
-     * @description asks, choices: what this kind asks for;  is_coat  it is covered, not filled: asked for amount, film or
-     *     rule;  missing  keys of what has still to be said;  piece, plan  None
-     *     until then;  is_typical  nobody's sheet: the values are those of the class
-     */
-    FirstAnswer: {
-      /** Asks */
-      asks: components["schemas"]["Ask"][];
-      /** Choices */
-      choices: components["schemas"]["Choice"][];
-      /** Is Coat */
-      is_coat: boolean;
-      /** Missing */
-      missing: string[];
-      /** System Id */
-      system_id: string;
-      /** System */
-      system: string;
-      /** Is Typical */
-      is_typical: boolean;
-      /** @default null */
-      sides?: components["schemas"]["Sides"] | null;
-      /**
-       * Taken
-       * @default []
-       */
-      taken?: components["schemas"]["TakenForNow"][];
-      /** @default null */
-      piece?: components["schemas"]["Piece"] | null;
-      /** @default null */
-      plan?: components["schemas"]["Plan"] | null;
-    };
-    /**
-     * Ask
-     * @description One measure: its place in the drawing, what it is called, its quantity, and what is taken for it while
-     *     nobody says; empty: it has to be said. help: how to measure it.
-     */
-    Ask: {
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /**
-       * Kind
-       * @default length
-       * @enum {string}
-       */
-      kind?: "length" | "count";
-      /**
-       * Taken
-       * @default
-       */
-      taken?: string;
-      /**
-       * Help
-       * @default
-       */
-      help?: string;
-    };
-    /**
-     * Choice
-     * @description One question with few answers, the first of which is taken while nobody says.
-     */
-    Choice: {
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /** Options */
-      options: string[];
-    };
-    /**
-     * Sides
-     * @description A coat's amount, film and rule as they are read aloud; typed: the one that the others follow.
-     */
-    Sides: {
-      /**
-       * Typed
-       * @enum {string}
-       */
-      typed: "amount" | "film" | "rule";
-      /** Amount */
-      amount: string;
-      /** Film */
-      film: string;
-      /** Rule */
-      rule: string;
-      /** Says */
-      says: string;
-    };
-    /**
-     * TakenForNow
-     * @description Something nobody said here. key: of the question that says it; "room" and "cup": the workshop's own
-     *     settings.
-     */
-    TakenForNow: {
-      /** Key */
-      key: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * FirstLook
-     * @description readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount,
-     *     film and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class
-     *     that suits.
-     */
-    FirstLook: {
-      /**
-       * Bench
-       * @enum {string}
-       */
-      bench:
-        | "picture or panel"
-        | "table or board"
-        | "cup on a rotator"
-        | "mould"
-        | "block or form"
-        | "river or crack"
-        | "carved pocket";
-      /**
-       * Readings
-       * @default {}
-       */
-      readings?: {
-        [key: string]: string;
-      };
-      /**
-       * Choices
-       * @default {}
-       */
-      choices?: {
-        [key: string]: string;
-      };
-      /**
-       * Amount
-       * @default
-       */
-      amount?: string;
-      /**
-       * Film
-       * @default
-       */
-      film?: string;
-      /**
-       * Rule
-       * @default
-       */
-      rule?: string;
-      /**
-       * System Id
-       * @default null
-       */
-      system_id?: string | null;
-    };
-    /** KeptPiece */
-    KeptPiece: {
-      /** Id */
-      id: number;
-    };
-    /**
-     * KeepLookBody
-     * @description name: empty: called after what lies on the bench.
-     */
-    KeepLookBody: {
-      look: components["schemas"]["FirstLook"];
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-    };
-    /**
-     * CandidatesAnswer
-     * @description What each system on the shelf would make of this piece. is_pending: their chances of getting too hot,
-     *     and what speaks for and against them, are still to be asked for.
-     */
-    CandidatesAnswer: {
-      /** Candidates */
-      candidates: components["schemas"]["Candidate"][];
-      /** Is Pending */
-      is_pending: boolean;
-    };
-    /**
-     * Candidate
-     * @description used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer
-     *     a system; clock: its days, for one axis of all.
-     */
-    Candidate: {
-      option: components["schemas"]["Option"];
-      clock: components["schemas"]["Clock"] | null;
-      facts: components["schemas"]["Facts"];
-      reasons: components["schemas"]["Reasons"];
-      /** Used Minor */
-      used_minor: number | null;
-      /** Mass Kg */
-      mass_kg: number | null;
-      /** Buy */
-      buy: components["schemas"]["ToBuy"][];
-    };
-    /**
-     * Facts
-     * @description One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the
-     *     shelf leave; all None where it is not offered.
-     */
-    Facts: {
-      /** System Id */
-      system_id: string;
-      /** Name */
-      name: string;
-      /** Offered */
-      offered: boolean;
-      /**
-       * Why Not
-       * @default
-       */
-      why_not?: string;
-      /**
-       * Pours
-       * @default 0
-       */
-      pours?: number;
-      /**
-       * Visits
-       * @default 0
-       */
-      visits?: number;
-      /**
-       * Sanded
-       * @default 0
-       */
-      sanded?: number;
-      /**
-       * Hands On S
-       * @default 0
-       */
-      hands_on_s?: number;
-      /**
-       * Days
-       * @default null
-       */
-      days?: number | null;
-      /**
-       * Out Of Form At
-       * @default null
-       */
-      out_of_form_at?: string | null;
-      /**
-       * Peak C
-       * @default null
-       */
-      peak_c?: number | null;
-      /**
-       * Wanted C
-       * @default null
-       */
-      wanted_c?: number | null;
-      /**
-       * Runs Away
-       * @default false
-       */
-      runs_away?: boolean;
-      /** @default null */
-      chance?: components["schemas"]["Chance"] | null;
-      /**
-       * Buy Minor
-       * @default null
-       */
-      buy_minor?: number | null;
-      /**
-       * Left Kg
-       * @default null
-       */
-      left_kg?: number | null;
-      /**
-       * In Stock
-       * @default false
-       */
-      in_stock?: boolean;
-      /**
-       * Doubts
-       * @default 0
-       */
-      doubts?: number;
-      /**
-       * Stops
-       * @default 0
-       */
-      stops?: number;
-      /**
-       * Typical
-       * @default 0
-       */
-      typical?: number;
-      /**
-       * Pressure
-       * @default false
-       */
-      pressure?: boolean;
-    };
-    /**
-     * Line
-     * @description So many of one kit. opened_for: the need it is opened for first.
-     */
-    Line: {
-      kit: components["schemas"]["Kit"];
-      /** Count */
-      count: number;
-      /** Price Minor */
-      price_minor: number;
-      /** Opened For */
-      opened_for: string;
-    };
-    /**
-     * PartNeed
-     * @description What somebody needs of a system's parts [kg], and when. who: the piece.
-     */
-    PartNeed: {
-      /** Who */
-      who: string;
-      /** System Id */
-      system_id: string;
-      /** A Kg */
-      a_kg: number;
-      /** B Kg */
-      b_kg: number;
-      /**
-       * At
-       * @default null
-       */
-      at?: string | null;
-    };
-    /** Reasons */
-    Reasons: {
-      /** For It */
-      for_it: string;
-      /** Against */
-      against: string;
-    };
-    /**
-     * ToBuy
-     * @description One system's answer. problem: why there is none.
-     */
-    ToBuy: {
-      /** System Id */
-      system_id: string;
-      /** Name */
-      name: string;
-      /** Need Kg */
-      need_kg: number;
-      /** From Stock Kg */
-      from_stock_kg: number;
-      /** Left Kg */
-      left_kg: number;
-      /** Lines */
-      lines: components["schemas"]["Line"][];
-      /** Price Minor */
-      price_minor: number;
-      /** Needs */
-      needs: components["schemas"]["PartNeed"][];
-      /**
-       * Problem
-       * @default
-       */
-      problem?: string;
-      /**
-       * Opened Life Days
-       * @default null
-       */
-      opened_life_days?: number | null;
-    };
-    /**
-     * StockAnswer
-     * @description What this piece takes, what there is to buy for it, and what the shelf says to that.
-     */
-    StockAnswer: {
-      /** Needs */
-      needs: components["schemas"]["PartNeed"][];
-      /** Buy */
-      buy: components["schemas"]["ToBuy"][];
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-    };
-    /**
-     * JobAnswer
-     * @description state: waiting, running, done, failed (says why) or ended.
-     */
-    JobAnswer: {
-      /** Id */
-      id: number;
-      /** Kind */
-      kind: string;
-      /** State */
-      state: string;
-      /** Progress */
-      progress: number;
-      /** Says */
-      says: string;
-      /** @default null */
-      three?: components["schemas"]["Three"] | null;
-    };
-    /**
-     * Three
-     * @description peak_c: of each layer in three dimensions and by the plan. section_c: hottest by height
-     *     (first) and across, in the middle cut.
-     *
-     *     within_k  how far its peaks moved when the cells were last made finer [K]
-     *     agrees    within AGREES_K of each other
-     *     across_m, heights_m  middles of the cells; null where no resin stands
-     */
-    Three: {
-      /** Cells */
-      cells: number;
-      /** Within K */
-      within_k: number;
-      /** Peak C */
-      peak_c: number[];
-      /** Plan Peak C */
-      plan_peak_c: number[];
-      /** Agrees */
-      agrees: boolean[];
-      /** Across M */
-      across_m: number[];
-      /** Heights M */
-      heights_m: number[];
-      /** Section C */
-      section_c: (number | null)[][];
-    };
-    /**
-     * WorkBody
-     * @description three: one void in three dimensions.
-     */
-    WorkBody: {
-      /**
-       * Kind
-       * @constant
-       */
-      kind: "three";
-      /** Void Id */
-      void_id: string;
-    };
-    /**
-     * ProbeAnswer
-     * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
-     *     that sheet, air: in the workshop, if wanted.
-     */
-    ProbeAnswer: {
-      refit: components["schemas"]["Refit"];
-      /** Left Out */
-      left_out: string[];
-      /** System Id */
-      system_id: string;
-      fit: components["schemas"]["CureFit"] | null;
-      air: components["schemas"]["LearnedAir"] | null;
-    };
-    /**
-     * Refit
-     * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured,
-     *     degC). rate_factor on the class's own, heat_factor on the sheet's, top_times and side_times on what
-     *     typically leaves there; taught: on what the plan took.
-     */
-    Refit: {
-      /**
-       * Teaches
-       * @enum {string}
-       */
-      teaches: "both" | "resin" | "workshop";
-      /** Rate Factor */
-      rate_factor: number;
-      /** Heat Factor */
-      heat_factor: number;
-      /** Top Times */
-      top_times: number;
-      /** Side Times */
-      side_times: number;
-      /** Taught */
-      taught: components["schemas"]["Taught"][];
-      /**
-       * Room Off K
-       * @default 0
-       */
-      room_off_k?: number;
-      /** Before K */
-      before_k: number;
-      /** After K */
-      after_k: number;
-      /** Points */
-      points: number;
-      /** Measured */
-      measured: [number, number][];
-      /** Predicted */
-      predicted: [number, number][];
-      /** Refitted */
-      refitted: [number, number][];
-      /** Peak Before C */
-      peak_before_c: number;
-      /** Peak After C */
-      peak_after_c: number;
-      /** Peak Measured C */
-      peak_measured_c: number;
-    };
-    /**
-     * Taught
-     * @description A factor on what the plan took, with its 90 % band. told: this curve says it better than was known.
-     */
-    Taught: {
-      /**
-       * What
-       * @enum {string}
-       */
-      what: "rate" | "heat" | "top" | "side";
-      /** Times */
-      times: number;
-      /** Low */
-      low: number;
-      /** High */
-      high: number;
-      /** Is Told */
-      is_told: boolean;
-    };
-    /**
-     * ProbeBody
-     * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was
-     *     poured, unless begun_s says otherwise.
-     *
-     *     stand_in  True: take the stand-in's log instead (invented, for trying it out)
-     *     teaches   the resin's rate and heat, what leaves at top and sides of this workshop, or both
-     */
-    ProbeBody: {
-      /** Void Id */
-      void_id: string;
-      /** Layer */
-      layer: number;
-      /**
-       * Text
-       * @default
-       */
-      text?: string;
-      /**
-       * Begun S
-       * @default 0
-       */
-      begun_s?: number;
-      /**
-       * Stand In
-       * @default false
-       */
-      stand_in?: boolean;
-      /**
-       * Teaches
-       * @default both
-       * @enum {string}
-       */
-      teaches?: "both" | "resin" | "workshop";
-    };
-    /**
-     * WeighingAnswer
-     * @description state: all that follows from the entries; live: the scale at this moment.
-     */
-    WeighingAnswer: {
-      /** Id */
-      id: number;
-      /** Piece Id */
-      piece_id: number | null;
-      /** Pour */
-      pour: number;
-      /** Batch */
-      batch: number;
-      task: components["schemas"]["WeighTask"];
-      state: components["schemas"]["WeighState"];
-      /** Entries */
-      entries: components["schemas"]["KeptEntry"][];
-      live: components["schemas"]["Live"];
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Ended At */
-      ended_at: string | null;
-      /**
-       * Booked
-       * @default []
-       */
-      booked?: components["schemas"]["Verdict"][];
-    };
-    /**
-     * Accept
-     * @description Left as it is, off or not: the person's own decision.
-     */
-    Accept: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "accept";
-    };
-    /**
-     * ColourCup
-     * @description share: of the batch that goes into this cup.
-     */
-    ColourCup: {
-      /** Colour */
-      colour: string;
-      /** Share */
-      share: number;
-      /**
-       * Colourants
-       * @default []
-       */
-      colourants?: components["schemas"]["Dose"][];
-    };
-    /**
-     * Dose
-     * @description share: of the clear mix in its cup, by mass; drop_kg: one drop, where it was calibrated.
-     */
-    Dose: {
-      /** Id */
-      id: string;
-      /** Name */
-      name: string;
-      /** Share */
-      share: number;
-      /**
-       * Drop Kg
-       * @default null
-       */
-      drop_kg?: number | null;
-    };
-    /** EndWeighing */
-    EndWeighing: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "end";
-      /**
-       * How
-       * @enum {string}
-       */
-      how: "mixed" | "given up";
-    };
-    /**
-     * FromBottle
-     * @description The bottle a part comes from, so that its lot is in the record and its rest on the shelf.
-     */
-    FromBottle: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "bottle";
-      /** Step */
-      step: string;
-      /** Bottle Id */
-      bottle_id: number;
-      /**
-       * Lot
-       * @default
-       */
-      lot?: string;
-    };
-    /** KeptEntry */
-    KeptEntry: {
-      /** Number */
-      number: number;
-      /** Event */
-      event:
-        | components["schemas"]["Taken"]
-        | components["schemas"]["Zero"]
-        | components["schemas"]["Undo"]
-        | components["schemas"]["FromBottle"]
-        | components["schemas"]["LargerCup"]
-        | components["schemas"]["Accept"]
-        | components["schemas"]["EndWeighing"];
-      /**
-       * Received At
-       * Format: date-time
-       */
-      received_at: string;
-    };
-    /** LargerCup */
-    LargerCup: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "cup";
-      /** Cup M3 */
-      cup_m3: number;
-    };
-    /**
-     * Live
-     * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the
-     *     tolerance, moves on by itself.
-     *
-     *     can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some
-     *     was taken out of, with a clean stick.
-     */
-    Live: {
-      /** Connected */
-      connected: boolean;
-      /**
-       * Device
-       * @default
-       */
-      device?: string;
-      /**
-       * Stand In
-       * @default false
-       */
-      stand_in?: boolean;
-      /**
-       * Tone
-       * @enum {string}
-       */
-      tone:
-        | "quiet"
-        | "no zero"
-        | "pour"
-        | "slowly"
-        | "on it"
-        | "too much"
-        | "lifted"
-        | "taken out"
-        | "tared"
-        | "nothing due";
-      /** Says */
-      says: string;
-      /**
-       * Gross Kg
-       * @default null
-       */
-      gross_kg?: number | null;
-      /**
-       * Net Kg
-       * @default null
-       */
-      net_kg?: number | null;
-      /**
-       * Share
-       * @default 0
-       */
-      share?: number;
-      /**
-       * At Rest
-       * @default false
-       */
-      at_rest?: boolean;
-      /**
-       * Ready
-       * @default false
-       */
-      ready?: boolean;
-      /**
-       * Can Take
-       * @default false
-       */
-      can_take?: boolean;
-      /**
-       * Taken Out
-       * @default
-       */
-      taken_out?: string;
-      /**
-       * Unit
-       * @default
-       */
-      unit?: string;
-      /**
-       * Verdicts
-       * @default []
-       */
-      verdicts?: components["schemas"]["Verdict"][];
-    };
-    /**
-     * Taken
-     * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again
-     *     with a clean stick.
-     */
-    Taken: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "taken";
-      /** Step */
-      step: string;
-      /** Mass Kg */
-      mass_kg: number;
-      /**
-       * By
-       * @enum {string}
-       */
-      by: "scale" | "hand";
-      /**
-       * Gross Kg
-       * @default null
-       */
-      gross_kg?: number | null;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-    };
-    /**
-     * Undo
-     * @description The last amount or choice is taken back.
-     */
-    Undo: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "undo";
-    };
-    /**
-     * WeighState
-     * @description version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
-     *
-     *     over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this
-     *     cup any more.
-     */
-    WeighState: {
-      /** Version */
-      version: number;
-      /** Steps */
-      steps: components["schemas"]["WeighStep"][];
-      /** Current */
-      current: number | null;
-      /** Zero Kg */
-      zero_kg: number | null;
-      /** Mass A Kg */
-      mass_a_kg: number;
-      /** Mass B Kg */
-      mass_b_kg: number;
-      /** Off */
-      off: number | null;
-      /** Cup M3 */
-      cup_m3: number;
-      /** Cup Fill */
-      cup_fill: number;
-      /** Over Kg */
-      over_kg: number;
-      /** Over M3 */
-      over_m3: number;
-      /** Too Full */
-      too_full: boolean;
-      /** Taken */
-      taken: components["schemas"]["Taken"][];
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-      /** Can Undo */
-      can_undo: boolean;
-      /**
-       * Ended
-       * @enum {string}
-       */
-      ended: "" | "mixed" | "given up";
-    };
-    /**
-     * WeighStep
-     * @description key: A, B or cup/colourant. target and remaining change with what was really taken before.
-     */
-    WeighStep: {
-      /** Key */
-      key: string;
-      /** Name */
-      name: string;
-      /**
-       * Cup
-       * @default
-       */
-      cup?: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "part" | "colourant";
-      /** Target Kg */
-      target_kg: number;
-      /** Taken Kg */
-      taken_kg: number;
-      /** Remaining Kg */
-      remaining_kg: number;
-      /** Close Kg */
-      close_kg: number;
-      /**
-       * Drops
-       * @default null
-       */
-      drops?: number | null;
-      /** Done */
-      done: boolean;
-      /**
-       * Bottle Id
-       * @default null
-       */
-      bottle_id?: number | null;
-      /**
-       * Lot
-       * @default
-       */
-      lot?: string;
-    };
-    /**
-     * WeighTask
-     * @description What this batch should be, frozen when weighing begins. order: the part that goes in first.
-     */
-    WeighTask: {
-      /** Piece Id */
-      piece_id: number;
-      /** Piece */
-      piece: string;
-      /** Pour */
-      pour: string;
-      /** Batch */
-      batch: number;
-      /** Batches */
-      batches: number;
-      /** System Id */
-      system_id: string;
-      /** System */
-      system: string;
-      /**
-       * Order
-       * @enum {string}
-       */
-      order: "AB" | "BA";
-      /** By Weight */
-      by_weight: number;
-      /** Density A */
-      density_a: number;
-      /** Density B */
-      density_b: number;
-      /** Target A Kg */
-      target_a_kg: number;
-      /** Target B Kg */
-      target_b_kg: number;
-      /** Step Kg */
-      step_kg: number;
-      /** Most Kg */
-      most_kg: number;
-      /** Cup M3 */
-      cup_m3: number;
-      /** Cups */
-      cups: components["schemas"]["ColourCup"][];
-      /** Stir S */
-      stir_s: number;
-      /**
-       * Stir Again S
-       * @default null
-       */
-      stir_again_s?: number | null;
-      /** Rest S */
-      rest_s: number;
-      /** Pour Within S */
-      pour_within_s: number;
-    };
-    /**
-     * Zero
-     * @description From here on the scale counts: cup on, tared or not.
-     */
-    Zero: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "zero";
-      /** Gross Kg */
-      gross_kg: number;
-    };
-    /** BeginBody */
-    BeginBody: {
-      /** Pour */
-      pour: number;
-      /** Batch */
-      batch: number;
-    };
-    /**
-     * EntryBody
-     * @description after: how many entries the device knew when this one was made; event_id: made by the device.
-     */
-    EntryBody: {
-      /**
-       * Event Id
-       * Format: uuid
-       */
-      event_id: string;
-      /** After */
-      after: number;
-      /** Event */
-      event:
-        | components["schemas"]["Taken"]
-        | components["schemas"]["Zero"]
-        | components["schemas"]["Undo"]
-        | components["schemas"]["FromBottle"]
-        | components["schemas"]["LargerCup"]
-        | components["schemas"]["Accept"]
-        | components["schemas"]["EndWeighing"];
-    };
-    /** WeighingList */
-    WeighingList: {
-      /** Weighings */
-      weighings: components["schemas"]["WeighingRow"][];
-    };
-    /**
-     * WeighingRow
-     * @description One weighed batch in a list.
-     */
-    WeighingRow: {
-      /** Id */
-      id: number;
-      /** Pour */
-      pour: number;
-      /** Batch */
-      batch: number;
-      /** Called */
-      called: string;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Ended At */
-      ended_at: string | null;
-      /** Ended */
-      ended: string;
-      /** Mass A Kg */
-      mass_a_kg: number;
-      /** Mass B Kg */
-      mass_b_kg: number;
-      /** Off */
-      off: number | null;
-      /** Colourants */
-      colourants: {
-        [key: string]: number;
-      };
-      /** Lots */
-      lots: {
-        [key: string]: string;
-      };
-    };
-    /** TestAnswer */
-    TestAnswer: {
-      verdict: components["schemas"]["Verdict"];
-    };
-    /**
-     * TestBody
-     * @description A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are
-     *     apart.
-     */
-    TestBody: {
-      /** Step */
-      step: string;
-      volume: components["schemas"]["Volume"];
-      mass: components["schemas"]["Mass"];
-      line: components["schemas"]["Volume"];
-    };
-    /** ScaleAnswer */
-    ScaleAnswer: {
-      /** Connected */
-      connected: boolean;
-      /** Device */
-      device: string;
-      /** Stand In */
-      stand_in: boolean;
-      /** Mass Kg */
-      mass_kg: number | null;
-      /** Age S */
-      age_s: number | null;
-    };
-    /** CommandBody */
-    CommandBody: {
-      /** Command */
-      command: string;
-    };
-    /** RunAnswer */
-    RunAnswer: {
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      /** Speed */
-      speed: number;
-      /** Events */
-      events: components["schemas"]["Kept"][];
-      /** Ended */
-      ended: boolean;
-      /**
-       * Troubles
-       * @default []
-       */
-      troubles?: components["schemas"]["Trouble"][];
-      /** Id */
-      id: number;
-      /** Piece Id */
-      piece_id: number | null;
-      /** Is Rehearsal */
-      is_rehearsal: boolean;
-      script: components["schemas"]["Script"];
-      /** Mishaps */
-      mishaps: components["schemas"]["Mishap"][];
-      /**
-       * Begun At
-       * Format: date-time
-       */
-      begun_at: string;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Ended At */
-      ended_at: string | null;
-    };
-    /**
-     * Amount
-     * @description What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part
-     *     it belongs to.
-     *
-     *     residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk
-     *     by the wood; scale_ratio: shown over true of
-     *     a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness
-     *     left after turning
-     */
-    Amount: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "amount";
-      /**
-       * What
-       * @enum {string}
-       */
-      what:
-        | "residue_kg"
-        | "leftover_kg"
-        | "film_m"
-        | "soak_m3_m2"
-        | "scale_ratio"
-        | "pump_a_kg"
-        | "pump_b_kg"
-        | "hours_s"
-        | "wall_m";
-      /** Value */
-      value: number;
-      /**
-       * Of
-       * @default
-       */
-      of?: string;
-      /**
-       * As Typed
-       * @default
-       */
-      as_typed?: string;
-    };
-    /**
-     * Attach
-     * @description The probe logger lies in this piece from now on; pour None: it was taken out.
-     */
-    Attach: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "attach";
-      /**
-       * Pour
-       * @default null
-       */
-      pour?: number | null;
-    };
-    /**
-     * BeginStep
-     * @description A step is begun: its timer runs from here.
-     */
-    BeginStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "begin";
-      /** Step */
-      step: string;
-    };
-    /** DoneStep */
-    DoneStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "done";
-      /** Step */
-      step: string;
-    };
-    /** EndRun */
-    EndRun: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "end";
-      /**
-       * How
-       * @enum {string}
-       */
-      how: "finished" | "given up";
-    };
-    /**
-     * GateTested
-     * @description Readiness for a step of finishing, by its own test.
-     */
-    GateTested: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "gate";
-      /** Gate */
-      gate: string;
-      /** Pour */
-      pour: number;
-      /**
-       * Result
-       * @enum {string}
-       */
-      result: "passed" | "not passed" | "not sure";
-    };
-    /**
-     * Heard
-     * @description An alarm was heard, on whichever device.
-     */
-    Heard: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "heard";
-      /** Alarm */
-      alarm: string;
-    };
-    /**
-     * Kept
-     * @description An event of the record, in the order it counts. doubted: the device's moment could not be right, the
-     *     server's receipt stands.
-     */
-    Kept: {
-      /** Number */
-      number: number;
-      /**
-       * Event Id
-       * Format: uuid
-       */
-      event_id: string;
-      /**
-       * Device
-       * Format: uuid
-       */
-      device: string;
-      /** Seq */
-      seq: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /**
-       * Received At
-       * Format: date-time
-       */
-      received_at: string;
-      /** Who */
-      who: string;
-      /** Doubted */
-      doubted: boolean;
-      /** Event */
-      event:
-        | components["schemas"]["BeginStep"]
-        | components["schemas"]["DoneStep"]
-        | components["schemas"]["SkipStep"]
-        | components["schemas"]["Tested"]
-        | components["schemas"]["UndoEvent"]
-        | components["schemas"]["LaterStep"]
-        | components["schemas"]["Heard"]
-        | components["schemas"]["ReadOff"]
-        | components["schemas"]["Noted"]
-        | components["schemas"]["Pictured"]
-        | components["schemas"]["MishapBegun"]
-        | components["schemas"]["MishapOver"]
-        | components["schemas"]["Pace"]
-        | components["schemas"]["Attach"]
-        | components["schemas"]["Amount"]
-        | components["schemas"]["GateTested"]
-        | components["schemas"]["Rated"]
-        | components["schemas"]["Troubled"]
-        | components["schemas"]["EndRun"];
-    };
-    /** LaterStep */
-    LaterStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "later";
-      /** Step */
-      step: string;
-      /** Seconds */
-      seconds: number;
-    };
-    /**
-     * Mishap
-     * @description first: in this order, now. then: once it is quiet. grave: people before the piece.
-     */
-    Mishap: {
-      /** Code */
-      code: string;
-      /** Key */
-      key: string;
-      /** Grave */
-      grave: boolean;
-      /** First */
-      first: string[];
-      /** Then */
-      then: string[];
-    };
-    /** MishapBegun */
-    MishapBegun: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mishap";
-      /** Code */
-      code: string;
-    };
-    /** MishapOver */
-    MishapOver: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "mishap-over";
-      /**
-       * Event Id
-       * Format: uuid
-       */
-      event_id: string;
-    };
-    /** Noted */
-    Noted: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "note";
-      /** Text */
-      text: string;
-      /**
-       * Step
-       * @default
-       */
-      step?: string;
-    };
-    /**
-     * Pace
-     * @description The cure of this pour runs so many times as long as predicted: its later windows move.
-     */
-    Pace: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "pace";
-      /** Pour */
-      pour: number;
-      /** Times */
-      times: number;
-      /**
-       * Why
-       * @default
-       */
-      why?: string;
-    };
-    /** Pictured */
-    Pictured: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "photo";
-      /** Sha256 */
-      sha256: string;
-      /**
-       * Step
-       * @default
-       */
-      step?: string;
-    };
-    /**
-     * PourCurve
-     * @description What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
-     *     layer).
-     */
-    PourCurve: {
-      /** Pour */
-      pour: number;
-      /** Called */
-      called: string;
-      /** Curve */
-      curve: [number, number][];
-      /** Peak C */
-      peak_c: number;
-      /** Never C */
-      never_c: number;
-    };
-    /**
-     * Rated
-     * @description What the maker thinks of it, and what they would change.
-     */
-    Rated: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "rating";
-      /** Stars */
-      stars: number;
-      /**
-       * Text
-       * @default
-       */
-      text?: string;
-    };
-    /**
-     * ReadOff
-     * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
-     *     and across], probe_c [degC].
-     */
-    ReadOff: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "reading";
-      /**
-       * What
-       * @enum {string}
-       */
-      what: "surface_c" | "room_c" | "humidity" | "level_along" | "level_across" | "probe_c";
-      /** Value */
-      value: number;
-      /**
-       * Pour
-       * @default null
-       */
-      pour?: number | null;
-      /**
-       * By
-       * @default hand
-       * @enum {string}
-       */
-      by?: "hand" | "instrument" | "stand-in";
-    };
-    /** Script */
-    Script: {
-      /**
-       * Format
-       * @default 1
-       * @constant
-       */
-      format?: 1;
-      /** Piece Id */
-      piece_id: number;
-      /** Piece */
-      piece: string;
-      /** Tint */
-      tint: string;
-      /** Kind Of Work */
-      kind_of_work: string;
-      /** Zone */
-      zone: string;
-      /** Steps */
-      steps: components["schemas"]["ScriptStep"][];
-      /** Curves */
-      curves: components["schemas"]["PourCurve"][];
-      /** Depth Share */
-      depth_share: number[];
-    };
-    /**
-     * ScriptStep
-     * @description One thing to do.
-     *
-     *     anchor          the step its window counts from; None: planned_at and planned_to stand
-     *     on              whether the anchor's begin or its end counts
-     *     from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
-     *     planned_at, planned_to  the same window by the plan
-     *     timer_s         runs from the moment the step is begun
-     *     late            what it means when its window has closed
-     *     again_s         after a test that was not passed: when to test again
-     *     passes          once its window is over there is nothing left to do
-     *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour
-     *                     at once
-     */
-    ScriptStep: {
-      /** Id */
-      id: string;
-      /** Code */
-      code: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "prepare"
-        | "ready"
-        | "sand"
-        | "weigh"
-        | "stir"
-        | "rest"
-        | "part"
-        | "pour"
-        | "defoam"
-        | "watch"
-        | "form"
-        | "test"
-        | "finish";
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /** Why */
-      why: string;
-      /** Rule */
-      rule: string;
-      /**
-       * Pour
-       * @default null
-       */
-      pour?: number | null;
-      /**
-       * Batch
-       * @default null
-       */
-      batch?: number | null;
-      /**
-       * Tools
-       * @default
-       */
-      tools?: string;
-      /**
-       * Caution
-       * @default
-       */
-      caution?: string;
-      /**
-       * Hand
-       * @default
-       */
-      hand?: string;
-      /**
-       * Late
-       * @default
-       */
-      late?: string;
-      /**
-       * Checks
-       * @default []
-       */
-      checks?: string[];
-      /**
-       * Parts
-       * @default []
-       */
-      parts?: components["schemas"]["WeighPart"][];
-      /**
-       * Doses
-       * @default []
-       */
-      doses?: string[];
-      /**
-       * Step Kg
-       * @default null
-       */
-      step_kg?: number | null;
-      /**
-       * Anchor
-       * @default null
-       */
-      anchor?: string | null;
-      /**
-       * On
-       * @default done
-       * @enum {string}
-       */
-      on?: "begun" | "done";
-      /**
-       * From S
-       * @default 0
-       */
-      from_s?: number;
-      /**
-       * To S
-       * @default null
-       */
-      to_s?: number | null;
-      /**
-       * With Cure
-       * @default false
-       */
-      with_cure?: boolean;
-      /**
-       * Planned At
-       * Format: date-time
-       */
-      planned_at: string;
-      /**
-       * Planned To
-       * @default null
-       */
-      planned_to?: string | null;
-      /**
-       * Timer S
-       * @default null
-       */
-      timer_s?: number | null;
-      /**
-       * Again S
-       * @default null
-       */
-      again_s?: number | null;
-      /**
-       * Hands S
-       * @default 0
-       */
-      hands_s?: number;
-      /**
-       * Passes
-       * @default false
-       */
-      passes?: boolean;
-      /**
-       * Rings
-       * @default true
-       */
-      rings?: boolean;
-    };
-    /** SkipStep */
-    SkipStep: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "skip";
-      /** Step */
-      step: string;
-      /**
-       * Why
-       * @default
-       */
-      why?: string;
-    };
-    /**
-     * Tested
-     * @description Readiness by test. Not passed or not sure: the step stays, and is due again.
-     */
-    Tested: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "test";
-      /** Step */
-      step: string;
-      /**
-       * Result
-       * @enum {string}
-       */
-      result: "passed" | "not passed" | "not sure";
-    };
-    /**
-     * Trouble
-     * @description Something that comes up so long after a pour: words for the bench, and the mishap key that answers it,
-     *     if one does.
-     */
-    Trouble: {
-      /** Id */
-      id: string;
-      /** Pour */
-      pour: number;
-      /** After S */
-      after_s: number;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "mishap" | "silent" | "absurd" | "behind" | "ahead";
-      /**
-       * Code
-       * @default
-       */
-      code?: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * Troubled
-     * @description What went wrong, what it came from as far as anybody knows, and the way back that was taken.
-     */
-    Troubled: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "trouble";
-      /** Code */
-      code: string;
-      /**
-       * Cause
-       * @default
-       */
-      cause?: string;
-      /**
-       * Back
-       * @default
-       */
-      back?: string;
-    };
-    /**
-     * UndoEvent
-     * @description The event with this id counts no more; it stays in the record.
-     */
-    UndoEvent: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "undo";
-      /**
-       * Event Id
-       * Format: uuid
-       */
-      event_id: string;
-    };
-    /**
-     * WeighPart
-     * @description per_other: of this part for one of the other, by mass: what overshooting the other asks for.
-     */
-    WeighPart: {
-      /**
-       * Part
-       * @enum {string}
-       */
-      part: "A" | "B";
-      /** Target Kg */
-      target_kg: number;
-      /** Per Other */
-      per_other: number;
-    };
-    /** BeginRunBody */
-    BeginRunBody: {
-      /** @default null */
-      rehearse?: components["schemas"]["Practice"] | null;
-    };
-    /**
-     * Practice
-     * @description speed: so many times as fast; troubles: with things going wrong, drawn by the seed.
-     */
-    Practice: {
-      /**
-       * Speed
-       * @default 60
-       */
-      speed?: number;
-      /**
-       * Seed
-       * @default 1
-       */
-      seed?: number;
-      /**
-       * Troubles
-       * @default true
-       */
-      troubles?: boolean;
-    };
-    /**
-     * EventsAnswer
-     * @description now: the run's own moment; speed: how fast its clock goes. troubles: of a rehearsal, those that have
-     *     come up.
-     */
-    EventsAnswer: {
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      /** Speed */
-      speed: number;
-      /** Events */
-      events: components["schemas"]["Kept"][];
-      /** Ended */
-      ended: boolean;
-      /**
-       * Troubles
-       * @default []
-       */
-      troubles?: components["schemas"]["Trouble"][];
-    };
-    /** EventsBody */
-    EventsBody: {
-      /**
-       * Since
-       * @default 0
-       */
-      since?: number;
-      /** Events */
-      events: components["schemas"]["Sent"][];
-    };
-    /**
-     * Sent
-     * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
-     *     device_at: its own clock, kept, never used.
-     */
-    Sent: {
-      /**
-       * Event Id
-       * Format: uuid
-       */
-      event_id: string;
-      /**
-       * Device
-       * Format: uuid
-       */
-      device: string;
-      /** Seq */
-      seq: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /**
-       * Device At
-       * Format: date-time
-       */
-      device_at: string;
-      /**
-       * Who
-       * @default
-       */
-      who?: string;
-      /** Event */
-      event:
-        | components["schemas"]["BeginStep"]
-        | components["schemas"]["DoneStep"]
-        | components["schemas"]["SkipStep"]
-        | components["schemas"]["Tested"]
-        | components["schemas"]["UndoEvent"]
-        | components["schemas"]["LaterStep"]
-        | components["schemas"]["Heard"]
-        | components["schemas"]["ReadOff"]
-        | components["schemas"]["Noted"]
-        | components["schemas"]["Pictured"]
-        | components["schemas"]["MishapBegun"]
-        | components["schemas"]["MishapOver"]
-        | components["schemas"]["Pace"]
-        | components["schemas"]["Attach"]
-        | components["schemas"]["Amount"]
-        | components["schemas"]["GateTested"]
-        | components["schemas"]["Rated"]
-        | components["schemas"]["Troubled"]
-        | components["schemas"]["EndRun"];
-    };
-    /** JumpBody */
-    JumpBody: {
-      /**
-       * To
-       * Format: date-time
-       */
-      to: string;
-    };
-    /** RunList */
-    RunList: {
-      /** Runs */
-      runs: components["schemas"]["RunRow"][];
-    };
-    /**
-     * Alarm
-     * @description at: when it sounds; is_past: it should have sounded by now and nobody heard it.
-     */
-    Alarm: {
-      /** Id */
-      id: string;
-      /** Step */
-      step: string;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Words */
-      words: string;
-      /** Is Past */
-      is_past: boolean;
-    };
-    /**
-     * RunRow
-     * @description One run in a list, as it stands.
-     */
-    RunRow: {
-      /** Id */
-      id: number;
-      /** Piece Id */
-      piece_id: number | null;
-      /** Piece */
-      piece: string;
-      /** Tint */
-      tint: string;
-      /** Is Rehearsal */
-      is_rehearsal: boolean;
-      /**
-       * Begun At
-       * Format: date-time
-       */
-      begun_at: string;
-      /** Ended At */
-      ended_at: string | null;
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      /** Step */
-      step: string;
-      /** Step Id */
-      step_id: string;
-      /** Kind */
-      kind: string;
-      /** Now C */
-      now_c: number | null;
-      /** Is Hot */
-      is_hot: boolean;
-      /** Opens At */
-      opens_at: string | null;
-      /** Closes At */
-      closes_at: string | null;
-      /** Is Hands On */
-      is_hands_on: boolean;
-      /** Poured */
-      poured: number;
-      /** Alarms */
-      alarms: components["schemas"]["Alarm"][];
-      /** Open Mishaps */
-      open_mishaps: number;
-      /** Speed */
-      speed: number;
-    };
-    /** RunHeat */
-    RunHeat: {
-      /** Pours */
-      pours: components["schemas"]["MeasuredCurve"][];
-      /** Room */
-      room: [string, number][];
-      /** Attached */
-      attached: number | null;
-    };
-    /**
-     * MeasuredCurve
-     * @description One pour: what was expected and what was read, both in seconds after it was poured.
-     */
-    MeasuredCurve: {
-      predicted: components["schemas"]["PourCurve"];
-      /** Poured At */
-      poured_at: string | null;
-      /** Probe */
-      probe: [number, number][];
-      /** Surface */
-      surface: [number, number][];
-      pace: components["schemas"]["PaceFound"] | null;
-      /** Absurd */
-      absurd: number;
-    };
-    /**
-     * PaceFound
-     * @description times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the
-     *     prediction as it was.
-     */
-    PaceFound: {
-      /** Times */
-      times: number;
-      /** Offset K */
-      offset_k: number;
-      /** Rms K */
-      rms_k: number;
-      /** Before K */
-      before_k: number;
-      /** Readings */
-      readings: number;
-      /** Says */
-      says: string;
-    };
-    /** Debrief */
-    Debrief: {
-      /** Steps */
-      steps: components["schemas"]["StepDebrief"][];
-      /** Done */
-      done: number;
-      /** Skipped */
-      skipped: number;
-      /** Late */
-      late: number;
-      /** Early */
-      early: number;
-      /** Tests */
-      tests: number;
-      /** Mishaps */
-      mishaps: number;
-      /** Absurd */
-      absurd: number;
-      /** Repeats */
-      repeats: number;
-      /** Says */
-      says: components["schemas"]["Verdict"][];
-    };
-    /**
-     * StepDebrief
-     * @description late_s: begun so long after its window closed; early_s: so long before it opened.
-     */
-    StepDebrief: {
-      /** Id */
-      id: string;
-      /** Title */
-      title: string;
-      /** Status */
-      status: string;
-      /** Late S */
-      late_s: number;
-      /** Early S */
-      early_s: number;
-    };
-    /** ScheduleAnswer */
-    ScheduleAnswer: {
-      /** Job Id */
-      job_id: number;
-      /** State */
-      state: string;
-      /** Progress */
-      progress: number;
-      /** Says */
-      says: string;
-      /** @default null */
-      result?: components["schemas"]["ScheduleResult"] | null;
-    };
-    /**
-     * Proposal
-     * @description One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a
-     *     sanded layer. late_days: after its due date.
-     */
-    Proposal: {
-      /** Piece Id */
-      piece_id: number;
-      /** Name */
-      name: string;
-      /** Is Free */
-      is_free: boolean;
-      /**
-       * Start At
-       * Format: date-time
-       */
-      start_at: string;
-      /**
-       * Was At
-       * Format: date-time
-       */
-      was_at: string;
-      /** Works */
-      works: [string, string, string][];
-      /**
-       * Later Mixes
-       * @default []
-       */
-      later_mixes?: components["schemas"]["PourStart"][];
-      /** Sands */
-      sands: number;
-      /** Ready At */
-      ready_at: string | null;
-      /** Late Days */
-      late_days: number;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * ScheduleResult
-     * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
-     *     heat at these hours has the same windows.
-     */
-    ScheduleResult: {
-      /** Feasible */
-      feasible: boolean;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /**
-       * Proposals
-       * @default []
-       */
-      proposals?: components["schemas"]["Proposal"][];
-      /**
-       * Missed
-       * @default 0
-       */
-      missed?: number;
-      /**
-       * Late Days
-       * @default 0
-       */
-      late_days?: number;
-      /**
-       * Visits
-       * @default 0
-       */
-      visits?: number;
-      /**
-       * Visits Bound
-       * @default 0
-       */
-      visits_bound?: number;
-      /**
-       * Proven
-       * @default false
-       */
-      proven?: boolean;
-      /**
-       * Rounds
-       * @default 0
-       */
-      rounds?: number;
-      /**
-       * Agrees
-       * @default true
-       */
-      agrees?: boolean;
-      /**
-       * Clash
-       * @default []
-       */
-      clash?: string[];
-      /**
-       * Ways Out
-       * @default []
-       */
-      ways_out?: components["schemas"]["WayOut"][];
-      /**
-       * Left Out
-       * @default []
-       */
-      left_out?: string[];
-      /**
-       * Away
-       * @default []
-       */
-      away?: [string, string][];
-    };
-    /** WayOut */
-    WayOut: {
-      /** Words */
-      words: string;
-      /** Missed */
-      missed: number;
-      /** Late Days */
-      late_days: number;
-    };
-    /**
-     * ScheduleBody
-     * @description Pieces not named: those without a start are free, the others stand.
-     */
-    ScheduleBody: {
-      /**
-       * Wishes
-       * @default []
-       */
-      wishes?: components["schemas"]["Wish"][];
-    };
-    /**
-     * Wish
-     * @description How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
-     *     a day later.
-     */
-    Wish: {
-      /** Piece Id */
-      piece_id: number;
-      /** Is Free */
-      is_free: boolean;
-      /**
-       * Must Bond
-       * @default false
-       */
-      must_bond?: boolean;
-      /**
-       * Must Due
-       * @default false
-       */
-      must_due?: boolean;
-    };
-    /** KeptAnswer */
-    KeptAnswer: {
-      /** Kept */
-      kept: components["schemas"]["PieceAnswer"][];
-    };
-    /** KeepBody */
-    KeepBody: {
-      /** Starts */
-      starts: components["schemas"]["KeptStart"][];
-    };
-    /** KeptStart */
-    KeptStart: {
-      /** Piece Id */
-      piece_id: number;
-      /**
-       * Start At
-       * Format: date-time
-       */
-      start_at: string;
-      /**
-       * Later Mixes
-       * @default []
-       */
-      later_mixes?: components["schemas"]["PourStart"][];
-    };
-    /** AdviceAnswer */
-    AdviceAnswer: {
-      /** Starts */
-      starts: components["schemas"]["StartAdvice"][];
-    };
-    /**
-     * StartAdvice
-     * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
-     *     one pour or where it never opens.
-     */
-    StartAdvice: {
-      /**
-       * Start At
-       * Format: date-time
-       */
-      start_at: string;
-      /** Opens At */
-      opens_at: string | null;
-      /** Closes At */
-      closes_at: string | null;
-      /** Next Mix At */
-      next_mix_at: string | null;
-      /** Missed */
-      missed: number;
-      /** Ready At */
-      ready_at: string | null;
-      /** Words */
-      words: string;
-    };
-    /**
-     * FeedAnswer
-     * @description path: of the calendar feed, secret: whoever knows it sees the hands-on moments.
-     */
-    FeedAnswer: {
-      /** Path */
-      path: string;
-    };
-    /** BusyAnswer */
-    BusyAnswer: {
-      /** Taken */
-      taken: number;
-      /** Left Out */
-      left_out: string[];
-    };
-    /**
-     * FinishAnswer
-     * @description run_id: the real run whose record the gates rest on, None while nothing was begun.
-     */
-    FinishAnswer: {
-      plan: components["schemas"]["FinishPlan"];
-      /** Run Id */
-      run_id: number | null;
-    };
-    /**
-     * CareNote
-     * @description parts: (head, words). cured_at: from when heat and load are all right, None when nothing is planned.
-     */
-    CareNote: {
-      /** Title */
-      title: string;
-      /** For Whom */
-      for_whom: string;
-      /** Made By */
-      made_by: string;
-      /** Cured At */
-      cured_at: string | null;
-      /** Parts */
-      parts: [string, string][];
-    };
-    /**
-     * FinishPlan
-     * @description oven_top: the warmest of the oven [degC]. workings: of the figures in it.
-     */
-    FinishPlan: {
-      /** Gates */
-      gates: components["schemas"]["GateView"][];
-      /** Steps */
-      steps: components["schemas"]["FinishStep"][];
-      /** Ladder */
-      ladder: components["schemas"]["Rung"][];
-      /** Ladder Why */
-      ladder_why: string;
-      oven: components["schemas"]["OvenProgram"] | null;
-      oven_top: components["schemas"]["Figure"] | null;
-      /** Hand Over At */
-      hand_over_at: string | null;
-      care: components["schemas"]["CareNote"];
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-      /** Workings */
-      workings: {
-        [key: string]: components["schemas"]["Working"];
-      };
-    };
-    /** FinishStep */
-    FinishStep: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /** Why */
-      why: string;
-      /** Rule */
-      rule: string;
-      /** Gate */
-      gate: string;
-      /** Caution */
-      caution: string;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Hands S */
-      hands_s: number;
-    };
-    /**
-     * GateView
-     * @description expected: by the model, s after pouring; None: never in this room. chance: that the test passes
-     *     at next_at, when it is worth making. too_warm: the last reading says that it
-     *     is not back to the room's temperature.
-     */
-    GateView: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Pour */
-      pour: number;
-      /** Test */
-      test: string;
-      /** Passes */
-      passes: string;
-      /** Poured At */
-      poured_at: string | null;
-      expected: components["schemas"]["Figure"] | null;
-      /** Expected At */
-      expected_at: string | null;
-      readiness: components["schemas"]["Readiness"];
-      chance: components["schemas"]["Figure"] | null;
-      /** Next At */
-      next_at: string | null;
-      /** Low At */
-      low_at: string | null;
-      /** High At */
-      high_at: string | null;
-      /** Too Warm */
-      too_warm: boolean;
-      /** Rests On */
-      rests_on: string;
-    };
-    /**
-     * OvenProgram
-     * @description limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at
-     *     least WANTED.
-     */
-    OvenProgram: {
-      /** Steps */
-      steps: components["schemas"]["OvenStep"][];
-      /** Top C */
-      top_c: number;
-      /** Limited By */
-      limited_by: string;
-      /** Total S */
-      total_s: number;
-      /** Conversion Before */
-      conversion_before: number;
-      /** Conversion */
-      conversion: number;
-      /** Tg Before C */
-      tg_before_c: number;
-      /** Tg C */
-      tg_c: number;
-      /** Reached */
-      reached: boolean;
-      /** Curve */
-      curve: [number, number, number][];
-    };
-    /** OvenStep */
-    OvenStep: {
-      /** To C */
-      to_c: number;
-      /** Ramp S */
-      ramp_s: number;
-      /** Hold S */
-      hold_s: number;
-    };
-    /**
-     * Readiness
-     * @description chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that
-     *     it passes then.
-     *
-     *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
-     *     is wrong, see Mend. never: not in this room by the model; only a test can pass it, none is foretold.
-     */
-    Readiness: {
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "not tested" | "passed" | "not passed" | "not sure" | "never";
-      /** Chance Now */
-      chance_now: number;
-      /** Next S */
-      next_s: number | null;
-      /** Chance Then */
-      chance_then: number | null;
-      /** Likely S */
-      likely_s: number | null;
-      /** Low S */
-      low_s: number | null;
-      /** High S */
-      high_s: number | null;
-      /** Times */
-      times: number;
-      /** Says */
-      says: string;
-    };
-    /**
-     * Rung
-     * @description grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer
-     *     jump than needed is fine at the end.
-     */
-    Rung: {
-      /**
-       * Series
-       * @enum {string}
-       */
-      series: "P" | "US";
-      /** Grade */
-      grade: number;
-      /** Grain Um */
-      grain_um: number;
-      /** Ratio */
-      ratio: number | null;
-      /** Is Long */
-      is_long: boolean;
-    };
-    /** LogList */
-    LogList: {
-      /** Rows */
-      rows: components["schemas"]["LogRow"][];
-      /** Total */
-      total: number;
-    };
-    /** LogRow */
-    LogRow: {
-      /** Run Id */
-      run_id: number;
-      /** Piece */
-      piece: string;
-      /** Kind Of Work */
-      kind_of_work: string;
-      /**
-       * Begun At
-       * Format: date-time
-       */
-      begun_at: string;
-      /** Ended At */
-      ended_at: string | null;
-      /** How */
-      how: string;
-      /** Systems */
-      systems: string[];
-      /** Planned Kg */
-      planned_kg: number;
-      /** Used Kg */
-      used_kg: number | null;
-      /** Peak Predicted C */
-      peak_predicted_c: number | null;
-      /** Peak Measured C */
-      peak_measured_c: number | null;
-      /** Stars */
-      stars: number | null;
-      /** Troubled */
-      troubled: boolean;
-      /** Photos */
-      photos: number;
-      /** Words */
-      words: string;
-    };
-    /**
-     * RunDossier
-     * @description events: all of them, undone ones too: undone names those that count no more.
-     */
-    RunDossier: {
-      record: components["schemas"]["RunRecord"];
-      debrief: components["schemas"]["Debrief"];
-      /** Shown */
-      shown: components["schemas"]["Shown"][];
-      /** Events */
-      events: components["schemas"]["Kept"][];
-      /** Undone */
-      undone: string[];
-      /** Revision */
-      revision: number;
-    };
-    /**
-     * BatchRecord
-     * @description weighed_kg None: nothing stood on the scale for it. stir_s: as it was timed, None when nobody said.
-     */
-    BatchRecord: {
-      /** Pour */
-      pour: number;
-      /** Batch */
-      batch: number;
-      /** System Id */
-      system_id: string;
-      /** System */
-      system: string;
-      /** Planned Kg */
-      planned_kg: number;
-      /**
-       * Weighed Kg
-       * @default null
-       */
-      weighed_kg?: number | null;
-      /**
-       * Ratio Off
-       * @default null
-       */
-      ratio_off?: number | null;
-      /** Stir Planned S */
-      stir_planned_s: number;
-      /**
-       * Stir S
-       * @default null
-       */
-      stir_s?: number | null;
-      /** Rest Planned S */
-      rest_planned_s: number;
-      /**
-       * Rested
-       * @default null
-       */
-      rested?: boolean | null;
-      /**
-       * Lots
-       * @default []
-       */
-      lots?: string[];
-      /**
-       * Colours
-       * @default []
-       */
-      colours?: components["schemas"]["ColourUsed"][];
-      /**
-       * Residue Kg
-       * @default null
-       */
-      residue_kg?: number | null;
-      /**
-       * Leftover Kg
-       * @default null
-       */
-      leftover_kg?: number | null;
-    };
-    /** ColourUsed */
-    ColourUsed: {
-      /** Name */
-      name: string;
-      /** Kg */
-      kg: number;
-    };
-    /**
-     * PourRecord
-     * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
-     *     readings.
-     *
-     *     foretold_pace: what the plan had learned already, and its times have in them
-     */
-    PourRecord: {
-      /** Pour */
-      pour: number;
-      /** Called */
-      called: string;
-      /** Is Coat */
-      is_coat: boolean;
-      /** Poured At */
-      poured_at: string | null;
-      /** Planned M3 */
-      planned_m3: number;
-      /** Soak M3 */
-      soak_m3: number;
-      /** Density Kg M3 */
-      density_kg_m3: number;
-      /** Depth M */
-      depth_m: number;
-      /** Allowed M */
-      allowed_m: number;
-      /**
-       * Late S
-       * @default 0
-       */
-      late_s?: number;
-      /**
-       * Early S
-       * @default 0
-       */
-      early_s?: number;
-      /**
-       * Peak Predicted C
-       * @default null
-       */
-      peak_predicted_c?: number | null;
-      /**
-       * Peak Wanted C
-       * @default null
-       */
-      peak_wanted_c?: number | null;
-      /**
-       * Peak Measured C
-       * @default null
-       */
-      peak_measured_c?: number | null;
-      /**
-       * Pace
-       * @default null
-       */
-      pace?: number | null;
-      /**
-       * Foretold Pace
-       * @default 1
-       */
-      foretold_pace?: number;
-    };
-    /**
-     * RunRecord
-     * @description used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
-     *     their titles; went_wrong: mishaps and
-     *     troubles in words, each once.
-     */
-    RunRecord: {
-      /** Run Id */
-      run_id: number;
-      /** Piece Id */
-      piece_id: number | null;
-      /** Piece */
-      piece: string;
-      /** Kind Of Work */
-      kind_of_work: string;
-      /** Systems */
-      systems: string[];
-      /**
-       * Begun At
-       * Format: date-time
-       */
-      begun_at: string;
-      /** Ended At */
-      ended_at: string | null;
-      /** How */
-      how: string;
-      /** Room C */
-      room_c: number;
-      /** Planned Kg */
-      planned_kg: number;
-      /** Used Kg */
-      used_kg: number | null;
-      /** Leftover Kg */
-      leftover_kg: number | null;
-      /** Planned Hours S */
-      planned_hours_s: number | null;
-      /** Hours S */
-      hours_s: number | null;
-      /** Cost Minor */
-      cost_minor: number | null;
-      /** Stars */
-      stars: number | null;
-      /** Words */
-      words: string;
-      /** Batches */
-      batches: components["schemas"]["BatchRecord"][];
-      /** Pours */
-      pours: components["schemas"]["PourRecord"][];
-      /** Tests */
-      tests: components["schemas"]["TestRecord"][];
-      /** Amounts */
-      amounts: components["schemas"]["Amount"][];
-      /** Mishaps */
-      mishaps: string[];
-      /** Troubles */
-      troubles: string[];
-      /** Notes */
-      notes: string[];
-      /** Photos */
-      photos: string[];
-      /** Skipped */
-      skipped: string[];
-      /** Went Wrong */
-      went_wrong: string[];
-      /** Left Out */
-      left_out: string[];
-      /** Events */
-      events: number;
-    };
-    /**
-     * Shown
-     * @description fact: of the table; says: the figure it rests on.
-     */
-    Shown: {
-      /** Fact */
-      fact: string;
-      /** Says */
-      says: string;
-    };
-    /**
-     * TestRecord
-     * @description expected_s: after pouring, by the plan. tried: (s after pouring, result) in order.
-     */
-    TestRecord: {
-      /** Step */
-      step: string;
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Pour */
-      pour: number;
-      /** Expected S */
-      expected_s: number;
-      /** Tried */
-      tried: [number, string][];
-      /** Passed S */
-      passed_s: number | null;
-      /** Skipped */
-      skipped: boolean;
-    };
-    /**
-     * LogFileAnswer
-     * @description kept: readings that lie within the run; says: what was left out, and anything odd.
-     */
-    LogFileAnswer: {
-      /** Kept */
-      kept: number;
-      /**
-       * From At
-       * Format: date-time
-       */
-      from_at: string;
-      /**
-       * To At
-       * Format: date-time
-       */
-      to_at: string;
-      /** Says */
-      says: string[];
-    };
-    /**
-     * LogFileBody
-     * @description begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that
-     *     runs in another zone.
-     */
-    LogFileBody: {
-      /** Text */
-      text: string;
-      /** Pour */
-      pour: number;
-      /**
-       * Begins At
-       * @default null
-       */
-      begins_at?: string | null;
-      /**
-       * Shift S
-       * @default 0
-       */
-      shift_s?: number;
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-    };
-    /** LearnedAnswer */
-    LearnedAnswer: {
-      /** Learned */
-      learned: components["schemas"]["Learned"][];
-      progress: components["schemas"]["Progress"];
-      /** Runs */
-      runs: number;
-    };
-    /**
-     * Foretold
-     * @description One run's value, and what was said before it was known. off: shares by which each missed.
-     */
-    Foretold: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
-      /** Key */
-      key: string;
-      /** Called */
-      called: string;
-      /** Run Id */
-      run_id: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Measured */
-      measured: number;
-      /** Typical */
-      typical: number;
-      /** Learned */
-      learned: number;
-      /** Off Typical */
-      off_typical: number;
-      /** Off Learned */
-      off_learned: number;
-    };
-    /**
-     * Learned
-     * @description value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
-     *
-     *     used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it
-     *     does not. left_out: runs whose value cannot be
-     */
-    Learned: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
-      /** Key */
-      key: string;
-      /** Title */
-      title: string;
-      /** Called */
-      called: string;
-      /** Of */
-      of: string;
-      /** Quantity */
-      quantity: string;
-      /** Value */
-      value: number;
-      /** Low */
-      low: number;
-      /** High */
-      high: number;
-      /** Typical */
-      typical: number;
-      /** Spread */
-      spread: number;
-      /** Is Share */
-      is_share: boolean;
-      /** Runs */
-      runs: components["schemas"]["LearnedRun"][];
-      /** Left Out */
-      left_out: string[];
-      /** Is Set Aside */
-      is_set_aside: boolean;
-      /**
-       * Goes
-       * @enum {string}
-       */
-      goes: "plan" | "piece" | "shown";
-      /** Used */
-      used: boolean;
-      /** Why Not */
-      why_not: string;
-    };
-    /** LearnedRun */
-    LearnedRun: {
-      /** Run Id */
-      run_id: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Value */
-      value: number;
-      /** Says */
-      says: string;
-      /** Aside */
-      aside: boolean;
-    };
-    /**
-     * Progress
-     * @description typical, learned: median miss over all runs that came after the third. says: in words, with the number
-     *     of runs.
-     */
-    Progress: {
-      /** Points */
-      points: components["schemas"]["Foretold"][];
-      /** Typical */
-      typical: number | null;
-      /** Learned */
-      learned: number | null;
-      /** Says */
-      says: string;
-    };
-    /** AsideBody */
-    AsideBody: {
-      /** Code */
-      code: string;
-      /** Key */
-      key: string;
-      /** Set Aside */
-      set_aside: boolean;
-    };
-    /** LearnedForPiece */
-    LearnedForPiece: {
-      /** Taken */
-      taken: components["schemas"]["LearnedUse"][];
-      /** Compared */
-      compared: components["schemas"]["Compared"][];
-      /**
-       * Advice
-       * @default []
-       */
-      advice?: components["schemas"]["Advice"][];
-    };
-    /**
-     * Advice
-     * @description A learned value that this piece could take over where it stands on a typical value or on none. pointer:
-     *     the field in the document.
-     */
-    Advice: {
-      /** Pointer */
-      pointer: string;
-      /** Value */
-      value: number;
-      /** Quantity */
-      quantity: string;
-      /** Says */
-      says: string;
-    };
-    /**
-     * Compared
-     * @description One figure of a plan with typical values and with learned ones [SI]; None where a plan has none.
-     */
-    Compared: {
-      /** Name */
-      name: string;
-      /**
-       * Quantity
-       * @enum {string}
-       */
-      quantity:
-        | "length"
-        | "area"
-        | "volume"
-        | "mass"
-        | "density"
-        | "duration"
-        | "fraction"
-        | "ratio"
-        | "count"
-        | "force"
-        | "money"
-        | "temperature"
-        | "temperature_difference"
-        | "areal_volume"
-        | "moment"
-        | "angle"
-        | "pressure"
-        | "speed"
-        | "viscosity"
-        | "heat"
-        | "conductivity"
-        | "heat_capacity";
-      /** Before */
-      before: number | null;
-      /** After */
-      after: number | null;
-    };
-    /**
-     * LearnedUse
-     * @description One learned value in a plan: where it went in.
-     */
-    LearnedUse: {
-      /**
-       * Code
-       * @enum {string}
-       */
-      code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
-      /** Key */
-      key: string;
-      /** Says */
-      says: string;
-    };
-    /** TrialList */
-    TrialList: {
-      /** Table */
-      table: components["schemas"]["TrialRow"][];
-      /** Trials */
-      trials: components["schemas"]["StoredTrial"][];
-    };
-    /**
-     * StoredTrial
-     * @description each, in_all: None when its resin stands on the shelf no more.
-     */
-    StoredTrial: {
-      /** Id */
-      id: number;
-      trial: components["schemas"]["Trial"];
-      row: components["schemas"]["TrialRow"];
-      /** @default null */
-      each?: components["schemas"]["Figure"] | null;
-      /** @default null */
-      in_all?: components["schemas"]["Figure"] | null;
-      /**
-       * Workings
-       * @default {}
-       */
-      workings?: {
-        [key: string]: components["schemas"]["Working"];
-      };
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-    };
-    /**
-     * Trial
-     * @description what: of the table. kept: the variant that became the rule, None while it is open.
-     */
-    Trial: {
-      /** What */
-      what: string;
-      /** Question */
-      question: string;
-      /** System Id */
-      system_id: string;
-      /** Variants */
-      variants: components["schemas"]["Variant"][];
-      /**
-       * Sample
-       * @default film
-       * @enum {string}
-       */
-      sample?: "film" | "cup";
-      /**
-       * Kept
-       * @default null
-       */
-      kept?: number | null;
-    };
-    /**
-     * TrialRow
-     * @description A trial to choose: looked at after look_s.
-     */
-    TrialRow: {
-      /** Code */
-      code: string;
-      /** Question */
-      question: string;
-      /** Variants */
-      variants: string[];
-      /**
-       * Sample
-       * @enum {string}
-       */
-      sample: "film" | "cup";
-      /** Steps */
-      steps: string[];
-      /** Look S */
-      look_s: number;
-      /** Judged By */
-      judged_by: string;
-    };
-    /**
-     * Variant
-     * @description One of the things that are tried; result: stars once judged.
-     */
-    Variant: {
-      /** Called */
-      called: string;
-      /**
-       * Stars
-       * @default null
-       */
-      stars?: number | null;
-      /**
-       * Seen
-       * @default
-       */
-      seen?: string;
-    };
-    /** NewTrialBody */
-    NewTrialBody: {
-      /** What */
-      what: string;
-      /** System Id */
-      system_id: string;
-    };
-    /** MendTable */
-    MendTable: {
-      /** Troubles */
-      troubles: components["schemas"]["TroubleRow"][];
-    };
-    /** AskedAnswer */
-    AskedAnswer: {
-      /** Code */
-      code: string;
-      /** Words */
-      words: string;
-    };
-    /** AskedQuestion */
-    AskedQuestion: {
-      /** Code */
-      code: string;
-      /** Ask */
-      ask: string;
-      /** Answers */
-      answers: components["schemas"]["AskedAnswer"][];
-    };
-    /**
-     * TroubleRow
-     * @description facts: that can speak in this trouble, with their words.
-     */
-    TroubleRow: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Look */
-      look: string;
-      /** Questions */
-      questions: components["schemas"]["AskedQuestion"][];
-      /** Facts */
-      facts: components["schemas"]["AskedAnswer"][];
-    };
-    /**
-     * DiagnoseAnswer
-     * @description now: first steps while the pour still runs, empty when none does. film_m: of a new coat unless said.
-     */
-    DiagnoseAnswer: {
-      /** Ranked */
-      ranked: components["schemas"]["Ranked"][];
-      /** Shown */
-      shown: components["schemas"]["Shown"][];
-      /** Ways */
-      ways: components["schemas"]["WayAnswer"][];
-      /** Now */
-      now: string[];
-      /** Rests On */
-      rests_on: string;
-      /** Film M */
-      film_m: number;
-    };
-    /** BackStepAnswer */
-    BackStepAnswer: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Text */
-      text: string;
-      /** Why */
-      why: string;
-      /** Wait S */
-      wait_s: number;
-      /** Caution */
-      caution: string;
-    };
-    /**
-     * Evidence
-     * @description What spoke for or against one cause: times its weight was multiplied.
-     */
-    Evidence: {
-      /** Says */
-      says: string;
-      /** Times */
-      times: number;
-    };
-    /**
-     * Ranked
-     * @description share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways
-     *     back that makers swear by.
-     */
-    Ranked: {
-      /** Cause */
-      cause: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-      /** Next Time */
-      next_time: string;
-      /** Back */
-      back: string;
-      /**
-       * Schools
-       * @default []
-       */
-      schools?: string[];
-      /** Share */
-      share: number;
-      /** Evidence */
-      evidence: components["schemas"]["Evidence"][];
-    };
-    /** WayAnswer */
-    WayAnswer: {
-      /** Code */
-      code: string;
-      /** Title */
-      title: string;
-      /** Honest */
-      honest: string;
-      /** Resin */
-      resin: string;
-      /** Steps */
-      steps: components["schemas"]["BackStepAnswer"][];
-    };
-    /**
-     * DiagnoseBody
-     * @description facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the
-     *     record that the person knows better.
-     */
-    DiagnoseBody: {
-      /** Trouble */
-      trouble: string;
-      /**
-       * Answers
-       * @default {}
-       */
-      answers?: {
-        [key: string]: string;
-      };
-      /**
-       * Facts
-       * @default []
-       */
-      facts?: string[];
-      /**
-       * Not So
-       * @default []
-       */
-      not_so?: string[];
-      /**
-       * Run Id
-       * @default null
-       */
-      run_id?: number | null;
-    };
-    /**
-     * MendAnswer
-     * @description needs_system: its resin is still to be chosen.
-     */
-    MendAnswer: {
-      /** Piece Id */
-      piece_id: number;
-      /** Needs System */
-      needs_system: boolean;
-    };
-    /** MendBody */
-    MendBody: {
-      /** Trouble */
-      trouble: string;
-      /** Cause */
-      cause: string;
-      /** Back */
-      back: string;
-      /**
-       * Run Id
-       * @default null
-       */
-      run_id?: number | null;
-      /** @default null */
-      area_m2?: components["schemas"]["Area"] | null;
-      /** @default null */
-      film_m?: components["schemas"]["Length"] | null;
-      /** @default null */
-      volume_m3?: components["schemas"]["Volume"] | null;
-      /** @default null */
-      depth_m?: components["schemas"]["Length"] | null;
-    };
-    /** FileAnswer */
-    FileAnswer: {
-      /** Sha256 */
-      sha256: string;
-      /** Kind */
-      kind: string;
-      /** Name */
-      name: string;
-      /** Size */
-      size: number;
-    };
-    /**
-     * OutlinesAnswer
-     * @description size: of the whole drawing in its own unit. shapes is empty until the unit is known.
-     */
-    OutlinesAnswer: {
-      /** Layers */
-      layers: components["schemas"]["DrawingLayer"][];
-      /** Declared */
-      declared: string | null;
-      /** Unit */
-      unit: string | null;
-      /** Size */
-      size: number[];
-      /** Size M */
-      size_m: number[] | null;
-      /** Problems */
-      problems: string[];
-      /** Left Out */
-      left_out: {
-        [key: string]: number;
-      };
-      /** Shapes */
-      shapes: components["schemas"]["FoundOutline"][];
-      /** Found */
-      found: number;
-    };
-    /** DrawingLayer */
-    DrawingLayer: {
-      /** Name */
-      name: string;
-      /** Lines */
-      lines: number;
-    };
-    /** FoundOutline */
-    FoundOutline: {
-      /** Layer */
-      layer: string;
-      /** Points M */
-      points_m: [number, number][];
-      /** Holes M */
-      holes_m: [number, number][][];
-      /** Area M2 */
-      area_m2: number;
-      /** Kept */
-      kept: number;
-      /** Size M */
-      size_m: number[];
-    };
-    /**
-     * OutlinesBody
-     * @description unit: of the drawing where it names none, or against what it names. layers: those to read, None all.
-     */
-    OutlinesBody: {
-      /**
-       * Unit
-       * @default null
-       */
-      unit?: ("mm" | "cm" | "m" | "in") | null;
-      /**
-       * Layers
-       * @default null
-       */
-      layers?: string[] | null;
-    };
-    /**
-     * MeshAbout
-     * @description size: in the file's own unit; declared: the unit that the file names, if it does.
-     */
-    MeshAbout: {
-      /** Triangles */
-      triangles: number;
-      /** Size */
-      size: number[];
-      /** Declared */
-      declared: string | null;
-    };
-    /** MeshBody */
-    MeshBody: {
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "mm" | "cm" | "m" | "in";
-      /**
-       * Up
-       * @default z
-       * @enum {string}
-       */
-      up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
-      /**
-       * Role
-       * @default cavity
-       * @enum {string}
-       */
-      role?: "cavity" | "body";
-      /**
-       * Form M
-       * @default null
-       */
-      form_m?: [number, number, number] | null;
-    };
-    /**
-     * MeshPreview
-     * @description corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all
-     *     triangles.
-     */
-    MeshPreview: {
-      /** Corners */
-      corners: string;
-      /** Triangles */
-      triangles: string;
-      /** Of */
-      of: number;
-      /** Shown */
-      shown: number;
-      /** Size M */
-      size_m: number[];
-    };
-    /** PhotoAbout */
-    PhotoAbout: {
-      /** Width */
-      width: number;
-      /** Height */
-      height: number;
-    };
-    /** TraceAnswer */
-    TraceAnswer: {
-      /** Outline Px */
-      outline_px: [number, number][];
-      /** Points M */
-      points_m: [number, number][];
-      /** Area M2 */
-      area_m2: number;
-      /** Half M2 */
-      half_m2: number;
-      /** Shares */
-      shares: {
-        [key: string]: number;
-      };
-      /** Reference Px */
-      reference_px: unknown;
-      /** Corner Sigma Px */
-      corner_sigma_px: number | null;
-      /** By Hand */
-      by_hand: boolean;
-    };
-    /**
-     * TraceBody
-     * @description seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them
-     *     was).
-     */
-    TraceBody: {
-      reference: components["schemas"]["Reference"];
-      /**
-       * Seeds Px
-       * @default []
-       */
-      seeds_px?: [number, number][];
-      /**
-       * Outside Px
-       * @default []
-       */
-      outside_px?: [number, number][];
-      /**
-       * Outline Px
-       * @default null
-       */
-      outline_px?: [number, number][] | null;
-      /**
-       * Moved
-       * @default true
-       */
-      moved?: boolean;
-      /** @default null */
-      parallax?: components["schemas"]["ParallaxBody"] | null;
-    };
-    /** ParallaxBody */
-    ParallaxBody: {
-      /** Above M */
-      above_m: number;
-      /** Camera M */
-      camera_m: number;
-    };
-    /**
-     * Reference
-     * @description points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second:
-     *     their metres.
-     */
-    Reference: {
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "rectangle" | "lengths";
-      /** Points Px */
-      points_px: [number, number][];
-      /** First M */
-      first_m: number;
-      /** Second M */
-      second_m: number;
-      /**
-       * First Spread M
-       * @default 0
-       */
-      first_spread_m?: number;
-      /**
-       * Second Spread M
-       * @default 0
-       */
-      second_spread_m?: number;
-    };
-    /** StationsAnswer */
-    StationsAnswer: {
-      /** Stations */
-      stations: components["schemas"]["Station"][];
-    };
-    /** StationsBody */
-    StationsBody: {
-      /**
-       * Unit
-       * @default null
-       */
-      unit?: ("mm" | "cm" | "m" | "in") | null;
-    };
-    /** Shelf */
-    Shelf: {
-      /** Sheets */
-      sheets: components["schemas"]["Sheet"][];
-    };
-    /**
-     * Sheet
-     * @description A sheet with what is doubtful and what nobody has confirmed.
-     */
-    Sheet: {
-      system: components["schemas"]["System"];
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-      /** Typical */
-      typical: string[];
-    };
-    /**
-     * WeighOut
-     * @description Both parts by weight and by volume, and what they are together.
-     */
-    WeighOut: {
-      /** Words */
-      words: string;
-      mass_a: components["schemas"]["Figure"];
-      mass_b: components["schemas"]["Figure"];
-      volume_a: components["schemas"]["Figure"];
-      volume_b: components["schemas"]["Figure"];
-      mass: components["schemas"]["Figure"];
-      volume: components["schemas"]["Figure"];
-      /** Workings */
-      workings: {
-        [key: string]: components["schemas"]["Working"];
-      };
-    };
-    /**
-     * AmountBody
-     * @description As it is said: "300 g in all", "8 fl oz of each part".
-     */
-    AmountBody: {
-      /** Text */
-      text: string;
-      /**
-       * Default Unit
-       * @default null
-       */
-      default_unit?: string | null;
-    };
-    /** Versions */
-    Versions: {
-      /** Versions */
-      versions: components["schemas"]["System"][];
-    };
-    /** Classes */
-    Classes: {
-      /** Colourants */
-      colourants: components["schemas"]["Colourant"][];
-      /** Materials */
-      materials: components["schemas"]["FormMaterial"][];
-    };
-    /**
-     * ScaledAnswer
-     * @description least_clear_kg: from which on every colourant can be weighed to a tenth.
-     */
-    ScaledAnswer: {
-      /** Doses */
-      doses: components["schemas"]["ScaledDose"][];
-      /** Least Clear Kg */
-      least_clear_kg: number;
-    };
-    /** ScaledDose */
-    ScaledDose: {
-      /** Colourant Id */
-      colourant_id: string;
-      /** Name */
-      name: string;
-      /** Exact Kg */
-      exact_kg: number;
-      /** Mass Kg */
-      mass_kg: number;
-      /** Off */
-      off: number;
-      /** Drops */
-      drops: number | null;
-      /** Drops Off */
-      drops_off: number | null;
-    };
-    /** ScaleBody */
-    ScaleBody: {
-      clear: components["schemas"]["Mass"];
-    };
-    /**
-     * PartsAnswer
-     * @description Shares of the clear mix; said: what differs or has to be known.
-     */
-    PartsAnswer: {
-      /** Parts */
-      parts: components["schemas"]["RecipePart"][];
-      /** Total */
-      total: number;
-      /**
-       * Lots
-       * @default {}
-       */
-      lots?: {
-        [key: string]: string;
-      };
-      /**
-       * Said
-       * @default []
-       */
-      said?: string[];
-    };
-    /**
-     * BlendBody
-     * @description Coloured mixes poured together, each with its weight, colourants included.
-     */
-    BlendBody: {
-      /** Mixes */
-      mixes: components["schemas"]["BlendPart"][];
-    };
-    /** BlendPart */
-    BlendPart: {
-      /** Recipe Id */
-      recipe_id: string;
-      mass: components["schemas"]["Mass"];
-    };
-    /** RecordBody */
-    RecordBody: {
-      /** Weighing Id */
-      weighing_id: number;
-    };
-    /** DropsAnswer */
-    DropsAnswer: {
-      /** Drop Kg */
-      drop_kg: number;
-      /** Off */
-      off: number;
-    };
-    /** DropsBody */
-    DropsBody: {
-      /** Drops */
-      drops: number;
-      mass: components["schemas"]["Mass"];
-    };
-    /**
-     * OpacityAnswer
-     * @description through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`,
-     *     None where it lets less through already.
-     */
-    OpacityAnswer: {
-      /** Through */
-      through: number;
-      /** Looks */
-      looks: string;
-      /** Times */
-      times: number | null;
-      /** Note */
-      note: string;
-    };
-    /** OpacityBody */
-    OpacityBody: {
-      depth: components["schemas"]["Length"];
-      /**
-       * Wanted
-       * @default null
-       */
-      wanted?: number | null;
-    };
-    /**
-     * SwatchAnswer
-     * @description lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print;
-     *     against: other recipes' swatches, nearest first.
-     */
-    SwatchAnswer: {
-      /** Lab */
-      lab: [number, number, number];
-      /** Tint */
-      tint: string;
-      /** Patch Off */
-      patch_off: number;
-      /** Against */
-      against: components["schemas"]["Likeness"][];
-    };
-    /** Likeness */
-    Likeness: {
-      /** Recipe Id */
-      recipe_id: string;
-      /** Name */
-      name: string;
-      /** Difference */
-      difference: number;
-      /** Seen */
-      seen: boolean;
-    };
-    /**
-     * SwatchBody
-     * @description The photo (a file kept already), where the grey patch is and where the swatch is.
-     */
-    SwatchBody: {
-      /** Photo */
-      photo: string;
-      patch: components["schemas"]["PhotoField"];
-      swatch: components["schemas"]["PhotoField"];
-    };
-    /**
-     * PhotoField
-     * @description A rectangle in the photo, as shares of its width and height.
-     */
-    PhotoField: {
-      /** Left */
-      left: number;
-      /** Top */
-      top: number;
-      /** Right */
-      right: number;
-      /** Bottom */
-      bottom: number;
-    };
-    /** StockList */
-    StockList: {
-      /** Bottles */
-      bottles: components["schemas"]["BottleRow"][];
-      /** Reserved */
-      reserved: components["schemas"]["PartNeed"][];
-    };
-    /**
-     * Bottle
-     * @description One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of
-     *     this bottle alone, or of its kit by weight.
-     */
-    Bottle: {
-      /**
-       * Goods
-       * @enum {string}
-       */
-      goods: "system" | "colourant";
-      /** Goods Id */
-      goods_id: string;
-      /**
-       * Part
-       * @default
-       * @enum {string}
-       */
-      part?: "A" | "B" | "";
-      /**
-       * Lot
-       * @default
-       */
-      lot?: string;
-      full_kg: components["schemas"]["Mass"];
-      /**
-       * Opened On
-       * @default null
-       */
-      opened_on?: string | null;
-      /**
-       * Best Before
-       * @default null
-       */
-      best_before?: string | null;
-      /**
-       * Price Minor
-       * @default null
-       */
-      price_minor?: number | null;
-      /**
-       * Note
-       * @default
-       */
-      note?: string;
-    };
-    /**
-     * BottleRow
-     * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all
-     *     plans together.
-     */
-    BottleRow: {
-      standing: components["schemas"]["OnShelf"];
-      /** Good Until */
-      good_until: string | null;
-      /** Verdicts */
-      verdicts: components["schemas"]["Verdict"][];
-    };
-    /**
-     * OnShelf
-     * @description A bottle with what is left in it [kg] by all that was booked; id of the store.
-     */
-    OnShelf: {
-      /** Id */
-      id: number;
-      bottle: components["schemas"]["Bottle"];
-      /** Left Kg */
-      left_kg: number;
-    };
-    /**
-     * AddBottleBody
-     * @description left: None for a full one.
-     */
-    AddBottleBody: {
-      bottle: components["schemas"]["Bottle"];
-      /** @default null */
-      left?: components["schemas"]["Mass"] | null;
-    };
-    /**
-     * AddKitBody
-     * @description A kit of the sheet brought home: a bottle of each part.
-     */
-    AddKitBody: {
-      /** System Id */
-      system_id: string;
-      /** Kit */
-      kit: number;
-      /**
-       * Lot
-       * @default
-       */
-      lot?: string;
-      /**
-       * Price Minor
-       * @default null
-       */
-      price_minor?: number | null;
-      /**
-       * Count
-       * @default 1
-       */
-      count?: number;
-    };
-    /**
-     * TakeBody
-     * @description Taken for something that was not weighed here.
-     */
-    TakeBody: {
-      mass: components["schemas"]["Mass"];
-      /**
-       * Why
-       * @default taken
-       */
-      why?: string;
-    };
-    /**
-     * WeighBody
-     * @description What is really left, weighed, empty bottle taken off. nothing: True when it is empty.
-     */
-    WeighBody: {
-      /** @default null */
-      left?: components["schemas"]["Mass"] | null;
-      /**
-       * Nothing
-       * @default false
-       */
-      nothing?: boolean;
-    };
-    /** MoveList */
-    MoveList: {
-      /** Moves */
-      moves: components["schemas"]["MoveRow"][];
-    };
-    /** MoveRow */
-    MoveRow: {
-      /** Kg */
-      kg: number;
-      /** Why */
-      why: string;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-    };
-    /**
-     * BuyAnswer
-     * @description One answer a system, kits shared by all pieces; price_minor in all.
-     */
-    BuyAnswer: {
-      /** Buy */
-      buy: components["schemas"]["ToBuy"][];
-      /** Price Minor */
-      price_minor: number;
-      /** Unplanned */
-      unplanned: string[];
-    };
-    /** BuyBody */
-    BuyBody: {
-      /** Piece Ids */
-      piece_ids: number[];
-    };
-    /** LeftoverAnswer */
-    LeftoverAnswer: {
-      /** Offers */
-      offers: components["schemas"]["Offer"][];
-    };
-    /**
-     * Offer
-     * @description fills: whole hollows of it, or the whole layer; takes_m3: how much of the leftover that uses.
-     */
-    Offer: {
-      waiting: components["schemas"]["Waiting"];
-      /** Fills */
-      fills: number;
-      /** Takes M3 */
-      takes_m3: number;
-      /** Whole */
-      whole: boolean;
-    };
-    /**
-     * Waiting
-     * @description A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or
-     *     its window is open).
-     */
-    Waiting: {
-      /** Piece Id */
-      piece_id: number;
-      /** Piece */
-      piece: string;
-      /** Void */
-      void: string;
-      /** Pour */
-      pour: number;
-      /** System Id */
-      system_id: string;
-      /** Colour */
-      colour: string;
-      /** Need M3 */
-      need_m3: number;
-      /**
-       * Count
-       * @default 1
-       */
-      count?: number;
-    };
-    /**
-     * Session
-     * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-     *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
-     *     unsaid: what plans rest on and nobody has said.
-     */
-    Session: {
-      /** Csrf Token */
-      csrf_token: string;
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      workshop: components["schemas"]["Workshop"];
-      dew_point: components["schemas"]["Working"];
-      /** Is Demo */
-      is_demo: boolean;
-      /** Is Untouched */
-      is_untouched: boolean;
-      /** Unsaid */
-      unsaid: ("room" | "hours")[];
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer" | "bench";
-      /**
-       * How
-       * @enum {string}
-       */
-      how: "here" | "entry" | "bench" | "token";
-      /** Who */
-      who: string;
-    };
-    /** Understood */
-    Understood: {
-      /** Value */
-      value: number;
-      /** As Typed */
-      as_typed: string;
-      /** Words */
-      words: string;
-      /** Notes */
-      notes: string[];
-      /**
-       * Spread
-       * @default null
-       */
-      spread?: number | null;
-    };
-    /** Spoken */
-    Spoken: {
-      /** Text */
-      text: string;
-      /** Kind */
-      kind: string;
-      /**
-       * Default Unit
-       * @default null
-       */
-      default_unit?: string | null;
-    };
-    /** UnderstoodOutline */
-    UnderstoodOutline: {
-      /** Points M */
-      points_m: [number, number][];
-    };
-    /** TypedOutline */
-    TypedOutline: {
-      /** Text */
-      text: string;
-      /** Unit */
-      unit: string;
-    };
-    /** UnderstoodRows */
-    UnderstoodRows: {
-      /**
-       * Stations
-       * @default []
-       */
-      stations?: components["schemas"]["Station"][];
-      /**
-       * Profile
-       * @default []
-       */
-      profile?: components["schemas"]["ProfileRow"][];
-    };
-    /** TypedRows */
-    TypedRows: {
-      /** Text */
-      text: string;
-      /** Unit */
-      unit: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "stations" | "profile";
-    };
-    /** DefectShape */
-    DefectShape: {
-      /** Shape */
-      shape:
-        | components["schemas"]["Box"]
-        | components["schemas"]["Tapered"]
-        | components["schemas"]["Cylinder"]
-        | components["schemas"]["Cone"]
-        | components["schemas"]["Bowl"]
-        | components["schemas"]["Profile"]
-        | components["schemas"]["Crack"]
-        | components["schemas"]["River"]
-        | components["schemas"]["Outline"]
-        | components["schemas"]["Nested"]
-        | components["schemas"]["FillTest"]
-        | components["schemas"]["Stated"]
-        | components["schemas"]["Mesh"];
-    };
-    /** DefectBody */
-    DefectBody: {
-      survey: components["schemas"]["Survey"];
-      /** Defect Id */
-      defect_id: string;
-    };
-    /**
-     * Bench
-     * @description The pieces changed last, up to MOST_PIECES; `more` counts the others.
-     */
-    Bench: {
-      /**
-       * Now
-       * Format: date-time
-       */
-      now: string;
-      /** Pieces */
-      pieces: components["schemas"]["BenchPiece"][];
-      /** More */
-      more: number;
-      /** Runs */
-      runs: components["schemas"]["RunRow"][];
-      /** Room */
-      room: components["schemas"]["Instrument"][];
-      /** Low */
-      low: components["schemas"]["Low"][];
-    };
-    /** BenchPiece */
-    BenchPiece: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Tint */
-      tint: string;
-      standing: components["schemas"]["Standing"];
-      clock: components["schemas"]["Clock"] | null;
-      /** Moments */
-      moments: components["schemas"]["Moment"][];
-    };
-    /**
-     * Instrument
-     * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
-     *     to use.
-     */
-    Instrument: {
-      /** Kind */
-      kind: string;
-      /** Device */
-      device: string;
-      /** Stand In */
-      stand_in: boolean;
-      /**
-       * Value
-       * @default null
-       */
-      value?: number | null;
-      /**
-       * Humidity
-       * @default null
-       */
-      humidity?: number | null;
-      /**
-       * Problem
-       * @default
-       */
-      problem?: string;
-      /** Age S */
-      age_s: number;
-    };
-    /**
-     * Low
-     * @description Of one part of a system: what the shelf holds and what plans with a start still take [kg].
-     */
-    Low: {
-      /** System Id */
-      system_id: string;
-      /** Name */
-      name: string;
-      /**
-       * Part
-       * @enum {string}
-       */
-      part: "A" | "B";
-      /** Left Kg */
-      left_kg: number;
-      /** Needed Kg */
-      needed_kg: number;
-    };
-    /**
-     * Moment
-     * @description A hands-on moment. `label` is the step, `until` when its window closes.
-     */
-    Moment: {
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** Until */
-      until: string | null;
-      /** Label */
-      label: string;
-      /** Detail */
-      detail: string;
-    };
-    /**
-     * Standing
-     * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under
-     *     way.
-     */
-    Standing: {
-      /** Status */
-      status: string;
-      /** Filled */
-      filled: number;
-      /** Phase */
-      phase: string;
-    };
-    /** LevelReading */
-    LevelReading: {
-      /** Device */
-      device: string;
-      /** Pitch Deg */
-      pitch_deg: number;
-      /** Roll Deg */
-      roll_deg: number;
-      /**
-       * Read At
-       * Format: date-time
-       */
-      read_at: string;
-    };
-    /** InstrumentList */
-    InstrumentList: {
-      /** Instruments */
-      instruments: components["schemas"]["Instrument"][];
-    };
-    /** PairingState */
-    PairingState: {
-      /** Csrf Token */
-      csrf_token: string;
-      /** Is Network */
-      is_network: boolean;
-      /** Paired */
-      paired: boolean;
-    };
-    /** EnterBody */
-    EnterBody: {
-      /** Code */
-      code: string;
-    };
-    /**
-     * Offered
-     * @description Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and
-     *     size).
-     */
-    Offered: {
-      /** Code */
-      code: string;
-      /** Address */
-      address: string;
-      /** Qr Path */
-      qr_path: string;
-      /** Qr Size */
-      qr_size: number;
-      /**
-       * Expires At
-       * Format: date-time
-       */
-      expires_at: string;
-      /**
-       * Until At
-       * Format: date-time
-       */
-      until_at: string;
-    };
-    /** OfferBody */
-    OfferBody: {
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-      /**
-       * Hours
-       * @default 12
-       */
-      hours?: number;
-    };
-    /**
-     * PhoneList
-     * @description address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the
-     *     workshop's own authority.
-     */
-    PhoneList: {
-      /** Address */
-      address: string;
-      /** Fingerprint */
-      fingerprint: string;
-      /** Phones */
-      phones: components["schemas"]["PairedPhone"][];
-    };
-    /** PairedPhone */
-    PairedPhone: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Is Used */
-      is_used: boolean;
-      /**
-       * Expires At
-       * Format: date-time
-       */
-      expires_at: string;
-      /**
-       * Until At
-       * Format: date-time
-       */
-      until_at: string;
-      /** Seen At */
-      seen_at: string | null;
-    };
-    /**
-     * DoorState
-     * @description passkeys: the address is a name, so that a browser can keep one for it.
-     */
-    DoorState: {
-      /** Csrf Token */
-      csrf_token: string;
-      /** Is Network */
-      is_network: boolean;
-      /** Is In */
-      is_in: boolean;
-      /** Passkeys */
-      passkeys: boolean;
-    };
-    /** LogInBody */
-    LogInBody: {
-      /** Email */
-      email: string;
-      /** Password */
-      password: string;
-    };
-    /** PasskeyQuestion */
-    PasskeyQuestion: {
-      /** Options */
-      options: {
-        [key: string]: unknown;
-      };
-    };
-    /** PasskeyAnswer */
-    PasskeyAnswer: {
-      /** Credential */
-      credential: {
-        [key: string]: unknown;
-      };
-    };
-    /**
-     * InvitationAnswer
-     * @description again: a new way in for somebody who has an account here.
-     */
-    InvitationAnswer: {
-      /** Workshop */
-      workshop: string;
-      /** Role */
-      role: string;
-      /** Name */
-      name: string;
-      /** Again */
-      again: boolean;
-      /** Email */
-      email: string;
-    };
-    /** InvitationBody */
-    InvitationBody: {
-      /** Secret */
-      secret: string;
-    };
-    /**
-     * JoinBody
-     * @description With an address that has an account already the password is that account's.
-     */
-    JoinBody: {
-      /** Secret */
-      secret: string;
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-      /**
-       * Email
-       * @default
-       */
-      email?: string;
-      /** Password */
-      password: string;
-    };
-    /** AccountAnswer */
-    AccountAnswer: {
-      /** Name */
-      name: string;
-      /** Email */
-      email: string;
-      /** Entries */
-      entries: components["schemas"]["EntryRow"][];
-      /** Passkeys */
-      passkeys: components["schemas"]["PasskeyRow"][];
-      /** Can Passkey */
-      can_passkey: boolean;
-      /** Workshops */
-      workshops: components["schemas"]["WorkshopRow"][];
-    };
-    /**
-     * EntryRow
-     * @description A browser one is in with.
-     */
-    EntryRow: {
-      /** Id */
-      id: number;
-      /** Agent */
-      agent: string;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /**
-       * Seen At
-       * Format: date-time
-       */
-      seen_at: string;
-      /**
-       * Until At
-       * Format: date-time
-       */
-      until_at: string;
-      /** Is This */
-      is_this: boolean;
-    };
-    /** PasskeyRow */
-    PasskeyRow: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Used At */
-      used_at: string | null;
-    };
-    /** WorkshopRow */
-    WorkshopRow: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Role */
-      role: string;
-      /** Is This */
-      is_this: boolean;
-    };
-    /** PasswordBody */
-    PasswordBody: {
-      /** Password */
-      password: string;
-      /** New Password */
-      new_password: string;
-    };
-    /** NewPasskeyBody */
-    NewPasskeyBody: {
-      /** Credential */
-      credential: {
-        [key: string]: unknown;
-      };
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-    };
-    /** WorkshopBody */
-    WorkshopBody: {
-      /** Workshop Id */
-      workshop_id: number;
-    };
-    /**
-     * PeopleAnswer
-     * @description address: where people reach this workshop, empty while it is on this computer only.
-     */
-    PeopleAnswer: {
-      /** Address */
-      address: string;
-      /** People */
-      people: components["schemas"]["PersonRow"][];
-      /** Invited */
-      invited: components["schemas"]["InvitedRow"][];
-      /** Tokens */
-      tokens: components["schemas"]["TokenRow"][];
-    };
-    /** InvitedRow */
-    InvitedRow: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer";
-      /**
-       * Expires At
-       * Format: date-time
-       */
-      expires_at: string;
-      /** Again */
-      again: boolean;
-    };
-    /** PersonRow */
-    PersonRow: {
-      /** Account Id */
-      account_id: number;
-      /** Name */
-      name: string;
-      /** Email */
-      email: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer";
-      /**
-       * Joined At
-       * Format: date-time
-       */
-      joined_at: string;
-      /** Seen At */
-      seen_at: string | null;
-      /** Is You */
-      is_you: boolean;
-    };
-    /** TokenRow */
-    TokenRow: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer";
-      /**
-       * Until At
-       * Format: date-time
-       */
-      until_at: string;
-      /** Seen At */
-      seen_at: string | null;
-    };
-    /**
-     * InviteAnswer
-     * @description Told once: the link, and the same as a QR code.
-     */
-    InviteAnswer: {
-      /** Link */
-      link: string;
-      /** Qr Path */
-      qr_path: string;
-      /** Qr Size */
-      qr_size: number;
-      /**
-       * Expires At
-       * Format: date-time
-       */
-      expires_at: string;
-    };
-    /** InviteBody */
-    InviteBody: {
-      /**
-       * Name
-       * @default
-       */
-      name?: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer";
-    };
-    /** RoleBody */
-    RoleBody: {
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "owner" | "maker" | "viewer";
-    };
-    /**
-     * TokenAnswer
-     * @description Told once.
-     */
-    TokenAnswer: {
-      /** Token */
-      token: string;
-      /**
-       * Until At
-       * Format: date-time
-       */
-      until_at: string;
-    };
-    /** TokenBody */
-    TokenBody: {
-      /** Name */
-      name: string;
-      /**
-       * Role
-       * @default viewer
-       * @enum {string}
-       */
-      role?: "maker" | "viewer";
-      /**
-       * Days
-       * @default 90
-       */
-      days?: number;
-    };
-    /** TrailAnswer */
-    TrailAnswer: {
-      /** Trail */
-      trail: components["schemas"]["TrailRow"][];
-    };
-    /** TrailRow */
-    TrailRow: {
-      /** Id */
-      id: number;
-      /**
-       * At
-       * Format: date-time
-       */
-      at: string;
-      /** What */
-      what: string;
-      /** Who */
-      who: string;
-      /** About */
-      about: string;
-      /** Address */
-      address: string;
-    };
-    /** Health */
-    Health: {
-      /** Status */
-      status: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * Ready
-     * @description changes: of the database, how many are applied and how many this version has.
-     */
-    Ready: {
-      /** Status */
-      status: string;
-      /** Changes Applied */
-      changes_applied: number;
-      /** Changes Known */
-      changes_known: number;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /** Problem */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type?: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Problems
+             * @default []
+             */
+            problems?: components["schemas"]["FieldProblem"][];
+            /**
+             * Clashes
+             * @default []
+             */
+            clashes?: components["schemas"]["Clash"][];
+            /**
+             * Head
+             * @default null
+             */
+            head?: number | null;
+            /** @default null */
+            merged?: components["schemas"]["Piece"] | null;
+        };
+        /** Angle */
+        Angle: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Area */
+        Area: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** ArealVolume */
+        ArealVolume: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Around
+         * @description What the heat meets round a void. None: nobody said yet, and the typical value of that wall is taken
+         *     and listed.
+         *
+         *     wall_m   how thick the wall is (the wood beside a river: how wide)
+         *     material_id  a form material of the shelf, in place of the wall kind's typical values
+         *     floor    what lies under the resin, where it is another material than the wall; floor_m: how thick
+         *     covered, fan, shines  what is over it, whether air is driven over it, what shines on it
+         *     under_c  how warm what it stands on is; None: as the room
+         *     spacing_m  how far the cavities of a form with several stand apart, wall to wall; None: they stand alone
+         */
+        Around: {
+            /**
+             * Material Id
+             * @default null
+             */
+            material_id?: string | null;
+            /** @default null */
+            wall_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Floor
+             * @default null
+             */
+            floor?: ("wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other") | null;
+            /** @default null */
+            floor_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Stands On
+             * @default null
+             */
+            stands_on?: ("bench" | "raised" | "foam" | "metal top") | null;
+            /**
+             * Wrapped
+             * @default false
+             */
+            wrapped?: boolean;
+            /**
+             * Covered
+             * @default null
+             */
+            covered?: ("open" | "under a cover" | "in a box" | "blanket on top") | null;
+            /**
+             * Fan
+             * @default false
+             */
+            fan?: boolean;
+            /**
+             * Shines
+             * @default nothing
+             * @enum {string}
+             */
+            shines?: "nothing" | "sun" | "lamp";
+            /** @default null */
+            under_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            spacing_m?: components["schemas"]["Offset"] | null;
+        };
+        /**
+         * Board
+         * @description A rectangular top. round_ends: how many of its short ends are half circles as wide as the top.
+         */
+        Board: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "board";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            thickness_m: components["schemas"]["Length"];
+            /**
+             * Round Ends
+             * @default 0
+             * @enum {integer}
+             */
+            round_ends?: 0 | 1 | 2;
+        };
+        /**
+         * Bowl
+         * @description Part of a sphere, open at the rim.
+         */
+        Bowl: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bowl";
+            rim_diameter_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /** Box */
+        Box: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "box";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Busy
+         * @description Nobody is at the bench then, whatever the hours say: a delivery, a fair, from a calendar or typed.
+         */
+        Busy: {
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source?: "typed" | "calendar";
+        };
+        /**
+         * Clash
+         * @description One place that two devices changed: what it was, what the other made of it, what you made of it.
+         */
+        Clash: {
+            /** Pointer */
+            pointer: string;
+            /**
+             * Base
+             * @default null
+             */
+            base?: unknown;
+            /**
+             * Theirs
+             * @default null
+             */
+            theirs?: unknown;
+            /**
+             * Yours
+             * @default null
+             */
+            yours?: unknown;
+        };
+        /**
+         * Climate
+         * @description Where the wood has been kept, for `weeks` where that is known; its moisture goes towards the
+         *     equilibrium of that air.
+         */
+        Climate: {
+            temperature_c: components["schemas"]["Temperature"];
+            humidity: components["schemas"]["Humidity"];
+            /**
+             * Weeks
+             * @default null
+             */
+            weeks?: number | null;
+        };
+        /**
+         * Coat
+         * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
+         *     from
+         *     the edges.
+         */
+        Coat: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Wall
+             * @default wood
+             * @enum {string}
+             */
+            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            /** @default null */
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
+            /** Surface */
+            surface: components["schemas"]["Board"] | components["schemas"]["Disc"] | components["schemas"]["Drawn"] | components["schemas"]["Cup"] | components["schemas"]["Stretch"];
+            /**
+             * Faces
+             * @default 1
+             * @enum {integer}
+             */
+            faces?: 1 | 2;
+            /**
+             * Edges
+             * @default all
+             * @enum {string}
+             */
+            edges?: "none" | "all";
+            film_m: components["schemas"]["Length"];
+            /** @default null */
+            existing_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Grain
+             * @default open
+             * @enum {string}
+             */
+            grain?: "not porous" | "dense" | "open" | "end or punky";
+            /** @default null */
+            run_off?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            notch?: components["schemas"]["Notch"] | null;
+            /**
+             * Favourite Rule
+             * @default
+             * @enum {string}
+             */
+            favourite_rule?: "" | "30 g per 1000 cm²" | "1 fl oz per ft²" | "60 g per 1000 cm²" | "square inches / 70 = fl oz" | "3 fl oz per ft²" | "32 ft² per US gallon" | "self-levels at 1/8 in";
+        };
+        /**
+         * Colourant
+         * @description most: the greatest share of the clear mix that its own sheet allows, by mass; drop_kg: one drop, from a
+         *     weighed number of them.
+         */
+        Colourant: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mica powder" | "pigment powder" | "pigment paste" | "liquid dye" | "flake" | "glitter" | "filler" | "wood dust";
+            density_kg_m3: components["schemas"]["Density"];
+            most: components["schemas"]["Fraction"];
+            /** @default null */
+            size_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            thick_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            drop_kg?: components["schemas"]["Mass"] | null;
+            /**
+             * Water
+             * @default not said
+             * @enum {string}
+             */
+            water?: "water-free" | "water-based" | "not said";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Conductivity
+         * @description From foams to aluminium [W/(m K)].
+         */
+        Conductivity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Cone
+         * @description A cup: round, wider or narrower at the rim than at the bottom.
+         */
+        Cone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cone";
+            top_diameter_m: components["schemas"]["Length"];
+            bottom_diameter_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Crack
+         * @description A crack by length, width at the face, and depth; v: closes to a line, round: to a rounded root,
+         *     straight: as wide below.
+         */
+        Crack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crack";
+            /**
+             * Form
+             * @default v
+             * @enum {string}
+             */
+            form?: "v" | "round" | "straight";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Cup
+         * @description The outside of a cup or cylinder turned on a rotator; a bare band at the lip stays free for the
+         *     seal.
+         */
+        Cup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            top_diameter_m: components["schemas"]["Length"];
+            bottom_diameter_m: components["schemas"]["Length"];
+            height_m: components["schemas"]["Length"];
+            /**
+             * With Base
+             * @default true
+             */
+            with_base?: boolean;
+            /** @default null */
+            bare_band_m?: components["schemas"]["Offset"] | null;
+        };
+        /**
+         * CureFit
+         * @description What a measured temperature curve taught of this resin: its rate as a factor on its class's, its heat
+         *     of reaction on the sheet's, with what they came from. top_w_m2k: of fits kept before the workshop's air
+         *     was learned by itself; the workshop's goes before it.
+         */
+        CureFit: {
+            /** Rate Factor */
+            rate_factor: number;
+            /**
+             * Heat Factor
+             * @default 1
+             */
+            heat_factor?: number;
+            /**
+             * Top W M2K
+             * @default null
+             */
+            top_w_m2k?: number | null;
+            /** Before K */
+            before_k: number;
+            /** After K */
+            after_k: number;
+            /** Points */
+            points: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** Cylinder */
+        Cylinder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cylinder";
+            diameter_m: components["schemas"]["Length"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Defect
+         * @description One place on the plan view. x_m along, y_m across from the near left corner; length along, width
+         *     across, depth from the top.
+         *
+         *     treat  void: filled as the void `void_id`; patch: closed from below or above; note: only remembered
+         */
+        Defect: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crack" | "knot" | "worm hole" | "bark" | "punky patch" | "other";
+            x_m: components["schemas"]["Offset"];
+            y_m: components["schemas"]["Offset"];
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            /** @default null */
+            depth_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Through
+             * @default false
+             */
+            is_through?: boolean;
+            /**
+             * Treat
+             * @default note
+             * @enum {string}
+             */
+            treat?: "void" | "patch" | "note";
+            /**
+             * Void Id
+             * @default null
+             */
+            void_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Density
+         * @description From cork and dry seed heads to lead.
+         */
+        Density: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * DepthRule
+         * @description A layer up to `most_depth_m` is allowed while what is poured weighs at most `up_to_kg` (None: any
+         *     mass).
+         */
+        DepthRule: {
+            most_depth_m: components["schemas"]["Length"];
+            /** @default null */
+            up_to_kg?: components["schemas"]["Mass"] | null;
+        };
+        /** Disc */
+        Disc: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "disc";
+            diameter_m: components["schemas"]["Length"];
+            thickness_m: components["schemas"]["Length"];
+        };
+        /**
+         * Drawn
+         * @description A top of any outline.
+         */
+        Drawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawn";
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            thickness_m: components["schemas"]["Length"];
+            /**
+             * Points As Typed
+             * @default
+             */
+            points_as_typed?: string;
+        };
+        /** Duration */
+        Duration: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** FieldProblem */
+        FieldProblem: {
+            /** Pointer */
+            pointer: string;
+            /** Message */
+            message: string;
+            /** Value */
+            value: string;
+            /** Way Out */
+            way_out: string;
+            /** Code */
+            code: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: string[];
+        };
+        /**
+         * FillTest
+         * @description Filled once with water or dry grain and weighed. `density_kg_m3` of grain is in bulk, from a known
+         *     volume weighed.
+         */
+        FillTest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill test";
+            /**
+             * Filled With
+             * @default water
+             * @enum {string}
+             */
+            filled_with?: "water" | "grain";
+            mass_kg: components["schemas"]["Mass"];
+            density_kg_m3: components["schemas"]["Density"];
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            opening_m2?: components["schemas"]["Area"] | null;
+        };
+        /**
+         * Finish
+         * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
+         *     it will stand in the sun.
+         */
+        Finish: {
+            /**
+             * Surface
+             * @default not said
+             * @enum {string}
+             */
+            surface?: "not said" | "next coat" | "oil" | "varnish" | "satin" | "polish";
+            /**
+             * Start
+             * @default as poured
+             * @enum {string}
+             */
+            start?: "as poured" | "drips and flash" | "sawn" | "planed or milled" | "turned" | "pits";
+            /**
+             * Series
+             * @default P
+             * @enum {string}
+             */
+            series?: "P" | "US";
+            /**
+             * Papers
+             * @default []
+             */
+            papers?: number[];
+            /**
+             * Post Cure
+             * @default false
+             */
+            post_cure?: boolean;
+            /** @default null */
+            oven_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Mould
+             * @default none
+             * @enum {string}
+             */
+            mould?: "none" | "silicone" | "plastic" | "board" | "wood" | "metal" | "glass" | "other";
+            /**
+             * Inside
+             * @default []
+             */
+            inside?: ("dry plant" | "wood" | "cork" | "paper or cloth" | "acrylic" | "metal" | "stone" | "glass" | "electronics" | "other")[];
+            /** @default null */
+            least_wall_m?: components["schemas"]["Length"] | null;
+            /**
+             * Sunny
+             * @default false
+             */
+            sunny?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Form
+         * @description The form or dam round a void. dam_m: its height above the rim. None: nobody said yet.
+         */
+        Form: {
+            /** @default null */
+            dam_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Release
+             * @default not said
+             * @enum {string}
+             */
+            release?: "not said" | "tape" | "agent" | "mould needs none";
+            /**
+             * Joints Sealed
+             * @default false
+             */
+            joints_sealed?: boolean;
+            /**
+             * Leak Tested
+             * @default false
+             */
+            leak_tested?: boolean;
+        };
+        /**
+         * FormMaterial
+         * @description like: the kind of wall it counts as (release, soaking, cells of the wall); thickness_m, holds_m3: of a
+         *     mould that is used again.
+         */
+        FormMaterial: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Like
+             * @enum {string}
+             */
+            like: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            conductivity_w_m_k: components["schemas"]["Conductivity"];
+            density_kg_m3: components["schemas"]["Density"];
+            heat_capacity_j_kg_k: components["schemas"]["HeatCapacity"];
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Mould
+             * @default false
+             */
+            is_mould?: boolean;
+            /** @default null */
+            holds_m3?: components["schemas"]["Volume"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** Fraction */
+        Fraction: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * HeatCapacity
+         * @description Of solids [J/(kg K)].
+         */
+        HeatCapacity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Humidity */
+        Humidity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Inclusion
+         * @description Things embedded between two heights; they displace resin. `count` of them in each hollow.
+         *
+         *     The volume of one comes in one of three ways: volume_m3 (stated, or displaced in water by `sample` of them
+         *     together),
+         *     size_m, or mass_kg (of `sample` of them) with the density. made_of: None as long as nobody said; then it
+         *     takes up no heat.
+         */
+        Inclusion: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Sample
+             * @default 1
+             */
+            sample?: number;
+            /** @default null */
+            volume_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            size_m?: components["schemas"]["Size"] | null;
+            /** @default null */
+            mass_kg?: components["schemas"]["Mass"] | null;
+            /** @default null */
+            density_kg_m3?: components["schemas"]["Density"] | null;
+            from_m: components["schemas"]["Offset"];
+            to_m: components["schemas"]["Length"];
+            /**
+             * Held Down
+             * @default false
+             */
+            held_down?: boolean;
+            /**
+             * Is Hollow
+             * @default false
+             */
+            is_hollow?: boolean;
+            /**
+             * Made Of
+             * @default null
+             */
+            made_of?: ("wood" | "stone" | "metal" | "glass" | "plastic") | null;
+        };
+        /**
+         * Kit
+         * @description A size it is sold in: by volume or by mass of A and B together; price in minor units.
+         */
+        Kit: {
+            /** Amount */
+            amount: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "volume_m3" | "mass_kg";
+            /** Price Minor */
+            price_minor: number;
+            /**
+             * Origin
+             * @default sheet
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+        };
+        /**
+         * LearnedAir
+         * @description What a measured curve taught of how heat leaves a form here: factors on what typically leaves at top
+         *     and sides; points: readings it rests on.
+         */
+        LearnedAir: {
+            /** Top Times */
+            top_times: number;
+            /** Side Times */
+            side_times: number;
+            /** Points */
+            points: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * LearnedPace
+         * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
+         *     rests on.
+         */
+        LearnedPace: {
+            /** Times */
+            times: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * Length
+         * @description More than nothing, at most 10 m: a mould beyond that is a slip of the unit.
+         */
+        Length: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Level
+         * @description A two-axis level laid on the piece: pitch positive where the far end is high, roll where the right side
+         *     is high.
+         *
+         *     length_m, width_m  between the supports that can be shimmed, along and across
+         */
+        Level: {
+            pitch_deg: components["schemas"]["SignedAngle"];
+            roll_deg: components["schemas"]["SignedAngle"];
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+        };
+        /** Mass */
+        Mass: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Mend
+         * @description Which piece and run it mends, what was seen, what it came from, which way back; steps before any
+         *     resin.
+         */
+        Mend: {
+            /** Of Piece */
+            of_piece: number;
+            /**
+             * Of Run
+             * @default null
+             */
+            of_run?: number | null;
+            /** Trouble */
+            trouble: string;
+            /** Cause */
+            cause: string;
+            /** Back */
+            back: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["MendStep"][];
+            /**
+             * Done
+             * @default []
+             */
+            done?: string[];
+        };
+        /**
+         * MendStep
+         * @description wait_s: least time until the next; hands_s: at the bench.
+         */
+        MendStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution?: string;
+            /**
+             * Wait S
+             * @default 0
+             */
+            wait_s?: number;
+            /**
+             * Hands S
+             * @default 900
+             */
+            hands_s?: number;
+        };
+        /**
+         * Mesh
+         * @description A hollow read from a mesh file, as area by height. The file itself lies in the store under its hash.
+         *
+         *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
+         *           around it is filled
+         */
+        Mesh: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            source: components["schemas"]["Source"];
+            /**
+             * Role
+             * @default cavity
+             * @enum {string}
+             */
+            role?: "cavity" | "body";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            /**
+             * Form M
+             * @default null
+             */
+            form_m?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Size M */
+            size_m: [
+                number,
+                number
+            ];
+            /** Rows */
+            rows: components["schemas"]["MeshRow"][];
+            /** Rim M */
+            rim_m: [
+                number,
+                number
+            ][];
+            /**
+             * Cut M
+             * @default []
+             */
+            cut_m?: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * MeshRow
+         * @description What a mesh gives at one height: open area, volume and wetted surface below it, width of its middle
+         *     cut.
+         */
+        MeshRow: {
+            /** Height M */
+            height_m: number;
+            /** Area M2 */
+            area_m2: number;
+            /** Volume M3 */
+            volume_m3: number;
+            /** Wetted M2 */
+            wetted_m2: number;
+        };
+        /**
+         * Nested
+         * @description The space between two shapes: an inner mould in an outer one, or a block form minus a body that stands
+         *     in it.
+         *
+         *     inner_from_m  height of the inner one's underside over the outer one's floor
+         */
+        Nested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "nested";
+            /** Outer */
+            outer: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"];
+            /** Inner */
+            inner: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"];
+            inner_from_m: components["schemas"]["Offset"];
+            /** @default null */
+            inner_mass_kg?: components["schemas"]["Mass"] | null;
+            /**
+             * Held Down
+             * @default false
+             */
+            held_down?: boolean;
+        };
+        /**
+         * Night
+         * @description The heating goes down: another temperature from one minute of the day to another (past midnight when
+         *     from > to).
+         */
+        Night: {
+            room_c: components["schemas"]["Temperature"];
+            /** From Min */
+            from_min: number;
+            /** To Min */
+            to_min: number;
+        };
+        /**
+         * Notch
+         * @description A notched spreader: notches of a depth and width, one every pitch.
+         */
+        Notch: {
+            /**
+             * Form
+             * @default square
+             * @enum {string}
+             */
+            form?: "square" | "v";
+            depth_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            pitch_m: components["schemas"]["Length"];
+        };
+        /**
+         * Offset
+         * @description A height or an allowance that may be 0.
+         */
+        Offset: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Outline
+         * @description Any shape seen from above, drawn at the rim, times depth; with draft the walls lean inwards going down.
+         *
+         *     area_spread  how far off the enclosed area may be either way, where it was traced
+         */
+        Outline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outline";
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            /**
+             * Holes M
+             * @default []
+             */
+            holes_m?: [
+                number,
+                number
+            ][][];
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            draft_deg?: components["schemas"]["Angle"] | null;
+            /**
+             * Points As Typed
+             * @default
+             */
+            points_as_typed?: string;
+            /** @default null */
+            area_spread?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            source?: components["schemas"]["Source"] | null;
+        };
+        /**
+         * Piece
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
+         *     this piece mends another.
+         *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
+         */
+        Piece: {
+            /**
+             * Format
+             * @default cavatum-piece
+             * @constant
+             */
+            format?: "cavatum-piece";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /** Name */
+            name: string;
+            /**
+             * For Whom
+             * @default
+             */
+            for_whom?: string;
+            /**
+             * Kind Of Work
+             * @default other
+             * @enum {string}
+             */
+            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "turned work" | "other";
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Tint
+             * @default #D39A3C
+             */
+            tint?: string;
+            /** @default null */
+            survey?: components["schemas"]["Survey"] | null;
+            /**
+             * Voids
+             * @default []
+             */
+            voids?: components["schemas"]["Void"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats?: components["schemas"]["Coat"][];
+            /** @default null */
+            level?: components["schemas"]["Level"] | null;
+            /**
+             * System Id
+             * @default null
+             */
+            system_id?: string | null;
+            /**
+             * Layering
+             * @default fewest
+             * @enum {string}
+             */
+            layering?: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
+            /** @default null */
+            reserve?: components["schemas"]["Fraction"] | null;
+            /**
+             * First Pour At
+             * @default null
+             */
+            first_pour_at?: string | null;
+            /**
+             * Spare Coat
+             * @default false
+             */
+            spare_coat?: boolean;
+            /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+            /** @default null */
+            finish?: components["schemas"]["Finish"] | null;
+            /** @default null */
+            mend?: components["schemas"]["Mend"] | null;
+            /**
+             * Systems
+             * @default []
+             */
+            systems?: components["schemas"]["System"][];
+            /** @default null */
+            goods?: components["schemas"]["ShelfItems"] | null;
+            /** @default null */
+            workshop?: components["schemas"]["Workshop"] | null;
+        };
+        /**
+         * Portion
+         * @description What fills a void up to a height: system and colour. `to_m` None reaches the fill line. recipe_id: the
+         *     colour's recipe on the shelf. pour_c: how warm it is poured; None: as it comes out of the cup.
+         */
+        Portion: {
+            /** Id */
+            id: string;
+            /**
+             * System Id
+             * @default null
+             */
+            system_id?: string | null;
+            /**
+             * Colour
+             * @default
+             */
+            colour?: string;
+            /**
+             * Recipe Id
+             * @default null
+             */
+            recipe_id?: string | null;
+            /** @default null */
+            to_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            pour_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Boundaries M
+             * @default null
+             */
+            boundaries_m?: components["schemas"]["Length"][] | null;
+        };
+        /**
+         * PourStart
+         * @description When a later pour is to be mixed: fixed by hand or on the workshop's clock.
+         */
+        PourStart: {
+            /** Pour */
+            pour: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Pressure
+         * @description Gauge pressure of a chamber [Pa].
+         */
+        Pressure: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Profile
+         * @description Turned: round at every height, its diameter read at some of them from the deepest point up.
+         */
+        Profile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            /** Rows */
+            rows: components["schemas"]["ProfileRow"][];
+        };
+        /** ProfileRow */
+        ProfileRow: {
+            height_m: components["schemas"]["Offset"];
+            diameter_m: components["schemas"]["Offset"];
+        };
+        /** RatioReading */
+        RatioReading: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Recipe
+         * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed;
+         *     came_from: the record or the recipes it was made of.
+         */
+        Recipe: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Tint
+             * @default #7C8C86
+             */
+            tint?: string;
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /** @default null */
+            swatch?: components["schemas"]["Swatch"] | null;
+            /**
+             * Lots
+             * @default {}
+             */
+            lots?: {
+                [key: string]: string;
+            };
+            /**
+             * Came From
+             * @default
+             */
+            came_from?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** RecipePart */
+        RecipePart: {
+            /** Colourant Id */
+            colourant_id: string;
+            share: components["schemas"]["Fraction"];
+        };
+        /**
+         * River
+         * @description Between two natural edges, its width read at stations along it, at the top and, where the edges slope,
+         *     at the bottom.
+         */
+        River: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "river";
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            depth_m: components["schemas"]["Length"];
+        };
+        /** Scale */
+        Scale: {
+            most_kg: components["schemas"]["Mass"];
+            step_kg: components["schemas"]["Mass"];
+        };
+        /** ShelfItems */
+        ShelfItems: {
+            /**
+             * Colourants
+             * @default {}
+             */
+            colourants?: {
+                [key: string]: components["schemas"]["Colourant"];
+            };
+            /**
+             * Recipes
+             * @default {}
+             */
+            recipes?: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            /**
+             * Materials
+             * @default {}
+             */
+            materials?: {
+                [key: string]: components["schemas"]["FormMaterial"];
+            };
+        };
+        /**
+         * SignedAngle
+         * @description A tilt: positive where the far or the right side is high.
+         */
+        SignedAngle: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Size
+         * @description A thing by its three greatest measures, as a block, an egg shape (ellipsoid) or a round rod.
+         */
+        Size: {
+            /**
+             * Form
+             * @default block
+             * @enum {string}
+             */
+            form?: "block" | "egg" | "rod";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            height_m: components["schemas"]["Length"];
+        };
+        /**
+         * Source
+         * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in
+         *     words.
+         */
+        Source: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "svg" | "dxf" | "stl" | "obj" | "ply" | "3mf" | "csv" | "photo";
+            /** Name */
+            name: string;
+            /**
+             * File
+             * @default null
+             */
+            file?: string | null;
+            /**
+             * Read As
+             * @default
+             */
+            read_as?: string;
+            /** @default null */
+            trace?: components["schemas"]["Trace"] | null;
+        };
+        /**
+         * Span
+         * @description Hands are available from one minute of the day to another (local time); several a day are allowed.
+         */
+        Span: {
+            /** From Min */
+            from_min: number;
+            /** To Min */
+            to_min: number;
+        };
+        /**
+         * SpecificHeat
+         * @description Heat of reaction of a mix [J/kg]: from filled slow resins to fast concentrated ones.
+         */
+        SpecificHeat: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Stated
+         * @description A volume somebody else worked out: a machine's pocket report, a drawing, a jug.
+         */
+        Stated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stated";
+            volume_m3: components["schemas"]["Volume"];
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            opening_m2?: components["schemas"]["Area"] | null;
+            /**
+             * Stated By
+             * @default
+             */
+            stated_by?: string;
+        };
+        /**
+         * Station
+         * @description Width of a river at one place along it. `edge_m`: where its near edge runs, for the plan view only.
+         */
+        Station: {
+            at_m: components["schemas"]["Offset"];
+            width_m: components["schemas"]["Offset"];
+            /** @default null */
+            bottom_width_m?: components["schemas"]["Offset"] | null;
+            /** @default null */
+            edge_m?: components["schemas"]["Offset"] | null;
+        };
+        /**
+         * Stretch
+         * @description An area somebody else worked out.
+         */
+        Stretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            area_m2: components["schemas"]["Area"];
+        };
+        /**
+         * Survey
+         * @description None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed.
+         */
+        Survey: {
+            /**
+             * Material
+             * @default not said
+             * @enum {string}
+             */
+            material?: "not said" | "ash" | "beech" | "cherry" | "chestnut" | "larch" | "maple" | "oak" | "pine" | "walnut" | "other wood" | "board" | "cloth on board" | "canvas" | "paper" | "stone" | "metal" | "glass" | "cured resin";
+            /**
+             * Grain
+             * @default not said
+             * @enum {string}
+             */
+            grain?: "not said" | "not porous" | "dense" | "open" | "end or punky";
+            /**
+             * Finish
+             * @default not said
+             * @enum {string}
+             */
+            finish?: "not said" | "bare" | "sealed" | "oiled or waxed" | "varnished or painted" | "fresh acrylic paint" | "ink";
+            /** @default null */
+            length_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            width_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
+            /**
+             * Is Flat
+             * @default null
+             */
+            is_flat?: boolean | null;
+            /** @default null */
+            moisture?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            kept_in?: components["schemas"]["Climate"] | null;
+            /** @default null */
+            surface_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Found
+             * @default []
+             */
+            found?: ("silicone" | "skin grease" | "polish" | "washed with water" | "dust in crevices" | "loose bark")[];
+            /**
+             * Defects
+             * @default []
+             */
+            defects?: components["schemas"]["Defect"][];
+            /**
+             * Done
+             * @default []
+             */
+            done?: string[];
+            /**
+             * Air School
+             * @default still air
+             * @enum {string}
+             */
+            air_school?: "still air" | "fan";
+            /**
+             * Underside School
+             * @default tape
+             * @enum {string}
+             */
+            underside_school?: "tape" | "scrape" | "sand later";
+        };
+        /**
+         * Swatch
+         * @description A sample of this very recipe: how thick it is and what share of light it lets through (held over a
+         *     printed card, or by a meter).
+         */
+        Swatch: {
+            depth_m: components["schemas"]["Length"];
+            /** @default null */
+            lets_through?: components["schemas"]["Fraction"] | null;
+            /**
+             * Photo
+             * @default null
+             */
+            photo?: string | null;
+            /**
+             * Lab
+             * @default null
+             */
+            lab?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Patch Off
+             * @default null
+             */
+            patch_off?: number | null;
+        };
+        /**
+         * System
+         * @description All times count from pouring, at times_at_c (None: 23 degC). `basis` None stops the job.
+         *
+         *     ratio_other    the ratio on the other basis, where the sheet states both: a check, never used to weigh by
+         *     density_mix_kg_m3  as the sheet states it: a check against additive volumes
+         *     times_at_c, viscosity_at_c, density_at_c  the temperatures the sheet gives its times, viscosity and
+         *                                               densities for
+         *     liquid_most    of liquid colourants, where the sheet limits them closer
+         *     other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
+         *                    (other_working_s) and when its layer leaves the form (other_demould_s) there
+         *     stir_again_s   in a second, clean cup
+         *     first_part     the one the sheet wants first; None: the workshop's school
+         *     shelf_life_s   once opened
+         *     pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
+         *     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
+         *     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
+         *     heat_j_kg      heat of reaction, where the maker states it
+         *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
+         *     cure_fit       learned from a measured curve
+         *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
+         */
+        System: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 1
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Class Name
+             * @default
+             */
+            class_name?: string;
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: ("volume" | "weight") | null;
+            ratio: components["schemas"]["RatioReading"];
+            density_a_kg_m3: components["schemas"]["Density"];
+            density_b_kg_m3: components["schemas"]["Density"];
+            /**
+             * Is Filled
+             * @default false
+             */
+            is_filled?: boolean;
+            /** @default null */
+            ratio_other?: components["schemas"]["RatioReading"] | null;
+            /** @default null */
+            density_mix_kg_m3?: components["schemas"]["Density"] | null;
+            /** @default null */
+            density_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            times_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            other_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            other_working_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            other_demould_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            viscosity_at_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            stir_again_s?: components["schemas"]["Duration"] | null;
+            /**
+             * First Part
+             * @default null
+             */
+            first_part?: ("A" | "B") | null;
+            /** @default null */
+            pump_a_kg?: components["schemas"]["Mass"] | null;
+            /** @default null */
+            pump_b_kg?: components["schemas"]["Mass"] | null;
+            /** @default null */
+            light_use_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            heat_resistance_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            shelf_life_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            pressure_from_pa?: components["schemas"]["Pressure"] | null;
+            /** @default null */
+            pressure_to_pa?: components["schemas"]["Pressure"] | null;
+            /** @default null */
+            viscosity_pa_s?: components["schemas"]["Viscosity"] | null;
+            working_time: components["schemas"]["WorkingTime"];
+            /** Depth Rules */
+            depth_rules: components["schemas"]["DepthRule"][];
+            /** @default null */
+            least_depth_m?: components["schemas"]["Length"] | null;
+            tack_free_s: components["schemas"]["Duration"];
+            bond_from_s: components["schemas"]["Duration"];
+            bond_to_s: components["schemas"]["Duration"];
+            demould_s: components["schemas"]["Duration"];
+            full_cure_s: components["schemas"]["Duration"];
+            stir_s: components["schemas"]["Duration"];
+            rest_s: components["schemas"]["Duration"];
+            shrinkage: components["schemas"]["Fraction"];
+            colourant_most: components["schemas"]["Fraction"];
+            /** @default null */
+            liquid_most?: components["schemas"]["Fraction"] | null;
+            room_from_c: components["schemas"]["Temperature"];
+            room_to_c: components["schemas"]["Temperature"];
+            room_humidity_most: components["schemas"]["Humidity"];
+            /** @default null */
+            times_depth_m?: components["schemas"]["Length"] | null;
+            /**
+             * Cures Like
+             * @default null
+             */
+            cures_like?: ("thin-sealing-epoxy" | "coating-epoxy" | "craft-casting-epoxy" | "casting-epoxy-25" | "slow-casting-epoxy" | "fast-casting-polyurethane") | null;
+            /** @default null */
+            heat_j_kg?: components["schemas"]["SpecificHeat"] | null;
+            /** @default null */
+            peak_wanted_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            peak_never_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            pour_from_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            pour_to_c?: components["schemas"]["Temperature"] | null;
+            /** @default null */
+            cure_fit?: components["schemas"]["CureFit"] | null;
+            /** @default null */
+            learned_pace?: components["schemas"]["LearnedPace"] | null;
+            /**
+             * Needs Pressure
+             * @default false
+             */
+            needs_pressure?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Kits
+             * @default []
+             */
+            kits?: components["schemas"]["Kit"][];
+        };
+        /**
+         * Tapered
+         * @description Four-sided, its floor smaller or larger than its opening: draft, sloped walls, a V groove (floor width
+         *     0).
+         */
+        Tapered: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tapered";
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
+            bottom_length_m: components["schemas"]["Offset"];
+            bottom_width_m: components["schemas"]["Offset"];
+            depth_m: components["schemas"]["Length"];
+        };
+        /** Temperature */
+        Temperature: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * Trace
+         * @description How a photo was traced, in its working pixels, so that it can be corrected later: the reference's four
+         *     points and sizes
+         *     as typed, and the outline.
+         */
+        Trace: {
+            /**
+             * Reference
+             * @enum {string}
+             */
+            reference: "rectangle" | "lengths";
+            /** Points Px */
+            points_px: [
+                number,
+                number
+            ][];
+            /** Outline Px */
+            outline_px: [
+                number,
+                number
+            ][];
+            /**
+             * Typed
+             * @default {}
+             */
+            typed?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Viscosity
+         * @description From thin sealers to thick gels.
+         */
+        Viscosity: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Void */
+        Void: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Wall
+             * @default other
+             * @enum {string}
+             */
+            wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
+            /** @default null */
+            soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
+            /** Shape */
+            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
+            /** @default null */
+            form?: components["schemas"]["Form"] | null;
+            /** @default null */
+            around?: components["schemas"]["Around"] | null;
+            /** @default null */
+            overfill_m?: components["schemas"]["Offset"] | null;
+            /**
+             * Inclusions
+             * @default []
+             */
+            inclusions?: components["schemas"]["Inclusion"][];
+        };
+        /** Volume */
+        Volume: {
+            /** Value */
+            value: number;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+            /**
+             * Origin
+             * @default measured
+             * @enum {string}
+             */
+            origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /**
+         * WorkingTime
+         * @description How long it can be worked, at which mass and temperature, and what the maker means by it. until_c: of
+         *     the criterion "a temperature".
+         */
+        WorkingTime: {
+            time_s: components["schemas"]["Duration"];
+            mass_kg: components["schemas"]["Mass"];
+            temperature_c: components["schemas"]["Temperature"];
+            /**
+             * Criterion
+             * @default not said
+             * @enum {string}
+             */
+            criterion?: "gel" | "doubled viscosity" | "too thick to pour" | "a temperature" | "not said";
+            /** @default null */
+            until_c?: components["schemas"]["Temperature"] | null;
+        };
+        /**
+         * Workshop
+         * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
+         *     counted.
+         *
+         *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
+         *     cup are apart.
+         *
+         *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
+         *     again in a clean one where the sheet
+         *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
+         */
+        Workshop: {
+            /** Name */
+            name: string;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units?: "metric" | "us";
+            room_c: components["schemas"]["Temperature"];
+            room_humidity: components["schemas"]["Humidity"];
+            /** @default null */
+            night?: components["schemas"]["Night"] | null;
+            /** @default null */
+            learned_air?: components["schemas"]["LearnedAir"] | null;
+            /** Week */
+            week: components["schemas"]["Span"][][];
+            scale: components["schemas"]["Scale"];
+            cup_m3: components["schemas"]["Volume"];
+            residue_fraction: components["schemas"]["Fraction"];
+            residue_m3: components["schemas"]["Volume"];
+            /** @default null */
+            cup_line_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            cup_kg?: components["schemas"]["Mass"] | null;
+            /**
+             * First Part
+             * @default A
+             * @enum {string}
+             */
+            first_part?: "A" | "B";
+            /**
+             * Colours
+             * @default one clear mix
+             * @enum {string}
+             */
+            colours?: "one clear mix" | "each by itself";
+            /**
+             * Stir With
+             * @default hand
+             * @enum {string}
+             */
+            stir_with?: "hand" | "drill";
+            /**
+             * Second Cup
+             * @default true
+             */
+            second_cup?: boolean;
+            /**
+             * Defoam
+             * @default flame
+             * @enum {string}
+             */
+            defoam?: "flame" | "heat gun" | "alcohol mist" | "nothing";
+            /**
+             * Flame Rounds
+             * @default three
+             * @enum {string}
+             */
+            flame_rounds?: "three" | "every 15 min";
+            /**
+             * Peel Tape
+             * @default while gummy
+             * @enum {string}
+             */
+            peel_tape?: "while gummy" | "after cure";
+            /**
+             * Recoat
+             * @default bond in the window
+             * @enum {string}
+             */
+            recoat?: "bond in the window" | "cure and sand";
+            /**
+             * Clean Hand
+             * @default left
+             * @enum {string}
+             */
+            clean_hand?: "left" | "right";
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Chambers
+             * @default 0
+             */
+            chambers?: number;
+            /** @default null */
+            chamber_m3?: components["schemas"]["Volume"] | null;
+            /**
+             * Rotator Places
+             * @default 0
+             */
+            rotator_places?: number;
+            /**
+             * Shelves
+             * @default 0
+             */
+            shelves?: number;
+            /**
+             * Busy
+             * @default []
+             */
+            busy?: components["schemas"]["Busy"][];
+            /**
+             * Pour Rate M3 S
+             * @default 0.000016666666666666667
+             */
+            pour_rate_m3_s?: number;
+        };
+        /** PieceList */
+        PieceList: {
+            /** Pieces */
+            pieces: components["schemas"]["ListedPiece"][];
+            /** Total */
+            total: number;
+        };
+        /** ListedPiece */
+        ListedPiece: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** For Whom */
+            for_whom: string;
+            /** Kind */
+            kind: string;
+            /** Due */
+            due: string | null;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /**
+             * Net M3
+             * @default null
+             */
+            net_m3?: number | null;
+            /**
+             * Mass Kg
+             * @default null
+             */
+            mass_kg?: number | null;
+            /**
+             * Pours
+             * @default 0
+             */
+            pours?: number;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /**
+             * Weight
+             * @default note
+             * @enum {string}
+             */
+            weight?: "blocker" | "warning" | "note";
+            /**
+             * Tint
+             * @default #D39A3C
+             */
+            tint?: string;
+            /**
+             * Filled
+             * @default 0
+             */
+            filled?: number;
+        };
+        /**
+         * PieceAnswer
+         * @description A piece as it is stored. merged: your edit was joined with one from another device.
+         */
+        PieceAnswer: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            piece: components["schemas"]["Piece"];
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            /** Merged */
+            merged: boolean;
+        };
+        /** SaveBody */
+        SaveBody: {
+            /** Base Revision */
+            base_revision: number;
+            piece: components["schemas"]["Piece"];
+            /**
+             * What
+             * @default changed
+             */
+            what?: string;
+        };
+        /** StepBody */
+        StepBody: {
+            /** Base Revision */
+            base_revision: number;
+        };
+        /** PlanAnswer */
+        PlanAnswer: {
+            plan: components["schemas"]["Plan"];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * Allowance
+         * @description One line of what goes missing: its volume and its share of the net volume.
+         */
+        Allowance: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "soak" | "shrinkage" | "overfill" | "runoff" | "residue" | "reserve";
+            /** Name */
+            name: string;
+            volume: components["schemas"]["Figure"];
+            /** Share */
+            share: number;
+        };
+        /**
+         * BatchPlan
+         * @description colours: more than one when several come out of this clear mix. hollows: how many are filled from all
+         *     batches of this mix.
+         */
+        BatchPlan: {
+            /** Number */
+            number: number;
+            /** System Id */
+            system_id: string;
+            /** System Name */
+            system_name: string;
+            /** Colour */
+            colour: string;
+            /** Parts */
+            parts: components["schemas"]["PartPlan"][];
+            mass: components["schemas"]["Figure"];
+            cup_fill: components["schemas"]["Figure"];
+            ratio_error: components["schemas"]["Figure"];
+            /** Stir S */
+            stir_s: number;
+            /** Rest S */
+            rest_s: number;
+            pour_within: components["schemas"]["Figure"];
+            colourant_most: components["schemas"]["Figure"];
+            /** @default null */
+            pot?: components["schemas"]["PotClock"] | null;
+            /**
+             * First Part
+             * @enum {string}
+             */
+            first_part: "A" | "B";
+            mixed: components["schemas"]["Figure"];
+            /**
+             * Stir Again S
+             * @default null
+             */
+            stir_again_s?: number | null;
+            /**
+             * Hollows
+             * @default 1
+             */
+            hollows?: number;
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["ColourPlan"][];
+            /** @default null */
+            line_error?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            pump?: components["schemas"]["PumpPlan"] | null;
+        };
+        /**
+         * Chance
+         * @description Of a hundred such pours: 80 have their peak [degC] between low and high; over_wanted and over_never are
+         *     the shares that pass what is wanted and what must never be; is_risky: more of the latter than goes without
+         *     a warning.
+         */
+        Chance: {
+            /** Low C */
+            low_c: number;
+            /** High C */
+            high_c: number;
+            /** Over Wanted */
+            over_wanted: number;
+            /** Over Never */
+            over_never: number;
+            /** Is Risky */
+            is_risky: boolean;
+        };
+        /**
+         * Clock
+         * @description from_at to to_at is what the axis shows; away are the spans nobody is there.
+         */
+        Clock: {
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /** Zone */
+            zone: string;
+            /** Away */
+            away: [
+                string,
+                string
+            ][];
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /** Pins */
+            pins: components["schemas"]["Pin"][];
+        };
+        /**
+         * ClockStep
+         * @description One thing to do. at: the first moment in its window at which hands are there; None: nobody is. latest
+         *     None: it may wait.
+         *
+         *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
+         *     clock on the wall.
+         */
+        ClockStep: {
+            /** Code */
+            code: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "prepare" | "pour" | "defoam" | "watch" | "form" | "test" | "finish";
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Pour */
+            pour: number | null;
+            /**
+             * Earliest
+             * Format: date-time
+             */
+            earliest: string;
+            /** Latest */
+            latest: string | null;
+            /** At */
+            at: string | null;
+            /** Hands S */
+            hands_s: number;
+            /** Tools */
+            tools: string;
+            /**
+             * With Cure
+             * @default false
+             */
+            with_cure?: boolean;
+        };
+        /**
+         * CoatPlan
+         * @description area: faces and edges of one. film: still to lay. net: on all of them.
+         */
+        CoatPlan: {
+            /** Coat Id */
+            coat_id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            area: components["schemas"]["Figure"];
+            faces: components["schemas"]["Figure"];
+            edges: components["schemas"]["Figure"] | null;
+            film: components["schemas"]["Figure"];
+            net: components["schemas"]["Figure"];
+            /**
+             * Schools
+             * @default []
+             */
+            schools?: components["schemas"]["FilmSchool"][];
+            /** @default null */
+            notch?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            creep?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            edge_film?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares?: components["schemas"]["SpreadShare"][];
+        };
+        /**
+         * ColourPlan
+         * @description One colour of a batch: share of the clear mix, its colourants, how much light the layer lets
+         *     through.
+         */
+        ColourPlan: {
+            /** Colour */
+            colour: string;
+            /** Recipe Id */
+            recipe_id: string | null;
+            /** Share */
+            share: number;
+            clear: components["schemas"]["Figure"];
+            /** Doses */
+            doses: components["schemas"]["DosePlan"][];
+            through: components["schemas"]["Figure"] | null;
+            /**
+             * Looks
+             * @default
+             */
+            looks?: string;
+        };
+        /** Corner */
+        Corner: {
+            /** Name */
+            name: string;
+            height: components["schemas"]["Figure"];
+            shim: components["schemas"]["Figure"];
+        };
+        /**
+         * DosePlan
+         * @description One colourant of one cup. off: what the scale's step makes of it, as a share; drops where one drop was
+         *     weighed.
+         */
+        DosePlan: {
+            /** Colourant Id */
+            colourant_id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Share */
+            share: number;
+            mass: components["schemas"]["Figure"];
+            /** Off */
+            off: number;
+            /** Drops */
+            drops: number | null;
+            /** Drops Off */
+            drops_off: number | null;
+            /** Drop Kg */
+            drop_kg: number | null;
+        };
+        /**
+         * Early
+         * @description Had the next layer been poured so long after this one: how hot it would have become [degC].
+         */
+        Early: {
+            /** After S */
+            after_s: number;
+            /** Peak C */
+            peak_c: number;
+            /** Too Hot */
+            too_hot: boolean;
+            /** Runs Away */
+            runs_away: boolean;
+        };
+        /**
+         * Figure
+         * @description A computed value [SI] and the key of its working in the plan's table.
+         */
+        Figure: {
+            /** Value */
+            value: number;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            /** Working */
+            working: string;
+        };
+        /**
+         * FilmSchool
+         * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets
+         *     claim for it.
+         */
+        FilmSchool: {
+            /** Rule */
+            rule: string;
+            film: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            /** Times */
+            times: number;
+            /** @default null */
+            called?: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * FormPlan
+         * @description The liquid of the deepest layer against the form. freeboard: from the fill line to the top of the dam.
+         *     dam_least: wanted above the rim.
+         */
+        FormPlan: {
+            pressure: components["schemas"]["Figure"];
+            /** Forces */
+            forces: components["schemas"]["Figure"][];
+            dam_least: components["schemas"]["Figure"];
+            freeboard: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * HeatMap
+         * @description State over height and time for drawing: times [s from the first pour], heights [m], degC and cure (0 to
+         *     100) by time then height.
+         */
+        HeatMap: {
+            /** Void Id */
+            void_id: string;
+            /** Times S */
+            times_s: number[];
+            /** Heights M */
+            heights_m: number[];
+            /** Temperature C */
+            temperature_c: number[][];
+            /** Cure */
+            cure: number[][];
+        };
+        /**
+         * Input
+         * @description One number put into a formula. `value` is SI (money in minor units).
+         */
+        Input: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+        };
+        /**
+         * LayerHeat
+         * @description What is to become of one layer. Times count from its own pouring; None: not in this room.
+         *
+         *     runs_away  past 100 degC: a class, no number to trust
+         *     curve      (seconds after the first pour, hottest degC)
+         *     early      what pouring the next one sooner would do
+         *     room_to_c  of the layer that fails first: how warm the room may get before it passes what is wanted; None:
+         *                another layer, or over 15 K more
+         *     warm_up    for each time that is None, what would reach it; none where no warmth would
+         *     began_c, began_cured, stood_s, batch_kg  what it began with, out of its cup; no batch: it began fresh
+         *     chance     None: not worked out yet
+         *     shrinks    None: it never gels
+         *     wood_rise  by how much the wood next to it warms before it gels; None: hardly, or no wood
+         */
+        LayerHeat: {
+            peak: components["schemas"]["Figure"];
+            /** Runs Away */
+            runs_away: boolean;
+            /** Peak S */
+            peak_s: number;
+            /** Poured S */
+            poured_s: number;
+            /** Below C */
+            below_c: number | null;
+            /** Gel First S */
+            gel_first_s: number | null;
+            /** Gel Last S */
+            gel_last_s: number | null;
+            /** Opens S */
+            opens_s: number | null;
+            /** Closes S */
+            closes_s: number | null;
+            /** Demould S */
+            demould_s: number | null;
+            /**
+             * Cured S
+             * @default null
+             */
+            cured_s?: number | null;
+            /** Wanted C */
+            wanted_c: number;
+            /** Never C */
+            never_c: number;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /**
+             * Early
+             * @default []
+             */
+            early?: components["schemas"]["Early"][];
+            /**
+             * Room To C
+             * @default null
+             */
+            room_to_c?: number | null;
+            /**
+             * Warm Up
+             * @default []
+             */
+            warm_up?: components["schemas"]["WarmUp"][];
+            /**
+             * Began C
+             * @default null
+             */
+            began_c?: number | null;
+            /**
+             * Began Cured
+             * @default 0
+             */
+            began_cured?: number;
+            /**
+             * Stood S
+             * @default 0
+             */
+            stood_s?: number;
+            /**
+             * Batch Kg
+             * @default null
+             */
+            batch_kg?: number | null;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
+            /** @default null */
+            wood_rise?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            shrinks?: components["schemas"]["Shrinks"] | null;
+        };
+        /**
+         * LayerPlan
+         * @description One layer of one void. volume and mass: of one cavity.
+         */
+        LayerPlan: {
+            /** Void Id */
+            void_id: string;
+            /** Portion Id */
+            portion_id: string;
+            /** System Id */
+            system_id: string;
+            /** Colour */
+            colour: string;
+            /** Number */
+            number: number;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            depth: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            mass: components["schemas"]["Figure"];
+            allowed: components["schemas"]["Figure"];
+            /** Limited By */
+            limited_by: string;
+            /** Is Allowed */
+            is_allowed: boolean;
+            /** @default null */
+            heat?: components["schemas"]["LayerHeat"] | null;
+        };
+        /**
+         * LevelPlan
+         * @description Rise towards the far end and the right side, what to put under each corner, and the freeboard that is
+         *     left.
+         */
+        LevelPlan: {
+            along: components["schemas"]["Figure"];
+            across: components["schemas"]["Figure"];
+            /** Corners */
+            corners: components["schemas"]["Corner"][];
+            swing: components["schemas"]["Figure"] | null;
+            freeboard: components["schemas"]["Figure"] | null;
+            overflow: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * PartPlan
+         * @description One part of a batch in the order of weighing: by itself (tared) and standing in the cup together with
+         *     the first.
+         */
+        PartPlan: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            mass: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            cumulative: components["schemas"]["Figure"];
+        };
+        /**
+         * Patch
+         * @description tape_from_m to tape_to_m: width of tape over the hole; layers; length_m: as long as the hole and one
+         *     width beyond each end.
+         */
+        Patch: {
+            /** Defect Id */
+            defect_id: string;
+            /** Tape From M */
+            tape_from_m: number;
+            /** Tape To M */
+            tape_to_m: number;
+            /** Length M */
+            length_m: number;
+            /** Layers */
+            layers: number;
+            /** With Board */
+            with_board: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Pin
+         * @description A hands-on moment. why: the rule and the origin of its times in words.
+         */
+        Pin: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Until */
+            until: string | null;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pour" | "coat" | "sand" | "demould";
+            /** Why */
+            why: string;
+        };
+        /**
+         * Plan
+         * @description learned_pace: by system, the times as long that were learned and are in all of this plan's windows and
+         *     curves.
+         */
+        Plan: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Start At */
+            start_at: string | null;
+            /** Start Is Chosen */
+            start_is_chosen: boolean;
+            /** Layering */
+            layering: string;
+            /** @default null */
+            survey?: components["schemas"]["SurveyPlan"] | null;
+            /** Voids */
+            voids: components["schemas"]["VoidPlan"][];
+            /**
+             * Coats
+             * @default []
+             */
+            coats?: components["schemas"]["CoatPlan"][];
+            /** @default null */
+            level?: components["schemas"]["LevelPlan"] | null;
+            /** Sections */
+            sections: components["schemas"]["Section"][];
+            /** Pours */
+            pours: components["schemas"]["PourPlan"][];
+            /**
+             * Heat Maps
+             * @default []
+             */
+            heat_maps?: components["schemas"]["HeatMap"][];
+            /**
+             * Heat Notes
+             * @default []
+             */
+            heat_notes?: string[];
+            clock: components["schemas"]["Clock"] | null;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["ClockStep"][];
+            /**
+             * Windows
+             * @default []
+             */
+            windows?: components["schemas"]["PourWindow"][];
+            /**
+             * Prepared At
+             * @default null
+             */
+            prepared_at?: string | null;
+            totals: components["schemas"]["Totals"];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Stages */
+            stages: components["schemas"]["StageState"][];
+            /** Cautions */
+            cautions: string[];
+            /** Typical */
+            typical: {
+                [key: string]: string[];
+            };
+            /**
+             * Learned Pace
+             * @default {}
+             */
+            learned_pace?: {
+                [key: string]: number;
+            };
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
+         * PotClock
+         * @description The batch in its cup from the first stir [s]. split: when to part the colours; pour_from, pour_to: the
+         *     sheet's pour temperatures.
+         *
+         *     curve    (s, degC of the stirred batch, Pa s) until the middle gels
+         *     drift    how far 1 mm glitter sinks in a still film when added at once; left: (rest s, share of that)
+         *     settles  further than the layer is deep, after the longest rest too
+         */
+        PotClock: {
+            pour_by: components["schemas"]["Figure"];
+            /** Why */
+            why: string;
+            /** Thickens S */
+            thickens_s: number | null;
+            /** Gel S */
+            gel_s: number | null;
+            /** Hottest C */
+            hottest_c: number;
+            /** Split S */
+            split_s: number | null;
+            /** Pour From S */
+            pour_from_s: number | null;
+            /** Pour To S */
+            pour_to_s: number | null;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number
+            ][];
+            drift: components["schemas"]["Figure"];
+            /** Left */
+            left: [
+                number,
+                number
+            ][];
+            /** Settles */
+            settles: boolean;
+            smallest_bubble: components["schemas"]["Figure"] | null;
+        };
+        /**
+         * PourPlan
+         * @description called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
+         */
+        PourPlan: {
+            /** Number */
+            number: number;
+            /** Called */
+            called: string;
+            /** Layers */
+            layers: components["schemas"]["LayerPlan"][];
+            net: components["schemas"]["Figure"];
+            need: components["schemas"]["Figure"];
+            mass: components["schemas"]["Figure"];
+            /** Allowances */
+            allowances: components["schemas"]["Allowance"][];
+            /** Batches */
+            batches: components["schemas"]["BatchPlan"][];
+            /**
+             * Spare
+             * @default false
+             */
+            spare?: boolean;
+        };
+        /**
+         * PourWindow
+         * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
+         *     poured.
+         *
+         *     None: not in this room, by the computed cure; closes_s None: the window stays open.
+         */
+        PourWindow: {
+            /** Pour */
+            pour: number;
+            /** Mix S */
+            mix_s: number;
+            /** Pour S */
+            pour_s: number;
+            /** Opens S */
+            opens_s: number | null;
+            /** Closes S */
+            closes_s: number | null;
+            /** Demould S */
+            demould_s: number | null;
+            /** Cured S */
+            cured_s: number | null;
+            /**
+             * Mix At
+             * Format: date-time
+             */
+            mix_at: string;
+            /** Bonded */
+            bonded: boolean;
+            /** Computed */
+            computed: boolean;
+        };
+        /**
+         * PrepStep
+         * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
+         *     survey.done.
+         */
+        PrepStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Wait From S */
+            wait_from_s: number;
+            /**
+             * Wait To S
+             * @default null
+             */
+            wait_to_s?: number | null;
+            /**
+             * Is Done
+             * @default false
+             */
+            is_done?: boolean;
+        };
+        /** PumpPlan */
+        PumpPlan: {
+            /** Strokes A */
+            strokes_a: number;
+            /** Strokes B */
+            strokes_b: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Ratio Off */
+            ratio_off: number;
+            /** Too Few */
+            too_few: boolean;
+        };
+        /** ReadyItem */
+        ReadyItem: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Is Done */
+            is_done: boolean;
+        };
+        /** Row */
+        Row: {
+            /** Label */
+            label: string;
+            /** Segments */
+            segments: components["schemas"]["Segment"][];
+        };
+        /**
+         * Section
+         * @description profile: rows of height and half width. `cut` true: a real cut; equivalent: as wide as area over
+         *     length; coat: a film.
+         *
+         *     cut_rings  closed rings of (across, height) where half widths do not tell the cut; drawn with the even-odd
+         *                rule
+         */
+        Section: {
+            /** Void Id */
+            void_id: string;
+            /** Cut */
+            cut: string;
+            /** Cut Note */
+            cut_note: string;
+            /** Wall */
+            wall: string;
+            /** Depth M */
+            depth_m: number;
+            /** Fill M */
+            fill_m: number;
+            /** Half Width M */
+            half_width_m: number;
+            /** Profile */
+            profile: [
+                number,
+                number
+            ][];
+            /**
+             * Cut Rings
+             * @default []
+             */
+            cut_rings?: [
+                number,
+                number
+            ][][];
+            /** Plan Outline M */
+            plan_outline_m: [
+                number,
+                number
+            ][];
+            /** Volume Table */
+            volume_table: [
+                number,
+                number
+            ][];
+            /** Inclusions */
+            inclusions: components["schemas"]["SectionInclusion"][];
+        };
+        /** SectionInclusion */
+        SectionInclusion: {
+            /** Inclusion Id */
+            inclusion_id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Across M */
+            across_m: number;
+        };
+        /** Segment */
+        Segment: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "mix" | "workable" | "liquid" | "setting" | "bond" | "closed" | "demould";
+            /** Label */
+            label: string;
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+        };
+        /**
+         * Shrinks
+         * @description strain: along each edge, once gelled; drop: of the level, where walls hold; level: once cold, over the
+         *     layer's line, with the sheet's shrinkage poured on top; gap: at each side, where they let go, none for a
+         *     wide layer. borne: the strain that what it sticks to bears; None: it is meant to let go.
+         */
+        Shrinks: {
+            strain: components["schemas"]["Figure"];
+            drop: components["schemas"]["Figure"];
+            level: components["schemas"]["Figure"];
+            gap: components["schemas"]["Figure"] | null;
+            /** Borne */
+            borne: number | null;
+        };
+        /**
+         * SpreadShare
+         * @description How much one reading's spread puts the volume off either way, and its share of the whole band.
+         */
+        SpreadShare: {
+            /** Reading */
+            reading: string;
+            half: components["schemas"]["Figure"];
+            /** Share */
+            share: number;
+        };
+        /**
+         * StageState
+         * @description title: what this kind of work calls the stage; empty in a plan that version 0.7 kept.
+         */
+        StageState: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "measure" | "resin" | "layers" | "mix" | "clock" | "pour" | "finish" | "log";
+            /**
+             * Title
+             * @default
+             */
+            title?: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "settled" | "needs you" | "stops" | "later";
+            /** Summary */
+            summary: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * SurveyPlan
+         * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to
+         *     mixing.
+         */
+        SurveyPlan: {
+            expected_moisture: components["schemas"]["Figure"] | null;
+            dew_point: components["schemas"]["Figure"];
+            margin: components["schemas"]["Figure"];
+            /** Steps */
+            steps: components["schemas"]["PrepStep"][];
+            lead_time: components["schemas"]["Figure"] | null;
+            /** Patches */
+            patches: components["schemas"]["Patch"][];
+            /** Ready */
+            ready: components["schemas"]["ReadyItem"][];
+        };
+        /**
+         * Totals
+         * @description band: how far off `net` may be either way, from the spreads that were given; again: the reading that
+         *     matters most.
+         */
+        Totals: {
+            /** @default null */
+            net?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Again
+             * @default
+             */
+            again?: string;
+            /** @default null */
+            need?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            mass?: components["schemas"]["Figure"] | null;
+            /**
+             * Pours
+             * @default 0
+             */
+            pours?: number;
+            /**
+             * Layers
+             * @default 0
+             */
+            layers?: number;
+            /**
+             * Coats
+             * @default 0
+             */
+            coats?: number;
+            /**
+             * Batches
+             * @default 0
+             */
+            batches?: number;
+            /**
+             * Visits
+             * @default 0
+             */
+            visits?: number;
+            /** @default null */
+            hands_on?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            cost?: components["schemas"]["Figure"] | null;
+            /**
+             * Allowances
+             * @default []
+             */
+            allowances?: components["schemas"]["Allowance"][];
+            /**
+             * Out Of Form At
+             * @default null
+             */
+            out_of_form_at?: string | null;
+            /**
+             * Ready At
+             * @default null
+             */
+            ready_at?: string | null;
+            /**
+             * Depths M
+             * @default []
+             */
+            depths_m?: number[];
+        };
+        /**
+         * Verdict
+         * @description weight: blocker (the job cannot go on), warning (needs care), note (good to know).
+         *
+         *     where  a JSON pointer into the piece, when one field is meant
+         */
+        Verdict: {
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "blocker" | "warning" | "note";
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "measure" | "resin" | "layers" | "mix" | "clock" | "pour" | "finish" | "log";
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * Todo
+             * @default
+             */
+            todo?: string;
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Rule
+             * @default
+             */
+            rule?: string;
+        };
+        /**
+         * VoidPlan
+         * @description volume: of one hollow to its rim. net: resin in all of them to the fill line, inclusions deducted.
+         *     band: half width of net.
+         */
+        VoidPlan: {
+            /** Void Id */
+            void_id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            volume: components["schemas"]["Figure"];
+            net: components["schemas"]["Figure"];
+            displaced: components["schemas"]["Figure"] | null;
+            /** @default null */
+            boxed?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            band?: components["schemas"]["Figure"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares?: components["schemas"]["SpreadShare"][];
+            /** @default null */
+            form?: components["schemas"]["FormPlan"] | null;
+        };
+        /**
+         * WarmUp
+         * @description What would bring a state within reach that this room does not: so warm [degC], for so long [s].
+         */
+        WarmUp: {
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "pour on" | "demould" | "full cure";
+            /** Room C */
+            room_c: number;
+            /** For S */
+            for_s: number;
+        };
+        /**
+         * Working
+         * @description Formula in words of the trade, the numbers put in, and the source of the formula.
+         */
+        Working: {
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Inputs */
+            inputs: components["schemas"]["Input"][];
+            /** Value */
+            value: number;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            /** Source */
+            source: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
+        };
+        /**
+         * PourAddress
+         * @description Where this piece's pour opens on a phone, and that address as a QR code (SVG). All empty on a computer
+         *     that no phone can reach.
+         */
+        PourAddress: {
+            /**
+             * Address
+             * @default
+             */
+            address?: string;
+            /**
+             * Qr Path
+             * @default
+             */
+            qr_path?: string;
+            /**
+             * Qr Size
+             * @default 0
+             */
+            qr_size?: number;
+        };
+        /** OptionsAnswer */
+        OptionsAnswer: {
+            /** Options */
+            options: components["schemas"]["Option"][];
+        };
+        /**
+         * Option
+         * @description One way to split, worked out in full: what it would take, or why it is not offered.
+         */
+        Option: {
+            /**
+             * Choice
+             * @enum {string}
+             */
+            choice: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
+            /** Title */
+            title: string;
+            /** Offered */
+            offered: boolean;
+            /** Reason */
+            reason: string;
+            /** Pours */
+            pours: number;
+            /** Depths M */
+            depths_m: number[];
+            /** Visits */
+            visits: number;
+            /** Hands On S */
+            hands_on_s: number;
+            /** Out Of Form At */
+            out_of_form_at: string | null;
+            /** Sanded */
+            sanded: number;
+            /**
+             * Peak C
+             * @default null
+             */
+            peak_c?: number | null;
+            /**
+             * Too Hot
+             * @default false
+             */
+            too_hot?: boolean;
+            /**
+             * Runs Away
+             * @default false
+             */
+            runs_away?: boolean;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
+        };
+        /**
+         * TryBody
+         * @description A piece as it would be; nothing is kept. room_c: in another room. in_full: with maps and margins, not
+         *     only the figures of a drag.
+         */
+        TryBody: {
+            piece: components["schemas"]["Piece"];
+            /**
+             * Room C
+             * @default null
+             */
+            room_c?: number | null;
+            /**
+             * In Full
+             * @default true
+             */
+            in_full?: boolean;
+        };
+        /**
+         * FirstAnswer
+         * @description asks, choices: what this kind asks for;  is_coat  it is covered, not filled: asked for amount, film or
+         *     rule;  missing  keys of what has still to be said;  piece, plan  None
+         *     until then;  is_typical  nobody's sheet: the values are those of the class
+         */
+        FirstAnswer: {
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Is Coat */
+            is_coat: boolean;
+            /** Missing */
+            missing: string[];
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /** Is Typical */
+            is_typical: boolean;
+            /** @default null */
+            sides?: components["schemas"]["Sides"] | null;
+            /**
+             * Taken
+             * @default []
+             */
+            taken?: components["schemas"]["TakenForNow"][];
+            /** @default null */
+            piece?: components["schemas"]["Piece"] | null;
+            /** @default null */
+            plan?: components["schemas"]["Plan"] | null;
+        };
+        /**
+         * Ask
+         * @description One measure: its place in the drawing, what it is called, its quantity, and what is taken for it while
+         *     nobody says; empty: it has to be said. help: how to measure it.
+         */
+        Ask: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @default length
+             * @enum {string}
+             */
+            kind?: "length" | "count";
+            /**
+             * Taken
+             * @default
+             */
+            taken?: string;
+            /**
+             * Help
+             * @default
+             */
+            help?: string;
+        };
+        /**
+         * Choice
+         * @description One question with few answers, the first of which is taken while nobody says.
+         */
+        Choice: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Options */
+            options: string[];
+        };
+        /**
+         * Sides
+         * @description A coat's amount, film and rule as they are read aloud; typed: the one that the others follow.
+         */
+        Sides: {
+            /**
+             * Typed
+             * @enum {string}
+             */
+            typed: "amount" | "film" | "rule";
+            /** Amount */
+            amount: string;
+            /** Film */
+            film: string;
+            /** Rule */
+            rule: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TakenForNow
+         * @description Something nobody said here. key: of the question that says it; "room" and "cup": the workshop's own
+         *     settings.
+         */
+        TakenForNow: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FirstLook
+         * @description readings: as typed, by the key of their question, a bare number in the workshop's unit. One of amount,
+         *     film and rule; none: the film that is usual. system_id: of the shelf or a typical class; None: the class
+         *     that suits.
+         */
+        FirstLook: {
+            /**
+             * Bench
+             * @enum {string}
+             */
+            bench: "picture or panel" | "table or board" | "cup on a rotator" | "mould" | "block or form" | "river or crack" | "carved pocket";
+            /**
+             * Readings
+             * @default {}
+             */
+            readings?: {
+                [key: string]: string;
+            };
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * Amount
+             * @default
+             */
+            amount?: string;
+            /**
+             * Film
+             * @default
+             */
+            film?: string;
+            /**
+             * Rule
+             * @default
+             */
+            rule?: string;
+            /**
+             * System Id
+             * @default null
+             */
+            system_id?: string | null;
+        };
+        /** KeptPiece */
+        KeptPiece: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * KeepLookBody
+         * @description name: empty: called after what lies on the bench.
+         */
+        KeepLookBody: {
+            look: components["schemas"]["FirstLook"];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * CandidatesAnswer
+         * @description What each system on the shelf would make of this piece. is_pending: their chances of getting too hot,
+         *     and what speaks for and against them, are still to be asked for.
+         */
+        CandidatesAnswer: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            /** Is Pending */
+            is_pending: boolean;
+        };
+        /**
+         * Candidate
+         * @description used_minor: what is used at the best kit price; buy: whole kits beyond what the shelf holds, one answer
+         *     a system; clock: its days, for one axis of all.
+         */
+        Candidate: {
+            option: components["schemas"]["Option"];
+            clock: components["schemas"]["Clock"] | null;
+            facts: components["schemas"]["Facts"];
+            reasons: components["schemas"]["Reasons"];
+            /** Used Minor */
+            used_minor: number | null;
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+        };
+        /**
+         * Facts
+         * @description One system tried on this piece. buy_minor: whole kits beyond the shelf; left_kg: what they and the
+         *     shelf leave; all None where it is not offered.
+         */
+        Facts: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /** Offered */
+            offered: boolean;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not?: string;
+            /**
+             * Pours
+             * @default 0
+             */
+            pours?: number;
+            /**
+             * Visits
+             * @default 0
+             */
+            visits?: number;
+            /**
+             * Sanded
+             * @default 0
+             */
+            sanded?: number;
+            /**
+             * Hands On S
+             * @default 0
+             */
+            hands_on_s?: number;
+            /**
+             * Days
+             * @default null
+             */
+            days?: number | null;
+            /**
+             * Out Of Form At
+             * @default null
+             */
+            out_of_form_at?: string | null;
+            /**
+             * Peak C
+             * @default null
+             */
+            peak_c?: number | null;
+            /**
+             * Wanted C
+             * @default null
+             */
+            wanted_c?: number | null;
+            /**
+             * Runs Away
+             * @default false
+             */
+            runs_away?: boolean;
+            /** @default null */
+            chance?: components["schemas"]["Chance"] | null;
+            /**
+             * Buy Minor
+             * @default null
+             */
+            buy_minor?: number | null;
+            /**
+             * Left Kg
+             * @default null
+             */
+            left_kg?: number | null;
+            /**
+             * In Stock
+             * @default false
+             */
+            in_stock?: boolean;
+            /**
+             * Doubts
+             * @default 0
+             */
+            doubts?: number;
+            /**
+             * Stops
+             * @default 0
+             */
+            stops?: number;
+            /**
+             * Typical
+             * @default 0
+             */
+            typical?: number;
+            /**
+             * Pressure
+             * @default false
+             */
+            pressure?: boolean;
+        };
+        /**
+         * Line
+         * @description So many of one kit. opened_for: the need it is opened for first.
+         */
+        Line: {
+            kit: components["schemas"]["Kit"];
+            /** Count */
+            count: number;
+            /** Price Minor */
+            price_minor: number;
+            /** Opened For */
+            opened_for: string;
+        };
+        /**
+         * PartNeed
+         * @description What somebody needs of a system's parts [kg], and when. who: the piece.
+         */
+        PartNeed: {
+            /** Who */
+            who: string;
+            /** System Id */
+            system_id: string;
+            /** A Kg */
+            a_kg: number;
+            /** B Kg */
+            b_kg: number;
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+        };
+        /** Reasons */
+        Reasons: {
+            /** For It */
+            for_it: string;
+            /** Against */
+            against: string;
+        };
+        /**
+         * ToBuy
+         * @description One system's answer. problem: why there is none.
+         */
+        ToBuy: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /** Need Kg */
+            need_kg: number;
+            /** From Stock Kg */
+            from_stock_kg: number;
+            /** Left Kg */
+            left_kg: number;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Price Minor */
+            price_minor: number;
+            /** Needs */
+            needs: components["schemas"]["PartNeed"][];
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /**
+             * Opened Life Days
+             * @default null
+             */
+            opened_life_days?: number | null;
+        };
+        /**
+         * StockAnswer
+         * @description What this piece takes, what there is to buy for it, and what the shelf says to that.
+         */
+        StockAnswer: {
+            /** Needs */
+            needs: components["schemas"]["PartNeed"][];
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        /**
+         * JobAnswer
+         * @description state: waiting, running, done, failed (says why) or ended.
+         */
+        JobAnswer: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Progress */
+            progress: number;
+            /** Says */
+            says: string;
+            /** @default null */
+            three?: components["schemas"]["Three"] | null;
+        };
+        /**
+         * Three
+         * @description peak_c: of each layer in three dimensions and by the plan. section_c: hottest by height
+         *     (first) and across, in the middle cut.
+         *
+         *     within_k  how far its peaks moved when the cells were last made finer [K]
+         *     agrees    within AGREES_K of each other
+         *     across_m, heights_m  middles of the cells; null where no resin stands
+         */
+        Three: {
+            /** Cells */
+            cells: number;
+            /** Within K */
+            within_k: number;
+            /** Peak C */
+            peak_c: number[];
+            /** Plan Peak C */
+            plan_peak_c: number[];
+            /** Agrees */
+            agrees: boolean[];
+            /** Across M */
+            across_m: number[];
+            /** Heights M */
+            heights_m: number[];
+            /** Section C */
+            section_c: (number | null)[][];
+        };
+        /**
+         * WorkBody
+         * @description three: one void in three dimensions.
+         */
+        WorkBody: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "three";
+            /** Void Id */
+            void_id: string;
+        };
+        /**
+         * ProbeAnswer
+         * @description What refitting to the log would change; nothing is kept. system and fit: to be kept as a new version of
+         *     that sheet, air: in the workshop, if wanted.
+         */
+        ProbeAnswer: {
+            refit: components["schemas"]["Refit"];
+            /** Left Out */
+            left_out: string[];
+            /** System Id */
+            system_id: string;
+            fit: components["schemas"]["CureFit"] | null;
+            air: components["schemas"]["LearnedAir"] | null;
+        };
+        /**
+         * Refit
+         * @description before, after: root of the mean square difference [K]. Curves: (s since that layer was poured,
+         *     degC). rate_factor on the class's own, heat_factor on the sheet's, top_times and side_times on what
+         *     typically leaves there; taught: on what the plan took.
+         */
+        Refit: {
+            /**
+             * Teaches
+             * @enum {string}
+             */
+            teaches: "both" | "resin" | "workshop";
+            /** Rate Factor */
+            rate_factor: number;
+            /** Heat Factor */
+            heat_factor: number;
+            /** Top Times */
+            top_times: number;
+            /** Side Times */
+            side_times: number;
+            /** Taught */
+            taught: components["schemas"]["Taught"][];
+            /**
+             * Room Off K
+             * @default 0
+             */
+            room_off_k?: number;
+            /** Before K */
+            before_k: number;
+            /** After K */
+            after_k: number;
+            /** Points */
+            points: number;
+            /** Measured */
+            measured: [
+                number,
+                number
+            ][];
+            /** Predicted */
+            predicted: [
+                number,
+                number
+            ][];
+            /** Refitted */
+            refitted: [
+                number,
+                number
+            ][];
+            /** Peak Before C */
+            peak_before_c: number;
+            /** Peak After C */
+            peak_after_c: number;
+            /** Peak Measured C */
+            peak_measured_c: number;
+        };
+        /**
+         * Taught
+         * @description A factor on what the plan took, with its 90 % band. told: this curve says it better than was known.
+         */
+        Taught: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "rate" | "heat" | "top" | "side";
+            /** Times */
+            times: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Is Told */
+            is_told: boolean;
+        };
+        /**
+         * ProbeBody
+         * @description A probe's log as CSV, of one layer (0 the lowest) of one void; its first row is the moment it was
+         *     poured, unless begun_s says otherwise.
+         *
+         *     stand_in  True: take the stand-in's log instead (invented, for trying it out)
+         *     teaches   the resin's rate and heat, what leaves at top and sides of this workshop, or both
+         */
+        ProbeBody: {
+            /** Void Id */
+            void_id: string;
+            /** Layer */
+            layer: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Begun S
+             * @default 0
+             */
+            begun_s?: number;
+            /**
+             * Stand In
+             * @default false
+             */
+            stand_in?: boolean;
+            /**
+             * Teaches
+             * @default both
+             * @enum {string}
+             */
+            teaches?: "both" | "resin" | "workshop";
+        };
+        /**
+         * WeighingAnswer
+         * @description state: all that follows from the entries; live: the scale at this moment.
+         */
+        WeighingAnswer: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            task: components["schemas"]["WeighTask"];
+            state: components["schemas"]["WeighState"];
+            /** Entries */
+            entries: components["schemas"]["KeptEntry"][];
+            live: components["schemas"]["Live"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Booked
+             * @default []
+             */
+            booked?: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Accept
+         * @description Left as it is, off or not: the person's own decision.
+         */
+        Accept: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accept";
+        };
+        /**
+         * ColourCup
+         * @description share: of the batch that goes into this cup.
+         */
+        ColourCup: {
+            /** Colour */
+            colour: string;
+            /** Share */
+            share: number;
+            /**
+             * Colourants
+             * @default []
+             */
+            colourants?: components["schemas"]["Dose"][];
+        };
+        /**
+         * Dose
+         * @description share: of the clear mix in its cup, by mass; drop_kg: one drop, where it was calibrated.
+         */
+        Dose: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /**
+             * Drop Kg
+             * @default null
+             */
+            drop_kg?: number | null;
+        };
+        /** EndWeighing */
+        EndWeighing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "mixed" | "given up";
+        };
+        /**
+         * FromBottle
+         * @description The bottle a part comes from, so that its lot is in the record and its rest on the shelf.
+         */
+        FromBottle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bottle";
+            /** Step */
+            step: string;
+            /** Bottle Id */
+            bottle_id: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+        };
+        /** KeptEntry */
+        KeptEntry: {
+            /** Number */
+            number: number;
+            /** Event */
+            event: components["schemas"]["Taken"] | components["schemas"]["Zero"] | components["schemas"]["Undo"] | components["schemas"]["FromBottle"] | components["schemas"]["LargerCup"] | components["schemas"]["Accept"] | components["schemas"]["EndWeighing"];
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+        };
+        /** LargerCup */
+        LargerCup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cup";
+            /** Cup M3 */
+            cup_m3: number;
+        };
+        /**
+         * Live
+         * @description net_kg: poured since this step began; share: of what is still wanted; ready: at rest within the
+         *     tolerance, moves on by itself.
+         *
+         *     can_take: at rest with something on it, so that it may be taken as it is; taken_out: the part that some
+         *     was taken out of, with a clean stick.
+         */
+        Live: {
+            /** Connected */
+            connected: boolean;
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Stand In
+             * @default false
+             */
+            stand_in?: boolean;
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "quiet" | "no zero" | "pour" | "slowly" | "on it" | "too much" | "lifted" | "taken out" | "tared" | "nothing due";
+            /** Says */
+            says: string;
+            /**
+             * Gross Kg
+             * @default null
+             */
+            gross_kg?: number | null;
+            /**
+             * Net Kg
+             * @default null
+             */
+            net_kg?: number | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number;
+            /**
+             * At Rest
+             * @default false
+             */
+            at_rest?: boolean;
+            /**
+             * Ready
+             * @default false
+             */
+            ready?: boolean;
+            /**
+             * Can Take
+             * @default false
+             */
+            can_take?: boolean;
+            /**
+             * Taken Out
+             * @default
+             */
+            taken_out?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Verdicts
+             * @default []
+             */
+            verdicts?: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Taken
+         * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again
+         *     with a clean stick.
+         */
+        Taken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken";
+            /** Step */
+            step: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "scale" | "hand";
+            /**
+             * Gross Kg
+             * @default null
+             */
+            gross_kg?: number | null;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+        };
+        /**
+         * Undo
+         * @description The last amount or choice is taken back.
+         */
+        Undo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undo";
+        };
+        /**
+         * WeighState
+         * @description version: number of events it was made from. off: A:B against the ratio, as a share, once both are in.
+         *
+         *     over_kg, over_m3: more than was planned, 0 where it is not; too_full: what is due does not go into this
+         *     cup any more.
+         */
+        WeighState: {
+            /** Version */
+            version: number;
+            /** Steps */
+            steps: components["schemas"]["WeighStep"][];
+            /** Current */
+            current: number | null;
+            /** Zero Kg */
+            zero_kg: number | null;
+            /** Mass A Kg */
+            mass_a_kg: number;
+            /** Mass B Kg */
+            mass_b_kg: number;
+            /** Off */
+            off: number | null;
+            /** Cup M3 */
+            cup_m3: number;
+            /** Cup Fill */
+            cup_fill: number;
+            /** Over Kg */
+            over_kg: number;
+            /** Over M3 */
+            over_m3: number;
+            /** Too Full */
+            too_full: boolean;
+            /** Taken */
+            taken: components["schemas"]["Taken"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "" | "mixed" | "given up";
+        };
+        /**
+         * WeighStep
+         * @description key: A, B or cup/colourant. target and remaining change with what was really taken before.
+         */
+        WeighStep: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Cup
+             * @default
+             */
+            cup?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "part" | "colourant";
+            /** Target Kg */
+            target_kg: number;
+            /** Taken Kg */
+            taken_kg: number;
+            /** Remaining Kg */
+            remaining_kg: number;
+            /** Close Kg */
+            close_kg: number;
+            /**
+             * Drops
+             * @default null
+             */
+            drops?: number | null;
+            /** Done */
+            done: boolean;
+            /**
+             * Bottle Id
+             * @default null
+             */
+            bottle_id?: number | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+        };
+        /**
+         * WeighTask
+         * @description What this batch should be, frozen when weighing begins. order: the part that goes in first.
+         */
+        WeighTask: {
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Pour */
+            pour: string;
+            /** Batch */
+            batch: number;
+            /** Batches */
+            batches: number;
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "AB" | "BA";
+            /** By Weight */
+            by_weight: number;
+            /** Density A */
+            density_a: number;
+            /** Density B */
+            density_b: number;
+            /** Target A Kg */
+            target_a_kg: number;
+            /** Target B Kg */
+            target_b_kg: number;
+            /** Step Kg */
+            step_kg: number;
+            /** Most Kg */
+            most_kg: number;
+            /** Cup M3 */
+            cup_m3: number;
+            /** Cups */
+            cups: components["schemas"]["ColourCup"][];
+            /** Stir S */
+            stir_s: number;
+            /**
+             * Stir Again S
+             * @default null
+             */
+            stir_again_s?: number | null;
+            /** Rest S */
+            rest_s: number;
+            /** Pour Within S */
+            pour_within_s: number;
+        };
+        /**
+         * Zero
+         * @description From here on the scale counts: cup on, tared or not.
+         */
+        Zero: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zero";
+            /** Gross Kg */
+            gross_kg: number;
+        };
+        /** BeginBody */
+        BeginBody: {
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+        };
+        /**
+         * EntryBody
+         * @description after: how many entries the device knew when this one was made; event_id: made by the device.
+         */
+        EntryBody: {
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /** After */
+            after: number;
+            /** Event */
+            event: components["schemas"]["Taken"] | components["schemas"]["Zero"] | components["schemas"]["Undo"] | components["schemas"]["FromBottle"] | components["schemas"]["LargerCup"] | components["schemas"]["Accept"] | components["schemas"]["EndWeighing"];
+        };
+        /** WeighingList */
+        WeighingList: {
+            /** Weighings */
+            weighings: components["schemas"]["WeighingRow"][];
+        };
+        /**
+         * WeighingRow
+         * @description One weighed batch in a list.
+         */
+        WeighingRow: {
+            /** Id */
+            id: number;
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            /** Called */
+            called: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Ended */
+            ended: string;
+            /** Mass A Kg */
+            mass_a_kg: number;
+            /** Mass B Kg */
+            mass_b_kg: number;
+            /** Off */
+            off: number | null;
+            /** Colourants */
+            colourants: {
+                [key: string]: number;
+            };
+            /** Lots */
+            lots: {
+                [key: string]: string;
+            };
+        };
+        /** TestAnswer */
+        TestAnswer: {
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * TestBody
+         * @description A known volume of what is meant to be this part, on the scale; line: how far the cup's lines are
+         *     apart.
+         */
+        TestBody: {
+            /** Step */
+            step: string;
+            volume: components["schemas"]["Volume"];
+            mass: components["schemas"]["Mass"];
+            line: components["schemas"]["Volume"];
+        };
+        /** ScaleAnswer */
+        ScaleAnswer: {
+            /** Connected */
+            connected: boolean;
+            /** Device */
+            device: string;
+            /** Stand In */
+            stand_in: boolean;
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** Age S */
+            age_s: number | null;
+        };
+        /** CommandBody */
+        CommandBody: {
+            /** Command */
+            command: string;
+        };
+        /** RunAnswer */
+        RunAnswer: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Speed */
+            speed: number;
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Ended */
+            ended: boolean;
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles?: components["schemas"]["Trouble"][];
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Is Rehearsal */
+            is_rehearsal: boolean;
+            script: components["schemas"]["Script"];
+            /** Mishaps */
+            mishaps: components["schemas"]["Mishap"][];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Ended At */
+            ended_at: string | null;
+        };
+        /**
+         * Amount
+         * @description What was weighed or measured besides the plan [SI]. of: the batch's step, the cup, the wood or the part
+         *     it belongs to.
+         *
+         *     residue_kg: left in the cup; leftover_kg: mixed and not needed; film_m: as it came out; soak_m3_m2: drunk
+         *     by the wood; scale_ratio: shown over true of
+         *     a known weight; pump_a_kg, pump_b_kg: one stroke; hours_s: hands at the bench in all; wall_m: thickness
+         *     left after turning
+         */
+        Amount: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "amount";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "residue_kg" | "leftover_kg" | "film_m" | "soak_m3_m2" | "scale_ratio" | "pump_a_kg" | "pump_b_kg" | "hours_s" | "wall_m";
+            /** Value */
+            value: number;
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /**
+             * As Typed
+             * @default
+             */
+            as_typed?: string;
+        };
+        /**
+         * Attach
+         * @description The probe logger lies in this piece from now on; pour None: it was taken out.
+         */
+        Attach: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "attach";
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+        };
+        /**
+         * BeginStep
+         * @description A step is begun: its timer runs from here.
+         */
+        BeginStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begin";
+            /** Step */
+            step: string;
+        };
+        /** DoneStep */
+        DoneStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "done";
+            /** Step */
+            step: string;
+        };
+        /** EndRun */
+        EndRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "finished" | "given up";
+        };
+        /**
+         * GateTested
+         * @description Readiness for a step of finishing, by its own test.
+         */
+        GateTested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate";
+            /** Gate */
+            gate: string;
+            /** Pour */
+            pour: number;
+            /**
+             * Result
+             * @enum {string}
+             */
+            result: "passed" | "not passed" | "not sure";
+        };
+        /**
+         * Heard
+         * @description An alarm was heard, on whichever device.
+         */
+        Heard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heard";
+            /** Alarm */
+            alarm: string;
+        };
+        /**
+         * Kept
+         * @description An event of the record, in the order it counts. doubted: the device's moment could not be right, the
+         *     server's receipt stands.
+         */
+        Kept: {
+            /** Number */
+            number: number;
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /** Seq */
+            seq: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** Who */
+            who: string;
+            /** Doubted */
+            doubted: boolean;
+            /** Event */
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+        };
+        /** LaterStep */
+        LaterStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "later";
+            /** Step */
+            step: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Mishap
+         * @description first: in this order, now. then: once it is quiet. grave: people before the piece.
+         */
+        Mishap: {
+            /** Code */
+            code: string;
+            /** Key */
+            key: string;
+            /** Grave */
+            grave: boolean;
+            /** First */
+            first: string[];
+            /** Then */
+            then: string[];
+        };
+        /** MishapBegun */
+        MishapBegun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mishap";
+            /** Code */
+            code: string;
+        };
+        /** MishapOver */
+        MishapOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mishap-over";
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+        };
+        /** Noted */
+        Noted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            /** Text */
+            text: string;
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+        };
+        /**
+         * Pace
+         * @description The cure of this pour runs so many times as long as predicted: its later windows move.
+         */
+        Pace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pace";
+            /** Pour */
+            pour: number;
+            /** Times */
+            times: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /** Pictured */
+        Pictured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+        };
+        /**
+         * PourCurve
+         * @description What is expected of one pour, for readings to land on: (s after it was poured, hottest degC of its
+         *     layer).
+         */
+        PourCurve: {
+            /** Pour */
+            pour: number;
+            /** Called */
+            called: string;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /** Peak C */
+            peak_c: number;
+            /** Never C */
+            never_c: number;
+        };
+        /**
+         * Rated
+         * @description What the maker thinks of it, and what they would change.
+         */
+        Rated: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rating";
+            /** Stars */
+            stars: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
+         * ReadOff
+         * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
+         *     and across], probe_c [degC].
+         */
+        ReadOff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "surface_c" | "room_c" | "humidity" | "level_along" | "level_across" | "probe_c";
+            /** Value */
+            value: number;
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+            /**
+             * By
+             * @default hand
+             * @enum {string}
+             */
+            by?: "hand" | "instrument" | "stand-in";
+        };
+        /** Script */
+        Script: {
+            /**
+             * Format
+             * @default 1
+             * @constant
+             */
+            format?: 1;
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Tint */
+            tint: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /** Zone */
+            zone: string;
+            /** Steps */
+            steps: components["schemas"]["ScriptStep"][];
+            /** Curves */
+            curves: components["schemas"]["PourCurve"][];
+            /** Depth Share */
+            depth_share: number[];
+        };
+        /**
+         * ScriptStep
+         * @description One thing to do.
+         *
+         *     anchor          the step its window counts from; None: planned_at and planned_to stand
+         *     on              whether the anchor's begin or its end counts
+         *     from_s, to_s    the window from there [s]; to None: no end. with_cure: it moves with the pace of the cure
+         *     planned_at, planned_to  the same window by the plan
+         *     timer_s         runs from the moment the step is begun
+         *     late            what it means when its window has closed
+         *     again_s         after a test that was not passed: when to test again
+         *     passes          once its window is over there is nothing left to do
+         *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour
+         *                     at once
+         */
+        ScriptStep: {
+            /** Id */
+            id: string;
+            /** Code */
+            code: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "prepare" | "ready" | "sand" | "weigh" | "stir" | "rest" | "part" | "pour" | "defoam" | "watch" | "form" | "test" | "finish";
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Pour
+             * @default null
+             */
+            pour?: number | null;
+            /**
+             * Batch
+             * @default null
+             */
+            batch?: number | null;
+            /**
+             * Tools
+             * @default
+             */
+            tools?: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution?: string;
+            /**
+             * Hand
+             * @default
+             */
+            hand?: string;
+            /**
+             * Late
+             * @default
+             */
+            late?: string;
+            /**
+             * Checks
+             * @default []
+             */
+            checks?: string[];
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: components["schemas"]["WeighPart"][];
+            /**
+             * Doses
+             * @default []
+             */
+            doses?: string[];
+            /**
+             * Step Kg
+             * @default null
+             */
+            step_kg?: number | null;
+            /**
+             * Anchor
+             * @default null
+             */
+            anchor?: string | null;
+            /**
+             * On
+             * @default done
+             * @enum {string}
+             */
+            on?: "begun" | "done";
+            /**
+             * From S
+             * @default 0
+             */
+            from_s?: number;
+            /**
+             * To S
+             * @default null
+             */
+            to_s?: number | null;
+            /**
+             * With Cure
+             * @default false
+             */
+            with_cure?: boolean;
+            /**
+             * Planned At
+             * Format: date-time
+             */
+            planned_at: string;
+            /**
+             * Planned To
+             * @default null
+             */
+            planned_to?: string | null;
+            /**
+             * Timer S
+             * @default null
+             */
+            timer_s?: number | null;
+            /**
+             * Again S
+             * @default null
+             */
+            again_s?: number | null;
+            /**
+             * Hands S
+             * @default 0
+             */
+            hands_s?: number;
+            /**
+             * Passes
+             * @default false
+             */
+            passes?: boolean;
+            /**
+             * Rings
+             * @default true
+             */
+            rings?: boolean;
+        };
+        /** SkipStep */
+        SkipStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "skip";
+            /** Step */
+            step: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * Tested
+         * @description Readiness by test. Not passed or not sure: the step stays, and is due again.
+         */
+        Tested: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "test";
+            /** Step */
+            step: string;
+            /**
+             * Result
+             * @enum {string}
+             */
+            result: "passed" | "not passed" | "not sure";
+        };
+        /**
+         * Trouble
+         * @description Something that comes up so long after a pour: words for the bench, and the mishap key that answers it,
+         *     if one does.
+         */
+        Trouble: {
+            /** Id */
+            id: string;
+            /** Pour */
+            pour: number;
+            /** After S */
+            after_s: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mishap" | "silent" | "absurd" | "behind" | "ahead";
+            /**
+             * Code
+             * @default
+             */
+            code?: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Troubled
+         * @description What went wrong, what it came from as far as anybody knows, and the way back that was taken.
+         */
+        Troubled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trouble";
+            /** Code */
+            code: string;
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /**
+             * Back
+             * @default
+             */
+            back?: string;
+        };
+        /**
+         * UndoEvent
+         * @description The event with this id counts no more; it stays in the record.
+         */
+        UndoEvent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undo";
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+        };
+        /**
+         * WeighPart
+         * @description per_other: of this part for one of the other, by mass: what overshooting the other asks for.
+         */
+        WeighPart: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            /** Target Kg */
+            target_kg: number;
+            /** Per Other */
+            per_other: number;
+        };
+        /** BeginRunBody */
+        BeginRunBody: {
+            /** @default null */
+            rehearse?: components["schemas"]["Practice"] | null;
+        };
+        /**
+         * Practice
+         * @description speed: so many times as fast; troubles: with things going wrong, drawn by the seed.
+         */
+        Practice: {
+            /**
+             * Speed
+             * @default 60
+             */
+            speed?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Troubles
+             * @default true
+             */
+            troubles?: boolean;
+        };
+        /**
+         * EventsAnswer
+         * @description now: the run's own moment; speed: how fast its clock goes. troubles: of a rehearsal, those that have
+         *     come up.
+         */
+        EventsAnswer: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Speed */
+            speed: number;
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Ended */
+            ended: boolean;
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles?: components["schemas"]["Trouble"][];
+        };
+        /** EventsBody */
+        EventsBody: {
+            /**
+             * Since
+             * @default 0
+             */
+            since?: number;
+            /** Events */
+            events: components["schemas"]["Sent"][];
+        };
+        /**
+         * Sent
+         * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
+         *     device_at: its own clock, kept, never used.
+         */
+        Sent: {
+            /**
+             * Event Id
+             * Format: uuid
+             */
+            event_id: string;
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /** Seq */
+            seq: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Device At
+             * Format: date-time
+             */
+            device_at: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Event */
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+        };
+        /** JumpBody */
+        JumpBody: {
+            /**
+             * To
+             * Format: date-time
+             */
+            to: string;
+        };
+        /** RunList */
+        RunList: {
+            /** Runs */
+            runs: components["schemas"]["RunRow"][];
+        };
+        /**
+         * Alarm
+         * @description at: when it sounds; is_past: it should have sounded by now and nobody heard it.
+         */
+        Alarm: {
+            /** Id */
+            id: string;
+            /** Step */
+            step: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** Is Past */
+            is_past: boolean;
+        };
+        /**
+         * Coming
+         * @description A step after the one that is to be done now, and when it opens.
+         */
+        Coming: {
+            /** Step */
+            step: string;
+            /** Opens At */
+            opens_at: string | null;
+        };
+        /**
+         * RunRow
+         * @description One run in a list, as it stands. then: the next steps after the one of now, in order.
+         */
+        RunRow: {
+            /** Id */
+            id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Piece */
+            piece: string;
+            /** Tint */
+            tint: string;
+            /** Is Rehearsal */
+            is_rehearsal: boolean;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Step */
+            step: string;
+            /** Step Id */
+            step_id: string;
+            /** Kind */
+            kind: string;
+            /** Now C */
+            now_c: number | null;
+            /** Is Hot */
+            is_hot: boolean;
+            /** Opens At */
+            opens_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Is Hands On */
+            is_hands_on: boolean;
+            /** Then */
+            then: components["schemas"]["Coming"][];
+            /** Poured */
+            poured: number;
+            /** Alarms */
+            alarms: components["schemas"]["Alarm"][];
+            /** Open Mishaps */
+            open_mishaps: number;
+            /** Speed */
+            speed: number;
+        };
+        /** RunHeat */
+        RunHeat: {
+            /** Pours */
+            pours: components["schemas"]["MeasuredCurve"][];
+            /** Room */
+            room: [
+                string,
+                number
+            ][];
+            /** Attached */
+            attached: number | null;
+        };
+        /**
+         * MeasuredCurve
+         * @description One pour: what was expected and what was read, both in seconds after it was poured.
+         */
+        MeasuredCurve: {
+            predicted: components["schemas"]["PourCurve"];
+            /** Poured At */
+            poured_at: string | null;
+            /** Probe */
+            probe: [
+                number,
+                number
+            ][];
+            /** Surface */
+            surface: [
+                number,
+                number
+            ][];
+            pace: components["schemas"]["PaceFound"] | null;
+            /** Absurd */
+            absurd: number;
+        };
+        /**
+         * PaceFound
+         * @description times: the cure takes so many times as long as predicted. rms_k: misfit after, before_k: with the
+         *     prediction as it was.
+         */
+        PaceFound: {
+            /** Times */
+            times: number;
+            /** Offset K */
+            offset_k: number;
+            /** Rms K */
+            rms_k: number;
+            /** Before K */
+            before_k: number;
+            /** Readings */
+            readings: number;
+            /** Says */
+            says: string;
+        };
+        /** Debrief */
+        Debrief: {
+            /** Steps */
+            steps: components["schemas"]["StepDebrief"][];
+            /** Done */
+            done: number;
+            /** Skipped */
+            skipped: number;
+            /** Late */
+            late: number;
+            /** Early */
+            early: number;
+            /** Tests */
+            tests: number;
+            /** Mishaps */
+            mishaps: number;
+            /** Absurd */
+            absurd: number;
+            /** Repeats */
+            repeats: number;
+            /** Says */
+            says: components["schemas"]["Verdict"][];
+        };
+        /**
+         * StepDebrief
+         * @description late_s: begun so long after its window closed; early_s: so long before it opened.
+         */
+        StepDebrief: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: string;
+            /** Late S */
+            late_s: number;
+            /** Early S */
+            early_s: number;
+        };
+        /** ScheduleAnswer */
+        ScheduleAnswer: {
+            /** Job Id */
+            job_id: number;
+            /** State */
+            state: string;
+            /** Progress */
+            progress: number;
+            /** Says */
+            says: string;
+            /** @default null */
+            result?: components["schemas"]["ScheduleResult"] | null;
+        };
+        /**
+         * Proposal
+         * @description One piece in the schedule. start_at: first mix; was_at: as its plan had it. sands: pours that go on a
+         *     sanded layer. late_days: after its due date.
+         */
+        Proposal: {
+            /** Piece Id */
+            piece_id: number;
+            /** Name */
+            name: string;
+            /** Is Free */
+            is_free: boolean;
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /**
+             * Was At
+             * Format: date-time
+             */
+            was_at: string;
+            /** Works */
+            works: [
+                string,
+                string,
+                string
+            ][];
+            /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+            /** Sands */
+            sands: number;
+            /** Ready At */
+            ready_at: string | null;
+            /** Late Days */
+            late_days: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * ScheduleResult
+         * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
+         *     heat at these hours has the same windows.
+         */
+        ScheduleResult: {
+            /** Feasible */
+            feasible: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Proposals
+             * @default []
+             */
+            proposals?: components["schemas"]["Proposal"][];
+            /**
+             * Missed
+             * @default 0
+             */
+            missed?: number;
+            /**
+             * Late Days
+             * @default 0
+             */
+            late_days?: number;
+            /**
+             * Visits
+             * @default 0
+             */
+            visits?: number;
+            /**
+             * Visits Bound
+             * @default 0
+             */
+            visits_bound?: number;
+            /**
+             * Proven
+             * @default false
+             */
+            proven?: boolean;
+            /**
+             * Rounds
+             * @default 0
+             */
+            rounds?: number;
+            /**
+             * Agrees
+             * @default true
+             */
+            agrees?: boolean;
+            /**
+             * Clash
+             * @default []
+             */
+            clash?: string[];
+            /**
+             * Ways Out
+             * @default []
+             */
+            ways_out?: components["schemas"]["WayOut"][];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out?: string[];
+            /**
+             * Away
+             * @default []
+             */
+            away?: [
+                string,
+                string
+            ][];
+        };
+        /** WayOut */
+        WayOut: {
+            /** Words */
+            words: string;
+            /** Missed */
+            missed: number;
+            /** Late Days */
+            late_days: number;
+        };
+        /**
+         * ScheduleBody
+         * @description Pieces not named: those without a start are free, the others stand.
+         */
+        ScheduleBody: {
+            /**
+             * Wishes
+             * @default []
+             */
+            wishes?: components["schemas"]["Wish"][];
+        };
+        /**
+         * Wish
+         * @description How a piece may be placed. is_free: its start may be chosen anew; must_bond: no sanding; must_due: not
+         *     a day later.
+         */
+        Wish: {
+            /** Piece Id */
+            piece_id: number;
+            /** Is Free */
+            is_free: boolean;
+            /**
+             * Must Bond
+             * @default false
+             */
+            must_bond?: boolean;
+            /**
+             * Must Due
+             * @default false
+             */
+            must_due?: boolean;
+        };
+        /** KeptAnswer */
+        KeptAnswer: {
+            /** Kept */
+            kept: components["schemas"]["PieceAnswer"][];
+        };
+        /** KeepBody */
+        KeepBody: {
+            /** Starts */
+            starts: components["schemas"]["KeptStart"][];
+        };
+        /** KeptStart */
+        KeptStart: {
+            /** Piece Id */
+            piece_id: number;
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /**
+             * Later Mixes
+             * @default []
+             */
+            later_mixes?: components["schemas"]["PourStart"][];
+        };
+        /** AdviceAnswer */
+        AdviceAnswer: {
+            /** Starts */
+            starts: components["schemas"]["StartAdvice"][];
+        };
+        /**
+         * StartAdvice
+         * @description What follows from mixing first at this moment. opens_at, closes_at: of the first bond window, None with
+         *     one pour or where it never opens.
+         */
+        StartAdvice: {
+            /**
+             * Start At
+             * Format: date-time
+             */
+            start_at: string;
+            /** Opens At */
+            opens_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Next Mix At */
+            next_mix_at: string | null;
+            /** Missed */
+            missed: number;
+            /** Ready At */
+            ready_at: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FeedAnswer
+         * @description path: of the calendar feed, secret: whoever knows it sees the hands-on moments.
+         */
+        FeedAnswer: {
+            /** Path */
+            path: string;
+        };
+        /** BusyAnswer */
+        BusyAnswer: {
+            /** Taken */
+            taken: number;
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * FinishAnswer
+         * @description run_id: the real run whose record the gates rest on, None while nothing was begun.
+         */
+        FinishAnswer: {
+            plan: components["schemas"]["FinishPlan"];
+            /** Run Id */
+            run_id: number | null;
+        };
+        /**
+         * CareNote
+         * @description parts: (head, words). cured_at: from when heat and load are all right, None when nothing is planned.
+         */
+        CareNote: {
+            /** Title */
+            title: string;
+            /** For Whom */
+            for_whom: string;
+            /** Made By */
+            made_by: string;
+            /** Cured At */
+            cured_at: string | null;
+            /** Parts */
+            parts: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * FinishPlan
+         * @description oven_top: the warmest of the oven [degC]. workings: of the figures in it.
+         */
+        FinishPlan: {
+            /** Gates */
+            gates: components["schemas"]["GateView"][];
+            /** Steps */
+            steps: components["schemas"]["FinishStep"][];
+            /** Ladder */
+            ladder: components["schemas"]["Rung"][];
+            /** Ladder Why */
+            ladder_why: string;
+            oven: components["schemas"]["OvenProgram"] | null;
+            oven_top: components["schemas"]["Figure"] | null;
+            /** Hand Over At */
+            hand_over_at: string | null;
+            care: components["schemas"]["CareNote"];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /** FinishStep */
+        FinishStep: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Gate */
+            gate: string;
+            /** Caution */
+            caution: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hands S */
+            hands_s: number;
+        };
+        /**
+         * GateView
+         * @description expected: by the model, s after pouring; None: never in this room. chance: that the test passes
+         *     at next_at, when it is worth making. too_warm: the last reading says that it
+         *     is not back to the room's temperature.
+         */
+        GateView: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Pour */
+            pour: number;
+            /** Test */
+            test: string;
+            /** Passes */
+            passes: string;
+            /** Poured At */
+            poured_at: string | null;
+            expected: components["schemas"]["Figure"] | null;
+            /** Expected At */
+            expected_at: string | null;
+            readiness: components["schemas"]["Readiness"];
+            chance: components["schemas"]["Figure"] | null;
+            /** Next At */
+            next_at: string | null;
+            /** Low At */
+            low_at: string | null;
+            /** High At */
+            high_at: string | null;
+            /** Too Warm */
+            too_warm: boolean;
+            /** Rests On */
+            rests_on: string;
+        };
+        /**
+         * OvenProgram
+         * @description limited_by: what sets the temperature. tg_c: of the finished piece; conversion: at the end. reached: at
+         *     least WANTED.
+         */
+        OvenProgram: {
+            /** Steps */
+            steps: components["schemas"]["OvenStep"][];
+            /** Top C */
+            top_c: number;
+            /** Limited By */
+            limited_by: string;
+            /** Total S */
+            total_s: number;
+            /** Conversion Before */
+            conversion_before: number;
+            /** Conversion */
+            conversion: number;
+            /** Tg Before C */
+            tg_before_c: number;
+            /** Tg C */
+            tg_c: number;
+            /** Reached */
+            reached: boolean;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /** OvenStep */
+        OvenStep: {
+            /** To C */
+            to_c: number;
+            /** Ramp S */
+            ramp_s: number;
+            /** Hold S */
+            hold_s: number;
+        };
+        /**
+         * Readiness
+         * @description chance_now: that the test passes now; next_s: when to test (again), s after pouring; chance_then: that
+         *     it passes then.
+         *
+         *     likely: passes with even chance at this time, low and high its 80 % band. None past MOST_TIMES: something
+         *     is wrong, see Mend. never: not in this room by the model; only a test can pass it, none is foretold.
+         */
+        Readiness: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not tested" | "passed" | "not passed" | "not sure" | "never";
+            /** Chance Now */
+            chance_now: number;
+            /** Next S */
+            next_s: number | null;
+            /** Chance Then */
+            chance_then: number | null;
+            /** Likely S */
+            likely_s: number | null;
+            /** Low S */
+            low_s: number | null;
+            /** High S */
+            high_s: number | null;
+            /** Times */
+            times: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Rung
+         * @description grade as printed on the paper; ratio: its grain over the last one's, None for the first. skipped: finer
+         *     jump than needed is fine at the end.
+         */
+        Rung: {
+            /**
+             * Series
+             * @enum {string}
+             */
+            series: "P" | "US";
+            /** Grade */
+            grade: number;
+            /** Grain Um */
+            grain_um: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Is Long */
+            is_long: boolean;
+        };
+        /** LogList */
+        LogList: {
+            /** Rows */
+            rows: components["schemas"]["LogRow"][];
+            /** Total */
+            total: number;
+        };
+        /** LogRow */
+        LogRow: {
+            /** Run Id */
+            run_id: number;
+            /** Piece */
+            piece: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** How */
+            how: string;
+            /** Systems */
+            systems: string[];
+            /** Planned Kg */
+            planned_kg: number;
+            /** Used Kg */
+            used_kg: number | null;
+            /** Peak Predicted C */
+            peak_predicted_c: number | null;
+            /** Peak Measured C */
+            peak_measured_c: number | null;
+            /** Stars */
+            stars: number | null;
+            /** Troubled */
+            troubled: boolean;
+            /** Photos */
+            photos: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RunDossier
+         * @description events: all of them, undone ones too: undone names those that count no more.
+         */
+        RunDossier: {
+            record: components["schemas"]["RunRecord"];
+            debrief: components["schemas"]["Debrief"];
+            /** Shown */
+            shown: components["schemas"]["Shown"][];
+            /** Events */
+            events: components["schemas"]["Kept"][];
+            /** Undone */
+            undone: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * BatchRecord
+         * @description weighed_kg None: nothing stood on the scale for it. stir_s: as it was timed, None when nobody said.
+         */
+        BatchRecord: {
+            /** Pour */
+            pour: number;
+            /** Batch */
+            batch: number;
+            /** System Id */
+            system_id: string;
+            /** System */
+            system: string;
+            /** Planned Kg */
+            planned_kg: number;
+            /**
+             * Weighed Kg
+             * @default null
+             */
+            weighed_kg?: number | null;
+            /**
+             * Ratio Off
+             * @default null
+             */
+            ratio_off?: number | null;
+            /** Stir Planned S */
+            stir_planned_s: number;
+            /**
+             * Stir S
+             * @default null
+             */
+            stir_s?: number | null;
+            /** Rest Planned S */
+            rest_planned_s: number;
+            /**
+             * Rested
+             * @default null
+             */
+            rested?: boolean | null;
+            /**
+             * Lots
+             * @default []
+             */
+            lots?: string[];
+            /**
+             * Colours
+             * @default []
+             */
+            colours?: components["schemas"]["ColourUsed"][];
+            /**
+             * Residue Kg
+             * @default null
+             */
+            residue_kg?: number | null;
+            /**
+             * Leftover Kg
+             * @default null
+             */
+            leftover_kg?: number | null;
+        };
+        /** ColourUsed */
+        ColourUsed: {
+            /** Name */
+            name: string;
+            /** Kg */
+            kg: number;
+        };
+        /**
+         * PourRecord
+         * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
+         *     readings.
+         *
+         *     foretold_pace: what the plan had learned already, and its times have in them
+         */
+        PourRecord: {
+            /** Pour */
+            pour: number;
+            /** Called */
+            called: string;
+            /** Is Coat */
+            is_coat: boolean;
+            /** Poured At */
+            poured_at: string | null;
+            /** Planned M3 */
+            planned_m3: number;
+            /** Soak M3 */
+            soak_m3: number;
+            /** Density Kg M3 */
+            density_kg_m3: number;
+            /** Depth M */
+            depth_m: number;
+            /** Allowed M */
+            allowed_m: number;
+            /**
+             * Late S
+             * @default 0
+             */
+            late_s?: number;
+            /**
+             * Early S
+             * @default 0
+             */
+            early_s?: number;
+            /**
+             * Peak Predicted C
+             * @default null
+             */
+            peak_predicted_c?: number | null;
+            /**
+             * Peak Wanted C
+             * @default null
+             */
+            peak_wanted_c?: number | null;
+            /**
+             * Peak Measured C
+             * @default null
+             */
+            peak_measured_c?: number | null;
+            /**
+             * Pace
+             * @default null
+             */
+            pace?: number | null;
+            /**
+             * Foretold Pace
+             * @default 1
+             */
+            foretold_pace?: number;
+        };
+        /**
+         * RunRecord
+         * @description used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
+         *     their titles; went_wrong: mishaps and
+         *     troubles in words, each once.
+         */
+        RunRecord: {
+            /** Run Id */
+            run_id: number;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Piece */
+            piece: string;
+            /** Kind Of Work */
+            kind_of_work: string;
+            /** Systems */
+            systems: string[];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** How */
+            how: string;
+            /** Room C */
+            room_c: number;
+            /** Planned Kg */
+            planned_kg: number;
+            /** Used Kg */
+            used_kg: number | null;
+            /** Leftover Kg */
+            leftover_kg: number | null;
+            /** Planned Hours S */
+            planned_hours_s: number | null;
+            /** Hours S */
+            hours_s: number | null;
+            /** Cost Minor */
+            cost_minor: number | null;
+            /** Stars */
+            stars: number | null;
+            /** Words */
+            words: string;
+            /** Batches */
+            batches: components["schemas"]["BatchRecord"][];
+            /** Pours */
+            pours: components["schemas"]["PourRecord"][];
+            /** Tests */
+            tests: components["schemas"]["TestRecord"][];
+            /** Amounts */
+            amounts: components["schemas"]["Amount"][];
+            /** Mishaps */
+            mishaps: string[];
+            /** Troubles */
+            troubles: string[];
+            /** Notes */
+            notes: string[];
+            /** Photos */
+            photos: string[];
+            /** Skipped */
+            skipped: string[];
+            /** Went Wrong */
+            went_wrong: string[];
+            /** Left Out */
+            left_out: string[];
+            /** Events */
+            events: number;
+        };
+        /**
+         * Shown
+         * @description fact: of the table; says: the figure it rests on.
+         */
+        Shown: {
+            /** Fact */
+            fact: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * TestRecord
+         * @description expected_s: after pouring, by the plan. tried: (s after pouring, result) in order.
+         */
+        TestRecord: {
+            /** Step */
+            step: string;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Pour */
+            pour: number;
+            /** Expected S */
+            expected_s: number;
+            /** Tried */
+            tried: [
+                number,
+                string
+            ][];
+            /** Passed S */
+            passed_s: number | null;
+            /** Skipped */
+            skipped: boolean;
+        };
+        /**
+         * LogFileAnswer
+         * @description kept: readings that lie within the run; says: what was left out, and anything odd.
+         */
+        LogFileAnswer: {
+            /** Kept */
+            kept: number;
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * LogFileBody
+         * @description begins_at: when the log began, where it has no dates; shift_s: put right by so much, for a logger that
+         *     runs in another zone.
+         */
+        LogFileBody: {
+            /** Text */
+            text: string;
+            /** Pour */
+            pour: number;
+            /**
+             * Begins At
+             * @default null
+             */
+            begins_at?: string | null;
+            /**
+             * Shift S
+             * @default 0
+             */
+            shift_s?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /** LearnedAnswer */
+        LearnedAnswer: {
+            /** Learned */
+            learned: components["schemas"]["Learned"][];
+            progress: components["schemas"]["Progress"];
+            /** Runs */
+            runs: number;
+        };
+        /**
+         * Foretold
+         * @description One run's value, and what was said before it was known. off: shares by which each missed.
+         */
+        Foretold: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Called */
+            called: string;
+            /** Run Id */
+            run_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Measured */
+            measured: number;
+            /** Typical */
+            typical: number;
+            /** Learned */
+            learned: number;
+            /** Off Typical */
+            off_typical: number;
+            /** Off Learned */
+            off_learned: number;
+        };
+        /**
+         * Learned
+         * @description value with its 90 % band; typical: what would be used without it; spread: how much one run wobbles.
+         *
+         *     used: sure enough and wanted, so that it goes where it goes (a factor's `goes`); why_not: in words when it
+         *     does not. left_out: runs whose value cannot be
+         */
+        Learned: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Called */
+            called: string;
+            /** Of */
+            of: string;
+            /** Quantity */
+            quantity: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Typical */
+            typical: number;
+            /** Spread */
+            spread: number;
+            /** Is Share */
+            is_share: boolean;
+            /** Runs */
+            runs: components["schemas"]["LearnedRun"][];
+            /** Left Out */
+            left_out: string[];
+            /** Is Set Aside */
+            is_set_aside: boolean;
+            /**
+             * Goes
+             * @enum {string}
+             */
+            goes: "plan" | "piece" | "shown";
+            /** Used */
+            used: boolean;
+            /** Why Not */
+            why_not: string;
+        };
+        /** LearnedRun */
+        LearnedRun: {
+            /** Run Id */
+            run_id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Value */
+            value: number;
+            /** Says */
+            says: string;
+            /** Aside */
+            aside: boolean;
+        };
+        /**
+         * Progress
+         * @description typical, learned: median miss over all runs that came after the third. says: in words, with the number
+         *     of runs.
+         */
+        Progress: {
+            /** Points */
+            points: components["schemas"]["Foretold"][];
+            /** Typical */
+            typical: number | null;
+            /** Learned */
+            learned: number | null;
+            /** Says */
+            says: string;
+        };
+        /** AsideBody */
+        AsideBody: {
+            /** Code */
+            code: string;
+            /** Key */
+            key: string;
+            /** Set Aside */
+            set_aside: boolean;
+        };
+        /** LearnedForPiece */
+        LearnedForPiece: {
+            /** Taken */
+            taken: components["schemas"]["LearnedUse"][];
+            /** Compared */
+            compared: components["schemas"]["Compared"][];
+            /**
+             * Advice
+             * @default []
+             */
+            advice?: components["schemas"]["Advice"][];
+        };
+        /**
+         * Advice
+         * @description A learned value that this piece could take over where it stands on a typical value or on none. pointer:
+         *     the field in the document.
+         */
+        Advice: {
+            /** Pointer */
+            pointer: string;
+            /** Value */
+            value: number;
+            /** Quantity */
+            quantity: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Compared
+         * @description One figure of a plan with typical values and with learned ones [SI]; None where a plan has none.
+         */
+        Compared: {
+            /** Name */
+            name: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "length" | "area" | "volume" | "mass" | "density" | "duration" | "fraction" | "ratio" | "count" | "force" | "money" | "temperature" | "temperature_difference" | "areal_volume" | "moment" | "angle" | "pressure" | "speed" | "viscosity" | "heat" | "conductivity" | "heat_capacity";
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * LearnedUse
+         * @description One learned value in a plan: where it went in.
+         */
+        LearnedUse: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "film" | "waste" | "soak" | "scale" | "pump" | "pace" | "leftover";
+            /** Key */
+            key: string;
+            /** Says */
+            says: string;
+        };
+        /** TrialList */
+        TrialList: {
+            /** Table */
+            table: components["schemas"]["TrialRow"][];
+            /** Trials */
+            trials: components["schemas"]["StoredTrial"][];
+        };
+        /**
+         * StoredTrial
+         * @description each, in_all: None when its resin stands on the shelf no more.
+         */
+        StoredTrial: {
+            /** Id */
+            id: number;
+            trial: components["schemas"]["Trial"];
+            row: components["schemas"]["TrialRow"];
+            /** @default null */
+            each?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            in_all?: components["schemas"]["Figure"] | null;
+            /**
+             * Workings
+             * @default {}
+             */
+            workings?: {
+                [key: string]: components["schemas"]["Working"];
+            };
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * Trial
+         * @description what: of the table. kept: the variant that became the rule, None while it is open.
+         */
+        Trial: {
+            /** What */
+            what: string;
+            /** Question */
+            question: string;
+            /** System Id */
+            system_id: string;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+            /**
+             * Sample
+             * @default film
+             * @enum {string}
+             */
+            sample?: "film" | "cup";
+            /**
+             * Kept
+             * @default null
+             */
+            kept?: number | null;
+        };
+        /**
+         * TrialRow
+         * @description A trial to choose: looked at after look_s.
+         */
+        TrialRow: {
+            /** Code */
+            code: string;
+            /** Question */
+            question: string;
+            /** Variants */
+            variants: string[];
+            /**
+             * Sample
+             * @enum {string}
+             */
+            sample: "film" | "cup";
+            /** Steps */
+            steps: string[];
+            /** Look S */
+            look_s: number;
+            /** Judged By */
+            judged_by: string;
+        };
+        /**
+         * Variant
+         * @description One of the things that are tried; result: stars once judged.
+         */
+        Variant: {
+            /** Called */
+            called: string;
+            /**
+             * Stars
+             * @default null
+             */
+            stars?: number | null;
+            /**
+             * Seen
+             * @default
+             */
+            seen?: string;
+        };
+        /** NewTrialBody */
+        NewTrialBody: {
+            /** What */
+            what: string;
+            /** System Id */
+            system_id: string;
+        };
+        /** MendTable */
+        MendTable: {
+            /** Troubles */
+            troubles: components["schemas"]["TroubleRow"][];
+        };
+        /** AskedAnswer */
+        AskedAnswer: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+        };
+        /** AskedQuestion */
+        AskedQuestion: {
+            /** Code */
+            code: string;
+            /** Ask */
+            ask: string;
+            /** Answers */
+            answers: components["schemas"]["AskedAnswer"][];
+        };
+        /**
+         * TroubleRow
+         * @description facts: that can speak in this trouble, with their words.
+         */
+        TroubleRow: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Look */
+            look: string;
+            /** Questions */
+            questions: components["schemas"]["AskedQuestion"][];
+            /** Facts */
+            facts: components["schemas"]["AskedAnswer"][];
+        };
+        /**
+         * DiagnoseAnswer
+         * @description now: first steps while the pour still runs, empty when none does. film_m: of a new coat unless said.
+         */
+        DiagnoseAnswer: {
+            /** Ranked */
+            ranked: components["schemas"]["Ranked"][];
+            /** Shown */
+            shown: components["schemas"]["Shown"][];
+            /** Ways */
+            ways: components["schemas"]["WayAnswer"][];
+            /** Now */
+            now: string[];
+            /** Rests On */
+            rests_on: string;
+            /** Film M */
+            film_m: number;
+        };
+        /** BackStepAnswer */
+        BackStepAnswer: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /** Wait S */
+            wait_s: number;
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * Evidence
+         * @description What spoke for or against one cause: times its weight was multiplied.
+         */
+        Evidence: {
+            /** Says */
+            says: string;
+            /** Times */
+            times: number;
+        };
+        /**
+         * Ranked
+         * @description share: of all causes of this trouble; not a frequency, a weight of what is known. schools: other ways
+         *     back that makers swear by.
+         */
+        Ranked: {
+            /** Cause */
+            cause: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /** Next Time */
+            next_time: string;
+            /** Back */
+            back: string;
+            /**
+             * Schools
+             * @default []
+             */
+            schools?: string[];
+            /** Share */
+            share: number;
+            /** Evidence */
+            evidence: components["schemas"]["Evidence"][];
+        };
+        /** WayAnswer */
+        WayAnswer: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Honest */
+            honest: string;
+            /** Resin */
+            resin: string;
+            /** Steps */
+            steps: components["schemas"]["BackStepAnswer"][];
+        };
+        /**
+         * DiagnoseBody
+         * @description facts: what the person tells besides; run_id: the run whose record speaks too; not_so: facts of the
+         *     record that the person knows better.
+         */
+        DiagnoseBody: {
+            /** Trouble */
+            trouble: string;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers?: {
+                [key: string]: string;
+            };
+            /**
+             * Facts
+             * @default []
+             */
+            facts?: string[];
+            /**
+             * Not So
+             * @default []
+             */
+            not_so?: string[];
+            /**
+             * Run Id
+             * @default null
+             */
+            run_id?: number | null;
+        };
+        /**
+         * MendAnswer
+         * @description needs_system: its resin is still to be chosen.
+         */
+        MendAnswer: {
+            /** Piece Id */
+            piece_id: number;
+            /** Needs System */
+            needs_system: boolean;
+        };
+        /** MendBody */
+        MendBody: {
+            /** Trouble */
+            trouble: string;
+            /** Cause */
+            cause: string;
+            /** Back */
+            back: string;
+            /**
+             * Run Id
+             * @default null
+             */
+            run_id?: number | null;
+            /** @default null */
+            area_m2?: components["schemas"]["Area"] | null;
+            /** @default null */
+            film_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            volume_m3?: components["schemas"]["Volume"] | null;
+            /** @default null */
+            depth_m?: components["schemas"]["Length"] | null;
+        };
+        /** FileAnswer */
+        FileAnswer: {
+            /** Sha256 */
+            sha256: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * OutlinesAnswer
+         * @description size: of the whole drawing in its own unit. shapes is empty until the unit is known.
+         */
+        OutlinesAnswer: {
+            /** Layers */
+            layers: components["schemas"]["DrawingLayer"][];
+            /** Declared */
+            declared: string | null;
+            /** Unit */
+            unit: string | null;
+            /** Size */
+            size: number[];
+            /** Size M */
+            size_m: number[] | null;
+            /** Problems */
+            problems: string[];
+            /** Left Out */
+            left_out: {
+                [key: string]: number;
+            };
+            /** Shapes */
+            shapes: components["schemas"]["FoundOutline"][];
+            /** Found */
+            found: number;
+        };
+        /** DrawingLayer */
+        DrawingLayer: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: number;
+        };
+        /** FoundOutline */
+        FoundOutline: {
+            /** Layer */
+            layer: string;
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            /** Holes M */
+            holes_m: [
+                number,
+                number
+            ][][];
+            /** Area M2 */
+            area_m2: number;
+            /** Kept */
+            kept: number;
+            /** Size M */
+            size_m: number[];
+        };
+        /**
+         * OutlinesBody
+         * @description unit: of the drawing where it names none, or against what it names. layers: those to read, None all.
+         */
+        OutlinesBody: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "in") | null;
+            /**
+             * Layers
+             * @default null
+             */
+            layers?: string[] | null;
+        };
+        /**
+         * MeshAbout
+         * @description size: in the file's own unit; declared: the unit that the file names, if it does.
+         */
+        MeshAbout: {
+            /** Triangles */
+            triangles: number;
+            /** Size */
+            size: number[];
+            /** Declared */
+            declared: string | null;
+        };
+        /** MeshBody */
+        MeshBody: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * Up
+             * @default z
+             * @enum {string}
+             */
+            up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            /**
+             * Role
+             * @default cavity
+             * @enum {string}
+             */
+            role?: "cavity" | "body";
+            /**
+             * Form M
+             * @default null
+             */
+            form_m?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * MeshPreview
+         * @description corners: float32 triples, triangles: uint32 triples, both base64, little-endian; shown of all
+         *     triangles.
+         */
+        MeshPreview: {
+            /** Corners */
+            corners: string;
+            /** Triangles */
+            triangles: string;
+            /** Of */
+            of: number;
+            /** Shown */
+            shown: number;
+            /** Size M */
+            size_m: number[];
+        };
+        /** PhotoAbout */
+        PhotoAbout: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /** TraceAnswer */
+        TraceAnswer: {
+            /** Outline Px */
+            outline_px: [
+                number,
+                number
+            ][];
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+            /** Area M2 */
+            area_m2: number;
+            /** Half M2 */
+            half_m2: number;
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+            /** Reference Px */
+            reference_px: unknown;
+            /** Corner Sigma Px */
+            corner_sigma_px: number | null;
+            /** By Hand */
+            by_hand: boolean;
+        };
+        /**
+         * TraceBody
+         * @description seeds_px: points inside; or outline_px: the person's own or corrected points (moved: any of them
+         *     was).
+         */
+        TraceBody: {
+            reference: components["schemas"]["Reference"];
+            /**
+             * Seeds Px
+             * @default []
+             */
+            seeds_px?: [
+                number,
+                number
+            ][];
+            /**
+             * Outside Px
+             * @default []
+             */
+            outside_px?: [
+                number,
+                number
+            ][];
+            /**
+             * Outline Px
+             * @default null
+             */
+            outline_px?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Moved
+             * @default true
+             */
+            moved?: boolean;
+            /** @default null */
+            parallax?: components["schemas"]["ParallaxBody"] | null;
+        };
+        /** ParallaxBody */
+        ParallaxBody: {
+            /** Above M */
+            above_m: number;
+            /** Camera M */
+            camera_m: number;
+        };
+        /**
+         * Reference
+         * @description points_px: four corners round a rectangle, or the two ends of each of two lengths. first and second:
+         *     their metres.
+         */
+        Reference: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rectangle" | "lengths";
+            /** Points Px */
+            points_px: [
+                number,
+                number
+            ][];
+            /** First M */
+            first_m: number;
+            /** Second M */
+            second_m: number;
+            /**
+             * First Spread M
+             * @default 0
+             */
+            first_spread_m?: number;
+            /**
+             * Second Spread M
+             * @default 0
+             */
+            second_spread_m?: number;
+        };
+        /** StationsAnswer */
+        StationsAnswer: {
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+        };
+        /** StationsBody */
+        StationsBody: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "in") | null;
+        };
+        /** Shelf */
+        Shelf: {
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
+        };
+        /**
+         * Sheet
+         * @description A sheet with what is doubtful and what nobody has confirmed.
+         */
+        Sheet: {
+            system: components["schemas"]["System"];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Typical */
+            typical: string[];
+        };
+        /**
+         * WeighOut
+         * @description Both parts by weight and by volume, and what they are together.
+         */
+        WeighOut: {
+            /** Words */
+            words: string;
+            mass_a: components["schemas"]["Figure"];
+            mass_b: components["schemas"]["Figure"];
+            volume_a: components["schemas"]["Figure"];
+            volume_b: components["schemas"]["Figure"];
+            mass: components["schemas"]["Figure"];
+            volume: components["schemas"]["Figure"];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
+         * AmountBody
+         * @description As it is said: "300 g in all", "8 fl oz of each part".
+         */
+        AmountBody: {
+            /** Text */
+            text: string;
+            /**
+             * Default Unit
+             * @default null
+             */
+            default_unit?: string | null;
+        };
+        /** Versions */
+        Versions: {
+            /** Versions */
+            versions: components["schemas"]["System"][];
+        };
+        /** Classes */
+        Classes: {
+            /** Colourants */
+            colourants: components["schemas"]["Colourant"][];
+            /** Materials */
+            materials: components["schemas"]["FormMaterial"][];
+        };
+        /**
+         * ScaledAnswer
+         * @description least_clear_kg: from which on every colourant can be weighed to a tenth.
+         */
+        ScaledAnswer: {
+            /** Doses */
+            doses: components["schemas"]["ScaledDose"][];
+            /** Least Clear Kg */
+            least_clear_kg: number;
+        };
+        /** ScaledDose */
+        ScaledDose: {
+            /** Colourant Id */
+            colourant_id: string;
+            /** Name */
+            name: string;
+            /** Exact Kg */
+            exact_kg: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Off */
+            off: number;
+            /** Drops */
+            drops: number | null;
+            /** Drops Off */
+            drops_off: number | null;
+        };
+        /** ScaleBody */
+        ScaleBody: {
+            clear: components["schemas"]["Mass"];
+        };
+        /**
+         * PartsAnswer
+         * @description Shares of the clear mix; said: what differs or has to be known.
+         */
+        PartsAnswer: {
+            /** Parts */
+            parts: components["schemas"]["RecipePart"][];
+            /** Total */
+            total: number;
+            /**
+             * Lots
+             * @default {}
+             */
+            lots?: {
+                [key: string]: string;
+            };
+            /**
+             * Said
+             * @default []
+             */
+            said?: string[];
+        };
+        /**
+         * BlendBody
+         * @description Coloured mixes poured together, each with its weight, colourants included.
+         */
+        BlendBody: {
+            /** Mixes */
+            mixes: components["schemas"]["BlendPart"][];
+        };
+        /** BlendPart */
+        BlendPart: {
+            /** Recipe Id */
+            recipe_id: string;
+            mass: components["schemas"]["Mass"];
+        };
+        /** RecordBody */
+        RecordBody: {
+            /** Weighing Id */
+            weighing_id: number;
+        };
+        /** DropsAnswer */
+        DropsAnswer: {
+            /** Drop Kg */
+            drop_kg: number;
+            /** Off */
+            off: number;
+        };
+        /** DropsBody */
+        DropsBody: {
+            /** Drops */
+            drops: number;
+            mass: components["schemas"]["Mass"];
+        };
+        /**
+         * OpacityAnswer
+         * @description through: share of light at this depth; looks: in words; times: so many times the colour for `wanted`,
+         *     None where it lets less through already.
+         */
+        OpacityAnswer: {
+            /** Through */
+            through: number;
+            /** Looks */
+            looks: string;
+            /** Times */
+            times: number | null;
+            /** Note */
+            note: string;
+        };
+        /** OpacityBody */
+        OpacityBody: {
+            depth: components["schemas"]["Length"];
+            /**
+             * Wanted
+             * @default null
+             */
+            wanted?: number | null;
+        };
+        /**
+         * SwatchAnswer
+         * @description lab: CIELAB under the patch's own light; patch_off: how far the photo's patch was from its print;
+         *     against: other recipes' swatches, nearest first.
+         */
+        SwatchAnswer: {
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+            /** Tint */
+            tint: string;
+            /** Patch Off */
+            patch_off: number;
+            /** Against */
+            against: components["schemas"]["Likeness"][];
+        };
+        /** Likeness */
+        Likeness: {
+            /** Recipe Id */
+            recipe_id: string;
+            /** Name */
+            name: string;
+            /** Difference */
+            difference: number;
+            /** Seen */
+            seen: boolean;
+        };
+        /**
+         * SwatchBody
+         * @description The photo (a file kept already), where the grey patch is and where the swatch is.
+         */
+        SwatchBody: {
+            /** Photo */
+            photo: string;
+            patch: components["schemas"]["PhotoField"];
+            swatch: components["schemas"]["PhotoField"];
+        };
+        /**
+         * PhotoField
+         * @description A rectangle in the photo, as shares of its width and height.
+         */
+        PhotoField: {
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Right */
+            right: number;
+            /** Bottom */
+            bottom: number;
+        };
+        /** StockList */
+        StockList: {
+            /** Bottles */
+            bottles: components["schemas"]["BottleRow"][];
+            /** Reserved */
+            reserved: components["schemas"]["PartNeed"][];
+        };
+        /**
+         * Bottle
+         * @description One bottle, tin or bag as it was bought. part: A or B of a system; "" of a colourant. price_minor: of
+         *     this bottle alone, or of its kit by weight.
+         */
+        Bottle: {
+            /**
+             * Goods
+             * @enum {string}
+             */
+            goods: "system" | "colourant";
+            /** Goods Id */
+            goods_id: string;
+            /**
+             * Part
+             * @default
+             * @enum {string}
+             */
+            part?: "A" | "B" | "";
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            full_kg: components["schemas"]["Mass"];
+            /**
+             * Opened On
+             * @default null
+             */
+            opened_on?: string | null;
+            /**
+             * Best Before
+             * @default null
+             */
+            best_before?: string | null;
+            /**
+             * Price Minor
+             * @default null
+             */
+            price_minor?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * BottleRow
+         * @description A bottle as it stands. good_until: date, None where nothing is known; reserved_kg: of its kind, by all
+         *     plans together.
+         */
+        BottleRow: {
+            standing: components["schemas"]["OnShelf"];
+            /** Good Until */
+            good_until: string | null;
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        /**
+         * OnShelf
+         * @description A bottle with what is left in it [kg] by all that was booked; id of the store.
+         */
+        OnShelf: {
+            /** Id */
+            id: number;
+            bottle: components["schemas"]["Bottle"];
+            /** Left Kg */
+            left_kg: number;
+        };
+        /**
+         * AddBottleBody
+         * @description left: None for a full one.
+         */
+        AddBottleBody: {
+            bottle: components["schemas"]["Bottle"];
+            /** @default null */
+            left?: components["schemas"]["Mass"] | null;
+        };
+        /**
+         * AddKitBody
+         * @description A kit of the sheet brought home: a bottle of each part.
+         */
+        AddKitBody: {
+            /** System Id */
+            system_id: string;
+            /** Kit */
+            kit: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            /**
+             * Price Minor
+             * @default null
+             */
+            price_minor?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+        };
+        /**
+         * TakeBody
+         * @description Taken for something that was not weighed here.
+         */
+        TakeBody: {
+            mass: components["schemas"]["Mass"];
+            /**
+             * Why
+             * @default taken
+             */
+            why?: string;
+        };
+        /**
+         * WeighBody
+         * @description What is really left, weighed, empty bottle taken off. nothing: True when it is empty.
+         */
+        WeighBody: {
+            /** @default null */
+            left?: components["schemas"]["Mass"] | null;
+            /**
+             * Nothing
+             * @default false
+             */
+            nothing?: boolean;
+        };
+        /** MoveList */
+        MoveList: {
+            /** Moves */
+            moves: components["schemas"]["MoveRow"][];
+        };
+        /** MoveRow */
+        MoveRow: {
+            /** Kg */
+            kg: number;
+            /** Why */
+            why: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * BuyAnswer
+         * @description One answer a system, kits shared by all pieces; price_minor in all.
+         */
+        BuyAnswer: {
+            /** Buy */
+            buy: components["schemas"]["ToBuy"][];
+            /** Price Minor */
+            price_minor: number;
+            /** Unplanned */
+            unplanned: string[];
+        };
+        /** BuyBody */
+        BuyBody: {
+            /** Piece Ids */
+            piece_ids: number[];
+        };
+        /** LeftoverAnswer */
+        LeftoverAnswer: {
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * Offer
+         * @description fills: whole hollows of it, or the whole layer; takes_m3: how much of the leftover that uses.
+         */
+        Offer: {
+            waiting: components["schemas"]["Waiting"];
+            /** Fills */
+            fills: number;
+            /** Takes M3 */
+            takes_m3: number;
+            /** Whole */
+            whole: boolean;
+        };
+        /**
+         * Waiting
+         * @description A layer of another piece that is not poured yet. sets_in: it may be poured now (nothing below it, or
+         *     its window is open).
+         */
+        Waiting: {
+            /** Piece Id */
+            piece_id: number;
+            /** Piece */
+            piece: string;
+            /** Void */
+            void: string;
+            /** Pour */
+            pour: number;
+            /** System Id */
+            system_id: string;
+            /** Colour */
+            colour: string;
+            /** Need M3 */
+            need_m3: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+        };
+        /**
+         * Session
+         * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
+         *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
+         *     unsaid: what plans rest on and nobody has said.
+         */
+        Session: {
+            /** Csrf Token */
+            csrf_token: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            workshop: components["schemas"]["Workshop"];
+            dew_point: components["schemas"]["Working"];
+            /** Is Demo */
+            is_demo: boolean;
+            /** Is Untouched */
+            is_untouched: boolean;
+            /** Unsaid */
+            unsaid: ("room" | "hours")[];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer" | "bench";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "here" | "entry" | "bench" | "token";
+            /** Who */
+            who: string;
+        };
+        /** Understood */
+        Understood: {
+            /** Value */
+            value: number;
+            /** As Typed */
+            as_typed: string;
+            /** Words */
+            words: string;
+            /** Notes */
+            notes: string[];
+            /**
+             * Spread
+             * @default null
+             */
+            spread?: number | null;
+        };
+        /** Spoken */
+        Spoken: {
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Default Unit
+             * @default null
+             */
+            default_unit?: string | null;
+        };
+        /** UnderstoodOutline */
+        UnderstoodOutline: {
+            /** Points M */
+            points_m: [
+                number,
+                number
+            ][];
+        };
+        /** TypedOutline */
+        TypedOutline: {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /** UnderstoodRows */
+        UnderstoodRows: {
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["Station"][];
+            /**
+             * Profile
+             * @default []
+             */
+            profile?: components["schemas"]["ProfileRow"][];
+        };
+        /** TypedRows */
+        TypedRows: {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stations" | "profile";
+        };
+        /** DefectShape */
+        DefectShape: {
+            /** Shape */
+            shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
+        };
+        /** DefectBody */
+        DefectBody: {
+            survey: components["schemas"]["Survey"];
+            /** Defect Id */
+            defect_id: string;
+        };
+        /**
+         * Bench
+         * @description The pieces changed last, up to MOST_PIECES; `more` counts the others.
+         */
+        Bench: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Pieces */
+            pieces: components["schemas"]["BenchPiece"][];
+            /** More */
+            more: number;
+            /** Runs */
+            runs: components["schemas"]["RunRow"][];
+            /** Room */
+            room: components["schemas"]["Instrument"][];
+            /** Low */
+            low: components["schemas"]["Low"][];
+        };
+        /** BenchPiece */
+        BenchPiece: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Tint */
+            tint: string;
+            standing: components["schemas"]["Standing"];
+            clock: components["schemas"]["Clock"] | null;
+            /** Moments */
+            moments: components["schemas"]["Moment"][];
+        };
+        /**
+         * Instrument
+         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
+         *     to use.
+         */
+        Instrument: {
+            /** Kind */
+            kind: string;
+            /** Device */
+            device: string;
+            /** Stand In */
+            stand_in: boolean;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /** Age S */
+            age_s: number;
+        };
+        /**
+         * Low
+         * @description Of one part of a system: what the shelf holds and what plans with a start still take [kg].
+         */
+        Low: {
+            /** System Id */
+            system_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            /** Left Kg */
+            left_kg: number;
+            /** Needed Kg */
+            needed_kg: number;
+        };
+        /**
+         * Moment
+         * @description A hands-on moment. `label` is the step, `until` when its window closes.
+         */
+        Moment: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Until */
+            until: string | null;
+            /** Label */
+            label: string;
+            /** Detail */
+            detail: string;
+        };
+        /**
+         * Standing
+         * @description Where one piece stands: a sentence, how full its hollow is (0 to 1), and whether anything is under
+         *     way.
+         */
+        Standing: {
+            /** Status */
+            status: string;
+            /** Filled */
+            filled: number;
+            /** Phase */
+            phase: string;
+        };
+        /** LevelReading */
+        LevelReading: {
+            /** Device */
+            device: string;
+            /** Pitch Deg */
+            pitch_deg: number;
+            /** Roll Deg */
+            roll_deg: number;
+            /**
+             * Read At
+             * Format: date-time
+             */
+            read_at: string;
+        };
+        /** InstrumentList */
+        InstrumentList: {
+            /** Instruments */
+            instruments: components["schemas"]["Instrument"][];
+        };
+        /** PairingState */
+        PairingState: {
+            /** Csrf Token */
+            csrf_token: string;
+            /** Is Network */
+            is_network: boolean;
+            /** Paired */
+            paired: boolean;
+        };
+        /** EnterBody */
+        EnterBody: {
+            /** Code */
+            code: string;
+        };
+        /**
+         * Offered
+         * @description Told once: the code, the address it is entered at, and that address as a QR code (SVG, as its path and
+         *     size).
+         */
+        Offered: {
+            /** Code */
+            code: string;
+            /** Address */
+            address: string;
+            /** Qr Path */
+            qr_path: string;
+            /** Qr Size */
+            qr_size: number;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+        };
+        /** OfferBody */
+        OfferBody: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Hours
+             * @default 12
+             */
+            hours?: number;
+        };
+        /**
+         * PhoneList
+         * @description address: where phones reach this workshop, empty while it is on loopback only. fingerprint: of the
+         *     workshop's own authority.
+         */
+        PhoneList: {
+            /** Address */
+            address: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Phones */
+            phones: components["schemas"]["PairedPhone"][];
+        };
+        /** PairedPhone */
+        PairedPhone: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Is Used */
+            is_used: boolean;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+            /** Seen At */
+            seen_at: string | null;
+        };
+        /**
+         * DoorState
+         * @description passkeys: the address is a name, so that a browser can keep one for it.
+         */
+        DoorState: {
+            /** Csrf Token */
+            csrf_token: string;
+            /** Is Network */
+            is_network: boolean;
+            /** Is In */
+            is_in: boolean;
+            /** Passkeys */
+            passkeys: boolean;
+        };
+        /** LogInBody */
+        LogInBody: {
+            /** Email */
+            email: string;
+            /** Password */
+            password: string;
+        };
+        /** PasskeyQuestion */
+        PasskeyQuestion: {
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
+        };
+        /** PasskeyAnswer */
+        PasskeyAnswer: {
+            /** Credential */
+            credential: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * InvitationAnswer
+         * @description again: a new way in for somebody who has an account here.
+         */
+        InvitationAnswer: {
+            /** Workshop */
+            workshop: string;
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** Again */
+            again: boolean;
+            /** Email */
+            email: string;
+        };
+        /** InvitationBody */
+        InvitationBody: {
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * JoinBody
+         * @description With an address that has an account already the password is that account's.
+         */
+        JoinBody: {
+            /** Secret */
+            secret: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Email
+             * @default
+             */
+            email?: string;
+            /** Password */
+            password: string;
+        };
+        /** AccountAnswer */
+        AccountAnswer: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Entries */
+            entries: components["schemas"]["EntryRow"][];
+            /** Passkeys */
+            passkeys: components["schemas"]["PasskeyRow"][];
+            /** Can Passkey */
+            can_passkey: boolean;
+            /** Workshops */
+            workshops: components["schemas"]["WorkshopRow"][];
+        };
+        /**
+         * EntryRow
+         * @description A browser one is in with.
+         */
+        EntryRow: {
+            /** Id */
+            id: number;
+            /** Agent */
+            agent: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+            /** Is This */
+            is_this: boolean;
+        };
+        /** PasskeyRow */
+        PasskeyRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
+        };
+        /** WorkshopRow */
+        WorkshopRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Is This */
+            is_this: boolean;
+        };
+        /** PasswordBody */
+        PasswordBody: {
+            /** Password */
+            password: string;
+            /** New Password */
+            new_password: string;
+        };
+        /** NewPasskeyBody */
+        NewPasskeyBody: {
+            /** Credential */
+            credential: {
+                [key: string]: unknown;
+            };
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /** WorkshopBody */
+        WorkshopBody: {
+            /** Workshop Id */
+            workshop_id: number;
+        };
+        /**
+         * PeopleAnswer
+         * @description address: where people reach this workshop, empty while it is on this computer only.
+         */
+        PeopleAnswer: {
+            /** Address */
+            address: string;
+            /** People */
+            people: components["schemas"]["PersonRow"][];
+            /** Invited */
+            invited: components["schemas"]["InvitedRow"][];
+            /** Tokens */
+            tokens: components["schemas"]["TokenRow"][];
+        };
+        /** InvitedRow */
+        InvitedRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Again */
+            again: boolean;
+        };
+        /** PersonRow */
+        PersonRow: {
+            /** Account Id */
+            account_id: number;
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /**
+             * Joined At
+             * Format: date-time
+             */
+            joined_at: string;
+            /** Seen At */
+            seen_at: string | null;
+            /** Is You */
+            is_you: boolean;
+        };
+        /** TokenRow */
+        TokenRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+            /** Seen At */
+            seen_at: string | null;
+        };
+        /**
+         * InviteAnswer
+         * @description Told once: the link, and the same as a QR code.
+         */
+        InviteAnswer: {
+            /** Link */
+            link: string;
+            /** Qr Path */
+            qr_path: string;
+            /** Qr Size */
+            qr_size: number;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+        };
+        /** InviteBody */
+        InviteBody: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+        };
+        /** RoleBody */
+        RoleBody: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "maker" | "viewer";
+        };
+        /**
+         * TokenAnswer
+         * @description Told once.
+         */
+        TokenAnswer: {
+            /** Token */
+            token: string;
+            /**
+             * Until At
+             * Format: date-time
+             */
+            until_at: string;
+        };
+        /** TokenBody */
+        TokenBody: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default viewer
+             * @enum {string}
+             */
+            role?: "maker" | "viewer";
+            /**
+             * Days
+             * @default 90
+             */
+            days?: number;
+        };
+        /** TrailAnswer */
+        TrailAnswer: {
+            /** Trail */
+            trail: components["schemas"]["TrailRow"][];
+        };
+        /** TrailRow */
+        TrailRow: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
+        };
+        /** Health */
+        Health: {
+            /** Status */
+            status: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * Ready
+         * @description changes: of the database, how many are applied and how many this version has.
+         */
+        Ready: {
+            /** Status */
+            status: string;
+            /** Changes Applied */
+            changes_applied: number;
+            /** Changes Known */
+            changes_known: number;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  listPieces: {
-    parameters: {
-      query?: {
-        search?: string;
-        limit?: number;
-        offset?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  makePiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Piece"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  savePiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SaveBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  removePiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  bringBackPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  undoPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  redoPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StepBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPlan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PlanAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPourAddress: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PourAddress"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readOptions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OptionsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  tryPlan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TryBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PlanAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Piece"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  importPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PieceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  firstLook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FirstLook"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FirstAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepFirstLook: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KeepLookBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KeptPiece"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readCandidates: {
-    parameters: {
-      query?: {
-        chances?: boolean;
-      };
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CandidatesAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPieceStock: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StockAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  askForWork: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WorkBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobAnswer"];
-        };
-      };
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  layProbeOver: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ProbeBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ProbeAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listWeighings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighingList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  beginWeighing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BeginBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighingAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readWeighing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        weighing_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighingAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  enterWeighing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        weighing_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["EntryBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighingAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listAllWeighings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighingList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  testBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        weighing_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TestBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TestAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readScale: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ScaleAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  commandScale: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CommandBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  beginRun: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BeginRunBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readRun: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readRunEvents: {
-    parameters: {
-      query?: {
-        since?: number;
-      };
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["EventsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  sendRunEvents: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["EventsBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["EventsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  jumpRun: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["JumpBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["EventsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listRuns: {
-    parameters: {
-      query?: {
-        piece_id?: number | null;
-        only_open?: boolean;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readRunHeat: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunHeat"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readDebrief: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Debrief"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  askForSchedule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ScheduleBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ScheduleAnswer"];
-        };
-      };
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ScheduleAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readSchedule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ScheduleAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepStarts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KeepBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KeptAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  adviseStarts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AdviceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readCalendarFeed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        secret: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readFeedAddress: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FeedAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  renewFeedAddress: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FeedAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  takeInBusy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BusyAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readFinish: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FinishAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  printCare: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  searchLogbook: {
-    parameters: {
-      query?: {
-        q?: string;
-        kind?: string | null;
-        stars?: number | null;
-        troubled?: boolean;
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LogList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RunDossier"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  takeLogFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LogFileBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LogFileAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportLogbook: {
-    parameters: {
-      query?: {
-        q?: string;
-        kind?: string | null;
-        stars?: number | null;
-        troubled?: boolean;
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  printRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        run_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readLearned: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LearnedAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  setAside: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AsideBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LearnedAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  learnedForPiece: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LearnedForPiece"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listTrials: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  planTrial: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewTrialBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  judgeTrial: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        trial_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Trial"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  removeTrial: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        trial_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrialList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readMendTable: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MendTable"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  diagnose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DiagnoseBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DiagnoseAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  planMending: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        piece_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MendBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MendAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportVoid: {
-    parameters: {
-      query: {
-        what: "opening" | "cavity" | "layer" | "dam" | "stations";
-        format: "svg" | "dxf" | "stl" | "3mf" | "csv";
-        layer?: number;
-        dam_wall_m?: number;
-        dam_height_m?: number;
-      };
-      header?: never;
-      path: {
-        piece_id: number;
-        void_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportPatch: {
-    parameters: {
-      query: {
-        format: "svg" | "dxf";
-      };
-      header?: never;
-      path: {
-        piece_id: number;
-        defect_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepFile: {
-    parameters: {
-      query?: {
-        name?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readOutlines: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OutlinesBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OutlinesAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  aboutMesh: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MeshAbout"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readMesh: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MeshBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Mesh"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  previewMesh: {
-    parameters: {
-      query: {
-        unit: "mm" | "cm" | "m" | "in";
-        up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
-      };
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MeshPreview"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  aboutPhoto: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PhotoAbout"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  viewPhoto: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  tracePhoto: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TraceBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TraceAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readStations: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        sha: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StationsBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StationsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readShelf: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Shelf"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  addSystem: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["System"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Sheet"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readClasses: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Shelf"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  changeSystem: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        system_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["System"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Sheet"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  retireSystem: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        system_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  confirmSystem: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        system_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Sheet"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  weighOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        system_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AmountBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WeighOut"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readVersions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        system_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Versions"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readGoods: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ShelfItems"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readGoodsClasses: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Classes"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepColourant: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Colourant"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Colourant"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepRecipe: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Recipe"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Recipe"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepMaterial: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FormMaterial"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FormMaterial"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  retireGood: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-        kind: "colourant" | "recipe" | "material";
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  bringBackGood: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-        kind: "colourant" | "recipe" | "material";
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  scaleRecipe: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ScaleBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ScaledAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  blendRecipes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BlendBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PartsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  repeatColour: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecordBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PartsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  calibrateDrops: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DropsBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DropsAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readOpacity: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        good_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OpacityBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OpacityAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readSwatch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SwatchBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SwatchAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readStock: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StockList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  addBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AddBottleBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BottleRow"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  addKit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AddKitBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StockList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  changeBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Bottle"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BottleRow"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  removeBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  takeFromBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TakeBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BottleRow"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  weighBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WeighBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BottleRow"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readMoves: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MoveList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  bringBackBottle: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bottle_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BottleRow"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  planPurchase: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BuyBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BuyAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  placeLeftover: {
-    parameters: {
-      query: {
-        volume_m3: number;
-        system_id: string;
-        colour?: string;
-        piece_id?: number | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LeftoverAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readSession: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  saveWorkshop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Workshop"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  understandQuantity: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Spoken"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Understood"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  understandOutline: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TypedOutline"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UnderstoodOutline"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  understandRows: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TypedRows"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UnderstoodRows"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  shapeOfDefect: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DefectBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DefectShape"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  layOutDemo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readBench: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Bench"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readLevel: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LevelReading"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listInstruments: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPairing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PairingState"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  enterPairing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["EnterBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  listPhones: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PhoneList"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  offerPairing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OfferBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Offered"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endPhone: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        pairing_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readAuthority: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readDoor: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DoorState"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  logIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LogInBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  askPasskeyLogin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PasskeyQuestion"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  logInByPasskey: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PasskeyAnswer"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readInvitation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["InvitationBody"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InvitationAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  takeInvitation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["JoinBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  logOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readAccount: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AccountAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  changePassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PasswordBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endEntry: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        entry_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endOtherEntries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  askPasskey: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PasskeyQuestion"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  keepPasskey: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewPasskeyBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  removePasskey: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        passkey_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  switchWorkshop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WorkshopBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readPeople: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeopleAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  invitePerson: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["InviteBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InviteAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endInvitation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        invitation_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  offerWayIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        account_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InviteAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  changePerson: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        account_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RoleBody"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  putOutPerson: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        account_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  makeToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TokenBody"];
-      };
-    };
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TokenAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  endToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readTrail: {
-    parameters: {
-      query?: {
-        before?: number | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TrailAnswer"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readHealth: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Health"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readReady: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Ready"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      /** @description Service Unavailable */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  readMetrics: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
-  exportWorkshop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"][];
-        };
-      };
-      "4XX": {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-    };
-  };
+    listPieces: {
+        parameters: {
+            query?: {
+                search?: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Piece"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    savePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBackPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    redoPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPourAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PourAddress"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readOptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Piece"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    importPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    firstLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstLook"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFirstLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepLookBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPiece"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCandidates: {
+        parameters: {
+            query?: {
+                chances?: boolean;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidatesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPieceStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askForWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layProbeOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWeighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listAllWeighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    testBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    commandScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommandBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRunBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRunEvents: {
+        parameters: {
+            query?: {
+                since?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendRunEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jumpRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JumpBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listRuns: {
+        parameters: {
+            query?: {
+                piece_id?: number | null;
+                only_open?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRunHeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunHeat"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDebrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askForSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepStarts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    adviseStarts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCalendarFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readFeedAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewFeedAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeInBusy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BusyAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readFinish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printCare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    searchLogbook: {
+        parameters: {
+            query?: {
+                q?: string;
+                kind?: string | null;
+                stars?: number | null;
+                troubled?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDossier"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeLogFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogFileAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportLogbook: {
+        parameters: {
+            query?: {
+                q?: string;
+                kind?: string | null;
+                stars?: number | null;
+                troubled?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLearned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learnedForPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedForPiece"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrialBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judgeTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMendTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendTable"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnoseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planMending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportVoid: {
+        parameters: {
+            query: {
+                what: "opening" | "cavity" | "layer" | "dam" | "stations";
+                format: "svg" | "dxf" | "stl" | "3mf" | "csv";
+                layer?: number;
+                dam_wall_m?: number;
+                dam_height_m?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                void_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportPatch: {
+        parameters: {
+            query: {
+                format: "svg" | "dxf";
+            };
+            header?: never;
+            path: {
+                piece_id: number;
+                defect_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepFile: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readOutlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlinesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlinesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    aboutMesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshAbout"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeshBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mesh"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewMesh: {
+        parameters: {
+            query: {
+                unit: "mm" | "cm" | "m" | "in";
+                up?: "x" | "y" | "z" | "-x" | "-y" | "-z";
+            };
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeshPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    aboutPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoAbout"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    viewPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tracePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readStations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["System"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readClasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["System"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirmSystem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmountBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfItems"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readGoodsClasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Classes"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepColourant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Colourant"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colourant"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepMaterial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormMaterial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormMaterial"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retireGood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+                kind: "colourant" | "recipe" | "material";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBackGood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+                kind: "colourant" | "recipe" | "material";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scaleRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaledAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blendRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlendBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    repeatColour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calibrateDrops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DropsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readOpacity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                good_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpacityBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpacityAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSwatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwatchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddBottleBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddKitBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bottle"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeFromBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weighBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMoves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringBackBottle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bottle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BottleRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planPurchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placeLeftover: {
+        parameters: {
+            query: {
+                volume_m3: number;
+                system_id: string;
+                colour?: string;
+                piece_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoverAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveWorkshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Workshop"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understandQuantity: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Spoken"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Understood"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understandOutline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedOutline"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodOutline"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understandRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRows"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shapeOfDefect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DefectBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectShape"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layOutDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelReading"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairingState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPhones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offerPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endPhone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pairing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readAuthority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogInBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askPasskeyLogin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyQuestion"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logInByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyAnswer"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endOtherEntries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyQuestion"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasskeyBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removePasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switchWorkshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invitePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InviteAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    offerWayIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InviteAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putOutPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readTrail: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readReady: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ready"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMetrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportWorkshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { defaultUnit, duration, onTheScale, show, text } from "./format";
+import { defaultUnit, duration, like, onTheScale, show, text } from "./format";
 
 describe("values for reading", () => {
   // factors: NIST SP 811
@@ -52,4 +52,17 @@ describe("values for reading", () => {
       defaultUnit("length", "metric"),
       defaultUnit("ratio", "us"),
     ]).toEqual(["in", "mm", null]));
+});
+
+describe("two of a kind in one sentence", () => {
+  it.each([
+    [0.0428, 0.3268, "area", "0.043 m²"],
+    [0.0428, 0.0628, "area", "428 cm²"],
+    [0.0008, 0.0028, "area", "8.0 cm²"],
+    [99.2e-6, 3.71e-3, "volume", "0.10 L"],
+    [99.2e-6, 0.5e-3, "volume", "99.2 mL"],
+  ] as const)("%d beside %d, %s, reads %s", (value, reference, quantity, words) => {
+    const { number, unit } = like(value, reference, quantity, "metric");
+    expect(`${number} ${unit}`).toBe(words);
+  });
 });

@@ -120,6 +120,15 @@ export function bandLike(band: number, value: number, units: Units): Shown {
   return value >= 1e-3 ? { number: digits(band * 1e3, band < 1e-5 ? 3 : 2), unit: "L" } : volume(band, units);
 }
 
+/** A volume or an area in the unit that another of the same sentence has: two units in one line are read wrong. */
+export function like(value: number, reference: number, quantity: "volume" | "area", units: Units): Shown {
+  if (units === "us") return show(value, quantity, units);
+  if (quantity === "volume") return bandLike(value, reference, units);
+  return reference >= 0.1
+    ? { number: digits(value, 3), unit: "m²" }
+    : { number: digits(value * 1e4, reference < 0.01 ? 1 : 0), unit: "cm²" };
+}
+
 /** A film always both ways: the trade speaks of mm and of mil. */
 export function film(value: number): string {
   const two = (number: number) => String(Number(number.toPrecision(2)));

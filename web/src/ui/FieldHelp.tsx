@@ -9,10 +9,10 @@ export function FieldHelp({ label }: { label: string }) {
     <Popover.Root>
       <Popover.Trigger
         className="min-h-[24px] min-w-[24px] text-spruce font-semibold"
-        aria-label={`Help with ${label}`}
         onClick={(event) => event.stopPropagation()}
       >
-        ?
+        <span className="sr-only">Help with {label}</span>
+        <span aria-hidden>?</span>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

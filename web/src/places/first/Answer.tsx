@@ -39,7 +39,7 @@ export function Answer({
   const onShelf = new Set(shelf.map((one) => one.system.id));
   return (
     <div className={`grid gap-3 ${isLate ? "late" : ""}`} aria-live="polite" aria-busy={isLate}>
-      <div>
+      <div data-asks="system_id">
         <label htmlFor="first-system" className="label">
           {plan && plan.pours.length > 1 ? `Pour 1 of ${plan.pours.length}, with` : "With"}
         </label>

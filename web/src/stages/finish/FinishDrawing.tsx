@@ -70,6 +70,8 @@ function likely(gate: Gate, zone: string): string {
   return `, likely ${moment(gate.low_at, zone)} to ${moment(gate.high_at, zone)}`;
 }
 
+const NOW_TALL = 14; // "now" stands over the bands and touches none
+
 function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: string }) {
   const [box, width] = useWidth<HTMLDivElement>();
   const label = width < 460 ? 92 : 150;
@@ -80,7 +82,7 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
   const x = scaleTime()
     .domain([Math.min(...times, +now), Math.max(...times, +now)])
     .range([label, width - 46]);
-  const height = gates.length * ROW + 30;
+  const height = gates.length * ROW + 30 + NOW_TALL;
   const many = new Set(gates.map((one) => one.pour)).size > 1;
   const days = midnights(x.domain()[0]!, x.domain()[1]!, zone);
   const every = Math.max(1, Math.ceil(days.length / Math.max(2, (width - label) / 74)));
@@ -97,14 +99,14 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
           .filter((_, index) => index % every === 0)
           .map((day) => (
             <g key={+day.at}>
-              <path d={`M${x(day.at)} 0V${height - 20}`} className="stroke-line" />
+              <path d={`M${x(day.at)} ${NOW_TALL}V${height - 20}`} className="stroke-line" />
               <text x={x(day.at)} y={height - 6} textAnchor="middle">
                 {day.label}
               </text>
             </g>
           ))}
         {gates.map((gate, index) => {
-          const y = index * ROW + 8;
+          const y = index * ROW + 8 + NOW_TALL;
           const passed = gate.readiness.state === "passed";
           return (
             <g key={`${gate.code}${gate.pour}`}>
@@ -155,8 +157,8 @@ function GateBands({ gates, now, zone }: { gates: Gate[]; now: Date; zone: strin
             </g>
           );
         })}
-        <path d={`M${x(now)} 0V${height - 20}`} className="stroke-ink" strokeWidth="1.5" />
-        <text x={x(now) + 3} y="10">
+        <path d={`M${x(now)} ${NOW_TALL}V${height - 20}`} className="stroke-ink" strokeWidth="1.5" />
+        <text x={x(now)} y="11" textAnchor="middle">
           now
         </text>
       </svg>

@@ -1,7 +1,7 @@
 /** One coat: what is covered, how thick, what is there already, and what rules of thumb would make of it. */
 import type { Present } from "../../api/client";
 import { useShelf, type Piece, type Plan } from "../../api/queries";
-import { film, text } from "../../domain/format";
+import { film, like, text } from "../../domain/format";
 import { freshId, WALLS, withAt } from "../../domain/shapes";
 import type { Seldom } from "../../domain/work";
 import { COVERAGE_RULES, GRAINS, SURFACES, type Coat } from "../../domain/surfaces";
@@ -153,11 +153,21 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
         </OnTheDrawing>
         {figures ? (
           <p className="text-[13px] text-slate">
-            faces <Fig figure={figures.faces} plan={plan} />
+            faces{" "}
+            <Fig
+              figure={figures.faces}
+              plan={plan}
+              as={like(figures.faces.value, figures.area.value, "area", units)}
+            />
             {figures.edges ? (
               <>
-                , edges <Fig figure={figures.edges} plan={plan} />, in all{" "}
-                <Fig figure={figures.area} plan={plan} />
+                , edges{" "}
+                <Fig
+                  figure={figures.edges}
+                  plan={plan}
+                  as={like(figures.edges.value, figures.area.value, "area", units)}
+                />
+                , in all <Fig figure={figures.area} plan={plan} />
               </>
             ) : null}
           </p>

@@ -3,10 +3,12 @@ import type { Present } from "../../api/client";
 import { MeshPeek } from "./MeshPeek";
 import { useEffect, useState, type ReactNode } from "react";
 import type { Plan, Void } from "../../api/queries";
+import { like } from "../../domain/format";
 import { freshId, WALLS } from "../../domain/shapes";
 import type { Seldom } from "../../domain/work";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField } from "../../ui/QuantityField";
+import { useUnits } from "../../ui/session";
 import { ExportMenu } from "./ExportMenu";
 import { PhotoSheet } from "./files/PhotoSheet";
 import { FormFields } from "./FormFields";
@@ -31,6 +33,7 @@ interface Props {
 export function VoidEditor({ pieceId, hollow, index, plan, tint, seldom, change, remove }: Props) {
   const { shape } = hollow;
   const unit = useOutlineUnit();
+  const { units } = useUnits();
   const written = shape.kind === "outline" ? outlineText(shape.points_m, unit) : "";
   const [outline, setOutline] = useState(written);
   useEffect(() => setOutline(written), [written]);
@@ -110,12 +113,22 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, seldom, change,
             hollow to its rim <Fig figure={figures.volume} plan={plan} />
             {figures.displaced ? (
               <>
-                , displaced <Fig figure={figures.displaced} plan={plan} />
+                , displaced{" "}
+                <Fig
+                  figure={figures.displaced}
+                  plan={plan}
+                  as={like(figures.displaced.value, figures.volume.value, "volume", units)}
+                />
               </>
             ) : null}
             {figures.boxed ? (
               <>
-                ; a box round it would hold <Fig figure={figures.boxed} plan={plan} />
+                ; a box round it would hold{" "}
+                <Fig
+                  figure={figures.boxed}
+                  plan={plan}
+                  as={like(figures.boxed.value, figures.volume.value, "volume", units)}
+                />
               </>
             ) : null}
           </p>

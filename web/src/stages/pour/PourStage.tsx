@@ -114,7 +114,7 @@ export function PourStage({ stored, plan }: StageProps) {
     >
       {open ? (
         <section className="mt-2">
-          <p className="text-[15px]">
+          <p className="text-[20px]">
             <b className="font-semibold">{open.step || "Nothing is left to do"}</b>
             {open.opens_at && +new Date(open.opens_at) > +new Date(now)
               ? `, ${moment(open.opens_at, zone)}`
@@ -124,9 +124,19 @@ export function PourStage({ stored, plan }: StageProps) {
             Begun {moment(open.begun_at, zone)}. The plan it follows is frozen; what is changed here counts
             for the next run.
           </p>
-          <Link className="key inline-block mt-3" to={`/runs/${open.id}`}>
+          <Link className="key link-key mt-3" to={`/runs/${open.id}`}>
             Go on in bench mode
           </Link>
+          {open.then.length ? (
+            <ol aria-label="Then" className="rule mt-3 max-w-[560px]">
+              {open.then.map((one) => (
+                <li key={one.step + (one.opens_at ?? "")} className="grid grid-cols-[104px_1fr] gap-3 py-1.5">
+                  <span className="text-slate">{one.opens_at ? moment(one.opens_at, zone) : "after it"}</span>
+                  <b className="font-semibold">{one.step}</b>
+                </li>
+              ))}
+            </ol>
+          ) : null}
           <MeasuredCurves runId={open.id} />
         </section>
       ) : (
