@@ -22,6 +22,7 @@ from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, po
 from ..store import runs
 from ..store.runs import Run
 from . import planning
+from .coming import Coming, coming
 from .learning import make_entry
 
 HOT_C = 45.0  # own judgement: too hot to hold a hand on
@@ -37,16 +38,6 @@ class Practice(BaseModel):
     speed: float = Field(default=60, ge=1, le=MOST_SPEED)
     seed: int = Field(default=1, ge=0, le=10_000)
     troubles: bool = True
-
-
-class Coming(BaseModel):
-    """A step after the one that is to be done now, and when it opens."""
-
-    step: str
-    opens_at: datetime | None
-
-
-MOST_COMING = 3
 
 
 class RunRow(BaseModel):
@@ -185,17 +176,7 @@ def _current(script: Script, view: RunView) -> dict[str, Any]:
             "kind": step.kind,
             "is_hands_on": step.hands_s > 0,
         }
-    return {**told, "opens_at": window[0], "closes_at": window[1], "then": _coming(script, view)}
-
-
-def _coming(script: Script, view: RunView) -> list[Coming]:
-    titles = {one.id: one.title for one in script.steps}
-    ahead = [
-        one
-        for one in view.steps
-        if one.id != view.current and one.when not in ("done", "skipped", "over") and one.id in titles
-    ]
-    return [Coming(step=titles[one.id], opens_at=one.opens_at) for one in ahead[:MOST_COMING]]
+    return {**told, "opens_at": window[0], "closes_at": window[1], "then": coming(script, view)}
 
 
 def _poured_share(script: Script, state: RunState) -> float:
