@@ -53,7 +53,7 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
         {width > 0 ? (
           <svg
             width={width}
-            height={floor + 100}
+            height={floor + (isWide ? 100 : 116)}
             className="block text-[12px]"
             role="img"
             aria-label={`${figures?.name ?? "Coat"}: ${layers.length} ${layers.length === 1 ? "film" : "films"} on the face, ${film(all)} in all`}
@@ -168,6 +168,7 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
               floor={floor}
               top={y(section.fill_m)}
               scale={scale}
+              isWide={isWide}
             />
             {isWide ? <Things x={board + 150} floor={floor} scale={scale} most={1.15 * all} /> : null}
             <text x="6" y={floor + 88} className="fill-slate!">
@@ -242,11 +243,12 @@ interface EdgeProps {
   floor: number;
   top: number;
   scale: number;
+  isWide: boolean;
 }
 
 /** What the film does at the edge: it runs over and leaves what an upright face keeps, or stands against tape; and how
  *  far it creeps as the piece stands. */
-function Edge({ coat, figures, right, floor, top, scale }: EdgeProps) {
+function Edge({ coat, figures, right, floor, top, scale, isWide }: EdgeProps) {
   const { units } = useUnits();
   const taped = coat?.edges === "none";
   const keeps = figures?.edge_film ? Math.max(figures.edge_film.value * scale, 1.5) : 0;
@@ -278,7 +280,11 @@ function Edge({ coat, figures, right, floor, top, scale }: EdgeProps) {
           the edge keeps {film(figures.edge_film.value)}
         </text>
       ) : null}
-      {figures?.creep ? (
+      {figures?.creep && !isWide ? (
+        <text x="6" y={floor + 108}>
+          creeps {text(figures.creep.value, "length", units)} at the edge
+        </text>
+      ) : figures?.creep ? (
         <g>
           <path d={`M${right - 96} ${top - 8}H${right - 14}l-6 -3v6l6 -3`} className="stroke-ink" />
           <text x={right - 100} y={top - 4} textAnchor="end">
