@@ -50,7 +50,7 @@ def _heard_of(url: str, job: LongWork, every_s: float = SAYS_AGAIN_AFTER_S / 5) 
             try:
                 with psycopg.connect(url, autocommit=True) as own:
                     stay_within(own, job.workshop_id)
-                    while jobs.is_alive(own, job) and not over.wait(every_s):
+                    while jobs.say_alive(own, job) and not over.wait(every_s):
                         pass
                     return
             except psycopg.Error as error:  # the work itself finds out whether the database is gone

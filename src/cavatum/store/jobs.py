@@ -111,7 +111,7 @@ def tell(connection: Connection, job: LongWork, progress: float) -> bool:
     return row is not None and not row[0]
 
 
-def is_alive(connection: Connection, job: LongWork) -> bool:
+def say_alive(connection: Connection, job: LongWork) -> bool:
     """Says that whoever holds this attempt still works at it; False when nobody's word is wanted any more."""
     said = connection.execute(
         "update job set touched_at = now() where id = %s and attempt = %s and state = 'running'",

@@ -2,6 +2,7 @@
 import { useEffect, useRef } from "react";
 import { ClockRibbon } from "../drawing/ClockRibbon";
 import { LittleSection } from "../drawing/LittleSection";
+import { isTyping } from "../ui/Frame";
 import { useUnits } from "../ui/session";
 import { useDrawn } from "./drawn";
 import { BigClock, BigSection } from "./Drawings";
@@ -17,6 +18,16 @@ export function Strip({ which }: { which: "both" | "section" }) {
   useEffect(() => {
     if (grown) shown.current?.scrollIntoView({ block: "nearest" });
   }, [grown]);
+  // Here and not for the whole workspace: where both are large already there is nothing to grow.
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || document.querySelector("[role=dialog]")) return;
+      const which = ({ s: "section", c: "clock" } as const)[event.key.toLowerCase()];
+      if (which) grow(grown === which ? null : which);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [grown, grow]);
   if (!section && !clock) return null;
   return (
     <section

@@ -1,9 +1,8 @@
 /** What the drawings of an open piece show, shared by the large ones and the strip: which void, which trial, the time
  *  cursor, which of the two is made large. */
-import { createContext, use, useEffect, useMemo, useState, type ReactNode } from "react";
+import { createContext, use, useMemo, useState, type ReactNode } from "react";
 import type { Plan, Stored } from "../api/queries";
 import type { Tint } from "../domain/heat";
-import { isTyping } from "../ui/Frame";
 import { useShop } from "../ui/session";
 import type { Edits } from "./usePieceEdits";
 import type { Preview } from "./usePreview";
@@ -60,15 +59,6 @@ export function DrawnProvider({ children, ...given }: Given & { children: ReactN
       : shade === "fill"
         ? first
         : (hottestMoment(plan, voidId) ?? first);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event) || document.querySelector("[role=dialog]")) return;
-      const which = ({ s: "section", c: "clock" } as const)[event.key.toLowerCase()];
-      if (which) grow((before) => (before === which ? null : which));
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
   return (
     <DrawnContext value={{ ...given, from, to, cursor, moveCursor, shade, setShade, grown, grow }}>
       {children}

@@ -16,8 +16,8 @@ def title_of(stage: Stage, piece: Piece) -> str:
     """What this piece's kind of work calls a stage: what is only coated has coats and no layers, what is cast
     in a mould has the mould looked over.
     """
-    only_coats = bool(piece.coats) if not piece.voids else False
-    if stage == "layers" and (only_coats or (not piece.voids and piece.kind_of_work in (*COATS, "rotator"))):
+    is_coated = bool(piece.coats) or piece.kind_of_work in (*COATS, "rotator")
+    if stage == "layers" and is_coated and not piece.voids:
         return "Coats"
     if stage == "survey" and piece.kind_of_work in MOULDS:
         return "Mould"

@@ -1,12 +1,11 @@
 /** What a piece that is only coated has in place of layers: its films one after another, what each rule would lay, how it
  *  creeps and what an edge keeps. */
 import { Link } from "react-router";
-import { film } from "../../domain/format";
-import { Fig } from "../../ui/Fig";
 import { Verdicts } from "../../ui/Verdicts";
 import { SectionAndClock } from "../Drawings";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
+import { RuleTable } from "../measure/RuleTable";
 import { WhatIf } from "./WhatIf";
 
 export function Coats(props: StageProps) {
@@ -40,26 +39,7 @@ function Films({ plan, voidId }: Pick<StageProps, "plan" | "voidId">) {
   return (
     <section aria-label="Films" className="mt-4">
       <h2>What rules of thumb would lay</h2>
-      <table className="plain mt-1">
-        <tbody>
-          <tr className="font-semibold">
-            <td>what you want laid</td>
-            <td className="text-right whitespace-nowrap">{film(figures.film.value)}</td>
-            <td className="text-right whitespace-nowrap">
-              <Fig figure={figures.net} plan={plan} />
-            </td>
-          </tr>
-          {(figures.schools ?? []).map((school) => (
-            <tr key={school.rule}>
-              <td>{school.rule}</td>
-              <td className="text-right whitespace-nowrap">{film(school.film.value)}</td>
-              <td className="text-right whitespace-nowrap">
-                <Fig figure={school.volume} plan={plan} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <RuleTable figures={figures} plan={plan} />
     </section>
   );
 }

@@ -9,6 +9,7 @@ import { CoatSketch } from "../../drawing/CoatSketch";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { RecipeField } from "./RecipeField";
+import { RuleTable } from "./RuleTable";
 import { useUnits } from "../../ui/session";
 import { OnTheDrawing } from "./OnTheDrawing";
 import { COAT_PLACES } from "./places";
@@ -213,48 +214,7 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
                 void set("rule of thumb", { favourite_rule: rule as Present<Coat["favourite_rule"]> })
               }
             />
-            <table className="plain mt-1">
-              <thead>
-                <tr>
-                  <th scope="col">rule</th>
-                  <th scope="col" className="text-right!">
-                    film
-                  </th>
-                  <th scope="col" className="text-right!">
-                    here
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {(figures.schools ?? []).map((school) => (
-                  <tr
-                    key={school.rule}
-                    className={school.rule === coat.favourite_rule ? "font-semibold" : ""}
-                  >
-                    <td>
-                      {school.rule}
-                      {school.called ? (
-                        <>
-                          <br />
-                          <span className="text-slate">often called {film(school.called.value)}</span>
-                        </>
-                      ) : null}
-                    </td>
-                    <td className="text-right whitespace-nowrap">{film(school.film.value)}</td>
-                    <td className="text-right whitespace-nowrap">
-                      <Fig figure={school.volume} plan={plan} />
-                    </td>
-                  </tr>
-                ))}
-                <tr className="font-semibold">
-                  <td>what you want laid</td>
-                  <td className="text-right whitespace-nowrap">{film(figures.film.value)}</td>
-                  <td className="text-right whitespace-nowrap">
-                    <Fig figure={figures.net} plan={plan} />
-                  </td>
-                </tr>
-              </tbody>
-            </table>
+            <RuleTable figures={figures} plan={plan} own={coat.favourite_rule} />
             {figures.creep ? (
               <p className="text-[13px] mt-1">
                 {piece.level ? "As it stands" : "At a tilt of 1°"} the film creeps{" "}
