@@ -150,12 +150,19 @@ def _plain(value: Any) -> Any:
     if isinstance(value, dict):
         return {str(key): _plain(one) for key, one in value.items()}
     if isinstance(value, list | tuple):
-        if len(value) > 20 and all(isinstance(one, list | tuple | float) for one in value):
+        if len(value) > 20 and all(_is_curve(one) for one in value):
             return ["in all", _plain(_total(value))]
         return [_plain(one) for one in value]
     if isinstance(value, float):
         return float(f"{value:.7g}")
     return value
+
+
+def _is_curve(value: Any) -> bool:
+    """A number, or a row of numbers; spans of time are no curve."""
+    if isinstance(value, list | tuple):
+        return all(one is None or isinstance(one, int | float | list | tuple) for one in value)
+    return isinstance(value, float)
 
 
 def _total(values: Any) -> float:

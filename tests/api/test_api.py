@@ -291,7 +291,7 @@ def test_an_unlike_sheet_in_a_file_gets_an_id_of_its_own(shelf):
         (b'{"format": "cavatum-piece", "version": 1', 422, "broken"),
         (b"\xff\xfe", 422, "broken"),
         (b"[1, 2]", 422, "another format"),
-        (b'{"format": "cavatum-piece", "version": 2, "name": "x"}', 422, "Update Cavatum"),
+        (b'{"format": "cavatum-piece", "version": 3, "name": "x"}', 422, "Update Cavatum"),
         (b'{"format": "cavatum-piece", "version": 1, "name": NaN}', 422, "broken"),
         (b"[" * 100_000, 422, "broken"),
         (b'{"format": "cavatum-piece", "version": 1, "name": "x", "tint": "red"}', 422, "tint"),

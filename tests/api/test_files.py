@@ -291,7 +291,7 @@ def test_a_coats_systems_travel_in_its_piece_file(client):
 
 def test_a_coat_that_cannot_be_is_refused_at_its_field(client):
     answer = client.call("POST", "/pieces", {"name": "x", "coats": [COAT | {"existing_m": "2 mm"}]})
-    assert answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/piece/coats/0/film_m"
+    assert answer.status_code == 422 and answer.json["problems"][0]["pointer"] == "/coats/0"
     wrong = client.call(
         "POST",
         "/pieces",

@@ -2,7 +2,11 @@
 
 import pytest
 
-LOOK = {"bench": "picture or panel", "readings": {"length": "860 mm", "width": "330 mm"}, "amount": "200 mL"}
+LOOK = {
+    "bench": "picture or panel",
+    "readings": {"length": "860 mm", "width": "330 mm"},
+    "amount": "200 mL in all",
+}
 
 
 def test_an_empty_shelf_answers_and_keeps_nothing(client):
@@ -16,7 +20,10 @@ def test_what_is_kept_is_a_piece_with_its_sheet_on_the_shelf(client):
     kept = client.call("POST", "/first-look/keep", {"look": LOOK, "name": "Harbour picture"})
     assert kept.status_code == 201
     piece = client.get(f"/pieces/{kept.json['id']}").json["piece"]
-    assert piece["name"] == "Harbour picture" and piece["coats"][0]["film_m"]["origin"] == "chosen"
+    assert (
+        piece["name"] == "Harbour picture"
+        and piece["coats"][0]["lays"][0]["amount"]["as_typed"] == LOOK["amount"]
+    )
     assert [one["system"]["id"] for one in client.get("/systems").json["sheets"]] == ["coating-epoxy"]
     plan = client.get(f"/pieces/{kept.json['id']}/plan").json["plan"]
     looked = client.call("POST", "/first-look", LOOK).json
@@ -34,7 +41,7 @@ def test_half_a_look_is_not_kept_and_a_wrong_one_is_refused_at_its_field(client)
     assert refused.status_code == 422 and refused.json["problems"][0]["pointer"] == "/diameter"
     wrong = {**LOOK, "amount": "8 oz"}
     problem = client.call("POST", "/first-look", wrong).json["problems"][0]
-    assert problem["pointer"] == "/amount" and "8 fl oz in all" in problem["choices"]
+    assert problem["pointer"] == "/amount" and "8 fl oz" in problem["choices"]
 
 
 def test_a_workshop_nobody_set_up_says_so_and_what_plans_take_for_granted(client):

@@ -40,7 +40,7 @@ JOBS = [
     Job(
         name="thin coat by amount",
         bench=PANEL,
-        fields=_sized("860", "330", **{AMOUNT: "200 mL"}),
+        fields=_sized("860", "330", **{AMOUNT: "200 mL in all"}),
         most_fields=3,
     ),
     Job(
@@ -59,7 +59,7 @@ JOBS = [
     Job(
         name="thin coat by amount, US",
         bench=PANEL,
-        fields=_sized("24", "12", **{AMOUNT: "4 fl oz"}),
+        fields=_sized("24", "12", **{AMOUNT: "4 fl oz in all"}),
         most_fields=3,
         units="us",
     ),

@@ -294,25 +294,31 @@ def test_a_counter_with_a_round_end_is_sealed_and_flooded(empty):
         "length": "2240 mm",
         "width": "560 mm",
         "thickness": "32 mm",
-        "film wanted in all": "1.5 mm",
+        "film of the first coat": "1.2 mm",
     }.items():
         type_into(form, label, text)
     page.get_by_role("button", name="Add the coat").click()
     page.get_by_label("round ends").select_option("1")
-    # 1.2208 m2 of face and 0.1715 m2 of edge, 1.5 mm: 2.09 L
+    # 1.2208 m2 of face and 0.1715 m2 of edge, 1.2 mm: 1.67 L
+    expect(total(page, "To fill")).to_contain_text("1.67")
+    page.get_by_role("button", name="Copy coat 1").click()
+    expect(page.get_by_label("what coat 2 is for")).to_be_visible()
+    page.get_by_label("what coat 1 is for").select_option("seal")
+    page.get_by_text("Resin, colour").first.click()
+    page.get_by_label("system of coat 1").select_option("thin-sealing-epoxy")
+    page.get_by_text("Resin, colour").nth(1).click()
+    page.get_by_label("system of coat 2").select_option("coating-epoxy")
+    type_into(page, "film of coat 1", "0.3 mm")
+    # a seal and a flood, never running totals: 1.5 mm in all, 2.09 L
     expect(total(page, "To fill")).to_contain_text("2.09")
-    page.get_by_role("button", name="Another coat").click()
-    page.get_by_label("coat 1, system").select_option("thin-sealing-epoxy")
-    page.get_by_label("coat 2, system").select_option("coating-epoxy")
-    film = page.get_by_label(re.compile("^up to a film of"))
-    film.fill("0.3 mm")
-    film.press("Tab")
     page.get_by_role("button", name="Section, larger").click()
     expect(page.get_by_text("0.3 mm · 12 mil").first).to_be_visible()
     page.get_by_label("your own rule").select_option("1 fl oz per ft²")
     expect(page.get_by_text("A claim that does not fit")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^To weigh in all"))).to_be_visible()
-    type_into(page, "there already", "0.3 mm")
+    page.get_by_role("button", name="Lay coat 2 sooner").click()
+    expect(page.get_by_label("what coat 2 is for")).to_have_value("seal")
+    page.get_by_role("button", name="Remove coat 2").click()
     expect(total(page, "To fill")).to_contain_text("1.67")
 
 
@@ -325,7 +331,7 @@ def test_a_cup_on_the_rotator_is_developed(empty):
         "diameter at the lip": "78 mm",
         "diameter at the foot": "62 mm",
         "height": "110 mm",
-        "film wanted in all": "0.8 mm",
+        "film of the first coat": "0.8 mm",
     }.items():
         type_into(form, label, text)
     page.get_by_role("button", name="Add the coat").click()

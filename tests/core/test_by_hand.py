@@ -9,19 +9,20 @@ import numpy as np
 import pytest
 
 from cavatum.core.clock.windows import SAND_S, PourTask, lay_out
+from cavatum.core.common.amounts import read_amount
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.wording import Wording
 from cavatum.core.layers.course import Window
 from cavatum.core.learn.factors import FACTORS, can_be
 from cavatum.core.learn.observe import _laid_kg
 from cavatum.core.learn.record_model import BatchRecord
-from cavatum.core.measure.films import extent_of
+from cavatum.core.measure.areas import extent_of
 from cavatum.core.measure.mesh_shape import _check_size
 from cavatum.core.measure.nested import _fits
 from cavatum.core.measure.sloped import CrackHollow, TaperedHollow
 from cavatum.core.measure.solids import dam_of
 from cavatum.core.mend.diagnose import HIT, _chance
-from cavatum.core.mix.amount import read_amount, weigh_out
+from cavatum.core.mix.amount import weigh_out
 from cavatum.core.mix.pump import strokes
 from cavatum.core.mix.scale import ScaleReading, doubts
 from cavatum.core.mix.weigh_events import Taken

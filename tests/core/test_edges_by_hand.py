@@ -157,8 +157,8 @@ def test_the_film_learned_is_that_of_the_coat_on_top():
     piece = box_piece(voids=[], coats=[coat], kind_of_work="thin coat")
     film = Learned.model_construct(code="film", key="coating-epoxy", value=0.9, runs=[1, 2, 3], used=True)
     told = advice([film], piece)
-    assert [one.pointer for one in told] == ["/coats/0/film_m"]
-    assert told[0].value == pytest.approx(0.0018)
+    assert [one.pointer for one in told] == ["/coats/0/lays/1/film_m"]
+    assert told[0].value == pytest.approx(0.9 * 0.0017)
     assert advice([film.model_copy(update={"key": "thin-sealing-epoxy"})], piece) == []
 
 

@@ -3,14 +3,14 @@
 import math
 
 import pytest
+from pydantic import ValidationError
 
+from cavatum.core.coats.flow import creep_speed, drained_film
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.unit_table import INCH_M, US_FLUID_OUNCE_M3
+from cavatum.core.measure.areas import extent_of
 from cavatum.core.measure.films import (
     COVERAGE_RULES,
-    creep_speed,
-    drained_film,
-    extent_of,
     film_hollow,
     notch_film,
 )
@@ -129,7 +129,7 @@ def test_both_faces_and_bare_edges():
 
 def test_what_is_there_already_is_deducted():
     assert film_hollow(coat(existing_m="0.3 mm")).depth_m == pytest.approx(0.9e-3)
-    with pytest.raises(DomainError, match="more is wanted than there is"):
+    with pytest.raises(ValidationError, match="more is wanted than there is"):
         film_hollow(coat(existing_m="1.2 mm"))
 
 

@@ -6,12 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cavatum.core.coats.amount import Bed, film_from, mixed_for
+from cavatum.core.common.amounts import read_amount, read_coverage
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.unit_table import FOOT_M, INCH_M, US_FLUID_OUNCE_M3, US_GALLON_M3
 from cavatum.core.first.benches import BENCHES
 from cavatum.core.first.look import AtKey, FirstLook, first_look
 from cavatum.core.measure.films import COVERAGE_RULES
-from cavatum.core.mix.coat_amount import Bed, amount_in_all, film_from, mixed_for, read_rule
+from cavatum.core.mix.amount import mixed_volume
+from cavatum.core.resin.ratio import MixRatio
 from tests.samples import NOW, SHEETS, workshop
 
 READINGS = {
@@ -61,23 +64,43 @@ def test_rules_are_read_as_they_are_spoken():
     density = 1090.0
     for rule in COVERAGE_RULES:
         if " per " in rule.name:
-            assert read_rule(rule.name, density) == pytest.approx(rule.film(density), rel=1e-6), rule.name
-    assert read_rule("3 fl oz/ft2", density) == pytest.approx(3 * US_FLUID_OUNCE_M3 / FOOT_M**2)
-    assert read_rule("32 ft2 per gal", density) == pytest.approx(US_GALLON_M3 / (32 * FOOT_M**2))
-    assert read_rule("70 sq in per fl oz", density) == pytest.approx(US_FLUID_OUNCE_M3 / (70 * INCH_M**2))
-    assert read_rule("300 g per m2", density) == pytest.approx(0.3 / density)
+            assert read_coverage(rule.name).film(density) == pytest.approx(rule.film(density), rel=1e-6), (
+                rule.name
+            )
+    assert read_coverage("3 fl oz/ft2").film(density) == pytest.approx(3 * US_FLUID_OUNCE_M3 / FOOT_M**2)
+    assert read_coverage("32 ft2 per gal").film(density) == pytest.approx(US_GALLON_M3 / (32 * FOOT_M**2))
+    assert read_coverage("70 sq in per fl oz").film(density) == pytest.approx(
+        US_FLUID_OUNCE_M3 / (70 * INCH_M**2)
+    )
+    assert read_coverage("300 g per m2").film(density) == pytest.approx(0.3 / density)
     for wrong in ("30 g", "per ft2", "", "30 g per 10 mm", "0 g per m2"):
         with pytest.raises(DomainError):
-            read_rule(wrong, density)
+            read_coverage(wrong)
 
 
-def test_an_amount_is_one_in_all_unless_it_is_said_of_each_part():
-    assert amount_in_all("200 mL", 1090.0, 1.0) == pytest.approx(2e-4)
-    assert amount_in_all("109 g in all", 1090.0, 2.0) == pytest.approx(1e-4)
-    assert amount_in_all("100 mL of each part", 1090.0, 1.0) == pytest.approx(2e-4)
-    for text, per in (("8 oz", 1.0), ("100 mL of each part", 2.0), ("100 mL of A", 1.0)):
-        with pytest.raises(DomainError):
-            amount_in_all(text, 1090.0, per)
+EVEN, TWO = MixRatio(1.0, 1090.0, 1090.0), MixRatio(2.0, 1090.0, 1090.0)
+
+
+def test_what_is_meant_is_asked_where_the_parts_are_equal_and_never_guessed():
+    def meant(text, ratio):
+        return mixed_volume(read_amount(text, asks=False), ratio, "Resin")
+
+    assert meant("200 mL in all", EVEN) == pytest.approx(2e-4)
+    assert meant("200 mL", TWO) == pytest.approx(2e-4)
+    assert meant("109 g in all", TWO) == pytest.approx(1e-4)
+    assert meant("100 mL of each part", EVEN) == pytest.approx(2e-4)
+    assert meant("100 mL of A", TWO) == pytest.approx(1.5e-4)
+    with pytest.raises(DomainError) as asked:
+        meant("200 mL", EVEN)
+    assert asked.value.choices == ["200 mL in all", "200 mL of each part"]
+    with pytest.raises(DomainError, match="equal parts would be off"):
+        meant("100 mL of each part", TWO)
+    with pytest.raises(DomainError) as ounce:
+        meant("8 oz of each part", EVEN)
+    assert ounce.value.choices == ["8 oz wt of each part", "8 fl oz of each part"]
+    with pytest.raises(DomainError) as both:
+        read_amount("8 oz")
+    assert len(both.value.choices) == 4
 
 
 @pytest.mark.parametrize("bench", BENCHES)
@@ -100,16 +123,16 @@ def test_a_river_by_three_widths_holds_what_simpsons_rule_gives():
 
 
 def test_whichever_side_is_typed_the_others_follow():
-    by_amount = look(amount="200 mL")
+    by_amount = look(amount="200 mL in all")
     area = by_amount.plan.coats[0].area.value
     film = (200e-6 * 0.98 - 4e-6) / area
-    assert by_amount.sides.typed == "amount" and by_amount.piece.coats[0].film_m.value == pytest.approx(film)
+    assert by_amount.sides.typed == "amount" and by_amount.plan.coats[0].film.value == pytest.approx(film)
     weighed = sum(one.mass.value for pour in by_amount.plan.pours for one in pour.batches)
     density = 1 / (1 / (1 + 1020 / 1160) / 1160 + (1 - 1 / (1 + 1020 / 1160)) / 1020)  # 1:1 by volume
     assert weighed == pytest.approx(200e-6 * density, rel=2e-3)
     by_film = look(film="1 mm")
     by_rule = look(rule="1000 mL per m2")
-    assert by_film.piece.coats[0].film_m.value == by_rule.piece.coats[0].film_m.value == 0.001
+    assert by_film.plan.coats[0].film.value == by_rule.plan.coats[0].film.value == 0.001
     assert by_film.sides.rule == "100 mL per 1000 cm²" and "flood" in by_film.sides.says
     assert "too thin to close" in look(film="0.1 mm").sides.says
 
@@ -123,6 +146,7 @@ def test_whichever_side_is_typed_the_others_follow():
         ({"readings": {"width": "12 g"}}, "width"),
         ({"bench": "cup on a rotator", "readings": {"band": "200 mm"}}, "band"),
         ({"amount": "8 oz"}, "amount"),
+        ({"amount": "200 mL"}, "amount"),
         ({"film": "1 mm", "rule": "30 g per m2"}, "rule"),
         ({"rule": "plenty"}, "rule"),
         ({"choices": {"edges": "painted"}}, "edges"),
@@ -152,7 +176,7 @@ def test_the_shelfs_own_sheet_goes_before_the_class_and_nothing_said_is_named():
 
 def test_an_amount_that_takes_several_cups_is_what_is_mixed():
     """4 L on a table: three cups keep their share each, and what is mixed in all is what was typed."""
-    answer = look("table or board", amount="4 L")
+    answer = look("table or board", amount="4 L in all")
     pours = answer.plan.pours
     cups = sum(len(pour.batches) for pour in pours)
     assert cups > 1

@@ -250,7 +250,7 @@ def test_soak_film_and_reserve_are_offered_where_nobody_measured_them():
     )
     found = {one.pointer: one.value for one in advice(learn(seen), piece)}
     assert found["/voids/0/soak_m3_m2"] == pytest.approx(1.25e-4, rel=0.1) and found[
-        "/coats/0/film_m"
+        "/coats/0/lays/0/film_m"
     ] == pytest.approx(0.0013, rel=0.1)
     assert (
         found["/coats/0/soak_m3_m2"] and "/reserve" not in found

@@ -7,15 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.calibration.at_pouring import CUP_FILL
+from cavatum.core.common.amounts import read_amount
 from cavatum.core.common.errors import DomainError, Infeasible
-from cavatum.core.common.readings import ArealVolume, Fraction
+from cavatum.core.common.readings import Fraction
 from cavatum.core.common.unit_table import OUNCE_KG, US_FLUID_OUNCE_M3
 from cavatum.core.measure.holddown import uplift_mass
-from cavatum.core.mix.allowances import batch_with_residue, shrinkage_volume, soak_volume
-from cavatum.core.mix.amount import read_amount, weigh_out
+from cavatum.core.mix.allowances import batch_with_residue, shrinkage_volume
+from cavatum.core.mix.amount import weigh_out
 from cavatum.core.mix.batches import count_batches, to_step, weigh
+from cavatum.core.piece.parts import Void
 from cavatum.core.resin.ratio import MixRatio, ratio_error, ratio_of
-from tests.samples import SHEETS, system, workshop
+from tests.samples import SHEETS, box_void, system, workshop
 
 
 def test_one_to_one_by_volume_is_1_to_0_83_by_weight():
@@ -87,7 +89,7 @@ def test_batches_fit_cup_and_scale_and_pour_what_is_needed(need):
 def test_one_batch_fewer_would_not_fit():
     shop, ratio = workshop(), ratio_of(system())
     count = count_batches([0.0035], ratio, shop)
-    fewer = batch_with_residue(0.0035 / (count - 1), shop.residue_fraction, shop.residue_m3.value)
+    fewer = batch_with_residue(0.0035 / (count - 1), *shop.stays)
     assert fewer > shop.cup_m3.value * CUP_FILL
 
 
@@ -104,7 +106,7 @@ def test_a_cup_too_small_for_the_residue_is_refused():
 
 def test_what_stays_in_the_cup_is_two_percent_and_four_millilitres():
     # common practice, no source
-    mixed = batch_with_residue(94e-6, Fraction(value=0.02), 4e-6)
+    mixed = batch_with_residue(94e-6, 0.02, 4e-6)
     assert mixed - 94e-6 == pytest.approx(0.02 * mixed + 4e-6)
 
 
@@ -114,8 +116,9 @@ def test_shrinkage_gives_back_the_net_volume():
 
 
 def test_soak_is_rate_times_area_or_nothing():
-    assert soak_volume(ArealVolume(value=1e-4), 0.2) == pytest.approx(2e-5)
-    assert soak_volume(None, 0.2) == 0
+    wood = Void.model_validate(box_void(soak_m3_m2={"value": 1e-4}))
+    assert wood.soaked(0.2) == pytest.approx(2e-5)
+    assert Void.model_validate(box_void()).soaked(0.2) == 0
 
 
 def test_uplift_follows_archimedes():
@@ -129,7 +132,11 @@ def test_uplift_follows_archimedes():
     [
         ("300 g", "in-all-or-each", ["300 g in all", "300 g of each part"]),
         ("8 oz of each part", "bare-ounce", ["8 oz wt of each part", "8 fl oz of each part"]),
-        ("8 oz", "bare-ounce", ["8 oz wt in all", "8 fl oz in all"]),
+        (
+            "8 oz",
+            "bare-ounce",
+            ["8 oz wt in all", "8 oz wt of each part", "8 fl oz in all", "8 fl oz of each part"],
+        ),
         ("-5 g in all", "out-of-range", []),
         ("3 mm in all", "other-kind", []),
         ("nothing", "not-a-number", []),

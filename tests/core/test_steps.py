@@ -35,6 +35,15 @@ KINDS = {
 SURVEY = {"material": "chestnut", "grain": "open", "finish": "bare", "found": ["dust in crevices"]}
 
 
+TOP = {
+    "id": "top",
+    "name": "Top",
+    "surface": {"kind": "board", "length_m": "120 mm", "width_m": "80 mm", "thickness_m": "18 mm"},
+    "lays": [{"id": "c1", "film_m": "1.2 mm"}],
+}
+COATED = ("thin coat", "flood coat", "painted top", "rotator")
+
+
 def plan(
     kind: str = "deep pour",
     depth: str = "30 mm",
@@ -42,7 +51,8 @@ def plan(
     piece: dict | None = None,
     **schools,
 ):
-    made = box_piece(kind_of_work=kind, system_id=system, voids=[box_void(depth=depth)], **(piece or {}))
+    of_piece = {"voids": [box_void(depth=depth)], **(piece or {})}
+    made = box_piece(kind_of_work=kind, system_id=system, **of_piece)
     return make_plan(made, SHEETS, workshop(**schools), NOW)
 
 
@@ -56,8 +66,13 @@ def test_every_kind_of_work_is_planned_from_its_file_with_its_own_steps(kind, ow
     fast = kind == "pressure casting"
     piece = box_piece(
         kind_of_work=kind,
-        system_id="fast-casting-polyurethane" if fast else "casting-epoxy-25",
-        voids=[box_void("120 mm", "80 mm", "20 mm")],
+        system_id="fast-casting-polyurethane"
+        if fast
+        else "coating-epoxy"
+        if kind in COATED
+        else "casting-epoxy-25",
+        voids=[] if kind in COATED else [box_void("120 mm", "80 mm", "20 mm")],
+        coats=[TOP] if kind in COATED else [],
     )
     file.write_text(piece.model_dump_json())
     assert cli.plan(str(file), NOW) == 0
@@ -110,10 +125,31 @@ def test_schools_of_defoaming(schools, there, gone):
     assert there <= found and not gone & found
 
 
-def test_tape_is_peeled_while_gummy_or_after_cure():
-    assert "peel" in codes(plan("flood coat", "5 mm", "coating-epoxy")) and "peel-cured" in codes(
-        plan("flood coat", "5 mm", "coating-epoxy", peel_tape="after cure")
-    )
+def coated(survey: dict | None = None, coat: dict | None = None, **schools):
+    piece = {"coats": [{**TOP, **(coat or {})}], "voids": [], "survey": survey}
+    return codes(plan("flood coat", system="coating-epoxy", piece=piece, **schools))
+
+
+def test_tape_is_peeled_while_gummy_or_after_cure_and_never_where_none_was_laid():
+    taped = {"edges": "none"}
+    assert "peel" in coated(coat=taped) and "edge-tape" in coated(coat=taped)
+    assert "peel-cured" in coated(coat=taped, peel_tape="after cure")
+    for coat in ({"edges": "none", "edge_way": "domed"}, {"edges": "none", "edge_way": "dam"}):
+        assert not {"peel", "peel-cured", "edge-tape"} & set(coated(coat=coat))
+    assert "coat-dam" in coated(coat={"edges": "none", "edge_way": "dam"})
+
+
+@pytest.mark.parametrize(
+    ("school", "there", "gone"),
+    [
+        ("tape", {"underside-tape", "peel", "drips-last"}, {"drips-first"}),
+        ("scrape", {"drips-first", "drips-last"}, {"underside-tape", "peel", "peel-cured"}),
+        ("sand later", set(), {"drips-first", "drips-last", "underside-tape", "peel"}),
+    ],
+)
+def test_schools_of_drips_at_the_underside(school, there, gone):
+    found = set(coated({**SURVEY, "underside_school": school}))
+    assert there <= found and not gone & found
 
 
 def test_a_flame_and_a_mist_of_alcohol_never_stand_together():

@@ -45,7 +45,7 @@ def test_a_byte_order_mark_is_no_obstacle():
         (b"", "broken"),
         (b"null", "other-format"),
         (b"{}", "other-format"),
-        (document(version=2), "newer-version"),
+        (document(version=3), "newer-version"),
         (document(version="1"), "newer-version"),
         (b'{"format": "cavatum-piece", "version": 1, "name": Infinity}', "broken"),
         (b"x" * (MOST_BYTES + 1), "too-large"),

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from ..core.common.amounts import read_amount
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id
 from ..core.common.verdict import Verdict
 from ..core.layers.claimed import claimed_layers
-from ..core.mix.amount import WeighOut, read_amount, weigh_out
+from ..core.mix.amount import WeighOut, weigh_out
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems

@@ -11,6 +11,7 @@ needed.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import datetime
 from typing import Any, TypeVar
 
@@ -19,6 +20,8 @@ from .clock import stage as clock
 from .clock.places import chamber_verdicts, spare_verdicts
 from .clock.steps import late_verdicts, prepared_from
 from .clock.windows import whole_half_hour, window_of
+from .coats.laid import settle_coats
+from .coats.stage import coats as coats_in_full
 from .common.answer import Answer
 from .common.verdict import WEIGHTS, Verdict
 from .common.wording import Wording, rendered
@@ -71,9 +74,12 @@ def make_plan(
     Never raises for a piece that the document's own checks let through: what stops the job is a verdict.
     """
     given = Given(piece=piece, systems=systems, workshop=workshop, now=now, shelf_items=shelf_items)
-    voids = measure.measure_voids(given)
     chosen = resin.choose_systems(_named(piece), systems)
     used, ratios = chosen.value.used, chosen.value.ratios
+    settled = settle_coats(given, ratios)
+    piece = settled.value
+    given = replace(given, piece=piece)
+    voids = measure.measure_voids(given)
     coats = measure.measure_coats(given, ratios)
     found = survey.survey(given, used)
 
@@ -83,6 +89,7 @@ def make_plan(
         return understand(given, cavities, start, coarse=provisional)
 
     heat = heat_from(piece.first_pour_at or whole_half_hour(now))
+    coated = coats_in_full(given, coats.value.plans, ratios, heat.cures)
     cut = layers.cut_layers(given, cavities, ratios, heat, clock.out_of_form(given))
     poured = mix.mixable(given, cut.value)
     pours = poured.value
@@ -105,9 +112,9 @@ def make_plan(
 
     book = Workbook()
     totals = totals_of(book, cavities, pours, plans, days, workshop)
-    totals = with_band(book, totals, stood.value.voids, coats.value.plans)
+    totals = with_band(book, totals, stood.value.voids, coated.value)
     verdicts = [
-        *_said(voids, chosen, coats, found, cut, poured),
+        *_said(voids, chosen, settled, coats, coated, found, cut, poured),
         *layers.layers_verdicts(given, pours),
         *_said(stood, mixed, laid, heated),
         *spare_verdicts(plans, given.wording),
@@ -134,7 +141,7 @@ def make_plan(
         layering=piece.layering,
         survey=said(found.value),
         voids=stood.value.voids,
-        coats=coats.value.plans,
+        coats=coated.value,
         level=stood.value.level,
         pours=_limits_said(plans, given.wording),
         sections=[section_of(cavity) for cavity in cavities.values()],
@@ -150,7 +157,7 @@ def make_plan(
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
         learned_pace=_learned_pace(used),
-        workings=_workings(given.wording, voids, coats, found, stood, mixed, heated) | book.workings,
+        workings=_workings(given.wording, voids, coats, coated, found, stood, mixed, heated) | book.workings,
     )
 
 
@@ -165,6 +172,8 @@ def courses_of(
     computed for, each poured at the plan's own hour and followed until it is ready.
     """
     given = Given(piece=piece, systems=systems, workshop=workshop, now=plan.made_at, shelf_items=shelf_items)
+    piece = settle_coats(given, resin.choose_systems(_named(piece), systems).value.ratios).value
+    given = replace(given, piece=piece)
     heat = understand(given, measure.cavities_of(piece), plan.start_at or plan.made_at)
     courses: dict[str, Course] = {}
     for layer in (layer for pour in plan.pours for layer in pour.layers):
@@ -178,8 +187,8 @@ def courses_of(
 
 def _named(piece: Piece) -> list[str]:
     """The systems that the piece's portions are filled with, in their order."""
-    portions = [portion for one in (*piece.voids, *piece.coats) for portion in one.portions]
-    return [name for portion in portions if (name := portion.system_id or piece.system_id) is not None]
+    parts = [part for one in (*piece.voids, *piece.coats) for part in one.filling]
+    return [name for part in parts if (name := part.system_id or piece.system_id) is not None]
 
 
 def _liquids(pours: Sequence[Pour]) -> dict[str, Liquid]:

@@ -10,7 +10,8 @@ from psycopg import Connection
 
 from ..core.piece.coats import Coat
 from ..core.piece.document import Piece
-from ..core.piece.parts import Void
+from ..core.piece.lays import Lay
+from ..core.piece.parts import Portion, Void
 from ..core.piece.shelf_items import ShelfItems
 from ..store import shelf_items, systems
 
@@ -20,20 +21,19 @@ def with_own_shelf(connection: Connection, shop: int, piece: Piece) -> Piece:
     renamed = _systems(connection, shop, piece)
     recipes, materials = _goods(connection, shop, piece.goods) if piece.goods else ({}, {})
 
-    def with_portions(filled: Void | Coat) -> Any:
-        return filled.model_copy(
+    def named_here(part: Portion | Lay) -> Any:
+        return part.model_copy(
             update={
-                "portions": [
-                    portion.model_copy(
-                        update={
-                            "system_id": renamed.get(portion.system_id or "", portion.system_id),
-                            "recipe_id": recipes.get(portion.recipe_id or "", portion.recipe_id),
-                        }
-                    )
-                    for portion in filled.portions
-                ]
+                "system_id": renamed.get(part.system_id or "", part.system_id),
+                "recipe_id": recipes.get(part.recipe_id or "", part.recipe_id),
             }
         )
+
+    def with_portions(void: Void) -> Any:
+        return void.model_copy(update={"portions": [named_here(one) for one in void.portions]})
+
+    def with_lays(coat: Coat) -> Any:
+        return coat.model_copy(update={"lays": [named_here(one) for one in coat.lays]})
 
     def with_material(void: Void) -> Any:
         around = void.around
@@ -46,7 +46,7 @@ def with_own_shelf(connection: Connection, shop: int, piece: Piece) -> Piece:
     return piece.model_copy(
         update={
             "voids": [with_material(with_portions(void)) for void in piece.voids],
-            "coats": [with_portions(coat) for coat in piece.coats],
+            "coats": [with_lays(coat) for coat in piece.coats],
             "system_id": renamed.get(piece.system_id or "", piece.system_id),
             "systems": [],
             "workshop": None,

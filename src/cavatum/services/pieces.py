@@ -63,16 +63,16 @@ def check_boundaries(before: Piece, after: Piece) -> None:
 
 def check_pour_temperatures(piece: Piece, sheets: Mapping[str, System]) -> None:
     """A portion poured warmer than its sheet has it is refused at its field."""
-    for place, filled in (("voids", piece.voids), ("coats", piece.coats)):
+    for place, parts, filled in (("voids", "portions", piece.voids), ("coats", "lays", piece.coats)):
         for index, one in enumerate(filled):
-            for number, portion in enumerate(one.portions):
+            for number, portion in enumerate(one.filling):
                 system = sheets.get(portion.system_id or piece.system_id or "")
                 if portion.pour_c is None or system is None:
                     continue
                 try:
                     check_said(system, portion.pour_c)
                 except DomainError as error:
-                    raise PointedError(error, f"/piece/{place}/{index}/portions/{number}/pour_c") from error
+                    raise PointedError(error, f"/piece/{place}/{index}/{parts}/{number}/pour_c") from error
 
 
 class PointedError(Exception):

@@ -58,8 +58,8 @@ def _named(shelf: Mapping[str, Thing], ids: Iterable[str | None]) -> dict[str, T
 
 def named_goods(piece: Piece, shelf: ShelfItems) -> ShelfItems:
     """Those that the piece names, and the colourants that its recipes name."""
-    portions = [portion for filled in (*piece.voids, *piece.coats) for portion in filled.portions]
-    recipes = _named(shelf.recipes, [portion.recipe_id for portion in portions])
+    parts = [part for filled in (*piece.voids, *piece.coats) for part in filled.filling]
+    recipes = _named(shelf.recipes, [part.recipe_id for part in parts])
     colourants = {part.colourant_id for recipe in recipes.values() for part in recipe.parts}
     around = [void.around for void in piece.voids if void.around]
     return ShelfItems(
@@ -70,9 +70,8 @@ def named_goods(piece: Piece, shelf: ShelfItems) -> ShelfItems:
 
 
 def named_systems(piece: Piece) -> set[str]:
-    named = {portion.system_id for filled in (*piece.voids, *piece.coats) for portion in filled.portions} | {
-        piece.system_id
-    }
+    named = {part.system_id for filled in (*piece.voids, *piece.coats) for part in filled.filling}
+    named |= {piece.system_id}
     return {one for one in named if one is not None}
 
 

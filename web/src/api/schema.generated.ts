@@ -2575,9 +2575,14 @@ export interface components {
         };
         /**
          * Coat
-         * @description film_m: wanted on the faces in all, with what is already there (existing_m). run_off: share that drips
-         *     from
-         *     the edges.
+         * @description One surface with its coats.
+         *
+         *     lays      coat by coat, from the first
+         *     edges     coated too, or left bare;  edge_way: what the resin does there;  edge_form, bevel_m: how they
+         *     are cut
+         *     run_off   share that drips from the edges
+         *     soaks     parts of the area that drink otherwise than soak_m3_m2 says
+         *     laid_with what spreads it;  favourite_rule: the rule its maker goes by, to compare with
          */
         Coat: {
             /** Id */
@@ -2597,10 +2602,8 @@ export interface components {
             wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
             /** @default null */
             soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
-            /** Portions */
-            portions: components["schemas"]["Portion"][];
             /** Surface */
-            surface: components["schemas"]["Board"] | components["schemas"]["Disc"] | components["schemas"]["Drawn"] | components["schemas"]["Cup"] | components["schemas"]["Stretch"];
+            surface: components["schemas"]["Board"] | components["schemas"]["Disc"] | components["schemas"]["Drawn"] | components["schemas"]["Staked"] | components["schemas"]["Cup"] | components["schemas"]["Skin"] | components["schemas"]["Stretch"];
             /**
              * Faces
              * @default 1
@@ -2613,7 +2616,22 @@ export interface components {
              * @enum {string}
              */
             edges?: "none" | "all";
-            film_m: components["schemas"]["Length"];
+            /**
+             * Edge Way
+             * @default not said
+             * @enum {string}
+             */
+            edge_way?: "not said" | "runs over" | "taped" | "domed" | "dam";
+            /**
+             * Edge Form
+             * @default square
+             * @enum {string}
+             */
+            edge_form?: "square" | "half-round" | "bevelled";
+            /** @default null */
+            bevel_m?: components["schemas"]["Offset"] | null;
+            /** Lays */
+            lays: components["schemas"]["Lay"][];
             /** @default null */
             existing_m?: components["schemas"]["Offset"] | null;
             /**
@@ -2622,16 +2640,26 @@ export interface components {
              * @enum {string}
              */
             grain?: "not porous" | "dense" | "open" | "end or punky";
+            /**
+             * Soaks
+             * @default []
+             */
+            soaks?: components["schemas"]["Soaking"][];
             /** @default null */
             run_off?: components["schemas"]["Fraction"] | null;
+            /**
+             * Laid With
+             * @default not said
+             * @enum {string}
+             */
+            laid_with?: "not said" | "flat spreader" | "notched spreader" | "roller" | "hand" | "brush";
             /** @default null */
             notch?: components["schemas"]["Notch"] | null;
             /**
              * Favourite Rule
              * @default
-             * @enum {string}
              */
-            favourite_rule?: "" | "30 g per 1000 cm²" | "1 fl oz per ft²" | "60 g per 1000 cm²" | "square inches / 70 = fl oz" | "3 fl oz per ft²" | "32 ft² per US gallon" | "self-levels at 1/8 in";
+            favourite_rule?: string;
         };
         /**
          * Colourant
@@ -2710,6 +2738,14 @@ export interface components {
             top_diameter_m: components["schemas"]["Length"];
             bottom_diameter_m: components["schemas"]["Length"];
             depth_m: components["schemas"]["Length"];
+        };
+        /**
+         * Cover
+         * @description What is put over the piece against dust: its size, clean inside.
+         */
+        Cover: {
+            length_m: components["schemas"]["Length"];
+            width_m: components["schemas"]["Length"];
         };
         /**
          * Crack
@@ -2872,7 +2908,10 @@ export interface components {
             /** @default null */
             up_to_kg?: components["schemas"]["Mass"] | null;
         };
-        /** Disc */
+        /**
+         * Disc
+         * @description thickness_m None: only its face is coated, or it has none worth naming.
+         */
         Disc: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2880,11 +2919,14 @@ export interface components {
              */
             kind: "disc";
             diameter_m: components["schemas"]["Length"];
-            thickness_m: components["schemas"]["Length"];
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
         };
         /**
          * Drawn
-         * @description A top of any outline.
+         * @description A top of any outline: typed, from a drawing or traced on a photo. area_spread: how far off the
+         *     enclosed area may
+         *     be either way, where it was traced.
          */
         Drawn: {
             /**
@@ -2897,12 +2939,25 @@ export interface components {
                 number,
                 number
             ][];
-            thickness_m: components["schemas"]["Length"];
+            /**
+             * Holes M
+             * @default []
+             */
+            holes_m?: [
+                number,
+                number
+            ][][];
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
             /**
              * Points As Typed
              * @default
              */
             points_as_typed?: string;
+            /** @default null */
+            area_spread?: components["schemas"]["Fraction"] | null;
+            /** @default null */
+            source?: components["schemas"]["Source"] | null;
         };
         /** Duration */
         Duration: {
@@ -3226,6 +3281,113 @@ export interface components {
             origin?: "chosen" | "measured" | "learned" | "sheet" | "typical" | "computed";
         };
         /**
+         * Lay
+         * @description One coat, laid `times` times one after another. One of film, amount and rule is typed; the film of
+         *     the other
+         *     two is worked out when a plan is made (film_m, origin computed).
+         *
+         *     role   what it is for: sealing, filling nicks, flooding
+         *     join   how it holds to what is below: fresh in its window, or on a layer that has cured and was sanded
+         *     grit   that it is sanded with before; None: as the table has it. wiped: with solvent after sanding
+         *     again  it was added when the coat below was inspected and had to be made once more
+         */
+        Lay: {
+            /** Id */
+            id: string;
+            /**
+             * Role
+             * @default not said
+             * @enum {string}
+             */
+            role?: "not said" | "seal" | "nicks" | "flood";
+            /** @default null */
+            film_m?: components["schemas"]["Length"] | null;
+            /** @default null */
+            amount?: components["schemas"]["LayAmount"] | null;
+            /** @default null */
+            rule?: components["schemas"]["LayRule"] | null;
+            /**
+             * Times
+             * @default 1
+             */
+            times?: number;
+            /**
+             * System Id
+             * @default null
+             */
+            system_id?: string | null;
+            /**
+             * Colour
+             * @default
+             */
+            colour?: string;
+            /**
+             * Recipe Id
+             * @default null
+             */
+            recipe_id?: string | null;
+            /** @default null */
+            pour_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Join
+             * @default as the workshop does
+             * @enum {string}
+             */
+            join?: "as the workshop does" | "in the window" | "sanded";
+            /**
+             * Grit
+             * @default null
+             */
+            grit?: number | null;
+            /**
+             * Wiped
+             * @default true
+             */
+            wiped?: boolean;
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+        };
+        /**
+         * LayAmount
+         * @description What is mixed for one coat on all the equal pieces, as it was typed. value [kg or m3]. sense None:
+         *     nobody said
+         *     whether it is meant in all or of each part.
+         */
+        LayAmount: {
+            /** As Typed */
+            as_typed: string;
+            /** Value */
+            value: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "mass" | "volume";
+            /**
+             * Sense
+             * @default null
+             */
+            sense?: ("in all" | "of each part" | "of A" | "of B") | null;
+        };
+        /**
+         * LayRule
+         * @description A rule of thumb as it was typed: by volume [m3/m2] or by mass [kg/m2].
+         */
+        LayRule: {
+            /** As Typed */
+            as_typed: string;
+            /** Value */
+            value: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "mass" | "volume";
+        };
+        /**
          * LearnedAir
          * @description What a measured curve taught of how heat leaves a form here: factors on what typically leaves at top
          *     and sides; points: readings it rests on.
@@ -3384,6 +3546,7 @@ export interface components {
          *
          *     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
          *           around it is filled
+         *     skin_m2, upward_m2  its faces in all, and those that look upward: what a coat would cover; None: not read
          */
         Mesh: {
             /**
@@ -3438,6 +3601,16 @@ export interface components {
                 number,
                 number
             ][][];
+            /**
+             * Skin M2
+             * @default null
+             */
+            skin_m2?: number | null;
+            /**
+             * Upward M2
+             * @default null
+             */
+            upward_m2?: number | null;
         };
         /**
          * MeshRow
@@ -3571,7 +3744,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
+         * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected.
+         *     sealed_with_filling: the first coat is laid in one visit with what fills cracks, of the same resin. mend:
          *     this piece mends another.
          *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
@@ -3584,10 +3758,10 @@ export interface components {
             format?: "cavatum-piece";
             /**
              * Version
-             * @default 1
-             * @constant
+             * @default 2
+             * @enum {integer}
              */
-            version?: 1;
+            version?: 1 | 2;
             /** Name */
             name: string;
             /**
@@ -3630,6 +3804,8 @@ export interface components {
             coats?: components["schemas"]["Coat"][];
             /** @default null */
             level?: components["schemas"]["Level"] | null;
+            /** @default null */
+            cover?: components["schemas"]["Cover"] | null;
             /**
              * System Id
              * @default null
@@ -3653,6 +3829,11 @@ export interface components {
              * @default false
              */
             spare_coat?: boolean;
+            /**
+             * Sealed With Filling
+             * @default false
+             */
+            sealed_with_filling?: boolean;
             /**
              * Later Mixes
              * @default []
@@ -3913,6 +4094,41 @@ export interface components {
             height_m: components["schemas"]["Length"];
         };
         /**
+         * Skin
+         * @description The outer face of a mesh, of which the parts that look upward can be coated by themselves.
+         */
+        Skin: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            source: components["schemas"]["Source"];
+            /**
+             * Part
+             * @default all of it
+             * @enum {string}
+             */
+            part?: "all of it" | "what looks upward";
+            /** Whole M2 */
+            whole_m2: number;
+            /** Upward M2 */
+            upward_m2: number;
+        };
+        /**
+         * Soaking
+         * @description A part of the area that drinks otherwise than the rest, such as sapwood in a heartwood top.
+         */
+        Soaking: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            area_m2: components["schemas"]["Area"];
+            soak_m3_m2: components["schemas"]["ArealVolume"];
+        };
+        /**
          * Source
          * @description The file a shape was taken from, by its content, and how it was read (layers, unit, corners) in
          *     words.
@@ -3971,6 +4187,21 @@ export interface components {
              * @default null
              */
             spread?: number | null;
+        };
+        /**
+         * Staked
+         * @description A slab with natural edges: its width read at stations along it.
+         */
+        Staked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stations";
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            /** @default null */
+            thickness_m?: components["schemas"]["Length"] | null;
         };
         /**
          * Stated
@@ -4369,14 +4600,14 @@ export interface components {
             wall?: "wood" | "board" | "silicone" | "plastic" | "metal" | "glass" | "other";
             /** @default null */
             soak_m3_m2?: components["schemas"]["ArealVolume"] | null;
-            /** Portions */
-            portions: components["schemas"]["Portion"][];
             /** Shape */
             shape: components["schemas"]["Box"] | components["schemas"]["Tapered"] | components["schemas"]["Cylinder"] | components["schemas"]["Cone"] | components["schemas"]["Bowl"] | components["schemas"]["Profile"] | components["schemas"]["Crack"] | components["schemas"]["River"] | components["schemas"]["Outline"] | components["schemas"]["Nested"] | components["schemas"]["FillTest"] | components["schemas"]["Stated"] | components["schemas"]["Mesh"];
             /** @default null */
             form?: components["schemas"]["Form"] | null;
             /** @default null */
             around?: components["schemas"]["Around"] | null;
+            /** Portions */
+            portions: components["schemas"]["Portion"][];
             /** @default null */
             overfill_m?: components["schemas"]["Offset"] | null;
             /**
@@ -4434,7 +4665,8 @@ export interface components {
          *
          *     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
          *     again in a clean one where the sheet
-         *     gives a time for it), defoam, flame_rounds, peel_tape, recoat.
+         *     gives a time for it), scrape_cup (what stays in each cup counts, or nothing does), defoam,
+         *     flame_rounds, peel_tape, recoat.
          */
         Workshop: {
             /** Name */
@@ -4494,6 +4726,12 @@ export interface components {
              * @default true
              */
             second_cup?: boolean;
+            /**
+             * Scrape Cup
+             * @default leave the last film
+             * @enum {string}
+             */
+            scrape_cup?: "leave the last film" | "scrape all out";
             /**
              * Defoam
              * @default flame
@@ -4663,6 +4901,22 @@ export interface components {
             revision: number;
         };
         /**
+         * Against
+         * @description A coat beside what its maker goes by. over: how much more than that it takes [m3], short where
+         *     negative; share of
+         *     it; cost: what that is worth, None without prices.
+         */
+        Against: {
+            /** Words */
+            words: string;
+            film: components["schemas"]["Figure"];
+            over: components["schemas"]["Figure"];
+            /** Share */
+            share: number;
+            /** @default null */
+            cost?: components["schemas"]["Figure"] | null;
+        };
+        /**
          * Allowance
          * @description One line of what goes missing: its volume and its share of the net volume.
          */
@@ -4823,7 +5077,11 @@ export interface components {
         };
         /**
          * CoatPlan
-         * @description area: faces and edges of one. film: still to lay. net: on all of them.
+         * @description area: faces and edges of one. film: still to lay. net: on all of them. lays: coat by coat.
+         *
+         *     boxed     the face as the rectangle round it, where that shortcut is off
+         *     creep, creeps, thin  how fast the thickest coat creeps, how far until it gels, how wide a strip stays thin
+         *     edge_film, edge_holds  what an upright edge keeps, and the thickest film that stands at one
          */
         CoatPlan: {
             /** Coat Id */
@@ -4838,6 +5096,13 @@ export interface components {
             film: components["schemas"]["Figure"];
             net: components["schemas"]["Figure"];
             /**
+             * Lays
+             * @default []
+             */
+            lays?: components["schemas"]["LayPlan"][];
+            /** @default null */
+            boxed?: components["schemas"]["Figure"] | null;
+            /**
              * Schools
              * @default []
              */
@@ -4847,7 +5112,13 @@ export interface components {
             /** @default null */
             creep?: components["schemas"]["Figure"] | null;
             /** @default null */
+            creeps?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            thin?: components["schemas"]["Figure"] | null;
+            /** @default null */
             edge_film?: components["schemas"]["Figure"] | null;
+            /** @default null */
+            edge_holds?: components["schemas"]["Figure"] | null;
             /** @default null */
             band?: components["schemas"]["Figure"] | null;
             /**
@@ -4940,12 +5211,20 @@ export interface components {
         };
         /**
          * FilmSchool
-         * @description What a rule of thumb would lay on this area. times: against the wanted film. called: a film some sheets
-         *     claim for it.
+         * @description What a rule of thumb would lay on this area. typed: as a coat takes it for its own, as a film or a
+         *     rule.
+         *     times: against the thickest coat. called: a film some sheets claim for it.
          */
         FilmSchool: {
             /** Rule */
             rule: string;
+            /** Typed */
+            typed: string;
+            /**
+             * Is Film
+             * @default false
+             */
+            is_film?: boolean;
             film: components["schemas"]["Figure"];
             volume: components["schemas"]["Figure"];
             /** Times */
@@ -5006,6 +5285,38 @@ export interface components {
              * @default
              */
             as_typed?: string;
+        };
+        /**
+         * LayPlan
+         * @description One coat of a stack. numbers: which coats it is, counted from the first. mixed, mass: to mix for one
+         *     of them on
+         *     all the pieces. rule: what it is per area. says: what such a film is. is_asked: in all or of each part
+         *     has still to
+         *     be said.
+         */
+        LayPlan: {
+            /** Lay Id */
+            lay_id: string;
+            /** First */
+            first: number;
+            /** Times */
+            times: number;
+            /**
+             * Typed
+             * @enum {string}
+             */
+            typed: "film" | "amount" | "rule";
+            /** As Typed */
+            as_typed: string;
+            film: components["schemas"]["Figure"];
+            mixed: components["schemas"]["Figure"];
+            mass: components["schemas"]["Figure"] | null;
+            /** Rule */
+            rule: string;
+            /** Says */
+            says: string;
+            /** @default null */
+            against?: components["schemas"]["Against"] | null;
         };
         /**
          * LayerHeat
@@ -5325,6 +5636,9 @@ export interface components {
         /**
          * PourPlan
          * @description called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
+         *     grit, wiped: how what is below is sanded before, where it bonds no more; after_cut: what was cast is
+         *     cut flush
+         *     before.
          */
         PourPlan: {
             /** Number */
@@ -5345,13 +5659,30 @@ export interface components {
              * @default false
              */
             spare?: boolean;
+            /**
+             * Grit
+             * @default null
+             */
+            grit?: number | null;
+            /**
+             * Wiped
+             * @default true
+             */
+            wiped?: boolean;
+            /**
+             * After Cut
+             * @default false
+             */
+            after_cut?: boolean;
         };
         /**
          * PourWindow
          * @description What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
          *     poured.
          *
-         *     None: not in this room, by the computed cure; closes_s None: the window stays open.
+         *     None: not in this room, by the computed cure; closes_s None: the window stays open. touch_s, light_s:
+         *     dry to the
+         *     touch and fit for light use; None too where the sheet does not say.
          */
         PourWindow: {
             /** Pour */
@@ -5368,6 +5699,16 @@ export interface components {
             demould_s: number | null;
             /** Cured S */
             cured_s: number | null;
+            /**
+             * Touch S
+             * @default null
+             */
+            touch_s?: number | null;
+            /**
+             * Light S
+             * @default null
+             */
+            light_s?: number | null;
             /**
              * Mix At
              * Format: date-time

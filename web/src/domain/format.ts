@@ -131,8 +131,9 @@ export function like(value: number, reference: number, quantity: "volume" | "are
 
 /** A film always both ways: the trade speaks of mm and of mil. */
 export function film(value: number): string {
-  const two = (number: number) => String(Number(number.toPrecision(2)));
-  return `${two(value * 1000)} mm · ${two((value / INCH) * 1000)} mil`;
+  const mil = (value / INCH) * 1000;
+  const to = (number: number, places: number) => String(Number(number.toPrecision(places)));
+  return `${to(value * 1000, value >= 1e-3 ? 3 : 2)} mm · ${to(mil, mil >= 100 ? 3 : 2)} mil`;
 }
 
 /** The weight as the scale shows it: always grams (to the step) beside ounces, where a mistake would cost a

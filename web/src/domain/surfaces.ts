@@ -37,9 +37,10 @@ export const SURFACES: Record<SurfaceKind, { name: string; fields: ShapeField[];
     },
     disc: {
       name: "disc",
-      fields: [length("diameter_m", "diameter", "⌀"), length("thickness_m", "thickness", "t")],
+      fields: [length("diameter_m", "diameter", "⌀"), length("thickness_m", "thickness", "t", true)],
     },
-    drawn: { name: "any outline", fields: [length("thickness_m", "thickness", "t")] },
+    stations: { name: "slab by stations", fields: [length("thickness_m", "thickness", "t", true)] },
+    drawn: { name: "any outline", fields: [length("thickness_m", "thickness", "t", true)] },
     cup: {
       name: "cup or cylinder, outside",
       fields: [
@@ -49,8 +50,37 @@ export const SURFACES: Record<SurfaceKind, { name: string; fields: ShapeField[];
         length("bare_band_m", "bare band at the lip", "band", true),
       ],
     },
+    mesh: { name: "mesh", fields: [] },
     area: { name: "area known", fields: [{ key: "area_m2", label: "area", kind: "area", mark: "A" }] },
   };
+
+/** What has an edge that resin can run over. */
+export const hasEdges = (kind: SurfaceKind) => !["cup", "mesh", "area"].includes(kind);
+
+export const EDGE_WAYS: Record<"all" | "none", [NonNullable<Coat["edge_way"]>, string][]> = {
+  all: [
+    ["not said", "runs over"],
+    ["dam", "dammed"],
+  ],
+  none: [
+    ["not said", "taped"],
+    ["domed", "domed, no tape"],
+    ["dam", "dammed"],
+  ],
+};
+export const EDGE_FORMS: [NonNullable<Coat["edge_form"]>, string][] = [
+  ["square", "square"],
+  ["half-round", "half round"],
+  ["bevelled", "bevelled, 45°"],
+];
+export const SPREADINGS: [NonNullable<Coat["laid_with"]>, string][] = [
+  ["not said", "not said"],
+  ["flat spreader", "a flat spreader"],
+  ["notched spreader", "a notched spreader"],
+  ["roller", "a roller"],
+  ["hand", "a gloved hand"],
+  ["brush", "a brush"],
+];
 
 export const COVERAGE_RULES = [
   "",

@@ -31,7 +31,7 @@ export interface KindForm {
   grain: NonNullable<Coat["grain"]>;
   seldom: ReadonlySet<Seldom>;
 }
-export type Seldom = "overfill" | "soak" | "form" | "inclusions" | "colours" | "run-off" | "spreader";
+export type Seldom = "overfill" | "soak" | "form" | "inclusions" | "colours" | "run-off";
 
 const of = (shape: ShapeKind, wall: KindForm["wall"], ...seldom: Seldom[]): KindForm => ({
   adds: "void",
@@ -59,8 +59,8 @@ const FORMS: Record<KindOfWork, KindForm> = {
   "pressure casting": of("box", "silicone", "overfill", "soak", "form"),
   "nested mould": of("nested", "silicone", "overfill", "soak", "form"),
   "flood coat": coat("board", "1.5 mm", "wood"),
-  "thin coat": coat("board", "0.3 mm", "wood", "spreader"),
-  rotator: coat("cup", "0.4 mm", "metal", "soak", "spreader"),
+  "thin coat": coat("board", "0.3 mm", "wood"),
+  rotator: coat("cup", "0.4 mm", "metal", "soak"),
   "painted top": coat("board", "1.5 mm", "other", "soak"),
   "turned work": of("cylinder", "wood", "form"),
   other: of("box", "board"),

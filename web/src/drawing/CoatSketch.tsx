@@ -40,6 +40,18 @@ export function CoatSketch({ surface, large, wrong = NONE }: Props) {
           />
         ) : null}
         {kind === "disc" ? <circle cx="100" cy="46" r="38" {...fill} /> : null}
+        {kind === "stations" ? (
+          <>
+            <path d="M24 30C60 14 90 34 126 22S164 20 176 26V68C150 80 120 66 84 76S40 70 24 74Z" {...fill} />
+            <path d="M62 22V74M100 29V71M138 20V70" strokeDasharray="3 3" />
+          </>
+        ) : null}
+        {kind === "mesh" ? (
+          <path
+            d="M40 66L70 26L122 18L160 44L140 78L78 80ZM70 26L78 80M122 18L140 78M70 26L140 78M160 44L78 80"
+            {...fill}
+          />
+        ) : null}
         {kind === "drawn" ? (
           <path d="M30 56C40 20 90 12 120 24S196 30 186 56S90 80 30 56Z" {...fill} />
         ) : null}
@@ -65,6 +77,7 @@ export function CoatSketch({ surface, large, wrong = NONE }: Props) {
             <Beside of="thickness_m" x={146} y={50} after=" thick" />
           </>
         ) : null}
+        {kind === "stations" ? <Beside of="thickness_m" x={80} y={90} after=" thick" /> : null}
         {kind === "drawn" ? <Beside of="thickness_m" x={80} y={50} after=" thick" /> : null}
         {kind === "cup" ? (
           <>

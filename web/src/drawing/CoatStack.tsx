@@ -17,7 +17,7 @@ interface Props {
   coat: NonNullable<Piece["coats"]>[number] | undefined;
   tint: string;
   cursor: Date | null;
-  /** the whole film was moved to this thickness [m] */
+  /** the film of the top coat was moved to this thickness [m] */
   onFilm?: (film: number, done: boolean) => void;
 }
 
@@ -47,6 +47,10 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
   const floor = 24 + TALL;
   const y = (level: number) => floor - (level + there) * scale;
   const figures = plan.coats?.find((one) => one.coat_id === section.void_id);
+  // Only the top coat is dragged: the others lie fast below it.
+  const last = figures?.lays?.at(-1);
+  const top = last ? { film: last.film.value } : null;
+  const grip = section.fill_m + (held && top ? held.at - top.film : 0);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_230px] gap-4 max-sm:grid-cols-1 min-h-[270px]">
       <div ref={ref} className="min-w-0">
@@ -128,16 +132,16 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
                 </g>
               );
             })}
-            {onFilm && coat ? (
+            {onFilm && coat && top ? (
               <Grip
-                label="Film in all"
-                at={held?.at ?? coat.film_m.value}
+                label="Film of the top coat"
+                at={held?.at ?? top.film}
                 least={0.05e-3}
-                most={Math.max(5e-3, coat.film_m.value)}
+                most={Math.max(5e-3, top.film)}
                 {...filmSteps(units)}
                 perPixel={1 / scale}
                 axis="up"
-                says={film(held?.at ?? coat.film_m.value)}
+                says={film(held?.at ?? top.film)}
                 readAs={1000}
                 onMove={(next, done) => {
                   setHeld(done ? null : { all: held?.all ?? all, at: next });
@@ -146,14 +150,10 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
               >
                 {(isHeld) => (
                   <>
-                    <path
-                      d={`M6 ${y((held?.at ?? all) - there)}H${6 + board}`}
-                      className="stroke-spruce"
-                      strokeWidth="2"
-                    />
-                    <Knob x={board * 0.2} y={y((held?.at ?? all) - there)} />
+                    <path d={`M6 ${y(grip)}H${6 + board}`} className="stroke-spruce" strokeWidth="2" />
+                    <Knob x={board * 0.2} y={y(grip)} />
                     {isHeld && held ? (
-                      <text x={board * 0.2 + 24} y={y(held.at - there) - 6} fontWeight="600">
+                      <text x={board * 0.2 + 24} y={y(grip) - 6} fontWeight="600">
                         {film(held.at)}
                       </text>
                     ) : null}

@@ -69,12 +69,12 @@ function plainRing(shape: Shape | Surface): Ring | null {
 
 /** Rings [m], the outermost first; null: nothing that would be told by a view from above. */
 export function ringsOf(shape: Shape | Surface): Ring[] | null {
-  if (shape.kind === "river") {
+  if (shape.kind === "river" || shape.kind === "stations") {
     const rows = shape.stations.map((one): [number, number] => [one.at_m.value, one.width_m.value / 2]);
     return [[...rows, ...rows.toReversed().map(([x, half]): [number, number] => [x, -half])]];
   }
   if (shape.kind === "outline") return [shape.points_m as Ring, ...((shape.holes_m ?? []) as Ring[])];
-  if (shape.kind === "drawn") return [shape.points_m as Ring];
+  if (shape.kind === "drawn") return [shape.points_m as Ring, ...((shape.holes_m ?? []) as Ring[])];
   if (shape.kind === "disc") return [circle(shape.diameter_m.value)];
   if (shape.kind === "board")
     return [board(shape.length_m.value, shape.width_m.value, shape.round_ends ?? 0)];

@@ -1,4 +1,5 @@
 /** The section and the clock, large: the work itself on Layers and Clock, made large from the strip elsewhere. */
+import { filmReading, withLay, withSide } from "../domain/lays";
 import { useMemo, type ComponentProps } from "react";
 import type { Piece, Plan } from "../api/queries";
 import { layersOf } from "../domain/boundaries";
@@ -98,7 +99,7 @@ export function BigSection({ shaded = false }: { shaded?: boolean }) {
                 ...piece,
                 coats: (piece.coats ?? []).map((one) =>
                   one.id === voidId
-                    ? { ...one, film_m: { value: film, as_typed: "", origin: "chosen" } }
+                    ? withLay(one, one.lays.at(-1)!.id, (lay) => withSide(lay, "film", filmReading(film)))
                     : one,
                 ),
               }),
@@ -182,7 +183,7 @@ function Beside({ plan, voidId, piece, at }: BesideProps) {
         apart={hollow?.around?.spacing_m?.value}
       />
     );
-  if (!shape.source.file) return null;
+  if (!shape.source.file || !("unit" in shape)) return null;
   const levels = layersOf(plan, voidId)
     .filter((layer) => stateAt(plan, layer.number, at) !== "not poured yet")
     .map((layer) => layer.to_m);

@@ -38,6 +38,8 @@ class SheetTimes:
     demould_s: float
     full_cure_s: float
     room_c: float = SHEET_ROOM_C
+    tack_free_s: float | None = None
+    light_use_s: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,7 +51,10 @@ class Gates:
     demould_c  what the sheet's own layer still is when the sheet lets it out
     film  of a film that does not warm itself, in the sheet's room at its full cure: so far the sheet calls
           even that cured. A deep layer that warms itself gets further, and a smaller body need not
-    demould_s, full_cure_s  the sheet's own times: `film` counts from them on
+    demould_s, full_cure_s, light_use_s  the sheet's own times: `film` counts from them on
+    touch, light  of the surface when it is dry to the touch, of the least cured cell for light use; None:
+    the sheet
+          does not say
     """
 
     bond_from: float
@@ -62,6 +67,9 @@ class Gates:
     film: float = 1.0
     demould_s: float = 0.0
     full_cure_s: float = 0.0
+    touch: float | None = None
+    light: float | None = None
+    light_use_s: float = 0.0
 
     def opens(self, depth_m: float) -> float:
         """Surface conversion from which a layer of this depth takes the next."""
@@ -78,7 +86,8 @@ def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = N
     never reach. poured: what that layer began with; None: fresh, at its room's temperature.
     """
     layer = own_layer(kinetics, times.depth_m, times.room_c, poured)
-    _, done = layer.wait(max(times.full_cure_s, times.demould_s, times.bond_to_s) + 3600.0)
+    latest = max(times.full_cure_s, times.demould_s, times.bond_to_s, times.light_use_s or 0.0)
+    _, done = layer.wait(latest + 3600.0)
     _, in_film = own_layer(kinetics, FILM_M, times.room_c, poured).wait(times.full_cure_s)
 
     def read(what: int, at_s: float) -> float:
@@ -98,4 +107,7 @@ def gates_of(kinetics: Kinetics, times: SheetTimes, poured: AtPouring | None = N
         film=min(float(in_film.watched[-1, 0, kernel.LEAST_CURED]), MOST_GATE),
         demould_s=times.demould_s,
         full_cure_s=times.full_cure_s,
+        touch=None if times.tack_free_s is None else read(kernel.TOP_A, times.tack_free_s),
+        light=None if times.light_use_s is None else read(kernel.LEAST_CURED, times.light_use_s),
+        light_use_s=times.light_use_s or 0.0,
     )

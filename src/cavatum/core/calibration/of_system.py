@@ -283,6 +283,8 @@ def _times_of(system: System, name: str) -> SheetTimes:
         demould_s=system.demould_s.value,
         full_cure_s=system.full_cure_s.value,
         room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
+        tack_free_s=system.tack_free_s.value,
+        light_use_s=system.light_use_s.value if system.light_use_s else None,
     )
 
 

@@ -29,7 +29,9 @@ class PourWindow(Data):
     """What the clock knows of one pour: hands for mixing and pouring, and its windows in seconds after it was
     poured.
 
-    None: not in this room, by the computed cure; closes_s None: the window stays open.
+    None: not in this room, by the computed cure; closes_s None: the window stays open. touch_s, light_s:
+    dry to the
+    touch and fit for light use; None too where the sheet does not say.
     """
 
     pour: int
@@ -39,6 +41,8 @@ class PourWindow(Data):
     closes_s: float | None
     demould_s: float | None
     cured_s: float | None
+    touch_s: float | None = None
+    light_s: float | None = None
     mix_at: datetime
     bonded: bool
     computed: bool

@@ -123,7 +123,7 @@ def steps_of_plan(
         heats = [layer.heat for layer in row if layer.heat]
         hottest = max(heats, key=lambda heat: heat.peak.value, default=None)
         peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest else None)
-    return clock_steps(given.piece.kind_of_work, prep, pours, days, peaks, given.workshop)
+    return clock_steps(given.piece, prep, pours, days, peaks, given.workshop)
 
 
 def report(days: Days) -> StageReport:

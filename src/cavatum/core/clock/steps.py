@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
+from typing import Literal
 
 from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
+from ..piece.document import Piece
 from ..practice.work import WorkStep, steps_for
-from ..survey.preparation import PrepStep
+from ..survey.preparation import PrepStep, coats_edges, lays_tape, underside_school
 from .hours import next_slot
 from .model import ClockStep
 from .windows import Days, PourTimes
@@ -32,8 +34,17 @@ def schools_of(workshop: Workshop) -> set[str]:
     }
 
 
+def so_of(piece: Piece, workshop: Workshop) -> set[str]:
+    """All that is so of a piece: the workshop's schools, and what is done at its coats' edges."""
+    return schools_of(workshop) | {
+        underside_school(piece),
+        *(["tape laid"] if lays_tape(piece) else []),
+        *(["edges coated"] if any(coats_edges(coat) for coat in piece.coats) else []),
+    }
+
+
 def clock_steps(
-    kind_of_work: str,
+    piece: Piece,
     prep: Sequence[PrepStep],
     pours: Sequence[Pour],
     days: Days,
@@ -49,18 +60,45 @@ def clock_steps(
     if not days.pours:
         return []
     found = _before(prep, days.pours[0].mix_at, workshop)
-    rows = steps_for(kind_of_work, schools_of(workshop))
+    so = so_of(piece, workshop)
     for index, (pour, times) in enumerate(zip(pours, days.pours, strict=False)):  # what waits has no times
-        last = index + 1 == len(pours)
         following = days.pours[index + 1] if index + 1 < len(days.pours) else None
-        found += [
-            step
-            for row in rows
-            if row.which == "every" or (row.which == "last") == last
-            if (step := _step(row, pour, times, following, peaks[index], workshop)) is not None
+        steps = [
+            _step(row, pour, times, following, peaks[index], workshop)
+            for row in _rows_of(piece, pours, index, so)
         ]
+        found += [step for step in steps if step is not None]
     once = {(one.code, one.earliest): one for one in reversed(found)}  # one visit may serve two pours
     return _handed_over_last(sorted(once.values(), key=lambda one: one.earliest), workshop)
+
+
+def _rows_of(piece: Piece, pours: Sequence[Pour], index: int, so: set[str]) -> list[WorkStep]:
+    """The table's rows of one pour."""
+    part: Literal["cast", "coat"] = "coat" if is_coated(pours[index]) else "cast"
+    last = index + 1 == len(pours)
+    ends_part = last or (part == "cast" and is_coated(pours[index + 1]))
+    is_cut = not last and pours[index + 1].after_cut
+    rows = steps_for(piece.kind_of_work, so | ({"cut flush"} if is_cut else set()), part)
+    return [row for row in rows if _belongs(row, last=last, ends_part=ends_part, is_cut=is_cut)]
+
+
+def is_coated(pour: Pour) -> bool:
+    """All that is poured then is coats."""
+    return all(fill.void.is_coat for fill in pour.fills)
+
+
+def _belongs(row: WorkStep, *, last: bool, ends_part: bool, is_cut: bool) -> bool:
+    """Whether a row belongs to a pour: the last of all, or the last of what is cast before any coat. What
+    is cut flush
+    is tested by the nail then, not by the stick.
+    """
+    if row.which == "every":
+        return True
+    if row.code == "stick":
+        return not last and not is_cut
+    if row.which == "last":
+        return ends_part if row.part == "cast" else last
+    return not ends_part if row.part == "cast" else not last
 
 
 def _handed_over_last(steps: list[ClockStep], workshop: Workshop) -> list[ClockStep]:
@@ -211,13 +249,7 @@ def _step(
     if anchor is None:
         return None
     earliest = anchor + timedelta(seconds=row.from_s)
-    latest = (
-        anchor + timedelta(seconds=row.to_s)
-        if row.to_s is not None
-        else following.mix_at
-        if following and row.anchor == "bond opens"
-        else None
-    )
+    latest = _latest(row, anchor, following)
     gelled = times.gelled_at
     if row.anchor == "poured" and gelled is not None:
         if earliest > gelled:
@@ -241,3 +273,12 @@ def _step(
         tools=row.tools,
         with_cure=row.anchor != "poured",
     )
+
+
+def _latest(row: WorkStep, anchor: datetime, following: PourTimes | None) -> datetime | None:
+    """Until when a step waits: its own span, or what comes after it."""
+    if following is not None and row.code == "cut-flush":
+        return following.cut_at
+    if row.to_s is not None:
+        return anchor + timedelta(seconds=row.to_s)
+    return following.mix_at if following and row.anchor == "bond opens" else None

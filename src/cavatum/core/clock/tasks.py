@@ -17,4 +17,12 @@ def task_of(pour: Pour, workshop: Workshop, window: Window | None = None, *, end
     rest = max(mix.system.rest_s.value for mix in mixes)
     pouring = sum(mix.need_m3 for mix in mixes) / workshop.pour_rate_m3_s
     systems = tuple({mix.system.id: mix.system for mix in mixes}.values())
-    return PourTask(systems=systems, mix_s=mixing + rest, pour_s=pouring, window=window, ends=ends)
+    return PourTask(
+        systems=systems,
+        mix_s=mixing + rest,
+        pour_s=pouring,
+        window=window,
+        ends=ends,
+        join=pour.join,
+        after_cut=pour.after_cut,
+    )

@@ -14,6 +14,7 @@ from datetime import datetime, timedelta
 
 from ..common.workshop import Workshop
 from ..layers.course import Window
+from ..piece.lays import Join
 from ..resin.system import System
 from .hours import next_slot
 from .model import PourWindow
@@ -21,6 +22,7 @@ from .model import PourWindow
 START_STEP = timedelta(minutes=30)
 START_SEARCH = timedelta(days=7)
 FEWEST_SEARCH = timedelta(days=3)  # own judgement: nobody waits longer to sand once less
+CUT_S = 90 * 60.0  # own judgement: out of the form, cut flush, and sanded down to the ladder's coarse end
 SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and clean one piece
 
 
@@ -30,6 +32,8 @@ class PourTask:
 
     With several systems in one pour the slowest opens a window and the quickest closes it. window: computed
     for this shape and room; None: the sheet's times hold. ends: it is the last one of some void or coat.
+    join: how it
+    holds to what is below; after_cut: all before it has to be out of its form and cut flush.
     """
 
     systems: tuple[System, ...]
@@ -37,6 +41,14 @@ class PourTask:
     pour_s: float
     window: Window | None = None
     ends: bool = True
+    join: Join = "as the workshop does"
+    after_cut: bool = False
+
+    def is_sanded(self, workshop: Workshop) -> bool:
+        """It goes on a layer that has cured and was sanded, by choice."""
+        if self.join == "as the workshop does":
+            return workshop.recoat == "cure and sand"
+        return self.join == "sanded"
 
     @property
     def hands_on(self) -> timedelta:
@@ -47,7 +59,9 @@ class PourTask:
 class PourTimes:
     """Absolute times (UTC) of one pour. `bonded` False: it goes on a cured, sanded layer.
 
-    None: not in this room, by the computed cure; bond_to None: the window stays open.
+    None: not in this room, by the computed cure; bond_to None: the window stays open. cut_at: when what is
+    below it is
+    cut flush and sanded, where it has to be.
     """
 
     mix_at: datetime
@@ -61,6 +75,9 @@ class PourTimes:
     cured_at: datetime | None
     bonded: bool
     computed: bool = False
+    touch_at: datetime | None = None
+    light_at: datetime | None = None
+    cut_at: datetime | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,7 +102,13 @@ class Days:
         return cls(pours=[], out_from=None, demould_at=None, cured_at=None, missed=[])
 
 
-def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None) -> PourTimes:
+def _times(
+    task: PourTask,
+    mix_at: datetime,
+    bonded: bool,
+    window: Window | None,
+    cut_at: datetime | None = None,
+) -> PourTimes:
     pour_at = mix_at + timedelta(seconds=task.mix_s)
     poured_at = pour_at + timedelta(seconds=task.pour_s)
 
@@ -105,18 +128,24 @@ def _times(task: PourTask, mix_at: datetime, bonded: bool, window: Window | None
         cured_at=after(found.cured_s),
         bonded=bonded,
         computed=window is not None,
+        touch_at=after(found.touch_s),
+        light_at=after(found.light_s),
+        cut_at=cut_at,
     )
 
 
 def _by_sheets(systems: Sequence[System]) -> Window:
     """The sheet's own times, where the heat of a pour is not computed."""
     opens = max(one.bond_from_s.value for one in systems)
+    light = [one.light_use_s.value if one.light_use_s else None for one in systems]
     return Window(
         gelled_s=max(one.tack_free_s.value for one in systems),
         opens_s=opens,
         closes_s=max(opens, min(one.bond_to_s.value for one in systems)),
         demould_s=max(one.demould_s.value for one in systems),
         cured_s=max(one.full_cure_s.value for one in systems),
+        touch_s=max(one.tack_free_s.value for one in systems),
+        light_s=None if None in light else max(one for one in light if one is not None),
     )
 
 
@@ -134,6 +163,8 @@ def window_of(number: int, times: PourTimes) -> PourWindow:
         closes_s=after(times.bond_to),
         demould_s=after(times.demould_from),
         cured_s=after(times.cured_at),
+        touch_s=after(times.touch_at),
+        light_s=after(times.light_at),
         mix_at=times.mix_at,
         bonded=times.bonded,
         computed=times.computed,
@@ -166,17 +197,17 @@ def lay_out(
     if tasks:
         pours.append(_times(tasks[0], start, True, _window(tasks, 0, 0.0, live)))
     for index, task in enumerate(tasks[1:], start=1):
-        placed = _next_mix(task, pours[-1], workshop, (wanted or {}).get(index))
+        placed = _next_mix(task, pours, workshop, (wanted or {}).get(index))
         if placed is None:
             waits = index
             break
-        mix_at, bonded, is_kept = placed
-        if not bonded and workshop.recoat != "cure and sand":
+        mix_at, bonded, is_kept, cut_at = placed
+        if not bonded and not task.after_cut and not task.is_sanded(workshop):
             missed.append(index)
         if not is_kept:
             unkept.append(index)
         poured_s = (mix_at + task.hands_on - pours[0].poured_at).total_seconds()
-        pours.append(_times(task, mix_at, bonded, _window(tasks, index, poured_s, live)))
+        pours.append(_times(task, mix_at, bonded, _window(tasks, index, poured_s, live), cut_at))
     out_from, out_at, cured_at = (None, None, None)
     if waits is None:
         out_from, out_at, cured_at = _done(
@@ -214,22 +245,44 @@ def _last(moments: Sequence[datetime | None]) -> datetime | None:
     return max(known) if known and len(known) == len(moments) else None
 
 
+Placed = tuple[datetime, bool, bool, datetime | None]
+
+
 def _next_mix(
-    task: PourTask, below: PourTimes, workshop: Workshop, wish: datetime | None
-) -> tuple[datetime, bool, bool] | None:
-    """When the pour on `below` is mixed, whether it bonds to it fresh, and whether the wish was kept. None:
-    what is below never lets it, neither fresh nor hard enough to be sanded.
+    task: PourTask, pours: Sequence[PourTimes], workshop: Workshop, wish: datetime | None
+) -> Placed | None:
+    """When the pour on the last of `pours` is mixed, whether it bonds to it fresh, whether the wish was
+    kept, and when
+    what is below is cut flush. None: what is below never lets it, neither fresh nor hard enough to be sanded.
     """
-    sand, hard = timedelta(seconds=SAND_S), below.demould_from
-    span = None if workshop.recoat == "cure and sand" else _fresh_span(task, below)
+    below, sand = pours[-1], timedelta(seconds=SAND_S)
+    if task.after_cut:
+        return _after_the_cut(task, pours, workshop, wish)
+    hard = below.demould_from
+    span = None if task.is_sanded(workshop) else _fresh_span(task, below)
     if wish is not None and (kept := _wished(wish, span, hard)) is not None:
-        return wish, kept, True
+        return wish, kept, True, None
     fresh = None if span is None else next_slot(workshop, span[0], task.hands_on, span[1])
     if fresh is not None:
-        return fresh, True, wish is None
+        return fresh, True, wish is None, None
     if hard is None:
         return None
-    return (next_slot(workshop, hard, sand + task.hands_on) or hard) + sand, False, wish is None
+    return (next_slot(workshop, hard, sand + task.hands_on) or hard) + sand, False, wish is None, None
+
+
+def _after_the_cut(
+    task: PourTask, pours: Sequence[PourTimes], workshop: Workshop, wish: datetime | None
+) -> Placed | None:
+    """A coat on a casting: everything is out of its form, cut flush and sanded before."""
+    hard = _last([one.demould_from for one in pours])
+    if hard is None:
+        return None
+    cut, sand = timedelta(seconds=CUT_S), timedelta(seconds=SAND_S)
+    cut_at = next_slot(workshop, hard, cut) or hard
+    if wish is not None and wish >= cut_at + cut + sand:
+        return wish, False, True, cut_at
+    begin = next_slot(workshop, cut_at + cut, sand + task.hands_on) or cut_at + cut
+    return begin + sand, False, wish is None, cut_at
 
 
 def _wished(

@@ -74,6 +74,9 @@ def _changed(named: dict[Any, object], wording: Wording) -> dict[Any, object]:
     return {name: said for name, one in named.items() if (said := _rendered(one, wording)) is not one}
 
 
+MILLIMETRE_M = 1e-3
+
+
 @dataclass(frozen=True)
 class Wording:
     workshop: Workshop
@@ -88,7 +91,8 @@ class Wording:
     def film(self, film_m: float) -> str:
         """A film always in both: the trade speaks of mm and of mil."""
         mil = film_m / INCH_M * 1000
-        return f"{plainly(film_m * 1000, 2)} mm ({plainly(mil, 3 if mil >= 100 else 2)} mil)"
+        digits = 3 if film_m >= MILLIMETRE_M else 2
+        return f"{plainly(film_m * 1000, digits)} mm ({plainly(mil, 3 if mil >= 100 else 2)} mil)"
 
     def temperature(self, celsius: float) -> str:
         return f"{celsius * 1.8 + 32:.0f} °F" if self._us else f"{plainly(celsius, 3)} °C"

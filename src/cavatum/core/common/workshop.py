@@ -79,7 +79,8 @@ class Workshop(Data):
 
     Schools: first_part, colours (several of one pour out of one clear mix), stir_with, second_cup (stirred
     again in a clean one where the sheet
-    gives a time for it), defoam, flame_rounds, peel_tape, recoat.
+    gives a time for it), scrape_cup (what stays in each cup counts, or nothing does), defoam,
+    flame_rounds, peel_tape, recoat.
     """
 
     name: Name
@@ -101,6 +102,7 @@ class Workshop(Data):
     colours: Literal["one clear mix", "each by itself"] = "one clear mix"
     stir_with: Literal["hand", "drill"] = "hand"
     second_cup: bool = True
+    scrape_cup: Literal["leave the last film", "scrape all out"] = "leave the last film"
     defoam: Literal["flame", "heat gun", "alcohol mist", "nothing"] = "flame"
     flame_rounds: Literal["three", "every 15 min"] = "three"
     peel_tape: Literal["while gummy", "after cure"] = "while gummy"
@@ -113,6 +115,13 @@ class Workshop(Data):
     shelves: int = Field(default=0, ge=0, le=200)
     busy: Annotated[list[Busy], Field(max_length=500)] = []
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
+
+    @property
+    def stays(self) -> tuple[float, float]:
+        """What stays in each cup, as a share and fixed [m3]; nothing where all of it is scraped out."""
+        if self.scrape_cup == "scrape all out":
+            return 0.0, 0.0
+        return self.residue_fraction.value, self.residue_m3.value
 
     @property
     def scale_carries_kg(self) -> float:

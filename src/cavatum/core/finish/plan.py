@@ -22,6 +22,7 @@ from ..plan_model import Plan
 from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
+from ..survey.preparation import coats_edges, underside_school
 from .care import CareNote, care_note
 from .cure_record import CureRecord
 from .gates import FUZZ, SPREAD, Readiness, Tried, never_ready, readiness
@@ -287,7 +288,7 @@ def _rows(piece: Piece, wishes: Finish) -> list[FinishRow]:
     wanted = {
         "demould": form,
         "flash": form,
-        "drips": bool(piece.coats),
+        "drips": underside_school(piece) == "sand later" and any(coats_edges(one) for one in piece.coats),
         "oven": wishes.post_cure,
         "machine": wishes.start in ("sawn", "planed or milled", "pits"),
         "turn": turned,

@@ -10,7 +10,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints, ValidationError
 
+from ..coats.amount import Bed, bed_of, film_from, mixed_for
+from ..coats.laid import with_cups
 from ..common import units
+from ..common.amounts import read_amount, read_coverage
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.readings import Id, Length
@@ -18,19 +21,20 @@ from ..common.unit_table import US_FLUID_OUNCE_M3
 from ..common.wording import FOOT_M, Wording
 from ..common.working import Data
 from ..common.workshop import Workshop
-from ..mix.coat_amount import Bed, amount_in_all, bed_of, film_from, mixed_for, read_rule
+from ..mix.amount import mixed_volume
+from ..piece.coats import Coat
 from ..piece.document import Piece
+from ..piece.lays import Lay, LayAmount, LayRule
 from ..piece.shelf_items import NONE, ShelfItems
 from ..plan import make_plan
 from ..plan_model import Plan
+from ..practice.coats import called
 from ..resin.ratio import ratio_of
 from ..resin.system import System
 from .benches import BENCHES, Ask, Bench, Choice, Kind
 
 Typed = Annotated[str, StringConstraints(max_length=80)]
 Side = Literal["amount", "film", "rule"]
-SEAL_M, FLOOD_M = 0.6e-3, 2e-3  # common practice, no source: up to here one thin coat, one flood
-CLOSES_M = 0.15e-3  # own judgement: a thinner film draws back into drops on most surfaces
 
 
 class FirstLook(Data):
@@ -126,18 +130,10 @@ def first_look(
     piece = _piece(look, kind, parts, system, workshop)
     sheets = {**shelf, system.id: system}
 
-    def planned(piece: Piece) -> Plan:
-        return make_plan(piece, sheets, workshop, now, in_full=False, shelf_items=shelf_items)
-
     sides = None
     if kind.is_coat:
         piece, sides = _by_its_side(look, kind, piece, system, workshop)
-    plan = planned(piece)
-    cups = sum(len(pour.batches) for pour in plan.pours)
-    if sides is not None and cups > 1:
-        # An amount that is mixed in several cups leaves something in each: a little less lies on the piece.
-        piece, sides = _by_its_side(look, kind, piece, system, workshop, cups)
-        plan = planned(piece)
+    plan = make_plan(piece, sheets, workshop, now, in_full=False, shelf_items=shelf_items)
     return answer.model_copy(
         update={
             "piece": piece,
@@ -213,9 +209,11 @@ def _checked(value: float, as_typed: str, origin: str, spread: float | None = No
 
 
 def _piece(look: FirstLook, kind: Kind, parts: dict[str, Any], system: System, workshop: Workshop) -> Piece:
-    one = {"id": "first", "name": look.bench.capitalize(), "portions": [{"id": "first-p"}], **parts}
+    one = {"id": "first", "name": look.bench.capitalize(), **parts}
     if kind.is_coat:
-        one["film_m"] = {"as_typed": kind.film, "origin": "typical"}
+        one["lays"] = [{"id": "first-p", "film_m": {"as_typed": kind.film, "origin": "typical"}}]
+    else:
+        one["portions"] = [{"id": "first-p"}]
     return Piece.model_validate(
         {
             "name": look.bench.capitalize(),
@@ -244,60 +242,58 @@ def _said(look: FirstLook) -> Side | None:
 
 
 def _by_its_side(
-    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop, cups: int = 1
+    look: FirstLook, kind: Kind, piece: Piece, system: System, workshop: Workshop
 ) -> tuple[Piece, Sides]:
-    """The coat with the film that the typed side gives, and all three sides."""
+    """The coat by the side that was typed, and all three sides."""
     said = _said(look)
     side: Side = said or "film"
     coat = piece.coats[0]
     try:
-        bed = bed_of(coat, 0.0, workshop, cups)
+        bed = bed_of(coat, 0.0, workshop)
     except DomainError as error:  # measures that are sound one by one and not together
         raise AtKey(error, "band" if error.argument == "bare band" else kind.asks[0].key) from error
     try:
-        film_m = _film(look, side, kind, bed, system, workshop)
-        film = _checked(film_m, look.film.strip() if side == "film" else "", "chosen" if said else "typical")
+        lay, film_m, bed = _lay(look, side, coat, bed, system, workshop)
+        _checked(film_m, "", "chosen")
     except DomainError as error:
         raise AtKey(error, side) from error
-    coat = type(coat).model_validate({**coat.model_dump(), "film_m": film})
     words = Wording(workshop)
     sides = Sides(
         typed=side,
         amount=look.amount.strip() or words.volume(mixed_for(film_m, bed)),
         film=look.film.strip() or words.film(film_m),
         rule=look.rule.strip() or _as_rule(film_m, workshop),
-        says=_says(film_m, words),
+        says=f"{words.film(film_m)} is {called(film_m)}.",
     )
-    return piece.model_copy(update={"coats": [coat]}), sides
+    return piece.model_copy(update={"coats": [coat.model_copy(update={"lays": [lay]})]}), sides
 
 
-def _film(look: FirstLook, side: Side, kind: Kind, bed: Bed, system: System, workshop: Workshop) -> float:
-    """The film [m] that the typed side stands for."""
-    ratio = ratio_of(system)
+def _lay(
+    look: FirstLook, side: Side, coat: Coat, bed: Bed, system: System, workshop: Workshop
+) -> tuple[Lay, float, Bed]:
+    """The coat as it was typed, its film [m], and what it lies on with the cups it is mixed in."""
+    ratio, id_ = ratio_of(system), coat.lays[0].id
     if side == "amount":
-        per = ratio.by_volume if system.basis == "volume" else ratio.by_weight
-        return film_from(amount_in_all(look.amount, ratio.mixed_density, per), bed)
+        said = read_amount(look.amount, asks=False)
+        mixed_m3 = mixed_volume(said, ratio, system.name)
+        bed = with_cups(bed, mixed_m3, coat, system, ratio, workshop)
+        amount = LayAmount(as_typed=said.as_typed, value=said.value, by=said.by, sense=said.sense)
+        return Lay(id=id_, amount=amount), film_from(mixed_m3, bed), bed
     if side == "rule":
-        return read_rule(look.rule, ratio.mixed_density)
-    return units.parse(look.film.strip() or kind.film, "length", _unit(workshop)).value
+        found = read_coverage(look.rule)
+        rule = LayRule(as_typed=look.rule.strip(), value=found.value, by=found.by)
+        return Lay(id=id_, rule=rule), found.film(ratio.mixed_density), bed
+    if not look.film.strip():
+        return coat.lays[0], coat.film_m.value, bed
+    film = units.parse(look.film.strip(), "length", _unit(workshop))
+    checked = _checked(film.value, film.as_typed, "chosen", film.spread)
+    return Lay(id=id_, film_m=Length.model_validate(checked)), film.value, bed
 
 
 def _as_rule(film_m: float, workshop: Workshop) -> str:
     if workshop.units == "us":
         return f"{plainly(film_m * FOOT_M**2 / US_FLUID_OUNCE_M3, 2)} fl oz per ft²"
     return f"{plainly(film_m * 1e5, 3)} mL per 1000 cm²"
-
-
-def _says(film_m: float, words: Wording) -> str:
-    """What such a film is. Common practice, no source."""
-    said = words.film(film_m)
-    if film_m < CLOSES_M:
-        return f"{said} is too thin to close: it draws back into drops."
-    if film_m < SEAL_M:
-        return f"{said} is a thin coat: it seals, and shows the grain or the brush."
-    if film_m <= FLOOD_M:
-        return f"{said} is a flood: it levels by itself, and runs over the edges."
-    return f"{said} is more than one flood: lay it as two coats, or build a dam."
 
 
 def _taken(
@@ -320,9 +316,15 @@ def _taken(
             TakenForNow(key="film", words=f"a film of {words.film(units.parse(kind.film, 'length').value)}")
         )
     found.append(TakenForNow(key="room", words=f"room {words.temperature(workshop.room_c.value)}"))
-    share = workshop.residue_fraction.value
-    stays = words.volume(workshop.residue_m3.value)
-    found.append(TakenForNow(key="cup", words=f"{share:.0%} and {stays} stay in the cup"))
+    found += _stays(workshop, words)
     if is_typical:
         found.append(TakenForNow(key="system_id", words="values typical of the class, not your sheet"))
     return found
+
+
+def _stays(workshop: Workshop, words: Wording) -> list[TakenForNow]:
+    """What stays in the cup; nothing where all of it is scraped out."""
+    share, fixed_m3 = workshop.stays
+    if not share and not fixed_m3:
+        return []
+    return [TakenForNow(key="cup", words=f"{share:.0%} and {words.volume(fixed_m3)} stay in the cup")]

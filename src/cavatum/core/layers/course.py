@@ -40,6 +40,8 @@ class Window:
                LONGEST_S
     closes_s   None: it does not close within FOLLOWED_S
     demould_s  past its gate and cool enough to be handled; None, as in the others: not within FOLLOWED_S
+    touch_s, light_s  its surface dry to the touch, and fit for light use; None too where the sheet does
+    not say
     least      conversion of its least cured place when it was followed no longer
     """
 
@@ -49,6 +51,8 @@ class Window:
     gelled_s: float | None
     cured_s: float | None
     least: float = 1.0
+    touch_s: float | None = None
+    light_s: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -303,6 +307,8 @@ class Course:
             gelled_s=when(kernel.LEAST_CURED, gates.gel),
             cured_s=done,
             least=float(watched[-1, kernel.LEAST_CURED]),
+            touch_s=None if gates.touch is None else when(kernel.TOP_A, gates.touch),
+            light_s=None if gates.light is None else cured_to(gates.light, gates.light_use_s),
         )
 
     def _out_of_form(self, times: Array, watched: Array, hard_s: float | None) -> float | None:

@@ -92,11 +92,11 @@ def out_of_cups(cavity: Cavity, workshop: Workshop) -> Begins:
 
 def portions_of(cavity: Cavity) -> Callable[[float], Portion]:
     """The portion that a layer up to a height [m] belongs to."""
-    ends = [one.to_m.value if one.to_m else cavity.fill_m for one in cavity.void.portions]
+    ends = [one.to_m.value if one.to_m else cavity.fill_m for one in cavity.void.filled_by]
 
     def at(to_m: float) -> Portion:
         place = next((i for i, end in enumerate(ends) if to_m <= end + SAME_M), len(ends) - 1)
-        return cavity.void.portions[place]
+        return cavity.void.filled_by[place]
 
     return at
 
@@ -198,4 +198,6 @@ def _together(found: list[Window | None]) -> Window | None:
         demould_s=worst("demould_s", max),
         gelled_s=worst("gelled_s", max),
         cured_s=worst("cured_s", max),
+        touch_s=worst("touch_s", max),
+        light_s=worst("light_s", max),
     )

@@ -40,10 +40,10 @@ def understand(
     """
     heat, room = HeatOfPiece(shelf_items=given.shelf_items), room_of(given.workshop, start)
     for filled in (*given.piece.voids, *given.piece.coats):
-        systems = [given.system_of(portion) for portion in filled.portions]
-        known = [system for system in systems if system is not None]
         if filled.id not in cavities:
             continue
+        systems = [given.system_of(portion) for portion in filled.filled_by]
+        known = [system for system in systems if system is not None]
         for system in known[: systems.index(None)] if None in systems else known:
             _learn_cure(heat, system)
         if None in systems:
@@ -74,7 +74,7 @@ def _learn_cure(heat: HeatOfPiece, system: System) -> None:
 
 def _least_layers(filled: Filled, fill_m: float, systems: Sequence[System]) -> int:
     deepest = max(rule.most_depth_m.value for system in systems for rule in system.depth_rules)
-    drawn = sum(len(portion.boundaries_m or []) + 1 for portion in filled.portions)
+    drawn = sum(len(portion.boundaries_m or []) + 1 for portion in filled.filled_by)
     return max(math.ceil(fill_m / deepest - 1e-9), drawn)
 
 

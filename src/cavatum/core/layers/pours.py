@@ -10,6 +10,7 @@ from itertools import zip_longest
 from ..common.readings import Fraction
 from ..measure.cavity import Cavity
 from ..piece.colour import Recipe
+from ..piece.lays import Join, Lay
 from ..piece.parts import Filled, Portion
 from ..resin.ratio import MixRatio
 from ..resin.system import System
@@ -18,7 +19,8 @@ from .split import Layer
 
 @dataclass(frozen=True, kw_only=True)
 class Fill:
-    """One layer of one void (of all its equal cavities) with what it is filled with."""
+    """One layer of one void (of all its equal cavities) with what it is filled with; lay: of a coat, which
+    one."""
 
     void: Filled
     portion: Portion
@@ -28,6 +30,7 @@ class Fill:
     layer: Layer
     reserve: Fraction | None = None
     recipe: Recipe | None = None
+    lay: Lay | None = None
 
     @cached_property
     def volume_m3(self) -> float:
@@ -40,13 +43,33 @@ class Fill:
         return self.volume_m3 * self.ratio.mixed_density
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Pour:
-    """The n-th layers of all voids, poured in one go; coat: 0, or which coat it is."""
+    """The n-th layers of all voids, poured in one go; coat: 0, or which coat it is. after_cut: what was
+    cast has to be
+    out of its form and cut flush before.
+    """
 
     number: int
     fills: list[Fill]
     coat: int = 0
+    after_cut: bool = False
+
+    @property
+    def join(self) -> Join:
+        """How it holds to what is below: sanded where one of its coats is."""
+        joins = {fill.lay.join for fill in self.fills if fill.lay}
+        return next((one for one in ("sanded", "in the window") if one in joins), "as the workshop does")
+
+    @property
+    def grit(self) -> int | None:
+        """That it is sanded with before: the coarsest that one of its coats wants."""
+        return min((fill.lay.grit for fill in self.fills if fill.lay and fill.lay.grit), default=None)
+
+    @property
+    def is_wiped(self) -> bool:
+        """Wiped with solvent after sanding."""
+        return all(fill.lay.wiped for fill in self.fills if fill.lay)
 
     @property
     def called(self) -> str:
@@ -62,19 +85,45 @@ class Pour:
         return [(fill.void.id, fill.layer.from_m, fill.layer.to_m, fill.system.id) for fill in self.fills]
 
 
-def pours_of(voids: list[list[Fill]], coats: list[list[Fill]]) -> list[Pour]:
+def pours_of(voids: list[list[Fill]], coats: list[list[Fill]], *, one_visit: bool = False) -> list[Pour]:
     """The first layers of all voids are the first pour, the second ones the second, and so on; coats follow
-    the last of them.
+    the last of them. What was cast above its rim is cut flush before any coat.
+
+    one_visit  the first coats are laid with the last pour, where that is of the same resin and nothing is cut
     """
     poured = [
-        Pour(number, [fill for fill in row if fill is not None])
-        for number, row in enumerate(zip_longest(*voids), start=1)
+        Pour(number=number, fills=_those(row)) for number, row in enumerate(zip_longest(*voids), start=1)
     ]
-    laid = zip_longest(*coats)
+    laid = [_those(row) for row in zip_longest(*coats)]
+    is_cut = any(_is_cut_flush(fill) for pour in poured for fill in pour.fills)
+    joins = one_visit and not is_cut and _same_resin(poured[-1:], laid[:1])
+    skipped = 1 if joins else 0
+    if joins:
+        poured[-1] = Pour(number=poured[-1].number, fills=[*poured[-1].fills, *laid[0]])
     return poured + [
-        Pour(len(poured) + number, [fill for fill in row if fill is not None], number)
-        for number, row in enumerate(laid, start=1)
+        Pour(
+            number=len(poured) + place,
+            fills=row,
+            coat=place + skipped,
+            after_cut=is_cut and place == 1,
+        )
+        for place, row in enumerate(laid[skipped:], start=1)
     ]
+
+
+def _those(row: Sequence[Fill | None]) -> list[Fill]:
+    return [fill for fill in row if fill is not None]
+
+
+def _is_cut_flush(fill: Fill) -> bool:
+    return fill.void.overfill is not None and fill.void.overfill.value > 0
+
+
+def _same_resin(poured: Sequence[Pour], laid: Sequence[Sequence[Fill]]) -> bool:
+    """Whether there is a pour and a coat, and both are of one resin."""
+    if not poured or not laid:
+        return False
+    return len({fill.system.id for fill in (*poured[0].fills, *laid[0])}) == 1
 
 
 def deepest_fills(pours: Sequence[Pour]) -> dict[str, Fill]:

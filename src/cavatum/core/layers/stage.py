@@ -12,6 +12,7 @@ from ..common.plain_numbers import plainly
 from ..common.verdict import StageReport, Verdict, counted, refused
 from ..common.wording import Wording
 from ..measure.cavity import Cavity
+from ..piece.coats import Coat
 from ..piece.given import Given
 from ..piece.parts import Filled
 from ..resin.ratio import MixRatio
@@ -47,7 +48,11 @@ def cut_layers(
                 found.append(refused("layers", error, f"/{place}/{index}/portions"))
         return made
 
-    pours = pours_of(columns(given.piece.voids, "voids"), columns(given.piece.coats, "coats"))
+    pours = pours_of(
+        columns(given.piece.voids, "voids"),
+        columns(given.piece.coats, "coats"),
+        one_visit=given.piece.sealed_with_filling,
+    )
     return Answer(pours, found)
 
 
@@ -66,7 +71,7 @@ def _column(
     out_of_form: OutOfForm,
 ) -> list[Fill]:
     start, fills, course = 0.0, [], heat.empty.get(filled.id)
-    for portion in filled.portions:
+    for portion in filled.filled_by:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
         _check_height(start, end, cavity.fill_m)
         system = given.system_of(portion)
@@ -77,7 +82,7 @@ def _column(
             )
             drawn = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
             search = Search(
-                choice=given.piece.layering,
+                choice="fewest" if filled.is_coat else given.piece.layering,
                 boundaries_m=drawn,
                 out_of_form=out_of_form,
             )
@@ -92,6 +97,7 @@ def _column(
                     layer=layer,
                     reserve=given.piece.reserve,
                     recipe=given.shelf_items.recipes.get(portion.recipe_id or ""),
+                    lay=filled.lay_of(portion) if isinstance(filled, Coat) else None,
                 )
                 for layer in layers
             ]
@@ -101,7 +107,7 @@ def _column(
 
 def _left_unpoured(filled: Filled, cavity: Cavity, where: str, wording: Wording) -> list[Verdict]:
     """The last portion ends below the fill line: what lies above it is in no pour."""
-    last = filled.portions[-1].to_m
+    last = filled.filled_by[-1].to_m
     if last is None or last.value >= cavity.fill_m - UNPOURED_M:
         return []
     whole = cavity.volume(cavity.fill_m)

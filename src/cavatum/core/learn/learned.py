@@ -221,12 +221,14 @@ def advice(learned: Sequence[Learned], piece: Piece) -> list[Advice]:
     by = {(one.code, one.key): one for one in learned if one.used}
     found = _soak_advice(by, piece)
     for index, coat in enumerate(piece.coats):
-        film = by.get(("film", coat.portions[-1].system_id or piece.system_id or ""))
-        if film and coat.film_m.origin == "typical":
+        for place, lay in enumerate(coat.lays):
+            film = by.get(("film", lay.system_id or piece.system_id or ""))
+            if film is None or lay.film_m is None or lay.film_m.origin != "typical":
+                continue
             found.append(
                 Advice(
-                    pointer=f"/coats/{index}/film_m",
-                    value=coat.film_m.value * film.value,
+                    pointer=f"/coats/{index}/lays/{place}/film_m",
+                    value=lay.film_m.value * film.value,
                     quantity="length",
                     says=f"{coat.name}: your films come out at {film.value:.2f} of what is planned, by "
                     f"{len(film.runs)} runs",

@@ -180,7 +180,8 @@ def plan_trial(
         "by definition",
     )
     least = least_mass_kg(workshop.scale.step_kg.value, by_weight)
-    usual = workshop.residue_fraction.value * need * many + workshop.residue_m3.value * density_kg_m3 * many
+    share, fixed = workshop.stays
+    usual = share * need * many + fixed * density_kg_m3 * many
     total = max(need * many + usual, least)
     in_all = book.figure(
         "trial/all",

@@ -1,53 +1,47 @@
-"""A coat as figures: area, film, what rules of thumb would lay, what runs off an edge and creeps at a
-tilt.
-"""
+"""A coat as figures: area, film, what rules of thumb would lay."""
 
 from __future__ import annotations
 
-import math
-
 from ..common.working import Figure, Input, Workbook
 from ..piece.coats import Coat
-from ..piece.document import Level
 from ..resin.ratio import MixRatio
-from ..resin.system import System
+from .areas import covered, extent_of
 from .cavity import Cavity, coat_cavity
 from .figures import band_of
-from .films import COVERAGE_RULES, DRAIN_S, creep_speed, drained_film, extent_of, notch_film
+from .films import COVERAGE_RULES, notch_film
 from .model import CoatPlan, FilmSchool
 from .shape_hollow import readings_of, words_of
 from .spread import shares_of
 
-SAID_TILT_DEG = 1.0
+MOST_INPUTS = 24
+OFF_BY = 0.01
 
 
-def coat_plan(
-    book: Workbook, cavity: Cavity, system: System | None, ratio: MixRatio | None, level: Level | None
-) -> CoatPlan:
+def coat_plan(book: Workbook, cavity: Cavity, ratio: MixRatio | None) -> CoatPlan:
     coat = cavity.void
     assert isinstance(coat, Coat)
     key = f"coat/{coat.id}"
-    extent = extent_of(coat.surface)
-    sizes = [reading.as_input(words_of(path)) for path, reading in readings_of(coat.surface)]
+    extent, cover = extent_of(coat.surface), covered(coat)
+    sizes = [reading.as_input(words_of(path)) for path, reading in readings_of(coat.surface)][:MOST_INPUTS]
     faces = book.figure(
         f"{key}/faces",
         f"{coat.name}: faces",
-        coat.faces * extent.face_m2,
+        cover.faces_m2,
         "area",
         extent.words,
         sizes,
         "elementary geometry",
     )
     edges = None
-    if coat.edges == "all" and extent.edge_m2 > 0:
+    if cover.edge_m2 > 0:
         edges = book.figure(
             f"{key}/edges",
             f"{coat.name}: edges",
-            extent.edge_m2,
+            cover.edge_m2,
             "area",
-            "girth × thickness",
-            sizes,
-            "elementary geometry",
+            cover.edge_words,
+            [*sizes, *([coat.bevel_m.as_input("bevel")] if coat.bevel_m else [])],
+            "elementary geometry; parallel curves",
         )
     area = book.figure(
         f"{key}/area",
@@ -58,17 +52,17 @@ def coat_plan(
         [book.computed("faces", faces), *([book.computed("edges", edges)] if edges else [])],
         "areas added",
     )
-    wanted = [
-        coat.film_m.as_input("film wanted in all"),
-        *([coat.existing_m.as_input("there already")] if coat.existing_m else []),
-    ]
     film = book.figure(
         f"{key}/film",
         f"{coat.name}: film to lay",
         cavity.fill_m,
         "length",
-        "wanted − there already",
-        wanted,
+        "all coats together",
+        [
+            one.film_m.as_input(f"coat {number}" + (f", {one.times} ×" if one.times > 1 else ""))
+            for number, one in enumerate(coat.lays, start=1)
+            if one.film_m is not None
+        ],
         "by definition",
     )
     net = book.figure(
@@ -84,7 +78,7 @@ def coat_plan(
         ],
         "volume = area × thickness",
     )
-    shares = shares_of(coat.model_copy(update={"notch": None, "portions": coat.portions[:1]}), _volume)
+    shares = shares_of(coat.model_copy(update={"notch": None, "soaks": []}), _volume)
     band, spread = band_of(book, key, coat.name, shares)
     return CoatPlan(
         coat_id=coat.id,
@@ -99,8 +93,7 @@ def coat_plan(
         notch=_notch(book, key, coat),
         band=band,
         shares=spread,
-        creep=_creep(book, key, coat, cavity, system, ratio, level),
-        edge_film=_edge_film(book, key, coat, system, ratio),
+        boxed=_boxed(book, key, coat, extent.face_m2, extent.boxed_m2),
     )
 
 
@@ -155,7 +148,15 @@ def _schools(
                 ["The two do not fit each other: the amount decides, not the name."],
             )
         found.append(
-            FilmSchool(rule=rule.name, film=thick, volume=amount, times=film / cavity.fill_m, called=called)
+            FilmSchool(
+                rule=rule.name,
+                typed=rule.typed,
+                is_film=rule.is_film,
+                film=thick,
+                volume=amount,
+                times=film / thickest_m(coat),
+                called=called,
+            )
         )
     return found
 
@@ -177,66 +178,25 @@ def _notch(book: Workbook, key: str, coat: Coat) -> Figure | None:
     )
 
 
-def _creep(
-    book: Workbook,
-    key: str,
-    coat: Coat,
-    cavity: Cavity,
-    system: System | None,
-    ratio: MixRatio | None,
-    level: Level | None,
-) -> Figure | None:
-    if system is None or ratio is None or system.viscosity_pa_s is None:
-        return None
-    tilt = math.hypot(level.pitch_deg.value, level.roll_deg.value) if level else SAID_TILT_DEG
-    tilted = (
-        [level.pitch_deg.as_input("pitch"), level.roll_deg.as_input("roll")]
-        if level
-        else [Input(name="tilt, for comparison", value=SAID_TILT_DEG, quantity="angle", origin="typical")]
-    )
-    speed = creep_speed(cavity.fill_m, math.radians(tilt), system.viscosity_pa_s.value, ratio.mixed_density)
-    return book.figure(
-        f"{key}/creep",
-        "The film creeps",
-        speed,
-        "speed",
-        "ρ g sin(tilt) film² / (3 η)",
-        [
-            *tilted,
-            system.viscosity_pa_s.as_input("viscosity of the mix"),
-            Input(name="film", value=cavity.fill_m, quantity="length", origin="computed"),
-            Input(name="density", value=ratio.mixed_density, quantity="density", origin="computed"),
-        ],
-        "Nusselt 1916",
-        ["Until it thickens; laid in several films it creeps far less."],
-    )
+def thickest_m(coat: Coat) -> float:
+    """Of its coats [m]: what a rule of thumb is meant for.
+
+    Raises nothing where all films are known. Exact. Source: by definition.
+    """
+    return max(one.film_m.value for one in coat.lays if one.film_m is not None)
 
 
-def _edge_film(
-    book: Workbook, key: str, coat: Coat, system: System | None, ratio: MixRatio | None
-) -> Figure | None:
-    thickness = getattr(coat.surface, "thickness_m", None)
-    if (
-        coat.edges == "none"
-        or thickness is None
-        or system is None
-        or ratio is None
-        or system.viscosity_pa_s is None
-    ):
+def _boxed(book: Workbook, key: str, coat: Coat, face_m2: float, boxed_m2: float | None) -> Figure | None:
+    """The usual shortcut, where it is off by more than OFF_BY."""
+    if boxed_m2 is None or boxed_m2 / face_m2 - 1 <= OFF_BY:
         return None
-    film = drained_film(thickness.value, DRAIN_S, system.viscosity_pa_s.value, ratio.mixed_density)
     return book.figure(
-        f"{key}/edge-film",
-        "An edge keeps, at its foot",
-        film,
-        "length",
-        "√(η z / (ρ g t))",
-        [
-            thickness.as_input("z, thickness"),
-            Input(name="t, draining", value=DRAIN_S, quantity="duration", origin="typical"),
-            system.viscosity_pa_s.as_input("viscosity of the mix"),
-            Input(name="density", value=ratio.mixed_density, quantity="density", origin="computed"),
-        ],
-        "Jeffreys 1930",
-        ["The rest drips off: count it as drips from the edges, or coat the edges several times."],
+        f"{key}/boxed",
+        f"{coat.name}: as the rectangle round it",
+        boxed_m2,
+        "area",
+        "length × width round the face",
+        [],
+        "elementary geometry",
+        [f"The usual shortcut: {boxed_m2 / face_m2 - 1:+.0%} of one face."],
     )

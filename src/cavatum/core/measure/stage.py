@@ -17,7 +17,7 @@ from .coat_figures import coat_plan
 from .figures import void_plan
 from .model import CoatPlan, LevelPlan, VoidPlan
 from .stand import Liquid, level_plan, with_forms
-from .verdicts import coat_verdicts, soak_verdicts, stand_verdicts
+from .verdicts import soak_verdicts, stand_verdicts
 
 
 @dataclass(frozen=True)
@@ -58,16 +58,16 @@ def measure_coats(given: Given, ratios: Mapping[str, MixRatio]) -> Answer[Measur
     plans: list[CoatPlan] = []
     found: list[Verdict] = []
     for index, coat in enumerate(given.piece.coats):
-        system = given.system_of(coat.portions[-1])
+        system = given.system_of(coat.lays[-1])
         ratio = ratios.get(system.id) if system else None
         try:
             cavity = coat_cavity(coat)
-            plans.append(coat_plan(book, cavity, system, ratio, given.piece.level))
+            plans.append(coat_plan(book, cavity, ratio))
         except DomainError as error:
-            found.append(refused("measure", error, f"/coats/{index}"))
+            if error.code != "film-not-known":  # said already at the coat that is not known
+                found.append(refused("measure", error, f"/coats/{index}"))
             continue
         cavities[coat.id] = cavity
-    found += coat_verdicts(given.piece, plans, given.wording)
     return Answer(MeasuredCoats(cavities, plans), found, book.workings)
 
 

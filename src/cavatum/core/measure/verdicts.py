@@ -1,15 +1,13 @@
-"""What measuring has to say: wood that drinks, things that float, films and rules that disagree, forms and
+"""What measuring has to say: wood that drinks, things that float, forms and
 level.
 """
 
 from __future__ import annotations
 
-from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Wording
-from ..piece.coats import Coat
 from ..piece.document import Piece
-from .model import CoatPlan, LevelPlan, VoidPlan
+from .model import LevelPlan, VoidPlan
 
 
 def soak_verdicts(piece: Piece, wording: Wording) -> list[Verdict]:
@@ -57,78 +55,6 @@ GRAIN_WORDS = {
     "open": "open-pored wood",
     "end or punky": "end grain or punky wood",
 }
-FAR_OFF = 1.25  # own judgement: a rule a quarter off the wanted film is worth a word
-
-
-def _rule_verdicts(coat: Coat, plan: CoatPlan, wording: Wording) -> list[Verdict]:
-    found: list[Verdict] = []
-    school = next((one for one in plan.schools if one.rule == coat.favourite_rule), None)
-    if school and not 1 / FAR_OFF < school.times < FAR_OFF:
-        found.append(
-            _measure(
-                "warning",
-                "rule-far-off",
-                f"Your rule lays {wording.film(school.film.value)}",
-                f"{school.rule} is {wording.film(school.film.value)}, {plainly(school.times, 2)} times the "
-                f"{wording.film(plan.film.value)} you want on {plan.name}.",
-                "Decide by the film; the rule then takes care of itself.",
-                "2.5",
-            )
-        )
-    if school and school.called:
-        found.append(
-            _measure(
-                "warning",
-                "claims-disagree",
-                "A claim that does not fit",
-                f"{school.rule} is often called {wording.film(school.called.value)}; it is "
-                f"{wording.film(school.film.value)}.",
-                "Trust the amount, not the name.",
-                "2.5",
-            )
-        )
-    return found
-
-
-def _film_verdicts(coat: Coat, plan: CoatPlan, wording: Wording) -> list[Verdict]:
-    found: list[Verdict] = []
-    if plan.notch and not 1 / FAR_OFF < plan.notch.value / plan.film.value < FAR_OFF:
-        found.append(
-            _measure(
-                "warning",
-                "notch-far-off",
-                "The spreader lays another film",
-                f"Its notches leave {wording.film(plan.notch.value)}; {wording.film(plan.film.value)} is "
-                f"wanted on {plan.name}.",
-                "Take another notch, or spread twice.",
-                "2.10",
-            )
-        )
-    if plan.edge_film and plan.edge_film.value < plan.film.value / 2 and coat.run_off is None:
-        found.append(
-            _measure(
-                "note",
-                "edges-thin",
-                f"Edges of {plan.name}",
-                f"Upright edges keep about {wording.film(plan.edge_film.value)} after half an hour; the "
-                "rest hangs as drips or falls.",
-                "Count drips, or coat the edges again.",
-                "2.9",
-            )
-        )
-    return found
-
-
-def coat_verdicts(piece: Piece, coats: list[CoatPlan], wording: Wording) -> list[Verdict]:
-    """The person's favourite rule against the wanted film; a spreader that lays another one; edges that keep
-    little.
-    """
-    documents = {coat.id: coat for coat in piece.coats}
-    found = []
-    for plan in coats:
-        coat = documents[plan.coat_id]
-        found += [*_rule_verdicts(coat, plan, wording), *_film_verdicts(coat, plan, wording)]
-    return found
 
 
 def _level_verdicts(level: LevelPlan, wording: Wording) -> list[Verdict]:

@@ -11,6 +11,7 @@ from ..common.errors import DomainError
 from ..common.readings import Area, Length, Volume
 from ..piece.coats import Coat, Stretch
 from ..piece.document import Piece
+from ..piece.lays import Lay
 from ..piece.mending import Mend, MendStep
 from ..piece.parts import Portion, Void
 from ..piece.shapes import Stated
@@ -125,10 +126,9 @@ def _resin(
                 name="New coat",
                 surface=Stretch(area_m2=area_m2),
                 edges="none",
-                film_m=film,
+                lays=[Lay(id="mend-coat-1", role="flood", film_m=film)],
                 wall="other",
                 grain="not porous",
-                portions=[Portion(id="mend-coat-1")],
             )
         ]
     if way.resin == "fill":

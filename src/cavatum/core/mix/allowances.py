@@ -4,19 +4,7 @@ margin.
 
 from __future__ import annotations
 
-from ..common.readings import ArealVolume, Fraction
-
-
-def soak_volume(rate: ArealVolume | None, wetted_m2: float) -> float:
-    """Resin [m3] that soaks into the touched surface.
-
-        rate x area
-
-    rate  [m3/m2], None soaks nothing;  wetted_m2  floor and walls touched [m2], >= 0
-    Raises nothing. Valid as far as the rate is that of this wood. Source: by definition; typical rates are
-    common practice, no source.
-    """
-    return rate.value * wetted_m2 if rate else 0.0
+from ..common.readings import Fraction
 
 
 def shrinkage_volume(net_m3: float, shrinkage: Fraction) -> float:
@@ -31,7 +19,7 @@ def shrinkage_volume(net_m3: float, shrinkage: Fraction) -> float:
     return net_m3 * shrinkage.value / (1 - shrinkage.value)
 
 
-def batch_with_residue(poured_m3: float, fraction: Fraction, fixed_m3: float) -> float:
+def batch_with_residue(poured_m3: float, fraction: float, fixed_m3: float) -> float:
     """What to mix [m3] so that `poured_m3` leaves the cup when cup and stick keep their part.
 
         batch = (poured + fixed) / (1 - fraction)
@@ -40,4 +28,4 @@ def batch_with_residue(poured_m3: float, fraction: Fraction, fixed_m3: float) ->
     Raises nothing. Exact for the two parts told. Source: volume balance; typical 2 % + 4 mL when poured
     out and not scraped is common practice, no source.
     """
-    return (poured_m3 + fixed_m3) / (1 - fraction.value)
+    return (poured_m3 + fixed_m3) / (1 - fraction)

@@ -1,88 +1,17 @@
-"""Any amount weighed out: "300 g in all", "8 fl oz of each part". What is not said is asked, never guessed.
-Rules 3.3 and 5.1.
-"""
+"""Any amount weighed out by a system's ratio. Rules 3.3 and 5.1."""
 
 from __future__ import annotations
 
-import re
-from dataclasses import dataclass
 from typing import Literal
 
-from ..common import units
+from ..common.amounts import Measured, Said, sense_asked
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.working import Data, Figure, Input, Workbook, Working
 from ..resin.ratio import MixRatio, ratio_of
 from ..resin.system import System
 
-Sense = Literal["in all", "of each part", "of A", "of B"]
-_SENSES: list[tuple[str, Sense]] = [
-    (r"in all|all together|altogether|in total|total", "in all"),
-    (r"of each(?: part)?|each(?: part)?|per part", "of each part"),
-    (r"of (?:part )?a", "of A"),
-    (r"of (?:part )?b", "of B"),
-]
 ALIKE = 0.02  # equal amounts within the care limit of the ratio
-
-
-@dataclass(frozen=True, kw_only=True)
-class Said:
-    """value [kg or m3] and what of it is meant."""
-
-    value: float
-    by: Literal["mass", "volume"]
-    sense: Sense
-    words: str
-
-
-def read_amount(text: str, default_unit: str | None = None) -> Said:
-    """A quantity with its sense behind it.
-
-    Raises DomainError: without a sense (both are offered), a bare ounce (each way, with the sense kept), not
-    a mass or a volume, zero or less.
-    """
-    typed = " ".join(text.split())
-    sense, quantity = None, typed
-    for pattern, meant in _SENSES:
-        found = re.search(rf"\s+(?:{pattern})$", typed, re.I)
-        if found:
-            sense, quantity = meant, typed[: found.start()]
-            break
-    try:
-        understood = units.parse(quantity, "mass", default_unit)
-        by: Literal["mass", "volume"] = "mass"
-    except DomainError as error:
-        if error.code == "bare-ounce":
-            raise DomainError(
-                argument=error.argument,
-                value=error.value,
-                allowed=error.allowed,
-                way_out=error.way_out,
-                code=error.code,
-                choices=[f"{one} {sense or 'in all'}" for one in error.choices],
-            ) from error
-        if error.code != "other-kind":
-            raise
-        understood, by = units.parse(quantity, "volume"), "volume"
-    if not understood.value > 0:
-        raise DomainError(
-            argument="amount",
-            value=f'"{typed}"',
-            allowed="it is more than 0",
-            way_out="Say how much is wanted.",
-            code="out-of-range",
-        )
-    if sense is None:
-        choices = [f"{understood.as_typed} in all", f"{understood.as_typed} of each part"]
-        raise DomainError(
-            argument="amount",
-            value=f'"{typed}"',
-            allowed="it is meant in all, or of each part",
-            way_out=f"Did you mean {' or '.join(choices)}?",
-            code="in-all-or-each",
-            choices=choices,
-        )
-    return Said(value=understood.value, by=by, sense=sense, words=f"{understood.words} {sense}")
 
 
 class WeighOut(Data):
@@ -106,7 +35,7 @@ def weigh_out(said: Said, system: System) -> WeighOut:
     was measured.
     """
     ratio = ratio_of(system)
-    a_kg = _part_a(said, ratio, system)
+    a_kg = _part_a(said, ratio, system.name)
     b_kg = a_kg / ratio.by_weight
     book = Workbook()
     inputs = [
@@ -135,7 +64,31 @@ def weigh_out(said: Said, system: System) -> WeighOut:
     )
 
 
-def _part_a(said: Said, ratio: MixRatio, system: System) -> float:
+def is_equal(ratio: MixRatio, by: Measured) -> bool:
+    """Whether both parts are alike by what was measured, so that "in all" and "of each part" are mixed up."""
+    return abs((ratio.by_weight if by == "mass" else ratio.by_volume) - 1) <= ALIKE
+
+
+def mixed_volume(said: Said, ratio: MixRatio, name: str) -> float:
+    """What an amount is in all [m3], whichever part of it was said.
+
+        m_A (1 + 1 / r) / rho,   m_A the mass of part A, r the ratio A:B by weight, rho the density of the mix
+
+    said  with its sense, or without where the parts are not alike: then it is meant in all;  name  of the
+    system
+    Raises DomainError (sense_asked) where the parts are alike and nobody said which is meant, and for "of
+    each part"
+    where they are
+    not. Exact. Source: volumes additive.
+    """
+    if said.sense is None:
+        if is_equal(ratio, said.by):
+            raise sense_asked(said.as_typed)
+        said = Said(value=said.value, by=said.by, sense="in all", words=said.words, as_typed=said.as_typed)
+    return _part_a(said, ratio, name) * (1 + 1 / ratio.by_weight) / ratio.mixed_density
+
+
+def _part_a(said: Said, ratio: MixRatio, name: str) -> float:
     """Mass of A [kg]."""
     if said.by == "mass":
         per, a_of_all = ratio.by_weight, said.value * ratio.by_weight / (ratio.by_weight + 1)
@@ -157,7 +110,7 @@ def _part_a(said: Said, ratio: MixRatio, system: System) -> float:
         raise DomainError(
             argument="amount",
             value=f"{said.words}",
-            allowed=f"{system.name} is {plainly(per, 3)} to 1 by {how}: equal parts would be off its ratio",
+            allowed=f"{name} is {plainly(per, 3)} to 1 by {how}: equal parts would be off its ratio",
             way_out="Say it in all, or of A, or of B.",
             code="not-one-to-one",
         )

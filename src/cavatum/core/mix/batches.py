@@ -54,7 +54,7 @@ def mixed_for(cups_m3: list[float], workshop: Workshop) -> float:
     cups_m3  what leaves each cup [m3], >= 0;  workshop  what stays in a cup, as a share and fixed [m3]
     Raises nothing. Exact. Source: volume balance, as batch_with_residue.
     """
-    share, fixed = workshop.residue_fraction, workshop.residue_m3.value
+    share, fixed = workshop.stays
     each = [batch_with_residue(one, share, fixed) for one in cups_m3] if len(cups_m3) > 1 else cups_m3
     return batch_with_residue(sum(each), share, fixed)
 
@@ -71,7 +71,8 @@ def count_batches(needs_m3: list[float], ratio: MixRatio, workshop: Workshop, le
     """
     need = sum(needs_m3)
     capacity = min(workshop.cup_m3.value * CUP_FILL, workshop.scale_carries_kg / ratio.mixed_density)
-    pours = capacity * (1 - workshop.residue_fraction.value) - workshop.residue_m3.value
+    share, fixed = workshop.stays
+    pours = capacity * (1 - share) - fixed
     count = max(least, math.ceil(need / pours * (1 - 1e-12))) if pours > 0 else MOST_BATCHES + 1
     while (
         len(needs_m3) > 1

@@ -11,7 +11,7 @@ from ..layers.pours import Fill, Pour
 from ..piece.colour import Recipe
 from ..resin.ratio import MixRatio
 from ..resin.system import System
-from .allowances import shrinkage_volume, soak_volume
+from .allowances import shrinkage_volume
 from .batches import BatchWeights, batches_in_time, weigh
 
 
@@ -23,7 +23,7 @@ def allowances_of(fill: Fill) -> dict[str, float]:
     over = fill.cavity.volume(layer.to_m) - fill.cavity.volume(min(max(layer.from_m, rim), layer.to_m))
     walls = fill.cavity.wetted(layer.to_m) - (fill.cavity.wetted(layer.from_m) if layer.from_m > 0 else 0)
     net = count * fill.volume_m3
-    soak = count * soak_volume(fill.void.soak_m3_m2, walls)
+    soak = count * fill.void.soaked(walls)
     shrink = 0.0 if fill.void.is_coat else shrinkage_volume(net, fill.system.shrinkage)
     drips = net * fill.void.drips.value if fill.void.drips else 0.0
     share = fill.reserve.value if fill.reserve else 0.0

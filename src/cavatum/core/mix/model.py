@@ -121,7 +121,11 @@ class Allowance(Data):
 
 
 class PourPlan(Data):
-    """called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved."""
+    """called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
+    grit, wiped: how what is below is sanded before, where it bonds no more; after_cut: what was cast is
+    cut flush
+    before.
+    """
 
     number: int
     called: str
@@ -132,3 +136,6 @@ class PourPlan(Data):
     allowances: list[Allowance]
     batches: list[BatchPlan]
     spare: bool = False
+    grit: int | None = None
+    wiped: bool = True
+    after_cut: bool = False

@@ -93,6 +93,9 @@ def pour_plan(
         mass=mass,
         allowances=lines,
         batches=batches,
+        grit=pour.grit,
+        wiped=pour.is_wiped,
+        after_cut=pour.after_cut,
     )
 
 
@@ -109,7 +112,11 @@ def _formulas(pour: Pour, workshop: Workshop) -> dict[AllowanceCode, tuple[str, 
         ),
         "soak": (
             "soak × floor and walls touched by this layer",
-            [f.void.soak_m3_m2.as_input(f"{f.void.name}: soak") for f in pour.fills if f.void.soak_m3_m2],
+            [
+                reading.as_input(f"{f.void.name}: {name}")
+                for f in pour.fills
+                for name, reading in f.void.soak_readings
+            ],
         ),
         "shrinkage": (
             "layer × s / (1 − s)",

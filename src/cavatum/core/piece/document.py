@@ -12,7 +12,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Final, Literal
 
-from pydantic import AwareDatetime, Field, model_validator
+from pydantic import AwareDatetime, Field, field_validator, model_validator
 
 from ..common.errors import DomainError
 from ..common.readings import Fraction, Id, Label, Length, Name, SignedAngle
@@ -29,7 +29,7 @@ from .survey_findings import Survey
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
 FORMAT: Final = "cavatum-piece"
-VERSION: Final = 1
+VERSION: Final = 2  # 1: coats as running totals of film
 
 LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
 
@@ -47,6 +47,13 @@ class Level(Data):
     width_m: Length
 
 
+class Cover(Data):
+    """What is put over the piece against dust: its size, clean inside."""
+
+    length_m: Length
+    width_m: Length
+
+
 class PourStart(Data):
     """When a later pour is to be mixed: fixed by hand or on the workshop's clock."""
 
@@ -55,12 +62,13 @@ class PourStart(Data):
 
 
 class Piece(Data):
-    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected. mend:
+    """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected.
+    sealed_with_filling: the first coat is laid in one visit with what fills cracks, of the same resin. mend:
     this piece mends another.
     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
     format: Literal["cavatum-piece"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[1, 2] = VERSION
     name: Name
     for_whom: Label = ""
     kind_of_work: Literal[
@@ -85,11 +93,13 @@ class Piece(Data):
     voids: Annotated[list[Void], Field(max_length=60)] = []
     coats: Annotated[list[Coat], Field(max_length=20)] = []
     level: Level | None = None
+    cover: Cover | None = None
     system_id: Id | None = None
     layering: LayerChoice = "fewest"
     reserve: Fraction | None = None
     first_pour_at: AwareDatetime | None = None
     spare_coat: bool = False
+    sealed_with_filling: bool = False
     later_mixes: Annotated[list[PourStart], Field(max_length=60)] = []
     finish: Finish | None = None
     mend: Mend | None = None
@@ -97,11 +107,17 @@ class Piece(Data):
     goods: ShelfItems | None = None
     workshop: Workshop | None = None
 
+    @field_validator("version")
+    @classmethod
+    def brought_up(cls, version: int) -> int:
+        """An older document is read into the shape of today, and says so when it is written."""
+        return VERSION
+
     @model_validator(mode="after")
     def check_ids(self) -> Piece:
         for what, ids in (
             ("void or coat", [one.id for one in (*self.voids, *self.coats)]),
-            ("portion", [portion.id for one in (*self.voids, *self.coats) for portion in one.portions]),
+            ("portion", [part.id for one in (*self.voids, *self.coats) for part in one.filling]),
             ("defect", [defect.id for defect in self.survey.defects] if self.survey else []),
             ("inclusion", [thing.id for void in self.voids for thing in void.inclusions]),
         ):

@@ -10,7 +10,7 @@ from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..resin.system import System
 from .document import Piece
-from .parts import Portion
+from .parts import NamesResin
 from .shelf_items import NONE, ShelfItems
 
 
@@ -30,7 +30,7 @@ class Given:
     def wording(self) -> Wording:
         return Wording(self.workshop)
 
-    def system_of(self, portion: Portion) -> System | None:
+    def system_of(self, portion: NamesResin) -> System | None:
         """The portion's own system, else the piece's. None where none is chosen or the shelf does not hold
         it.
         """

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Sequence
+from typing import Annotated, Literal, Protocol
 
 from pydantic import Field, model_validator
 
@@ -17,6 +18,7 @@ from ..common.readings import (
     Mass,
     Name,
     Offset,
+    Reading,
     Temperature,
     Volume,
 )
@@ -121,6 +123,19 @@ class Around(Data):
     spacing_m: Offset | None = None
 
 
+class NamesResin(Protocol):
+    """What says which resin, colour and recipe it takes."""
+
+    @property
+    def id(self) -> str: ...
+    @property
+    def system_id(self) -> str | None: ...
+    @property
+    def recipe_id(self) -> str | None: ...
+    @property
+    def pour_c(self) -> Temperature | None: ...
+
+
 class Filled(Data):
     """What portions fill from the bottom up: a void, or a coat as a very flat one. `count` equal ones of
     it.
@@ -131,7 +146,33 @@ class Filled(Data):
     count: int = Field(default=1, ge=1, le=10_000)
     wall: Wall
     soak_m3_m2: ArealVolume | None = None
-    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
+
+    @property
+    def filled_by(self) -> list[Portion]:
+        """What fills it, from the bottom up. Raises where a height is not known yet."""
+        raise NotImplementedError
+
+    @property
+    def filling(self) -> Sequence[NamesResin]:
+        """The same as it was typed, heights or not: which resin, colour and recipe each takes."""
+        return self.filled_by
+
+    def soaked(self, wetted_m2: float) -> float:
+        """What soaks into so much of the touched surface [m3].
+
+            rate x area,   summed over parts that drink otherwise
+
+        wetted_m2  [m2], >= 0
+        Raises nothing. Valid as far as the rates are those of this surface. Source: by definition; typical
+        rates are
+        common practice, no source.
+        """
+        return self.soak_m3_m2.value * wetted_m2 if self.soak_m3_m2 else 0.0
+
+    @property
+    def soak_readings(self) -> list[tuple[str, Reading]]:
+        """What soaks in, as it was typed, with its name."""
+        return [("soak", self.soak_m3_m2)] if self.soak_m3_m2 else []
 
     @property
     def embedded(self) -> list[Inclusion]:
@@ -162,8 +203,13 @@ class Void(Filled):
     shape: Shape
     form: Form | None = None
     around: Around | None = None
+    portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
     overfill_m: Offset | None = None
     inclusions: Annotated[list[Inclusion], Field(max_length=200)] = []
+
+    @property
+    def filled_by(self) -> list[Portion]:
+        return self.portions
 
     @property
     def embedded(self) -> list[Inclusion]:

@@ -223,6 +223,7 @@ class Mesh(Data):
 
     role  cavity: the mesh is the space to fill; body: it stands in a box form of `form_m`, and the space
           around it is filled
+    skin_m2, upward_m2  its faces in all, and those that look upward: what a coat would cover; None: not read
     """
 
     kind: Literal["mesh"] = "mesh"
@@ -235,6 +236,8 @@ class Mesh(Data):
     rows: Annotated[list[MeshRow], Field(min_length=2, max_length=MOST_MESH_ROWS)]
     rim_m: Ring
     cut_m: Annotated[list[Ring], Field(max_length=100)] = []
+    skin_m2: float | None = Field(default=None, gt=0, le=1000)
+    upward_m2: float | None = Field(default=None, ge=0, le=1000)
 
     @model_validator(mode="after")
     def check_rows(self) -> Mesh:

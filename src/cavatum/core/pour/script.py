@@ -215,6 +215,11 @@ def _mixing(
                 None,
                 mix_at - timedelta(seconds=SAND_LEAD_S),
                 hands_s=SAND_LEAD_S,
+                title=SAND.title.format(wipe_title=", wipe" if pour.wiped else ""),
+                text=SAND.text.format(
+                    grit=f"{pour.grit} grit" if pour.grit else "120 to 320 grit",
+                    wipe=", wipe with solvent, let it flash off" if pour.wiped else "",
+                ),
                 **lead,
             ),
         )

@@ -58,6 +58,11 @@ CAUTIONS = {
     "sand": DUST,
     "turn": "Lathe: no gloves at the turning work, face shield, dust extraction.",
     "peel-cured": SHARP,
+    "cut-flush": SHARP,
+    "lip": SOLVENT,
+    "drips-first": GLOVES,
+    "drips-last": GLOVES,
+    "spin-stop": GLOVES,
 }
 
 
@@ -81,8 +86,8 @@ READY = BenchStep(
 )
 SAND = BenchStep(
     code="sand",
-    title="Sand, dust off, wipe",
-    text="120 to 320 grit all over, until no shine is left; careful at the edges. Dust off, wipe.",
+    title="Sand, dust off{wipe_title}",
+    text="{grit} all over, until no shine is left; careful at the edges. Dust off{wipe}.",
     why="The layer below bonds no more by itself.",
     rule="8.3",
 )

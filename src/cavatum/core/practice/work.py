@@ -12,6 +12,7 @@ from typing import Literal
 MIN, H = 60.0, 3600.0
 Anchor = Literal["poured", "gelled", "peak", "bond opens", "demould", "cured"]
 Which = Literal["every", "not the last", "last"]
+Part = Literal["both", "cast", "coat"]
 StepKind = Literal["prepare", "pour", "defoam", "watch", "form", "test", "finish"]
 
 POURED_OPEN = (
@@ -39,7 +40,12 @@ FLAMES = ("flame", "heat gun")
 class WorkStep:
     """from_s, to_s: seconds from the anchor; to None: until the next step needs it, or as long as it takes.
 
-    schools: "" for all, else those of the workshop under which it is done (defoaming, rounds, tape)
+    part     of what is cast, of what is coated, or of both; which: every pour of that part, its last, or
+    the others
+    schools  none for all, else what has to be so for it to be done, any of them: schools of the workshop
+    (defoaming,
+             rounds, when tape is peeled), what was done before (tape laid), what comes after (cut flush)
+    needs    what has to be so in any case
     """
 
     code: str
@@ -56,6 +62,8 @@ class WorkStep:
     hands_s: float
     tools: str = ""
     schools: tuple[str, ...] = ()
+    part: Part = "both"
+    needs: tuple[str, ...] = ()
 
 
 TABLE: tuple[WorkStep, ...] = (
@@ -199,11 +207,12 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=3 * MIN,
         hands_s=3 * MIN,
         tools="pressure vessel",
+        part="cast",
     ),
     WorkStep(
         code="spin",
         kind="form",
-        title="Turn until it has gelled",
+        title="Turn it until it no longer runs",
         text="Spindle level at the rim; wipe the rim and the bare band while it is wet.",
         why="A film on a cup runs to the low side.",
         rule="7.2",
@@ -213,7 +222,94 @@ TABLE: tuple[WorkStep, ...] = (
         from_s=0,
         to_s=30 * MIN,
         hands_s=5 * MIN,
+        tools="rotator, level",
+        part="coat",
+    ),
+    WorkStep(
+        code="spin-stop",
+        kind="test",
+        title="Does it still run?",
+        text="Stop it for a minute: nothing moves towards the low side. If it does, turn on.",
+        why="Stopped too soon it sags for hours.",
+        rule="8.1",
+        kinds=("rotator",),
+        which="every",
+        anchor="gelled",
+        from_s=0,
+        to_s=None,
+        hands_s=3 * MIN,
         tools="rotator",
+        part="coat",
+    ),
+    WorkStep(
+        code="lip",
+        kind="finish",
+        title="Cut the lip back, wipe it with solvent",
+        text="Along the tape of the bare band with a sharp knife, peel it off, wipe rim and band.",
+        why="The band stays free of resin for the seal, and for lips.",
+        rule="8.6",
+        kinds=("rotator",),
+        which="last",
+        anchor="demould",
+        from_s=0,
+        to_s=24 * H,
+        hands_s=10 * MIN,
+        tools="knife, solvent",
+        part="coat",
+    ),
+    WorkStep(
+        code="drips-first",
+        kind="form",
+        title="Scrape the drips off below",
+        text="A flat stick along the lower edge, all round; again while it still runs.",
+        why="A school: what is taken while it runs needs no sanding.",
+        rule="1.8",
+        kinds=ALL,
+        which="every",
+        anchor="poured",
+        from_s=20 * MIN,
+        to_s=40 * MIN,
+        hands_s=5 * MIN,
+        tools="flat stick, rag",
+        part="coat",
+        schools=("scrape",),
+        needs=("edges coated",),
+    ),
+    WorkStep(
+        code="drips-last",
+        kind="form",
+        title="Last round for drips",
+        text="Just before it pulls strings: what hangs now stays.",
+        why="After gel they have to be cut or sanded off.",
+        rule="1.8",
+        kinds=ALL,
+        which="every",
+        anchor="gelled",
+        from_s=-40 * MIN,
+        to_s=-10 * MIN,
+        hands_s=5 * MIN,
+        tools="flat stick, rag",
+        part="coat",
+        schools=("scrape", "tape"),
+        needs=("edges coated",),
+    ),
+    WorkStep(
+        code="cut-flush",
+        kind="finish",
+        title="Out of the form, cut flush, sand",
+        text="Nail test first, read at once. Then cut what stands above the rim flush with the wood "
+        "and sand it to 120; no coat before that.",
+        why="What is overfilled is taken off, and a coat would go with it.",
+        rule="8.3",
+        kinds=ALL,
+        which="last",
+        anchor="demould",
+        from_s=0,
+        to_s=None,
+        hands_s=90 * MIN,
+        tools="nail, plane or router, 80 to 120 grit",
+        part="cast",
+        needs=("cut flush",),
     ),
     WorkStep(
         code="top-up",
@@ -229,6 +325,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=90 * MIN,
         hands_s=10 * MIN,
         tools="the resin kept back",
+        part="cast",
     ),
     WorkStep(
         code="cover",
@@ -266,7 +363,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="Slowly, back over itself, while it is gummy.",
         why="Cured, it tears the edge or stays under it.",
         rule="6.1",
-        kinds=COATS,
+        kinds=ALL,
         which="last",
         anchor="gelled",
         from_s=0,
@@ -274,6 +371,8 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=10 * MIN,
         tools="",
         schools=("while gummy",),
+        part="coat",
+        needs=("tape laid",),
     ),
     WorkStep(
         code="peel-cured",
@@ -282,7 +381,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="Cut along the edge first, then peel.",
         why="A school: after cure the drips come off with it.",
         rule="6.1",
-        kinds=COATS,
+        kinds=ALL,
         which="last",
         anchor="demould",
         from_s=0,
@@ -290,6 +389,8 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=15 * MIN,
         tools="knife",
         schools=("after cure",),
+        part="coat",
+        needs=("tape laid",),
     ),
     WorkStep(
         code="heat-visit",
@@ -307,6 +408,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=2 * H,
         hands_s=5 * MIN,
         tools="infrared thermometer",
+        part="cast",
     ),
     WorkStep(
         code="lay-in",
@@ -321,6 +423,7 @@ TABLE: tuple[WorkStep, ...] = (
         from_s=0,
         to_s=3 * H,
         hands_s=15 * MIN,
+        part="cast",
     ),
     WorkStep(
         code="stick",
@@ -345,13 +448,14 @@ TABLE: tuple[WorkStep, ...] = (
         "coat again.",
         why="Whether one more coat is needed shows only now.",
         rule="6.3",
-        kinds=COATS,
+        kinds=ALL,
         which="last",
         anchor="demould",
         from_s=0,
         to_s=48 * H,
         hands_s=5 * MIN,
         tools="lamp",
+        part="coat",
     ),
     WorkStep(
         code="harden",
@@ -367,6 +471,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=12 * H,
         hands_s=5 * MIN,
         tools="nail",
+        part="cast",
     ),
     WorkStep(
         code="release",
@@ -381,6 +486,7 @@ TABLE: tuple[WorkStep, ...] = (
         from_s=0,
         to_s=12 * H,
         hands_s=15 * MIN,
+        part="cast",
     ),
     WorkStep(
         code="nail",
@@ -396,6 +502,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=24 * H,
         hands_s=5 * MIN,
         tools="nail",
+        part="cast",
     ),
     WorkStep(
         code="square",
@@ -410,6 +517,7 @@ TABLE: tuple[WorkStep, ...] = (
         from_s=2 * H,
         to_s=48 * H,
         hands_s=30 * MIN,
+        part="cast",
     ),
     WorkStep(
         code="move",
@@ -424,6 +532,7 @@ TABLE: tuple[WorkStep, ...] = (
         from_s=0,
         to_s=12 * H,
         hands_s=0,
+        part="cast",
     ),
     WorkStep(
         code="turn",
@@ -439,6 +548,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=None,
         hands_s=90 * MIN,
         tools="lathe, sharp tools",
+        part="cast",
     ),
     WorkStep(
         code="hand-over",
@@ -457,7 +567,19 @@ TABLE: tuple[WorkStep, ...] = (
 )
 
 
-def steps_for(kind_of_work: str, schools: set[str]) -> list[WorkStep]:
-    """The rows of this kind of work under the workshop's schools, in the table's order."""
+def steps_for(kind_of_work: str, so: set[str], part: Literal["cast", "coat"] = "cast") -> list[WorkStep]:
+    """The rows of this kind of work, in the table's order.
+
+    so  all that is so: the workshop's schools, what was done before, what comes after;  part  of a
+    casting, or of a
+    coat. Rows of what is both stand in either.
+    """
     kind = kind_of_work if any(kind_of_work in row.kinds for row in TABLE) else "other"
-    return [row for row in TABLE if kind in row.kinds and (not row.schools or schools & set(row.schools))]
+    return [
+        row
+        for row in TABLE
+        if kind in row.kinds
+        and row.part in ("both", part)
+        and (not row.schools or so & set(row.schools))
+        and so.issuperset(row.needs)
+    ]

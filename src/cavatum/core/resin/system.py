@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -93,6 +94,25 @@ class Kit(Data):
     by: Literal["volume_m3", "mass_kg"]
     price_minor: int = Field(ge=0, le=100_000_000)
     origin: Origin = "sheet"
+
+
+def used_minor(kits: Sequence[Kit], mass_kg: float, volume_m3: float) -> tuple[float, Kit] | None:
+    """What an amount of the mix is worth [minor units] at the best kit's price by amount, and which kit
+    that is; None
+    without kits. Both signs: what is short is worth as much.
+
+        price x amount / amount of the kit
+
+    mass_kg, volume_m3  of the same amount
+    Raises nothing. Exact for the prices given. Source: the prices on the shelf.
+    """
+    if not kits:
+        return None
+    worth = [
+        (kit.price_minor * (volume_m3 if kit.by == "volume_m3" else mass_kg) / kit.amount, kit)
+        for kit in kits
+    ]
+    return min(worth, key=lambda one: abs(one[0]))
 
 
 class System(Data):

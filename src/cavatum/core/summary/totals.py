@@ -18,7 +18,7 @@ from ..measure.spread import BETWEEN
 from ..mix.mixes import Mix, mixes_of
 from ..mix.model import Allowance, PourPlan
 from ..mix.pour_plan import ALLOWANCE_NAMES
-from ..resin.system import Kit, System
+from ..resin.system import System, used_minor
 from .model import Totals
 
 
@@ -154,10 +154,10 @@ def _cost(book: Workbook, mixes: Sequence[Mix]) -> Figure | None:
             volume + sum(one.mixed_m3 for one in mix.weighings),
         )
     for system, mass, volume in by_system.values():
-        if not system.kits:
+        worth = used_minor(system.kits, mass, volume)
+        if worth is None:
             return None
-        kit = min(system.kits, key=lambda one: _price(one, mass, volume))
-        price = _price(kit, mass, volume)
+        price, kit = worth
         total += price
         inputs.append(
             Input(
@@ -177,10 +177,6 @@ def _cost(book: Workbook, mixes: Sequence[Mix]) -> Figure | None:
         "the prices on the Shelf",
         ["Whole kits cost more than what is used; what is left over is not counted."],
     )
-
-
-def _price(kit: Kit, mass_kg: float, volume_m3: float) -> float:
-    return kit.price_minor * (volume_m3 if kit.by == "volume_m3" else mass_kg) / kit.amount
 
 
 def with_band(book: Workbook, totals: Totals, voids: list[VoidPlan], coats: list[CoatPlan]) -> Totals:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..common.working import Data
+from ..piece.coats import Board, Coat, Disc, Drawn, Staked
 from ..piece.document import Piece, Void
 from ..piece.survey_findings import POROUS, WOODS, Survey
 
@@ -181,6 +182,30 @@ TABLE: dict[str, _Row] = {
             wait_s=(0, None),
         ),
         _Row(
+            code="edge-tape",
+            title="Tape the edge",
+            text="Round the face, pressed down all along, a little above the film that is wanted.",
+            why="What is left bare stays clean, and the film has a straight end.",
+            rule="1.8",
+            wait_s=(0, None),
+        ),
+        _Row(
+            code="coat-dam",
+            title="Build the dam round it",
+            text="Higher than the film, sealed along its foot; look for gaps with a lamp.",
+            why="Over what an edge holds, resin runs off for an hour.",
+            rule="2.9",
+            wait_s=(30 * MIN, None),
+        ),
+        _Row(
+            code="raise",
+            title="Raise it off the bench",
+            text="At least ⟦5 cm⟧ on cones, pins or cups, level, a catch sheet below.",
+            why="Drips that hang together with the bench tear the edge.",
+            rule="1.8",
+            wait_s=(0, None),
+        ),
+        _Row(
             code="vent",
             title="Vent or fill what is hollow",
             text="A hole into every closed hollow, or fill it, or leave it out.",
@@ -195,7 +220,7 @@ TABLE: dict[str, _Row] = {
 def steps_of(piece: Piece, *, fast: bool, under_pressure: bool) -> list[PrepStep]:
     """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without
     a survey none but those
-    of a way back, which come first."""
+    of a way back, which come first, and what coats need at their edges."""
     before = (
         [
             PrepStep(
@@ -212,10 +237,15 @@ def steps_of(piece: Piece, *, fast: bool, under_pressure: bool) -> list[PrepStep
         if piece.mend
         else []
     )
-    if piece.survey is None:
-        return before
-    codes = [*_substrate_codes(piece.survey), *_wood_codes(piece, fast, under_pressure), *_form_codes(piece)]
-    done = set(piece.survey.done)
+    codes = _coat_codes(piece)
+    done: set[str] = set()
+    if piece.survey is not None:
+        codes += [
+            *_substrate_codes(piece.survey),
+            *_wood_codes(piece, fast, under_pressure),
+            *_form_codes(piece),
+        ]
+        done = set(piece.survey.done)
     return before + [_step(TABLE[code], code in done) for code in TABLE if code in codes]
 
 
@@ -275,7 +305,6 @@ def _form_codes(piece: Piece) -> list[str]:
         "leak-dry": untested,
         "release": any(_may_stick(void) for void in forms),
         "dam": any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids),
-        "underside-tape": _wants_tape(piece),
     }
     return [code for code, is_wanted in wanted.items() if is_wanted]
 
@@ -285,9 +314,41 @@ def _may_stick(void: Void) -> bool:
     return void.wall != "wood" and (void.form is None or void.form.release == "not said")
 
 
-def _wants_tape(piece: Piece) -> bool:
-    tape = piece.survey is not None and piece.survey.underside_school == "tape"
-    return tape and any(coat.edges == "all" for coat in piece.coats)
+def underside_school(piece: Piece) -> str:
+    """What is done against drips: tape unless the survey says otherwise."""
+    return (piece.survey or Survey()).underside_school
+
+
+def has_edges(coat: Coat) -> bool:
+    """Whether what is coated has an edge that resin can run over."""
+    return isinstance(coat.surface, (Board, Disc, Drawn, Staked))
+
+
+def coats_edges(coat: Coat) -> bool:
+    return has_edges(coat) and coat.edges == "all"
+
+
+def tapes_edges(coat: Coat) -> bool:
+    """Whether tape is laid round the face: where the edge stays bare and nothing else was said."""
+    return has_edges(coat) and coat.edges == "none" and coat.edge_way in ("not said", "taped")
+
+
+def lays_tape(piece: Piece) -> bool:
+    """Whether any tape is laid that has to be peeled again."""
+    below = underside_school(piece) == "tape"
+    return any(tapes_edges(coat) or (below and coats_edges(coat)) for coat in piece.coats)
+
+
+def _coat_codes(piece: Piece) -> list[str]:
+    """What coats need before mixing, surveyed or not."""
+    wanted = {
+        "edge-tape": any(tapes_edges(coat) for coat in piece.coats),
+        "underside-tape": underside_school(piece) == "tape"
+        and any(coats_edges(coat) for coat in piece.coats),
+        "coat-dam": any(coat.edge_way == "dam" for coat in piece.coats),
+        "raise": any(coats_edges(coat) for coat in piece.coats),
+    }
+    return [code for code, is_wanted in wanted.items() if is_wanted]
 
 
 def lead_time_s(steps: list[PrepStep]) -> float:

@@ -1,10 +1,12 @@
 /** What a piece that is only coated has in place of layers: its films one after another, what each rule would lay, how it
  *  creeps and what an edge keeps. */
+import { useState } from "react";
 import { Link } from "react-router";
 import { Verdicts } from "../../ui/Verdicts";
 import { SectionAndClock } from "../Drawings";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
+import { LayList } from "../measure/LayList";
 import { RuleTable } from "../measure/RuleTable";
 import { WhatIf } from "./WhatIf";
 
@@ -20,7 +22,7 @@ export function Coats(props: StageProps) {
           <Films plan={plan} voidId={voidId} />
           <p className="mt-3">
             <Link className="quiet" to={`/pieces/${stored.id}/measure`}>
-              Change a film, add a coat
+              Measure the surface anew, or add one
             </Link>
           </p>
           <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
@@ -28,7 +30,36 @@ export function Coats(props: StageProps) {
       }
     >
       <SectionAndClock />
+      <Stack {...props} />
     </Spread>
+  );
+}
+
+/** The coats of the surface that is drawn, to be typed here too. */
+function Stack({ stored, plan, edits, voidId }: StageProps) {
+  const coats = stored.piece.coats ?? [];
+  const found = coats.findIndex((one) => one.id === voidId);
+  const index = found < 0 ? 0 : found;
+  const coat = coats[index];
+  const [chosen, choose] = useState("");
+  if (!coat) return null;
+  return (
+    <div className="mt-4 max-w-[860px]">
+      <LayList
+        coat={coat}
+        index={index}
+        piece={stored.piece}
+        plan={plan}
+        chosen={chosen}
+        choose={choose}
+        change={(what, fn) =>
+          edits.edit(what, (now) => ({
+            ...now,
+            coats: (now.coats ?? []).map((one) => (one.id === coat.id ? fn(one) : one)),
+          }))
+        }
+      />
+    </div>
   );
 }
 

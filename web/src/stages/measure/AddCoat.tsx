@@ -1,88 +1,122 @@
-/** A coat in the making. */
+/** A coat in the making: its surface by measures, stations, a drawing, a photo or a mesh; how much by film, amount or
+ *  rule. */
+import { understandRows } from "../../api/operations.generated";
 import { RadioGroup } from "radix-ui";
 import { useState } from "react";
 import { Refused } from "../../api/client";
 import type { Piece } from "../../api/queries";
-import { freshId } from "../../domain/shapes";
+import { SIDES, withSide, type Lay, type Side } from "../../domain/lays";
+import { freshId, type Shape } from "../../domain/shapes";
 import { SURFACES, type Coat, type Surface, type SurfaceKind } from "../../domain/surfaces";
 import { formOf } from "../../domain/work";
 import { CoatSketch } from "../../drawing/CoatSketch";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
-import { readQuantities } from "../../ui/readQuantity";
+import { readingOf, readQuantities, readQuantity } from "../../ui/readQuantity";
+import { DrawingSheet } from "./files/DrawingSheet";
+import { ACCEPT, FileDrop, type Kept } from "./files/FileDrop";
+import { MeshSheet } from "./files/MeshSheet";
+import { PhotoSheet } from "./files/PhotoSheet";
 import { OnTheDrawing } from "./OnTheDrawing";
 import { COAT_PLACES } from "./places";
 import { Tried } from "./Tried";
 import { useTried } from "./useTried";
 import { OutlineField, readPoints, useOutlineUnit } from "./OutlineField";
 
-export function AddCoat({
-  piece,
-  onAdd,
-  onCancel,
-}: {
+const SIDE_LABELS: Record<Side, string> = {
+  film: "film of the first coat",
+  amount: "or the amount",
+  rule: "or a rule, per area",
+};
+const LIKE: Record<Side, string> = { film: "1 mm", amount: "200 mL in all", rule: "3 fl oz per ft2" };
+
+interface Props {
   piece: Piece;
   onAdd: (coat: Coat) => Promise<void>;
   onCancel: () => void;
-}) {
+}
+
+export function AddCoat({ piece, onAdd, onCancel }: Props) {
   const { units } = useUnits();
   const unit = useOutlineUnit();
   const usual = formOf(piece.kind_of_work);
   const [kind, setKind] = useState<SurfaceKind>(usual.surface);
   const [name, setName] = useState("");
-  const [texts, setTexts] = useState<Record<string, string>>(usual.film ? { film_m: usual.film } : {});
+  const [texts, setTexts] = useState<Record<string, string>>({});
+  const [sides, setSides] = useState<Record<Side, string>>({ film: usual.film, amount: "", rule: "" });
   const [outline, setOutline] = useState("");
+  const [stations, setStations] = useState("");
+  const [file, setFile] = useState<Kept | null>(null);
   const [problem, setProblem] = useState("");
-  const fields = [
-    ...SURFACES[kind].fields,
-    {
-      key: "film_m",
-      label: "film wanted in all",
-      kind: "length",
-      mark: "",
-      help: "seal 0.3 mm, flood 1 to 1.5 mm are usual",
-    },
-  ];
-  const missing = fields.filter(
-    (field) => !("optional" in field && field.optional) && !texts[field.key]?.trim(),
-  );
+  const fields = SURFACES[kind].fields;
+  const said = SIDES.filter((side) => sides[side].trim());
+  const open = fields
+    .filter((field) => !field.optional && !texts[field.key]?.trim())
+    .map((field) => field.label);
+  if (kind === "drawn" && !outline.trim()) open.push("the outline");
+  if (kind === "stations" && !stations.trim()) open.push("the stations");
+  if (!said.length) open.push("film, amount or rule");
   const id = freshId(
     "coat",
     [...(piece.voids ?? []), ...(piece.coats ?? [])].map((one) => one.id),
   );
-  const read = async (): Promise<Coat> => {
-    const { film_m, ...readings } = await readQuantities(fields, texts, units);
-    const points =
-      kind === "drawn" ? { points_m: await readPoints(outline, unit), points_as_typed: outline } : {};
-    return {
-      id,
-      name: name.trim() || SURFACES[kind].name,
-      count: 1,
-      faces: 1,
-      edges: "all",
-      wall: usual.adds === "coat" ? usual.wall : "wood",
-      grain: usual.adds === "coat" ? usual.grain : "open",
-      film_m: { ...film_m, origin: "chosen" },
-      surface: { kind, ...readings, ...points } as unknown as Surface,
-      portions: [{ id: `${id}-p`, colour: "" }],
-    } as Coat;
+  const lay = async (): Promise<Lay> => {
+    const side = said[0]!;
+    const bare = { id: `${id}-c` } as Lay;
+    if (side !== "film") return withSide(bare, side, sides[side].trim());
+    return withSide(bare, side, readingOf(await readQuantity(sides.film, "length", units), "chosen"));
   };
-  const add = async () => {
-    if (missing.length)
-      return setProblem(`Still to measure: ${missing.map((field) => field.label).join(", ")}.`);
+  const coatOf = async (surface: Surface, called = SURFACES[kind].name): Promise<Coat> => ({
+    id,
+    name: name.trim() || called,
+    count: 1,
+    faces: 1,
+    edges: surface.kind === "cup" || surface.kind === "mesh" || surface.kind === "area" ? "none" : "all",
+    wall: usual.adds === "coat" ? usual.wall : "wood",
+    grain: usual.adds === "coat" ? usual.grain : "open",
+    surface,
+    lays: [await lay()],
+  });
+  const read = async (): Promise<Coat> => {
+    const readings = await readQuantities(fields, texts, units);
+    const rest: Record<string, unknown> = {};
+    if (kind === "drawn") {
+      rest.points_m = await readPoints(outline, unit);
+      rest.points_as_typed = outline;
+    }
+    if (kind === "stations")
+      rest.stations = (await understandRows({ text: stations, unit, kind: "stations" })).stations;
+    return coatOf({ kind, ...readings, ...rest } as unknown as Surface);
+  };
+  const keep = async (make: () => Promise<Coat>) => {
+    if (said.length > 1) return setProblem("Type one of film, amount and rule; the other two follow.");
     try {
-      await onAdd(await read());
+      await onAdd(await make());
     } catch (error) {
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
       setProblem(first ? `${first.message} ${first.way_out}` : (error as Error).message);
     }
   };
+  /** A shape from a file, as the face of something to coat. */
+  const take = (shape: Shape, called: string) =>
+    keep(async () => {
+      if (shape.kind === "outline") {
+        const { points_m, holes_m, depth_m, area_spread, source } = shape;
+        const surface = { kind: "drawn", points_m, holes_m, thickness_m: depth_m, area_spread, source };
+        return coatOf(surface as unknown as Surface, called);
+      }
+      if (shape.kind !== "mesh" || !shape.skin_m2) throw new Error("A coat takes an outline or a mesh.");
+      const surface = {
+        kind: "mesh" as const,
+        source: shape.source,
+        whole_m2: shape.skin_m2,
+        upward_m2: Math.max(shape.upward_m2 ?? 0, 1e-9),
+      };
+      return coatOf(surface, called);
+    });
   const tried = useTried(
-    async () =>
-      missing.length || (kind === "drawn" && !outline.trim())
-        ? null
-        : { ...piece, coats: [...(piece.coats ?? []), await read()] },
-    JSON.stringify([kind, texts, outline, units]),
+    async () => (open.length ? null : { ...piece, coats: [...(piece.coats ?? []), await read()] }),
+    JSON.stringify([kind, texts, sides, outline, stations, units]),
   );
   return (
     <section aria-label="Add a coat" className="mt-3 grid gap-2.5">
@@ -90,7 +124,10 @@ export function AddCoat({
         aria-label="Surface"
         className="flex flex-wrap gap-x-3 gap-y-1"
         value={kind}
-        onValueChange={(one) => setKind(one as SurfaceKind)}
+        onValueChange={(one) => {
+          setKind(one as SurfaceKind);
+          setProblem("");
+        }}
       >
         {(Object.keys(SURFACES) as SurfaceKind[]).map((one) => (
           <RadioGroup.Item
@@ -112,7 +149,7 @@ export function AddCoat({
               key={`${kind}-${field.key}`}
               label={field.label}
               kind={field.kind}
-              optional={"optional" in field && field.optional}
+              optional={field.optional}
               help={field.help}
               onWrong={onWrong}
               initial={texts[field.key] ?? ""}
@@ -120,7 +157,32 @@ export function AddCoat({
               onCommit={() => undefined}
             />
           )}
-        />
+        >
+          {SIDES.map((side) => (
+            <div key={side}>
+              <label className="label" htmlFor={`coat-${side}`}>
+                {SIDE_LABELS[side]}
+              </label>
+              <input
+                id={`coat-${side}`}
+                className="box tabular-nums"
+                autoComplete="off"
+                placeholder={LIKE[side]}
+                value={sides[side]}
+                onChange={(event) =>
+                  setSides(
+                    // Typing one side empties what was only usual.
+                    (now) => ({
+                      ...now,
+                      ...(side !== "film" && now.film === usual.film ? { film: "" } : {}),
+                      [side]: event.target.value,
+                    }),
+                  )
+                }
+              />
+            </div>
+          ))}
+        </OnTheDrawing>
         <div className="grid gap-2.5 content-start">
           <div>
             <label className="label" htmlFor="coat-name">
@@ -140,9 +202,16 @@ export function AddCoat({
             </p>
           ) : null}
           <div className="flex gap-4">
-            <button className="key" onClick={() => void add()}>
-              Add the coat
-            </button>
+            {kind === "mesh" ? null : (
+              <button
+                className="key"
+                onClick={() =>
+                  open.length ? setProblem(`Still to measure: ${open.join(", ")}.`) : void keep(read)
+                }
+              >
+                Add the coat
+              </button>
+            )}
             <button className="quiet" onClick={onCancel}>
               Never mind
             </button>
@@ -150,7 +219,55 @@ export function AddCoat({
           <Tried plan={tried} id={id} tint={piece.tint ?? "#D39A3C"} />
         </div>
       </div>
-      {kind === "drawn" ? <OutlineField text={outline} onText={setOutline} onRead={() => undefined} /> : null}
+      {kind === "stations" ? (
+        <div>
+          <label className="label" htmlFor="coat-stations">
+            one station a line: place, width, in {unit}
+          </label>
+          <textarea
+            id="coat-stations"
+            rows={6}
+            className="box font-mono text-[13px]"
+            placeholder={"0 310\n400 352\n800 298"}
+            value={stations}
+            onChange={(event) => setStations(event.target.value)}
+          />
+        </div>
+      ) : null}
+      {kind === "drawn" ? (
+        <>
+          <FileDrop label="From a photo" accept={ACCEPT.photo} onKept={setFile} />
+          <FileDrop label="From an SVG or DXF drawing" accept={ACCEPT.drawing} onKept={setFile} />
+          <OutlineField text={outline} onText={setOutline} onRead={() => undefined} />
+        </>
+      ) : null}
+      {kind === "mesh" ? (
+        <FileDrop label="Choose the STL, OBJ, PLY or 3MF file" accept={ACCEPT.mesh} onKept={setFile} />
+      ) : null}
+      {file?.kind === "photo" ? (
+        <PhotoSheet
+          file={file}
+          asks="thickness"
+          onClose={() => setFile(null)}
+          onShape={(shape) => take(shape, "Traced top")}
+        />
+      ) : null}
+      {file && ["svg", "dxf"].includes(file.kind) ? (
+        <DrawingSheet
+          file={file}
+          asks="thickness"
+          onClose={() => setFile(null)}
+          onShapes={(shapes) => take(shapes[0]!.shape, "Drawn top")}
+        />
+      ) : null}
+      {file && ["stl", "obj", "ply", "3mf"].includes(file.kind) ? (
+        <MeshSheet
+          file={file}
+          isCoated
+          onClose={() => setFile(null)}
+          onShape={(shape) => take(shape, "Outside of a mesh")}
+        />
+      ) : null}
     </section>
   );
 }

@@ -1,14 +1,24 @@
 /** One coat: what is covered, how thick, what is there already, and what rules of thumb would make of it. */
 import type { Present } from "../../api/client";
-import { useShelf, type Piece, type Plan } from "../../api/queries";
+import { useState } from "react";
+import type { Piece, Plan } from "../../api/queries";
 import { film, like, text } from "../../domain/format";
-import { freshId, WALLS, withAt } from "../../domain/shapes";
-import type { Seldom } from "../../domain/work";
-import { COVERAGE_RULES, GRAINS, SURFACES, type Coat } from "../../domain/surfaces";
+import { withLay, withSide } from "../../domain/lays";
+import { WALLS, withAt } from "../../domain/shapes";
+import {
+  COVERAGE_RULES,
+  EDGE_FORMS,
+  EDGE_WAYS,
+  GRAINS,
+  hasEdges,
+  SPREADINGS,
+  SURFACES,
+  type Coat,
+} from "../../domain/surfaces";
 import { CoatSketch } from "../../drawing/CoatSketch";
 import { Fig } from "../../ui/Fig";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
-import { RecipeField } from "./RecipeField";
+import { LayList } from "./LayList";
 import { RuleTable } from "./RuleTable";
 import { useUnits } from "../../ui/session";
 import { OnTheDrawing } from "./OnTheDrawing";
@@ -22,19 +32,19 @@ interface Props {
   index: number;
   piece: Piece;
   plan: Plan;
-  /** what this kind of work hardly needs */
-  seldom: ReadonlySet<Seldom>;
   change: (what: string, fn: (coat: Coat) => Coat) => Promise<void>;
   remove: () => Promise<void>;
 }
 
-export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }: Props) {
+export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) {
   const { units } = useUnits();
   const figures = plan.coats?.find((one) => one.coat_id === coat.id);
   const kind = coat.surface.kind!;
   const surface = coat.surface as unknown as Record<string, Reading | number | boolean | null>;
   const set = (what: string, part: Partial<Coat>) => change(what, (one) => ({ ...one, ...part }));
   const place = `/coats/${index}`;
+  const [asked, setChosen] = useState("");
+  const chosen = coat.lays.some((one) => one.id === asked) ? asked : coat.lays.at(-1)!.id;
   return (
     <div className="mt-2 grid gap-x-8 gap-y-3 grid-cols-[minmax(0,1.7fr)_minmax(250px,1fr)] max-xl:grid-cols-1">
       <div className="grid gap-2.5 content-start">
@@ -56,30 +66,69 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
               }
             />
           )}
-        >
-          <QuantityField
-            label="film wanted in all"
-            kind="length"
-            origin="chosen"
-            reading={coat.film_m}
-            pointer={`${place}/film_m`}
-            help={film(coat.film_m.value)}
-            onCommit={(reading) => (reading ? set("film", { film_m: reading }) : undefined)}
-          />
-          {kind === "area" || kind === "cup" ? null : (
+        />
+        <LayList
+          coat={coat}
+          index={index}
+          piece={piece}
+          plan={plan}
+          change={change}
+          chosen={chosen}
+          choose={setChosen}
+        />
+        {figures ? (
+          <p className="text-[13px] text-slate">
+            faces{" "}
+            <Fig
+              figure={figures.faces}
+              plan={plan}
+              as={like(figures.faces.value, figures.area.value, "area", units)}
+            />
+            {figures.edges ? (
+              <>
+                , edges{" "}
+                <Fig
+                  figure={figures.edges}
+                  plan={plan}
+                  as={like(figures.edges.value, figures.area.value, "area", units)}
+                />
+                , in all <Fig figure={figures.area} plan={plan} />
+              </>
+            ) : null}
+            {figures.boxed ? (
+              <>
+                ; as a rectangle it would be{" "}
+                <Fig
+                  figure={figures.boxed}
+                  plan={plan}
+                  as={like(figures.boxed.value, figures.area.value, "area", units)}
+                />
+              </>
+            ) : null}
+          </p>
+        ) : null}
+        {figures ? <Shares shares={figures.shares ?? []} band={figures.band ?? null} plan={plan} /> : null}
+        <div className="grid gap-2.5 grid-cols-[repeat(auto-fill,minmax(150px,1fr))] border-t border-line pt-2">
+          {hasEdges(kind) ? <EdgeFields coat={coat} place={place} set={set} /> : null}
+          {kind === "mesh" ? (
             <ChoiceField
               choice={{
-                key: "edges",
-                label: "edges",
+                key: "part",
+                label: "part",
                 options: [
-                  ["all", "coated too"],
-                  ["none", "left bare"],
+                  ["all of it", "all of it"],
+                  ["what looks upward", "what looks upward"],
                 ],
               }}
-              value={coat.edges ?? "all"}
-              onChoose={(edges) => void set("edges", { edges: edges as Present<Coat["edges"]> })}
+              value={String((coat.surface as { part?: string }).part ?? "all of it")}
+              onChoose={(part) =>
+                void change("part of the mesh", (one) => ({
+                  ...one,
+                  surface: withAt(one.surface, "part", part),
+                }))
+              }
             />
-          )}
+          ) : null}
           {SURFACES[kind].choices?.map((choice) => (
             <ChoiceField
               key={choice.key}
@@ -142,6 +191,17 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
             help="0 when sealed"
             onCommit={(soak_m3_m2) => set("soak", { soak_m3_m2 })}
           />
+          <ChoiceField
+            choice={{ key: "laid-with", label: "laid with", options: SPREADINGS }}
+            value={coat.laid_with ?? "not said"}
+            onChoose={(laid_with) =>
+              void change("what it is laid with", (one) => ({
+                ...one,
+                laid_with: laid_with as Present<Coat["laid_with"]>,
+                notch: laid_with === "notched spreader" ? (one.notch ?? NOTCHES) : null,
+              }))
+            }
+          />
           <QuantityField
             label="drips from the edges"
             kind="fraction"
@@ -151,38 +211,11 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
             pointer={`${place}/run_off`}
             onCommit={(run_off) => set("drips", { run_off })}
           />
-        </OnTheDrawing>
-        {figures ? (
-          <p className="text-[13px] text-slate">
-            faces{" "}
-            <Fig
-              figure={figures.faces}
-              plan={plan}
-              as={like(figures.faces.value, figures.area.value, "area", units)}
-            />
-            {figures.edges ? (
-              <>
-                , edges{" "}
-                <Fig
-                  figure={figures.edges}
-                  plan={plan}
-                  as={like(figures.edges.value, figures.area.value, "area", units)}
-                />
-                , in all <Fig figure={figures.area} plan={plan} />
-              </>
-            ) : null}
-          </p>
-        ) : null}
-        {figures ? <Shares shares={figures.shares ?? []} band={figures.band ?? null} plan={plan} /> : null}
-        <FilmPortions coat={coat} index={index} change={change} standard={piece.system_id ?? null} />
-        {seldom.has("spreader") && !coat.notch ? (
-          <details>
-            <summary className="quiet">More, seldom needed for this kind of work</summary>
-            <Spreader coat={coat} index={index} change={change} figure={figures?.notch ?? null} plan={plan} />
-          </details>
-        ) : (
+        </div>
+        {coat.notch ? (
           <Spreader coat={coat} index={index} change={change} figure={figures?.notch ?? null} plan={plan} />
-        )}
+        ) : null}
+        <Soaks coat={coat} index={index} change={change} />
       </div>
       <div className="grid gap-2.5 content-start">
         <div className="grid grid-cols-2 gap-2.5">
@@ -210,28 +243,20 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
                 options: COVERAGE_RULES.map((rule) => [rule, rule || "none, by the film"]),
               }}
               value={coat.favourite_rule ?? ""}
-              onChoose={(rule) =>
-                void set("rule of thumb", { favourite_rule: rule as Present<Coat["favourite_rule"]> })
+              onChoose={(favourite_rule) => void set("rule of thumb", { favourite_rule })}
+            />
+            <RuleTable
+              figures={figures}
+              plan={plan}
+              own={coat.favourite_rule}
+              takenFor={nameOfLay(coat, chosen)}
+              onTake={(typed, isFilm, rule) =>
+                void change(`${rule} for ${nameOfLay(coat, chosen)}`, (one) =>
+                  withLay(one, chosen, (lay) => withSide(lay, isFilm ? "film" : "rule", typed)),
+                )
               }
             />
-            <RuleTable figures={figures} plan={plan} own={coat.favourite_rule} />
-            {figures.creep ? (
-              <p className="text-[13px] mt-1">
-                {piece.level ? "As it stands" : "At a tilt of 1°"} the film creeps{" "}
-                <Fig figure={figures.creep} plan={plan} />
-                {figures.edge_film ? (
-                  <>
-                    ; an upright edge keeps {film(figures.edge_film.value)} (
-                    <Fig figure={figures.edge_film} plan={plan} />)
-                  </>
-                ) : null}
-                .
-              </p>
-            ) : (
-              <p className="text-[12px] text-slate mt-1">
-                How it creeps and what an edge keeps is said once a system with a viscosity is chosen.
-              </p>
-            )}
+            <Flow figures={figures} piece={piece} plan={plan} />
           </section>
         ) : null}
         <p className="text-[12px] text-slate">
@@ -239,7 +264,7 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
         </p>
         <p>
           <button className="quiet" onClick={() => void remove()}>
-            Remove this coat
+            Remove this surface
           </button>{" "}
           <span className="text-[12px] text-slate">(undo brings it back)</span>
         </p>
@@ -248,120 +273,170 @@ export function CoatEditor({ coat, index, piece, plan, seldom, change, remove }:
   );
 }
 
-/** Seal and flood may be different systems: each with the film it reaches up to. */
-function FilmPortions({
+/** Which coat a rule is taken for, in words. */
+function nameOfLay(coat: Coat, id: string): string {
+  const at = coat.lays.findIndex((one) => one.id === id);
+  const before = coat.lays.slice(0, at).reduce((sum, one) => sum + (one.times ?? 1), 0);
+  return `coat ${before + 1}`;
+}
+
+/** What the resin does at the edge, and how that is cut. */
+function EdgeFields({
   coat,
-  index,
-  change,
-  standard,
+  place,
+  set,
 }: {
   coat: Coat;
-  index: number;
-  change: Props["change"];
-  standard: string | null;
+  place: string;
+  set: (what: string, part: Partial<Coat>) => Promise<void>;
 }) {
-  const shelf = useShelf();
-  const sheets = shelf.data ?? [];
-  const set = (what: string, id: string, part: Partial<Coat["portions"][number]>) =>
-    change(what, (one) => ({
-      ...one,
-      portions: one.portions.map((portion) => (portion.id === id ? { ...portion, ...part } : portion)),
-    }));
-  const add = () =>
-    change("another coat of it", (one) => {
-      const fresh = {
-        ...one.portions.at(-1)!,
-        id: freshId(
-          `${one.id.slice(0, 30)}-p`,
-          one.portions.map((portion) => portion.id),
-        ),
-        to_m: null,
-      };
-      const half = (one.film_m.value - (one.existing_m?.value ?? 0)) / 2;
-      const kept = one.portions.map((portion, at) =>
-        at === one.portions.length - 1
-          ? { ...portion, to_m: { value: half, as_typed: "", origin: "chosen" as const } }
-          : portion,
-      );
-      return { ...one, portions: [...kept, fresh] };
-    });
+  const edges = coat.edges ?? "all";
   return (
-    <fieldset className="border-t border-line pt-2">
-      <legend className="float-left w-full text-[13px] font-semibold">Laid in this order</legend>
-      <div className="clear-both grid gap-2">
-        {coat.portions.map((portion, at) => (
-          <div key={portion.id} className="grid grid-cols-2 gap-2">
-            <div>
-              <label className="label" htmlFor={`system-${portion.id}`}>
-                coat {at + 1}, system
-              </label>
-              <select
-                id={`system-${portion.id}`}
-                className="box"
-                value={portion.system_id ?? ""}
-                onChange={(event) =>
-                  void set("system of a coat", portion.id, { system_id: event.target.value || null })
-                }
-              >
-                <option value="">{standard ? "the piece's" : "not chosen"}</option>
-                {sheets.map((sheet) => (
-                  <option key={sheet.system.id} value={sheet.system.id}>
-                    {sheet.system.name}
-                  </option>
-                ))}
-              </select>
-            </div>
-            {at === coat.portions.length - 1 ? (
-              <p className="self-end pb-2 text-[13px] text-slate">to the whole film</p>
-            ) : (
-              <QuantityField
-                label="up to a film of"
-                kind="length"
-                reading={portion.to_m}
-                pointer={`/coats/${index}/portions/${at}/to_m`}
-                onCommit={(to_m) => set("film of a coat", portion.id, { to_m })}
-              />
-            )}
-            <RecipeField
-              portionId={portion.id}
-              recipeId={portion.recipe_id}
-              onChoose={(recipe_id, name) =>
-                void set("recipe of a coat", portion.id, {
-                  recipe_id,
-                  ...(portion.colour ? {} : { colour: name }),
-                }).catch(() => undefined)
-              }
-            />
-          </div>
-        ))}
-        <p className="flex gap-4">
-          <button className="quiet" onClick={() => void add()}>
-            Another coat
+    <>
+      <ChoiceField
+        choice={{
+          key: "edges",
+          label: "edges",
+          options: [
+            ["all", "coated too"],
+            ["none", "left bare"],
+          ],
+        }}
+        value={edges}
+        onChoose={(next) =>
+          void set("edges", { edges: next as Present<Coat["edges"]>, edge_way: "not said" })
+        }
+      />
+      <ChoiceField
+        choice={{ key: "edge-way", label: "at the edge", options: EDGE_WAYS[edges] }}
+        value={coat.edge_way ?? "not said"}
+        onChoose={(edge_way) => void set("edge", { edge_way: edge_way as Present<Coat["edge_way"]> })}
+      />
+      {edges === "all" ? (
+        <ChoiceField
+          choice={{ key: "edge-form", label: "edge cut", options: EDGE_FORMS }}
+          value={coat.edge_form ?? "square"}
+          onChoose={(edge_form) =>
+            void set("edge cut", {
+              edge_form: edge_form as Present<Coat["edge_form"]>,
+              bevel_m: edge_form === "bevelled" ? (coat.bevel_m ?? BEVEL) : null,
+            })
+          }
+        />
+      ) : null}
+      {edges === "all" && coat.edge_form === "bevelled" ? (
+        <QuantityField
+          label="bevel, measured square to the edge"
+          kind="length"
+          reading={coat.bevel_m}
+          pointer={`${place}/bevel_m`}
+          onCommit={(bevel_m) => (bevel_m ? set("bevel", { bevel_m }) : undefined)}
+        />
+      ) : null}
+    </>
+  );
+}
+
+/** How the film moves until it gels. */
+function Flow({
+  figures,
+  piece,
+  plan,
+}: {
+  figures: NonNullable<Plan["coats"]>[number];
+  piece: Piece;
+  plan: Plan;
+}) {
+  if (!figures.creep)
+    return (
+      <p className="text-[12px] text-slate mt-1">
+        How it creeps and what an edge keeps is said once a system with a viscosity is chosen.
+      </p>
+    );
+  return (
+    <p className="text-[13px] mt-1">
+      {piece.level ? "As it stands" : "At a tilt of 1°"} the thickest coat creeps{" "}
+      <Fig figure={figures.creep} plan={plan} />
+      {figures.creeps ? (
+        <>
+          , <Fig figure={figures.creeps} plan={plan} /> until it gels; a strip of{" "}
+          <Fig figure={figures.thin} plan={plan} /> at the high side stays thin
+        </>
+      ) : null}
+      {figures.edge_film ? (
+        <>
+          ; an upright edge keeps <Fig figure={figures.edge_film} plan={plan} />
+        </>
+      ) : null}
+      {figures.edge_holds ? (
+        <>
+          ; a sharp edge holds <Fig figure={figures.edge_holds} plan={plan} />
+        </>
+      ) : null}
+      .
+    </p>
+  );
+}
+
+/** Parts of the area that drink otherwise than the rest. */
+function Soaks({ coat, index, change }: Pick<Props, "coat" | "index" | "change">) {
+  const soaks = coat.soaks ?? [];
+  const set = (what: string, fn: (soaks: NonNullable<Coat["soaks"]>) => NonNullable<Coat["soaks"]>) =>
+    change(what, (one) => ({ ...one, soaks: fn(one.soaks ?? []) }));
+  const put = (at: number, part: Partial<(typeof soaks)[number]>) =>
+    set("a part that drinks otherwise", (all) => all.map((one, i) => (i === at ? { ...one, ...part } : one)));
+  return (
+    <details open={soaks.length > 0 || undefined}>
+      <summary className="quiet">Parts that drink otherwise, like sapwood</summary>
+      {soaks.map((soak, at) => (
+        <div key={at} className="grid grid-cols-[1fr_1fr_1fr_auto] gap-2 items-end mt-1 max-sm:grid-cols-1">
+          <TextField label="part" value={soak.name ?? ""} onCommit={(name) => put(at, { name })} />
+          <QuantityField
+            label={`area of part ${at + 1}`}
+            kind="area"
+            reading={soak.area_m2}
+            pointer={`/coats/${index}/soaks/${at}/area_m2`}
+            onCommit={(area_m2) => (area_m2 ? put(at, { area_m2 }) : undefined)}
+          />
+          <QuantityField
+            label={`soaks into part ${at + 1}`}
+            kind="areal_volume"
+            reading={soak.soak_m3_m2}
+            pointer={`/coats/${index}/soaks/${at}/soak_m3_m2`}
+            onCommit={(soak_m3_m2) => (soak_m3_m2 ? put(at, { soak_m3_m2 }) : undefined)}
+          />
+          <button
+            className="quiet pb-2"
+            aria-label={`Take part ${at + 1} out`}
+            onClick={() => void set("one part less", (all) => all.filter((_, i) => i !== at))}
+          >
+            take out
           </button>
-          {coat.portions.length > 1 ? (
-            <button
-              className="quiet"
-              onClick={() =>
-                void change("one coat less", (one) => ({
-                  ...one,
-                  portions: one.portions
-                    .slice(0, -1)
-                    .map((portion, at, all) =>
-                      at === all.length - 1 ? { ...portion, to_m: null } : portion,
-                    ),
-                }))
-              }
-            >
-              Take the last out
-            </button>
-          ) : null}
-        </p>
-      </div>
-    </fieldset>
+        </div>
+      ))}
+      <button
+        className="quiet"
+        onClick={() => void set("a part that drinks otherwise", (all) => [...all, SAPWOOD])}
+      >
+        Add a part
+      </button>
+    </details>
   );
 }
 
 const TYPICAL = "typical" as const; // until it is measured
+const BEVEL = { value: 0.003, as_typed: "3 mm", origin: TYPICAL };
+const NOTCHES = {
+  form: "square" as const,
+  depth_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL },
+  width_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL },
+  pitch_m: { value: 0.006, as_typed: "6 mm", origin: TYPICAL },
+};
+const SAPWOOD = {
+  name: "sapwood",
+  area_m2: { value: 0.01, as_typed: "0.01 m2", origin: TYPICAL },
+  soak_m3_m2: { value: 150e-6, as_typed: "150 mL/m2", origin: TYPICAL },
+};
 const NOTCH = [
   ["depth_m", "notch depth"],
   ["width_m", "notch width"],
@@ -382,21 +457,7 @@ function Spreader({
   plan: Plan;
 }) {
   const notch = coat.notch;
-  const start = {
-    form: "square" as const,
-    depth_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL },
-    width_m: { value: 0.003, as_typed: "3 mm", origin: TYPICAL },
-    pitch_m: { value: 0.006, as_typed: "6 mm", origin: TYPICAL },
-  };
-  if (!notch)
-    return (
-      <button
-        className="quiet text-left"
-        onClick={() => void change("notched spreader", (one) => ({ ...one, notch: start }))}
-      >
-        Laid with a notched spreader
-      </button>
-    );
+  if (!notch) return null;
   return (
     <fieldset className="border-t border-line pt-2">
       <legend className="float-left w-full text-[13px] font-semibold">
@@ -441,12 +502,6 @@ function Spreader({
             }
           />
         ))}
-        <button
-          className="quiet text-left"
-          onClick={() => void change("no spreader", (one) => ({ ...one, notch: null }))}
-        >
-          No spreader
-        </button>
       </div>
     </fieldset>
   );

@@ -135,7 +135,6 @@ export function MeasureStage(props: StageProps) {
           index={openCoat}
           piece={piece}
           plan={plan}
-          seldom={form.seldom}
           change={changeCoat(openId!)}
           remove={() =>
             edits.edit("removed a coat", (now) => ({

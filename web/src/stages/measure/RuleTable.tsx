@@ -8,9 +8,13 @@ interface Props {
   plan: Plan;
   /** the rule that this coat's maker goes by */
   own?: string | null | undefined;
+  /** takes a rule for one coat */
+  onTake?: ((typed: string, isFilm: boolean, rule: string) => void) | undefined;
+  /** which coat that is, in words */
+  takenFor?: string;
 }
 
-export function RuleTable({ figures, plan, own }: Props) {
+export function RuleTable({ figures, plan, own, onTake, takenFor = "" }: Props) {
   return (
     <table className="plain mt-1">
       <thead>
@@ -22,6 +26,11 @@ export function RuleTable({ figures, plan, own }: Props) {
           <th scope="col" className="text-right!">
             here
           </th>
+          {onTake ? (
+            <th scope="col">
+              <span className="sr-only">take it</span>
+            </th>
+          ) : null}
         </tr>
       </thead>
       <tbody>
@@ -40,15 +49,33 @@ export function RuleTable({ figures, plan, own }: Props) {
             <td className="text-right whitespace-nowrap">
               <Fig figure={school.volume} plan={plan} />
             </td>
+            {onTake ? (
+              <td className="text-right">
+                <button
+                  className="quiet"
+                  aria-label={`Take ${school.rule} for ${takenFor}`}
+                  onClick={() => onTake(school.typed, school.is_film ?? false, school.rule)}
+                >
+                  take
+                </button>
+              </td>
+            ) : null}
           </tr>
         ))}
-        <tr className="font-semibold">
-          <td>what you want laid</td>
-          <td className="text-right whitespace-nowrap">{film(figures.film.value)}</td>
-          <td className="text-right whitespace-nowrap">
-            <Fig figure={figures.net} plan={plan} />
-          </td>
-        </tr>
+        {(figures.lays ?? []).map((lay) => (
+          <tr key={lay.lay_id} className="font-semibold">
+            <td>
+              {lay.times > 1
+                ? `coats ${lay.first} to ${lay.first + lay.times - 1}, each`
+                : `coat ${lay.first}`}
+            </td>
+            <td className="text-right whitespace-nowrap">{film(lay.film.value)}</td>
+            <td className="text-right whitespace-nowrap">
+              <Fig figure={lay.mixed} plan={plan} />
+            </td>
+            {onTake ? <td aria-hidden /> : null}
+          </tr>
+        ))}
       </tbody>
     </table>
   );

@@ -28,6 +28,8 @@ export const COAT_PLACES: Record<SurfaceKind, Places> = {
   board: { length_m: [100, 110], width_m: [-24, 46], thickness_m: [216, 46] },
   disc: { diameter_m: [100, 114], thickness_m: [186, 46] },
   drawn: { thickness_m: [214, 60] },
+  stations: { thickness_m: [214, 60] },
+  mesh: {},
   cup: {
     top_diameter_m: [100, -14],
     bottom_diameter_m: [100, 114],

@@ -20,9 +20,11 @@ interface Props {
   file: Kept;
   onClose: () => void;
   onShapes: (shapes: { name: string; shape: Shape }[]) => Promise<void>;
+  /** what is asked beside the outline: how deep it is, or how thick what is coated */
+  asks?: "depth" | "thickness";
 }
 
-export function DrawingSheet({ file, onClose, onShapes }: Props) {
+export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props) {
   const { units } = useUnits();
   const [read, setRead] = useState<Read | null>(null);
   const [unit, setUnit] = useState<Unit | null>(null);
@@ -53,7 +55,8 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
   }, [file.sha256, unit, layers]);
   const all = read?.layers.map((one) => one.name) ?? [];
   const take = async () => {
-    if (!read || !typed.trim()) return setProblem("Type how deep it is.");
+    if (!read || !typed.trim())
+      return setProblem(asks === "depth" ? "Type how deep it is." : "Type how thick it is at the edge.");
     if (!chosen.length) return setProblem("Choose at least one outline.");
     const said =
       `layer ${(layers ?? all).join(", ")}; ${unit ? `read in ${unit}` : `in ${read.declared}, as the file says`}`.slice(
@@ -147,7 +150,7 @@ export function DrawingSheet({ file, onClose, onShapes }: Props) {
                     ))}
                   </fieldset>
                 ) : null}
-                <QuantityField label="depth" kind="length" onText={setTyped} onCommit={() => undefined} />
+                <QuantityField label={asks} kind="length" onText={setTyped} onCommit={() => undefined} />
                 {problem ? (
                   <p role="alert" className="text-rust font-medium text-[13px]">
                     {problem}

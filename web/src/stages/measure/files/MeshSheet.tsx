@@ -23,9 +23,11 @@ interface Props {
   file: Kept;
   onClose: () => void;
   onShape: (shape: Shape) => Promise<void>;
+  /** its outside is coated: no form round it is asked for */
+  isCoated?: boolean;
 }
 
-export function MeshSheet({ file, onClose, onShape }: Props) {
+export function MeshSheet({ file, onClose, onShape, isCoated = false }: Props) {
   const { units } = useUnits();
   const [about, setAbout] = useState<Schemas["MeshAbout"] | null>(null);
   const [unit, setUnit] = useState<Unit | null>(null);
@@ -101,21 +103,23 @@ export function MeshSheet({ file, onClose, onShape }: Props) {
                     ))}
                   </div>
                 </fieldset>
-                <fieldset>
-                  <legend className="text-[13px] text-slate">it is</legend>
-                  <Radio
-                    name="role"
-                    word="the space to fill"
-                    on={role === "cavity"}
-                    choose={() => setRole("cavity")}
-                  />
-                  <Radio
-                    name="role"
-                    word="a body standing in a form"
-                    on={role === "body"}
-                    choose={() => setRole("body")}
-                  />
-                </fieldset>
+                {isCoated ? null : (
+                  <fieldset>
+                    <legend className="text-[13px] text-slate">it is</legend>
+                    <Radio
+                      name="role"
+                      word="the space to fill"
+                      on={role === "cavity"}
+                      choose={() => setRole("cavity")}
+                    />
+                    <Radio
+                      name="role"
+                      word="a body standing in a form"
+                      on={role === "body"}
+                      choose={() => setRole("body")}
+                    />
+                  </fieldset>
+                )}
                 {role === "body" ? (
                   <div className="grid grid-cols-3 gap-2">
                     {SIDES.map(({ key }) => (

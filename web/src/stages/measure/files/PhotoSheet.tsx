@@ -24,6 +24,8 @@ interface Props {
   /** A tracing to be corrected. */
   before?: Schemas["Trace"] | null | undefined;
   depth?: string | undefined;
+  /** what is asked beside the outline: how deep it is, or how thick what is coated */
+  asks?: "depth" | "thickness";
 }
 
 const SAID: Record<Kind, [string, string]> = {
@@ -45,7 +47,7 @@ function startPoints(width: number, height: number): Pixel[] {
   return shares.map(([x, y]) => [x * width, y * height]);
 }
 
-export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore }: Props) {
+export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore, asks = "depth" }: Props) {
   const { units } = useUnits();
   const [size, setSize] = useState<Schemas["PhotoAbout"] | null>(null);
   const [kind, setKind] = useState<Kind>(before?.reference ?? "rectangle");
@@ -127,7 +129,8 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
       return setProblem(
         before ? "Move a point, or tap inside the void again." : "Tap inside the void first.",
       );
-    if (!texts.depth?.trim()) return setProblem("Type how deep it is.");
+    if (!texts.depth?.trim())
+      return setProblem(asks === "depth" ? "Type how deep it is." : "Type how thick it is at the edge.");
     const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
     try {
       const { depth } = await readQuantities(READINGS, texts, units);
@@ -278,7 +281,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore 
                   </section>
                 ) : null}
                 <QuantityField
-                  label="depth"
+                  label={asks}
                   kind="length"
                   initial={texts.depth}
                   onText={put("depth")}
