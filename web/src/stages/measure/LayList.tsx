@@ -107,7 +107,7 @@ export function LayList({ coat, index, piece, plan, change, chosen, choose }: Pr
                 figures={figures?.lays?.find((one) => one.lay_id === lay.id)}
                 plan={plan}
                 pointer={`/coats/${index}/lays/${at}`}
-                change={(next) => change(`film of ${name}`, (one) => withLay(one, lay.id, () => next))}
+                change={(fn) => change(`film of ${name}`, (one) => withLay(one, lay.id, fn))}
               />
               <Details
                 lay={lay}

@@ -18,7 +18,8 @@ interface Props {
   figures: LayPlan | undefined;
   plan: Plan;
   pointer: string;
-  change: (lay: Lay) => Promise<void>;
+  /** on the coat as it is by then: other fields of it may have changed meanwhile */
+  change: (fn: (lay: Lay) => Lay) => Promise<void>;
 }
 
 const LABELS: Record<Side, string> = { film: "film", amount: "amount to mix", rule: "rule, per area" };
@@ -58,7 +59,9 @@ export function LaySides({ lay, name, figures, plan, pointer, change }: Props) {
             <button
               key={sense}
               className="quiet"
-              onClick={() => void change(withSide(lay, "amount", `${lay.amount!.as_typed} ${sense}`))}
+              onClick={() =>
+                void change((now) => withSide(now, "amount", `${lay.amount!.as_typed} ${sense}`))
+              }
             >
               {sense}
             </button>
@@ -96,7 +99,8 @@ interface FieldProps {
   lay: Lay;
   computed: string;
   pointer: string;
-  change: (lay: Lay) => Promise<void>;
+  /** on the coat as it is by then: other fields of it may have changed meanwhile */
+  change: (fn: (lay: Lay) => Lay) => Promise<void>;
 }
 
 function SideField({ side, name, lay, computed, pointer, change }: FieldProps) {
@@ -120,7 +124,7 @@ function SideField({ side, name, lay, computed, pointer, change }: FieldProps) {
     try {
       const told =
         side === "film" ? readingOf(await readQuantity(value, "length", units), "chosen") : value.trim();
-      await change(withSide(lay, side, told as string));
+      await change((now) => withSide(now, side, told as string));
       setProblem(null);
     } catch (error) {
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
