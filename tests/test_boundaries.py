@@ -296,3 +296,22 @@ def test_reference_pages_come_from_the_docstrings(tmp_path):
     )
     page = (tmp_path / "cavatum" / "core" / "cure" / "kinetics.html").read_text()
     assert "DiBenedetto" in page and "Tginf - Tg0" in page and "pre-line" in page
+
+
+LAZY = re.compile(
+    r"\((?:one|now|all|piece|hollow|coat)\) =>(?:(?!=>|;).){0,260}?event\.(?:target|currentTarget)", re.S
+)
+
+
+def test_an_edit_waiting_its_turn_does_not_read_the_field_then():
+    """An edit runs after those before it; by then React has put the field back to what is saved."""
+    late = []
+    for path in sorted((ROOT / "web/src/stages").rglob("*.tsx")):
+        text = path.read_text()
+        late += [
+            f"{path.name}:{text[: found.start()].count(chr(10)) + 1}"
+            for found in LAZY.finditer(text)
+            if "edits.edit(" in text[max(found.start() - 160, 0) : found.start()]
+            or "change(" in text[max(found.start() - 160, 0) : found.start()]
+        ]
+    assert not late

@@ -160,12 +160,10 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
                   id="work"
                   className="box"
                   value={piece.kind_of_work}
-                  onChange={(event) =>
-                    void edits.edit("kind of work", (now) => ({
-                      ...now,
-                      kind_of_work: event.target.value as KindOfWork,
-                    }))
-                  }
+                  onChange={(event) => {
+                    const kind_of_work = event.target.value as KindOfWork;
+                    void edits.edit("kind of work", (now) => ({ ...now, kind_of_work }));
+                  }}
                 >
                   {KINDS_OF_WORK.map((kind) => (
                     <option key={kind}>{kind}</option>
@@ -182,9 +180,10 @@ export function PieceHead({ stored, plan, edits }: { stored: Stored; plan: Plan;
                 <input
                   type="color"
                   value={piece.tint}
-                  onChange={(event) =>
-                    void edits.edit("tint", (now) => ({ ...now, tint: event.target.value }))
-                  }
+                  onChange={(event) => {
+                    const tint = event.target.value;
+                    void edits.edit("tint", (now) => ({ ...now, tint }));
+                  }}
                 />
               </label>
             </div>

@@ -98,12 +98,10 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
             type="checkbox"
             className="mt-1"
             checked={stored.piece.spare_coat ?? false}
-            onChange={(event) =>
-              void edits.edit("one more coat, perhaps", (piece) => ({
-                ...piece,
-                spare_coat: event.target.checked,
-              }))
-            }
+            onChange={(event) => {
+              const spare_coat = event.target.checked;
+              void edits.edit("one more coat, perhaps", (piece) => ({ ...piece, spare_coat }));
+            }}
           />{" "}
           The last coat may have to be made again: keep stock for it, decide at the inspection
         </label>

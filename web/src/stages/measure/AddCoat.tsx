@@ -169,16 +169,15 @@ export function AddCoat({ piece, onAdd, onCancel }: Props) {
                 autoComplete="off"
                 placeholder={LIKE[side]}
                 value={sides[side]}
-                onChange={(event) =>
-                  setSides(
-                    // Typing one side empties what was only usual.
-                    (now) => ({
-                      ...now,
-                      ...(side !== "film" && now.film === usual.film ? { film: "" } : {}),
-                      [side]: event.target.value,
-                    }),
-                  )
-                }
+                onChange={(event) => {
+                  const typed = event.target.value;
+                  // Typing one side empties what was only usual.
+                  setSides((now) => ({
+                    ...now,
+                    ...(side !== "film" && now.film === usual.film ? { film: "" } : {}),
+                    [side]: typed,
+                  }));
+                }}
               />
             </div>
           ))}

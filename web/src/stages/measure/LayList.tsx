@@ -42,14 +42,12 @@ export function LayList({ coat, index, piece, plan, change, chosen, choose }: Pr
                   className="box w-auto! py-1!"
                   aria-label={`what ${name} is for`}
                   value={lay.role ?? "not said"}
-                  onChange={(event) =>
+                  onChange={(event) => {
+                    const role = event.target.value as NonNullable<Lay["role"]>;
                     void change("what a coat is for", (one) =>
-                      withLay(one, lay.id, (now) => ({
-                        ...now,
-                        role: event.target.value as NonNullable<Lay["role"]>,
-                      })),
-                    )
-                  }
+                      withLay(one, lay.id, (now) => ({ ...now, role })),
+                    );
+                  }}
                 >
                   {ROLES.map(([role, word]) => (
                     <option key={role} value={role}>
@@ -193,9 +191,10 @@ function Details({ lay, name, isFirst, standard, change }: DetailProps) {
             id={`system-${lay.id}`}
             className="box"
             value={lay.system_id ?? ""}
-            onChange={(event) =>
-              void change("system of a coat", (one) => ({ ...one, system_id: event.target.value || null }))
-            }
+            onChange={(event) => {
+              const system_id = event.target.value || null;
+              void change("system of a coat", (one) => ({ ...one, system_id }));
+            }}
           >
             <option value="">{standard ? "the piece's" : "not chosen"}</option>
             {sheets.map((sheet) => (
@@ -226,12 +225,10 @@ function Details({ lay, name, isFirst, standard, change }: DetailProps) {
                 id={`join-${lay.id}`}
                 className="box"
                 value={lay.join ?? "as the workshop does"}
-                onChange={(event) =>
-                  void change("how a coat holds", (one) => ({
-                    ...one,
-                    join: event.target.value as NonNullable<Lay["join"]>,
-                  }))
-                }
+                onChange={(event) => {
+                  const join = event.target.value as NonNullable<Lay["join"]>;
+                  void change("how a coat holds", (one) => ({ ...one, join }));
+                }}
               >
                 {JOINS.map(([join, word]) => (
                   <option key={join} value={join}>

@@ -211,9 +211,10 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, seldom, change,
               id={`wall-${hollow.id}`}
               className="box"
               value={hollow.wall ?? "other"}
-              onChange={(event) =>
-                void change("walls", (one) => ({ ...one, wall: event.target.value as Present<Void["wall"]> }))
-              }
+              onChange={(event) => {
+                const wall = event.target.value as Present<Void["wall"]>;
+                void change("walls", (one) => ({ ...one, wall }));
+              }}
             >
               {WALLS.map((wall) => (
                 <option key={wall}>{wall}</option>
