@@ -70,6 +70,9 @@ def script() -> Script:
         ),
         _step("p2/ready", "ready", 2010, anchor="p1/b1/pour", from_s=33.5 * H, to_s=60 * H, with_cure=True),
         _step("p2/b1/pour", "pour", 2030, anchor="p2/ready", batch=1),
+        _step("p1/inspect", "test", 2200, anchor="p1/b1/pour", from_s=36 * H, decides=True, again_s=H),
+        _step("p1/hand-over", "finish", 6000, anchor="p1/b1/pour", from_s=100 * H, unless="p1/inspect"),
+        _step("p3/sand", "sand", 2300, anchor="p1/b1/pour", from_s=38 * H, branch="p1/inspect"),
     ]
     return Script(
         piece_id=1,
@@ -196,6 +199,12 @@ LOGS: dict[str, list[Kept]] = {
         (2080, {"kind": "test", "step": "p1/stick", "result": "passed"}),
     ),
     "test not sure": log(*POURED, (2010, {"kind": "test", "step": "p1/stick", "result": "not sure"})),
+    "flawless": log(*POURED, (2210, {"kind": "test", "step": "p1/inspect", "result": "passed"})),
+    "dimples: made again": log(
+        *POURED,
+        (2205, {"kind": "test", "step": "p1/inspect", "result": "not sure"}),
+        (2270, {"kind": "test", "step": "p1/inspect", "result": "not passed", "found": ["dimples"]}),
+    ),
     "a leak, over again": log(
         *POURED,
         (14, {"kind": "mishap", "code": "leak"}),

@@ -10,7 +10,7 @@ from ..core.pour.script_model import Script
 from ..core.pour.state import RunView
 
 MOST = 3
-OVER = ("done", "skipped", "over")
+OVER = ("done", "skipped", "over", "elsewhere")
 
 
 class Coming(BaseModel):

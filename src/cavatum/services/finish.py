@@ -13,6 +13,8 @@ from ..core.finish.model import FinishPlan
 from ..core.finish.plan import finish_plan
 from ..core.learn.cure_of_run import cure_record_of, learned_of
 from ..core.plan_model import Plan
+from ..core.pour.branches import plan_as_taken
+from ..core.pour.state import fold
 from ..core.resin.system import System
 from ..store import pieces, runs
 from ..store.runs import Run
@@ -38,10 +40,9 @@ def finish_of(
         known = learned_of(plan, learned)
     else:
         stored, inputs = pieces.read(connection, shop, piece_id), planning.inputs_of(connection, shop)
-        plan = runs.frozen_plan(connection, shop, run.id)
-        known = cure_record_of(
-            plan, learned, run.script, runs.events(connection, shop, run.id), run.room_c, run.ended_at
-        )
+        kept = runs.events(connection, shop, run.id)
+        plan = plan_as_taken(runs.frozen_plan(connection, shop, run.id), fold(run.script, kept))
+        known = cure_record_of(plan, learned, run.script, kept, run.room_c, run.ended_at)
     cures = _cures(inputs.sheets, plan)
     return finish_plan(stored.piece, plan, inputs.sheets, cures, known, moment, Wording(inputs.workshop)), run
 

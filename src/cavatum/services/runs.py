@@ -13,13 +13,15 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
+from ..core.plan import make_plan
+from ..core.pour.branches import as_taken, taken, with_branches
 from ..core.pour.events import Kept, Pace, ReadOff, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
 from ..core.pour.script import compile_script
 from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
-from ..store import runs
+from ..store import pieces, runs
 from ..store.runs import Run
 from . import planning
 from .coming import Coming, coming
@@ -181,7 +183,7 @@ def _current(script: Script, view: RunView) -> dict[str, Any]:
 
 def _poured_share(script: Script, state: RunState) -> float:
     """How much of the whole volume is poured, 0..1."""
-    pours = sorted({one.pour for one in script.steps if one.pour})
+    pours = sorted({one.pour for one in script.steps if one.pour and one.branch is None})
     shares = zip(script.depth_share, pours, strict=False)
     return sum((share for share, pour in shares if poured_at(script, state, pour)), 0.0)
 
@@ -304,7 +306,14 @@ def begin(connection: Connection, shop: int, piece_id: int, real: datetime, prac
             way_out="Measure a void or coat and choose a system first.",
             code="no-pour",
         )
-    script = compile_script(stored.id, stored.piece, plan, inputs.workshop)
+    plan, script = with_branches(
+        stored.piece,
+        plan,
+        lambda piece: make_plan(
+            piece, inputs.sheets, inputs.workshop, plan.made_at, chances=False, shelf_items=inputs.shelf_items
+        ),
+        lambda piece, made: compile_script(stored.id, piece, made, inputs.workshop),
+    )
     rehearsal = None
     if practice:
         first = min(step.planned_at for step in script.steps)
@@ -328,12 +337,29 @@ def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[S
         else:
             settle(connection, shop, run)
             run = runs.read(connection, shop, run.id)
+    if any(one.event.kind in ("test", "undo") for one in sent):
+        follow_inspection(connection, shop, run)
     if run.rehearsal:
         state = fold(run.script, runs.events(connection, shop, run.id))
         _practise(connection, shop, run, state, run.now(real))
     if run.rehearsal or any(isinstance(one.event, ReadOff) for one in sent):
         follow_pace(connection, shop, run, real)
     return run
+
+
+def follow_inspection(connection: Connection, shop: int, run: Run) -> None:
+    """A last coat that was not flawless is made again: the piece says so at once, so that stock is kept
+    for it and
+    later dates move; taken back, it says so no more. A rehearsal changes nothing.
+    """
+    if run.rehearsal is not None or run.piece_id is None or not run.script.may_be_again:
+        return
+    state = fold(run.script, runs.events(connection, shop, run.id))
+    stored = pieces.read(connection, shop, run.piece_id)
+    piece = as_taken(stored.piece, run.script, state)
+    if piece is not stored.piece:
+        what = "coat made again, by the inspection" if taken(run.script, state) else "inspection taken back"
+        pieces.save(connection, shop, stored.id, stored.revision, piece, what)
 
 
 def _check_steps(run: Run, sent: Sequence[Sent]) -> None:

@@ -55,6 +55,11 @@ def _document(piece: Piece) -> dict[str, Any]:
     return piece.model_dump(mode="json", exclude={"systems", "workshop", "goods"})
 
 
+def _as_today(document: dict[str, Any]) -> dict[str, Any]:
+    """A document of an older version in the shape of today, so that two can be joined."""
+    return _document(Piece.model_validate(document))
+
+
 def _append(
     connection: Connection,
     workshop_id: int,
@@ -115,6 +120,7 @@ def save(
     document, merged = _document(piece), False
     if base_revision != head:
         base = revision_document(connection, workshop_id, piece_id, base_revision)
+        base, current = _as_today(base), _as_today(current)
         document, clashes = merge(base, current, document)
         if clashes:
             raise Conflict(head, document, clashes)

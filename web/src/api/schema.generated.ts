@@ -5638,7 +5638,8 @@ export interface components {
          * @description called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
          *     grit, wiped: how what is below is sanded before, where it bonds no more; after_cut: what was cast is
          *     cut flush
-         *     before.
+         *     before. branch: in a run, the
+         *     inspection that has to fail for it to be made.
          */
         PourPlan: {
             /** Number */
@@ -5674,6 +5675,11 @@ export interface components {
              * @default false
              */
             after_cut?: boolean;
+            /**
+             * Branch
+             * @default
+             */
+            branch?: string;
         };
         /**
          * PourWindow
@@ -7617,7 +7623,10 @@ export interface components {
              */
             by?: "hand" | "instrument" | "stand-in";
         };
-        /** Script */
+        /**
+         * Script
+         * @description may_be_again: surfaces whose last coat may be made once more.
+         */
         Script: {
             /**
              * Format
@@ -7641,6 +7650,11 @@ export interface components {
             curves: components["schemas"]["PourCurve"][];
             /** Depth Share */
             depth_share: number[];
+            /**
+             * May Be Again
+             * @default []
+             */
+            may_be_again?: string[];
         };
         /**
          * ScriptStep
@@ -7654,6 +7668,8 @@ export interface components {
          *     late            what it means when its window has closed
          *     again_s         after a test that was not passed: when to test again
          *     passes          once its window is over there is nothing left to do
+         *     decides         a test whose failing takes a branch instead of being due again
+         *     branch, unless  the deciding step: it is there only once that failed, or only until it does
          *     rings           an alarm sounds when its window opens; not of what follows another step of the same pour
          *                     at once
          */
@@ -7786,6 +7802,21 @@ export interface components {
              * @default true
              */
             rings?: boolean;
+            /**
+             * Decides
+             * @default false
+             */
+            decides?: boolean;
+            /**
+             * Branch
+             * @default null
+             */
+            branch?: string | null;
+            /**
+             * Unless
+             * @default null
+             */
+            unless?: string | null;
         };
         /** SkipStep */
         SkipStep: {
@@ -7804,7 +7835,9 @@ export interface components {
         };
         /**
          * Tested
-         * @description Readiness by test. Not passed or not sure: the step stays, and is due again.
+         * @description Readiness by test. Not passed or not sure: the step stays, and is due again; an inspection that
+         *     decides is
+         *     over when it is not passed. found: what was seen, such as dimples or dust.
          */
         Tested: {
             /**
@@ -7819,6 +7852,11 @@ export interface components {
              * @enum {string}
              */
             result: "passed" | "not passed" | "not sure";
+            /**
+             * Found
+             * @default []
+             */
+            found?: string[];
         };
         /**
          * Trouble
@@ -8896,7 +8934,8 @@ export interface components {
         };
         /**
          * TestRecord
-         * @description expected_s: after pouring, by the plan. tried: (s after pouring, result) in order.
+         * @description expected_s: after pouring, by the plan. tried: (s after pouring, result) in order. branch: which way an
+         *     inspection went; found: what was seen.
          */
         TestRecord: {
             /** Step */
@@ -8918,6 +8957,16 @@ export interface components {
             passed_s: number | null;
             /** Skipped */
             skipped: boolean;
+            /**
+             * Branch
+             * @default
+             */
+            branch?: string;
+            /**
+             * Found
+             * @default []
+             */
+            found?: string[];
         };
         /**
          * LogFileAnswer

@@ -39,7 +39,7 @@ export interface RunState {
   undone: string[];
 }
 
-export type When = "waits" | "early" | "open" | "late" | "over" | "done" | "skipped";
+export type When = "waits" | "early" | "open" | "late" | "over" | "done" | "skipped" | "elsewhere";
 
 export interface StepView {
   id: string;
@@ -147,7 +147,8 @@ function marked(mark: Mark, step: ScriptStep, one: Kept): Mark {
       ? { ...mark, begun_at: at, who: one.who, event_id: one.event_id, later_at: null }
       : mark;
   if (event.kind === "later") return { ...mark, later_at: at + event.seconds * 1000 };
-  if (event.kind === "test" && event.result !== "passed")
+  const decides = step.decides && event.kind === "test" && event.result === "not passed";
+  if (event.kind === "test" && event.result !== "passed" && !decides)
     return {
       ...mark,
       result: event.result,
@@ -218,6 +219,8 @@ function view(step: ScriptStep, state: RunState, now: number): StepView {
     opens = mark.again_at;
     closes = closes === null ? null : Math.max(closes, opens);
   }
+  if (isElsewhere(step, state))
+    return { id: step.id, when: "elsewhere", opens_at: opens, closes_at: closes, timer_ends_at: null };
   const timer =
     step.timer_s && mark.begun_at !== null && mark.status === "to do"
       ? mark.begun_at + step.timer_s * 1000
@@ -229,6 +232,15 @@ function view(step: ScriptStep, state: RunState, now: number): StepView {
     closes_at: closes,
     timer_ends_at: timer,
   };
+}
+
+/** A step of a branch that was not taken, or only of the other one. */
+function isElsewhere(step: ScriptStep, state: RunState): boolean {
+  const failed = (id: string) => {
+    const mark = state.marks[id];
+    return mark?.status === "done" && mark.result === "not passed";
+  };
+  return (!!step.branch && !failed(step.branch)) || (!!step.unless && failed(step.unless));
 }
 
 function when(
@@ -246,7 +258,7 @@ function when(
 }
 
 function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number): Alarm[] {
-  if (["done", "skipped", "waits", "over"].includes(seen.when)) return [];
+  if (["done", "skipped", "waits", "over", "elsewhere"].includes(seen.when)) return [];
   const mark = state.marks[step.id] ?? FRESH;
   const found: [string, number, string][] = [];
   if (seen.timer_ends_at !== null) found.push(["timer", seen.timer_ends_at, `${step.title}: time is up`]);

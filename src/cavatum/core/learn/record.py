@@ -16,6 +16,7 @@ from ..mix.model import BatchPlan, PourPlan
 from ..mix.weigh_events import WeighEvent, WeighTask
 from ..mix.weighing import reduce
 from ..plan_model import Plan
+from ..pour.branches import plan_as_taken
 from ..pour.events import Amount, GateTested, Kept, Noted, Pictured, Rated, ReadOff, Troubled
 from ..pour.pace import is_absurd
 from ..pour.script_model import Script, ScriptStep
@@ -45,6 +46,7 @@ def run_record(
     probe_peaks  hottest of the logger's readings [degC], by pour
     """
     state = fold(script, kept)
+    plan = plan_as_taken(plan, state)
     standing = [one for one in kept if str(one.event_id) not in state.undone]
     amounts = _events(standing, Amount)
     batches = [_batch(pour, batch, state, weighed, amounts) for pour in plan.pours for batch in pour.batches]
@@ -274,9 +276,24 @@ def _tests(script: Script, state: RunState, standing: Sequence[Kept]) -> list[Te
                 tried=tried,
                 passed_s=passed,
                 skipped=mark.status == "skipped",
+                branch=_branch(step, mark),
+                found=_found(step, standing),
             )
         )
     return found
+
+
+def _branch(step: ScriptStep, mark: Mark) -> str:
+    """Which way an inspection went; empty where it did not decide."""
+    if not step.decides or mark.status != "done":
+        return ""
+    return "it was the flood" if mark.result == "passed" else "it was the seal: the coat was made again"
+
+
+def _found(step: ScriptStep, standing: Sequence[Kept]) -> list[str]:
+    """What was seen at a test, each once."""
+    told = [one.event.found for one in standing if one.event.kind == "test" and one.event.step == step.id]
+    return list(dict.fromkeys(what for found in told for what in found))
 
 
 def _gates(plan: Plan, script: Script, state: RunState, standing: Sequence[Kept]) -> list[TestRecord]:

@@ -59,7 +59,9 @@ class PourRecord(Data):
 
 
 class TestRecord(Data):
-    """expected_s: after pouring, by the plan. tried: (s after pouring, result) in order."""
+    """expected_s: after pouring, by the plan. tried: (s after pouring, result) in order. branch: which way an
+    inspection went; found: what was seen.
+    """
 
     __test__ = False  # not one of pytest's
 
@@ -71,6 +73,8 @@ class TestRecord(Data):
     tried: list[tuple[float, str]]
     passed_s: float | None
     skipped: bool
+    branch: str = ""
+    found: list[str] = []
 
 
 class RunRecord(Data):

@@ -124,7 +124,8 @@ class PourPlan(Data):
     """called: "pour 2" or "coat 1", as a person would. spare: stock for making it once more is reserved.
     grit, wiped: how what is below is sanded before, where it bonds no more; after_cut: what was cast is
     cut flush
-    before.
+    before. branch: in a run, the
+    inspection that has to fail for it to be made.
     """
 
     number: int
@@ -139,3 +140,4 @@ class PourPlan(Data):
     grit: int | None = None
     wiped: bool = True
     after_cut: bool = False
+    branch: str = ""

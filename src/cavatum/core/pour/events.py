@@ -40,11 +40,15 @@ class SkipStep(Data):
 
 
 class Tested(Data):
-    """Readiness by test. Not passed or not sure: the step stays, and is due again."""
+    """Readiness by test. Not passed or not sure: the step stays, and is due again; an inspection that
+    decides is
+    over when it is not passed. found: what was seen, such as dimples or dust.
+    """
 
     kind: Literal["test"] = "test"
     step: StepId
     result: Literal["passed", "not passed", "not sure"]
+    found: Annotated[list[Label], Field(max_length=8)] = []
 
     __test__ = False  # not one of pytest's
 

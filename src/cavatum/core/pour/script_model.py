@@ -46,6 +46,8 @@ class ScriptStep(Data):
     late            what it means when its window has closed
     again_s         after a test that was not passed: when to test again
     passes          once its window is over there is nothing left to do
+    decides         a test whose failing takes a branch instead of being due again
+    branch, unless  the deciding step: it is there only once that failed, or only until it does
     rings           an alarm sounds when its window opens; not of what follows another step of the same pour
                     at once
     """
@@ -79,6 +81,9 @@ class ScriptStep(Data):
     hands_s: float = 0.0
     passes: bool = False
     rings: bool = True
+    decides: bool = False
+    branch: str | None = None
+    unless: str | None = None
 
 
 class PourCurve(Data):
@@ -94,6 +99,8 @@ class PourCurve(Data):
 
 
 class Script(Data):
+    """may_be_again: surfaces whose last coat may be made once more."""
+
     format: Literal[1] = FORMAT
     piece_id: int
     piece: str
@@ -103,3 +110,4 @@ class Script(Data):
     steps: list[ScriptStep]
     curves: list[PourCurve]
     depth_share: list[float]
+    may_be_again: list[str] = []

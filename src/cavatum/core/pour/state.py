@@ -17,7 +17,7 @@ from .events import Kept
 from .script_model import Script, ScriptStep
 
 StepStatus = Literal["to do", "done", "skipped"]
-When = Literal["waits", "early", "open", "late", "over", "done", "skipped"]
+When = Literal["waits", "early", "open", "late", "over", "done", "skipped", "elsewhere"]
 
 
 class Mark(Data):
@@ -60,7 +60,8 @@ class RunState(Data):
 
 
 class StepView(Data):
-    """One step at a moment. early: not open yet; over: its window closed and nothing is left to do; late:
+    """One step at a moment. elsewhere: of a branch that was not taken. early: not open yet; over: its
+    window closed and nothing is left to do; late:
     past due, or past its window.
     """
 
@@ -172,7 +173,7 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
             mark |= {"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
     elif event.kind == "later":
         mark["later_at"] = one.at + timedelta(seconds=event.seconds)
-    elif event.kind == "test" and event.result != "passed":
+    elif event.kind == "test" and event.result != "passed" and not _decides(step, event.result):
         again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
         mark |= {
             "result": event.result,
@@ -191,6 +192,22 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
             "later_at": None,
             "again_at": None,
         }
+
+
+def _decides(step: ScriptStep, result: str) -> bool:
+    return step.decides and result == "not passed"
+
+
+def is_elsewhere(step: ScriptStep, state: RunState) -> bool:
+    """Whether a step belongs to a branch that was not taken, or only to the other one."""
+    return (step.branch is not None and not _failed(state, step.branch)) or (
+        step.unless is not None and _failed(state, step.unless)
+    )
+
+
+def _failed(state: RunState, decider: str) -> bool:
+    mark = state.marks.get(decider)
+    return mark is not None and mark.status == "done" and mark.result == "not passed"
 
 
 def poured_at(script: Script, state: RunState, pour: int) -> datetime | None:
@@ -277,6 +294,8 @@ def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
         if step.timer_s and mark.begun_at and mark.status == "to do"
         else None
     )
+    if is_elsewhere(step, state):
+        return StepView(id=step.id, when="elsewhere", opens_at=opens, closes_at=closes, timer_ends_at=None)
     return StepView(
         id=step.id,
         when=_when(step, mark, opens, closes, settled, now),
@@ -315,7 +334,7 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
     """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be
     poured, a reminder put off.
     """
-    if view.when in ("done", "skipped", "waits", "over"):
+    if view.when in ("done", "skipped", "waits", "over", "elsewhere"):
         return []
     mark = state.marks.get(step.id, Mark())
     found: list[tuple[str, datetime, str]] = []

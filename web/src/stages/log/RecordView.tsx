@@ -139,6 +139,8 @@ export function RecordView({ runId }: { runId: number }) {
                     : one.tried
                         .map(([at, result]) => `${text(Math.max(at, 0), "duration", units)}: ${result}`)
                         .join("; ") || "not yet"}
+                  {one.found?.length ? `; seen: ${one.found.join(", ")}` : ""}
+                  {one.branch ? <b className="font-semibold">; {one.branch}</b> : null}
                 </td>
               </tr>
             ))}

@@ -48,7 +48,8 @@ function AtTheBench({ open }: { open: OpenRun }) {
   }, [run.script.piece]);
 
   const shown =
-    asked && view.steps.some((one) => one.id === asked && one.when !== "done" && one.when !== "skipped")
+    asked &&
+    view.steps.some((one) => one.id === asked && !["done", "skipped", "elsewhere"].includes(one.when))
       ? asked
       : view.current;
   const step = run.script.steps.find((one) => one.id === shown);
@@ -87,8 +88,8 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const others = view.alarms.filter((one) => !one.is_past).slice(0, 3);
   const timer = step && seen ? timerOf(step, seen, mark, open.now) : null;
   const inPour = useMemo(
-    () => run.script.steps.filter((one) => one.pour === step?.pour),
-    [run.script.steps, step?.pour],
+    () => run.script.steps.filter((one) => one.pour === step?.pour && !one.branch === !step?.branch),
+    [run.script.steps, step?.pour, step?.branch],
   );
 
   return (
@@ -186,7 +187,10 @@ function AtTheBench({ open }: { open: OpenRun }) {
           <section aria-label="Timer and keys" className="max-lg:mt-3">
             {timer ? <HollowTimer timer={timer} tint={run.script.tint} /> : null}
             {isTest ? (
-              <TestKeys onSay={(result) => open.say({ kind: "test", step: step.id, result })} />
+              <TestKeys
+                decides={step.decides ?? false}
+                onSay={(result, found) => open.say({ kind: "test", step: step.id, result, found })}
+              />
             ) : (
               <button
                 className={`big-key w-full min-h-[84px] text-[28px]! ${seen.when === "late" && step.kind === "defoam" ? "opacity-90" : ""}`}
@@ -299,18 +303,44 @@ function Progress({ steps, current }: { steps: { id: string; when: string }[]; c
   );
 }
 
-function TestKeys({ onSay }: { onSay: (result: "passed" | "not passed" | "not sure") => void }) {
+const FOUND = ["dimples", "bubbles", "dust", "craters", "bare spots"];
+
+/** Passed or not; an inspection that decides says what was seen, and what follows from it. */
+function TestKeys({
+  decides,
+  onSay,
+}: {
+  decides: boolean;
+  onSay: (result: "passed" | "not passed" | "not sure", found: string[]) => void;
+}) {
+  const [found, setFound] = useState<string[]>([]);
   return (
     <div className="grid gap-4">
-      <button className="big-key w-full min-h-[84px] text-[28px]!" onClick={() => onSay("passed")}>
-        Passed
+      <button className="big-key w-full min-h-[84px] text-[28px]!" onClick={() => onSay("passed", [])}>
+        {decides ? "Flawless: it was the flood" : "Passed"}
       </button>
+      {decides ? (
+        <div role="group" aria-label="What is on it" className="flex flex-wrap gap-3">
+          {FOUND.map((one) => (
+            <button
+              key={one}
+              className={`big-box px-4 text-[19px]! ${found.includes(one) ? "border-spruce! font-semibold" : ""}`}
+              aria-pressed={found.includes(one)}
+              onClick={() =>
+                setFound((now) => (now.includes(one) ? now.filter((other) => other !== one) : [...now, one]))
+              }
+            >
+              {one}
+            </button>
+          ))}
+        </div>
+      ) : null}
       <div className="grid grid-cols-2 gap-4">
-        <button className="big-box text-[20px]!" onClick={() => onSay("not sure")}>
-          Not sure
+        <button className="big-box text-[20px]!" onClick={() => onSay("not sure", found)}>
+          {decides ? "Look again later" : "Not sure"}
         </button>
-        <button className="big-box text-[20px]!" onClick={() => onSay("not passed")}>
-          Not passed
+        <button className="big-box text-[20px]!" onClick={() => onSay("not passed", found)}>
+          {decides ? "Make the coat again" : "Not passed"}
         </button>
       </div>
     </div>
@@ -342,7 +372,10 @@ function Next({
   const run = open.run!;
   const rows = run.script.steps
     .map((step, index) => ({ step, seen: open.view!.steps[index]! }))
-    .filter(({ step, seen }) => step.id !== current && !["done", "skipped", "over"].includes(seen.when));
+    .filter(
+      ({ step, seen }) =>
+        step.id !== current && !["done", "skipped", "over", "elsewhere"].includes(seen.when),
+    );
   const soon = rows.slice(0, 4); // in the script's order: a batch stays together
   if (!soon.length) return null;
   return (
