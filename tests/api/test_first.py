@@ -57,7 +57,7 @@ def test_a_workshop_nobody_set_up_says_so_and_what_plans_take_for_granted(client
 def test_an_amount_is_weighed_out_by_a_class_before_anything_is_on_the_shelf(client):
     body = {"text": "100 mL of each part", "default_unit": "g"}
     found = client.call("POST", "/systems/coating-epoxy/amount", body)
-    assert found.status_code == 200 and found.json["volume_a"]["value"] == pytest.approx(1e-4)
+    assert found.status_code == 200 and found.json["weigh"]["volume_a"]["value"] == pytest.approx(1e-4)
     assert client.call("POST", "/systems/nobodys/amount", body).status_code == 404
 
 

@@ -8,7 +8,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.common.readings import Area, Length, Volume
 from cavatum.core.common.wording import Wording
 from cavatum.core.mend.diagnose import commonest, diagnose, trouble_of
-from cavatum.core.mend.evidence import LEFT_OUT, shown_by
+from cavatum.core.mend.evidence import LEFT_OUT, _piece, shown_by
 from cavatum.core.mend.way_back import mending_piece
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.troubles import CAUSES, FACTS, TROUBLES
@@ -222,3 +222,14 @@ def test_what_floats_in_the_plan_floats_in_the_record_too(density, rises):
     )
     shown = {one.fact: one.says for one in shown_by(record, piece, SHEETS, Wording(workshop()))}
     assert ("floats" in {one.code for one in plan.verdicts}) == ("not-held" in shown) == rises
+
+
+def test_what_the_survey_found_and_nobody_wiped_speaks_for_craters():
+    found = {"material": "board", "found": ["silicone", "skin grease"]}
+    piece = box_piece(survey=found)
+    shown = _piece(piece, [], Wording(workshop()))
+    assert [(one.fact, one.says) for one in shown if one.fact == "not-wiped"] == [
+        ("not-wiped", "silicone, skin grease found, wiping never ticked")
+    ]
+    wiped = box_piece(survey={**found, "done": ["wipe"]})
+    assert not [one for one in _piece(wiped, [], Wording(workshop())) if one.fact == "not-wiped"]

@@ -252,3 +252,38 @@ def test_films_weights_and_volumes_are_said_as_a_person_would():
     assert us.temperatures(22, 24) == "72 to 75 °F"
     # 100 mL/m2 = 3.38 fl oz over 10.764 ft2
     assert us.soak(100e-6, 200e-6) == "0.31 to 0.63 fl oz/ft²"
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "low", "high"),
+    [
+        ("6 to 8 h", "duration", 21600, 28800),
+        ("6-8 h", "duration", 21600, 28800),
+        ("30 min to 1 h", "duration", 1800, 3600),
+        ("1-1.5 mm", "length", 0.001, 0.0015),
+        ("1,5-2,5 mm", "length", 0.0015, 0.0025),
+        ("1/8 to 1/4 in", "length", 0.003175, 0.00635),
+        ("20–24 °C", "temperature", 20, 24),
+        ("68 to 75 F", "temperature", 20, 215 / 9),
+        ("5-10 %", "fraction", 0.05, 0.1),
+        ("1:1 to 1:1.05", "ratio", 1 / 1.05, 1),
+        ("300-400 mL", "volume", 3e-4, 4e-4),
+    ],
+)
+def test_ranges_as_sheets_print_them_are_read_as_ranges(text, kind, low, high):
+    found = units.parse(text, kind)
+    assert found.value == pytest.approx((low + high) / 2)
+    assert found.spread == pytest.approx((high - low) / 2) and units.has_spread(text)
+    again = units.parse(found.as_typed, kind)
+    assert (again.value, again.spread) == (found.value, found.spread)
+
+
+@pytest.mark.parametrize("text", ["8-6 h", "6 to h", "6 h to 8 mm", "to 8 h"])
+def test_what_is_no_range_is_refused(text):
+    with pytest.raises(DomainError):
+        units.parse(text, "duration")
+
+
+def test_a_bare_range_is_read_in_the_workshops_unit_at_both_ends():
+    found = units.parse("6-8", "length", "mm")
+    assert (found.value, found.spread, found.as_typed) == (0.007, 0.001, "6-8 mm")

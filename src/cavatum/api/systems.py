@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from ..core.coats.any_amount import OnThePiece
 from ..core.common.amounts import read_amount
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id
@@ -13,10 +14,11 @@ from ..core.mix.amount import WeighOut, weigh_out
 from ..core.resin.checks import check_system
 from ..core.resin.system import System, confirmed, typical_fields
 from ..core.resin.typical import typical_systems
-from ..store import systems
+from ..services import amounts, planning
+from ..store import pieces, systems
 from ..store.pool import NotFound
 from .answers import RouteAnswer
-from .context import transaction, workshop_id
+from .context import now, transaction, workshop_id
 from .operations import Blueprint
 
 blueprint = Blueprint("systems", "/api/v1/systems")
@@ -113,23 +115,38 @@ class AmountBody(BaseModel):
     """As it is said: "300 g in all", "8 fl oz of each part"."""
 
     text: str = Field(max_length=80)
+    piece_id: int | None = None
     default_unit: str | None = Field(default=None, max_length=20)
 
 
-@blueprint.post("/<string:system_id>/amount", operation_id="weighOut", responses={200: WeighOut})
+class AmountAnswer(BaseModel):
+    """Both parts; and, where a piece was named, what the amount would be on it."""
+
+    weigh: WeighOut
+    on_piece: OnThePiece | None
+
+
+@blueprint.post("/<string:system_id>/amount", operation_id="weighOut", responses={200: AmountAnswer})
 def weigh_out_amount(path: SystemPath, body: AmountBody) -> RouteAnswer:
     """Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not
     said is asked.
     """
     said = read_amount(body.text, body.default_unit)
     with transaction() as connection:
-        shelf = systems.newest(connection, workshop_id(connection))
+        shop = workshop_id(connection)
+        inputs = planning.inputs_of(connection, shop)
+        stored = pieces.read(connection, shop, body.piece_id) if body.piece_id is not None else None
+    shelf = inputs.sheets
     # What is not on the shelf may be a typical class: a newcomer weighs out before the shelf is filled.
     classes = {one.id: one for one in typical_systems()}
     sheet = shelf.get(path.system_id) or classes.get(path.system_id)
     if sheet is None:
         raise NotFound(f"system {path.system_id}")
-    return weigh_out(said, sheet).model_dump(mode="json")
+    on_piece = None
+    if stored is not None and stored.piece.coats:
+        on_piece = amounts.on_piece(said, sheet, stored.piece, inputs, now())
+    answer = AmountAnswer(weigh=weigh_out(said, sheet), on_piece=on_piece)
+    return answer.model_dump(mode="json")
 
 
 @blueprint.delete("/<string:system_id>", operation_id="retireSystem", responses={204: None})

@@ -44,7 +44,7 @@ from .plan_model import Plan
 from .resin import stage as resin
 from .resin.system import System, typical_fields
 from .summary.cautions import cautions_of
-from .summary.rail import after_planning, rail_of
+from .summary.rail import after_planning, rail_of, without_resin
 from .summary.totals import totals_of, with_band
 from .survey import stage as survey
 
@@ -153,7 +153,7 @@ def make_plan(
         prepared_at=prepared_at,
         totals=totals,
         verdicts=sorted(said(verdicts), key=lambda one: WEIGHTS.index(one.weight)),
-        stages=said(rail_of(reports, verdicts, piece)),
+        stages=said(rail_of(without_resin(piece, reports), verdicts, piece)),
         cautions=cautions_of(used, has_pours=bool(plans)),
         typical={one.id: typical_fields(one) for one in used},
         learned_pace=_learned_pace(used),

@@ -8,7 +8,8 @@ from ..core.calibration.at_pouring import check_said
 from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 from ..core.heat.around import check_around
-from ..core.measure.cavity import cavity_of, coat_cavity
+from ..core.measure.areas import check_soaks, covered
+from ..core.measure.cavity import cavity_of
 from ..core.piece.document import Piece
 from ..core.resin.system import System
 from . import planning
@@ -33,7 +34,8 @@ def check_voids(piece: Piece) -> None:
             ) from error
     for index, coat in enumerate(piece.coats):
         try:
-            coat_cavity(coat)
+            # Its area alone: what a coat's amount comes to may want the resin, which can be chosen later.
+            check_soaks(coat, covered(coat).area_m2)
         except DomainError as error:
             raise PointedError(error, f"/piece/coats/{index}/{error.argument.replace(' ', '_')}_m") from error
 

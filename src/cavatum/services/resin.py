@@ -8,16 +8,23 @@ from datetime import datetime
 from psycopg import Connection
 from pydantic import BaseModel
 
+from ..core.calibration.of_system import cure_of
 from ..core.clock.model import Clock
 from ..core.clock.windows import whole_half_hour
+from ..core.coats.fit import films_of, why_no_film
+from ..core.coats.laid import settle_coats
+from ..core.common.errors import DomainError
 from ..core.common.wording import Wording
 from ..core.options import hottest_of, option_from
+from ..core.piece.document import Piece
+from ..core.piece.given import Given
 from ..core.plan import make_plan
 from ..core.plan_model import Option, Plan
 from ..core.purchase.buying import ToBuy, to_buy
 from ..core.purchase.stock import OnShelf, unpromised
 from ..core.resin.checks import check_system
-from ..core.resin.system import typical_fields
+from ..core.resin.ratio import MixRatio, ratio_of
+from ..core.resin.system import System, typical_fields
 from ..core.summary.compare import Facts, Reasons, reasons
 from ..store import pieces, stock
 from ..store.pieces import StoredPiece
@@ -84,7 +91,7 @@ def compared(
             provisional=True,
             shelf_items=inputs.shelf_items,
         )
-        option = option_from(piece, plan)
+        option = _judged_as_film(option_from(piece, plan), sheet, plan, stored.piece, inputs)
         needs = reserving.needs_of_plan(stored.piece.name, plan)
         buy = [
             to_buy(inputs.sheets[one], needs, there, moment)
@@ -105,6 +112,29 @@ def compared(
         return found
     said = reasons([one.facts for one in found], Wording(inputs.workshop))
     return [one.model_copy(update={"reasons": said[one.facts.system_id]}) for one in found]
+
+
+def _judged_as_film(option: Option, sheet: System, plan: Plan, piece: Piece, inputs: Inputs) -> Option:
+    """A coat is a film, not a shallow casting: a resin that does not make one is not offered for it."""
+    if not piece.coats or piece.voids or not option.offered:
+        return option
+    settled_for = piece.model_copy(update={"system_id": sheet.id})
+    given = Given(piece=settled_for, systems=inputs.sheets, workshop=inputs.workshop, now=plan.made_at)
+    settled = settle_coats(given, _ratios(sheet)).value
+    try:
+        cure = cure_of(sheet)
+    except DomainError:
+        cure = None
+    room_c = inputs.workshop.room_c.value
+    for film_m in sorted(films_of(settled)):
+        why = why_no_film(sheet, cure, film_m, room_c, Wording(inputs.workshop))
+        if why:
+            return option.model_copy(update={"offered": False, "reason": f"{why[:1].upper()}{why[1:]}."})
+    return option
+
+
+def _ratios(sheet: System) -> dict[str, MixRatio]:
+    return {sheet.id: ratio_of(sheet)} if sheet.basis is not None else {}
 
 
 def _days(begun: datetime, over: datetime | None) -> float | None:
@@ -144,6 +174,7 @@ def _facts(
         typical=len(typical_fields(sheet)),
         stops=[one.weight for one in plan.verdicts].count("blocker"),
         pressure=sheet.needs_pressure,
+        is_coat=bool(plan.coats) and not plan.voids,
     )
 
 

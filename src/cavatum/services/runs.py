@@ -14,17 +14,18 @@ from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
 from ..core.plan import make_plan
-from ..core.pour.branches import as_taken, taken, with_branches
+from ..core.pour.branches import with_branches
 from ..core.pour.events import Kept, Pace, ReadOff, Sent
 from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_of
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
 from ..core.pour.script import compile_script
 from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
-from ..store import pieces, runs
+from ..store import runs
 from ..store.runs import Run
 from . import planning
 from .coming import Coming, coming
+from .inspecting import follow_inspection
 from .learning import make_entry
 
 HOT_C = 45.0  # own judgement: too hot to hold a hand on
@@ -345,21 +346,6 @@ def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[S
     if run.rehearsal or any(isinstance(one.event, ReadOff) for one in sent):
         follow_pace(connection, shop, run, real)
     return run
-
-
-def follow_inspection(connection: Connection, shop: int, run: Run) -> None:
-    """A last coat that was not flawless is made again: the piece says so at once, so that stock is kept
-    for it and
-    later dates move; taken back, it says so no more. A rehearsal changes nothing.
-    """
-    if run.rehearsal is not None or run.piece_id is None or not run.script.may_be_again:
-        return
-    state = fold(run.script, runs.events(connection, shop, run.id))
-    stored = pieces.read(connection, shop, run.piece_id)
-    piece = as_taken(stored.piece, run.script, state)
-    if piece is not stored.piece:
-        what = "coat made again, by the inspection" if taken(run.script, state) else "inspection taken back"
-        pieces.save(connection, shop, stored.id, stored.revision, piece, what)
 
 
 def _check_steps(run: Run, sent: Sequence[Sent]) -> None:

@@ -265,7 +265,7 @@ export const confirmSystem = (systemId: string) =>
 
 /** Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not */
 export const weighOut = (systemId: string, body: Schemas["AmountBody"]) =>
-  call<Schemas["WeighOut"]>("POST", `/systems/${encodeURIComponent(systemId)}/amount`, { body, names: ["words","mass_a","mass_b","volume_a","volume_b","mass","volume","workings"] });
+  call<Schemas["AmountAnswer"]>("POST", `/systems/${encodeURIComponent(systemId)}/amount`, { body, names: ["weigh","on_piece"] });
 
 export const readVersions = (systemId: string) =>
   call<Schemas["Versions"]>("GET", `/systems/${encodeURIComponent(systemId)}/versions`, { names: ["versions"] });

@@ -3025,6 +3025,9 @@ export interface components {
          * Finish
          * @description papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
          *     it will stand in the sun.
+         *     ending_coats, stand_s, between_s: of an oil or a varnish, where the tin says otherwise than is usual;
+         *     wood_grit: the
+         *     last grit of the wood before it.
          */
         Finish: {
             /**
@@ -3050,6 +3053,20 @@ export interface components {
              * @default []
              */
             papers?: number[];
+            /**
+             * Ending Coats
+             * @default null
+             */
+            ending_coats?: number | null;
+            /** @default null */
+            stand_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            between_s?: components["schemas"]["Duration"] | null;
+            /**
+             * Wood Grit
+             * @default null
+             */
+            wood_grit?: (40 | 60 | 80 | 100 | 120 | 150 | 180 | 220 | 240 | 320 | 400 | 600 | 800) | null;
             /**
              * Post Cure
              * @default false
@@ -3774,7 +3791,7 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "turned work" | "other";
+            kind_of_work?: "deep pour" | "block" | "small castings" | "crack or knot" | "carved pockets" | "pressure casting" | "nested mould" | "flood coat" | "thin coat" | "rotator" | "painted top" | "turned work" | "oil or varnish" | "other";
             /**
              * Due
              * @default null
@@ -4249,7 +4266,9 @@ export interface components {
         };
         /**
          * Survey
-         * @description None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed.
+         * @description None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed. painted_on:
+         *     when the
+         *     last acrylic paint went on.
          */
         Survey: {
             /**
@@ -4257,7 +4276,7 @@ export interface components {
              * @default not said
              * @enum {string}
              */
-            material?: "not said" | "ash" | "beech" | "cherry" | "chestnut" | "larch" | "maple" | "oak" | "pine" | "walnut" | "other wood" | "board" | "cloth on board" | "canvas" | "paper" | "stone" | "metal" | "glass" | "cured resin";
+            material?: "not said" | "ash" | "beech" | "cherry" | "chestnut" | "larch" | "maple" | "oak" | "pine" | "walnut" | "other wood" | "board" | "cloth on board" | "canvas" | "paper" | "print or photograph" | "foam board" | "decal or vinyl" | "cloth" | "stone" | "concrete" | "metal" | "metal tumbler" | "glass" | "cured resin";
             /**
              * Grain
              * @default not said
@@ -4281,6 +4300,11 @@ export interface components {
              * @default null
              */
             is_flat?: boolean | null;
+            /**
+             * Painted On
+             * @default null
+             */
+            painted_on?: string | null;
             /** @default null */
             moisture?: components["schemas"]["Fraction"] | null;
             /** @default null */
@@ -6494,6 +6518,11 @@ export interface components {
              * @default false
              */
             pressure?: boolean;
+            /**
+             * Is Coat
+             * @default false
+             */
+            is_coat?: boolean;
         };
         /**
          * Line
@@ -8515,7 +8544,10 @@ export interface components {
                 [key: string]: components["schemas"]["Working"];
             };
         };
-        /** FinishStep */
+        /**
+         * FinishStep
+         * @description by: the latest for what cannot wait.
+         */
         FinishStep: {
             /** Code */
             code: string;
@@ -8538,6 +8570,11 @@ export interface components {
             at: string;
             /** Hands S */
             hands_s: number;
+            /**
+             * By
+             * @default null
+             */
+            by?: string | null;
         };
         /**
          * GateView
@@ -9772,6 +9809,61 @@ export interface components {
             typical: string[];
         };
         /**
+         * AmountAnswer
+         * @description Both parts; and, where a piece was named, what the amount would be on it.
+         */
+        AmountAnswer: {
+            weigh: components["schemas"]["WeighOut"];
+            on_piece: components["schemas"]["OnThePiece"] | null;
+        };
+        /**
+         * AmountOn
+         * @description What an amount would be on one coat of a piece. over: more than that coat takes [m3], short where
+         *     negative; share
+         *     of it. problem: why there is none.
+         */
+        AmountOn: {
+            /** Coat Id */
+            coat_id: string;
+            /** Lay Id */
+            lay_id: string;
+            /** Name */
+            name: string;
+            /** @default null */
+            film?: components["schemas"]["Figure"] | null;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /** @default null */
+            over?: components["schemas"]["Figure"] | null;
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+        };
+        /**
+         * OnThePiece
+         * @description films: by coat of the piece; doubts: of the resin's sheet; workings: of the figures.
+         */
+        OnThePiece: {
+            /** Films */
+            films: components["schemas"]["AmountOn"][];
+            /** Doubts */
+            doubts: components["schemas"]["Verdict"][];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
          * WeighOut
          * @description Both parts by weight and by volume, and what they are together.
          */
@@ -9796,6 +9888,11 @@ export interface components {
         AmountBody: {
             /** Text */
             text: string;
+            /**
+             * Piece Id
+             * @default null
+             */
+            piece_id?: number | null;
             /**
              * Default Unit
              * @default null
@@ -14150,7 +14247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeighOut"];
+                    "application/json": components["schemas"]["AmountAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -16,6 +16,7 @@ export const KINDS_OF_WORK: KindOfWork[] = [
   "rotator",
   "painted top",
   "turned work",
+  "oil or varnish",
   "other",
 ];
 
@@ -63,6 +64,7 @@ const FORMS: Record<KindOfWork, KindForm> = {
   rotator: coat("cup", "0.4 mm", "metal", "soak"),
   "painted top": coat("board", "1.5 mm", "other", "soak"),
   "turned work": of("cylinder", "wood", "form"),
+  "oil or varnish": of("box", "wood"),
   other: of("box", "board"),
 };
 

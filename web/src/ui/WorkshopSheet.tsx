@@ -165,6 +165,15 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
           onChange={(value) => save({ second_cup: value === "yes" })}
         />
         <Choice
+          label="the last film in a cup"
+          value={workshop.scrape_cup ?? "leave the last film"}
+          options={[
+            ["leave the last film", "is left, and counted"],
+            ["scrape all out", "is scraped out: a cup keeps nothing"],
+          ]}
+          onChange={(scrape_cup) => save({ scrape_cup: scrape_cup as Present<Workshop["scrape_cup"]> })}
+        />
+        <Choice
           label="bubbles are driven out by"
           value={workshop.defoam ?? "flame"}
           options={[

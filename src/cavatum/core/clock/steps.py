@@ -13,6 +13,7 @@ from ..layers.pours import Pour
 from ..piece.document import Piece
 from ..practice.work import WorkStep, steps_for
 from ..survey.preparation import PrepStep, coats_edges, lays_tape, underside_school
+from ..survey.substrates import refuses
 from .hours import next_slot
 from .model import ClockStep
 from .windows import Days, PourTimes
@@ -36,7 +37,10 @@ def schools_of(workshop: Workshop) -> set[str]:
 
 def so_of(piece: Piece, workshop: Workshop) -> set[str]:
     """All that is so of a piece: the workshop's schools, and what is done at its coats' edges."""
-    return schools_of(workshop) | {
+    schools = schools_of(workshop)
+    if refuses(piece, workshop.defoam):
+        schools -= {workshop.defoam, "every 15 min"}
+    return schools | {
         underside_school(piece),
         *(["tape laid"] if lays_tape(piece) else []),
         *(["edges coated"] if any(coats_edges(coat) for coat in piece.coats) else []),

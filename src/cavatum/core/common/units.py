@@ -39,6 +39,11 @@ _NUMBER = re.compile(
 )
 _UNIT = re.compile(r"\s*([^\d+\-,.]*(?:\.\s?oz)?(?:(?<=m)[23]|(?<=in)[23]|(?<=ft)[23])?)", re.I)
 _SPREAD = re.compile(r"\s*(?:±|\+/-|\+-)\s*")
+_PLAIN = r"\d+(?:[.,]\d+)?(?:\s+\d+/\d+|/\d+)?"
+_RANGE = re.compile(
+    rf"\s*({_PLAIN})\s*([^\d\s,.+/-][^\d+-]*?)?\s*(?:-|–|—|\bto\b|\bbis\b)\s*({_PLAIN}.*)", re.I | re.S
+)
+_RATIO_RANGE = re.compile(r"(.+?:.+?)\s*(?:-|–|—|\bto\b)\s*(.+:.+)", re.I)
 _BARE = re.compile(r"[\d\s.,/+-]+")
 _UNIT_AT_END = re.compile(r"([^\d\s.,/+-][^\d+-]*[23]?)\s*$")
 LONGEST_TEXT = 60
@@ -82,16 +87,76 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
         )
     cleaned = _clean(text, kind)
     if kind == "ratio":
+        ends = _RATIO_RANGE.fullmatch(cleaned)
+        if ends:
+            sides = sorted((_parse_ratio(one, one) for one in ends.groups()), key=lambda one: one.value)
+            return _between(kind, text.strip(), *sides)
         return _parse_ratio(cleaned, text)
     if kind == "count":
         return _parse_count(cleaned, text)
     if _SPREAD.search(cleaned):
         return _parse_with_spread(text.strip(), kind, default_unit)
+    both = range_ends(text.strip())
+    if both:
+        return _parse_range(text.strip(), both, kind, default_unit)
     return _parse_sum(cleaned, text.strip(), kind, default_unit)
 
 
 def has_spread(text: str) -> bool:
-    return _SPREAD.search(text) is not None
+    """Whether a text says how far off its value may be: a spread, or a range."""
+    return (
+        _SPREAD.search(text) is not None or range_ends(text) is not None or bool(_RATIO_RANGE.fullmatch(text))
+    )
+
+
+def range_ends(typed: str) -> tuple[str, str] | None:
+    """Both ends of a range as sheets print it: "6 to 8 h", "6-8 h", "1-1.5 mm"; None where it is none.
+
+    "1-1/2 in" is one and a half inches, and a fraction behind a whole number is no end of a range.
+    """
+    found = _RANGE.fullmatch(typed)
+    if found is None:
+        return None
+    low, unit, high = found.groups()
+    if unit and unit.strip().lower() == "e":
+        return None  # 1e-3 is a number
+    if re.search(r"\s-\d", typed):
+        return None  # "2 ft -3 in" has a sign where none can be
+    if (
+        re.match(r"\d+\s*/\s*\d+", high)
+        and re.fullmatch(r"\d+", low)
+        and not re.search(r"\bto\b", typed, re.I)
+    ):
+        return None
+    return (f"{low} {unit}" if unit else low), high
+
+
+def _parse_range(typed: str, ends: tuple[str, str], kind: str, default_unit: str | None) -> Understood:
+    """The middle of a range, and half its width as how far off it may be. The unit behind the second end
+    is that of
+    both.
+    """
+    high = _parse_sum(_clean(ends[1], kind), ends[1], kind, default_unit)
+    unit = _UNIT_AT_END.search(high.as_typed)
+    low = ends[0] if not _BARE.fullmatch(ends[0]) or unit is None else f"{ends[0]} {unit.group(1)}"
+    return _between(kind, typed, _parse_sum(_clean(low, kind), low, kind, default_unit), high)
+
+
+def _between(kind: str, typed: str, low: Understood, high: Understood) -> Understood:
+    if low.value > high.value:
+        raise _refuse(kind, f'"{typed}"', "a range goes from the smaller to the larger", "backwards")
+    if low.value == high.value:
+        return high
+    return Understood(
+        kind=kind,
+        value=(low.value + high.value) / 2,
+        as_typed=typed
+        if kind == "ratio" or high.as_typed.endswith(typed[-1])
+        else f"{typed} {high.as_typed.split()[-1]}",
+        words=f"between {low.words} and {high.words}; the middle counts",
+        notes=high.notes,
+        spread=(high.value - low.value) / 2,
+    )
 
 
 def _parse_with_spread(typed: str, kind: str, default_unit: str | None) -> Understood:

@@ -35,6 +35,8 @@ class GateView(Data):
 
 
 class FinishStep(Data):
+    """by: the latest for what cannot wait."""
+
     code: str
     title: str
     text: str
@@ -44,6 +46,7 @@ class FinishStep(Data):
     caution: str
     at: datetime
     hands_s: float
+    by: datetime | None = None
 
 
 class FinishPlan(Data):

@@ -11,6 +11,7 @@ from ..common.working import Figure, Input, Workbook
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
 from ..plan_model import Plan
+from ..survey.substrates import refuses
 from .oven import AHEAD_K, INSIDE_C, STANDS_C, USUAL_C, OvenProgram, oven_program
 from .verdicts import finish_verdict
 
@@ -20,6 +21,18 @@ def oven_of(
 ) -> tuple[OvenProgram | None, list[Verdict]]:
     if not wishes.post_cure or not plan.pours:
         return None, []
+    if piece.survey is not None and refuses(piece, "oven"):
+        return None, [
+            finish_verdict(
+                "blocker",
+                "ground-refuses",
+                "8.5",
+                f"No oven for {piece.survey.material}",
+                "It melts, warps or lets go of its ink before the resin is warm.",
+                "Leave the oven out; wait for the full cure in the room.",
+                "/finish/post_cure",
+            )
+        ]
     cure = cures.get(plan.pours[-1].layers[-1].system_id)
     if cure is None:
         return None, [

@@ -11,28 +11,28 @@ from ..calibration.of_system import Cure
 from ..clock.expected import expected_after
 from ..clock.hours import next_slot
 from ..clock.model import PourWindow
-from ..common.errors import DomainError
-from ..common.verdict import Verdict
 from ..common.wording import Wording, rendered
 from ..common.working import Figure, Input, Origin, Workbook
 from ..common.workshop import Workshop
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
 from ..plan_model import Plan
-from ..practice.finishing import GATES, ROWS, FinishRow, GateRow
+from ..practice.finishing import ENDINGS, GATES, ROWS, FinishRow, GateRow
 from ..practice.work import COATS, FORMS
 from ..resin.system import System
 from ..survey.preparation import coats_edges, underside_school
 from .care import CareNote, care_note
 from .cure_record import CureRecord
+from .endings import ending_steps, ending_verdicts
 from .gates import FUZZ, SPREAD, Readiness, Tried, never_ready, readiness
-from .grit import ENDS, STARTS, Rung, ladder
 from .model import FinishPlan, FinishStep, GateView
 from .oven import OvenProgram
 from .oven_plan import oven_of, oven_top
-from .verdicts import finish_verdict, finish_verdicts
+from .rungs import rungs_of
+from .verdicts import finish_verdicts
 
 FRESH = timedelta(hours=12)  # own judgement: an older reading tells nothing of now
+ENDS_BEFORE = "hand-over"  # oil and varnish come after all that makes dust
 WARM_K = 2.0  # own judgement: no more than this above the room is "back to room temperature"
 BY_TEMPERATURES = 0.1  # own judgement: how far a pace read off temperatures may still be out, as a share
 
@@ -55,10 +55,13 @@ def finish_plan(
         for window in plan.windows
         for row in _gates_of(piece, plan, window, wishes)
     ]
-    rungs, why, verdicts = _ladder(wishes)
+    rungs, why, verdicts = rungs_of(wishes)
     oven, doubts = oven_of(piece, plan, cures, wishes, wording)
+    ending = ENDINGS.get(wishes.surface)
     steps = (
-        [] if known.over_at or not gates else _steps(_rows(piece, wishes), gates, oven, now, wording.workshop)
+        []
+        if known.over_at or not (gates or ending)
+        else _steps(_rows(piece, wishes), gates, oven, now, wording.workshop, wishes)
     )
     waits = any(one.readiness.state == "never" for one in gates)
     over = steps[-1].at if steps and not waits else None
@@ -71,7 +74,7 @@ def finish_plan(
         oven_top=oven_top(book, oven, wishes) if oven else None,
         hand_over_at=over,
         care=_care(piece, plan, sheets, known, gates, oven, over, wording),
-        verdicts=verdicts + doubts + finish_verdicts(piece, wishes, gates, wording),
+        verdicts=verdicts + doubts + ending_verdicts(wishes) + finish_verdicts(piece, wishes, gates, wording),
         workings=book.workings,
     )
     return rendered(made, wording)
@@ -79,19 +82,35 @@ def finish_plan(
 
 def _gates_of(piece: Piece, plan: Plan, window: PourWindow, wishes: Finish) -> list[GateRow]:
     """Before the next pour its own gate; after the last one those of this kind of work and of the surface
-    wanted.
+    wanted. What is coated is handled, not taken out of a form.
     """
+    pours = {one.number: one for one in plan.pours}
     carved = piece.kind_of_work == "carved pockets"
+    is_coat = pours[window.pour].called.startswith("coat")
     if window.pour != plan.windows[-1].pour:
-        return [GATES["recoat"], *([GATES["cut"]] if carved else [])]
+        is_cut = pours[window.pour + 1].after_cut if window.pour + 1 in pours else False
+        return [GATES["demould" if is_cut else "recoat"], *([GATES["cut"]] if carved and not is_coat else [])]
     wanted = {
-        "demould": piece.kind_of_work in FORMS,
-        "cut": carved,
         "post-cure": wishes.post_cure,
         "sand": True,
         "pack": True,
+        **(_of_a_coat(window) if is_coat else _of_a_casting(piece.kind_of_work)),
     }
-    return [GATES[code] for code, is_wanted in wanted.items() if is_wanted]
+    return [row for code, row in GATES.items() if wanted.get(code)]
+
+
+def _of_a_coat(window: PourWindow) -> dict[str, bool]:
+    """What is coated is handled, never taken out of a form."""
+    return {
+        "touch": window.touch_s is not None,
+        "handle": True,
+        "use": window.light_s is not None,
+        "hard": True,
+    }
+
+
+def _of_a_casting(kind_of_work: str) -> dict[str, bool]:
+    return {"demould": kind_of_work in FORMS, "cut": kind_of_work == "carved pockets"}
 
 
 def _care(
@@ -236,17 +255,26 @@ def _origin(known: CureRecord, pour: int) -> Origin:
     return "measured" if pour in known.paces else "learned" if known.learned is not None else "typical"
 
 
+_BY = {
+    "bond window": ("when this layer takes the next one", "bond window opens"),
+    "touch": ("when its surface is as far cured as the sheet's layer was, tack-free", "dry to the touch"),
+    "light use": ("when all of it is as far cured as the sheet's layer was, in light use", "light use"),
+}
+
+
 def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: float) -> Figure:
     key, name = f"gate/{window.pour}/{row.code}/expected", f"{row.title}: the test passes by the model"
     source = "the plan's windows, from the computed cure or the sheet"
+    origin: Origin = "computed" if window.computed else "sheet"
     if row.share is None:
+        formula, told = _BY[row.by]
         return book.figure(
             key,
             name,
             expected_s,
             "duration",
-            "when this layer takes the next one",
-            [Input(name="bond window opens", value=expected_s, quantity="duration", origin="computed")],
+            formula,
+            [Input(name=told, value=expected_s, quantity="duration", origin=origin)],
             source,
         )
     return book.figure(
@@ -257,7 +285,7 @@ def _expected(book: Workbook, row: GateRow, window: PourWindow, expected_s: floa
         "demoulding + share × (full cure − demoulding)",
         [
             *(
-                Input(name=name, value=value, quantity="duration", origin="computed")
+                Input(name=name, value=value, quantity="duration", origin=origin)
                 for name, value in (("demoulding", window.demould_s), ("full cure", window.cured_s))
                 if value is not None  # full cure counts for nothing where the share is 0
             ),
@@ -296,8 +324,6 @@ def _rows(piece: Piece, wishes: Finish) -> list[FinishRow]:
         "ladder": wishes.surface not in ("not said", "next coat"),
         "preview": wishes.surface in ("oil", "polish", "satin"),
         "scuff": wishes.surface == "next coat",
-        "oil": wishes.surface == "oil",
-        "varnish": wishes.surface == "varnish",
         "polish": wishes.surface == "polish",
         "brace": coat,
         "hand-over": True,
@@ -311,6 +337,7 @@ def _steps(
     oven: OvenProgram | None,
     now: datetime,
     workshop: Workshop,
+    wishes: Finish,
 ) -> list[FinishStep]:
     """One after another in people's hours, none before its gate is likely to be passed; a passed gate holds
     nothing back.
@@ -318,6 +345,9 @@ def _steps(
     last = {one.code: one for one in gates}
     found, cursor = list[FinishStep](), now
     for row in rows:
+        if row.code == ENDS_BEFORE and wishes.surface in ENDINGS:
+            more, cursor = ending_steps(wishes, cursor, workshop)
+            found += more
         gate = last.get(row.gate)
         if gate and gate.readiness.state != "passed":
             likely = gate.next_at or gate.expected_at
@@ -346,33 +376,3 @@ def _steps(
 def _there(workshop: Workshop, at: datetime, hands_s: float = 300.0) -> datetime:
     """The first moment from `at` on at which somebody is there for it; `at` itself when nobody ever is."""
     return next_slot(workshop, at, timedelta(seconds=hands_s)) or at
-
-
-def _ladder(wishes: Finish) -> tuple[list[Rung], str, list[Verdict]]:
-    if wishes.surface == "not said":
-        return [], "", []
-    end, why = ENDS[wishes.surface]
-    start, from_what = STARTS[wishes.start]
-    try:
-        rungs = ladder(wishes.series, max(start, end), end, wishes.papers or None)
-    except DomainError as error:
-        return (
-            [],
-            "",
-            [finish_verdict("warning", error.code, "8.4", "Papers", str(error), where="/finish/papers")],
-        )
-    long = [
-        finish_verdict(
-            "warning",
-            "long-jump",
-            "8.4",
-            f"A long way to {one.series}{one.grade}",
-            f"Its grain is {one.ratio:.2f} of the last one's; under 0.5 it takes very long to take the "
-            "old scratches out.",
-            "Get a grit between, or sand twice as long.",
-            "/finish/papers",
-        )
-        for one in rungs
-        if one.is_long
-    ]
-    return rungs, f"From {from_what}. {why}", long

@@ -20,7 +20,7 @@ from .floating import floating_verdicts
 from .heat import HeatOfPiece
 from .pours import Fill, Pour, pours_of
 from .search import OutOfForm, Search, void_layers
-from .split import Stretch
+from .split import THINNEST_M, Stretch
 from .verdicts import layer_verdicts
 
 UNPOURED_M = 1e-4  # what a rule cannot be set to
@@ -74,6 +74,8 @@ def _column(
     for portion in filled.filled_by:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
         _check_height(start, end, cavity.fill_m)
+        if filled.is_coat:
+            _check_film(end - start)
         system = given.system_of(portion)
         if system is not None and system.id in ratios:
             ratio = ratios[system.id]
@@ -137,6 +139,17 @@ def _check_height(start: float, end: float, fill_m: float) -> None:
             f"⟦{plainly(fill_m * 1000)} mm⟧",
             way_out="Correct its height.",
             code="over-fill-line",
+        )
+
+
+def _check_film(film_m: float) -> None:
+    if film_m < THINNEST_M:
+        raise DomainError(
+            argument="film",
+            value=f"⟦{plainly(film_m * 1000, 2)} mm⟧",
+            allowed=f"a coat is at least ⟦{plainly(THINNEST_M * 1000)} mm⟧: less is wiped on and off again",
+            way_out="Lay more, or count it as what soaks in.",
+            code="too-thin-to-lay",
         )
 
 

@@ -6,45 +6,85 @@ from __future__ import annotations
 
 from ..common.verdict import Verdict, Weight
 from ..common.wording import Wording
+from ..piece.coats import Coat
 from ..piece.document import Piece
+from ..practice.substrates import PAINTED, SUBSTRATES
 from .model import LevelPlan, VoidPlan
 
 
 def soak_verdicts(piece: Piece, wording: Wording) -> list[Verdict]:
     """Bare wood without a soak allowance: said, never added silently."""
+    return (
+        [
+            Verdict(
+                weight="warning",
+                stage="measure",
+                code="soak-not-counted",
+                rule="2.2",
+                title="Wood drinks",
+                text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood "
+                f"takes {wording.soak(*SOAK_OF['open'])}, end grain or punky wood "
+                f"{wording.soak(*SOAK_OF['end or punky'])} (typical).",
+                todo="Seal first and enter 0, or enter a soak.",
+                where=f"/voids/{index}/soak_m3_m2",
+            )
+            for index, void in enumerate(piece.voids)
+            if void.wall == "wood" and void.soak_m3_m2 is None
+        ]
+        + [
+            Verdict(
+                weight="warning",
+                stage="measure",
+                code="soak-not-counted",
+                rule="2.2",
+                title=f"{coat.name} drinks",
+                text=f"A first coat on {GRAIN_WORDS[coat.grain]} takes {wording.soak(*SOAK_OF[coat.grain])} "
+                "(typical). "
+                "No soak is counted.",
+                todo="Seal first and enter 0, or enter a soak.",
+                where=f"/coats/{index}/soak_m3_m2",
+            )
+            for index, coat in enumerate(piece.coats)
+            if _drinks(piece, coat)
+        ]
+        + _ground_drinks(piece, wording)
+    )
+
+
+def _drinks(piece: Piece, coat: Coat) -> bool:
+    """Bare wood or board that nobody counted a soak for; what is painted or sealed drinks nothing."""
+    if _is_closed(piece) or _is_counted(coat):
+        return False
+    return coat.wall in ("wood", "board") and coat.grain != "not porous"
+
+
+def _is_closed(piece: Piece) -> bool:
+    return piece.survey is not None and piece.survey.finish in PAINTED
+
+
+def _is_counted(coat: Coat) -> bool:
+    return coat.soak_m3_m2 is not None or bool(coat.soaks) or coat.existing_m is not None
+
+
+def _ground_drinks(piece: Piece, wording: Wording) -> list[Verdict]:
+    """Canvas, stone, cloth and the like drink by their own table."""
+    row = SUBSTRATES.get(piece.survey.material) if piece.survey else None
+    if row is None or row.soak is None or piece.survey is None or _is_closed(piece):
+        return []
     return [
         Verdict(
             weight="warning",
             stage="measure",
             code="soak-not-counted",
             rule="2.2",
-            title="Wood drinks",
-            text=f"{void.name} has wooden walls and no soak is counted. A first coat on open-pored wood "
-            f"takes {wording.soak(*SOAK_OF['open'])}, end grain or punky wood "
-            f"{wording.soak(*SOAK_OF['end or punky'])} (typical).",
-            todo="Seal first and enter 0, or enter a soak.",
-            where=f"/voids/{index}/soak_m3_m2",
-        )
-        for index, void in enumerate(piece.voids)
-        if void.wall == "wood" and void.soak_m3_m2 is None
-    ] + [
-        Verdict(
-            weight="warning",
-            stage="measure",
-            code="soak-not-counted",
-            rule="2.2",
             title=f"{coat.name} drinks",
-            text=f"A first coat on {GRAIN_WORDS[coat.grain]} takes {wording.soak(*SOAK_OF[coat.grain])} "
-            "(typical). "
+            text=f"A first coat on {piece.survey.material} takes {wording.soak(*row.soak)} (typical). "
             "No soak is counted.",
             todo="Seal first and enter 0, or enter a soak.",
             where=f"/coats/{index}/soak_m3_m2",
         )
         for index, coat in enumerate(piece.coats)
-        if coat.wall in ("wood", "board")
-        and coat.grain != "not porous"
-        and coat.soak_m3_m2 is None
-        and coat.existing_m is None
+        if not _is_counted(coat) and not _drinks(piece, coat)
     ]
 
 

@@ -187,8 +187,20 @@ def _wood(piece: Piece) -> list[Shown]:
     return found
 
 
+CRATERS = ("silicone", "skin grease", "polish")  # what the survey finds that makes craters
+
+
+def _ground(piece: Piece) -> list[Shown]:
+    """What the survey found on it and nobody ticked as wiped."""
+    survey = piece.survey
+    if survey is None or "wipe" in survey.done:
+        return []
+    seen = [one for one in survey.found if one in CRATERS]
+    return [Shown(fact="not-wiped", says=f"{', '.join(seen)} found, wiping never ticked")] if seen else []
+
+
 def _piece(piece: Piece, used: list[System], wording: Wording) -> list[Shown]:
-    found = _wood(piece)
+    found = [*_wood(piece), *_ground(piece)]
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))

@@ -84,6 +84,7 @@ class Piece(Data):
         "rotator",
         "painted top",
         "turned work",
+        "oil or varnish",
         "other",
     ] = "other"
     due: date | None = None

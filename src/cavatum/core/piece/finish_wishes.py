@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..common.readings import Label, Length, Temperature
+from ..common.readings import Duration, Label, Length, Temperature
 from ..common.working import Data
 
 Surface = Literal["not said", "next coat", "oil", "varnish", "satin", "polish"]
@@ -28,15 +28,25 @@ Inside = Literal[
 Mould = Literal["none", "silicone", "plastic", "board", "wood", "metal", "glass", "other"]
 
 
+Grade = Literal[40, 60, 80, 100, 120, 150, 180, 220, 240, 320, 400, 600, 800]
+
+
 class Finish(Data):
     """papers: grits there are, none named: all of the series. least_wall_m: what turning has to leave. sunny:
     it will stand in the sun.
+    ending_coats, stand_s, between_s: of an oil or a varnish, where the tin says otherwise than is usual;
+    wood_grit: the
+    last grit of the wood before it.
     """
 
     surface: Surface = "not said"
     start: Start = "as poured"
     series: Literal["P", "US"] = "P"
     papers: Annotated[list[Annotated[int, Field(ge=20, le=10_000)]], Field(max_length=30)] = []
+    ending_coats: int | None = Field(default=None, ge=1, le=10)
+    stand_s: Duration | None = None
+    between_s: Duration | None = None
+    wood_grit: Grade | None = None
     post_cure: bool = False
     oven_c: Temperature | None = None
     mould: Mould = "none"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -25,12 +26,18 @@ Material = Literal[
     "cloth on board",
     "canvas",
     "paper",
+    "print or photograph",
+    "foam board",
+    "decal or vinyl",
+    "cloth",
     "stone",
+    "concrete",
     "metal",
+    "metal tumbler",
     "glass",
     "cured resin",
 ]
-POROUS = {"board", "cloth on board", "canvas", "paper"}
+POROUS = {"board", "cloth on board", "canvas", "paper", "print or photograph", "cloth", "stone", "concrete"}
 WOODS = {"ash", "beech", "cherry", "chestnut", "larch", "maple", "oak", "pine", "walnut", "other wood"}
 Grain = Literal["not said", "not porous", "dense", "open", "end or punky"]
 Finish = Literal[
@@ -73,7 +80,10 @@ class Defect(Data):
 
 
 class Survey(Data):
-    """None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed."""
+    """None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed. painted_on:
+    when the
+    last acrylic paint went on.
+    """
 
     material: Material = "not said"
     grain: Grain = "not said"
@@ -82,6 +92,7 @@ class Survey(Data):
     width_m: Length | None = None
     thickness_m: Length | None = None
     is_flat: bool | None = None
+    painted_on: date | None = None
     moisture: Fraction | None = None
     kept_in: Climate | None = None
     surface_c: Temperature | None = None

@@ -173,10 +173,10 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
             mark |= {"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
     elif event.kind == "later":
         mark["later_at"] = one.at + timedelta(seconds=event.seconds)
-    elif event.kind == "test" and event.result != "passed" and not _decides(step, event.result):
+    elif _is_due_again(step, event):
         again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
         mark |= {
-            "result": event.result,
+            "result": getattr(event, "result", ""),
             "again_at": again,
             "begun_at": mark["begun_at"] or one.at,
             "later_at": None,
@@ -194,8 +194,11 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
         }
 
 
-def _decides(step: ScriptStep, result: str) -> bool:
-    return step.decides and result == "not passed"
+def _is_due_again(step: ScriptStep, event: Any) -> bool:
+    """A test that was not passed; an inspection that decides is over then."""
+    if event.kind != "test" or event.result == "passed":
+        return False
+    return not (step.decides and event.result == "not passed")
 
 
 def is_elsewhere(step: ScriptStep, state: RunState) -> bool:

@@ -7,6 +7,7 @@ Common practice, no source.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from .mixing import DUST, SHARP
 
@@ -37,15 +38,17 @@ class FinishRow:
 
 @dataclass(frozen=True, kw_only=True)
 class GateRow:
-    """test: how it is tried, and how a pass looks. share: where between demoulding (0) and full cure (1) the
-    model expects it; None: the bond window.
+    """test: how it is tried, and how a pass looks. by: what the model expects it by: the bond window, dry
+    to the touch,
+    light use, or a share of the way from demoulding (0) to full cure (1).
     """
 
     code: str
     title: str
     test: str
     passes: str
-    share: float | None
+    share: float | None = None
+    by: Literal["share", "bond window", "touch", "light use"] = "share"
 
 
 GATES: dict[str, GateRow] = {
@@ -56,7 +59,21 @@ GATES: dict[str, GateRow] = {
             title="Next pour",
             test="Clean stick on the surface; infrared",
             passes="the stick comes away clean or just tacky, and it has cooled to about ⟦30 °C⟧",
-            share=None,
+            by="bond window",
+        ),
+        GateRow(
+            code="touch",
+            title="Dry to the touch",
+            test="Back of a gloved finger on a hidden place",
+            passes="no print, nothing pulls",
+            by="touch",
+        ),
+        GateRow(
+            code="handle",
+            title="Handling",
+            test="Nail at the edge, read at once: a dent heals itself",
+            passes="no dent; carried level, gloves on",
+            share=0.0,
         ),
         GateRow(
             code="demould",
@@ -85,6 +102,20 @@ GATES: dict[str, GateRow] = {
             test="Nail in the middle of the thickest place",
             passes="no dent; it holds its shape by itself",
             share=0.0,
+        ),
+        GateRow(
+            code="use",
+            title="Light use",
+            test="Edge of a coin on a hidden place, read at once",
+            passes="no mark; set down what is light and cold",
+            by="light use",
+        ),
+        GateRow(
+            code="hard",
+            title="Hard",
+            test="Nail pressed hard in the middle, read at once",
+            passes="no mark; loads, water and warm cups from here on",
+            share=1.0,
         ),
         GateRow(
             code="pack",
@@ -209,28 +240,6 @@ ROWS: tuple[FinishRow, ...] = (
         caution=DUST,
     ),
     FinishRow(
-        code="oil",
-        title="Oil the wood",
-        text="Thin, let it stand 15 minutes, wipe all off; again next day. Off the resin at once.",
-        why="What is left on top stays sticky.",
-        rule="8.4",
-        gate="sand",
-        wait_s=1 * DAY,
-        hands_s=30 * 60,
-        caution=RAGS,
-    ),
-    FinishRow(
-        code="varnish",
-        title="Wiping varnish",
-        text="Two or three thin coats, a day between, buffed with a grey pad.",
-        why="Thin coats hide what a thick one shows.",
-        rule="8.7",
-        gate="sand",
-        wait_s=1 * DAY,
-        hands_s=30 * 60,
-        caution=RAGS,
-    ),
-    FinishRow(
         code="polish",
         title="Polish",
         text="Soft wheel or pad, little pressure, keep moving, cool to the hand.",
@@ -262,3 +271,42 @@ ROWS: tuple[FinishRow, ...] = (
         hands_s=15 * 60,
     ),
 )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ending:
+    """An oil or a varnish: how many coats, how long each stands before it is wiped off (0: it stays), from
+    one to the
+    next [s], and the finest grit of the wood before it. Common practice, no source.
+    """
+
+    coats: int
+    stand_s: float
+    between_s: float
+    finest_um: float
+    on: str
+    off: str
+    why: str
+
+
+OIL_HANDS_S, WIPE_S, BUFF_S = 20 * 60.0, 15 * 60.0, 15 * 60.0
+ENDINGS: dict[str, Ending] = {
+    "oil": Ending(
+        coats=2,
+        stand_s=15 * 60.0,
+        between_s=10 * H,
+        finest_um=66.0,
+        on="Thin and even over all the wood, with the grain; off the resin at once.",
+        off="All of it, with clean dry cloths; what is left on top stays sticky.",
+        why="Oil that stands too long skins over and cannot be wiped any more.",
+    ),
+    "varnish": Ending(
+        coats=3,
+        stand_s=0.0,
+        between_s=DAY,
+        finest_um=53.0,
+        on="A thin coat wiped on along the grain, no puddles; dust-free until it is dry.",
+        off="",
+        why="Thin coats hide what a thick one shows.",
+    ),
+}

@@ -74,6 +74,10 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
     ),
     "nested mould": (LEAKS, ("inner", "Inner mould centred and held down"), FLAME),
     "turned work": (LEAKS, HELD, FLAME, ("grip", "Enough length left to grip and turn away")),
+    "oil or varnish": (
+        ("oily-rags", "Clean cloths laid out; a closed tin with water for oily rags"),
+        ("grit", "Wood sanded to 180 or 220, dust off"),
+    ),
     "other": (FLAME,),
 }
 

@@ -38,6 +38,7 @@ class Facts(Data):
     stops: int = 0
     typical: int = 0
     pressure: bool = False
+    is_coat: bool = False
 
 
 class Reasons(Data):
@@ -90,7 +91,7 @@ def _for(one: Facts, offered: Sequence[Facts], wording: Wording) -> str:
     elif _best(one, offered, lambda other: float(other.visits)):
         said.append("fewest visits")
     if _best(one, offered, lambda other: other.days):
-        said.append("soonest out of the form")
+        said.append("soonest ready to be handled" if one.is_coat else "soonest out of the form")
     if cool := _stays_cool(one, offered, wording):
         said.append(cool)
     if not one.in_stock and _best(one, offered, _price):

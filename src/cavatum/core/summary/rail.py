@@ -58,12 +58,28 @@ def _state(report: StageReport, title: str, is_next: bool, verdicts: Sequence[Ve
     return StageState(stage=report.stage, title=title, state="settled", summary=summary, reason="")
 
 
+NO_RESIN = "no resin"
+
+
+def without_resin(piece: Piece, reports: Sequence[StageReport]) -> list[StageReport]:
+    """A piece that is only oiled or varnished has nothing to pour: what is about resin is settled by that."""
+    if piece.kind_of_work != "oil or varnish" or piece.voids or piece.coats:
+        return list(reports)
+    kept = {"survey", "finish", "log"}
+    return [one if one.stage in kept else StageReport(one.stage, summary=NO_RESIN) for one in reports]
+
+
 def after_planning(piece: Piece, *, has_pours: bool) -> list[StageReport]:
     """Pour, finish and log as far as a plan can speak of them; what is done there is in the run's record."""
     if not has_pours:
+        ends = piece.finish is not None and piece.finish.surface in ("oil", "varnish")
         return [
             StageReport("pour", "Nothing to pour yet."),
-            StageReport("finish", "Nothing to finish yet."),
+            StageReport("finish", summary=piece.finish.surface)
+            if ends and piece.finish
+            else StageReport("finish", "Choose an oil or a varnish.")
+            if piece.kind_of_work == "oil or varnish"
+            else StageReport("finish", "Nothing to finish yet."),
             StageReport("log", "Nothing happened yet."),
         ]
     surface = piece.finish.surface if piece.finish else "not said"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict, Weight
@@ -22,13 +24,16 @@ from .wood import DRY_ENOUGH, DRY_SURE, equilibrium_moisture, share_of_the_way
 FAST_S = 3600.0
 
 
-def survey_plan(book: Workbook, piece: Piece, used: list[System], workshop: Workshop) -> SurveyPlan:
+def survey_plan(
+    book: Workbook, piece: Piece, used: list[System], workshop: Workshop, today: date | None = None
+) -> SurveyPlan:
     survey = piece.survey or Survey()
     dew, margin = _air(book, survey, workshop)
     steps = steps_of(
         piece,
         fast=any(one.working_time.time_s.value < FAST_S for one in used),
         under_pressure=any(one.needs_pressure for one in used),
+        today=today,
     )
     lead = lead_time_s(steps)
     lead_time = (

@@ -11,6 +11,7 @@ from ..resin.system import System
 from .air import room_verdicts
 from .model import SurveyPlan
 from .report import survey_plan, survey_verdicts
+from .substrates import substrate_verdicts
 
 
 def survey(given: Given, used: list[System]) -> Answer[SurveyPlan]:
@@ -20,9 +21,15 @@ def survey(given: Given, used: list[System]) -> Answer[SurveyPlan]:
     for system in used:
         for verdict in room_verdicts(given.workshop, system):
             room.setdefault(verdict.code, verdict)
-    found = survey_plan(book, given.piece, used, given.workshop)
+    found = survey_plan(book, given.piece, used, given.workshop, given.now.date())
     return Answer(
-        found, [*room.values(), *survey_verdicts(given.piece, found, used, given.wording)], book.workings
+        found,
+        [
+            *room.values(),
+            *survey_verdicts(given.piece, found, used, given.wording),
+            *substrate_verdicts(given.piece, given.workshop),
+        ],
+        book.workings,
     )
 
 

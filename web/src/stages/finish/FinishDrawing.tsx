@@ -17,7 +17,7 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
   const answer = useFinish(stored.id, stored.revision);
   if (!answer.data) return <Waiting error={answer.error} what="the finish" />;
   const { plan } = answer.data;
-  if (!plan.gates.length)
+  if (!plan.gates.length && !plan.steps.length)
     return (
       <section>
         <Empty title="Nothing to finish yet">
@@ -27,8 +27,12 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
     );
   return (
     <section className="min-w-0 pt-1 max-sm:order-last" aria-label="Finishing">
-      <h2>When each test is likely to be passed</h2>
-      <GateBands gates={plan.gates} now={new Date(now)} zone={zone} />
+      {plan.gates.length ? (
+        <>
+          <h2>When each test is likely to be passed</h2>
+          <GateBands gates={plan.gates} now={new Date(now)} zone={zone} />
+        </>
+      ) : null}
       {plan.ladder.length ? <Ladder rungs={plan.ladder} why={plan.ladder_why} /> : null}
       {plan.oven ? <Oven oven={plan.oven} finish={plan} /> : null}
       {plan.steps.length ? (
@@ -48,6 +52,7 @@ export function FinishDrawing({ stored }: { stored: Stored }) {
           >
             <span className="tabular-nums text-[13px]">
               {moment(step.at, zone)}
+              {step.by ? <b className="block font-semibold">by {moment(step.by, zone)}</b> : null}
               <span className="block text-slate">{text(step.hands_s, "duration", units)} of hands</span>
             </span>
             <span>

@@ -42,7 +42,7 @@ export function FinishStage({ stored, edits }: StageProps) {
       sideFirst
       side={
         <>
-          {plan.gates.length === 0 ? (
+          {plan.gates.length === 0 && plan.steps.length === 0 ? (
             <p className="mt-1 text-slate">
               Nothing is poured by the plan yet: measure, and choose a system first.
             </p>
@@ -117,6 +117,9 @@ export function FinishStage({ stored, edits }: StageProps) {
               />
             ) : null}
           </div>
+          {finish.surface === "oil" || finish.surface === "varnish" ? (
+            <EndingFields finish={finish} set={set} />
+          ) : null}
           <Check
             className="items-center mt-2"
             checked={finish.post_cure ?? false}
@@ -195,6 +198,61 @@ export function FinishStage({ stored, edits }: StageProps) {
     >
       <FinishDrawing stored={stored} />
     </Spread>
+  );
+}
+
+const GRADES = [40, 60, 80, 100, 120, 150, 180, 220, 240, 320, 400, 600, 800] as const;
+
+/** Coats of an oil or a varnish, as the tin says; and the grit of the wood before it. */
+function EndingFields({
+  finish,
+  set,
+}: {
+  finish: Finish;
+  set: (what: string, part: Partial<Finish>) => Promise<void>;
+}) {
+  return (
+    <div className="grid grid-cols-2 gap-2.5 mt-2">
+      <ChoiceField
+        choice={{
+          key: "wood-grit",
+          label: "wood sanded to, grit",
+          options: [["", "not said"], ...GRADES.map((one): [string, string] => [String(one), String(one)])],
+        }}
+        value={finish.wood_grit ? String(finish.wood_grit) : ""}
+        onChoose={(grit) =>
+          void set("grit before oil", { wood_grit: grit ? (Number(grit) as (typeof GRADES)[number]) : null })
+        }
+      />
+      <QuantityField
+        label="coats of it"
+        kind="count"
+        optional
+        help={finish.surface === "oil" ? "2 unless said" : "3 unless said"}
+        reading={
+          finish.ending_coats ? { value: finish.ending_coats, as_typed: String(finish.ending_coats) } : null
+        }
+        onCommit={(reading) => set("coats of the ending", { ending_coats: reading ? reading.value : null })}
+      />
+      <QuantityField
+        label="stands before it is wiped off"
+        kind="duration"
+        optional
+        reading={finish.stand_s}
+        pointer="/finish/stand_s"
+        help={finish.surface === "oil" ? "15 min unless the tin says otherwise" : "not wiped off unless said"}
+        onCommit={(stand_s) => set("how long it stands", { stand_s })}
+      />
+      <QuantityField
+        label="from coat to coat"
+        kind="duration"
+        optional
+        reading={finish.between_s}
+        pointer="/finish/between_s"
+        help={finish.surface === "oil" ? "10 h unless said" : "a day unless said"}
+        onCommit={(between_s) => set("between the coats", { between_s })}
+      />
+    </div>
   );
 }
 

@@ -47,7 +47,8 @@ export function AddCoat({ piece, onAdd, onCancel }: Props) {
   const [outline, setOutline] = useState("");
   const [stations, setStations] = useState("");
   const [file, setFile] = useState<Kept | null>(null);
-  const [problem, setProblem] = useState("");
+  const [problem, setProblem] = useState<{ words: string; choices: string[] }>({ words: "", choices: [] });
+  const say = (words: string, choices: string[] = []) => setProblem({ words, choices });
   const fields = SURFACES[kind].fields;
   const said = SIDES.filter((side) => sides[side].trim());
   const open = fields
@@ -89,12 +90,16 @@ export function AddCoat({ piece, onAdd, onCancel }: Props) {
     return coatOf({ kind, ...readings, ...rest } as unknown as Surface);
   };
   const keep = async (make: () => Promise<Coat>) => {
-    if (said.length > 1) return setProblem("Type one of film, amount and rule; the other two follow.");
+    if (said.length > 1) return say("Type one of film, amount and rule; the other two follow.");
     try {
       await onAdd(await make());
     } catch (error) {
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
-      setProblem(first ? `${first.message} ${first.way_out}` : (error as Error).message);
+      const choices = first?.choices ?? [];
+      say(
+        first ? `${first.message} ${choices.length ? "" : first.way_out}` : (error as Error).message,
+        choices,
+      );
     }
   };
   /** A shape from a file, as the face of something to coat. */
@@ -126,7 +131,7 @@ export function AddCoat({ piece, onAdd, onCancel }: Props) {
         value={kind}
         onValueChange={(one) => {
           setKind(one as SurfaceKind);
-          setProblem("");
+          say("");
         }}
       >
         {(Object.keys(SURFACES) as SurfaceKind[]).map((one) => (
@@ -195,18 +200,28 @@ export function AddCoat({ piece, onAdd, onCancel }: Props) {
               onChange={(event) => setName(event.target.value)}
             />
           </div>
-          {problem ? (
+          {problem.words ? (
             <p role="alert" className="text-rust font-medium text-[13px]">
-              {problem}
+              {problem.words}
+              {problem.choices.map((choice) => (
+                <button
+                  key={choice}
+                  className="quiet ml-3"
+                  onClick={() => {
+                    setSides((now) => ({ ...now, [said[0] ?? "amount"]: choice }));
+                    say("");
+                  }}
+                >
+                  {choice}
+                </button>
+              ))}
             </p>
           ) : null}
           <div className="flex gap-4">
             {kind === "mesh" ? null : (
               <button
                 className="key"
-                onClick={() =>
-                  open.length ? setProblem(`Still to measure: ${open.join(", ")}.`) : void keep(read)
-                }
+                onClick={() => (open.length ? say(`Still to measure: ${open.join(", ")}.`) : void keep(read))}
               >
                 Add the coat
               </button>

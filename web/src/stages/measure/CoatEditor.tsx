@@ -97,12 +97,15 @@ export function CoatEditor({ coat, index, piece, plan, change, remove }: Props) 
             ) : null}
             {figures.boxed ? (
               <>
-                ; as a rectangle it would be{" "}
+                ; the rectangle round it is{" "}
                 <Fig
                   figure={figures.boxed}
                   plan={plan}
                   as={like(figures.boxed.value, figures.area.value, "area", units)}
                 />
+                {", "}
+                {Math.round((figures.boxed.value / (figures.faces.value / (coat.faces ?? 1)) - 1) * 100)} %
+                more
               </>
             ) : null}
           </p>

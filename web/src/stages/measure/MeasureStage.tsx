@@ -5,6 +5,7 @@ import type { Piece, Void } from "../../api/queries";
 import { bandLike, text } from "../../domain/format";
 import type { Coat } from "../../domain/surfaces";
 import { formOf } from "../../domain/work";
+import { Check } from "../../ui/Check";
 import { Fig } from "../../ui/Fig";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
@@ -171,9 +172,66 @@ export function MeasureStage(props: StageProps) {
         />
       ) : null}
       {empty ? null : <LevelPanel piece={piece} plan={plan} edits={edits} />}
+      {coats.length ? <CoverFields piece={piece} edits={edits} /> : null}
+      {coats.length && voids.length ? (
+        <Check
+          className="items-center mt-2"
+          checked={piece.sealed_with_filling ?? false}
+          onChange={(sealed_with_filling) =>
+            edits.edit("one visit", (now) => ({ ...now, sealed_with_filling }))
+          }
+        >
+          the first coat is laid in one visit with the filling, where both are of one resin
+        </Check>
+      ) : null}
     </Spread>
   );
 }
+
+/** What is put over it against dust. */
+function CoverFields({ piece, edits }: { piece: Piece } & Pick<StageProps, "edits">) {
+  const cover = piece.cover;
+  const set = (part: Partial<NonNullable<Piece["cover"]>>) =>
+    edits.edit("cover", (now) => ({ ...now, cover: { ...(now.cover ?? COVER), ...part } }));
+  return (
+    <section aria-label="Cover" className="mt-4">
+      <h2>What covers it?</h2>
+      {cover ? (
+        <div className="grid grid-cols-2 gap-2.5 mt-1 max-w-[420px]">
+          <QuantityField
+            label="cover, long"
+            kind="length"
+            reading={cover.length_m}
+            pointer="/cover/length_m"
+            onCommit={(reading) => (reading ? set({ length_m: reading }) : undefined)}
+          />
+          <QuantityField
+            label="cover, wide"
+            kind="length"
+            reading={cover.width_m}
+            pointer="/cover/width_m"
+            onCommit={(reading) => (reading ? set({ width_m: reading }) : undefined)}
+          />
+          <button
+            className="quiet text-left"
+            onClick={() => void edits.edit("no cover", (now) => ({ ...now, cover: null }))}
+          >
+            Leave it out
+          </button>
+        </div>
+      ) : (
+        <button className="quiet" onClick={() => void set({})}>
+          Say how large the cover is
+        </button>
+      )}
+    </section>
+  );
+}
+
+const COVER = {
+  length_m: { value: 1, as_typed: "1 m", origin: "typical" as const },
+  width_m: { value: 0.6, as_typed: "600 mm", origin: "typical" as const },
+};
 
 /** How sure the litres are, and what goes missing on the way. */
 function Extra({ piece, plan, edits }: { piece: Piece } & Pick<StageProps, "plan" | "edits">) {

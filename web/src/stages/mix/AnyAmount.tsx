@@ -3,29 +3,41 @@ import { weighOut } from "../../api/operations.generated";
 import { useId, useState } from "react";
 import { Refused, type FieldProblem, type Schemas } from "../../api/client";
 import type { Plan } from "../../api/queries";
-import { defaultUnit, onTheScale } from "../../domain/format";
+import { defaultUnit, onTheScale, text as text_ } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
 
 /** isOpen: it is what somebody came for. */
-export function AnyAmount({ systemId, isOpen = false }: { systemId: string; isOpen?: boolean }) {
+export function AnyAmount({
+  systemId,
+  pieceId,
+  isOpen = false,
+}: {
+  systemId: string;
+  /** the piece it may lie on: then its film there is said too */
+  pieceId?: number;
+  isOpen?: boolean;
+}) {
   const { units } = useUnits();
   const id = useId();
   const [typed, setTyped] = useState("");
-  const [found, setFound] = useState<Schemas["WeighOut"] | null>(null);
+  const [answer, setAnswer] = useState<Schemas["AmountAnswer"] | null>(null);
+  const found = answer?.weigh ?? null;
+  const onPiece = answer?.on_piece;
   const [problem, setProblem] = useState<FieldProblem | null>(null);
   const ask = async (text: string) => {
     if (!text.trim()) return;
     try {
-      setFound(
+      setAnswer(
         await weighOut(systemId, {
           text,
+          piece_id: pieceId ?? null,
           default_unit: defaultUnit("mass", units),
         }),
       );
       setProblem(null);
     } catch (error) {
-      setFound(null);
+      setAnswer(null);
       const first = error instanceof Refused ? error.problem.problems?.[0] : undefined;
       setProblem(
         first ?? { pointer: "", message: (error as Error).message, value: "", way_out: "", code: "" },
@@ -107,6 +119,32 @@ export function AnyAmount({ systemId, isOpen = false }: { systemId: string; isOp
             </tr>
           </tbody>
         </table>
+      ) : null}
+      {onPiece ? (
+        <ul aria-label="On this piece" className="rule mt-2 text-[13px]">
+          {onPiece.films.map((one) => (
+            <li key={one.lay_id} className="py-1">
+              <b className="font-semibold">{one.name}: </b>
+              {one.problem || one.says}{" "}
+              {one.over && Math.abs(one.share ?? 0) > 0.005 ? (
+                <>
+                  <Fig
+                    figure={one.over}
+                    plan={{ workings: onPiece.workings }}
+                    as={{ number: text_(Math.abs(one.over.value), "volume", units), unit: "" }}
+                  />{" "}
+                  {one.over.value > 0 ? "over" : "short of"} what it takes (
+                  {Math.round(Math.abs(one.share ?? 0) * 100)} %).
+                </>
+              ) : null}
+            </li>
+          ))}
+          {onPiece.doubts.map((one) => (
+            <li key={one.code + one.title} className="py-1 text-rust">
+              {one.title}. {one.text}
+            </li>
+          ))}
+        </ul>
       ) : null}
     </details>
   );

@@ -55,7 +55,9 @@ export function MixStage({ stored, plan }: StageProps) {
         <>
           <Verdicts verdicts={stock.data?.verdicts ?? []} title="On the shelf" />
           <Verdicts verdicts={plan.verdicts} stage="mix" />
-          {stored.piece.system_id ? <AnyAmount systemId={stored.piece.system_id} /> : null}
+          {stored.piece.system_id ? (
+            <AnyAmount systemId={stored.piece.system_id} pieceId={stored.id} />
+          ) : null}
           <Cautions cautions={plan.cautions} />
         </>
       }

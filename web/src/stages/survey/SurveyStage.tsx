@@ -37,6 +37,20 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
               value={survey.finish ?? "not said"}
               onChoose={(finish) => void set("surface", { finish: finish as Present<Survey["finish"]> })}
             />
+            {survey.finish === "fresh acrylic paint" ? (
+              <label className="block text-[13px] text-slate">
+                painted on
+                <input
+                  type="date"
+                  className="box"
+                  value={survey.painted_on ?? ""}
+                  onChange={(event) => {
+                    const painted_on = event.target.value || null;
+                    void set("painted on", { painted_on });
+                  }}
+                />
+              </label>
+            ) : null}
             <ChoiceField
               choice={{ key: "survey-grain", label: "grain", options: GRAINS }}
               value={survey.grain ?? "not said"}
