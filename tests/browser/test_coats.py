@@ -62,9 +62,11 @@ def fits(page):
     assert page.evaluate("document.documentElement.scrollWidth") <= page.viewport_size["width"]
 
 
-def weighed(page):
-    """What is to be weighed in all, as the totals say."""
-    return page.get_by_role("button", name=re.compile("^To weigh in all"))
+def is_weighed(page):
+    """What is to be weighed in all is said in the totals (on a phone they are short), and stands in Mix."""
+    if page.viewport_size["width"] > 700:
+        expect(page.get_by_role("button", name=re.compile("^To weigh in all"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("on the scale for coat 1"))).to_be_visible()
 
 
 BOARD = {"length": "900 mm", "width": "420 mm", "thickness": "18 mm"}
@@ -82,7 +84,7 @@ def test_a_hand_spread_panel_by_the_amount_one_would_mix(page):
     page.get_by_label("edges", exact=True).select_option("none")
     expect(page.get_by_label("film of coat 1")).to_have_value(re.compile(r"^1\.8\d? mm"))
     page.get_by_label("laid with").select_option("hand")
-    expect(weighed(page)).to_be_visible()
+    is_weighed(page)
     fits(page)
 
 
@@ -170,9 +172,9 @@ def test_a_painted_stool_in_ounces(page):
     page.get_by_role("button", name="Add the coat").click()
     asked = page.get_by_role("alert").filter(has_text="3 fl oz is meant")
     asked.get_by_role("button", name="in all").click()
-    # 88.7 mL less 5.8 mL that stay, on 154 square inches and 43.75 of edge: 0.65 mm
-    expect(page.get_by_label("film of coat 1")).to_have_value(re.compile(r"^0\.65 mm"))
-    expect(weighed(page)).to_be_visible()
+    # 88.7 mL less what stays in the cup (as this workshop learned it), on 154 square inches and 43.75 of edge
+    expect(page.get_by_label("film of coat 1")).to_have_value(re.compile(r"^0\.6\d mm"))
+    is_weighed(page)
     fits(page)
 
 

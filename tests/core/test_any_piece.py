@@ -80,14 +80,27 @@ COATS = st.lists(
         {
             "name": st.just("coat"),
             "surface": SURFACES,
-            "film_m": FILM,
             "faces": st.sampled_from([1, 2]),
             "edges": st.sampled_from(["none", "all"]),
             "run_off": st.none() | st.just({"value": 0.1}),
             "existing_m": st.none() | FILM,
-            "portions": st.lists(
-                st.fixed_dictionaries(
-                    {"system_id": st.none() | st.sampled_from(sorted(SHEETS)), "to_m": st.none() | FILM}
+            "edge_form": st.sampled_from(["square", "half-round"]),
+            "lays": st.lists(
+                st.builds(
+                    lambda side, more: {**side, **more},
+                    st.one_of(
+                        st.builds(lambda film: {"film_m": film}, FILM),
+                        st.sampled_from(
+                            [{"amount": "200 mL in all"}, {"amount": "2 L"}, {"rule": "30 g per 1000 cm2"}]
+                        ),
+                    ),
+                    st.fixed_dictionaries(
+                        {
+                            "system_id": st.none() | st.sampled_from(sorted(SHEETS)),
+                            "times": st.integers(1, 2),
+                            "join": st.sampled_from(["as the workshop does", "in the window", "sanded"]),
+                        }
+                    ),
                 ),
                 min_size=1,
                 max_size=2,
@@ -179,7 +192,7 @@ def with_ids(document):
     number = iter(range(1000))
     for void in [*document["voids"], *document["coats"]]:
         void["id"] = f"v{next(number)}"
-        for part in [*void["portions"], *void.get("inclusions", [])]:
+        for part in [*void.get("portions", []), *void.get("lays", []), *void.get("inclusions", [])]:
             part["id"] = f"p{next(number)}"
     return Piece.model_validate(document)
 

@@ -223,11 +223,10 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
                     "id": "top",
                     "name": "Seat",
                     "surface": board("340 mm", "280 mm", "22 mm"),
-                    "film_m": "0.6 mm",
                     "grain": "dense",
                     "soak_m3_m2": "0 mL/m2",
                     "favourite_rule": "60 g per 1000 cm²",
-                    "portions": [{"id": "top-1"}],
+                    "lays": [{"id": "top-1", "film_m": "0.6 mm"}],
                 }
             ],
         },
@@ -251,12 +250,17 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
                     "name": "Face",
                     "surface": board("860 mm", "330 mm", "18 mm"),
                     "edges": "none",
-                    "film_m": "1.1 mm",
+                    "edge_way": "dam",
                     "wall": "board",
                     "soak_m3_m2": "120 mL/m2",
-                    "portions": [
-                        {"id": "seal", "system_id": "thin-sealing-epoxy", "to_m": "0.25 mm"},
-                        {"id": "coat"},
+                    "lays": [
+                        {
+                            "id": "seal",
+                            "role": "seal",
+                            "system_id": "thin-sealing-epoxy",
+                            "film_m": "0.25 mm",
+                        },
+                        {"id": "coat", "film_m": "0.85 mm"},
                     ],
                 }
             ],
@@ -277,7 +281,6 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
                     "wall": "plastic",
                     "grain": "not porous",
                     "edges": "none",
-                    "film_m": "0.8 mm",
                     "surface": {
                         "kind": "cup",
                         "top_diameter_m": "78 mm",
@@ -286,7 +289,9 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
                         "with_base": False,
                         "bare_band_m": "8 mm",
                     },
-                    "portions": [{"id": "pot-1", "colour": "starlight", "recipe_id": "starlight"}],
+                    "lays": [
+                        {"id": "pot-1", "film_m": "0.8 mm", "colour": "starlight", "recipe_id": "starlight"}
+                    ],
                 }
             ],
         },
@@ -320,14 +325,13 @@ def _tops(today: datetime) -> list[dict[str, Any]]:
                     "id": "top",
                     "name": "Top and edges",
                     "surface": board("2240 mm ± 2 mm", "560 mm ± 2 mm", "32 mm ± 0.5 mm", 1),
-                    "film_m": "1.5 mm",
                     "grain": "dense",
                     "soak_m3_m2": {"as_typed": "60 mL/m2", "origin": "typical"},
                     "run_off": "8 %",
                     "favourite_rule": "3 fl oz per ft²",
-                    "portions": [
-                        {"id": "seal", "system_id": "thin-sealing-epoxy", "to_m": "0.3 mm"},
-                        {"id": "flood"},
+                    "lays": [
+                        {"id": "seal", "role": "seal", "system_id": "thin-sealing-epoxy", "film_m": "0.3 mm"},
+                        {"id": "flood", "role": "flood", "film_m": "1.2 mm"},
                     ],
                 }
             ],

@@ -72,12 +72,12 @@ def schema() -> dict[str, Any]:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **TypeAdapter(Piece).json_schema()}
 
 
-def explain(error: ValidationError) -> list[dict[str, str]]:
+def explain(error: ValidationError) -> list[dict[str, Any]]:
     """Each complaint with a JSON pointer to the field, the value, and the way out, for any edge to show."""
     problems = []
     for one in error.errors(include_url=False):
         cause = one.get("ctx", {}).get("error")
-        problem = {
+        problem: dict[str, Any] = {
             "pointer": "".join(f"/{part}" for part in _pointer_parts(one["loc"])),
             "message": one["msg"],
             "value": _shortened(one["input"]),
@@ -89,12 +89,13 @@ def explain(error: ValidationError) -> list[dict[str, str]]:
                 "message": f"{cause.argument.capitalize()} is {cause.value}; {cause.allowed}.",
                 "way_out": cause.way_out,
                 "code": cause.code,
+                "choices": cause.choices,
             }
         problems.append(problem)
     return problems
 
 
-_UNION_TAGS = {*SHAPE_KINDS, "board", "disc", "drawn", "cup", "area"}
+_UNION_TAGS = {*SHAPE_KINDS, "board", "disc", "drawn", "stations", "cup", "mesh", "area"}
 _UNIONS = {"shape", "outer", "inner", "surface"}
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from psycopg import Connection
-from psycopg.errors import LockNotAvailable
+from psycopg.errors import ForeignKeyViolation, LockNotAvailable
 from psycopg_pool import ConnectionPool
 
 STATEMENT_LIMIT = "-c statement_timeout=15000 -c lock_timeout=5000 -c timezone=UTC"
@@ -86,9 +86,9 @@ class Conflict(Exception):
 @contextmanager
 def unless_busy(connection: Connection) -> Iterator[None]:
     """Work on what can be made anew: left undone when another request is at the very same rows, so that
-    nobody waits for a cache.
+    nobody waits for a cache, and when what it belongs to was removed meanwhile.
     """
-    with suppress(LockNotAvailable), connection.transaction():
+    with suppress(LockNotAvailable, ForeignKeyViolation), connection.transaction():
         connection.execute("set local lock_timeout = '50ms'")
         yield
     connection.execute("set local lock_timeout = '5s'")

@@ -59,7 +59,7 @@ export const FIELD_HELP: Record<string, FieldHelp> = {
     wrong: "Too low, and the pour runs over when it creeps or is moved.",
     drawing: "M20 24V48H100V24M20 24V8M100 24V8M8 8V24M4 8h8M4 24h8",
   },
-  "film wanted in all": {
+  "film of a coat": {
     what: "The wet thickness on the face, all coats together.",
     how: "A wet-film comb, or the amount over the area: 30 g on 1000 cm² is about 0.28 mm.",
     wrong: "Under 0.15 mm it draws back into drops; over 2 mm it is too much for one flood.",

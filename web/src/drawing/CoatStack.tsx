@@ -3,7 +3,7 @@
 import type { Schemas } from "../api/client";
 import type { Piece, Plan } from "../api/queries";
 import { layersOf } from "../domain/boundaries";
-import { film, text } from "../domain/format";
+import { film, text, type Units } from "../domain/format";
 import { stateAt } from "../domain/section";
 import { useState } from "react";
 import { Fig } from "../ui/Fig";
@@ -126,7 +126,7 @@ export function CoatStack({ plan, section, coat, tint, cursor, onFilm }: Props) 
                   >
                     <title>{state}</title>
                   </rect>
-                  <text x={board + 14} y={y((layer.from_m + layer.to_m) / 2) + 4} fontWeight="600">
+                  <text x={board + 24} y={y((layer.from_m + layer.to_m) / 2) + 4} fontWeight="600">
                     {film(layer.to_m - layer.from_m)}
                   </text>
                 </g>
@@ -236,6 +236,12 @@ function Things({ x, floor, scale, most }: { x: number; floor: number; scale: nu
   );
 }
 
+/** How far it creeps as it stands, or how fast where nobody said how it stands. */
+function creepWords(figures: NonNullable<EdgeProps["figures"]>, units: Units): string {
+  if (figures.creeps) return `creeps ${text(figures.creeps.value, "length", units)} until it gels`;
+  return figures.creep ? `creeps ${text(figures.creep.value, "speed", units)} at 1°` : "";
+}
+
 interface EdgeProps {
   coat: Props["coat"];
   figures: NonNullable<Plan["coats"]>[number] | undefined;
@@ -282,13 +288,13 @@ function Edge({ coat, figures, right, floor, top, scale, isWide }: EdgeProps) {
       ) : null}
       {figures?.creep && !isWide ? (
         <text x="6" y={floor + 108}>
-          creeps {text(figures.creep.value, "length", units)} at the edge
+          {creepWords(figures, units)}
         </text>
       ) : figures?.creep ? (
         <g>
           <path d={`M${right - 96} ${top - 8}H${right - 14}l-6 -3v6l6 -3`} className="stroke-ink" />
           <text x={right - 100} y={top - 4} textAnchor="end">
-            creeps {text(figures.creep.value, "length", units)}
+            {creepWords(figures, units)}
           </text>
         </g>
       ) : null}

@@ -16,11 +16,12 @@ from ..survey.preparation import PrepStep, coats_edges, lays_tape, underside_sch
 from ..survey.substrates import refuses
 from .hours import next_slot
 from .model import ClockStep
-from .windows import Days, PourTimes
+from .windows import SAND_S, Days, PourTimes
 
 PREPARED_IN_S = 15 * 60.0  # own judgement: hands for one step of preparation
 LOOK_BACK = timedelta(days=30)
 LAST = "hand-over"
+SANDING = "sand"
 
 
 def schools_of(workshop: Workshop) -> set[str]:
@@ -72,6 +73,8 @@ def clock_steps(
             for row in _rows_of(piece, pours, index, so)
         ]
         found += [step for step in steps if step is not None]
+        if index and not times.bonded:
+            found.append(_sanded(pour, times, workshop))
     once = {(one.code, one.earliest): one for one in reversed(found)}  # one visit may serve two pours
     return _handed_over_last(sorted(once.values(), key=lambda one: one.earliest), workshop)
 
@@ -276,6 +279,27 @@ def _step(
         hands_s=row.hands_s,
         tools=row.tools,
         with_cure=row.anchor != "poured",
+    )
+
+
+def _sanded(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
+    """What is done to the layer below before a pour that does not bond to it fresh."""
+    grit = f"{pour.grit} grit" if pour.grit else "120 to 320 grit"
+    begin = times.mix_at - timedelta(seconds=SAND_S)
+    return ClockStep(
+        code=SANDING,
+        kind="form",
+        title=f"Sand, dust off{', wipe' if pour.is_wiped else ''}",
+        text=f"{grit} all over, until no shine is left; careful at the edges. Dust off"
+        + (", wipe with solvent, let it flash off." if pour.is_wiped else "."),
+        why="The layer below bonds no more by itself.",
+        rule="8.3",
+        pour=pour.number,
+        earliest=begin,
+        latest=begin,
+        at=next_slot(workshop, begin, timedelta(seconds=SAND_S), begin),
+        hands_s=SAND_S,
+        tools="paper, solvent" if pour.is_wiped else "paper",
     )
 
 

@@ -8,7 +8,8 @@ from dataclasses import replace
 
 from ..common.amounts import Said
 from ..common.answer import Answer
-from ..common.errors import DomainError
+from ..common.errors import DomainError, Infeasible
+from ..common.plain_numbers import plainly
 from ..common.readings import Length
 from ..common.verdict import Verdict, refused
 from ..common.workshop import Workshop
@@ -20,6 +21,8 @@ from ..piece.lays import Lay, LayAmount
 from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .amount import Bed, bed_of, cups_for, film_from
+
+MOST_FILM_M = 0.1  # own judgement: what stands higher is no coat
 
 
 def settle_coats(given: Given, ratios: Mapping[str, MixRatio]) -> Answer[Piece]:
@@ -66,6 +69,14 @@ def _settled(given: Given, coat: Coat, lay: Lay, ratios: Mapping[str, MixRatio],
         mixed = mixed_of(lay.amount, system, ratio)
         bed = with_cups(bed, mixed, coat, system, ratio, given.workshop)
         film_m = film_from(mixed, bed)
+    if film_m > MOST_FILM_M:
+        raise Infeasible(
+            argument=lay.typed,
+            value=lay.amount.as_typed if lay.amount else lay.rule.as_typed if lay.rule else "",
+            allowed=f"here it would stand {plainly(film_m * 1000, 3)} mm high",
+            way_out="Check it, and the area.",
+            code="too-much",
+        )
     return lay.model_copy(update={"film_m": Length(value=film_m, origin="computed")})
 
 

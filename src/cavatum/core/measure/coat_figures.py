@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..common.working import Figure, Input, Workbook
-from ..piece.coats import Coat
+from ..piece.coats import Coat, Drawn
 from ..resin.ratio import MixRatio
 from .areas import covered, extent_of
 from .cavity import Cavity, coat_cavity
@@ -11,7 +11,7 @@ from .figures import band_of
 from .films import COVERAGE_RULES, notch_film
 from .model import CoatPlan, FilmSchool
 from .shape_hollow import readings_of, words_of
-from .spread import shares_of
+from .spread import Share, shares_of
 
 MOST_INPUTS = 24
 OFF_BY = 0.01
@@ -79,6 +79,8 @@ def coat_plan(book: Workbook, cavity: Cavity, ratio: MixRatio | None) -> CoatPla
         "volume = area × thickness",
     )
     shares = shares_of(coat.model_copy(update={"notch": None, "soaks": []}), _volume)
+    if isinstance(coat.surface, Drawn) and coat.surface.area_spread is not None:
+        shares = [*shares, Share("traced outline", net.value * coat.surface.area_spread.value)]
     band, spread = band_of(book, key, coat.name, shares)
     return CoatPlan(
         coat_id=coat.id,

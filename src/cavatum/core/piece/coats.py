@@ -242,7 +242,9 @@ def _film_of(lay: Lay) -> Length:
 def lays_from_totals(data: dict[str, Any]) -> list[Any]:
     """The coats of a document up to version 1: its film in all, parted at the heights of its portions.
 
-    Raises DomainError where the film in all is no more than what is there, or a height lies outside it.
+    A height beyond the film in all is kept as it is; a portion that ended below its beginning was never
+    laid, and is
+    left out. Raises DomainError where the film in all is no more than what is there.
     """
     film = Length.model_validate(data.get("film_m"))
     there = 0.0
@@ -265,14 +267,8 @@ def lays_from_totals(data: dict[str, Any]) -> list[Any]:
         if portion.get("to_m") is not None and not is_last:
             height = Length.model_validate(portion["to_m"])
             top, origin = height.value, height.origin
-        if not reached < top <= to_lay:
-            raise DomainError(
-                argument="coat",
-                value=f"up to a film of {plainly(top * 1000)} mm",
-                allowed=f"it ends above {plainly(reached * 1000)} and at most at {plainly(to_lay * 1000)} mm",
-                way_out="Correct its film.",
-                code="over-fill-line",
-            )
+        if top <= reached:
+            continue  # it ended below where it began: no plan ever laid it
         own: Any = {"value": top - reached, "origin": origin}
         names = ("id", "system_id", "colour", "recipe_id", "pour_c")
         kept = {name: portion[name] for name in names if name in portion}

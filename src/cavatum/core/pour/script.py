@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from ..clock.model import ClockStep, Row
+from ..clock.steps import SANDING
 from ..common.wording import Wording, rendered
 from ..common.workshop import Workshop
 from ..mix.model import BatchPlan, PourPlan
@@ -113,8 +114,8 @@ def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
     by_number = {pour.number: (pour, row) for pour, row in zip(plan.pours, rows, strict=False)}
     found = []
     for step in plan.steps:
-        if step.pour is None or step.pour not in by_number:
-            continue
+        if step.pour is None or step.pour not in by_number or step.code == SANDING:
+            continue  # before its mixing the script sands by itself
         pour, row = by_number[step.pour]
         poured = _poured_at(row)
         from_s = (step.earliest - poured).total_seconds()

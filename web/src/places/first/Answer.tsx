@@ -166,7 +166,11 @@ function Weights({ plan, batch }: { plan: Plan; batch: Batch }) {
           {spans(window?.opens_s, window?.closes_s)}
         </Line>
       ) : null}
-      {pour.called.startsWith("coat") ? null : (
+      {pour.called.startsWith("coat") ? (
+        <Line name="may be handled">
+          {last?.demould_s ? `${minutes(last.demould_s)} after the last coat` : "never in this room"}
+        </Line>
+      ) : (
         <Line name="out of the form">
           {last?.demould_s ? `${minutes(last.demould_s)} after the last pour` : "never in this room"}
         </Line>

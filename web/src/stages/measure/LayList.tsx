@@ -65,7 +65,7 @@ export function LayList({ coat, index, piece, plan, change, chosen, choose }: Pr
                   }
                 />
                 {lay.again ? <span className="text-[13px] text-rust">added at the inspection</span> : null}
-                <span className="ml-auto flex gap-3 text-[13px]">
+                <span className="ml-auto flex gap-3 text-[13px] [&_button]:min-h-[24px]">
                   <button
                     className="quiet"
                     disabled={at === 0}

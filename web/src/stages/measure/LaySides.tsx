@@ -141,7 +141,7 @@ function SideField({ side, name, lay, computed, pointer, change }: FieldProps) {
           {LABELS[side]}
           <span className="sr-only"> of {name}</span>
         </label>
-        {side === "film" ? <FieldHelp label="film wanted in all" /> : null}
+        {side === "film" ? <FieldHelp label="film of a coat" /> : null}
         {leads ? null : <span className="ml-auto">follows</span>}
       </div>
       <input

@@ -106,7 +106,8 @@ export function AnyAmount({
                     />
                   </td>
                   <td className="text-right text-[12.5px] text-slate">
-                    {weight.ounces} · <Fig figure={volume} plan={plan} unitClass="" />
+                    {weight.ounces} · <Fig figure={volume} plan={plan} unitClass="" /> ·{" "}
+                    {text_(volume.value, "volume", units === "us" ? "metric" : "us")}
                   </td>
                 </tr>
               );

@@ -202,7 +202,7 @@ function Row({ one, axis }: { one: Candidate; axis: DaysAxis | null }) {
         {one.clock && axis ? <DaysBar clock={one.clock} axis={axis} zone={zone} /> : null}
         {facts.offered ? (
           <span className="block text-[12.5px] text-slate">
-            out of the form{" "}
+            {facts.is_coat ? "may be handled" : "out of the form"}{" "}
             {facts.out_of_form_at ? (
               moment(facts.out_of_form_at, zone)
             ) : (

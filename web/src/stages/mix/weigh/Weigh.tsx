@@ -6,6 +6,7 @@ import type { Schemas } from "../../../api/client";
 import { Shape } from "../../../ui/Verdicts";
 import { Waiting } from "../../../ui/states";
 import { minutes } from "../minutes";
+import { AnyAmount } from "../AnyAmount";
 import { Bar } from "./Bar";
 import { Bottles } from "./Bottles";
 import { NumberPad } from "./NumberPad";
@@ -24,7 +25,7 @@ export function Weigh() {
   const at = useWeighing(pieceId, pour, batch);
   if (!at.weighing) return <Waiting error={at.error} what="the batch" />;
   if (at.weighing.state.ended) return <Done weighing={at.weighing} />;
-  return <AtTheScale {...at} weighing={at.weighing} />;
+  return <AtTheScale {...at} weighing={at.weighing} pieceId={pieceId} />;
 }
 
 function AtTheScale({
@@ -33,7 +34,8 @@ function AtTheScale({
   waiting,
   problem,
   enter,
-}: ReturnType<typeof useWeighing> & { weighing: Weighing }) {
+  pieceId,
+}: ReturnType<typeof useWeighing> & { weighing: Weighing; pieceId: number }) {
   const { task, state, live } = weighing;
   const navigate = useNavigate();
   const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
@@ -140,6 +142,7 @@ function AtTheScale({
               onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })}
             />
           ) : null}
+          <AnyAmount systemId={task.system_id} pieceId={pieceId} />
         </section>
         <Steps weighing={weighing} />
       </div>
