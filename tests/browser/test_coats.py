@@ -4,11 +4,13 @@ oiled board.
 """
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
 
 WIDTHS = (1280, 390)
+SHIPPED = Path(__file__).resolve().parents[2] / "src" / "cavatum" / "demo" / "files"
 
 
 @pytest.fixture(params=WIDTHS)
@@ -176,6 +178,30 @@ def test_a_painted_stool_in_ounces(page):
     expect(page.get_by_label("film of coat 1")).to_have_value(re.compile(r"^0\.6\d mm"))
     is_weighed(page)
     fits(page)
+
+
+def test_a_face_from_a_drawing_and_the_outside_of_a_mesh(open_page):
+    page = open_page("/pieces")
+    begin(page, "Face from files", "thin coat")
+    form = page.get_by_role("region", name="Add a coat")
+    form.get_by_role("radio", name="any outline", exact=True).click()
+    page.get_by_label("From an SVG or DXF drawing").set_input_files(SHIPPED / "waymark.svg")
+    sheet = page.get_by_role("dialog", name="Outlines of waymark.svg")
+    sheet.get_by_label("scale bar", exact=True).uncheck()
+    typed(sheet, "thickness", "18 mm")
+    sheet.get_by_role("button", name="Add the coat").click()
+    expect(page.get_by_role("region", name="Coats, one after another")).to_be_visible()
+    page.get_by_role("button", name="Add a coat").click()
+    form.get_by_role("radio", name="mesh", exact=True).click()
+    page.get_by_label("Choose the STL, OBJ, PLY or 3MF file").set_input_files(SHIPPED / "fern-tray.stl")
+    sheet = page.get_by_role("dialog", name="Mesh fern-tray.stl")
+    sheet.get_by_role("radio", name=re.compile("^mm: 240 mm")).check()
+    expect(sheet.get_by_text("a body standing in a form")).to_have_count(0)  # nothing of a form is asked
+    sheet.get_by_role("button", name="Add it").click()
+    expect(page.get_by_label("part", exact=True)).to_have_value("all of it")
+    whole = page.get_by_role("button", name=re.compile(": faces: ")).inner_text()
+    page.get_by_label("part", exact=True).select_option("what looks upward")
+    expect(page.get_by_role("button", name=re.compile(": faces: "))).not_to_have_text(whole)
 
 
 def test_an_oiled_board_from_nothing(page):

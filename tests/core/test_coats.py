@@ -451,6 +451,20 @@ def test_a_slab_by_stations_and_the_outside_of_a_mesh():
     assert skin_area(solid, upward=True) == pytest.approx(2 * math.pi * 0.05**2, rel=0.03)
 
 
+def test_a_traced_face_has_its_band_and_a_mesh_its_upper_side():
+    ring = [[0, 0], [0.4, 0], [0.4, 0.3], [0, 0.3]]
+    hole = [[0.1, 0.1], [0.2, 0.1], [0.2, 0.2], [0.1, 0.2]]
+    traced = {"kind": "drawn", "points_m": ring, "holes_m": [hole], "area_spread": {"value": 0.02}}
+    plan = made(coat({"film_m": "1 mm"}, surface=traced))
+    assert plan.coats[0].faces.value == pytest.approx(0.11)
+    assert plan.coats[0].band.value == pytest.approx(0.02 * 0.11e-3)
+    source = {"format": "stl", "name": "bowl.stl"}
+    skin = {"kind": "mesh", "source": source, "whole_m2": 0.2, "upward_m2": 0.12}
+    assert made(coat({"film_m": "1 mm"}, surface=skin)).coats[0].faces.value == 0.2
+    upward = {**skin, "part": "what looks upward"}
+    assert made(coat({"film_m": "1 mm"}, surface=upward)).coats[0].faces.value == 0.12
+
+
 def test_the_usual_shortcut_is_said_a_square_for_a_round():
     plan = made(coat({"film_m": "1 mm"}, surface={"kind": "disc", "diameter_m": "400 mm"}))
     boxed, faces = plan.coats[0].boxed, plan.coats[0].faces

@@ -12,11 +12,14 @@ export function AnyAmount({
   systemId,
   pieceId,
   isOpen = false,
+  isLarge = false,
 }: {
   systemId: string;
   /** the piece it may lie on: then its film there is said too */
   pieceId?: number;
   isOpen?: boolean;
+  /** for gloves */
+  isLarge?: boolean;
 }) {
   const { units } = useUnits();
   const id = useId();
@@ -48,7 +51,7 @@ export function AnyAmount({
   const plan = { workings: found?.workings ?? {} } as unknown as Plan;
   return (
     <details className="mt-3" open={isOpen || undefined}>
-      <summary className="quiet">Another amount</summary>
+      <summary className={isLarge ? "big-quiet" : "quiet"}>Another amount</summary>
       <div className="flex gap-2 items-end mt-1">
         <div className="grow">
           <label htmlFor={id} className="label">
@@ -64,7 +67,11 @@ export function AnyAmount({
             onKeyDown={(event) => event.key === "Enter" && void ask(typed)}
           />
         </div>
-        <button className="key" disabled={!typed.trim()} onClick={() => void ask(typed)}>
+        <button
+          className={isLarge ? "big-box px-5" : "key"}
+          disabled={!typed.trim()}
+          onClick={() => void ask(typed)}
+        >
           Weigh out
         </button>
       </div>

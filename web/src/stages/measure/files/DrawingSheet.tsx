@@ -53,6 +53,8 @@ export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props)
       gone = true;
     };
   }, [file.sha256, unit, layers]);
+  const many = chosen.length > 1 ? `Add ${chosen.length} voids` : "Add it";
+  const words = asks === "depth" ? many : "Add the coat";
   const all = read?.layers.map((one) => one.name) ?? [];
   const take = async () => {
     if (!read || !typed.trim())
@@ -158,7 +160,7 @@ export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props)
                 ) : null}
                 <div className="flex gap-4">
                   <button className="key" disabled={busy} onClick={() => void take()}>
-                    {busy ? "Reading …" : chosen.length > 1 ? `Add ${chosen.length} voids` : "Add it"}
+                    {busy ? "Reading …" : words}
                   </button>
                   <Dialog.Close className="quiet">Never mind</Dialog.Close>
                 </div>

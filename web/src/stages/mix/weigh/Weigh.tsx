@@ -142,7 +142,7 @@ function AtTheScale({
               onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })}
             />
           ) : null}
-          <AnyAmount systemId={task.system_id} pieceId={pieceId} />
+          <AnyAmount systemId={task.system_id} pieceId={pieceId} isLarge />
         </section>
         <Steps weighing={weighing} />
       </div>
