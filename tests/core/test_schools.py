@@ -95,7 +95,8 @@ def test_a_notched_spreader_is_held_against_the_coat_and_not_the_sum():
         ("flame", {"round-1", "round-2", "round-3"}, {"mist"}),
         ("heat gun", {"round-1", "round-2", "round-3"}, {"mist"}),
         ("alcohol mist", {"mist"}, {"round-1", "rounds"}),
-        ("nothing", set(), {"round-1", "mist", "rounds"}),
+        ("breath", {"breath"}, {"round-1", "mist", "rounds"}),
+        ("nothing", set(), {"round-1", "mist", "rounds", "breath"}),
     ],
 )
 def test_schools_of_bubbles(defoam, there, gone):
@@ -173,3 +174,9 @@ def test_the_woods_grit_before_oil_is_asked_and_doubted_when_too_fine(grit, code
 def test_a_spray_varnish_is_named_where_it_is_the_better_choice():
     assert "varnish-instead" in codes(made(survey={"material": "print or photograph", "finish": "bare"}))
     assert "varnish-instead" not in codes(made(survey={"material": "oak", "finish": "bare"}))
+
+
+def test_painted_edges_are_a_step_before_the_hand_over():
+    painted = [one.code for one in finished("varnish", wood_grit=220, painted_edges=True)[1].steps]
+    assert painted.index("paint-edges") < painted.index("hand-over")
+    assert "paint-edges" not in [one.code for one in finished("varnish", wood_grit=220)[1].steps]

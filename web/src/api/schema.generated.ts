@@ -3068,6 +3068,11 @@ export interface components {
              */
             wood_grit?: (40 | 60 | 80 | 100 | 120 | 150 | 180 | 220 | 240 | 320 | 400 | 600 | 800) | null;
             /**
+             * Painted Edges
+             * @default false
+             */
+            painted_edges?: boolean;
+            /**
              * Post Cure
              * @default false
              */
@@ -4761,7 +4766,7 @@ export interface components {
              * @default flame
              * @enum {string}
              */
-            defoam?: "flame" | "heat gun" | "alcohol mist" | "nothing";
+            defoam?: "flame" | "heat gun" | "alcohol mist" | "breath" | "nothing";
             /**
              * Flame Rounds
              * @default three

@@ -180,6 +180,7 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
             ["flame", "a flame, short and moving"],
             ["heat gun", "a heat gun on low"],
             ["alcohol mist", "a mist of alcohol, no flame near"],
+            ["breath", "breath, from the side"],
             ["nothing", "nothing"],
           ]}
           onChange={(defoam) => save({ defoam: defoam as Present<Workshop["defoam"]> })}

@@ -103,7 +103,7 @@ class Workshop(Data):
     stir_with: Literal["hand", "drill"] = "hand"
     second_cup: bool = True
     scrape_cup: Literal["leave the last film", "scrape all out"] = "leave the last film"
-    defoam: Literal["flame", "heat gun", "alcohol mist", "nothing"] = "flame"
+    defoam: Literal["flame", "heat gun", "alcohol mist", "breath", "nothing"] = "flame"
     flame_rounds: Literal["three", "every 15 min"] = "three"
     peel_tape: Literal["while gummy", "after cure"] = "while gummy"
     recoat: Literal["bond in the window", "cure and sand"] = "bond in the window"

@@ -324,6 +324,7 @@ def _rows(piece: Piece, wishes: Finish) -> list[FinishRow]:
         "ladder": wishes.surface not in ("not said", "next coat"),
         "preview": wishes.surface in ("oil", "polish", "satin"),
         "scuff": wishes.surface == "next coat",
+        "paint-edges": wishes.painted_edges,
         "polish": wishes.surface == "polish",
         "brace": coat,
         "hand-over": True,

@@ -47,6 +47,7 @@ class Finish(Data):
     stand_s: Duration | None = None
     between_s: Duration | None = None
     wood_grit: Grade | None = None
+    painted_edges: bool = False
     post_cure: bool = False
     oven_c: Temperature | None = None
     mould: Mould = "none"

@@ -240,6 +240,17 @@ ROWS: tuple[FinishRow, ...] = (
         caution=DUST,
     ),
     FinishRow(
+        code="paint-edges",
+        title="Paint the edges",
+        text="Mask the face, scuff the edge, two thin coats; the tape off while the last is wet.",
+        why="A painted edge hides runs and the line of the coats.",
+        rule="8.7",
+        gate="sand",
+        wait_s=4 * H,
+        hands_s=30 * 60,
+        caution=SOLVENT,
+    ),
+    FinishRow(
         code="polish",
         title="Polish",
         text="Soft wheel or pad, little pressure, keep moving, cool to the hand.",

@@ -51,6 +51,7 @@ CAUTIONS = {
     "round-3": FLAME,
     "rounds": FLAME,
     "mist": "Alcohol mist burns: no flame in the room then or after, air moving.",
+    "breath": "Breathe in away from it: breathing protection as the data sheets say.",
     "lid": VESSEL,
     "release": VESSEL,
     "heat-visit": HOT,

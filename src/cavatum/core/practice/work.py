@@ -149,6 +149,22 @@ TABLE: tuple[WorkStep, ...] = (
         schools=("alcohol mist",),
     ),
     WorkStep(
+        code="breath",
+        kind="defoam",
+        title="Blow across the bubbles",
+        text="From the side, short, never straight down and never near a flame; a straw keeps "
+        "the mouth away.",
+        why="A school: breath breaks the skin. It is damp, and damp clouds resin: the default leaves it out.",
+        rule="7.1",
+        kinds=POURED_OPEN,
+        which="every",
+        anchor="poured",
+        from_s=0,
+        to_s=15 * MIN,
+        hands_s=2 * MIN,
+        schools=("breath",),
+    ),
+    WorkStep(
         code="look-1",
         kind="watch",
         title="Check the surface in low side light",

@@ -122,6 +122,13 @@ export function FinishStage({ stored, edits }: StageProps) {
           ) : null}
           <Check
             className="items-center mt-2"
+            checked={finish.painted_edges ?? false}
+            onChange={(painted_edges) => set("painted edges", { painted_edges })}
+          >
+            its edges are painted
+          </Check>
+          <Check
+            className="items-center"
             checked={finish.post_cure ?? false}
             onChange={(post_cure) => set("post-cure", { post_cure })}
           >
