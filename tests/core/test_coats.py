@@ -102,14 +102,16 @@ def test_whichever_side_is_typed_the_other_two_follow(side, typed, film_m):
     soak=st.floats(0, 200),
     drips=st.floats(0, 20),
     count=st.integers(1, 4),
+    there=st.sampled_from([{}, {"existing_m": "0.3 mm"}]),
 )
 @settings(max_examples=25, deadline=None)
-def test_what_is_typed_is_what_is_mixed_in_however_many_cups(millilitres, soak, drips, count):
+def test_what_is_typed_is_what_is_mixed_in_however_many_cups(millilitres, soak, drips, count, there):
     one = coat(
         {"amount": f"{millilitres:.3f} mL in all"},
         soak_m3_m2=f"{soak:.3f} mL/m2",
         run_off=f"{drips:.3f} %",
         count=count,
+        **there,
     )
     plan = made(one)
     if not plan.pours:  # it all soaks in or stays in the cup, or next to nothing is left to lay

@@ -5317,11 +5317,10 @@ export interface components {
         };
         /**
          * LayPlan
-         * @description One coat of a stack. numbers: which coats it is, counted from the first. mixed, mass: to mix for one
-         *     of them on
-         *     all the pieces. rule: what it is per area. says: what such a film is. is_asked: in all or of each part
-         *     has still to
-         *     be said.
+         * @description One coat of a stack. numbers: which coats it is, counted from the first.
+         *
+         *     mixed, mass: to mix for one of them on all the pieces. rule: what it is per area. says: what such a
+         *     film is.
          */
         LayPlan: {
             /** Lay Id */

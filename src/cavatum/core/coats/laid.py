@@ -13,7 +13,7 @@ from ..common.plain_numbers import plainly
 from ..common.readings import Length
 from ..common.verdict import Verdict, refused
 from ..common.workshop import Workshop
-from ..mix.amount import is_equal, mixed_volume
+from ..mix.amount import mixed_volume
 from ..piece.coats import Coat
 from ..piece.document import Piece
 from ..piece.given import Given
@@ -100,11 +100,6 @@ def mixed_of(amount: LayAmount, system: System | None, ratio: MixRatio | None) -
         _density(None, amount.as_typed, needed=True)
     assert ratio is not None and system is not None
     return mixed_volume(said_of(amount), ratio, system.name)
-
-
-def is_asked(amount: LayAmount, ratio: MixRatio | None) -> bool:
-    """Whether it has still to be said if it is meant in all or of each part."""
-    return amount.sense is None and (ratio is None or is_equal(ratio, amount.by))
 
 
 def _density(ratio: MixRatio | None, typed: str, *, needed: bool) -> float:

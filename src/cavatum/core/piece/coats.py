@@ -200,6 +200,8 @@ class Coat(Filled):
         return self.lays
 
     def soaked(self, wetted_m2: float) -> float:
+        if self.existing_m is not None:  # the resin that is there already has closed the surface
+            return 0.0
         apart = sum(one.area_m2.value for one in self.soaks)
         rest = self.soak_m3_m2.value * max(wetted_m2 - apart, 0.0) if self.soak_m3_m2 else 0.0
         return (

@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 CLOSES_M = 0.15e-3  # own judgement: a thinner film draws back into drops on most surfaces
 SEAL_M, FLOOD_M = 0.6e-3, 2e-3  # up to here one thin coat, one flood
-FLOODS_FROM_M = 0.9e-3  # "3 fl oz per ft2" is the thinnest that is called a flood
 
 # From where on a first coat closes over this grain [m]; own judgement: open pores take a film's own
 # thickness in.
