@@ -105,9 +105,9 @@ def served(url: str) -> Iterator[str]:
 @contextmanager
 def serving(url: str) -> Iterator[tuple[str, int]]:
     """The same, with the number of the process that manages them."""
-    from cavatum.machine import cluster, server
+    from cavatum.machine import ports, server
 
-    port = cluster.free_port()
+    port = ports.free_port()
     process = server.launch(url, port)
     try:
         server.wait_until_it_answers(process, port)

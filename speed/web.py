@@ -24,7 +24,7 @@ from load import run_load
 from playwright.sync_api import sync_playwright
 
 from cavatum.demo import scenario
-from cavatum.machine import cluster, packages, paths, server
+from cavatum.machine import packages, paths, ports, server
 from cavatum.store import pieces
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
@@ -122,7 +122,7 @@ def drag(page, board: Board) -> None:
 
 def second_start() -> float:
     """From the command to its ready line on a set-up machine; ended again at once."""
-    port = cluster.free_port()
+    port = ports.free_port()
     begun = time.perf_counter()
     with subprocess.Popen(
         [str(paths.CHECKOUT / "cavatum"), "start", "--port", str(port)], stderr=subprocess.PIPE, text=True

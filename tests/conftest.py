@@ -16,7 +16,7 @@ import pytest
 from hypothesis import settings
 from psycopg import sql
 
-from cavatum.machine import cluster
+from cavatum.machine import cluster, ports
 from cavatum.store import archive
 from cavatum.store.migrate import migrate
 from tests.samples import NOW
@@ -147,7 +147,7 @@ def live_address(live_app) -> Iterator[str]:
     """The real application on a loopback port, in this process."""
     from werkzeug.serving import make_server
 
-    port = cluster.free_port()
+    port = ports.free_port()
     server = make_server("127.0.0.1", port, live_app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

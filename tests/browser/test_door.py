@@ -8,7 +8,7 @@ import threading
 import pytest
 from playwright.sync_api import expect
 
-from cavatum.machine import cluster
+from cavatum.machine import ports
 from tests.api.shops import PASSWORD
 from tests.browser.test_frame import complaints_of_axe
 
@@ -18,7 +18,7 @@ def network_address(make_app, live_address, demo_address):
     """The network's own server, here by the name localhost: browsers take that for a protected line."""
     from werkzeug.serving import make_server
 
-    app, port = make_app(network_hosts=["localhost"]), cluster.free_port()
+    app, port = make_app(network_hosts=["localhost"]), ports.free_port()
     server = make_server("127.0.0.1", port, app, threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

@@ -15,7 +15,7 @@ import pytest
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
 
-from cavatum.machine import cluster
+from cavatum.machine import ports
 from tests.browser.test_frame import complaints_of_axe, settled
 from tests.browser.test_main_job import begin, measure_box, stage, total
 from tests.browser.test_pour import DONE, hear
@@ -41,7 +41,7 @@ def demo_address(make_app, clock, demo_address):
     """The same demo behind a clock that can be moved: what open_page opens in this file."""
     from werkzeug.serving import make_server
 
-    server = make_server("127.0.0.1", cluster.free_port(), make_app(now=clock), threaded=True)
+    server = make_server("127.0.0.1", ports.free_port(), make_app(now=clock), threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{server.port}"

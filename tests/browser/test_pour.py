@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
 
-from cavatum.machine import cluster, server
+from cavatum.machine import ports, server
 from cavatum.store import runs
 from cavatum.store.workshops import implied_workshop
 from tests.browser.conftest import PATIENCE_MS
@@ -217,7 +217,7 @@ def test_two_browsers_on_one_pour_agree_also_when_both_tap_at_once(open_page, da
 
 
 def test_a_server_killed_in_the_middle_loses_and_doubles_nothing(chromium, demo_address, database_url):
-    port = cluster.free_port()
+    port = ports.free_port()
     process = server.launch(database_url, port)
     server.wait_until_it_answers(process, port)
     context = chromium.new_context(

@@ -14,7 +14,7 @@ import pytest
 from cavatum.devices import reader
 from cavatum.devices.lines import Tilt, parse_tilt
 from cavatum.devices.stand_in_level import tilt_at
-from cavatum.machine import cluster
+from cavatum.machine import ports
 from cavatum.store import devices, workshops
 
 SOURCE = Path(__file__).resolve().parents[2] / "src"
@@ -47,7 +47,7 @@ def test_the_stand_in_drifts_a_little_and_never_jumps():
 
 @pytest.fixture
 def stand_in():
-    port = cluster.free_port()
+    port = ports.free_port()
     process = subprocess.Popen(
         [sys.executable, "-m", "cavatum.devices.stand_in_level"],
         env={**os.environ, "PYTHONPATH": str(SOURCE), "CAVATUM_STAND_IN_LEVEL_PORT": str(port)},

@@ -15,7 +15,7 @@ import psycopg
 import pytest
 from psycopg.conninfo import make_conninfo
 
-from cavatum.machine import cluster, packages, paths
+from cavatum.machine import cluster, packages, paths, ports
 from cavatum.network.certificates import ensure
 from cavatum.store import logins, people
 from cavatum.store.migrate import migrate
@@ -129,7 +129,7 @@ def own_url(database_url):
 
 def test_behind_debians_nginx_it_is_reached_over_https_and_told_who_asks(own_url, tmp_path):
     with_owner(own_url)
-    inner, outer = cluster.free_port(), cluster.free_port()
+    inner, outer = ports.free_port(), ports.free_port()
     made = ensure(tmp_path / "tls", [NAME, "localhost", "127.0.0.1"])
     site = (ROOT / "deploy" / "nginx.conf").read_text()
     for word, value in (

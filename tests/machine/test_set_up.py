@@ -13,12 +13,13 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import psycopg
 import pytest
 
-from cavatum.machine import cluster, packages, paths, server
+from cavatum.machine import cluster, packages, paths, ports, server
 from cavatum.machine.tell import SetupError
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -73,6 +74,17 @@ def test_a_cluster_killed_hard_comes_up_again(home):
     assert started and cluster.answers(again)
 
 
+def test_two_commands_that_find_it_killed_start_it_once_and_neither_fails(home):
+    made, _ = cluster.ensure_running()
+    for _ in range(3):
+        pid = int(cluster._read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
+        os.kill(pid, signal.SIGKILL)
+        with ThreadPoolExecutor(6) as several:
+            found = [one.result() for one in [several.submit(cluster.ensure_running) for _ in range(6)]]
+        assert [database for database, _ in found] == [made] * 6
+        assert sum(started for _, started in found) == 1
+
+
 def test_a_killed_servers_last_processes_hold_its_port_for_a_moment_and_it_stays(home):
     made, _ = cluster.ensure_running()
     cluster.stop(made)
@@ -86,7 +98,7 @@ def test_a_killed_servers_last_processes_hold_its_port_for_a_moment_and_it_stays
 
 def test_a_start_killed_between_noting_another_port_and_using_it_is_put_right(home):
     made, _ = cluster.ensure_running()
-    cluster._write_record(cluster.Cluster(made.folder, cluster.free_port(), made.password))
+    cluster._write_record(cluster.Cluster(made.folder, ports.free_port(), made.password))
     assert cluster.ensure_running() == (made, False) and cluster.read_record() == made
 
 
@@ -204,7 +216,7 @@ def command(*arguments, home=None, **more):
 
 
 def test_demo_serves_says_so_when_asked_again_and_stops_what_it_started(home):
-    port = cluster.free_port()
+    port = ports.free_port()
     line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
     with subprocess.Popen(line, **options) as demo:
         said = ""
@@ -285,7 +297,7 @@ def test_waiting_for_a_dead_server_ends_with_the_log(home):
 
 
 def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(home):
-    port = cluster.free_port()
+    port = ports.free_port()
     line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)
     opener = urllib.request.build_opener(
         urllib.request.ProxyHandler({}), urllib.request.HTTPCookieProcessor()

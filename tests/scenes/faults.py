@@ -25,7 +25,7 @@ from pathlib import Path
 
 import psycopg
 
-from cavatum.machine import cluster, paths, server
+from cavatum.machine import cluster, paths, ports, server
 from tests.samples import box_piece, box_void, system
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -114,7 +114,7 @@ class Shop:
     """
 
     def __init__(self, home: Path):
-        self.home, self.port, self.process = home, cluster.free_port(), None
+        self.home, self.port, self.process = home, ports.free_port(), None
         self.gave_up: list[str] = []
         (home / "clock").write_bytes(bytes(8))
         self.start()

@@ -5,7 +5,8 @@ from __future__ import annotations
 import argparse
 
 from . import cluster, packages, paths
-from .setting_up import in_venv, one_at_a_time, set_up
+from .setting_up import in_venv, set_up
+from .turns import one_at_a_time
 
 SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "first", "web"]
 QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not slow"]

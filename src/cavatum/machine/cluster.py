@@ -13,7 +13,6 @@ import os
 import pwd
 import secrets
 import shutil
-import socket
 import subprocess
 import time
 from dataclasses import asdict, dataclass
@@ -21,7 +20,9 @@ from pathlib import Path
 
 from . import paths
 from .packages import find_postgres_bin
+from .ports import free_port, is_free_soon
 from .tell import SetupError, run, say, step
+from .turns import one_at_a_time
 
 ROLE = "cavatum"
 SHOP_ROLE = "cavatum_shop"  # what requests work as (store/pool.py); it owns nothing
@@ -105,27 +106,6 @@ def _bin(name: str) -> str:
     return str(folder / name)
 
 
-def free_port() -> int:
-    """A port nobody listens on, below the range from which Linux takes ports for outgoing connections (32768
-    and up).
-    """
-    for _ in range(100):
-        port = 20_000 + secrets.randbelow(10_000)
-        if _port_is_free(port):
-            return port
-    raise SetupError("No free port between 20000 and 30000 was found.", "End some servers on this machine.")
-
-
-def _port_is_free(port: int) -> bool:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            return False
-    return True
-
-
 def answers(cluster: Cluster) -> bool:
     """True when the server takes connections; pg_ctl status alone says running for a moment after a kill."""
     done = subprocess.run(
@@ -193,18 +173,8 @@ def _make(folder: Path) -> Cluster:
     return Cluster(str(folder), free_port(), password)
 
 
-def _is_free_soon(port: int, patience_s: float) -> bool:
-    """A killed server's last processes hold its port for a moment: that is no reason to move."""
-    until = time.monotonic() + patience_s
-    while not _port_is_free(port):
-        if time.monotonic() > until:
-            return False
-        time.sleep(0.1)
-    return True
-
-
 def _start(cluster: Cluster) -> Cluster:
-    port = cluster.port if _is_free_soon(cluster.port, PORT_PATIENCE_S) else free_port()
+    port = cluster.port if is_free_soon(cluster.port, PORT_PATIENCE_S) else free_port()
     if port != cluster.port:
         say(f"Port {cluster.port} is taken by another program; the database moves to {port}.")
         cluster = Cluster(cluster.folder, port, cluster.password)
@@ -253,9 +223,14 @@ def _start(cluster: Cluster) -> Cluster:
 
 def ensure_running() -> tuple[Cluster, bool]:
     """The running cluster, and whether this call started it. Makes it, mends a half-made one, waits for a
-    slow one.
+    slow one. The start command's own watch and another command can both find it ended: one of them starts
+    it, the other waits for that.
     """
-    paths.HOME.mkdir(parents=True, exist_ok=True)
+    with one_at_a_time("database", "starts the database"):
+        return _ensure_running()
+
+
+def _ensure_running() -> tuple[Cluster, bool]:
     cluster = read_record()
     folder = Path(cluster.folder) if cluster else _choose_folder()
     if cluster is not None and not folder.exists():
@@ -318,7 +293,7 @@ def _set_aside(folder: Path) -> None:
         say(f"A database without its record was found and set aside as {aside}.")
 
 
-def _wait_for_recovery(cluster: Cluster, patience_s: float = 20.0, ended_s: float = 4.0) -> None:
+def _wait_for_recovery(cluster: Cluster, patience_s: float = 60.0, ended_s: float = 4.0) -> None:
     """patience_s: for a server that lives; ended_s: for one that was killed, whose last processes still hold
     its memory.
     """

@@ -13,10 +13,11 @@ import sys
 import time
 from collections.abc import Callable
 
-from . import cluster, network, packages, paths, server
+from . import cluster, network, packages, paths, ports, server
 from .checking import SPEED_SUBJECTS, mutants, reference, speed, test
-from .setting_up import in_venv, one_at_a_time, set_up
+from .setting_up import in_venv, set_up
 from .tell import SetupError, say
+from .turns import one_at_a_time
 
 LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
 
@@ -140,9 +141,7 @@ def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         if options.network:
             server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")  # noqa: S104, asked for
         open_to = _open_network(options) if options.network else {}
-        stand_ins = (
-            {name: cluster.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
-        )
+        stand_ins = {name: ports.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
         process = server.launch(database.url(), port, stand_ins, open_to, mark)
         server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         server.wait_until_it_answers(process, port)

@@ -1,27 +1,10 @@
-"""What every command does first: one set-up at a time, and the application's own Python."""
+"""What every command does first: the set-up, and the application's own Python."""
 
 from __future__ import annotations
 
-import fcntl
 import subprocess
-from collections.abc import Iterator
-from contextlib import contextmanager
 
 from . import packages, paths
-from .tell import say
-
-
-@contextmanager
-def one_at_a_time() -> Iterator[None]:
-    """Only one set-up works on a checkout; the kernel lets go of the lock when its holder dies."""
-    paths.HOME.mkdir(parents=True, exist_ok=True)
-    with (paths.HOME / "setup.lock").open("w") as lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            say("Another cavatum command is setting up here; waiting for it.")
-            fcntl.flock(lock, fcntl.LOCK_EX)
-        yield
 
 
 def set_up(*, testing: bool, broker: bool = False) -> None:
