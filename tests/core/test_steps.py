@@ -10,11 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cavatum import cli
+from cavatum.core.clock.before import prepared_from
 from cavatum.core.clock.hours import next_slot
-from cavatum.core.clock.steps import prepared_from
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.work import TABLE, steps_for
-from cavatum.core.survey.preparation import steps_of
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 KINDS = {
@@ -210,8 +209,8 @@ def test_preparation_counted_forward_fits_when_counted_back(quarters):
     """
     now = NOW + timedelta(minutes=15 * quarters)
     piece = box_piece(kind_of_work="deep pour", survey=SURVEY, voids=[box_void(depth="30 mm")])
-    ready = prepared_from(steps_of(piece, fast=False, under_pressure=False), now, workshop())
     made = make_plan(piece, SHEETS, workshop(), now, in_full=False)
+    ready = prepared_from(made.survey.steps, now, workshop())
     assert made.start_at >= ready > now
     assert all(
         step.at is not None and step.at >= now - timedelta(minutes=15)

@@ -17,8 +17,10 @@ from typing import Any, TypeVar
 
 from .clock import ribbon
 from .clock import stage as clock
+from .clock.before import late_verdicts
+from .clock.outside import outside_verdicts
 from .clock.places import chamber_verdicts, spare_verdicts
-from .clock.steps import late_verdicts, prepared_from
+from .clock.starts import bands
 from .clock.windows import whole_half_hour, window_of
 from .coats.laid import settle_coats
 from .coats.stage import coats as coats_in_full
@@ -96,9 +98,8 @@ def make_plan(
     stood = measure.stand(given, voids.value.plans, cavities, _liquids(pours))
     mixed = mix.mix(given, pours, heat.cures)
 
-    prepared_at = prepared_from(found.value.steps, now, workshop)
-    laid = clock.lay_out_days(given, pours, heat.run(), heat_from, prepared_at)
-    days = laid.value.days
+    laid = clock.lay_out_days(given, found.value.steps, pours, heat.run(), heat_from)
+    days, job = laid.value.days, laid.value.job
     heated = heat_of_layers(
         given,
         pours,
@@ -108,7 +109,7 @@ def make_plan(
         chances=chances,
     )
     plans = _joined(piece, pours, mixed.value, heated.value.layers)
-    steps = clock.steps_of_plan(given, found.value.steps, pours, heated.value.layers, days)
+    steps = clock.steps_of_plan(given, found.value.steps, pours, days)
 
     book = Workbook()
     totals = totals_of(book, cavities, pours, plans, days, workshop)
@@ -119,6 +120,7 @@ def make_plan(
         *_said(stood, mixed, laid, heated),
         *spare_verdicts(plans, given.wording),
         *chamber_verdicts(piece, stood.value.voids, used, workshop, given.wording),
+        *(outside_verdicts(pours, days, steps, job, workshop) if job else []),
         *late_verdicts(steps, piece.first_pour_at, now, given.wording),
     ]
     reports = [
@@ -150,7 +152,8 @@ def make_plan(
         clock=ribbon.draw(pours, days, workshop),
         steps=said(steps),
         windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)],
-        prepared_at=prepared_at,
+        prepared_at=job.ready if job else now,
+        starts=bands(job, workshop, whole_half_hour(now)) if job and in_full else [],
         totals=totals,
         verdicts=sorted(said(verdicts), key=lambda one: WEIGHTS.index(one.weight)),
         stages=said(rail_of(without_resin(piece, reports), verdicts, piece)),

@@ -8,6 +8,7 @@ from datetime import datetime
 from typing import Literal
 
 from .clock.model import Clock, ClockStep, PourWindow
+from .clock.starts import StartBand
 from .common.verdict import Verdict
 from .common.working import Data, Working
 from .layers.model import Chance, HeatMap
@@ -39,6 +40,7 @@ class Plan(Data):
     steps: list[ClockStep] = []
     windows: list[PourWindow] = []
     prepared_at: datetime | None = None
+    starts: list[StartBand] = []
     totals: Totals
     verdicts: list[Verdict]
     stages: list[StageState]

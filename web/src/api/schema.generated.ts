@@ -2344,6 +2344,22 @@ export interface components {
             /** @default null */
             merged?: components["schemas"]["Piece"] | null;
         };
+        /**
+         * Accepted
+         * @description A room that the sheet does not want, taken upon oneself in words. value: how cold [degC] or how damp
+         *     [share] it was then; a worse one asks again.
+         */
+        Accepted: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "cold" | "night" | "damp";
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
         /** Angle */
         Angle: {
             /** Value */
@@ -4332,6 +4348,11 @@ export interface components {
              */
             done?: string[];
             /**
+             * Accepted
+             * @default []
+             */
+            accepted?: components["schemas"]["Accepted"][];
+            /**
              * Air School
              * @default still air
              * @enum {string}
@@ -5065,7 +5086,8 @@ export interface components {
          *     None: it may wait.
          *
          *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
-         *     clock on the wall.
+         *     clock on the wall. waits_s: of preparation, least and most from its end until mixing. instead: what may be
+         *     done where nobody is there.
          */
         ClockStep: {
             /** Code */
@@ -5103,6 +5125,19 @@ export interface components {
              * @default false
              */
             with_cure?: boolean;
+            /**
+             * Waits S
+             * @default null
+             */
+            waits_s?: [
+                number,
+                number | null
+            ] | null;
+            /**
+             * Instead
+             * @default
+             */
+            instead?: string;
         };
         /**
          * CoatPlan
@@ -5597,6 +5632,11 @@ export interface components {
              * @default null
              */
             prepared_at?: string | null;
+            /**
+             * Starts
+             * @default []
+             */
+            starts?: components["schemas"]["StartBand"][];
             totals: components["schemas"]["Totals"];
             /** Verdicts */
             verdicts: components["schemas"]["Verdict"][];
@@ -5755,8 +5795,9 @@ export interface components {
         };
         /**
          * PrepStep
-         * @description One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
-         *     survey.done.
+         * @description One thing to do before mixing. wait: least until what it holds may follow, most until mixing.
+         *     over_on: a
+         *     wait that goes on by itself is over on this day; done when its code stands in survey.done.
          */
         PrepStep: {
             /** Code */
@@ -5776,6 +5817,21 @@ export interface components {
              * @default null
              */
             wait_to_s?: number | null;
+            /**
+             * Hands S
+             * @default 900
+             */
+            hands_s?: number;
+            /**
+             * Holds
+             * @default []
+             */
+            holds?: string[];
+            /**
+             * Over On
+             * @default null
+             */
+            over_on?: string | null;
             /**
              * Is Done
              * @default false
@@ -5946,6 +6002,38 @@ export interface components {
             reason: string;
         };
         /**
+         * StartBand
+         * @description Starts from one moment to another that are alike. misses: windows nobody meets; alone: things nobody is
+         *     there for, of the best among them.
+         */
+        StartBand: {
+            /**
+             * From At
+             * Format: date-time
+             */
+            from_at: string;
+            /**
+             * To At
+             * Format: date-time
+             */
+            to_at: string;
+            /**
+             * Judged
+             * @enum {string}
+             */
+            judged: "good" | "misses" | "impossible";
+            /**
+             * Misses
+             * @default 0
+             */
+            misses?: number;
+            /**
+             * Alone
+             * @default 0
+             */
+            alone?: number;
+        };
+        /**
          * SurveyPlan
          * @description expected_moisture: where the wood was not measured. lead_time: least time from the first open step to
          *     mixing.
@@ -5961,6 +6049,26 @@ export interface components {
             patches: components["schemas"]["Patch"][];
             /** Ready */
             ready: components["schemas"]["ReadyItem"][];
+            /**
+             * To Accept
+             * @default []
+             */
+            to_accept?: components["schemas"]["ToAccept"][];
+        };
+        /**
+         * ToAccept
+         * @description A room the sheet does not want, until a person says in words why it will do. value: degC, or share.
+         */
+        ToAccept: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "cold" | "night" | "damp";
+            /** Value */
+            value: number;
+            /** Called */
+            called: string;
         };
         /**
          * Totals

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
@@ -16,7 +16,7 @@ def open_spans(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tu
     change swallows is left out.
     """
     busy = sorted((one.from_at, one.to_at) for one in workshop.busy)
-    for begin, end in _by_the_week(workshop, from_, to):
+    for begin, end in _joined(_by_the_week(workshop, from_, to)):
         for taken_from, taken_to in busy:
             if taken_to <= begin or taken_from >= end:
                 continue
@@ -25,6 +25,20 @@ def open_spans(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tu
             begin = min(max(begin, taken_to), end)
         if begin < end:
             yield begin, end
+
+
+def _joined(spans: Iterable[tuple[datetime, datetime]]) -> Iterator[tuple[datetime, datetime]]:
+    """Spans that touch are one: hands that are there until midnight and from midnight on do not leave."""
+    held: tuple[datetime, datetime] | None = None
+    for begin, end in spans:
+        if held is not None and begin <= held[1]:
+            held = held[0], max(held[1], end)
+            continue
+        if held is not None:
+            yield held
+        held = begin, end
+    if held is not None:
+        yield held
 
 
 def _by_the_week(workshop: Workshop, from_: datetime, to: datetime) -> Iterator[tuple[datetime, datetime]]:
@@ -59,6 +73,24 @@ def next_slot(
         if begin <= latest and end - begin >= duration:
             return begin
     return None
+
+
+def last_slot(
+    workshop: Workshop, latest: datetime, duration: timedelta, earliest: datetime
+) -> datetime | None:
+    """Latest start in earliest..latest at which `duration` fits into one open span; None when there is
+    none."""
+    found = None
+    for begin, end in open_spans(workshop, earliest, latest + duration):
+        start = min(end - duration, latest)
+        if start >= begin:
+            found = start
+    return found
+
+
+def is_attended(workshop: Workshop, from_: datetime, to: datetime) -> bool:
+    """Whether hands are there all the while."""
+    return any(begin <= from_ and to <= end for begin, end in open_spans(workshop, from_, to))
 
 
 def away_spans(workshop: Workshop, from_: datetime, to: datetime) -> list[tuple[datetime, datetime]]:

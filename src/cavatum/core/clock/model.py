@@ -53,7 +53,8 @@ class ClockStep(Data):
     None: it may wait.
 
     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
-    clock on the wall.
+    clock on the wall. waits_s: of preparation, least and most from its end until mixing. instead: what may be
+    done where nobody is there.
     """
 
     code: str
@@ -69,6 +70,8 @@ class ClockStep(Data):
     hands_s: float
     tools: str
     with_cure: bool = False
+    waits_s: tuple[float, float | None] | None = None
+    instead: str = ""
 
 
 class Row(Data):

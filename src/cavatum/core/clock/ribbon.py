@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -164,6 +164,8 @@ def _window_words(times: PourTimes, wording: Wording) -> str:
     if times.bond_from is None:
         return "never in this room"
     opens = wording.moment(times.bond_from)
+    if times.bond_to is not None and times.bond_to < times.bond_from:
+        return "at no one moment"
     return f"{opens} to {wording.moment(times.bond_to)}" if times.bond_to else f"from {opens}"
 
 
@@ -180,15 +182,21 @@ def _origins(origins: set[str]) -> str:
 
 
 def window_verdicts(
-    days: Days, better: Start | None, chosen: datetime | None, now: datetime, wording: Wording
+    days: Days,
+    better: Start | None,
+    chosen: datetime | None,
+    now: datetime,
+    wording: Wording,
+    fixed: Mapping[int, datetime],
 ) -> list[Verdict]:
+    """What the windows say. fixed: begins of later mixes that a person fixed, by index."""
     found = []
     for index in days.missed:
-        below = days.pours[index - 1]
+        below, own = days.pours[index - 1], days.pours[index]
         todo = (
             "Let it cure, sand all over (120 to 320 grit), dust off and wipe; the clock is laid out that way."
         )
-        if better is not None and better.missed == 0 and better.at != chosen:
+        if better is not None and better.missed == better.alone == 0 and better.at != chosen:
             todo = (
                 f"Start {wording.moment(better.at)} instead and every window meets your hours. Or: "
                 + todo[0].lower()
@@ -200,9 +208,9 @@ def window_verdicts(
                 stage="clock",
                 code="window-missed",
                 rule="6.2",
-                title=f"No one is here long enough to pour layer {index + 1}",
-                text=f"Layer {index} takes a bond {_window_words(below, wording)}, and no free "
-                "span of yours in it is long enough.",
+                title=f"Layer {index + 1} misses the bond window of layer {index}",
+                text=f"Layer {index} takes a bond {_window_words(below, wording)}; "
+                f"{_in_the_way(below, own, fixed.get(index), wording)}.",
                 todo=todo,
                 where="/first_pour_at",
             )
@@ -253,6 +261,20 @@ def window_verdicts(
     return found
 
 
+def _in_the_way(below: PourTimes, own: PourTimes, fixed: datetime | None, wording: Wording) -> str:
+    """Why a window is not met, whatever it is: the window itself, a fixed mix, or that nobody is there."""
+    if below.bond_from is None:
+        return "it never opens in this room"
+    if below.bond_to is not None and below.bond_to < below.bond_from:
+        return "one of its resins closes before the other opens"
+    if fixed is not None and own.mix_at == fixed:
+        return f"its mix is fixed for {wording.moment(fixed)}"
+    hands_s = (own.poured_at - own.mix_at).total_seconds()
+    if below.bond_to is not None and hands_s > (below.bond_to - below.bond_from).total_seconds():
+        return f"mixing and pouring take {wording.duration(hands_s)}, longer than it stays open"
+    return f"no free span of yours in it holds the {wording.duration(hands_s)} that mixing and pouring take"
+
+
 def _waits(index: int) -> Verdict:
     return Verdict(
         weight="blocker",
@@ -270,9 +292,9 @@ def _waits(index: int) -> Verdict:
 def _why_this_start(better: Start | None) -> str:
     if better is None:
         return ", as nobody is there long enough in the next days: look at the workshop's hours"
-    if better.missed:
-        return ", the earliest start that misses fewest windows"
-    return ", the earliest start at which every window meets your hours"
+    if better.missed or better.alone:
+        return ", the earliest start that misses least"
+    return ", the earliest start at which everything meets your hours"
 
 
 def due_verdicts(days: Days, due: date | None, workshop: Workshop, wording: Wording) -> list[Verdict]:

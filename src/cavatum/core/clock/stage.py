@@ -4,51 +4,64 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 from ..common.answer import Answer
 from ..common.verdict import StageReport, counted
 from ..layers.heat import HeatOfPiece, HeatRun
-from ..layers.model import LayerPlan
 from ..layers.planner import Split
 from ..layers.pours import Pour, last_of_voids
 from ..layers.split import Stretch
 from ..mix.batches import WEIGHING_S
+from ..piece.document import Piece
 from ..piece.given import Given
 from ..survey.preparation import PrepStep
 from . import ribbon
+from .before import prepared_from, steps_by_themselves, tight_steps
 from .model import ClockStep
-from .steps import clock_steps, steps_by_themselves
+from .moments import anchors_of, moment_of, wanted
+from .starts import Job, best_start
+from .steps import clock_steps, rows_of
 from .tasks import task_of
-from .windows import Days, PourTask, best_start, lay_out, whole_half_hour
+from .windows import Days, PourTask, lay_out, whole_half_hour, window_by_sheets
 
 HeatFrom = Callable[[datetime], HeatOfPiece]  # the piece's heat in the room from a start on
 
 
 @dataclass(frozen=True)
 class LaidOut:
-    """start: None while there is nothing to pour. run: the heat at the hours taken."""
+    """start: None while there is nothing to pour. run: the heat at the hours taken. job: what other starts
+    are
+    tried with, by the windows of these days.
+    """
 
     start: datetime | None
     days: Days
     run: HeatRun | None
+    job: Job | None = None
 
 
 def lay_out_days(
-    given: Given, pours: Sequence[Pour], soonest: HeatRun, heat_from: HeatFrom, ready: datetime
+    given: Given,
+    prep: Sequence[PrepStep],
+    pours: Sequence[Pour],
+    soonest: HeatRun,
+    heat_from: HeatFrom,
 ) -> Answer[LaidOut]:
     """The start, the windows from the computed cure, and what to do when nobody is there in one.
 
-    A start is sought from `ready` on, when what comes before mixing can be done, with the windows of pours
-    made as soon as they may; the days are laid out with those of the hours really taken.
+    A start is sought from when what comes before mixing can be done, with the windows of pours made as soon
+    as they may; the days are laid out with those of the hours really taken.
 
     soonest  the piece's heat, before anything is poured
     """
     if not pours:
         return Answer(LaidOut(None, Days.none(), None))
+    ready = prepared_from(prep, given.now, given.workshop)
     piece, workshop, tasks = given.piece, given.workshop, _soonest_tasks(given, pours, soonest)
-    better = best_start(tasks, workshop, whole_half_hour(ready))
+    job = _job(given, prep, pours, tasks, ready)
+    better = best_start(job, workshop, whole_half_hour(ready))
     start = piece.first_pour_at or (better.at if better else whole_half_hour(ready))
     run = heat_from(start).run()
     days = lay_out(
@@ -56,11 +69,45 @@ def lay_out_days(
         workshop,
         start,
         lambda index, poured_s: run.pour(pours[index].heats, poured_s),
-        {one.pour - 1: one.at for one in piece.later_mixes} if piece.first_pour_at else None,
+        _fixed_mixes(piece),
     )
-    said = ribbon.window_verdicts(days, better, piece.first_pour_at, given.now, given.wording)
+    laid = [replace(task, window=times.window) for task, times in zip(tasks, days.pours, strict=False)]
+    said = ribbon.window_verdicts(
+        days, better, piece.first_pour_at, given.now, given.wording, _fixed_mixes(piece)
+    )
     said += ribbon.due_verdicts(days, piece.due, workshop, given.wording)
-    return Answer(LaidOut(start, days, run), said)
+    return Answer(LaidOut(start, days, run, _job(given, prep, pours, laid, ready)), said)
+
+
+def _job(
+    given: Given,
+    prep: Sequence[PrepStep],
+    pours: Sequence[Pour],
+    tasks: Sequence[PourTask],
+    ready: datetime,
+) -> Job:
+    """What starts are tried with: these windows, and all that needs somebody round each pour."""
+    piece, workshop = given.piece, given.workshop
+    return Job(
+        tasks=tasks,
+        moments=[
+            wanted(
+                [
+                    moment_of(row, anchors_of(task.window or window_by_sheets(task.systems)))
+                    for row in rows_of(piece, pours, index, workshop)
+                ]
+            )
+            for index, task in enumerate(tasks)
+        ],
+        before=list(tight_steps(prep).values()),
+        ready=ready,
+        wanted=_fixed_mixes(piece),
+    )
+
+
+def _fixed_mixes(piece: Piece) -> dict[int, datetime]:
+    """Begins of later mixes that a person fixed, by index; none while the start is not."""
+    return {one.pour - 1: one.at for one in piece.later_mixes} if piece.first_pour_at else {}
 
 
 def _soonest_tasks(given: Given, pours: Sequence[Pour], soonest: HeatRun) -> list[PourTask]:
@@ -99,7 +146,7 @@ def out_of_form(given: Given) -> Callable[[Stretch, Split], float]:
                 )
             )
             course = course.until_ready()
-        better = best_start(tasks, workshop, from_)
+        better = best_start(Job(tasks=tasks, moments=[()] * len(tasks), ready=from_), workshop, from_)
         days = lay_out(tasks, workshop, given.piece.first_pour_at or (better.at if better else from_))
         out = days.demould_at or days.out_from
         return out.timestamp() if out else math.inf
@@ -111,19 +158,12 @@ def steps_of_plan(
     given: Given,
     prep: Sequence[PrepStep],
     pours: Sequence[Pour],
-    layers: Sequence[Sequence[LayerPlan]],
     days: Days,
 ) -> list[ClockStep]:
-    """What has to be done when, with the hour the heat comes where it is computed. layers: by pour."""
+    """What has to be done when, with the hour the heat comes where it is computed."""
     if not days.pours:
         return steps_by_themselves(prep, given.now, given.workshop)
-    first = days.pours[0].poured_at
-    peaks: list[datetime | None] = []
-    for row in layers:
-        heats = [layer.heat for layer in row if layer.heat]
-        hottest = max(heats, key=lambda heat: heat.peak.value, default=None)
-        peaks.append(first + timedelta(seconds=hottest.poured_s + hottest.peak_s) if hottest else None)
-    return clock_steps(given.piece, prep, pours, days, peaks, given.workshop)
+    return clock_steps(given.piece, prep, pours, days, given.workshop)
 
 
 def report(days: Days) -> StageReport:

@@ -6,20 +6,18 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
-from ..common.verdict import Verdict
-from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..piece.document import Piece
 from ..practice.work import WorkStep, steps_for
 from ..survey.preparation import PrepStep, coats_edges, lays_tape, underside_school
 from ..survey.substrates import refuses
+from .before import steps_before
 from .hours import next_slot
 from .model import ClockStep
+from .moments import Moment, anchors_of, moment_of
 from .windows import SAND_S, Days, PourTimes
 
-PREPARED_IN_S = 15 * 60.0  # own judgement: hands for one step of preparation
-LOOK_BACK = timedelta(days=30)
 LAST = "hand-over"
 SANDING = "sand"
 
@@ -53,24 +51,18 @@ def clock_steps(
     prep: Sequence[PrepStep],
     pours: Sequence[Pour],
     days: Days,
-    peaks: Sequence[datetime | None],
     workshop: Workshop,
 ) -> list[ClockStep]:
-    """In the order of their earliest. Preparation is counted back from the first mix, each with its wait
-    before the next.
-
-    peaks  when the hottest layer of each pour is hottest; None where heat is not computed, and then nobody is
-           sent to look
+    """In the order of their earliest. Preparation is counted back from the first mix. Where heat is not
+    computed nobody is sent to look at it.
     """
     if not days.pours:
         return []
-    found = _before(prep, days.pours[0].mix_at, workshop)
-    so = so_of(piece, workshop)
+    found = steps_before(prep, days.pours[0].mix_at, workshop)
     for index, (pour, times) in enumerate(zip(pours, days.pours, strict=False)):  # what waits has no times
         following = days.pours[index + 1] if index + 1 < len(days.pours) else None
         steps = [
-            _step(row, pour, times, following, peaks[index], workshop)
-            for row in _rows_of(piece, pours, index, so)
+            _step(row, pour, times, following, workshop) for row in rows_of(piece, pours, index, workshop)
         ]
         found += [step for step in steps if step is not None]
         if index and not times.bonded:
@@ -79,8 +71,9 @@ def clock_steps(
     return _handed_over_last(sorted(once.values(), key=lambda one: one.earliest), workshop)
 
 
-def _rows_of(piece: Piece, pours: Sequence[Pour], index: int, so: set[str]) -> list[WorkStep]:
+def rows_of(piece: Piece, pours: Sequence[Pour], index: int, workshop: Workshop) -> list[WorkStep]:
     """The table's rows of one pour."""
+    so = so_of(piece, workshop)
     part: Literal["cast", "coat"] = "coat" if is_coated(pours[index]) else "cast"
     last = index + 1 == len(pours)
     ends_part = last or (part == "cast" and is_coated(pours[index + 1]))
@@ -123,145 +116,14 @@ def _handed_over_last(steps: list[ClockStep], workshop: Workshop) -> list[ClockS
     return sorted(moved, key=lambda one: (one.earliest, one.code == LAST))
 
 
-def prepared_from(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> datetime:
-    """The earliest mixing: every open step done in people's hours one after another, each with its wait; the
-    room warms beside them.
-    """
-    cursor = beside = now
-    for step in prep:
-        if step.is_done:
-            continue
-        begin = now if step.code == "warm-room" else cursor
-        slot = next_slot(workshop, begin, timedelta(seconds=PREPARED_IN_S)) or begin
-        ready = slot + timedelta(seconds=PREPARED_IN_S + step.wait_from_s)
-        if step.code == "warm-room":
-            beside = ready
-        else:
-            cursor = ready
-    return max(cursor, beside)
-
-
-def steps_by_themselves(prep: Sequence[PrepStep], now: datetime, workshop: Workshop) -> list[ClockStep]:
-    """Where nothing is poured (a way back that takes no resin): the open steps forward from now, each in
-    people's hours and after the wait of the last.
-    """
-    found, cursor = [], now
-    for step in (one for one in prep if not one.is_done and one.rule == "10"):
-        slot = next_slot(workshop, cursor, timedelta(seconds=PREPARED_IN_S))
-        found.append(
-            ClockStep(
-                code=step.code,
-                kind="prepare",
-                title=step.title,
-                text=step.text,
-                why=step.why,
-                rule=step.rule,
-                pour=None,
-                earliest=cursor,
-                latest=None,
-                at=slot,
-                hands_s=PREPARED_IN_S,
-                tools="",
-            )
-        )
-        cursor = (slot or cursor) + timedelta(seconds=PREPARED_IN_S + step.wait_from_s)
-    return found
-
-
-def late_verdicts(
-    steps: Sequence[ClockStep], chosen: datetime | None, now: datetime, wording: Wording
-) -> list[Verdict]:
-    """A chosen start that leaves no time for what has to be done before it."""
-    first = next(
-        (one for one in steps if one.kind == "prepare" and one.latest is not None and one.latest < now), None
-    )
-    if chosen is None or chosen < now or first is None or first.latest is None:
-        return []
-    return [
-        Verdict(
-            weight="warning",
-            stage="clock",
-            code="prepare-late",
-            rule="6.1",
-            title="Start is too soon: preparation cannot be finished",
-            text=f"{first.title}: it would have had to begin by {wording.moment(first.latest)} for a start "
-            f"{wording.moment(chosen)}.",
-            todo="Set a later start, or tick what is done already in Survey.",
-            where="/first_pour_at",
-        )
-    ]
-
-
-def _before(prep: Sequence[PrepStep], mix_at: datetime, workshop: Workshop) -> list[ClockStep]:
-    """Backwards from mixing: each step's latest is the next one's latest less its own wait. Warming the room
-    runs beside the others.
-    """
-    found, latest = [], mix_at
-    for step in reversed([one for one in prep if not one.is_done]):
-        own = (mix_at if step.code == "warm-room" else latest) - timedelta(
-            seconds=step.wait_from_s + PREPARED_IN_S
-        )
-        at = _last_slot(workshop, own)
-        found.append(
-            ClockStep(
-                code=step.code,
-                kind="prepare",
-                title=step.title,
-                text=step.text,
-                why=step.why,
-                rule=step.rule,
-                pour=None,
-                earliest=at or own,
-                latest=own,
-                at=at,
-                hands_s=PREPARED_IN_S,
-                tools="",
-            )
-        )
-        if step.code != "warm-room":
-            latest = at or own
-    return found
-
-
-def _last_slot(workshop: Workshop, latest: datetime) -> datetime | None:
-    """The latest moment at or before `latest`, to the quarter hour back, at which hands are there for a
-    step.
-    """
-    quarter, needed = timedelta(minutes=15), timedelta(seconds=PREPARED_IN_S)
-    moment = latest
-    while moment > latest - LOOK_BACK:
-        slot = next_slot(workshop, moment, needed, moment)
-        if slot is not None:
-            return slot
-        moment -= quarter
-    return None
-
-
 def _step(
-    row: WorkStep,
-    pour: Pour,
-    times: PourTimes,
-    following: PourTimes | None,
-    peak: datetime | None,
-    workshop: Workshop,
+    row: WorkStep, pour: Pour, times: PourTimes, following: PourTimes | None, workshop: Workshop
 ) -> ClockStep | None:
-    anchor = {
-        "poured": times.poured_at,
-        "gelled": times.gelled_at,
-        "peak": peak,
-        "bond opens": times.bond_from,
-        "demould": times.demould_from,
-        "cured": times.cured_at,
-    }[row.anchor]
-    if anchor is None:
+    moment = moment_of(row, anchors_of(times.window)) if times.window else None
+    if moment is None:
         return None
-    earliest = anchor + timedelta(seconds=row.from_s)
-    latest = _latest(row, anchor, following)
-    gelled = times.gelled_at
-    if row.anchor == "poured" and gelled is not None:
-        if earliest > gelled:
-            return None  # it has set by then: nothing to do any more
-        latest = None if latest is None else min(latest, max(gelled, earliest))
+    earliest = times.poured_at + timedelta(seconds=moment.from_s)
+    latest = _latest(moment, times, following)
     if latest is not None and latest < earliest:
         latest = earliest
     at = next_slot(workshop, earliest, timedelta(seconds=row.hands_s), latest)
@@ -279,6 +141,7 @@ def _step(
         hands_s=row.hands_s,
         tools=row.tools,
         with_cure=row.anchor != "poured",
+        instead=row.instead,
     )
 
 
@@ -303,10 +166,10 @@ def _sanded(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
     )
 
 
-def _latest(row: WorkStep, anchor: datetime, following: PourTimes | None) -> datetime | None:
+def _latest(moment: Moment, times: PourTimes, following: PourTimes | None) -> datetime | None:
     """Until when a step waits: its own span, or what comes after it."""
-    if following is not None and row.code == "cut-flush":
+    if following is not None and moment.row.code == "cut-flush":
         return following.cut_at
-    if row.to_s is not None:
-        return anchor + timedelta(seconds=row.to_s)
-    return following.mix_at if following and row.anchor == "bond opens" else None
+    if moment.to_s is not None:
+        return times.poured_at + timedelta(seconds=moment.to_s)
+    return following.mix_at if following and moment.row.anchor == "bond opens" else None

@@ -20,8 +20,6 @@ from .hours import next_slot
 from .model import PourWindow
 
 START_STEP = timedelta(minutes=30)
-START_SEARCH = timedelta(days=7)
-FEWEST_SEARCH = timedelta(days=3)  # own judgement: nobody waits longer to sand once less
 CUT_S = 90 * 60.0  # own judgement: out of the form, cut flush, and sanded down to the ladder's coarse end
 SAND_S = 30 * 60.0  # common practice, no source: half an hour to abrade and clean one piece
 
@@ -61,7 +59,7 @@ class PourTimes:
 
     None: not in this room, by the computed cure; bond_to None: the window stays open. cut_at: when what is
     below it is
-    cut flush and sanded, where it has to be.
+    cut flush and sanded, where it has to be. window: what all of these rest on.
     """
 
     mix_at: datetime
@@ -77,6 +75,7 @@ class PourTimes:
     computed: bool = False
     touch_at: datetime | None = None
     light_at: datetime | None = None
+    window: Window | None = None
     cut_at: datetime | None = None
 
 
@@ -115,7 +114,7 @@ def _times(
     def after(seconds: float | None) -> datetime | None:
         return None if seconds is None else poured_at + timedelta(seconds=seconds)
 
-    found = window or _by_sheets(task.systems)
+    found = window or window_by_sheets(task.systems)
     return PourTimes(
         mix_at=mix_at,
         pour_at=pour_at,
@@ -130,18 +129,18 @@ def _times(
         computed=window is not None,
         touch_at=after(found.touch_s),
         light_at=after(found.light_s),
+        window=found,
         cut_at=cut_at,
     )
 
 
-def _by_sheets(systems: Sequence[System]) -> Window:
+def window_by_sheets(systems: Sequence[System]) -> Window:
     """The sheet's own times, where the heat of a pour is not computed."""
-    opens = max(one.bond_from_s.value for one in systems)
     light = [one.light_use_s.value if one.light_use_s else None for one in systems]
     return Window(
         gelled_s=max(one.tack_free_s.value for one in systems),
-        opens_s=opens,
-        closes_s=max(opens, min(one.bond_to_s.value for one in systems)),
+        opens_s=max(one.bond_from_s.value for one in systems),
+        closes_s=min(one.bond_to_s.value for one in systems),
         demould_s=max(one.demould_s.value for one in systems),
         cured_s=max(one.full_cure_s.value for one in systems),
         touch_s=max(one.tack_free_s.value for one in systems),
@@ -306,35 +305,12 @@ def _fresh_span(task: PourTask, below: PourTimes) -> tuple[datetime, datetime | 
 
 @dataclass(frozen=True)
 class Start:
-    """A start within hours, and how many bond windows it misses."""
+    """A start within hours, how many bond windows it misses, and how many things round the pours meet
+    nobody."""
 
     at: datetime
     missed: int
-
-
-def best_start(tasks: list[PourTask], workshop: Workshop, from_: datetime) -> Start | None:
-    """The earliest start from from_ on, in half hours within hours, that misses no bond window in
-    START_SEARCH.
-
-    Where every start misses some: the earliest of those that miss fewest among the starts in FEWEST_SEARCH.
-    None when
-    nobody is there long enough.
-    """
-    if not tasks:
-        return None
-    best: Start | None = None
-    moment = from_
-    while moment <= from_ + START_SEARCH:
-        slot = next_slot(workshop, moment, tasks[0].hands_on, from_ + START_SEARCH)
-        if slot is None:
-            break
-        missed = len(lay_out(tasks, workshop, slot).missed)
-        if missed == 0:
-            return Start(slot, 0)
-        if best is None or (missed < best.missed and slot <= from_ + FEWEST_SEARCH):
-            best = Start(slot, missed)
-        moment = slot + START_STEP
-    return best
+    alone: int = 0
 
 
 def whole_half_hour(moment: datetime) -> datetime:

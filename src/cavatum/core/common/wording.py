@@ -14,7 +14,7 @@ from zoneinfo import ZoneInfo
 from pydantic import BaseModel
 
 from .plain_numbers import plainly
-from .unit_table import INCH_M, OUNCE_KG, POUND_KG, US_FLUID_OUNCE_M3
+from .unit_table import INCH_M, OUNCE_KG, POUND_KG, STANDARD_GRAVITY, US_FLUID_OUNCE_M3
 from .workshop import Workshop
 
 T = TypeVar("T")
@@ -77,6 +77,9 @@ def _changed(named: dict[Any, object], wording: Wording) -> dict[Any, object]:
 MILLIMETRE_M = 1e-3
 
 
+PSI_PA = POUND_KG * STANDARD_GRAVITY / INCH_M**2
+
+
 @dataclass(frozen=True)
 class Wording:
     workshop: Workshop
@@ -106,6 +109,10 @@ class Wording:
         if self._us:
             return f"{low_c * 1.8 + 32:.0f} to {high_c * 1.8 + 32:.0f} °F"
         return f"{plainly(low_c, 3)} to {plainly(high_c, 3)} °C"
+
+    def pressure(self, pascal: float) -> str:
+        """Over the surrounding air."""
+        return f"{pascal / PSI_PA:.0f} psi" if self._us else f"{plainly(pascal / 1e5, 2)} bar"
 
     def soak(self, low_m3_m2: float, high_m3_m2: float) -> str:
         """How much a surface drinks, as a span."""

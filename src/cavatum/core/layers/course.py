@@ -43,6 +43,7 @@ class Window:
     touch_s, light_s  its surface dry to the touch, and fit for light use; None too where the sheet does
     not say
     least      conversion of its least cured place when it was followed no longer
+    peak_s, peak_c  when this layer is hottest, and how hot [degC]; None where heat is not computed
     """
 
     opens_s: float | None
@@ -53,6 +54,8 @@ class Window:
     least: float = 1.0
     touch_s: float | None = None
     light_s: float | None = None
+    peak_s: float | None = None
+    peak_c: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -298,6 +301,7 @@ class Course:
             return _cured_to(times, watched[:, kernel.LEAST_CURED], gate, gates.film, sheet_s)
 
         closes = when(kernel.TOP_A, gates.bond_to)
+        hottest = int(np.argmax(watched[:, kernel.HOTTEST]))
         out = self._out_of_form(times, watched, cured_to(gates.demould, gates.demould_s))
         opens, out, done = _in_order(opens, out, cured_to(gates.full_cure, gates.full_cure_s))
         return Window(
@@ -309,6 +313,8 @@ class Course:
             least=float(watched[-1, kernel.LEAST_CURED]),
             touch_s=None if gates.touch is None else when(kernel.TOP_A, gates.touch),
             light_s=None if gates.light is None else cured_to(gates.light, gates.light_use_s),
+            peak_s=float(times[hottest]),
+            peak_c=float(watched[hottest, kernel.HOTTEST]) - ZERO_C_K,
         )
 
     def _out_of_form(self, times: Array, watched: Array, hard_s: float | None) -> float | None:

@@ -4,7 +4,7 @@ asks for.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..calibration.at_pouring import AtPouring, at_pouring, batch_of
@@ -183,21 +183,28 @@ class HeatRun:
                 self.courses[void] = course.wait(course.top.at_s + last + 6 * 3600.0, keep=self.keep)
 
 
-def _together(found: list[Window | None]) -> Window | None:
-    """The slowest opens a window and the quickest closes it."""
-    if not found or any(one is None for one in found):
+def _together(found: Sequence[Window | None]) -> Window | None:
+    """The slowest opens a window and the quickest closes it; one that never closes leaves that to the others.
+    A window that closes before it opens takes nothing fresh.
+    """
+    known = [one for one in found if one is not None]
+    if not known or len(known) < len(found):
         return None
 
-    def worst(name: str, pick: Callable[[Iterable[float]], float]) -> float | None:
-        values = [getattr(one, name) for one in found]
-        return None if any(value is None for value in values) else pick(values)
+    def last(name: str) -> float | None:
+        values = [getattr(one, name) for one in known]
+        return None if None in values else max(values)
 
+    closes = [one.closes_s for one in known if one.closes_s is not None]
+    hottest = max(known, key=lambda one: one.peak_c or 0.0)
     return Window(
-        opens_s=worst("opens_s", max),
-        closes_s=worst("closes_s", min),
-        demould_s=worst("demould_s", max),
-        gelled_s=worst("gelled_s", max),
-        cured_s=worst("cured_s", max),
-        touch_s=worst("touch_s", max),
-        light_s=worst("light_s", max),
+        opens_s=last("opens_s"),
+        closes_s=min(closes, default=None),
+        demould_s=last("demould_s"),
+        gelled_s=last("gelled_s"),
+        cured_s=last("cured_s"),
+        touch_s=last("touch_s"),
+        light_s=last("light_s"),
+        peak_s=hottest.peak_s,
+        peak_c=hottest.peak_c,
     )

@@ -79,6 +79,16 @@ class Defect(Data):
     note: Label = ""
 
 
+class Accepted(Data):
+    """A room that the sheet does not want, taken upon oneself in words. value: how cold [degC] or how damp
+    [share] it was then; a worse one asks again.
+    """
+
+    what: Literal["cold", "night", "damp"]
+    value: float = Field(ge=-60, le=100)
+    words: str = Field(min_length=3, max_length=300)
+
+
 class Survey(Data):
     """None or "not said" means that nobody looked yet: a verdict says so, nothing is assumed. painted_on:
     when the
@@ -99,5 +109,6 @@ class Survey(Data):
     found: Annotated[list[Contamination], Field(max_length=10)] = []
     defects: Annotated[list[Defect], Field(max_length=300)] = []
     done: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=100)] = []
+    accepted: Annotated[list[Accepted], Field(max_length=12)] = []
     air_school: Literal["still air", "fan"] = "still air"
     underside_school: Literal["tape", "scrape", "sand later"] = "tape"

@@ -12,7 +12,12 @@ MIN, H, DAY = 60.0, 3600.0, 86400.0
 
 @dataclass(frozen=True, kw_only=True)
 class PrepRow:
-    """One thing to do before mixing. wait_s: least and most until the next may follow."""
+    """One thing to do before mixing.
+
+    wait_s   least and most from its end: least until what it holds may follow, most until mixing
+    hands_s  how long hands take for it
+    holds    what may not be begun before its wait is over, besides mixing; the rest goes on beside it
+    """
 
     code: str
     title: str
@@ -20,6 +25,8 @@ class PrepRow:
     why: str
     rule: str
     wait_s: tuple[float, float | None]
+    hands_s: float = 15 * MIN
+    holds: tuple[str, ...] = ()
 
 
 TABLE: dict[str, PrepRow] = {
@@ -32,6 +39,18 @@ TABLE: dict[str, PrepRow] = {
             why="Bark that lets go later takes the resin with it.",
             rule="1.1",
             wait_s=(0, None),
+            holds=(
+                "crevices",
+                "dry-after-water",
+                "patch",
+                "dam",
+                "leak-test",
+                "seal",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="crevices",
@@ -40,6 +59,43 @@ TABLE: dict[str, PrepRow] = {
             why="What is left in shows through clear resin for good.",
             rule="1.1",
             wait_s=(0, None),
+            holds=(
+                "patch",
+                "dam",
+                "seal",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
+        ),
+        PrepRow(
+            code="vent",
+            title="Vent or fill what is hollow",
+            text="A hole into every closed hollow, or fill it, or leave it out.",
+            why="Under pressure it collapses, and on release it erupts.",
+            rule="1.4",
+            wait_s=(0, None),
+            holds=(
+                "leak-test",
+                "release",
+                "warm-wood",
+            ),
+        ),
+        PrepRow(
+            code="back-canvas",
+            title="Back the canvas",
+            text="Board or stiff foam cut to the frame, pressed in from behind without denting the face.",
+            why="A canvas sags under the resin, and all of it runs to the middle.",
+            rule="1.1",
+            wait_s=(0, None),
+            holds=(
+                "seal-print",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="paint-dry",
@@ -48,6 +104,15 @@ TABLE: dict[str, PrepRow] = {
             why="Paint that still gives off water or softener lifts or wrinkles.",
             rule="1.2",
             wait_s=(21 * DAY, None),
+            hands_s=0,
+            holds=(
+                "ink-dry",
+                "seal-print",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="dry-after-water",
@@ -56,6 +121,17 @@ TABLE: dict[str, PrepRow] = {
             why="Water in the pores turns resin milky and foams.",
             rule="1.2",
             wait_s=(24 * H, None),
+            hands_s=5 * MIN,
+            holds=(
+                "patch",
+                "dam",
+                "warm-wood",
+                "seal",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="ink-dry",
@@ -63,39 +139,29 @@ TABLE: dict[str, PrepRow] = {
             text="One to two hours, longer in a cold room.",
             why="Wet ink bleeds into the coat.",
             rule="1.2",
-            wait_s=(1 * H, 2 * H),
+            wait_s=(1 * H, None),
+            hands_s=0,
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
-            code="wipe",
-            title="Wipe and alcohol",
-            text="Wipe dry, then alcohol with a clean cloth in both directions, edges too. No flame near it.",
-            why="Silicone, skin grease and polish make craters (fish eyes).",
-            rule="1.2",
-            wait_s=(10 * MIN, 15 * MIN),
-        ),
-        PrepRow(
-            code="warm-wood",
-            title="Warm the wood",
-            text="⟦65 to 70 °C⟧ for half an hour, shortly before a fast casting under pressure.",
-            why="Dries the wood: fast resin foams on damp wood.",
+            code="dry-mineral",
+            title="Dry the stone",
+            text="Two days in the warm room; foil taped on it overnight shows no damp below.",
+            why="Damp stone lifts a coat in blisters.",
             rule="1.3",
-            wait_s=(30 * MIN, 30 * MIN),
-        ),
-        PrepRow(
-            code="cool-wood",
-            title="Let the wood cool",
-            text="Back to the room's temperature before a slow resin.",
-            why="Warm wood breathes out and blows bubbles for hours.",
-            rule="1.3",
-            wait_s=(4 * H, None),
-        ),
-        PrepRow(
-            code="seal",
-            title="Seal porous wood",
-            text="A thin sealing coat on all that is porous and will be touched; again where it goes dull.",
-            why="Open pores breathe bubbles into the pour.",
-            rule="1.3",
-            wait_s=(4.5 * H, 9 * H),
+            wait_s=(48 * H, None),
+            hands_s=5 * MIN,
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="patch",
@@ -105,6 +171,12 @@ TABLE: dict[str, PrepRow] = {
             why="Resin finds every hole for hours.",
             rule="1.5",
             wait_s=(0, None),
+            hands_s=20 * MIN,
+            holds=(
+                "leak-test",
+                "seal",
+                "release",
+            ),
         ),
         PrepRow(
             code="dam",
@@ -113,6 +185,8 @@ TABLE: dict[str, PrepRow] = {
             why="Overfill needs something to stand against.",
             rule="1.5",
             wait_s=(1 * H, None),
+            hands_s=30 * MIN,
+            holds=("leak-test",),
         ),
         PrepRow(
             code="leak-test",
@@ -121,6 +195,7 @@ TABLE: dict[str, PrepRow] = {
             why="A leak found now costs water, not resin.",
             rule="2.8",
             wait_s=(30 * MIN, None),
+            holds=("leak-dry",),
         ),
         PrepRow(
             code="leak-dry",
@@ -129,6 +204,29 @@ TABLE: dict[str, PrepRow] = {
             why="What stays wet turns milky.",
             rule="2.8",
             wait_s=(12 * H, None),
+            hands_s=10 * MIN,
+            holds=(
+                "seal",
+                "release",
+                "warm-wood",
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
+        ),
+        PrepRow(
+            code="cool-wood",
+            title="Let the wood cool",
+            text="Back to the room's temperature before a slow resin.",
+            why="Warm wood breathes out and blows bubbles for hours.",
+            rule="1.3",
+            wait_s=(4 * H, None),
+            hands_s=2 * MIN,
+            holds=(
+                "seal",
+                "wipe",
+            ),
         ),
         PrepRow(
             code="release",
@@ -145,30 +243,16 @@ TABLE: dict[str, PrepRow] = {
             why="A cold piece cools the resin from below.",
             rule="1.6",
             wait_s=(24 * H, None),
+            hands_s=5 * MIN,
         ),
         PrepRow(
-            code="warm-bottles",
-            title="Warm the bottles",
-            text="Closed, 10 to 15 min in warm water; dry them before you open them.",
-            why="Cold resin holds its bubbles.",
-            rule="1.6",
-            wait_s=(10 * MIN, 15 * MIN),
-        ),
-        PrepRow(
-            code="underside-tape",
-            title="Tape the underside",
-            text="Along the lower edge where drips will hang.",
-            why="Drips come off with the tape.",
-            rule="1.8",
-            wait_s=(0, None),
-        ),
-        PrepRow(
-            code="back-canvas",
-            title="Back the canvas",
-            text="Board or stiff foam cut to the frame, pressed in from behind without denting the face.",
-            why="A canvas sags under the resin, and all of it runs to the middle.",
-            rule="1.1",
-            wait_s=(0, None),
+            code="seal",
+            title="Seal porous wood",
+            text="A thin sealing coat on all that is porous and will be touched; again where it goes dull.",
+            why="Open pores breathe bubbles into the pour.",
+            rule="1.3",
+            wait_s=(4.5 * H, 9 * H),
+            hands_s=30 * MIN,
         ),
         PrepRow(
             code="seal-print",
@@ -178,6 +262,12 @@ TABLE: dict[str, PrepRow] = {
             why="Resin that gets into paper turns it dark for good.",
             rule="1.3",
             wait_s=(2 * H, None),
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="seal-foam",
@@ -186,14 +276,12 @@ TABLE: dict[str, PrepRow] = {
             why="Open foam drinks, and solvents eat it.",
             rule="1.3",
             wait_s=(4 * H, None),
-        ),
-        PrepRow(
-            code="dry-mineral",
-            title="Dry the stone",
-            text="Two days in the warm room; foil taped on it overnight shows no damp below.",
-            why="Damp stone lifts a coat in blisters.",
-            rule="1.3",
-            wait_s=(48 * H, None),
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="scuff-metal",
@@ -202,22 +290,12 @@ TABLE: dict[str, PrepRow] = {
             why="Smooth or greasy, the coat peels off in one piece.",
             rule="1.2",
             wait_s=(15 * MIN, None),
-        ),
-        PrepRow(
-            code="tape-lip",
-            title="Tape the lip and the seal's band",
-            text="All round below the rim, pressed down; the seal goes on bare metal.",
-            why="Resin under a seal leaks, and no lip wants it.",
-            rule="8.6",
-            wait_s=(0, None),
-        ),
-        PrepRow(
-            code="press-vinyl",
-            title="Press the decal down",
-            text="From the middle outwards, edges last; a thin seal coat over the edges first.",
-            why="An edge that lifts draws a bubble into the flood.",
-            rule="1.3",
-            wait_s=(0, None),
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="scuff-resin",
@@ -226,14 +304,12 @@ TABLE: dict[str, PrepRow] = {
             why="A cured film takes no coat by itself.",
             rule="8.3",
             wait_s=(15 * MIN, None),
-        ),
-        PrepRow(
-            code="edge-tape",
-            title="Tape the edge",
-            text="Round the face, pressed down all along, a little above the film that is wanted.",
-            why="What is left bare stays clean, and the film has a straight end.",
-            rule="1.8",
-            wait_s=(0, None),
+            holds=(
+                "wipe",
+                "edge-tape",
+                "underside-tape",
+                "tape-lip",
+            ),
         ),
         PrepRow(
             code="coat-dam",
@@ -242,6 +318,7 @@ TABLE: dict[str, PrepRow] = {
             why="Over what an edge holds, resin runs off for an hour.",
             rule="2.9",
             wait_s=(30 * MIN, None),
+            holds=("wipe",),
         ),
         PrepRow(
             code="raise",
@@ -250,14 +327,70 @@ TABLE: dict[str, PrepRow] = {
             why="Drips that hang together with the bench tear the edge.",
             rule="1.8",
             wait_s=(0, None),
+            holds=("wipe",),
         ),
         PrepRow(
-            code="vent",
-            title="Vent or fill what is hollow",
-            text="A hole into every closed hollow, or fill it, or leave it out.",
-            why="Under pressure it collapses, and on release it erupts.",
-            rule="1.4",
+            code="press-vinyl",
+            title="Press the decal down",
+            text="From the middle outwards, edges last; a thin seal coat over the edges first.",
+            why="An edge that lifts draws a bubble into the flood.",
+            rule="1.3",
             wait_s=(0, None),
+            holds=("wipe",),
+        ),
+        PrepRow(
+            code="tape-lip",
+            title="Tape the lip and the seal's band",
+            text="All round below the rim, pressed down; the seal goes on bare metal.",
+            why="Resin under a seal leaks, and no lip wants it.",
+            rule="8.6",
+            wait_s=(0, None),
+            holds=("wipe",),
+        ),
+        PrepRow(
+            code="edge-tape",
+            title="Tape the edge",
+            text="Round the face, pressed down all along, a little above the film that is wanted.",
+            why="What is left bare stays clean, and the film has a straight end.",
+            rule="1.8",
+            wait_s=(0, None),
+            holds=("wipe",),
+        ),
+        PrepRow(
+            code="underside-tape",
+            title="Tape the underside",
+            text="Along the lower edge where drips will hang.",
+            why="Drips come off with the tape.",
+            rule="1.8",
+            wait_s=(0, None),
+            holds=("wipe",),
+        ),
+        PrepRow(
+            code="warm-wood",
+            title="Warm the wood",
+            text="⟦65 to 70 °C⟧ for half an hour, shortly before a fast casting under pressure.",
+            why="Dries the wood: fast resin foams on damp wood.",
+            rule="1.3",
+            wait_s=(30 * MIN, 60 * MIN),
+            hands_s=5 * MIN,
+        ),
+        PrepRow(
+            code="wipe",
+            title="Wipe and alcohol",
+            text="Wipe dry, then alcohol with a clean cloth in both directions, edges too. No flame near it.",
+            why="Silicone, skin grease and polish make craters (fish eyes).",
+            rule="1.2",
+            wait_s=(10 * MIN, 15 * MIN),
+            hands_s=8 * MIN,
+        ),
+        PrepRow(
+            code="warm-bottles",
+            title="Warm the bottles",
+            text="Closed, 10 to 15 min in warm water; dry them before you open them.",
+            why="Cold resin holds its bubbles.",
+            rule="1.6",
+            wait_s=(10 * MIN, 15 * MIN),
+            hands_s=3 * MIN,
         ),
     )
 }

@@ -46,6 +46,7 @@ class WorkStep:
     (defoaming,
              rounds, when tape is peeled), what was done before (tape laid), what comes after (cut flush)
     needs    what has to be so in any case
+    instead  what may be done where nobody is there then
     """
 
     code: str
@@ -64,6 +65,7 @@ class WorkStep:
     schools: tuple[str, ...] = ()
     part: Part = "both"
     needs: tuple[str, ...] = ()
+    instead: str = ""
 
 
 TABLE: tuple[WorkStep, ...] = (
@@ -83,6 +85,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=2 * MIN,
         tools="flame or heat gun",
         schools=FLAMES,
+        instead="Pour when you can stay a few minutes.",
     ),
     WorkStep(
         code="round-2",
@@ -99,6 +102,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=2 * MIN,
         tools="flame or heat gun",
         schools=FLAMES,
+        instead="Somebody else can make the round.",
     ),
     WorkStep(
         code="round-3",
@@ -115,6 +119,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=2 * MIN,
         tools="flame or heat gun",
         schools=FLAMES,
+        instead="Somebody else can make the round.",
     ),
     WorkStep(
         code="rounds",
@@ -131,6 +136,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=10 * MIN,
         tools="flame or heat gun",
         schools=("every 15 min",),
+        instead="Take three rounds instead.",
     ),
     WorkStep(
         code="mist",
@@ -178,6 +184,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=14 * MIN,
         hands_s=3 * MIN,
         tools="lamp, level, shims",
+        instead="Somebody else can look: a lamp along the surface is all it takes.",
     ),
     WorkStep(
         code="look-2",
@@ -193,6 +200,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=30 * MIN,
         hands_s=3 * MIN,
         tools="lamp, level, shims",
+        instead="Somebody else can look: a lamp along the surface is all it takes.",
     ),
     WorkStep(
         code="look-3",
@@ -208,6 +216,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=70 * MIN,
         hands_s=4 * MIN,
         tools="lamp",
+        instead="Somebody else can look: a lamp along the surface is all it takes.",
     ),
     WorkStep(
         code="lid",
@@ -240,6 +249,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=5 * MIN,
         tools="rotator, level",
         part="coat",
+        instead="Start it so that somebody can stay for the first half hour.",
     ),
     WorkStep(
         code="spin-stop",
@@ -268,7 +278,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=0,
-        to_s=24 * H,
+        to_s=None,
         hands_s=10 * MIN,
         tools="knife, solvent",
         part="coat",
@@ -290,6 +300,7 @@ TABLE: tuple[WorkStep, ...] = (
         part="coat",
         schools=("scrape",),
         needs=("edges coated",),
+        instead="Tape the edge below instead.",
     ),
     WorkStep(
         code="drips-last",
@@ -308,6 +319,7 @@ TABLE: tuple[WorkStep, ...] = (
         part="coat",
         schools=("scrape", "tape"),
         needs=("edges coated",),
+        instead="Tape the edge below instead, or sand the drips off.",
     ),
     WorkStep(
         code="cut-flush",
@@ -342,6 +354,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=10 * MIN,
         tools="the resin kept back",
         part="cast",
+        instead="Or fill up in a second pour.",
     ),
     WorkStep(
         code="cover",
@@ -357,6 +370,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=90 * MIN,
         hands_s=2 * MIN,
         tools="cover",
+        instead="Cover it as soon as the last round is done.",
     ),
     WorkStep(
         code="hands-off",
@@ -389,6 +403,7 @@ TABLE: tuple[WorkStep, ...] = (
         schools=("while gummy",),
         part="coat",
         needs=("tape laid",),
+        instead="Or leave the tape on and peel it after cure: cut along the edge first.",
     ),
     WorkStep(
         code="peel-cured",
@@ -401,7 +416,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=0,
-        to_s=24 * H,
+        to_s=None,
         hands_s=15 * MIN,
         tools="knife",
         schools=("after cure",),
@@ -425,6 +440,7 @@ TABLE: tuple[WorkStep, ...] = (
         hands_s=5 * MIN,
         tools="infrared thermometer",
         part="cast",
+        instead="A probe that logs can look in its stead.",
     ),
     WorkStep(
         code="lay-in",
@@ -440,6 +456,7 @@ TABLE: tuple[WorkStep, ...] = (
         to_s=3 * H,
         hands_s=15 * MIN,
         part="cast",
+        instead="Or lay them on the cured layer with a drop of fresh resin.",
     ),
     WorkStep(
         code="stick",
@@ -468,7 +485,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=0,
-        to_s=48 * H,
+        to_s=None,
         hands_s=5 * MIN,
         tools="lamp",
         part="coat",
@@ -484,7 +501,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="every",
         anchor="demould",
         from_s=0,
-        to_s=12 * H,
+        to_s=None,
         hands_s=5 * MIN,
         tools="nail",
         part="cast",
@@ -500,7 +517,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=0,
-        to_s=12 * H,
+        to_s=None,
         hands_s=15 * MIN,
         part="cast",
     ),
@@ -515,7 +532,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=0,
-        to_s=24 * H,
+        to_s=None,
         hands_s=5 * MIN,
         tools="nail",
         part="cast",
@@ -531,7 +548,7 @@ TABLE: tuple[WorkStep, ...] = (
         which="last",
         anchor="demould",
         from_s=2 * H,
-        to_s=48 * H,
+        to_s=None,
         hands_s=30 * MIN,
         part="cast",
     ),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from ..common.working import Data, Figure
 from .patches import Patch
 from .preparation import PrepStep
@@ -11,6 +13,14 @@ class ReadyItem(Data):
     code: str
     text: str
     is_done: bool
+
+
+class ToAccept(Data):
+    """A room the sheet does not want, until a person says in words why it will do. value: degC, or share."""
+
+    what: Literal["cold", "night", "damp"]
+    value: float
+    called: str
 
 
 class SurveyPlan(Data):
@@ -25,3 +35,4 @@ class SurveyPlan(Data):
     lead_time: Figure | None
     patches: list[Patch]
     ready: list[ReadyItem]
+    to_accept: list[ToAccept] = []

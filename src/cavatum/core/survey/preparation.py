@@ -6,7 +6,7 @@ Times are common practice without a source unless said. wait: until the next ste
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
 
 from ..common.working import Data
 from ..piece.coats import Board, Coat, Disc, Drawn, Staked
@@ -15,10 +15,13 @@ from ..piece.survey_findings import POROUS, WOODS, Survey
 from ..practice.preparing import DAY, TABLE, PrepRow
 from ..practice.substrates import SUBSTRATES
 
+HANDS_S = 15 * 60.0  # own judgement: hands for one step of a way back
+
 
 class PrepStep(Data):
-    """One thing to do before mixing. wait_s: least and most time until the next; done when its code stands in
-    survey.done.
+    """One thing to do before mixing. wait: least until what it holds may follow, most until mixing.
+    over_on: a
+    wait that goes on by itself is over on this day; done when its code stands in survey.done.
     """
 
     code: str
@@ -28,13 +31,24 @@ class PrepStep(Data):
     rule: str
     wait_from_s: float
     wait_to_s: float | None = None
+    hands_s: float = HANDS_S
+    holds: list[str] = []
+    over_on: date | None = None
     is_done: bool = False
 
 
-def steps_of(piece: Piece, *, fast: bool, under_pressure: bool, today: date | None = None) -> list[PrepStep]:
+def steps_of(
+    piece: Piece,
+    *,
+    fast: bool,
+    under_pressure: bool,
+    today: date | None = None,
+    room_is_right: bool = False,
+) -> list[PrepStep]:
     """The steps that this survey calls for, in working order. fast: a resin worked in under an hour; without
     a survey none but those
-    of a way back, which come first, and what coats need at their edges."""
+    of a way back, which come first, and what coats need at their edges. room_is_right: within what the sheets
+    ask for, day and night: it needs no day to get warm."""
     before = (
         [
             PrepStep(
@@ -44,9 +58,10 @@ def steps_of(piece: Piece, *, fast: bool, under_pressure: bool, today: date | No
                 why=one.why,
                 rule="10",
                 wait_from_s=one.wait_s,
+                holds=[*(later.code for later in piece.mend.steps[place + 1 :]), *TABLE],
                 is_done=one.code in piece.mend.done,
             )
-            for one in piece.mend.steps
+            for place, one in enumerate(piece.mend.steps)
         ]
         if piece.mend
         else []
@@ -60,6 +75,8 @@ def steps_of(piece: Piece, *, fast: bool, under_pressure: bool, today: date | No
             *_form_codes(piece),
         ]
         done = set(piece.survey.done)
+    if room_is_right:
+        codes = [code for code in codes if code != "warm-room"]
     steps = [_step(TABLE[code], code in done) for code in TABLE if code in codes]
     return before + [_since_painted(one, piece.survey, today) for one in steps]
 
@@ -68,8 +85,10 @@ def _since_painted(step: PrepStep, survey: Survey | None, today: date | None) ->
     """Paint dries from the day it was laid on, not from today."""
     if step.code != "paint-dry" or survey is None or survey.painted_on is None or today is None:
         return step
-    gone = max((today - survey.painted_on).days, 0) * DAY
-    return step.model_copy(update={"wait_from_s": max(step.wait_from_s - gone, 0.0)})
+    over_on = survey.painted_on + timedelta(seconds=step.wait_from_s)
+    return step.model_copy(
+        update={"wait_from_s": max((over_on - today).days, 0) * DAY, "over_on": over_on, "hands_s": 0.0}
+    )
 
 
 def _step(row: PrepRow, is_done: bool) -> PrepStep:
@@ -81,6 +100,8 @@ def _step(row: PrepRow, is_done: bool) -> PrepStep:
         rule=row.rule,
         wait_from_s=row.wait_s[0],
         wait_to_s=row.wait_s[1],
+        hands_s=row.hands_s,
+        holds=list(row.holds),
         is_done=is_done,
     )
 
@@ -182,12 +203,14 @@ def _coat_codes(piece: Piece) -> list[str]:
     return [code for code, is_wanted in wanted.items() if is_wanted]
 
 
-def lead_time_s(steps: list[PrepStep]) -> float:
-    """Least time [s] from the first open step to mixing, one after another; warming the room runs beside the
-    others.
-    """
-    waits = [step.wait_from_s for step in steps if not step.is_done and step.code != "warm-room"]
-    beside = max(
-        (step.wait_from_s for step in steps if not step.is_done and step.code == "warm-room"), default=0.0
-    )
-    return max(sum(waits), beside)
+def longest_chain(steps: list[PrepStep]) -> list[PrepStep]:
+    """The open steps that keep mixing waiting longest: each holds the next, all others go on beside them."""
+    ways: dict[str, list[PrepStep]] = {}
+    for step in (one for one in steps if not one.is_done):
+        before = [way for way in ways.values() if step.code in way[-1].holds]
+        ways[step.code] = [*max(before, key=_waits_s, default=[]), step]
+    return max(ways.values(), key=_waits_s, default=[])
+
+
+def _waits_s(way: list[PrepStep]) -> float:
+    return sum(one.wait_from_s + one.hands_s for one in way)

@@ -15,10 +15,10 @@ from ..piece.document import Piece
 from ..piece.survey_findings import WOODS, Survey
 from ..practice.readiness import ready_list
 from ..resin.system import System
-from .air import DEW_MARGIN_K, dew_point_working
+from .air import DEW_MARGIN_K, dew_point_working, dew_uncertainty_k, is_right, to_accept
 from .model import ReadyItem, SurveyPlan
 from .patches import patch_of
-from .preparation import lead_time_s, steps_of
+from .preparation import longest_chain, steps_of
 from .wood import DRY_ENOUGH, DRY_SURE, equilibrium_moisture, share_of_the_way
 
 FAST_S = 3600.0
@@ -34,21 +34,26 @@ def survey_plan(
         fast=any(one.working_time.time_s.value < FAST_S for one in used),
         under_pressure=any(one.needs_pressure for one in used),
         today=today,
+        room_is_right=is_right(survey, workshop, used),
     )
-    lead = lead_time_s(steps)
+    chain = longest_chain(steps)
     lead_time = (
         None
         if not steps
         else book.figure(
             "survey/lead",
             "Preparation takes at least",
-            lead,
+            sum(one.wait_from_s + one.hands_s for one in chain),
             "duration",
-            "waits of the open steps one after another, the room warming beside them",
+            "hands and waits of the steps that hold each other longest; the others go on beside them",
             [
-                Input(name=step.title, value=step.wait_from_s, quantity="duration", origin="typical")
-                for step in steps
-                if not step.is_done
+                Input(
+                    name=step.title,
+                    value=step.wait_from_s + step.hands_s,
+                    quantity="duration",
+                    origin="typical",
+                )
+                for step in chain
             ],
             "common practice, no source",
         )
@@ -59,6 +64,7 @@ def survey_plan(
         margin=margin,
         steps=steps,
         lead_time=lead_time,
+        to_accept=to_accept(workshop, used, survey.accepted),
         patches=[patch_of(one) for one in survey.defects if one.treat == "patch"],
         ready=[
             ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)
@@ -132,7 +138,7 @@ def _expected(book: Workbook, survey: Survey) -> Figure | None:
 def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], wording: Wording) -> list[Verdict]:
     """What stops, what needs care. Of a piece that nobody surveyed only what its own parts tell."""
     survey = piece.survey
-    hollow = _hollow(piece, survey, used)
+    hollow = _hollow(piece, survey, used, wording)
     if survey is None:
         return hollow
     found = [*hollow, *_moisture(survey, plan), *_surface(survey, plan, wording), *_defects(survey)]
@@ -168,17 +174,18 @@ def survey_verdicts(piece: Piece, plan: SurveyPlan, used: list[System], wording:
 LEAST_PRESSURE_BAR = 2.5  # gauge; the lowest that such systems usually ask for (typical)
 
 
-def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Verdict]:
+def _hollow(piece: Piece, survey: Survey | None, used: list[System], wording: Wording) -> list[Verdict]:
     """Rule 1.4: a closed hollow under pressure."""
     if not any(system.needs_pressure for system in used) or (survey is not None and "vent" in survey.done):
         return []
-    left = gas_volume_left(LEAST_PRESSURE_BAR)
+    bar, origin = _pressure(used)
+    left = gas_volume_left(bar)
     return [
         _say(
             "blocker",
             "hollow-under-pressure",
             f"{thing.name.capitalize()} is hollow",
-            f"At {plainly(LEAST_PRESSURE_BAR)} bar (typical) the air in it keeps {left:.0%} of its "
+            f"At {wording.pressure(bar * 1e5)} ({origin}) the air in it keeps {left:.0%} of its "
             "volume: it collapses under pressure and bursts out when released.",
             "Vent it, fill it, or leave it out; then tick the step.",
             "1.4",
@@ -187,6 +194,16 @@ def _hollow(piece: Piece, survey: Survey | None, used: list[System]) -> list[Ver
         for thing in void.inclusions
         if thing.is_hollow
     ]
+
+
+def _pressure(used: list[System]) -> tuple[float, str]:
+    """The highest gauge pressure [bar] that the sheets ask for, and where it is from."""
+    asked = [one.pressure_to_pa or one.pressure_from_pa for one in used if one.needs_pressure]
+    said = [one for one in asked if one is not None]
+    if not said:
+        return LEAST_PRESSURE_BAR, "typical"
+    highest = max(said, key=lambda one: one.value)
+    return highest.value / 1e5, "typical" if highest.origin == "typical" else "the sheet's"
 
 
 def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
@@ -235,17 +252,21 @@ def _moisture(survey: Survey, plan: SurveyPlan) -> list[Verdict]:
 
 def _surface(survey: Survey, plan: SurveyPlan, wording: Wording) -> list[Verdict]:
     found = []
-    margin = plan.margin.value
+    workshop, margin = wording.workshop, plan.margin.value
+    unsure = dew_uncertainty_k(workshop.room_c.value, workshop.room_humidity.value)
     if survey.surface_c is not None and margin < DEW_MARGIN_K:
+        needed = wording.temperature(survey.surface_c.value - margin + DEW_MARGIN_K)
         found.append(
             _say(
-                "blocker" if margin <= 0 else "warning",
+                "blocker" if margin <= unsure else "warning",
                 "surface-near-dew",
                 "The surface may be damp",
-                f"It is only {wording.difference(margin)} above the dew point."
+                f"It is only {wording.difference(margin)} above the dew point, and the instruments may be "
+                f"{wording.difference(unsure)} off."
                 if margin > 0
                 else "It is at or below the dew point: water stands on it.",
-                f"Warm the piece until it is at least {wording.difference(DEW_MARGIN_K)} above.",
+                f"Warm the piece to at least {needed}, {wording.difference(DEW_MARGIN_K)} above the dew "
+                "point.",
                 "1.6",
                 "/survey/surface_c",
             )

@@ -12,6 +12,7 @@ import { Verdicts } from "../../ui/Verdicts";
 import { BigClock } from "../Drawings";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
+import { StartDays } from "./StartDays";
 
 export function ClockStage({ stored, plan, edits }: StageProps) {
   const { zone } = useUnits();
@@ -107,7 +108,14 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
         </label>
       ) : null}
       {plan.pours.length ? (
-        <Advice pieceId={stored.id} revision={stored.revision} zone={zone} onSet={(at) => void set(at)} />
+        <Advice
+          pieceId={stored.id}
+          revision={stored.revision}
+          zone={zone}
+          bands={plan.starts ?? []}
+          start={plan.start_at}
+          onSet={(at) => void set(at)}
+        />
       ) : null}
       <ul
         aria-label="Visits"
@@ -149,11 +157,15 @@ function Advice({
   pieceId,
   revision,
   zone,
+  bands,
+  start,
   onSet,
 }: {
   pieceId: number;
   revision: number;
   zone: string;
+  bands: NonNullable<Plan["starts"]>;
+  start: string | null;
   onSet: (at: string) => void;
 }) {
   const [open, setOpen] = useState(false);
@@ -165,6 +177,7 @@ function Advice({
   return (
     <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="quiet">When should I begin?</summary>
+      {bands.length ? <StartDays bands={bands} start={start} zone={zone} onSet={onSet} /> : null}
       {found.data ? (
         <ul className="rule">
           {found.data.map((one) => (

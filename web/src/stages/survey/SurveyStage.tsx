@@ -8,6 +8,7 @@ import { ChoiceField } from "../measure/ShapeFields";
 import { Spread } from "../Spread";
 import { SurveyDrawing } from "./SurveyDrawing";
 import type { StageProps } from "../props";
+import { AcceptRoom } from "./AcceptRoom";
 import { DefectList } from "./DefectList";
 import { EMPTY_SURVEY, FINISHES, FOUND, GRAINS, MATERIALS, type Survey } from "./survey";
 import { Check } from "../../ui/Check";
@@ -181,6 +182,20 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
               ) : null}
             </p>
           ) : null}
+          {(report?.to_accept ?? []).map((one) => (
+            <AcceptRoom
+              key={one.what}
+              room={one}
+              onAccept={(words) =>
+                set("room taken as it is", {
+                  accepted: [
+                    ...(survey.accepted ?? []).filter((other) => other.what !== one.what),
+                    { what: one.what, value: one.value, words },
+                  ],
+                })
+              }
+            />
+          ))}
           <fieldset className="mt-3">
             <legend className="text-[13px] font-semibold">Found on it</legend>
             <div className="grid grid-cols-2">

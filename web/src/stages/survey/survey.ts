@@ -18,6 +18,7 @@ export const EMPTY_SURVEY: Survey = {
   found: [],
   defects: [],
   done: [],
+  accepted: [],
   air_school: "still air",
   underside_school: "tape",
 };
