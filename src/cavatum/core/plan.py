@@ -149,7 +149,7 @@ def make_plan(
         sections=[section_of(cavity) for cavity in cavities.values()],
         heat_maps=heated.value.maps,
         heat_notes=said(heated.value.notes),
-        clock=ribbon.draw(pours, days, workshop),
+        clock=ribbon.draw(pours, days, workshop, clock.fixed_mixes(piece)),
         steps=said(steps),
         windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)],
         prepared_at=job.ready if job else now,

@@ -5,7 +5,7 @@ its origin.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 from ..common.errors import DomainError
@@ -16,7 +16,7 @@ from ..cure.viscosity import viscosity_at_23
 from ..heat.laden import COLOURANTS, FILLER_KG_M3, Inert, filler_share, laden
 from ..heat.materials import TOP_W_M2K
 from ..resin.ratio import ratio_of
-from ..resin.system import SHEET_ROOM_C, System
+from ..resin.system import SHEET_ROOM_C, System, bond_window_s
 from ..resin.two_temperatures import other_times
 from ..resin.typical import typical_systems
 from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
@@ -42,11 +42,32 @@ FILM_M = (
 )
 
 
+TIMES = ("tack_free_s", "bond_from_s", "bond_to_s", "demould_s", "full_cure_s", "light_use_s")
+READ_FROM = {
+    "tack_free_s": ("touch",),
+    "bond_from_s": ("bond_from",),
+    "bond_to_s": ("bond_to", "cool_c"),
+    "demould_s": ("demould", "demould_c"),
+    "full_cure_s": ("full_cure",),
+    "light_use_s": ("light",),
+}  # which gates each of the sheet's times tells
+
+
+@dataclass(frozen=True)
+class Read:
+    """What a sheet's gates are read with: kinetics before anything learned, its times, and its batch."""
+
+    kinetics: Kinetics
+    times: SheetTimes
+    poured: AtPouring
+
+
 @dataclass(frozen=True, kw_only=True)
 class Cure:
     """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubts:
     numbers of the sheet that no resin has together; cup: how long its batches stand and how warm they are
-    wanted.
+    wanted. loose: times that were entered without saying for which layer; read: what the gates were read
+    with.
     """
 
     system_id: str
@@ -61,6 +82,20 @@ class Cure:
     doubts: tuple[DomainError, ...] = ()
     cup: CupTimes = CupTimes()
     claims: Claims
+    read: Read | None = None
+    loose: frozenset[str] = frozenset()
+
+    def for_layer(self, depth_m: float) -> Cure:
+        """Times that the sheet gives without naming a layer speak of the one that is poured: their gates
+        are read
+        on a layer of that depth, in the sheet's room.
+        """
+        if not self.loose or self.read is None:
+            return self
+        depth = float(f"{depth_m:.2g}")
+        own = gates_of(self.read.kinetics, replace(self.read.times, depth_m=depth), self.read.poured)
+        names = {name for time in self.loose for name in READ_FROM[time]}
+        return replace(self, gates=replace(self.gates, **{name: getattr(own, name) for name in names}))
 
     def as_the_sheet_pours(self, room_c: float) -> AtPouring:
         """The sheet's own batch, stirred as it says, in a room of that temperature."""
@@ -121,7 +156,7 @@ def cure_of(system: System) -> Cure:
         fitted = f"a measured curve of {fit.points} points ({fit.note})"
     # Gates are conversions, read where the sheet measured: a resin that is slower here gets there later.
     poured = at_pouring(kinetics, cup_times(system), pot.mass_kg, times.room_c)
-    gates = gates_of(kinetics, times, poured)
+    gates, read = gates_of(kinetics, times, poured), Read(kinetics, times, poured)
     if system.learned_pace is not None and system.cure_fit is None:
         pace = system.learned_pace
         kinetics = scaled(kinetics, -math.log(pace.times))
@@ -140,7 +175,22 @@ def cure_of(system: System) -> Cure:
         doubts=tuple(one for one in (doubt, minds) if one is not None),
         cup=cup_times(system),
         claims=_claims(system, name),
+        read=read,
+        loose=loose_times(system),
     )
+
+
+def loose_times(system: System) -> frozenset[str]:
+    """The times a person entered while the layer they hold for is not said: a typical one that nobody touched
+    says nothing of theirs.
+    """
+    if system.times_depth_m is not None and system.times_depth_m.origin != "typical":
+        return frozenset()
+    entered = {name: getattr(system, name) for name in TIMES}
+    found = {name for name, one in entered.items() if one is not None and one.origin != "typical"}
+    if "bond_from_s" in found and system.bond_from_s.spread:
+        found.add("bond_to_s")  # a range that is the window itself
+    return frozenset(found)
 
 
 def _claims(system: System, name: str) -> Claims:
@@ -178,7 +228,7 @@ def _pot_of(system: System) -> PotLife:
         else ASSUMED_CRITERION
     )
     return PotLife(
-        time_s=work.time_s.value,
+        time_s=work.time_s.early,
         mass_kg=work.mass_kg.value,
         temperature_c=work.temperature_c.value,
         criterion=criterion,
@@ -216,7 +266,7 @@ def _fitted(
     does not fit together.
     """
     work = system.working_time
-    film = system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+    film = _said_depth(system, name)
     own = f"the class's own: {kinetics.fitted_to}"
     is_the_class = system.heat_j_kg is None and not system.is_filled
     if is_the_class and work.time_s.origin == "typical":
@@ -276,16 +326,29 @@ def _says_what_its_class_says(system: System, pot: PotLife, film_m: float, name:
 
 
 def _times_of(system: System, name: str) -> SheetTimes:
+    """What is counted on: of a range its late end, and where it closes its early one."""
     return SheetTimes(
         depth_m=system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
-        bond_from_s=system.bond_from_s.value,
-        bond_to_s=system.bond_to_s.value,
-        demould_s=system.demould_s.value,
-        full_cure_s=system.full_cure_s.value,
+        bond_from_s=bond_window_s(system)[0],
+        bond_to_s=bond_window_s(system)[1],
+        demould_s=system.demould_s.late,
+        full_cure_s=system.full_cure_s.late,
         room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
-        tack_free_s=system.tack_free_s.value,
-        light_use_s=system.light_use_s.value if system.light_use_s else None,
+        tack_free_s=system.tack_free_s.late,
+        light_use_s=system.light_use_s.late if system.light_use_s else None,
     )
+
+
+def _said_depth(system: System, name: str) -> float:
+    """The layer its tack-free time holds for; inf: not said, and then it is no second number for the rate."""
+    if "tack_free_s" in loose_times(system):
+        return _typical_depth(name) if _is_of_class(system, name) else math.inf
+    return system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+
+
+def _is_of_class(system: System, name: str) -> bool:
+    """The tack-free time is the class's own: confirmed, not another's."""
+    return math.isclose(system.tack_free_s.value, _typical_sheet(name).tack_free_s.value)
 
 
 def _typical_depth(name: str) -> float:
@@ -333,7 +396,7 @@ def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
         *_energies(system, kinetics),
         system.working_time.time_s.as_input("working time of the sheet"),
         system.times_depth_m.as_input("its times hold for a layer of")
-        if system.times_depth_m
+        if system.times_depth_m and not loose_times(system)
         else Input(
             name="its times hold for a layer of, not said",
             value=_typical_depth(class_of(system)),

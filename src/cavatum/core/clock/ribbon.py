@@ -12,14 +12,20 @@ from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from .hours import away_spans
 from .model import Clock, Pin, Row, Segment
+from .moved import sheet_beside
 from .windows import Days, PourTimes, Start
 
 MARGIN = timedelta(hours=4)
 COMPUTED = "computed for this shape and room"
 
 
-def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
-    """Rows of states and pins of hands-on moments. None while there is nothing to pour."""
+def draw(
+    pours: Sequence[Pour], days: Days, workshop: Workshop, fixed: Mapping[int, datetime]
+) -> Clock | None:
+    """Rows of states and pins of hands-on moments. None while there is nothing to pour. fixed: begins of
+    later
+    mixes that a person fixed, by index.
+    """
     if not days.pours:
         return None
     begin, end = days.pours[0].mix_at - MARGIN, _end_of(days) + 3 * MARGIN
@@ -42,7 +48,7 @@ def draw(pours: Sequence[Pour], days: Days, workshop: Workshop) -> Clock | None:
         zone=workshop.zone,
         away=away_spans(workshop, begin, end),
         rows=rows,
-        pins=_pins(pours, days, Wording(workshop)),
+        pins=_pins(pours, days, Wording(workshop), fixed),
     )
 
 
@@ -91,7 +97,7 @@ def _end_word(pour: Pour) -> str:
     return "may be handled" if pour.coat else "out of the form"
 
 
-def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
+def _pins(pours: Sequence[Pour], days: Days, wording: Wording, fixed: Mapping[int, datetime]) -> list[Pin]:
     pins = []
     for pour, times in zip(pours, days.pours, strict=False):
         if not times.bonded:
@@ -102,7 +108,7 @@ def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
                     label="sand, dust off",
                     kind="sand",
                     why=f"half an hour (common practice) before pour {pour.number}, as "
-                    f"{_why_sanded(days, pour.number)}",
+                    f"{_why_sanded(days, pour.number, wording, fixed)}",
                 )
             )
         pins.append(
@@ -111,7 +117,7 @@ def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
                 until=times.poured_at,
                 label=f"mix, {pour.called}",
                 kind="pour",
-                why=_why_pour(pours, days, pour.number, wording),
+                why=_why_pour(pours, days, pour.number, wording, fixed),
             )
         )
     if days.demould_at and days.out_from:
@@ -135,7 +141,9 @@ def _pins(pours: Sequence[Pour], days: Days, wording: Wording) -> list[Pin]:
     return pins
 
 
-def _why_pour(pours: Sequence[Pour], days: Days, number: int, wording: Wording) -> str:
+def _why_pour(
+    pours: Sequence[Pour], days: Days, number: int, wording: Wording, fixed: Mapping[int, datetime]
+) -> str:
     if number == 1:
         return "the start"
     below = pours[number - 2]
@@ -149,10 +157,12 @@ def _why_pour(pours: Sequence[Pour], days: Days, number: int, wording: Wording) 
         )
     )
     if not days.pours[number - 1].bonded:
-        return f"after demould time and sanding; {_why_sanded(days, number)}"
+        return f"after demould time and sanding, as {_why_sanded(days, number, wording, fixed)}"
     opens = wording.duration((times.bond_from - times.poured_at).total_seconds()) if times.bond_from else ""
     closes = wording.duration((times.bond_to - times.poured_at).total_seconds()) if times.bond_to else ""
     span = f"{opens} to {closes}" if closes else f"from {opens}"
+    beside = sheet_beside(below, times.window, wording) if times.computed and times.window else ""
+    origin = f"{origin}; {beside}" if beside else origin
     return (
         f"pour {number - 1} takes it {span} after it was poured ({origin}), {_window_words(times, wording)}; "
         "this is the first time you are here"
@@ -169,11 +179,12 @@ def _window_words(times: PourTimes, wording: Wording) -> str:
     return f"{opens} to {wording.moment(times.bond_to)}" if times.bond_to else f"from {opens}"
 
 
-def _why_sanded(days: Days, number: int) -> str:
+def _why_sanded(days: Days, number: int, wording: Wording, fixed: Mapping[int, datetime]) -> str:
+    if number - 1 not in days.missed:
+        return "curing and sanding is the school"
+    below, own = days.pours[number - 2], days.pours[number - 1]
     return (
-        f"the bond window of pour {number - 1} fell outside your hours"
-        if number - 1 in days.missed
-        else "curing and sanding is the workshop's school"
+        f"of the bond window of pour {number - 1}, {_in_the_way(below, own, fixed.get(number - 1), wording)}"
     )
 
 

@@ -16,6 +16,7 @@ from ..layers.split import Stretch
 from ..mix.batches import WEIGHING_S
 from ..piece.document import Piece
 from ..piece.given import Given
+from ..resin.system import bond_window_s
 from ..survey.preparation import PrepStep
 from . import ribbon
 from .before import prepared_from, steps_by_themselves, tight_steps
@@ -69,11 +70,11 @@ def lay_out_days(
         workshop,
         start,
         lambda index, poured_s: run.pour(pours[index].heats, poured_s),
-        _fixed_mixes(piece),
+        fixed_mixes(piece),
     )
     laid = [replace(task, window=times.window) for task, times in zip(tasks, days.pours, strict=False)]
     said = ribbon.window_verdicts(
-        days, better, piece.first_pour_at, given.now, given.wording, _fixed_mixes(piece)
+        days, better, piece.first_pour_at, given.now, given.wording, fixed_mixes(piece)
     )
     said += ribbon.due_verdicts(days, piece.due, workshop, given.wording)
     return Answer(LaidOut(start, days, run, _job(given, prep, pours, laid, ready)), said)
@@ -101,11 +102,11 @@ def _job(
         ],
         before=list(tight_steps(prep).values()),
         ready=ready,
-        wanted=_fixed_mixes(piece),
+        wanted=fixed_mixes(piece),
     )
 
 
-def _fixed_mixes(piece: Piece) -> dict[int, datetime]:
+def fixed_mixes(piece: Piece) -> dict[int, datetime]:
     """Begins of later mixes that a person fixed, by index; none while the start is not."""
     return {one.pour - 1: one.at for one in piece.later_mixes} if piece.first_pour_at else {}
 
@@ -119,7 +120,7 @@ def _soonest_tasks(given: Given, pours: Sequence[Pour], soonest: HeatRun) -> lis
     for place, pour in enumerate(pours):
         window = soonest.pour(pour.heats, at_s) if is_followed else None
         tasks.append(task_of(pour, given.workshop, window, ends=place in ends))
-        opens = window.opens_s if window else max(fill.system.bond_from_s.value for fill in pour.fills)
+        opens = window.opens_s if window else max(bond_window_s(fill.system)[0] for fill in pour.fills)
         is_followed = is_followed and opens is not None
         at_s += opens or 0.0
     return tasks

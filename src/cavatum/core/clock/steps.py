@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
+from ..common.wording import Wording
 from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..piece.document import Piece
@@ -132,7 +133,7 @@ def _step(
         kind=row.kind,
         title=row.title,
         text=row.text,
-        why=row.why,
+        why=f"{row.why}{_worth_a_test(row, pour, times, workshop)}",
         rule=row.rule,
         pour=pour.number,
         earliest=earliest,
@@ -142,6 +143,24 @@ def _step(
         tools=row.tools,
         with_cure=row.anchor != "poured",
         instead=row.instead,
+    )
+
+
+def _worth_a_test(row: WorkStep, pour: Pour, times: PourTimes, workshop: Workshop) -> str:
+    """From when a test may pass, where the sheet gives a range: the clock counts on its late end."""
+    name = {"bond opens": "bond_from_s", "demould": "demould_s"}.get(row.anchor)
+    counted = {"bond opens": times.bond_from, "demould": times.demould_from}.get(row.anchor)
+    if row.kind != "test" or name is None or counted is None:
+        return ""
+    ranges = [getattr(fill.system, name) for fill in pour.fills]
+    share = max(one.early / one.late for one in ranges)
+    if share >= 1:
+        return ""
+    wording, waited = Wording(workshop), counted - times.poured_at
+    early, late = max(one.early for one in ranges), max(one.late for one in ranges)
+    return (
+        f" The sheet says {wording.duration(early)} to {wording.duration(late)}: from "
+        f"{wording.moment(times.poured_at + share * waited)} on it may pass."
     )
 
 

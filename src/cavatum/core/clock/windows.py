@@ -15,7 +15,7 @@ from datetime import datetime, timedelta
 from ..common.workshop import Workshop
 from ..layers.course import Window
 from ..piece.lays import Join
-from ..resin.system import System
+from ..resin.system import System, bond_window_s
 from .hours import next_slot
 from .model import PourWindow
 
@@ -119,7 +119,7 @@ def _times(
         mix_at=mix_at,
         pour_at=pour_at,
         poured_at=poured_at,
-        workable_to=poured_at + timedelta(seconds=min(one.working_time.time_s.value for one in task.systems)),
+        workable_to=poured_at + timedelta(seconds=min(one.working_time.time_s.early for one in task.systems)),
         gelled_at=after(found.gelled_s),
         bond_from=after(found.opens_s),
         bond_to=after(found.closes_s),
@@ -135,15 +135,17 @@ def _times(
 
 
 def window_by_sheets(systems: Sequence[System]) -> Window:
-    """The sheet's own times, where the heat of a pour is not computed."""
-    light = [one.light_use_s.value if one.light_use_s else None for one in systems]
+    """The sheet's own times, where the heat of a pour is not computed. Of a range the late end is counted on,
+    and where a window closes the early one.
+    """
+    light = [one.light_use_s.late if one.light_use_s else None for one in systems]
     return Window(
-        gelled_s=max(one.tack_free_s.value for one in systems),
-        opens_s=max(one.bond_from_s.value for one in systems),
-        closes_s=min(one.bond_to_s.value for one in systems),
-        demould_s=max(one.demould_s.value for one in systems),
-        cured_s=max(one.full_cure_s.value for one in systems),
-        touch_s=max(one.tack_free_s.value for one in systems),
+        gelled_s=max(one.tack_free_s.late for one in systems),
+        opens_s=max(bond_window_s(one)[0] for one in systems),
+        closes_s=min(bond_window_s(one)[1] for one in systems),
+        demould_s=max(one.demould_s.late for one in systems),
+        cured_s=max(one.full_cure_s.late for one in systems),
+        touch_s=max(one.tack_free_s.late for one in systems),
         light_s=None if None in light else max(one for one in light if one is not None),
     )
 

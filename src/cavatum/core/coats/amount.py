@@ -113,7 +113,7 @@ def cups_for(
         if need <= 0:
             return cups
         timed = batches_in_time(
-            need, coat.count, system.working_time.time_s.value, before, workshop.pour_rate_m3_s
+            need, coat.count, system.working_time.time_s.early, before, workshop.pour_rate_m3_s
         )
         if count_batches([need], ratio, workshop, timed) <= cups:
             return cups

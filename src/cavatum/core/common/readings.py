@@ -74,6 +74,16 @@ class Reading(Data):
                 )
         return self
 
+    @property
+    def early(self) -> float:
+        """The lower end of what was said: of a range, or of a value with its spread."""
+        return self.value - (self.spread or 0.0)
+
+    @property
+    def late(self) -> float:
+        """The upper end of what was said."""
+        return self.value + (self.spread or 0.0)
+
     def as_input(self, name: str) -> Input:
         return Input(
             name=name, value=self.value, quantity=self.quantity, origin=self.origin, as_typed=self.as_typed

@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from .errors import DomainError
+from .spoken import duration_in_figures
 from .unit_table import (
     EXAMPLES,
     FOLLOWS,
@@ -85,6 +86,9 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
             way_out="Name one of these.",
             code="unknown-kind",
         )
+    if kind == "duration" and (said := duration_in_figures(text)) != text:
+        found = parse(said, kind, default_unit)
+        return replace(found, as_typed=text.strip() if _ends_with_unit(text) else found.as_typed)
     cleaned = _clean(text, kind)
     if kind == "ratio":
         ends = _RATIO_RANGE.fullmatch(cleaned)
@@ -102,8 +106,13 @@ def parse(text: str, kind: str, default_unit: str | None = None) -> Understood:
     return _parse_sum(cleaned, text.strip(), kind, default_unit)
 
 
+def _ends_with_unit(text: str) -> bool:
+    return re.search(r"[a-z]\s*$", text, re.I) is not None
+
+
 def has_spread(text: str) -> bool:
     """Whether a text says how far off its value may be: a spread, or a range."""
+    text = duration_in_figures(text)
     return (
         _SPREAD.search(text) is not None or range_ends(text) is not None or bool(_RATIO_RANGE.fullmatch(text))
     )

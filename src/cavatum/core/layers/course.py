@@ -170,7 +170,7 @@ class Course:
                 Poured(
                     from_m=from_m,
                     to_m=to_m,
-                    cure=cure,
+                    cure=cure.for_layer(to_m - from_m),
                     at_s=stack.at_s,
                     below_c=below,
                     began=began,

@@ -125,7 +125,7 @@ def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
     needs = [one.need_m3 for one in colours]
     before = stirring(system, workshop) + system.rest_s.value
     timed = batches_in_time(
-        sum(needs), hollows, system.working_time.time_s.value, before, workshop.pour_rate_m3_s
+        sum(needs), hollows, system.working_time.time_s.early, before, workshop.pour_rate_m3_s
     )
     weighings = weigh(needs, ratio, workshop, timed)
     return Mix(

@@ -9,7 +9,7 @@ import math
 from ..common.plain_numbers import minutes_or_hours, plainly
 from ..common.readings import Duration, RatioReading
 from ..common.verdict import Verdict, Weight
-from .system import System
+from .system import System, bond_window_s
 from .two_temperatures import check_two_temperatures
 
 UNFILLED_DENSITY_KG_M3 = (
@@ -199,7 +199,8 @@ def _order_of_times(system: System) -> list[Verdict]:
         ("full cure", system.full_cure_s),
     ]
     doubts = []
-    if system.bond_from_s.value >= system.bond_to_s.value:
+    opens_s, closes_s = bond_window_s(system)
+    if opens_s >= closes_s:
         doubts.append(_times_verdict("blocker", steps[1], steps[2], "/bond_to_s"))
     if system.tack_free_s.value < system.working_time.time_s.value:
         doubts.append(
@@ -261,6 +262,21 @@ def _depth_rules(system: System) -> list[Verdict]:
                 )
             )
         seen[mass] = min(seen.get(mass, math.inf), rule.most_depth_m.value)
+    measured, most = system.times_depth_m, max(seen.values())
+    if measured is not None and measured.origin != "typical" and measured.value > most:
+        doubts.append(
+            Verdict(
+                weight="warning",
+                stage="resin",
+                code="times-layer-too-deep",
+                rule="3.2",
+                title="Times for a layer that the sheet does not allow",
+                text=f"Its times are said to hold for a layer of {plainly(measured.value * 1000)} mm, and "
+                f"its deepest rule allows {plainly(most * 1000)} mm.",
+                todo="Check both against the data sheet; a film in mil or mm is easily swapped.",
+                where="/times_depth_m",
+            )
+        )
     if system.least_depth_m and system.least_depth_m.value > max(seen.values()):
         doubts.append(
             Verdict(

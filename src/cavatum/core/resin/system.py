@@ -194,6 +194,20 @@ class System(Data):
     kits: Annotated[list[Kit], Field(max_length=40)] = []
 
 
+def bond_window_s(system: System) -> tuple[float, float]:
+    """From when and until when [s] a layer takes the next fresh, by the sheet.
+
+    A range typed where the window opens is the window itself while nobody touched its end ("recoat 6 to 8
+    h");
+    else its late end opens, and the early end of the other closes.
+    Raises nothing. Source: how sheets print it, common practice.
+    """
+    opens, closes = system.bond_from_s, system.bond_to_s
+    if opens.spread and opens.origin != "typical" and closes.origin == "typical":
+        return opens.early, opens.late
+    return opens.late, closes.early
+
+
 def typical_fields(system: System) -> list[str]:
     """Names of the sheet's values that nobody has confirmed yet."""
     return [name for name, value in system if _holds_typical(value)]
