@@ -14,7 +14,7 @@ from cavatum.core.clock.before import prepared_from
 from cavatum.core.clock.hours import next_slot
 from cavatum.core.plan import make_plan
 from cavatum.core.practice.work import TABLE, steps_for
-from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
+from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
 KINDS = {
     "thin coat": "cover",
@@ -106,7 +106,9 @@ def test_three_rounds_at_once_at_15_and_at_30_to_45_minutes():
 
 
 def test_what_has_set_gets_no_more_rounds():
-    made = plan("block", system="fast-casting-polyurethane")
+    open_ = system("fast-casting-polyurethane", needs_pressure=False)
+    piece = box_piece(kind_of_work="block", system_id=open_.id, voids=[box_void(depth="30 mm")])
+    made = make_plan(piece, {open_.id: open_}, workshop(), NOW)
     assert "round-1" in codes(made) and "round-3" not in codes(made)
 
 

@@ -19,7 +19,7 @@ from .clock import ribbon
 from .clock import stage as clock
 from .clock.before import late_verdicts
 from .clock.outside import outside_verdicts
-from .clock.places import chamber_verdicts, spare_verdicts
+from .clock.places import chamber_openings, chamber_verdicts, spare_verdicts
 from .clock.starts import bands
 from .clock.windows import whole_half_hour, window_of
 from .coats.laid import settle_coats
@@ -121,6 +121,7 @@ def make_plan(
         *spare_verdicts(plans, given.wording),
         *chamber_verdicts(piece, stood.value.voids, used, workshop, given.wording),
         *(outside_verdicts(pours, days, steps, job, workshop) if job else []),
+        *chamber_openings(steps),
         *late_verdicts(steps, piece.first_pour_at, now, given.wording),
     ]
     reports = [

@@ -231,6 +231,13 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
           reading={workshop.chamber_m3}
           onCommit={(r) => save({ chamber_m3: r })}
         />
+        <QuantityField
+          label="lid down and pressure up in"
+          kind="duration"
+          help="from the last pour on; taken off the time for pouring"
+          reading={workshop.chamber_close_s}
+          onCommit={(r) => (r ? save({ chamber_close_s: r }) : undefined)}
+        />
         <NumberOf
           label="places on rotators"
           value={workshop.rotator_places ?? 0}

@@ -334,7 +334,7 @@ def _times_of(system: System, name: str) -> SheetTimes:
         demould_s=system.demould_s.late,
         full_cure_s=system.full_cure_s.late,
         room_c=system.times_at_c.value if system.times_at_c else SHEET_ROOM_C,
-        tack_free_s=system.tack_free_s.late,
+        tack_free_s=(system.touch_dry_s or system.tack_free_s).late,
         light_use_s=system.light_use_s.late if system.light_use_s else None,
     )
 

@@ -54,7 +54,9 @@ class PotRun:
 def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float | None = None) -> PotRun:
     """A batch of mass_kg (1 g to 50 kg) left standing in its cup in a room. Raises DomainError outside.
 
-    Viscosity and temperature are those of the whole, stirred; gel is that of the hottest cell, in the middle.
+    Viscosity and temperature of the curve are those of the whole, stirred; it thickens where either the
+    whole or
+    the hottest cell, in the middle, has doubled from its thinnest, and gels in that cell.
     """
     grid = cup_grid(kinetics, mass_kg, Cup())
     begin = (room_c if start_c is None else start_c) + ZERO_C_K
@@ -74,11 +76,16 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
         np.concatenate([[begin], done.kept_t @ share]),
         np.concatenate([[0.0], done.kept_a @ share]),
     )
-    thick = np.array(
-        [min(viscosity(kinetics, float(a), float(t)), 1e9) for a, t in zip(cured, warmth, strict=True)]
+    middle = int(np.argmax(done.kept_a[-1]))  # where it is hottest it thickens and gels first
+    thick = _thick(kinetics, cured, warmth)
+    in_the_middle = _thick(
+        kinetics,
+        np.concatenate([[0.0], done.kept_a[:, middle]]),
+        np.concatenate([[begin], done.kept_t[:, middle]]),
     )
     gel = done.first(0, kernel.MOST_CURED, kinetics.gel)
-    thickens = crossing(times, thick / np.minimum.accumulate(thick), THICKENS)
+    doubled = [crossing(times, one / np.minimum.accumulate(one), THICKENS) for one in (thick, in_the_middle)]
+    thickens = min((one for one in doubled if one is not None), default=None)
     ends = [
         (thickens, "it has doubled from its thinnest"),
         (crossing(times, warmth, WARM_C + ZERO_C_K), f"it is {plainly(WARM_C)} °C warm through"),
@@ -106,6 +113,13 @@ def pot_clock(kinetics: Kinetics, mass_kg: float, room_c: float, start_c: float 
         gel_s=gel,
         hottest_c=float(done.hottest.max()) - ZERO_C_K,
         curve=curve,
+    )
+
+
+def _thick(kinetics: Kinetics, cured: np.ndarray, warmth: np.ndarray) -> np.ndarray:
+    """Viscosity [Pa s] (n,) of conversions and temperatures [K] (n,)."""
+    return np.array(
+        [min(viscosity(kinetics, float(a), float(t)), 1e9) for a, t in zip(cured, warmth, strict=True)]
     )
 
 

@@ -38,6 +38,10 @@ def anchors_of(window: Window) -> After:
         "bond opens": window.opens_s,
         "demould": window.demould_s,
         "cured": window.cured_s,
+        "touch": window.touch_s,
+        "light use": window.light_s,
+        "pressed": window.chamber_s,
+        "turned": window.turned_s,
     }
 
 

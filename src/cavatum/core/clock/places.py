@@ -13,6 +13,7 @@ from ..measure.model import VoidPlan
 from ..mix.model import PourPlan
 from ..piece.document import Piece
 from ..resin.system import System
+from .model import ClockStep
 
 # own judgement: a mould is about twice as large as its hollow, so that from here on it has to be measured
 TIGHT = 0.5
@@ -72,6 +73,25 @@ def chamber_verdicts(
             )
         ]
     return []
+
+
+def chamber_openings(steps: Sequence[ClockStep]) -> list[Verdict]:
+    """What is cast in several pours under pressure has its chamber opened for each."""
+    closed = sum(step.code == "lid" for step in steps)
+    if closed < 2:
+        return []
+    return [
+        Verdict(
+            weight="note",
+            stage="clock",
+            code="chamber-opens",
+            rule="6.2",
+            title=f"The chamber is opened {closed} times",
+            text=f"It is cast in {closed} pours, and each cures under pressure: the pressure is released "
+            "before the next, and stands again before that thickens.",
+            todo="Fewer, deeper pours open it less often, where heat and the sheet's depth allow it.",
+        )
+    ]
 
 
 def spare_verdicts(plans: Sequence[PourPlan], wording: Wording) -> list[Verdict]:

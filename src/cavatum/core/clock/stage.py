@@ -25,7 +25,7 @@ from .moments import anchors_of, moment_of, wanted
 from .starts import Job, best_start
 from .steps import clock_steps, rows_of
 from .tasks import task_of
-from .windows import Days, PourTask, lay_out, whole_half_hour, window_by_sheets
+from .windows import Days, PourTask, lay_out, whole_half_hour, window_told
 
 HeatFrom = Callable[[datetime], HeatOfPiece]  # the piece's heat in the room from a start on
 
@@ -94,7 +94,7 @@ def _job(
         moments=[
             wanted(
                 [
-                    moment_of(row, anchors_of(task.window or window_by_sheets(task.systems)))
+                    moment_of(row, anchors_of(window_told(task)))
                     for row in rows_of(piece, pours, index, workshop)
                 ]
             )

@@ -21,7 +21,7 @@ from ..common.workshop import Workshop
 from .before import Tight
 from .hours import open_spans
 from .moments import Moment
-from .windows import CUT_S, SAND_S, START_STEP, PourTask, Start, window_by_sheets
+from .windows import CUT_S, SAND_S, START_STEP, PourTask, Start, window_told
 
 Moments = npt.NDArray[np.int64]
 Flags = npt.NDArray[np.bool_]
@@ -150,7 +150,7 @@ def _placed(
     """(mix, bonds fresh, the wish was kept, somebody is there) of a later pour; mix NEVER where what is below
     never takes it.
     """
-    below, window = poured[-1], job.tasks[index - 1].window or window_by_sheets(job.tasks[index - 1].systems)
+    below, window = poured[-1], window_told(job.tasks[index - 1])
     hands, sand = _span(task.mix_s) + _span(task.pour_s), _span(SAND_S)
     wish = None if index not in job.wanted else _micro(job.wanted[index])
     no = np.zeros(below.shape, dtype=np.bool_)
@@ -224,7 +224,7 @@ def _last_out(job: Job, index: int, poured: list[Moments]) -> Moments:
     """When all before a coat may be out of their forms; NEVER where one of them never is."""
     outs = []
     for task, at in zip(job.tasks[:index], poured, strict=True):
-        out_s = (task.window or window_by_sheets(task.systems)).demould_s
+        out_s = window_told(task).demould_s
         outs.append(
             np.full_like(at, NEVER) if out_s is None else np.where(at == NEVER, NEVER, at + _span(out_s))
         )

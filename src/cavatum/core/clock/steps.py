@@ -69,7 +69,10 @@ def clock_steps(
         if index and not times.bonded:
             found.append(_sanded(pour, times, workshop))
     once = {(one.code, one.earliest): one for one in reversed(found)}  # one visit may serve two pours
-    return _handed_over_last(sorted(once.values(), key=lambda one: one.earliest), workshop)
+    in_order = sorted(
+        reversed(once.values()), key=lambda one: one.earliest
+    )  # at one moment as the table has it
+    return _handed_over_last(in_order, workshop)
 
 
 def rows_of(piece: Piece, pours: Sequence[Pour], index: int, workshop: Workshop) -> list[WorkStep]:
@@ -79,8 +82,15 @@ def rows_of(piece: Piece, pours: Sequence[Pour], index: int, workshop: Workshop)
     last = index + 1 == len(pours)
     ends_part = last or (part == "cast" and is_coated(pours[index + 1]))
     is_cut = not last and pours[index + 1].after_cut
-    rows = steps_for(piece.kind_of_work, so | ({"cut flush"} if is_cut else set()), part)
+    pressed = part == "cast" and goes_into_the_chamber(piece, pours[index])
+    rows = steps_for(piece.kind_of_work, so | ({"cut flush"} if is_cut else set()), part, pressed=pressed)
     return [row for row in rows if _belongs(row, last=last, ends_part=ends_part, is_cut=is_cut)]
+
+
+def goes_into_the_chamber(piece: Piece, pour: Pour) -> bool:
+    """It cures under pressure: its kind is cast so, or one of its sheets asks for it. A coat never does."""
+    asks = any(fill.system.needs_pressure for fill in pour.fills)
+    return not is_coated(pour) and (piece.kind_of_work == "pressure casting" or asks)
 
 
 def is_coated(pour: Pour) -> bool:

@@ -9,7 +9,7 @@ to cure and is sanded before the next. All sheet times count from pouring.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
 from ..common.workshop import Workshop
@@ -114,7 +114,7 @@ def _times(
     def after(seconds: float | None) -> datetime | None:
         return None if seconds is None else poured_at + timedelta(seconds=seconds)
 
-    found = window or window_by_sheets(task.systems)
+    found = told_by_sheets(window or window_by_sheets(task.systems), task.systems)
     return PourTimes(
         mix_at=mix_at,
         pour_at=pour_at,
@@ -145,8 +145,30 @@ def window_by_sheets(systems: Sequence[System]) -> Window:
         closes_s=min(bond_window_s(one)[1] for one in systems),
         demould_s=max(one.demould_s.late for one in systems),
         cured_s=max(one.full_cure_s.late for one in systems),
-        touch_s=max(one.tack_free_s.late for one in systems),
+        touch_s=max((one.touch_dry_s or one.tack_free_s).late for one in systems),
         light_s=None if None in light else max(one for one in light if one is not None),
+    )
+
+
+def window_told(task: PourTask) -> Window:
+    """The window of a task as it is laid out."""
+    return told_by_sheets(task.window or window_by_sheets(task.systems), task.systems)
+
+
+def told_by_sheets(window: Window, systems: Sequence[System]) -> Window:
+    """A window with what the sheets say in so many words: time under pressure, before which nothing leaves
+    its
+    form, and time on the rotator.
+    """
+    pressed = [one.chamber_s.late for one in systems if one.chamber_s and one.needs_pressure]
+    turned = [one.turning_s.late for one in systems if one.turning_s]
+    chamber_s = max(pressed) if pressed else window.demould_s
+    out_s = None if window.demould_s is None else max([window.demould_s, *pressed])
+    return replace(
+        window,
+        demould_s=out_s,
+        chamber_s=chamber_s,
+        turned_s=max(turned) if turned else window.gelled_s,
     )
 
 

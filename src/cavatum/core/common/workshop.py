@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from pydantic import AwareDatetime, Field, field_validator, model_validator
 
 from .errors import DomainError
-from .readings import Fraction, Humidity, Label, Mass, Name, Temperature, Volume
+from .readings import Duration, Fraction, Humidity, Label, Mass, Name, Temperature, Volume
 from .working import Data
 
 MINUTES_A_DAY = 24 * 60
@@ -74,6 +74,8 @@ class Workshop(Data):
     """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
     counted.
 
+    chamber_close_s: from the last pour until the lid is down and the pressure stands.
+
     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
     cup are apart.
 
@@ -111,6 +113,7 @@ class Workshop(Data):
     people: int = Field(default=1, ge=1, le=20)
     chambers: int = Field(default=0, ge=0, le=20)
     chamber_m3: Volume | None = None
+    chamber_close_s: Duration = Duration(value=180.0, origin="typical")
     rotator_places: int = Field(default=0, ge=0, le=40)
     shelves: int = Field(default=0, ge=0, le=200)
     busy: Annotated[list[Busy], Field(max_length=500)] = []

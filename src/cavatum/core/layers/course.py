@@ -43,6 +43,8 @@ class Window:
     touch_s, light_s  its surface dry to the touch, and fit for light use; None too where the sheet does
     not say
     least      conversion of its least cured place when it was followed no longer
+    chamber_s, turned_s  how long it stays under pressure, and is turned: the sheet's word, else until it may
+    leave its form, and has gelled
     peak_s, peak_c  when this layer is hottest, and how hot [degC]; None where heat is not computed
     """
 
@@ -56,6 +58,8 @@ class Window:
     light_s: float | None = None
     peak_s: float | None = None
     peak_c: float | None = None
+    chamber_s: float | None = None
+    turned_s: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

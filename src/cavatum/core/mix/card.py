@@ -56,16 +56,17 @@ def batch_cards(
     error = book.figure(
         f"{key}/error",
         "Ratio off by at most",
-        ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
+        ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value, mix.ratio.by_weight)
         if one.mass_b_kg > workshop.scale.step_kg.value
         else 1.0,
         "fraction",
-        "(A + s/2) / (B − s/2) against A / B",
+        "(A + s/2) / (B − s/2) or (A − s/2) / (B + s/2), against the sheet's r",
         [
             workshop.scale.step_kg.as_input("scale step s"),
             *(book.computed(f"part {part.part}", part.mass) for part in parts),
+            Input(name="r, by weight", value=mix.ratio.by_weight, quantity="ratio", origin="computed"),
         ],
-        "both readings half a step off, the wrong way",
+        "both readings half a step off, the wrong way, on targets rounded to the step",
     )
     depth = max(fill.layer.depth_m for fill in pour.fills if fill.system.id == mix.system.id)
     pot = pot_plan(book, key, mix, one.mass_kg, depth, workshop, cure) if cure else None
@@ -89,7 +90,7 @@ def batch_cards(
         ratio_error=error,
         stir_s=mix.system.stir_s.value,
         rest_s=mix.system.rest_s.value,
-        pour_within=within_figure(book, key, mix.system, pot, again.value if again else 0.0),
+        pour_within=within_figure(book, key, mix.system, pot, again.value if again else 0.0, workshop),
         colourant_most=colourant,
         pot=pot,
         stir_again_s=again.value if again else None,

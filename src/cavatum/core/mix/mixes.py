@@ -95,6 +95,15 @@ def mixes_of(pour: Pour, workshop: Workshop) -> list[Mix]:
     return [_mix(fills, workshop) for fills in groups.values()]
 
 
+def closing_s(system: System, workshop: Workshop) -> float:
+    """How long the lid and the pressure take, of a system that cures under pressure [s]; 0 for the others.
+
+    system, workshop  as they are
+    Raises nothing. Source: the workshop's own time, typical until it is measured.
+    """
+    return workshop.chamber_close_s.value if system.needs_pressure else 0.0
+
+
 def stirring(system: System, workshop: Workshop) -> float:
     """Time with the stick [s]: once, and once more in a clean cup where the sheet gives a time for it and the
     workshop does so. Rule 5.3.
@@ -123,7 +132,7 @@ def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
     )
     hollows = sum(fill.void.count for fill in fills)
     needs = [one.need_m3 for one in colours]
-    before = stirring(system, workshop) + system.rest_s.value
+    before = stirring(system, workshop) + system.rest_s.value + closing_s(system, workshop)
     timed = batches_in_time(
         sum(needs), hollows, system.working_time.time_s.early, before, workshop.pour_rate_m3_s
     )

@@ -11,7 +11,7 @@ from ..common.workshop import Workshop
 from ..cure.particles import mobility, smallest_bubble_out
 from ..heat.cup import LEAST_KG, MOST_KG
 from ..resin.system import System
-from .mixes import Mix
+from .mixes import Mix, closing_s
 from .model import PotClock
 
 SPLIT_EARLY_K = 3.0  # common practice, no source: part the colours a few degrees early, small cups lag
@@ -97,11 +97,12 @@ def pot_plan(
 
 
 def within_figure(
-    book: Workbook, key: str, system: System, pot: PotClock | None, again_s: float = 0.0
+    book: Workbook, key: str, system: System, pot: PotClock | None, again_s: float, workshop: Workshop
 ) -> Figure:
     """Time left for pouring after stirring: the sooner of the sheet's working time and the pot clock of this
-    batch. again_s: in a second cup.
+    batch, less what it takes to close the chamber. The rest is inside it. again_s: in a second cup.
     """
+    closing = closing_s(system, workshop)
     work, stir = system.working_time, system.stir_s
     inputs = [work.time_s.as_input("working time of the sheet"), stir.as_input("stirring")]
     if again_s and system.stir_again_s:
@@ -111,24 +112,33 @@ def within_figure(
         f"{plainly(work.temperature_c.value)} °C "
         f"({work.criterion})"
     )
-    stirred = stir.value + again_s
+    stirred = stir.value + again_s + closing
+    less = "stirring − closing the chamber" if closing else "stirring"
+    if closing:
+        inputs.append(workshop.chamber_close_s.as_input("lid down and pressure up"))
+    rest = (
+        [f"The rest of {plainly(system.rest_s.value / 60, 3)} min is inside it."]
+        if system.rest_s.value
+        else []
+    )
     if pot is None:
         return book.figure(
             f"{key}/within",
             "Pour within",
-            max(work.time_s.value - stirred, 0.0),
+            max(work.time_s.early - stirred, 0.0),
             "duration",
-            "working time − stirring",
+            f"working time − {less}",
             inputs,
             sheet,
-            ["A larger batch or a warmer room shortens it; that is not computed for this system."],
+            ["A larger batch or a warmer room shortens it; that is not computed for this system.", *rest],
         )
     return book.figure(
         f"{key}/within",
         "Pour within",
-        max(min(work.time_s.value, pot.pour_by.value) - stirred, 0.0),
+        max(min(work.time_s.early, pot.pour_by.value) - stirred, 0.0),
         "duration",
-        "the sooner of working time and pot clock − stirring",
+        f"the sooner of working time and pot clock − {less}",
         [*inputs, book.computed("pour by, in this cup and room", pot.pour_by)],
         f"{sheet}; pot clock of this batch",
+        rest,
     )

@@ -12,7 +12,7 @@ from ..common.workshop import Workshop
 from ..layers.pours import Pour
 from ..resin.ratio import ratio_error
 from .batches import PER_HOLLOW_S, batches_in_time
-from .mixes import Mix, mixes_of
+from .mixes import Mix, closing_s, mixes_of
 from .model import BatchPlan, PourPlan
 
 THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting resins
@@ -21,6 +21,9 @@ THIN_PA_S = 1.0  # own judgement: as water-like as thin sealers and slow casting
 RATIO_ERROR_CARE = (
     0.02  # common practice, no source: off by more than about 2 % shows in the cure of most systems
 )
+
+
+SHORT = 0.01  # own judgement: less is inside the reserve
 
 
 def mix_verdicts(
@@ -34,16 +37,23 @@ def mix_verdicts(
             )
             found += _too_coarse(mix, pour.number, workshop, wording)
             found += _too_slow(mix, pour.number, batch, workshop, wording)
-            found += _pump(batch) + _drill(mix, workshop)
+            found += _cup_lines(pour.number, batch) + _pump(batch) + _drill(mix, workshop)
     return list({(verdict.code, verdict.weight): verdict for verdict in reversed(found)}.values())[::-1]
 
 
 def _too_coarse(mix: Mix, number: int, workshop: Workshop, wording: Wording) -> list[Verdict]:
     one = mix.weighings[0]
     error = (
-        ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value)
+        ratio_error(one.mass_a_kg, one.mass_b_kg, workshop.scale.step_kg.value, mix.ratio.by_weight)
         if one.mass_b_kg > 0
         else float("inf")
+    )
+    wanted_kg = one.mixed_m3 * mix.ratio.mixed_density
+    off = abs(one.mass_a_kg / one.mass_b_kg / mix.ratio.by_weight - 1) if one.mass_b_kg > 0 else 1.0
+    short = (
+        f" Rounded to the step it is {wording.mass(wanted_kg - one.mass_kg)} less than wanted."
+        if wanted_kg - one.mass_kg > SHORT * wanted_kg
+        else ""
     )
     if error <= RATIO_ERROR_CARE:
         return []
@@ -56,8 +66,27 @@ def _too_coarse(mix: Mix, number: int, workshop: Workshop, wording: Wording) -> 
             title=f"Pour {number} is small for the scale",
             text=f"With steps of {wording.mass(workshop.scale.step_kg.value)} the ratio of a batch of "
             f"{wording.mass(one.mass_kg)} can be off by "
-            f"{min(error, 1):.0%}. Off-ratio resin stays sticky for good.",
+            f"{min(error, 1):.1%}, the rounded targets alone {off:.1%}. Off-ratio resin stays sticky for "
+            f"good.{short}",
             todo="Use a finer scale, or mix for several pieces at once.",
+        )
+    ]
+
+
+def _cup_lines(number: int, batch: BatchPlan) -> list[Verdict]:
+    """By volume the lines of the cup may put the ratio too far off."""
+    if batch.line_error is None or batch.line_error.value <= RATIO_ERROR_CARE:
+        return []
+    return [
+        Verdict(
+            weight="warning",
+            stage="mix",
+            code="cup-lines-too-coarse",
+            rule="5.2",
+            title=f"Pour {number} is small for the lines of the cup",
+            text=f"Measured in the cup its ratio can be off by {min(batch.line_error.value, 1):.1%}, half a "
+            "line each way.",
+            todo="Weigh it, or measure in a narrower cup with finer lines.",
         )
     ]
 
@@ -69,9 +98,12 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, wordi
     pouring = mix.weighings[0].poured_m3 / workshop.pour_rate_m3_s + (
         mix.hollows / count * PER_HOLLOW_S if mix.hollows > 1 else 0.0
     )
-    needed, pot = before + pouring, batch.pot
+    closing, pot = closing_s(mix.system, workshop), batch.pot
+    # What goes into a chamber is closed in together: the first batch waits for the others and for the lid.
+    others = (count - 1) * (batch.stir_s + pouring) if closing else 0.0
+    needed = before + pouring + others + closing
     found = []
-    if needed > work.time_s.value:
+    if needed > work.time_s.early:
         found.append(
             Verdict(
                 weight="blocker",
@@ -79,9 +111,8 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, wordi
                 code="gone-before-poured",
                 rule="5.5",
                 title=f"Pour {number} sets in the cup",
-                text=f"Stirring, resting and pouring one batch take {wording.duration(needed)}; it can be "
-                "worked for "
-                f"{wording.duration(work.time_s.value)}.",
+                text=f"Stirring, resting and pouring{_and_closing(mix, workshop)} take "
+                f"{wording.duration(needed)}; it can be worked for {wording.duration(work.time_s.early)}.",
                 todo="Use a smaller cup, so that each batch is smaller; or a slower system.",
             )
         )
@@ -137,6 +168,14 @@ def _too_slow(mix: Mix, number: int, batch: BatchPlan, workshop: Workshop, wordi
             )
         )
     return found
+
+
+def _and_closing(mix: Mix, workshop: Workshop) -> str:
+    if not closing_s(mix.system, workshop):
+        return " one batch"
+    return (
+        ", all batches, and closing the chamber" if len(mix.weighings) > 1 else ", and closing the chamber,"
+    )
 
 
 def _pump(batch: BatchPlan) -> list[Verdict]:

@@ -192,6 +192,7 @@ def _mixing(
     row = rows[place]
     mix_at = (_span(row, "mix") or (row.segments[0].from_at, row.segments[0].from_at))[0]
     window = _window_of(plan, rows, place, mix_at)
+    is_pressed = any(one.code == "lid" and one.pour == pour.number for one in plan.steps)
     steps = [
         _made(
             READY,
@@ -201,7 +202,7 @@ def _mixing(
             None,
             mix_at,
             hands_s=120.0,
-            **{**window, "checks": [words for _, words in ready_list(kind, air)]},
+            **{**window, "checks": [words for _, words in ready_list(kind, air, pressed=is_pressed)]},
         )
     ]
     if place and not _bonded(rows, place):

@@ -82,8 +82,12 @@ BY_KIND: dict[str, tuple[tuple[str, str], ...]] = {
 }
 
 
-def ready_list(kind_of_work: str, air_school: str) -> list[tuple[str, str]]:
+def ready_list(kind_of_work: str, air_school: str, *, pressed: bool = False) -> list[tuple[str, str]]:
     """(code, what to see to) in the order of a last walk round the bench. Unknown kinds get what holds for
-    all.
+    all. pressed: it goes into a chamber, whatever its kind is called: no flame, and the vessel is looked
+    over.
     """
-    return [*ALWAYS, *BY_KIND.get(kind_of_work, ()), FAN if air_school == "fan" else STILL_AIR]
+    own = [*BY_KIND.get(kind_of_work, ())]
+    if pressed and kind_of_work != "pressure casting":
+        own = [*(one for one in own if one != FLAME), *BY_KIND["pressure casting"]]
+    return [*ALWAYS, *own, FAN if air_school == "fan" else STILL_AIR]

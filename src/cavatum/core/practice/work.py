@@ -10,7 +10,18 @@ from dataclasses import dataclass
 from typing import Literal
 
 MIN, H = 60.0, 3600.0
-Anchor = Literal["poured", "gelled", "peak", "bond opens", "demould", "cured"]
+Anchor = Literal[
+    "poured",
+    "gelled",
+    "peak",
+    "bond opens",
+    "demould",
+    "cured",
+    "touch",
+    "light use",
+    "pressed",
+    "turned",
+]
 Which = Literal["every", "not the last", "last"]
 Part = Literal["both", "cast", "coat"]
 StepKind = Literal["prepare", "pour", "defoam", "watch", "form", "test", "finish"]
@@ -177,7 +188,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="Bubbles, craters, a leak below, a fly. Level: correct it by little, wait, look again.",
         why="The hour after pouring ruins more pieces than the pour.",
         rule="7.2",
-        kinds=ALL,
+        kinds=POURED_OPEN,
         which="every",
         anchor="poured",
         from_s=8 * MIN,
@@ -193,7 +204,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="Underside and joints with a lamp; the level creeps for half an hour.",
         why="What runs out now can still be pushed back and stirred in.",
         rule="7.2",
-        kinds=ALL,
+        kinds=POURED_OPEN,
         which="every",
         anchor="poured",
         from_s=24 * MIN,
@@ -209,7 +220,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="Along the light once more; then it is left alone.",
         why="What shows now can still be put right.",
         rule="7.2",
-        kinds=ALL,
+        kinds=POURED_OPEN,
         which="every",
         anchor="poured",
         from_s=50 * MIN,
@@ -260,7 +271,7 @@ TABLE: tuple[WorkStep, ...] = (
         rule="8.1",
         kinds=("rotator",),
         which="every",
-        anchor="gelled",
+        anchor="turned",
         from_s=0,
         to_s=None,
         hands_s=3 * MIN,
@@ -379,7 +390,7 @@ TABLE: tuple[WorkStep, ...] = (
         text="It pulls strings now; marks will not level out.",
         why="The gummy point.",
         rule="7.3",
-        kinds=ALL,
+        kinds=POURED_OPEN,
         which="every",
         anchor="gelled",
         from_s=-15 * MIN,
@@ -459,6 +470,23 @@ TABLE: tuple[WorkStep, ...] = (
         instead="Or lay them on the cured layer with a drop of fresh resin.",
     ),
     WorkStep(
+        code="open-chamber",
+        kind="form",
+        title="Release the pressure, open the lid",
+        text="Slowly, over minutes, valve first. Inserts are laid on now; then the stick test, then the next "
+        "pour.",
+        why="The next pour goes on only with the lid off, and under pressure again.",
+        rule="1.4",
+        kinds=("pressure casting",),
+        which="not the last",
+        anchor="bond opens",
+        from_s=0,
+        to_s=None,
+        hands_s=15 * MIN,
+        tools="pressure vessel",
+        part="cast",
+    ),
+    WorkStep(
         code="stick",
         kind="test",
         title="Stick test before the next pour",
@@ -515,7 +543,7 @@ TABLE: tuple[WorkStep, ...] = (
         rule="1.4",
         kinds=("pressure casting",),
         which="last",
-        anchor="demould",
+        anchor="pressed",
         from_s=0,
         to_s=None,
         hands_s=15 * MIN,
@@ -584,6 +612,34 @@ TABLE: tuple[WorkStep, ...] = (
         part="cast",
     ),
     WorkStep(
+        code="touch",
+        kind="watch",
+        title="Dry to the touch",
+        text="Dust no longer sticks: the cover may come off, and it may be carried level.",
+        why="By the sheet's tack-free time, moved to this layer and room.",
+        rule="6.1",
+        kinds=POURED_OPEN,
+        which="last",
+        anchor="touch",
+        from_s=0,
+        to_s=None,
+        hands_s=0,
+    ),
+    WorkStep(
+        code="light-use",
+        kind="watch",
+        title="Light use from here on",
+        text="Handled and set down with care; no loads, no heat, no water standing on it.",
+        why="By the sheet's own time for light use.",
+        rule="6.1",
+        kinds=ALL,
+        which="last",
+        anchor="light use",
+        from_s=0,
+        to_s=None,
+        hands_s=0,
+    ),
+    WorkStep(
         code="hand-over",
         kind="finish",
         title="Fully cured",
@@ -600,19 +656,33 @@ TABLE: tuple[WorkStep, ...] = (
 )
 
 
-def steps_for(kind_of_work: str, so: set[str], part: Literal["cast", "coat"] = "cast") -> list[WorkStep]:
+def steps_for(
+    kind_of_work: str, so: set[str], part: Literal["cast", "coat"] = "cast", *, pressed: bool = False
+) -> list[WorkStep]:
     """The rows of this kind of work, in the table's order.
 
     so  all that is so: the workshop's schools, what was done before, what comes after;  part  of a
-    casting, or of a
-    coat. Rows of what is both stand in either.
+    casting, or
+    of a coat. Rows of what is both stand in either.  pressed  it cures in a closed chamber, whatever its
+    kind:
+    nobody looks at it, heats it or covers it, and what its kind needs in hands comes once the lid is off
     """
     kind = kind_of_work if any(kind_of_work in row.kinds for row in TABLE) else "other"
     return [
         row
         for row in TABLE
-        if kind in row.kinds
+        if (_when_pressed(row, kind) if pressed else kind in row.kinds)
         and row.part in ("both", part)
         and (not row.schools or so & set(row.schools))
         and so.issuperset(row.needs)
     ]
+
+
+def _when_pressed(row: WorkStep, kind: str) -> bool:
+    if "pressure casting" in row.kinds:
+        return True
+    return (
+        kind in row.kinds
+        and row.kind in ("form", "test", "finish")
+        and row.anchor not in ("poured", "gelled")
+    )

@@ -53,17 +53,20 @@ def ratio_of(system: System) -> MixRatio:
     )
 
 
-def ratio_error(mass_a_kg: float, mass_b_kg: float, step_kg: float) -> float:
+def ratio_error(mass_a_kg: float, mass_b_kg: float, step_kg: float, wanted: float | None = None) -> float:
     """Worst-case relative error of A:B, as a share, from reading both parts to a step: half a step of each,
-    the wrong way.
+    the wrong way, on targets that may already be off.
 
-        (a + s/2) / (b - s/2) / (a/b) - 1
+        max((a + s/2) / (b - s/2) / r - 1,  1 - (a - s/2) / (b + s/2) / r)
 
-    mass_a_kg, mass_b_kg  [kg], > 0, b over half a step;  step_kg  of the scale [kg], > 0
+    mass_a_kg, mass_b_kg  the targets [kg], > 0, b over half a step;  step_kg  of the scale [kg], > 0
+    wanted  the ratio r of the sheet, of the same kind; None: that of the targets
     Raises nothing. Exact for one reading each; valid for cup lines too, with volumes in place of masses.
     Source: interval arithmetic.
     """
     half = step_kg / 2
     if half >= mass_b_kg:
         return float("inf")
-    return (mass_a_kg + half) / mass_a_kg * mass_b_kg / (mass_b_kg - half) - 1
+    ratio = mass_a_kg / mass_b_kg if wanted is None else wanted
+    over = (mass_a_kg + half) / (mass_b_kg - half) / ratio - 1
+    return max(over, 1 - (mass_a_kg - half) / (mass_b_kg + half) / ratio)

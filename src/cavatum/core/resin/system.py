@@ -128,6 +128,9 @@ class System(Data):
     stir_again_s   in a second, clean cup
     first_part     the one the sheet wants first; None: the workshop's school
     shelf_life_s   once opened
+    touch_dry_s    where the sheet tells it from tack-free: dust no longer sticks
+    chamber_s      least time under pressure; None: until it may be demoulded
+    turning_s      how long a coat on something round is turned; None: until it has gelled
     pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
@@ -159,6 +162,9 @@ class System(Data):
     pump_a_kg: Mass | None = None
     pump_b_kg: Mass | None = None
     light_use_s: Duration | None = None
+    touch_dry_s: Duration | None = None
+    chamber_s: Duration | None = None
+    turning_s: Duration | None = None
     heat_resistance_c: Temperature | None = None
     shelf_life_s: Duration | None = None
     pressure_from_pa: Pressure | None = None

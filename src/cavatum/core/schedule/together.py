@@ -216,7 +216,7 @@ def _holds(one: Planned, works: Sequence[Work]) -> tuple[Hold, ...]:
     kind = one.piece.kind_of_work
     resource = (
         "chamber"
-        if kind == "pressure casting"
+        if any(step.code == "lid" for step in one.plan.steps)
         else "rotator"
         if kind == "rotator"
         else "shelf"

@@ -68,7 +68,9 @@ def survey_plan(
         patches=[patch_of(one) for one in survey.defects if one.treat == "patch"],
         ready=[
             ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)
-            for code, text in ready_list(piece.kind_of_work, survey.air_school)
+            for code, text in ready_list(
+                piece.kind_of_work, survey.air_school, pressed=any(one.needs_pressure for one in used)
+            )
         ],
     )
 

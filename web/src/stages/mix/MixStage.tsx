@@ -145,10 +145,10 @@ function Slip({ heading, when, pieceId, pour, batches, plan, weighed, next }: Sl
           {minutes(batch.stir_s)}
           {batch.stir_again_s ? `, new cup ${minutes(batch.stir_again_s)}` : ""}
         </Said>
-        {batch.rest_s ? <Said name="rest">{minutes(batch.rest_s)}</Said> : null}
         <Said name="pour within">
           <Fig figure={batch.pour_within} plan={plan} unitClass="" />
         </Said>
+        {batch.rest_s ? <Said name="rest, inside that">{minutes(batch.rest_s)}</Said> : null}
         <Said name="ratio off by">
           <Fig figure={batch.ratio_error} plan={plan} unitClass="" />
         </Said>
