@@ -92,7 +92,9 @@ def test_a_slower_cure_moves_what_follows_the_cure_and_nothing_else():
 
 
 def test_a_test_not_passed_is_due_again_and_one_passed_lets_on():
-    assert seen(view_at("test not sure", 2020), "p1/stick").opens_at == T0 + (2010 + 60) * MIN
+    # tried when it was expected: by the belief of finish/gates the next is worth making a third later
+    again = seen(view_at("test not sure", 2020), "p1/stick").opens_at
+    assert (again - T0 - 13 * MIN) / timedelta(hours=33.3333) == pytest.approx(1.36, abs=0.02)
     assert fold(SCRIPT, LOGS["test not sure"]).marks["p1/stick"].status == "to do"
     assert fold(SCRIPT, LOGS["test not passed, then passed"]).marks["p1/stick"].status == "done"
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID
 
+from cavatum.core.finish.gates import worth_again
 from cavatum.core.pour.events import Kept
 from cavatum.core.pour.script_model import Script, ScriptStep
 from cavatum.core.pour.state import fold, look
@@ -40,8 +41,8 @@ def _step(id_: str, kind: str, at_min: float, **more: Any) -> ScriptStep:
 
 def script() -> Script:
     steps = [
-        _step("prep/wipe", "prepare", -60, planned_to=T0),
-        _step("p1/ready", "ready", 0),
+        _step("prep/wipe", "prepare", -60, planned_to=T0, least_s=600.0, most_s=900.0),
+        _step("p1/ready", "ready", 0, waits=[("prep/wipe", 600.0)]),
         _step("p1/b1/weigh", "weigh", 2, rings=False, batch=1),
         _step("p1/b1/stir", "stir", 5, timer_s=360.0, anchor="p1/b1/weigh", batch=1),
         _step("p1/b1/pour", "pour", 11, anchor="p1/b1/stir", on="begun", to_s=1800.0, batch=1),
@@ -68,7 +69,16 @@ def script() -> Script:
             with_cure=True,
             again_s=H,
         ),
-        _step("p2/ready", "ready", 2010, anchor="p1/b1/pour", from_s=33.5 * H, to_s=60 * H, with_cure=True),
+        _step(
+            "p2/ready",
+            "ready",
+            2010,
+            anchor="p1/b1/pour",
+            from_s=33.5 * H,
+            to_s=60 * H,
+            with_cure=True,
+            gate="p1/stick",
+        ),
         _step("p2/b1/pour", "pour", 2030, anchor="p2/ready", batch=1),
         _step("p1/inspect", "test", 2200, anchor="p1/b1/pour", from_s=36 * H, decides=True, again_s=H),
         _step("p1/hand-over", "finish", 6000, anchor="p1/b1/pour", from_s=100 * H, unless="p1/inspect"),
@@ -83,6 +93,8 @@ def script() -> Script:
         steps=steps,
         curves=[],
         depth_share=[0.5, 0.5],
+        again=list(worth_again()),
+        here=[(T0 + timedelta(days=day, hours=-4), T0 + timedelta(days=day, hours=7)) for day in range(12)],
     )
 
 

@@ -4408,6 +4408,9 @@ export interface components {
          *     stir_again_s   in a second, clean cup
          *     first_part     the one the sheet wants first; None: the workshop's school
          *     shelf_life_s   once opened
+         *     touch_dry_s    where the sheet tells it from tack-free: dust no longer sticks
+         *     chamber_s      least time under pressure; None: until it may be demoulded
+         *     turning_s      how long a coat on something round is turned; None: until it has gelled
          *     pump_a_kg, pump_b_kg  one stroke of each pump, from a weighed number of them
          *     times_depth_m  the layer that tack-free, bond window, demould and full cure were measured on
          *     cures_like     the class whose kinetics stand in for what no sheet tells; None: heat is not computed
@@ -4473,6 +4476,12 @@ export interface components {
             pump_b_kg?: components["schemas"]["Mass"] | null;
             /** @default null */
             light_use_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            touch_dry_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            chamber_s?: components["schemas"]["Duration"] | null;
+            /** @default null */
+            turning_s?: components["schemas"]["Duration"] | null;
             /** @default null */
             heat_resistance_c?: components["schemas"]["Temperature"] | null;
             /** @default null */
@@ -4710,6 +4719,8 @@ export interface components {
          * @description people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
          *     counted.
          *
+         *     chamber_close_s: from the last pour until the lid is down and the pressure stands.
+         *
          *     cup_kg: the empty mixing cup, which the scale carries too. cup_line_m3: how far the lines of the measuring
          *     cup are apart.
          *
@@ -4824,6 +4835,15 @@ export interface components {
             chambers?: number;
             /** @default null */
             chamber_m3?: components["schemas"]["Volume"] | null;
+            /**
+             * @default {
+             *       "value": 180,
+             *       "as_typed": "",
+             *       "origin": "typical",
+             *       "spread": null
+             *     }
+             */
+            chamber_close_s?: components["schemas"]["Duration"];
             /**
              * Rotator Places
              * @default 0
@@ -5086,7 +5106,8 @@ export interface components {
          *     None: it may wait.
          *
          *     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
-         *     clock on the wall. waits_s: of preparation, least and most from its end until mixing. instead: what may be
+         *     clock on the wall. waits_s: of preparation, least and most from its end until mixing; holds: what it
+         *     comes before. instead: what may be
          *     done where nobody is there.
          */
         ClockStep: {
@@ -5138,6 +5159,11 @@ export interface components {
              * @default
              */
             instead?: string;
+            /**
+             * Holds
+             * @default []
+             */
+            holds?: string[];
         };
         /**
          * CoatPlan
@@ -7766,7 +7792,9 @@ export interface components {
         };
         /**
          * Script
-         * @description may_be_again: surfaces whose last coat may be made once more.
+         * @description may_be_again: surfaces whose last coat may be made once more. again: after a test that was not
+         *     passed at so
+         *     many times the expected time, at how many the next is worth making. here: when somebody is there.
          */
         Script: {
             /**
@@ -7796,6 +7824,22 @@ export interface components {
              * @default []
              */
             may_be_again?: string[];
+            /**
+             * Again
+             * @default []
+             */
+            again?: [
+                number,
+                number
+            ][];
+            /**
+             * Here
+             * @default []
+             */
+            here?: [
+                string,
+                string
+            ][];
         };
         /**
          * ScriptStep
@@ -7807,7 +7851,12 @@ export interface components {
          *     planned_at, planned_to  the same window by the plan
          *     timer_s         runs from the moment the step is begun
          *     late            what it means when its window has closed
-         *     again_s         after a test that was not passed: when to test again
+         *     again_s         after a test that was not passed: when to test again, where the script has no table of
+         *     that
+         *     least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
+         *     waits           of the first mixing: preparation, with the least wait after each [s]
+         *     gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
+         *     waits
          *     passes          once its window is over there is nothing left to do
          *     decides         a test whose failing takes a branch instead of being due again
          *     branch, unless  the deciding step: it is there only once that failed, or only until it does
@@ -7928,6 +7977,39 @@ export interface components {
              * @default null
              */
             again_s?: number | null;
+            /**
+             * Least S
+             * @default 0
+             */
+            least_s?: number;
+            /**
+             * Most S
+             * @default null
+             */
+            most_s?: number | null;
+            /**
+             * Holds
+             * @default []
+             */
+            holds?: string[];
+            /**
+             * Waits
+             * @default []
+             */
+            waits?: [
+                string,
+                number
+            ][];
+            /**
+             * Gate
+             * @default null
+             */
+            gate?: string | null;
+            /**
+             * Gate Lag S
+             * @default 0
+             */
+            gate_lag_s?: number;
             /**
              * Hands S
              * @default 0

@@ -33,6 +33,7 @@ export interface RunState {
   mishaps: OpenMishap[];
   heard: string[];
   pace: Record<string, number>;
+  slow: Record<string, number>;
   attached: number | null;
   ended: "" | "finished" | "given up";
   ended_at: number | null;
@@ -64,6 +65,7 @@ export interface RunView {
 }
 
 const CLOSING_MS = 120_000;
+const LEAST_WAIT_S = 1800;
 const FRESH: Mark = {
   status: "to do",
   begun_at: null,
@@ -86,12 +88,17 @@ export function fold(script: Script, events: readonly Kept[]): RunState {
     mishaps: [],
     heard: [],
     pace: {},
+    slow: {},
     attached: null,
     ended: "",
     ended_at: null,
     undone: [...undone].sort(),
   };
-  for (const one of events) if (!undone.has(one.event_id)) apply(state, known, one);
+  for (const one of events)
+    if (!undone.has(one.event_id)) {
+      apply(state, known, one);
+      judge(state, known, script, one);
+    }
   return state;
 }
 
@@ -138,10 +145,72 @@ function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void
   }
 }
 
+/** What a test tells of the cure of its pour. */
+function judge(state: RunState, known: Map<string, ScriptStep>, script: Script, one: Kept): void {
+  if (one.event.kind !== "test") return;
+  const step = known.get(one.event.step);
+  const table = script.again ?? [];
+  if (!step?.anchor || !table.length || (step.from_s ?? 0) <= 0) return;
+  const from = step.from_s ?? 0;
+  const mark = state.marks[step.id]!;
+  const poured = state.marks[step.anchor]?.ended_at ?? null;
+  if (poured === null) return;
+  const pour = pourOf(step.anchor);
+  const ratio = Math.max((ms(one.at) - poured) / 1000, 0) / from;
+  if (mark.status === "to do") {
+    const times = nextTimes(table, ratio);
+    const wait = Math.max(whole(from * times), whole(from * ratio) + LEAST_WAIT_S);
+    const again_at = whenHere(script, poured + wait * 1000, step.hands_s ?? 0);
+    state.marks[step.id] = { ...mark, again_at };
+    state.slow[pour] = Math.max(state.slow[pour] ?? 1, times);
+  } else if (mark.result === "passed" && state.slow[pour] !== undefined)
+    state.slow[pour] = Math.max(1, Math.min(state.slow[pour], ratio));
+}
+
+function nextTimes(table: readonly [number, number][], ratio: number): number {
+  if (ratio <= table[0]![0]) return table[0]![1];
+  for (let place = 1; place < table.length; place++) {
+    const [low, first] = table[place - 1]!;
+    const [high, then] = table[place]!;
+    if (ratio <= high) return first + ((then - first) * (ratio - low)) / (high - low);
+  }
+  const last = table.at(-1)!;
+  return (ratio * last[1]) / last[0];
+}
+
+function whenHere(script: Script, at: number, hands_s: number): number {
+  for (const [begin, end] of script.here ?? []) {
+    const start = Math.max(ms(begin), at);
+    if ((ms(end) - start) / 1000 >= hands_s) return start;
+  }
+  return at;
+}
+
+const whole = (seconds: number): number => Math.floor(seconds + 0.5);
+const pourOf = (step: string): string => step.split("/")[0]!.slice(1);
+
+/** How many times as long its cure takes: by its temperatures, and at least what its tests tell. */
+export function paceOfPour(state: RunState, pour: string): number {
+  return Math.max(state.pace[pour] ?? 1, state.slow[pour] ?? 0);
+}
+
+/** A test that was passed early opens early; one that was not passed keeps it shut until the next. */
+function byItsGate(step: ScriptStep, state: RunState, opens: number): number {
+  const mark = step.gate ? state.marks[step.gate] : undefined;
+  const lag = whole(step.gate_lag_s ?? 0) * 1000;
+  if (!mark) return opens;
+  if (mark.status === "done" && mark.result === "passed" && mark.ended_at !== null)
+    return Math.min(opens, mark.ended_at + lag);
+  return mark.again_at === null ? opens : Math.max(opens, mark.again_at + lag);
+}
+
 function marked(mark: Mark, step: ScriptStep, one: Kept): Mark {
   const event = one.event;
   const at = ms(one.at);
-  if (mark.status !== "to do") return { ...mark, repeats: mark.repeats + 1 };
+  if (mark.status !== "to do") {
+    const again = mark.status === "done" && event.kind === "done" && typeof step.most_s === "number";
+    return { ...mark, repeats: mark.repeats + 1, ended_at: again ? at : mark.ended_at };
+  }
   if (event.kind === "begin")
     return mark.begun_at === null
       ? { ...mark, begun_at: at, who: one.who, event_id: one.event_id, later_at: null }
@@ -203,9 +272,9 @@ export function windowOf(
   const at = !anchor ? null : step.on === "begun" ? anchor.begun_at : anchor.ended_at;
   if (at === null || (step.on !== "begun" && anchor!.status !== "done"))
     return { ...planned, settled: false };
-  const pace = step.with_cure ? (state.pace[step.anchor.split("/")[0]!.slice(1)] ?? 1) : 1;
+  const pace = step.with_cure ? paceOfPour(state, pourOf(step.anchor)) : 1;
   return {
-    opens: at + Math.floor((step.from_s ?? 0) * pace + 0.5) * 1000,
+    opens: byItsGate(step, state, at + whole((step.from_s ?? 0) * pace) * 1000),
     closes: typeof step.to_s === "number" ? at + Math.floor(step.to_s * pace + 0.5) * 1000 : null,
     settled: true,
   };
@@ -219,6 +288,12 @@ function view(step: ScriptStep, state: RunState, now: number): StepView {
     opens = mark.again_at;
     closes = closes === null ? null : Math.max(closes, opens);
   }
+  const over = goneBy(step, mark, state, now);
+  if (over !== null)
+    return { id: step.id, when: "late", opens_at: mark.ended_at, closes_at: over, timer_ends_at: null };
+  const waited = waitedUntil(step, state);
+  if (waited !== null && waited > now && mark.status === "to do")
+    return { id: step.id, when: "early", opens_at: waited, closes_at: closes, timer_ends_at: null };
   if (isElsewhere(step, state))
     return { id: step.id, when: "elsewhere", opens_at: opens, closes_at: closes, timer_ends_at: null };
   const timer =
@@ -232,6 +307,26 @@ function view(step: ScriptStep, state: RunState, now: number): StepView {
     closes_at: closes,
     timer_ends_at: timer,
   };
+}
+
+/** When what was prepared would have had to be mixed on; null while that holds, or once it was stirred. */
+function goneBy(step: ScriptStep, mark: Mark, state: RunState, now: number): number | null {
+  if (typeof step.most_s !== "number" || step.kind !== "prepare") return null;
+  if (mark.status !== "done" || mark.ended_at === null) return null;
+  const stirred = Object.entries(state.marks).some(
+    ([id, one]) => id.startsWith("p1/") && id.includes("/stir") && one.begun_at !== null,
+  );
+  const over = mark.ended_at + whole(step.most_s) * 1000;
+  return !stirred && now > over ? over : null;
+}
+
+/** From when the first mixing may begin, after the waits of what was prepared. */
+function waitedUntil(step: ScriptStep, state: RunState): number | null {
+  const found = (step.waits ?? []).flatMap(([id, wait]) => {
+    const mark = state.marks[id];
+    return mark?.status === "done" && mark.ended_at !== null ? [mark.ended_at + whole(wait) * 1000] : [];
+  });
+  return found.length ? Math.max(...found) : null;
 }
 
 /** A step of a branch that was not taken, or only of the other one. */

@@ -209,4 +209,5 @@ def _step(step: PrepStep, earliest: datetime, latest: datetime | None, at: datet
         hands_s=step.hands_s,
         tools="",
         waits_s=(step.wait_from_s, step.wait_to_s),
+        holds=step.holds,
     )

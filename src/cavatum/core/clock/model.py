@@ -53,7 +53,8 @@ class ClockStep(Data):
     None: it may wait.
 
     pour: which one it belongs to; None before the first. with_cure: its window follows the cure, not the
-    clock on the wall. waits_s: of preparation, least and most from its end until mixing. instead: what may be
+    clock on the wall. waits_s: of preparation, least and most from its end until mixing; holds: what it
+    comes before. instead: what may be
     done where nobody is there.
     """
 
@@ -72,6 +73,7 @@ class ClockStep(Data):
     with_cure: bool = False
     waits_s: tuple[float, float | None] | None = None
     instead: str = ""
+    holds: list[str] = []
 
 
 class Row(Data):

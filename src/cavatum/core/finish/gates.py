@@ -18,6 +18,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import cache
 from typing import Literal
 
 import numpy as np
@@ -174,6 +175,22 @@ def _when(weight: np.ndarray, expected_s: float, after_s: float) -> float | None
         if chance_to_pass(weight, float(at), expected_s) >= WORTH_IT:
             return float(at)
     return None
+
+
+@cache
+def worth_again() -> tuple[tuple[float, float], ...]:
+    """After a test that was not passed at so many times the expected time: at how many the next is worth
+    making.
+
+    Raises nothing. Valid to MOST_TIMES, where it is a quarter more. Source: the belief above, from one
+    result.
+    """
+    found = []
+    for ratio in np.geomspace(0.25, MOST_TIMES, 25):
+        weight = belief([Tried(at_s=ratio * 1e5, expected_s=1e5, result="not passed")])
+        when = _when(weight, 1e5, ratio * 1.02e5)
+        found.append((round(float(ratio), 4), round(when / 1e5 if when else ratio * 1.25, 4)))
+    return tuple(found)
 
 
 def _says(last: Result | None, chance: float, when: float | None, then: float | None, now: float) -> str:

@@ -7,13 +7,16 @@ then the plan's own moments stand.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
+from ..clock.hours import open_spans
 from ..clock.model import ClockStep, Row
 from ..clock.steps import SANDING
 from ..common.wording import Wording, rendered
 from ..common.workshop import Workshop
+from ..finish.gates import worth_again
 from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
 from ..piece.survey_findings import Survey
@@ -40,6 +43,9 @@ from .script_words import batch_words, dose_words, shares_words
 AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
 AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
+FIRST_READY = "p1/ready"
+HERE_AFTER, HERE_MOST = timedelta(days=30), timedelta(days=120)
+GATED = ("square", "turn", "cut-flush")  # what a passed nail test opens
 
 
 def _with_cautions(step: ScriptStep, hand: str) -> ScriptStep:
@@ -64,6 +70,8 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
     for place, pour in enumerate(plan.pours[: len(rows)]):  # what waits for warmth is not in it
         steps += _mixing(pour, place, plan, rows, kind, air, stir_with, wording)
     steps = sorted([*steps, *after], key=lambda one: one.planned_at)
+    before = [(one.id, one.least_s) for one in steps if one.kind == "prepare" and one.least_s > 0]
+    steps = [one.model_copy(update={"waits": before}) if one.id == FIRST_READY else one for one in steps]
     hand = CLEAN_HAND[workshop.clean_hand]
     volumes = [pour.net.value for pour in plan.pours]
     script = Script(
@@ -75,8 +83,18 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         steps=[_with_cautions(one, hand) for one in steps],
         curves=list(filter(None, map(_curve, plan.pours))),
         depth_share=[one / (sum(volumes) or 1.0) for one in volumes],
+        again=list(worth_again()),
+        here=_here(steps, workshop),
     )
     return rendered(script, Wording(workshop))
+
+
+def _here(steps: Sequence[ScriptStep], workshop: Workshop) -> list[tuple[datetime, datetime]]:
+    """When somebody is there while the run goes on, and for a month after."""
+    if not steps:
+        return []
+    begin, end = min(one.planned_at for one in steps), max(one.planned_at for one in steps)
+    return list(open_spans(workshop, begin, min(end + HERE_AFTER, begin + HERE_MOST)))
 
 
 def _prepare(step: ClockStep) -> ScriptStep:
@@ -92,6 +110,9 @@ def _prepare(step: ClockStep) -> ScriptStep:
         planned_at=step.at or step.earliest,
         planned_to=step.latest,
         hands_s=step.hands_s,
+        least_s=step.waits_s[0] if step.waits_s else 0.0,
+        most_s=step.waits_s[1] if step.waits_s else None,
+        holds=[f"prep/{code}" for code in step.holds],
     )
 
 
@@ -145,7 +166,20 @@ def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
                 again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s) if step.kind == "test" else None,
             )
         )
-    return found
+    return _gated(found)
+
+
+def _gated(steps: list[ScriptStep]) -> list[ScriptStep]:
+    """What a nail test opens waits for it, and comes earlier when that is passed early."""
+    nails = {one.pour: one for one in steps if one.code == "nail"}
+    return [
+        one.model_copy(
+            update={"gate": nails[one.pour].id, "gate_lag_s": max(one.from_s - nails[one.pour].from_s, 0.0)}
+        )
+        if one.code in GATED and one.pour in nails
+        else one
+        for one in steps
+    ]
 
 
 def _before_the_next(step: ClockStep, pour: PourPlan, plan: Plan, rows: list[Row]) -> ScriptStep:
@@ -257,9 +291,15 @@ def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dic
             "from_s": max(opens.total_seconds(), 0.0),
             "to_s": closes.total_seconds(),
             "with_cure": True,
+            "gate": f"p{below.number}/stick",
             "planned_to": bond[1] - take,
         }
-    return {"anchor": last_pour_id(below), "from_s": (mix_at - poured).total_seconds(), "with_cure": True}
+    return {
+        "anchor": last_pour_id(below),
+        "from_s": (mix_at - poured).total_seconds(),
+        "with_cure": True,
+        "gate": f"p{below.number}/stick",
+    }
 
 
 def _made(

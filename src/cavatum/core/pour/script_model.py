@@ -44,7 +44,12 @@ class ScriptStep(Data):
     planned_at, planned_to  the same window by the plan
     timer_s         runs from the moment the step is begun
     late            what it means when its window has closed
-    again_s         after a test that was not passed: when to test again
+    again_s         after a test that was not passed: when to test again, where the script has no table of
+    that
+    least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
+    waits           of the first mixing: preparation, with the least wait after each [s]
+    gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
+    waits
     passes          once its window is over there is nothing left to do
     decides         a test whose failing takes a branch instead of being due again
     branch, unless  the deciding step: it is there only once that failed, or only until it does
@@ -78,6 +83,12 @@ class ScriptStep(Data):
     planned_to: datetime | None = None
     timer_s: float | None = None
     again_s: float | None = None
+    least_s: float = 0.0
+    most_s: float | None = None
+    holds: list[str] = []
+    waits: list[tuple[str, float]] = []
+    gate: str | None = None
+    gate_lag_s: float = 0.0
     hands_s: float = 0.0
     passes: bool = False
     rings: bool = True
@@ -99,7 +110,10 @@ class PourCurve(Data):
 
 
 class Script(Data):
-    """may_be_again: surfaces whose last coat may be made once more."""
+    """may_be_again: surfaces whose last coat may be made once more. again: after a test that was not
+    passed at so
+    many times the expected time, at how many the next is worth making. here: when somebody is there.
+    """
 
     format: Literal[1] = FORMAT
     piece_id: int
@@ -111,3 +125,5 @@ class Script(Data):
     curves: list[PourCurve]
     depth_share: list[float]
     may_be_again: list[str] = []
+    again: list[tuple[float, float]] = []
+    here: list[tuple[datetime, datetime]] = []

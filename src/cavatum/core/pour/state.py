@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from datetime import datetime, timedelta
+from itertools import pairwise
 from typing import Any, Literal
 
 from ..common.working import Data
@@ -44,14 +45,15 @@ class OpenMishap(Data):
 
 
 class RunState(Data):
-    """marks: by step. pace: by pour, how many times as long as predicted the cure takes. attached: the pour
-    the probe lies in.
+    """marks: by step. pace: by pour, how many times as long as predicted the cure takes by its temperatures.
+    slow: at least so many by its tests. attached: the pour the probe lies in.
     """
 
     marks: dict[str, Mark]
     mishaps: list[OpenMishap] = []
     heard: list[str] = []
     pace: dict[str, float] = {}
+    slow: dict[str, float] = {}
     attached: int | None = None
     ended: Literal["", "finished", "given up"] = ""
     ended_at: datetime | None = None
@@ -88,6 +90,7 @@ class RunView(Data):
     alarms: list[Alarm]
 
 
+LEAST_WAIT_S = 1800  # own judgement: a test repeated sooner tells nothing new
 CLOSING_S = 120.0  # own judgement: a warning before a cup has to be poured
 
 
@@ -102,6 +105,7 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
         "mishaps": {},
         "heard": [],
         "pace": {},
+        "slow": {},
         "attached": None,
         "ended": "",
         "ended_at": None,
@@ -109,11 +113,13 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
     for one in events:
         if str(one.event_id) not in undone:
             _apply(state, known, one)
+            _judge(state, known, script, one)
     return RunState(
         marks=state["marks"],
         mishaps=list(state["mishaps"].values()),
         heard=state["heard"],
         pace=state["pace"],
+        slow=state["slow"],
         attached=state["attached"],
         ended=state["ended"],
         ended_at=state["ended_at"],
@@ -168,6 +174,8 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
     event = one.event
     if mark["status"] != "to do":
         mark["repeats"] += 1
+        if mark["status"] == "done" and event.kind == "done" and step.most_s is not None:
+            mark["ended_at"] = one.at  # wiped again, warmed again: the last time counts
     elif event.kind == "begin":
         if mark["begun_at"] is None:
             mark |= {"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
@@ -192,6 +200,54 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
             "later_at": None,
             "again_at": None,
         }
+
+
+def _judge(state: dict[str, Any], known: dict[str, ScriptStep], script: Script, one: Kept) -> None:
+    """What a test tells of the cure of its pour: not passed, it takes at least as long as until the next
+    is worth
+    making; passed after that, no longer than it took.
+    """
+    step = known.get(getattr(one.event, "step", ""))
+    if (
+        one.event.kind != "test"
+        or step is None
+        or not script.again
+        or step.anchor is None
+        or step.from_s <= 0
+    ):
+        return
+    mark, anchor = state["marks"][step.id], state["marks"].get(step.anchor)
+    if anchor is None or anchor["ended_at"] is None:
+        return
+    pour = _pour_of(step.anchor)
+    ratio = max((one.at - anchor["ended_at"]).total_seconds(), 0.0) / step.from_s
+    if mark["status"] == "to do":
+        times = _next_times(script.again, ratio)
+        wait = max(_whole(step.from_s * times), _whole(step.from_s * ratio) + LEAST_WAIT_S)
+        mark["again_at"] = _when_here(script, anchor["ended_at"] + timedelta(seconds=wait), step.hands_s)
+        state["slow"][pour] = max(state["slow"].get(pour, 1.0), times)
+    elif mark["result"] == "passed" and pour in state["slow"]:
+        state["slow"][pour] = max(1.0, min(state["slow"][pour], ratio))
+
+
+def _next_times(table: Sequence[tuple[float, float]], ratio: float) -> float:
+    """Between the table's points straight; past its ends its last step goes on."""
+    if ratio <= table[0][0]:
+        return table[0][1]
+    for (low, first), (high, then) in pairwise(table):
+        if ratio <= high:
+            return first + (then - first) * (ratio - low) / (high - low)
+    return ratio * table[-1][1] / table[-1][0]
+
+
+def _when_here(script: Script, at: datetime, hands_s: float) -> datetime:
+    """The first moment from `at` on when somebody is there long enough; `at` itself past what the script
+    knows."""
+    for begin, end in script.here:
+        start = max(begin, at)
+        if (end - start).total_seconds() >= hands_s:
+            return start
+    return at
 
 
 def _is_due_again(step: ScriptStep, event: Any) -> bool:
@@ -270,10 +326,26 @@ def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datet
         return step.planned_at, step.planned_to, True
     if at is None or (step.on == "done" and anchor is not None and anchor.status != "done"):
         return step.planned_at, step.planned_to, False
-    pace = state.pace.get(_pour_of(step.anchor), 1.0) if step.with_cure else 1.0
+    pace = pace_of_pour(state, _pour_of(step.anchor)) if step.with_cure else 1.0
     opens = at + timedelta(seconds=_whole(step.from_s * pace))
     closes = None if step.to_s is None else at + timedelta(seconds=_whole(step.to_s * pace))
-    return opens, closes, True
+    return _by_its_gate(step, state, opens), closes, True
+
+
+def pace_of_pour(state: RunState, pour: str) -> float:
+    """How many times as long its cure takes: by its temperatures, and at least what its tests tell."""
+    return max(state.pace.get(pour, 1.0), state.slow.get(pour, 0.0))
+
+
+def _by_its_gate(step: ScriptStep, state: RunState, opens: datetime) -> datetime:
+    """A test that was passed early opens early; one that was not passed keeps it shut until the next."""
+    mark = state.marks.get(step.gate) if step.gate else None
+    lag = timedelta(seconds=_whole(step.gate_lag_s))
+    if mark is None:
+        return opens
+    if mark.status == "done" and mark.result == "passed" and mark.ended_at is not None:
+        return min(opens, mark.ended_at + lag)
+    return opens if mark.again_at is None else max(opens, mark.again_at + lag)
 
 
 def _whole(seconds: float) -> int:
@@ -297,6 +369,12 @@ def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
         if step.timer_s and mark.begun_at and mark.status == "to do"
         else None
     )
+    over = _gone_by(step, mark, state, now)
+    if over is not None:
+        return StepView(id=step.id, when="late", opens_at=mark.ended_at, closes_at=over, timer_ends_at=None)
+    waited = _waited(step, state)
+    if waited is not None and waited > now and mark.status == "to do":
+        return StepView(id=step.id, when="early", opens_at=waited, closes_at=closes, timer_ends_at=None)
     if is_elsewhere(step, state):
         return StepView(id=step.id, when="elsewhere", opens_at=opens, closes_at=closes, timer_ends_at=None)
     return StepView(
@@ -306,6 +384,26 @@ def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
         closes_at=closes,
         timer_ends_at=timer,
     )
+
+
+def _gone_by(step: ScriptStep, mark: Mark, state: RunState, now: datetime) -> datetime | None:
+    """When what was prepared would have had to be mixed on; None while that holds, or once it was stirred."""
+    if step.most_s is None or step.kind != "prepare" or mark.status != "done" or mark.ended_at is None:
+        return None
+    if any(one.begun_at for id_, one in state.marks.items() if id_.startswith("p1/") and "/stir" in id_):
+        return None
+    over = mark.ended_at + timedelta(seconds=_whole(step.most_s))
+    return over if now > over else None
+
+
+def _waited(step: ScriptStep, state: RunState) -> datetime | None:
+    """From when the first mixing may begin, after the waits of what was prepared."""
+    found = [
+        mark.ended_at + timedelta(seconds=_whole(wait))
+        for id_, wait in step.waits
+        if (mark := state.marks.get(id_)) and mark.status == "done" and mark.ended_at
+    ]
+    return max(found, default=None)
 
 
 def _when(
