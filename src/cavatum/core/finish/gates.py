@@ -189,7 +189,8 @@ def worth_again() -> tuple[tuple[float, float], ...]:
     for ratio in np.geomspace(0.25, MOST_TIMES, 25):
         weight = belief([Tried(at_s=ratio * 1e5, expected_s=1e5, result="not passed")])
         when = _when(weight, 1e5, ratio * 1.02e5)
-        found.append((round(float(ratio), 4), round(when / 1e5 if when else ratio * 1.25, 4)))
+        then = round(when / 1e5 if when else ratio * 1.25, 4)
+        found.append((round(float(ratio), 4), max(then, found[-1][1] if found else 0.0)))  # never sooner
     return tuple(found)
 
 
