@@ -19,6 +19,8 @@ TITLES: dict[LayerChoice, str] = {
     "soonest": "Soonest",
     "even": "Even layers",
     "thirds": "In thirds",
+    "volumes": "Equal volumes",
+    "whole": "The whole mould in one",
     "own": "As you drew it",
 }
 
@@ -35,8 +37,7 @@ def compare(
     """
     drawn = any(portion.boundaries_m is not None for void in piece.voids for portion in void.portions)
     choices: list[LayerChoice] = ["fewest", "coolest", "soonest", "thirds"]
-    if piece.layering == "even":
-        choices.append("even")
+    choices += [one for one in ("even", "volumes", "whole") if one == piece.layering]
     if drawn:
         choices.append("own")
     return [

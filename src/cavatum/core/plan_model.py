@@ -53,7 +53,7 @@ class Plan(Data):
 class Option(Data):
     """One way to split, worked out in full: what it would take, or why it is not offered."""
 
-    choice: Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
+    choice: Literal["fewest", "coolest", "soonest", "even", "thirds", "volumes", "whole", "own"]
     title: str
     offered: bool
     reason: str

@@ -3854,7 +3854,7 @@ export interface components {
              * @default fewest
              * @enum {string}
              */
-            layering?: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
+            layering?: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "volumes" | "whole" | "own";
             /** @default null */
             reserve?: components["schemas"]["Fraction"] | null;
             /**
@@ -4640,7 +4640,12 @@ export interface components {
              */
             spread?: number | null;
         };
-        /** Void */
+        /**
+         * Void
+         * @description there_m: height of cured resin that is in it already. turn: 1 is poured first; those of the next
+         *     turn are cut
+         *     and poured once all before them are hard.
+         */
         Void: {
             /** Id */
             id: string;
@@ -4669,6 +4674,13 @@ export interface components {
             portions: components["schemas"]["Portion"][];
             /** @default null */
             overfill_m?: components["schemas"]["Offset"] | null;
+            /** @default null */
+            there_m?: components["schemas"]["Length"] | null;
+            /**
+             * Turn
+             * @default 1
+             */
+            turn?: number;
             /**
              * Inclusions
              * @default []
@@ -5770,6 +5782,11 @@ export interface components {
              */
             after_cut?: boolean;
             /**
+             * New Pocket
+             * @default false
+             */
+            new_pocket?: boolean;
+            /**
              * Branch
              * @default
              */
@@ -6308,7 +6325,7 @@ export interface components {
              * Choice
              * @enum {string}
              */
-            choice: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "own";
+            choice: "fewest" | "coolest" | "soonest" | "even" | "thirds" | "volumes" | "whole" | "own";
             /** Title */
             title: string;
             /** Offered */

@@ -32,7 +32,7 @@ export interface KindForm {
   grain: NonNullable<Coat["grain"]>;
   seldom: ReadonlySet<Seldom>;
 }
-export type Seldom = "overfill" | "soak" | "form" | "inclusions" | "colours" | "run-off";
+export type Seldom = "overfill" | "soak" | "form" | "inclusions" | "colours" | "run-off" | "there" | "turn";
 
 const of = (shape: ShapeKind, wall: KindForm["wall"], ...seldom: Seldom[]): KindForm => ({
   adds: "void",
@@ -41,7 +41,7 @@ const of = (shape: ShapeKind, wall: KindForm["wall"], ...seldom: Seldom[]): Kind
   wall,
   film: "",
   grain: "open",
-  seldom: new Set(seldom),
+  seldom: new Set([...seldom, "there", ...(shape === "outline" ? [] : (["turn"] as const))]),
 });
 const coat = (surface: SurfaceKind, film: string, wall: KindForm["wall"], ...seldom: Seldom[]): KindForm => ({
   ...of("box", wall, ...seldom),

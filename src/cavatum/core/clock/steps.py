@@ -83,7 +83,11 @@ def rows_of(piece: Piece, pours: Sequence[Pour], index: int, workshop: Workshop)
     ends_part = last or (part == "cast" and is_coated(pours[index + 1]))
     is_cut = not last and pours[index + 1].after_cut
     pressed = part == "cast" and goes_into_the_chamber(piece, pours[index])
-    rows = steps_for(piece.kind_of_work, so | ({"cut flush"} if is_cut else set()), part, pressed=pressed)
+    if is_cut:
+        so = so | ({"cut next", "hardened"} if pours[index + 1].is_new_pocket else {"cut flush"})
+    if piece.kind_of_work == "carved pockets":
+        so = so | {"hardened"}
+    rows = steps_for(piece.kind_of_work, so, part, pressed=pressed)
     return [row for row in rows if _belongs(row, last=last, ends_part=ends_part, is_cut=is_cut)]
 
 
@@ -176,6 +180,8 @@ def _worth_a_test(row: WorkStep, pour: Pour, times: PourTimes, workshop: Worksho
 
 def _sanded(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
     """What is done to the layer below before a pour that does not bond to it fresh."""
+    if pour.is_new_pocket:
+        return _cleaned(pour, times, workshop)
     grit = f"{pour.grit} grit" if pour.grit else "120 to 320 grit"
     begin = times.mix_at - timedelta(seconds=SAND_S)
     return ClockStep(
@@ -195,9 +201,28 @@ def _sanded(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
     )
 
 
+def _cleaned(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
+    """What is done to a pocket that was cut into what is hard."""
+    begin = times.mix_at - timedelta(seconds=SAND_S)
+    return ClockStep(
+        code=SANDING,
+        kind="form",
+        title="Clean out the new pocket",
+        text="Dust out with air and a brush, wipe; pre-coat what drinks. No shine is left where it is cured.",
+        why="Dust in a pocket shows for good, and lets the next colour go.",
+        rule="8.3",
+        pour=pour.number,
+        earliest=begin,
+        latest=begin,
+        at=next_slot(workshop, begin, timedelta(seconds=SAND_S), begin),
+        hands_s=SAND_S,
+        tools="air, brush",
+    )
+
+
 def _latest(moment: Moment, times: PourTimes, following: PourTimes | None) -> datetime | None:
     """Until when a step waits: its own span, or what comes after it."""
-    if following is not None and moment.row.code == "cut-flush":
+    if following is not None and moment.row.code in ("cut-flush", "cut-next"):
         return following.cut_at
     if moment.to_s is not None:
         return times.poured_at + timedelta(seconds=moment.to_s)

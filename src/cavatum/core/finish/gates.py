@@ -185,7 +185,7 @@ def worth_again() -> tuple[tuple[float, float], ...]:
     Raises nothing. Valid to MOST_TIMES, where it is a quarter more. Source: the belief above, from one
     result.
     """
-    found = []
+    found: list[tuple[float, float]] = []
     for ratio in np.geomspace(0.25, MOST_TIMES, 25):
         weight = belief([Tried(at_s=ratio * 1e5, expected_s=1e5, result="not passed")])
         when = _when(weight, 1e5, ratio * 1.02e5)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import zip_longest
 
@@ -11,7 +11,7 @@ from ..common.readings import Fraction
 from ..measure.cavity import Cavity
 from ..piece.colour import Recipe
 from ..piece.lays import Join, Lay
-from ..piece.parts import Filled, Portion
+from ..piece.parts import Filled, Portion, Void
 from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .split import Layer
@@ -47,13 +47,18 @@ class Fill:
 class Pour:
     """The n-th layers of all voids, poured in one go; coat: 0, or which coat it is. after_cut: what was
     cast has to be
-    out of its form and cut flush before.
+    out of its form and cut flush before; of a void, it is a pocket that is cut into what is hard.
     """
 
     number: int
     fills: list[Fill]
     coat: int = 0
     after_cut: bool = False
+
+    @property
+    def is_new_pocket(self) -> bool:
+        """Its hollow is cut once all before it is hard."""
+        return self.after_cut and not self.coat
 
     @property
     def join(self) -> Join:
@@ -86,20 +91,27 @@ class Pour:
 
 
 def pours_of(voids: list[list[Fill]], coats: list[list[Fill]], *, one_visit: bool = False) -> list[Pour]:
-    """The first layers of all voids are the first pour, the second ones the second, and so on; coats follow
-    the last of them. What was cast above its rim is cut flush before any coat.
+    """The first layers of all voids of a turn are a pour, the second ones the next, and so on; the voids
+    of the
+    next turn are cut and poured after that; coats follow the last of them. What was cast above its rim is
+    cut flush before any coat.
 
     one_visit  the first coats are laid with the last pour, where that is of the same resin and nothing is cut
     """
-    poured = [
-        Pour(number=number, fills=_those(row)) for number, row in enumerate(zip_longest(*voids), start=1)
-    ]
+    poured: list[Pour] = []
+    for turn in sorted({_turn(column) for column in voids}):
+        rows = zip_longest(*(column for column in voids if _turn(column) == turn))
+        before = len(poured)
+        poured += [
+            Pour(number=before + place, fills=_those(row), after_cut=before > 0 and place == 1)
+            for place, row in enumerate(rows, start=1)
+        ]
     laid = [_those(row) for row in zip_longest(*coats)]
     is_cut = any(_is_cut_flush(fill) for pour in poured for fill in pour.fills)
     joins = one_visit and not is_cut and _same_resin(poured[-1:], laid[:1])
     skipped = 1 if joins else 0
     if joins:
-        poured[-1] = Pour(number=poured[-1].number, fills=[*poured[-1].fills, *laid[0]])
+        poured[-1] = replace(poured[-1], fills=[*poured[-1].fills, *laid[0]])
     return poured + [
         Pour(
             number=len(poured) + place,
@@ -109,6 +121,10 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]], *, one_visit: boo
         )
         for place, row in enumerate(laid[skipped:], start=1)
     ]
+
+
+def _turn(column: Sequence[Fill]) -> int:
+    return column[0].void.turn if column and isinstance(column[0].void, Void) else 1
 
 
 def _those(row: Sequence[Fill | None]) -> list[Fill]:

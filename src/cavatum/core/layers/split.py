@@ -122,6 +122,35 @@ def even(stretch: Stretch) -> list[Layer]:
     )
 
 
+def thirds(stretch: Stretch) -> list[Layer]:
+    """Thirds of the depth up to the rim; what is overfilled comes on top of the last."""
+    over = stretch.cavity.void.overfill
+    rim = stretch.to_m
+    if over is not None and math.isclose(stretch.to_m, stretch.cavity.fill_m):
+        rim = max(stretch.to_m - over.value, stretch.from_m + 3 * THINNEST_M)
+    step = (rim - stretch.from_m) / 3
+    edges = [stretch.from_m + step, stretch.from_m + 2 * step]
+    return stretch.layers(edges, "thirds, as for knots and cracks")
+
+
+def equal_volumes(stretch: Stretch) -> list[Layer]:
+    """The fewest layers of equal volume that all fit the rules: equal batches, whatever the shape."""
+    cavity, start = stretch.cavity, stretch.cavity.volume(stretch.from_m)
+    whole = cavity.volume(stretch.to_m) - start
+    for count in range(len(fewest(stretch)), MOST_LAYERS + 1):
+        edges = [cavity.height_at(whole * place / count, stretch.from_m) for place in range(1, count)]
+        layers = stretch.layers(edges, "equal volumes")
+        if all(layer.allowed for layer in layers):
+            return layers
+    raise Infeasible(
+        argument="equal volumes",
+        value=f"over {MOST_LAYERS} layers",
+        allowed="layers of equal volume cannot fit the depth rules here",
+        way_out="Choose another split.",
+        code="too-many-layers",
+    )
+
+
 def own(stretch: Stretch, boundaries_m: list[float]) -> list[Layer]:
     """The person's own boundaries. Raises DomainError when one lies outside or out of order."""
     edges = [stretch.from_m, *boundaries_m, stretch.to_m]
@@ -145,5 +174,9 @@ def split(stretch: Stretch, choice: str, boundaries_m: list[float] | None) -> li
     if choice == "even":
         return even(stretch)
     if choice == "thirds":
-        return evenly(stretch, 3, "thirds, as for knots and cracks")
+        return thirds(stretch)
+    if choice == "volumes":
+        return equal_volumes(stretch)
+    if choice == "whole":
+        return stretch.layers([], "the whole mould in one, as you chose")
     return fewest(stretch)

@@ -14,7 +14,7 @@ from ..common.wording import Wording
 from ..measure.cavity import Cavity
 from ..piece.coats import Coat
 from ..piece.given import Given
-from ..piece.parts import Filled
+from ..piece.parts import Filled, Void
 from ..resin.ratio import MixRatio
 from .floating import floating_verdicts
 from .heat import HeatOfPiece
@@ -70,9 +70,12 @@ def _column(
     heat: HeatOfPiece,
     out_of_form: OutOfForm,
 ) -> list[Fill]:
-    start, fills, course = 0.0, [], heat.empty.get(filled.id)
+    there = filled.there_m.value if isinstance(filled, Void) and filled.there_m else 0.0
+    start, fills, course = there, list[Fill](), heat.empty.get(filled.id)
     for portion in filled.filled_by:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
+        if portion.to_m and end <= there:
+            continue  # what is there already
         _check_height(start, end, cavity.fill_m)
         if filled.is_coat:
             _check_film(end - start)

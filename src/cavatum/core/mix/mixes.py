@@ -92,7 +92,9 @@ def mixes_of(pour: Pour, workshop: Workshop) -> list[Mix]:
             () if workshop.colours == "one clear mix" else (fill.portion.colour, fill.portion.recipe_id or "")
         )
         groups.setdefault((fill.system.id, *own), []).append(fill)
-    return [_mix(fills, workshop) for fills in groups.values()]
+    # What can be worked longest is mixed first: the quick one does not wait in its cup for the others.
+    in_order = sorted(groups.values(), key=lambda fills: -fills[0].system.working_time.time_s.early)
+    return [_mix(fills, workshop) for fills in in_order]
 
 
 def closing_s(system: System, workshop: Workshop) -> float:

@@ -140,4 +140,5 @@ class PourPlan(Data):
     grit: int | None = None
     wiped: bool = True
     after_cut: bool = False
+    new_pocket: bool = False
     branch: str = ""

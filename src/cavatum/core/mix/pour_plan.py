@@ -96,6 +96,7 @@ def pour_plan(
         grit=pour.grit,
         wiped=pour.is_wiped,
         after_cut=pour.after_cut,
+        new_pocket=pour.is_new_pocket,
     )
 
 

@@ -31,7 +31,7 @@ __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "S
 FORMAT: Final = "cavatum-piece"
 VERSION: Final = 2  # 1: coats as running totals of film
 
-LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "own"]
+LayerChoice = Literal["fewest", "coolest", "soonest", "even", "thirds", "volumes", "whole", "own"]
 
 
 class Level(Data):

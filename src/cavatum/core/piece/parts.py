@@ -199,12 +199,19 @@ class Filled(Data):
 
 
 class Void(Filled):
+    """there_m: height of cured resin that is in it already. turn: 1 is poured first; those of the next
+    turn are cut
+    and poured once all before them are hard.
+    """
+
     wall: Wall = "other"
     shape: Shape
     form: Form | None = None
     around: Around | None = None
     portions: Annotated[list[Portion], Field(min_length=1, max_length=20)]
     overfill_m: Offset | None = None
+    there_m: Length | None = None
+    turn: int = Field(default=1, ge=1, le=20)
     inclusions: Annotated[list[Inclusion], Field(max_length=200)] = []
 
     @property

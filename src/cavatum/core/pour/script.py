@@ -45,7 +45,7 @@ AGAIN_LEAST_S = 1800.0
 SAND_LEAD_S = 1800.0
 FIRST_READY = "p1/ready"
 HERE_AFTER, HERE_MOST = timedelta(days=30), timedelta(days=120)
-GATED = ("square", "turn", "cut-flush")  # what a passed nail test opens
+GATED = ("square", "turn", "cut-flush", "cut-next")  # what a passed nail test opens
 
 
 def _with_cautions(step: ScriptStep, hand: str) -> ScriptStep:
@@ -171,7 +171,7 @@ def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
 
 def _gated(steps: list[ScriptStep]) -> list[ScriptStep]:
     """What a nail test opens waits for it, and comes earlier when that is passed early."""
-    nails = {one.pour: one for one in steps if one.code == "nail"}
+    nails = {one.pour: one for one in steps if one.code in ("nail", "harden")}
     return [
         one.model_copy(
             update={"gate": nails[one.pour].id, "gate_lag_s": max(one.from_s - nails[one.pour].from_s, 0.0)}
@@ -251,11 +251,7 @@ def _mixing(
                 None,
                 mix_at - timedelta(seconds=SAND_LEAD_S),
                 hands_s=SAND_LEAD_S,
-                title=SAND.title.format(wipe_title=", wipe" if pour.wiped else ""),
-                text=SAND.text.format(
-                    grit=f"{pour.grit} grit" if pour.grit else "120 to 320 grit",
-                    wipe=", wipe with solvent, let it flash off" if pour.wiped else "",
-                ),
+                **_sand_words(pour),
                 **lead,
             ),
         )
@@ -264,6 +260,22 @@ def _mixing(
         more, cursor = _batch(pour, batch, cursor, window, stir_with, wording)
         steps += more
     return steps
+
+
+def _sand_words(pour: PourPlan) -> dict[str, str]:
+    """What is done to what is below, or to a pocket that was cut for this pour."""
+    if pour.new_pocket:
+        return {
+            "title": "Clean out the new pocket",
+            "text": "Dust out with air and a brush, wipe; pre-coat what drinks.",
+        }
+    return {
+        "title": SAND.title.format(wipe_title=", wipe" if pour.wiped else ""),
+        "text": SAND.text.format(
+            grit=f"{pour.grit} grit" if pour.grit else "120 to 320 grit",
+            wipe=", wipe with solvent, let it flash off" if pour.wiped else "",
+        ),
+    }
 
 
 def _bonded(rows: list[Row], place: int) -> bool:

@@ -156,6 +156,7 @@ def _form_codes(piece: Piece) -> list[str]:
         "leak-test": untested,
         "leak-dry": untested,
         "release": any(_may_stick(void) for void in forms),
+        "scuff-resin": any(void.there_m for void in piece.voids),
         "dam": any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids),
     }
     return [code for code, is_wanted in wanted.items() if is_wanted]

@@ -34,6 +34,7 @@ export function LayersStage(props: StageProps) {
             <>
               <Unsaid what="room" />
               <Splits stored={stored} edits={edits} />
+              <OtherSplits stored={stored} edits={edits} />
             </>
           ) : (
             <Next stored={stored} plan={plan} />
@@ -74,6 +75,33 @@ function Next({ stored, plan }: Pick<StageProps, "stored" | "plan">) {
         {words}
       </Link>
       , and the ways to split it stand here.
+    </p>
+  );
+}
+
+const OTHERS: [Split, string][] = [
+  ["even", "equal layers"],
+  ["volumes", "equal volumes"],
+  ["whole", "the whole mould in one"],
+];
+
+/** Ways that are not worked out beside the others until they are chosen. */
+function OtherSplits({ stored, edits }: Pick<StageProps, "stored" | "edits">) {
+  const left = OTHERS.filter(([choice]) => choice !== stored.piece.layering);
+  return (
+    <p className="mt-1.5 text-[13px] text-slate">
+      Or:{" "}
+      {left.map(([choice, name], place) => (
+        <span key={choice}>
+          {place ? ", " : ""}
+          <button
+            className="quiet"
+            onClick={() => void edits.edit("split", (piece) => ({ ...piece, layering: choice }))}
+          >
+            {name}
+          </button>
+        </span>
+      ))}
     </p>
   );
 }

@@ -86,6 +86,35 @@ export function VoidEditor({ pieceId, hollow, index, plan, tint, seldom, change,
       />,
     ],
     [
+      "there",
+      !!hollow.there_m,
+      <QuantityField
+        key="there"
+        label="cured resin in it already, up to"
+        kind="length"
+        optional
+        reading={hollow.there_m}
+        pointer={`/voids/${index}/there_m`}
+        help="above its floor; it is dulled first"
+        onCommit={(reading) => change("what is there", (one) => ({ ...one, there_m: reading }))}
+      />,
+    ],
+    [
+      "turn",
+      (hollow.turn ?? 1) > 1,
+      <TextField
+        key="turn"
+        label="cut and poured in turn (1 first; 2 once all of 1 is hard)"
+        value={String(hollow.turn ?? 1)}
+        onCommit={(typed) => {
+          const turn = Number(typed);
+          if (!Number.isInteger(turn) || turn < 1 || turn > 20)
+            throw new Error("A whole number from 1 to 20.");
+          return change("its turn", (one) => ({ ...one, turn }));
+        }}
+      />,
+    ],
+    [
       "form",
       !!hollow.form,
       <FormFields
