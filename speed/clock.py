@@ -22,7 +22,8 @@ from cavatum.core.clock.schedule_check import broken
 from cavatum.core.clock.schedule_model import Solution
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
-from cavatum.core.pour.state import fold, look
+from cavatum.core.pour.state import fold
+from cavatum.core.pour.view import look
 from cavatum.demo import scenario
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, SHEETS, box_piece, workshop

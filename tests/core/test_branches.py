@@ -9,7 +9,8 @@ from cavatum.core.learn.record import run_record
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.branches import as_taken, plan_as_taken, with_branches, with_one_more
 from cavatum.core.pour.script import compile_script
-from cavatum.core.pour.state import fold, look
+from cavatum.core.pour.state import fold
+from cavatum.core.pour.view import look
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.runs import carried_out, kept
 

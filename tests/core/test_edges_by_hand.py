@@ -225,7 +225,8 @@ def test_what_plans_take_over_what_the_shelf_holds_is_said_of_systems_that_are_o
 )
 def test_each_kind_of_work_takes_its_own_place_in_the_shop(kind, place):
     work = Work(id="1/p1", words="layer 1", modes=(Mode(name="only", hands_s=600.0),))
-    one = SimpleNamespace(piece=SimpleNamespace(kind_of_work=kind))
+    steps = [SimpleNamespace(code="lid")] if place == "chamber" else []
+    one = SimpleNamespace(piece=SimpleNamespace(kind_of_work=kind), plan=SimpleNamespace(steps=steps))
     assert [hold.resource for hold in together._holds(one, [work])] == [place]
 
 

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cavatum.core.finish.gates import worth_again
-from cavatum.core.pour.state import fold, look, window_of
+from cavatum.core.cure.belief import worth_again
+from cavatum.core.pour.state import fold, window_of
+from cavatum.core.pour.view import look
 from tests.scenes.runs import POURED, T0, log, script
 
 SCRIPT = script()

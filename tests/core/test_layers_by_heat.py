@@ -18,8 +18,9 @@ from cavatum.core.calibration.from_sheet import (
     scaled,
     working_time,
 )
-from cavatum.core.calibration.of_system import class_of, cure_of
+from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.calibration.pot_clock import glitter_drift, pot_clock
+from cavatum.core.calibration.told import class_of
 from cavatum.core.common.errors import DomainError, Infeasible
 from cavatum.core.common.readings import Length
 from cavatum.core.common.workshop import Night

@@ -11,7 +11,8 @@ import numpy as np
 import pytest
 from scipy.integrate import quad
 
-from cavatum.core.calibration.of_system import _times_of, class_of, cure_of
+from cavatum.core.calibration.of_system import _times_of, cure_of
+from cavatum.core.calibration.told import class_of
 from cavatum.core.common.wording import Wording
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition, time_to
 from cavatum.core.cure.parameters import CLASSES

@@ -14,7 +14,8 @@ from cavatum.core.plan import make_plan
 from cavatum.core.pour.debrief import debrief
 from cavatum.core.pour.pace import LEAST_READINGS, expected_c, is_absurd, pace_of
 from cavatum.core.pour.rehearsal import ABSURD_C, Rehearsal, troubles_of, true_pace, warmth
-from cavatum.core.pour.script import compile_script, last_pour_id
+from cavatum.core.pour.script import compile_script
+from cavatum.core.pour.script_windows import last_pour_id
 from cavatum.core.practice.mishaps import MISHAPS
 from cavatum.core.practice.mixing import CAUTIONS, STICKY
 from cavatum.core.practice.work import TABLE

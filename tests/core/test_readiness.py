@@ -15,10 +15,11 @@ from cavatum import core
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.common.errors import DomainError
 from cavatum.core.common.wording import Wording
+from cavatum.core.cure.belief import LEAST_WAIT_S, Tried, belief, chance_to_pass
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.finish.cure_record import CureRecord, GateTest
-from cavatum.core.finish.gates import LEAST_WAIT_S, Tried, belief, chance_to_pass, readiness
+from cavatum.core.finish.gates import readiness
 from cavatum.core.finish.grit import COARSEST_STEP, ENDS, P_UM, STARTS, US_UM, grain_um, ladder
 from cavatum.core.finish.oven import AHEAD_K, INSIDE_C, RAMP_K_H, STANDS_C, oven_program
 from cavatum.core.finish.plan import finish_plan

@@ -11,7 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cavatum.core.pour.events import settled
-from cavatum.core.pour.state import CLOSING_S, fold, look, may_turn, window_of
+from cavatum.core.pour.state import fold, may_turn, window_of
+from cavatum.core.pour.view import CLOSING_S, look
 from tests.scenes.runs import EXAMPLES, LOGS, POURED, T0, done, examples, kept, log, script
 
 SCRIPT = script()

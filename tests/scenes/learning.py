@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
-from cavatum.core.finish.gates import FUZZ, SPREAD, Tried, belief, chance_to_pass
+from cavatum.core.cure.belief import FUZZ, SPREAD, Tried, belief, chance_to_pass
 from cavatum.core.learn.factors import FACTORS, Factor
 from cavatum.core.learn.observe import Observation
 from cavatum.core.learn.robust import BAND, from_scale

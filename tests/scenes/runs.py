@@ -11,10 +11,11 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID
 
-from cavatum.core.finish.gates import worth_again
+from cavatum.core.cure.belief import worth_again
 from cavatum.core.pour.events import Kept
 from cavatum.core.pour.script_model import Script, ScriptStep
-from cavatum.core.pour.state import fold, look
+from cavatum.core.pour.state import fold
+from cavatum.core.pour.view import look
 
 EXAMPLES = Path(__file__).resolve().parents[1] / "examples" / "runs.json"
 T0 = datetime(2026, 3, 2, 12, 0, tzinfo=UTC)

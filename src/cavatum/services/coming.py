@@ -7,7 +7,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from ..core.pour.script_model import Script
-from ..core.pour.state import RunView
+from ..core.pour.view import RunView
 
 MOST = 3
 OVER = ("done", "skipped", "over", "elsewhere")

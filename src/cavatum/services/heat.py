@@ -8,7 +8,8 @@ from typing import Any
 
 from psycopg import Connection
 
-from ..core.calibration.of_system import class_of, cure_of
+from ..core.calibration.of_system import cure_of
+from ..core.calibration.told import class_of
 from ..core.common.errors import DomainError
 from ..core.common.workshop import LearnedAir
 from ..core.cure.parameters import CLASSES

@@ -20,7 +20,8 @@ from ..core.pour.pace import MOVES_FROM, PaceFound, expected_c, is_absurd, pace_
 from ..core.pour.rehearsal import MOST_SPEED, Rehearsal, Trouble, Warm, troubles_of, warmth
 from ..core.pour.script import compile_script
 from ..core.pour.script_model import PourCurve, Script
-from ..core.pour.state import Alarm, RunState, RunView, fold, look, may_turn, poured_at
+from ..core.pour.state import RunState, fold, may_turn, poured_at
+from ..core.pour.view import Alarm, RunView, look
 from ..store import runs
 from ..store.runs import Run
 from . import planning

@@ -11,7 +11,8 @@ from pydantic import BaseModel, Field
 
 from ..core.clock.windows import whole_half_hour
 from ..core.plan_model import Plan
-from ..core.pour.state import fold, look
+from ..core.pour.state import fold
+from ..core.pour.view import look
 from ..formats.calendar import Moment
 from ..store import pieces, runs
 from . import planning

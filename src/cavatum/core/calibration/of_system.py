@@ -10,7 +10,7 @@ from functools import cache
 
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
-from ..common.working import Input, Origin
+from ..common.working import Input
 from ..cure.parameters import CLASSES, Kinetics
 from ..cure.viscosity import viscosity_at_23
 from ..heat.laden import COLOURANTS, FILLER_KG_M3, Inert, filler_share, laden
@@ -23,6 +23,7 @@ from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import Gates, SheetTimes, gates_of
 from .spread import ENERGY_SD, TIME_SD, Claims, Subject
+from .told import class_of, loose_times, told_of, typical_depth
 from .two_temperatures import energy_sd, known_energies
 
 # Limits wanted and never to be passed [degC], where a sheet and the person say nothing. Own judgement.
@@ -42,7 +43,6 @@ FILM_M = (
 )
 
 
-TIMES = ("tack_free_s", "bond_from_s", "bond_to_s", "demould_s", "full_cure_s", "light_use_s")
 READ_FROM = {
     "tack_free_s": ("touch",),
     "bond_from_s": ("bond_from",),
@@ -113,21 +113,6 @@ class Cure:
         )
 
 
-def class_of(system: System) -> str:
-    """Raises DomainError when nobody said which class the system cures like: no guess is made."""
-    if system.cures_like is not None:
-        return system.cures_like
-    if system.id in CLASSES:
-        return system.id
-    raise DomainError(
-        argument="class",
-        value="not said",
-        allowed=f"heat is computed once it is known which class {system.name} cures like",
-        way_out="Choose it on the Shelf.",
-        code="no-class",
-    )
-
-
 def cure_of(system: System) -> Cure:
     """Kinetics in this order: measured curve over the sheet's working time (and film, for b) over the class's
     own values.
@@ -170,7 +155,7 @@ def cure_of(system: System) -> Cure:
         never_c=system.peak_never_c.value if system.peak_never_c else never,
         top_w_m2k=top,
         pot=pot,
-        told=_told(system, kinetics),
+        told=told_of(system, kinetics),
         fitted_to=fitted,
         doubts=tuple(one for one in (doubt, minds) if one is not None),
         cup=cup_times(system),
@@ -178,19 +163,6 @@ def cure_of(system: System) -> Cure:
         read=read,
         loose=loose_times(system),
     )
-
-
-def loose_times(system: System) -> frozenset[str]:
-    """The times a person entered while the layer they hold for is not said: a typical one that nobody touched
-    says nothing of theirs.
-    """
-    if system.times_depth_m is not None and system.times_depth_m.origin != "typical":
-        return frozenset()
-    entered = {name: getattr(system, name) for name in TIMES}
-    found = {name for name, one in entered.items() if one is not None and one.origin != "typical"}
-    if "bond_from_s" in found and system.bond_from_s.spread:
-        found.add("bond_to_s")  # a range that is the window itself
-    return frozenset(found)
 
 
 def _claims(system: System, name: str) -> Claims:
@@ -319,7 +291,7 @@ def _says_what_its_class_says(system: System, pot: PotLife, film_m: float, name:
         (pot.time_s, told.time_s),
         (pot.mass_kg, told.mass_kg),
         (pot.temperature_c, told.temperature_c),
-        (film_m, _typical_depth(name)),
+        (film_m, typical_depth(name)),
         (system.tack_free_s.value, typical.tack_free_s.value),
     ]
     return pot.criterion == told.criterion and all(math.isclose(one, other) for one, other in pairs)
@@ -328,7 +300,7 @@ def _says_what_its_class_says(system: System, pot: PotLife, film_m: float, name:
 def _times_of(system: System, name: str) -> SheetTimes:
     """What is counted on: of a range its late end, and where it closes its early one."""
     return SheetTimes(
-        depth_m=system.times_depth_m.value if system.times_depth_m else _typical_depth(name),
+        depth_m=system.times_depth_m.value if system.times_depth_m else typical_depth(name),
         bond_from_s=bond_window_s(system)[0],
         bond_to_s=bond_window_s(system)[1],
         demould_s=system.demould_s.late,
@@ -342,94 +314,10 @@ def _times_of(system: System, name: str) -> SheetTimes:
 def _said_depth(system: System, name: str) -> float:
     """The layer its tack-free time holds for; inf: not said, and then it is no second number for the rate."""
     if "tack_free_s" in loose_times(system):
-        return _typical_depth(name) if _is_of_class(system, name) else math.inf
-    return system.times_depth_m.value if system.times_depth_m else _typical_depth(name)
+        return typical_depth(name) if _is_of_class(system, name) else math.inf
+    return system.times_depth_m.value if system.times_depth_m else typical_depth(name)
 
 
 def _is_of_class(system: System, name: str) -> bool:
     """The tack-free time is the class's own: confirmed, not another's."""
     return math.isclose(system.tack_free_s.value, _typical_sheet(name).tack_free_s.value)
-
-
-def _typical_depth(name: str) -> float:
-    return {
-        "thin-sealing-epoxy": 0.0005,
-        "coating-epoxy": 0.003,
-        "craft-casting-epoxy": 0.005,
-        "casting-epoxy-25": 0.025,
-        "slow-casting-epoxy": 0.04,
-        "fast-casting-polyurethane": 0.06,
-    }[name]
-
-
-def _told(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
-    fitted = (
-        "measured"
-        if system.cure_fit
-        else "sheet"
-        if system.working_time.time_s.origin != "typical"
-        else "typical"
-    )
-    heat = _heat(system, kinetics)
-    pace = system.learned_pace if system.cure_fit is None else None
-    learned = (
-        (
-            Input(
-                name="time it takes here, of the sheet's",
-                value=pace.times,
-                quantity="count",
-                origin="learned",
-            ),
-        )
-        if pace
-        else ()
-    )
-    return (
-        heat,
-        *learned,
-        Input(
-            name="rate at 23 °C, k2 per hour",
-            value=kinetics.k2_ref_1_s * 3600,
-            quantity="count",
-            origin=fitted,
-        ),
-        *_energies(system, kinetics),
-        system.working_time.time_s.as_input("working time of the sheet"),
-        system.times_depth_m.as_input("its times hold for a layer of")
-        if system.times_depth_m and not loose_times(system)
-        else Input(
-            name="its times hold for a layer of, not said",
-            value=_typical_depth(class_of(system)),
-            quantity="length",
-            origin="typical",
-        ),
-    )
-
-
-def _heat(system: System, kinetics: Kinetics) -> Input:
-    """The heat of reaction, by a measured curve, by the sheet, or the class's own."""
-    fit = system.cure_fit
-    if fit is not None and fit.heat_factor != 1:
-        return Input(name="heat of reaction", value=kinetics.heat_j_kg, quantity="heat", origin="measured")
-    if system.heat_j_kg:
-        return system.heat_j_kg.as_input("heat of reaction")
-    return Input(
-        name="heat of reaction, of the class", value=kinetics.heat_j_kg, quantity="heat", origin="typical"
-    )
-
-
-def _energies(system: System, kinetics: Kinetics) -> list[Input]:
-    """The activation energy, and where the sheet told it, that of the start too."""
-    told: Origin = "sheet" if other_times(system) else "typical"
-    rest = Input(
-        name="activation energy, kJ/mol", value=kinetics.energy_j_mol / 1000, quantity="count", origin=told
-    )
-    if kinetics.energy_start_j_mol is None:
-        return [rest]
-    start = Input(
-        name="activation energy of the start, kJ/mol",
-        value=kinetics.energy_start_j_mol / 1000,
-        quantity="count",
-        origin=told,
-    )
-    return [rest, start]

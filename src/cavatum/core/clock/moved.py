@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..calibration.of_system import loose_times
+from ..calibration.told import loose_times
 from ..common.wording import Wording
 from ..layers.course import Window
 from ..layers.pours import Fill, Pour

@@ -30,7 +30,7 @@ from .windows import Days, PourTask, lay_out, whole_half_hour, window_told
 HeatFrom = Callable[[datetime], HeatOfPiece]  # the piece's heat in the room from a start on
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LaidOut:
     """start: None while there is nothing to pour. run: the heat at the hours taken. job: what other starts
     are
@@ -58,7 +58,7 @@ def lay_out_days(
     soonest  the piece's heat, before anything is poured
     """
     if not pours:
-        return Answer(LaidOut(None, Days.none(), None))
+        return Answer(LaidOut(start=None, days=Days.none(), run=None))
     ready = prepared_from(prep, given.now, given.workshop)
     piece, workshop, tasks = given.piece, given.workshop, _soonest_tasks(given, pours, soonest)
     job = _job(given, prep, pours, tasks, ready)
@@ -77,7 +77,7 @@ def lay_out_days(
         days, better, piece.first_pour_at, given.now, given.wording, fixed_mixes(piece)
     )
     said += ribbon.due_verdicts(days, piece.due, workshop, given.wording)
-    return Answer(LaidOut(start, days, run, _job(given, prep, pours, laid, ready)), said)
+    return Answer(LaidOut(start=start, days=days, run=run, job=_job(given, prep, pours, laid, ready)), said)
 
 
 def _job(

@@ -138,7 +138,6 @@ def window_by_sheets(systems: Sequence[System]) -> Window:
     """The sheet's own times, where the heat of a pour is not computed. Of a range the late end is counted on,
     and where a window closes the early one.
     """
-    light = [one.light_use_s.late if one.light_use_s else None for one in systems]
     return Window(
         gelled_s=max(one.tack_free_s.late for one in systems),
         opens_s=max(bond_window_s(one)[0] for one in systems),
@@ -146,13 +145,19 @@ def window_by_sheets(systems: Sequence[System]) -> Window:
         demould_s=max(one.demould_s.late for one in systems),
         cured_s=max(one.full_cure_s.late for one in systems),
         touch_s=max((one.touch_dry_s or one.tack_free_s).late for one in systems),
-        light_s=None if None in light else max(one for one in light if one is not None),
+        light_s=_light_s(systems),
     )
 
 
 def window_told(task: PourTask) -> Window:
     """The window of a task as it is laid out."""
     return told_by_sheets(task.window or window_by_sheets(task.systems), task.systems)
+
+
+def _light_s(systems: Sequence[System]) -> float | None:
+    """The last of them; None where one sheet does not say."""
+    said = [one.light_use_s.late for one in systems if one.light_use_s]
+    return max(said) if len(said) == len(systems) else None
 
 
 def told_by_sheets(window: Window, systems: Sequence[System]) -> Window:

@@ -7,7 +7,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from ..common.working import Data
-from .gates import Result
+from ..cure.belief import Result
 
 
 class GateTest(Data):

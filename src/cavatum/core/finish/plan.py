@@ -14,6 +14,7 @@ from ..clock.model import PourWindow
 from ..common.wording import Wording, rendered
 from ..common.working import Figure, Input, Origin, Workbook
 from ..common.workshop import Workshop
+from ..cure.belief import FUZZ, SPREAD, Tried
 from ..piece.document import Piece
 from ..piece.finish_wishes import Finish
 from ..plan_model import Plan
@@ -24,7 +25,7 @@ from ..survey.preparation import coats_edges, underside_school
 from .care import CareNote, care_note
 from .cure_record import CureRecord
 from .endings import ending_steps, ending_verdicts
-from .gates import FUZZ, SPREAD, Readiness, Tried, never_ready, readiness
+from .gates import Readiness, never_ready, readiness
 from .model import FinishPlan, FinishStep, GateView
 from .oven import OvenProgram
 from .oven_plan import oven_of, oven_top

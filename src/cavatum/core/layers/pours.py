@@ -98,14 +98,7 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]], *, one_visit: boo
 
     one_visit  the first coats are laid with the last pour, where that is of the same resin and nothing is cut
     """
-    poured: list[Pour] = []
-    for turn in sorted({_turn(column) for column in voids}):
-        rows = zip_longest(*(column for column in voids if _turn(column) == turn))
-        before = len(poured)
-        poured += [
-            Pour(number=before + place, fills=_those(row), after_cut=before > 0 and place == 1)
-            for place, row in enumerate(rows, start=1)
-        ]
+    poured = _by_turns(voids)
     laid = [_those(row) for row in zip_longest(*coats)]
     is_cut = any(_is_cut_flush(fill) for pour in poured for fill in pour.fills)
     joins = one_visit and not is_cut and _same_resin(poured[-1:], laid[:1])
@@ -121,6 +114,19 @@ def pours_of(voids: list[list[Fill]], coats: list[list[Fill]], *, one_visit: boo
         )
         for place, row in enumerate(laid[skipped:], start=1)
     ]
+
+
+def _by_turns(voids: Sequence[list[Fill]]) -> list[Pour]:
+    """The voids of each turn together, one turn after the other."""
+    poured: list[Pour] = []
+    for turn in sorted({_turn(column) for column in voids}):
+        rows = zip_longest(*(column for column in voids if _turn(column) == turn))
+        before = len(poured)
+        poured += [
+            Pour(number=before + place, fills=_those(row), after_cut=before > 0 and place == 1)
+            for place, row in enumerate(rows, start=1)
+        ]
+    return poured
 
 
 def _turn(column: Sequence[Fill]) -> int:

@@ -14,7 +14,7 @@ from ..common.wording import Wording
 from ..measure.cavity import Cavity
 from ..piece.coats import Coat
 from ..piece.given import Given
-from ..piece.parts import Filled, Void
+from ..piece.parts import Filled, Portion
 from ..resin.ratio import MixRatio
 from .floating import floating_verdicts
 from .heat import HeatOfPiece
@@ -70,12 +70,10 @@ def _column(
     heat: HeatOfPiece,
     out_of_form: OutOfForm,
 ) -> list[Fill]:
-    there = filled.there_m.value if isinstance(filled, Void) and filled.there_m else 0.0
-    start, fills, course = there, list[Fill](), heat.empty.get(filled.id)
-    for portion in filled.filled_by:
+    fills, course = list[Fill](), heat.empty.get(filled.id)
+    start, portions = filled.there, [one for one in filled.filled_by if not _is_there(one, filled)]
+    for portion in portions:
         end = portion.to_m.value if portion.to_m else cavity.fill_m
-        if portion.to_m and end <= there:
-            continue  # what is there already
         _check_height(start, end, cavity.fill_m)
         if filled.is_coat:
             _check_film(end - start)
@@ -85,12 +83,7 @@ def _column(
             stretch = Stretch(
                 cavity=cavity, system=system, density_kg_m3=ratio.mixed_density, from_m=start, to_m=end
             )
-            drawn = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
-            search = Search(
-                choice="fewest" if filled.is_coat else given.piece.layering,
-                boundaries_m=drawn,
-                out_of_form=out_of_form,
-            )
+            search = _search(given, filled, portion, out_of_form)
             layers, course = void_layers(search, stretch, heat.cures.get(system.id), course)
             fills += [
                 Fill(
@@ -108,6 +101,17 @@ def _column(
             ]
         start = end
     return fills
+
+
+def _search(given: Given, filled: Filled, portion: Portion, out_of_form: OutOfForm) -> Search:
+    drawn = [one.value for one in portion.boundaries_m] if portion.boundaries_m is not None else None
+    choice = "fewest" if filled.is_coat else given.piece.layering
+    return Search(choice=choice, boundaries_m=drawn, out_of_form=out_of_form)
+
+
+def _is_there(portion: Portion, filled: Filled) -> bool:
+    """A portion that ends within what is there already."""
+    return portion.to_m is not None and portion.to_m.value <= filled.there
 
 
 def _left_unpoured(filled: Filled, cavity: Cavity, where: str, wording: Wording) -> list[Verdict]:

@@ -101,7 +101,7 @@ def closing_s(system: System, workshop: Workshop) -> float:
     """How long the lid and the pressure take, of a system that cures under pressure [s]; 0 for the others.
 
     system, workshop  as they are
-    Raises nothing. Source: the workshop's own time, typical until it is measured.
+    Raises nothing. Valid for this workshop. Source: its own time, typical until it is measured.
     """
     return workshop.chamber_close_s.value if system.needs_pressure else 0.0
 

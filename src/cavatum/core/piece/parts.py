@@ -197,6 +197,11 @@ class Filled(Data):
     def is_coat(self) -> bool:
         return False
 
+    @property
+    def there(self) -> float:
+        """Up to which height [m] cured resin is in it already."""
+        return 0.0
+
 
 class Void(Filled):
     """there_m: height of cured resin that is in it already. turn: 1 is poured first; those of the next
@@ -229,3 +234,7 @@ class Void(Filled):
     @property
     def overfill(self) -> Offset | None:
         return self.overfill_m
+
+    @property
+    def there(self) -> float:
+        return self.there_m.value if self.there_m else 0.0

@@ -13,10 +13,9 @@ from typing import Any
 
 from ..clock.hours import open_spans
 from ..clock.model import ClockStep, Row
-from ..clock.steps import SANDING
 from ..common.wording import Wording, rendered
 from ..common.workshop import Workshop
-from ..finish.gates import worth_again
+from ..cure.belief import worth_again
 from ..mix.model import BatchPlan, PourPlan
 from ..piece.document import Piece
 from ..piece.survey_findings import Survey
@@ -38,14 +37,17 @@ from ..practice.mixing import (
 )
 from ..practice.readiness import ready_list
 from .script_model import Kind, PourCurve, Script, ScriptStep, WeighPart
+from .script_windows import (
+    SAND_LEAD_S,
+    after_pours,
+    is_bonded,
+    span_of,
+    window_of_mixing,
+)
 from .script_words import batch_words, dose_words, shares_words
 
-AGAIN_SHARE = 0.25  # common practice: hardening may take a quarter longer than expected
-AGAIN_LEAST_S = 1800.0
-SAND_LEAD_S = 1800.0
 FIRST_READY = "p1/ready"
 HERE_AFTER, HERE_MOST = timedelta(days=30), timedelta(days=120)
-GATED = ("square", "turn", "cut-flush", "cut-next")  # what a passed nail test opens
 
 
 def _with_cautions(step: ScriptStep, hand: str) -> ScriptStep:
@@ -62,16 +64,8 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
 
     Raises nothing: a plan without pours gives a script without steps.
     """
-    wording, kind, stir_with = Wording(workshop), piece.kind_of_work, workshop.stir_with
-    air = (piece.survey or Survey()).air_school
-    rows = plan.clock.rows if plan.clock else []
-    steps = [_prepare(one) for one in plan.steps if one.pour is None]
-    after = _after_pours(plan, rows)
-    for place, pour in enumerate(plan.pours[: len(rows)]):  # what waits for warmth is not in it
-        steps += _mixing(pour, place, plan, rows, kind, air, stir_with, wording)
-    steps = sorted([*steps, *after], key=lambda one: one.planned_at)
-    before = [(one.id, one.least_s) for one in steps if one.kind == "prepare" and one.least_s > 0]
-    steps = [one.model_copy(update={"waits": before}) if one.id == FIRST_READY else one for one in steps]
+    wording, kind = Wording(workshop), piece.kind_of_work
+    steps = _after_preparing(_in_order(piece, plan, wording))
     hand = CLEAN_HAND[workshop.clean_hand]
     volumes = [pour.net.value for pour in plan.pours]
     script = Script(
@@ -89,12 +83,30 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
     return rendered(script, Wording(workshop))
 
 
+def _in_order(piece: Piece, plan: Plan, wording: Wording) -> list[ScriptStep]:
+    """Every step as it is expected."""
+    kind, stir_with = piece.kind_of_work, wording.workshop.stir_with
+    air = (piece.survey or Survey()).air_school
+    rows = plan.clock.rows if plan.clock else []
+    steps = [_prepare(one) for one in plan.steps if one.pour is None]
+    after = after_pours(plan, rows)
+    for place, pour in enumerate(plan.pours[: len(rows)]):  # what waits for warmth is not in it
+        steps += _mixing(pour, place, plan, rows, kind, air, stir_with, wording)
+    return sorted([*steps, *after], key=lambda one: one.planned_at)
+
+
 def _here(steps: Sequence[ScriptStep], workshop: Workshop) -> list[tuple[datetime, datetime]]:
     """When somebody is there while the run goes on, and for a month after."""
     if not steps:
         return []
     begin, end = min(one.planned_at for one in steps), max(one.planned_at for one in steps)
     return list(open_spans(workshop, begin, min(end + HERE_AFTER, begin + HERE_MOST)))
+
+
+def _after_preparing(steps: list[ScriptStep]) -> list[ScriptStep]:
+    """The first mixing waits for what was prepared."""
+    before = [(one.id, one.least_s) for one in steps if one.kind == "prepare" and one.least_s > 0]
+    return [one.model_copy(update={"waits": before}) if one.id == FIRST_READY else one for one in steps]
 
 
 def _prepare(step: ClockStep) -> ScriptStep:
@@ -116,102 +128,6 @@ def _prepare(step: ClockStep) -> ScriptStep:
     )
 
 
-def _span(row: Row, state: str) -> tuple[datetime, datetime] | None:
-    found = next((one for one in row.segments if one.state == state), None)
-    return (found.from_at, found.to_at) if found else None
-
-
-def _poured_at(row: Row) -> datetime:
-    span = _span(row, "mix")
-    return span[1] if span else row.segments[0].from_at
-
-
-def last_pour_id(pour: PourPlan) -> str:
-    return f"p{pour.number}/b{pour.batches[-1].number}/pour"
-
-
-def _after_pours(plan: Plan, rows: list[Row]) -> list[ScriptStep]:
-    """The table's steps round each pour, anchored to the moment it was really poured."""
-    by_number = {pour.number: (pour, row) for pour, row in zip(plan.pours, rows, strict=False)}
-    found = []
-    for step in plan.steps:
-        if step.pour is None or step.pour not in by_number or step.code == SANDING:
-            continue  # before its mixing the script sands by itself
-        pour, row = by_number[step.pour]
-        poured = _poured_at(row)
-        from_s = (step.earliest - poured).total_seconds()
-        to_s = None if step.latest is None else (step.latest - poured).total_seconds()
-        if step.kind == "test" and step.code == "stick" and plan.pours.index(pour) + 1 < len(rows):
-            found.append(_before_the_next(step, pour, plan, rows))
-            continue
-        found.append(
-            ScriptStep(
-                id=f"p{pour.number}/{step.code}",
-                code=step.code,
-                kind=step.kind,
-                title=step.title,
-                text=step.text,
-                why=step.why,
-                rule=step.rule,
-                tools=step.tools,
-                pour=pour.number,
-                anchor=last_pour_id(pour),
-                from_s=from_s,
-                to_s=to_s,
-                with_cure=step.with_cure,
-                planned_at=step.earliest,
-                planned_to=step.latest,
-                hands_s=step.hands_s,
-                passes=step.hands_s == 0,
-                again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s) if step.kind == "test" else None,
-            )
-        )
-    return _gated(found)
-
-
-def _gated(steps: list[ScriptStep]) -> list[ScriptStep]:
-    """What a nail test opens waits for it, and comes earlier when that is passed early."""
-    nails = {one.pour: one for one in steps if one.code in ("nail", "harden")}
-    return [
-        one.model_copy(
-            update={"gate": nails[one.pour].id, "gate_lag_s": max(one.from_s - nails[one.pour].from_s, 0.0)}
-        )
-        if one.code in GATED and one.pour in nails
-        else one
-        for one in steps
-    ]
-
-
-def _before_the_next(step: ClockStep, pour: PourPlan, plan: Plan, rows: list[Row]) -> ScriptStep:
-    """The test stands before the next pour's mixing, which begins a little before the window opens so that
-    the pour falls into it.
-    """
-    place = plan.pours.index(pour) + 1
-    mix_at = (_span(rows[place], "mix") or (step.earliest, step.earliest))[0]
-    window = _window_of(plan, rows, place, mix_at)
-    at = mix_at - timedelta(seconds=step.hands_s + (0.0 if _bonded(rows, place) else SAND_LEAD_S))
-    from_s = window["from_s"] - step.hands_s
-    return ScriptStep(
-        id=f"p{pour.number}/{step.code}",
-        code=step.code,
-        kind="test",
-        title=step.title,
-        text=step.text,
-        why=step.why,
-        rule=step.rule,
-        tools=step.tools,
-        pour=pour.number,
-        anchor=last_pour_id(pour),
-        from_s=from_s,
-        to_s=window.get("to_s"),
-        with_cure=True,
-        planned_at=at,
-        planned_to=window.get("planned_to"),
-        hands_s=step.hands_s,
-        again_s=max(AGAIN_LEAST_S, AGAIN_SHARE * from_s),
-    )
-
-
 def _mixing(
     pour: PourPlan,
     place: int,
@@ -224,8 +140,8 @@ def _mixing(
 ) -> list[ScriptStep]:
     """Ready, then each batch from the scale to the mould, in the window of the layer below."""
     row = rows[place]
-    mix_at = (_span(row, "mix") or (row.segments[0].from_at, row.segments[0].from_at))[0]
-    window = _window_of(plan, rows, place, mix_at)
+    mix_at = (span_of(row, "mix") or (row.segments[0].from_at, row.segments[0].from_at))[0]
+    window = window_of_mixing(plan, rows, place, mix_at)
     is_pressed = any(one.code == "lid" and one.pour == pour.number for one in plan.steps)
     steps = [
         _made(
@@ -239,7 +155,7 @@ def _mixing(
             **{**window, "checks": [words for _, words in ready_list(kind, air, pressed=is_pressed)]},
         )
     ]
-    if place and not _bonded(rows, place):
+    if place and not is_bonded(rows, place):
         lead = {**window, "from_s": window.get("from_s", 0.0) - SAND_LEAD_S}
         steps.insert(
             0,
@@ -275,42 +191,6 @@ def _sand_words(pour: PourPlan) -> dict[str, str]:
             grit=f"{pour.grit} grit" if pour.grit else "120 to 320 grit",
             wipe=", wipe with solvent, let it flash off" if pour.wiped else "",
         ),
-    }
-
-
-def _bonded(rows: list[Row], place: int) -> bool:
-    """Whether the layer below was left for this one in its bond window."""
-    return not any(one.state == "closed" for one in rows[place - 1].segments)
-
-
-def _window_of(plan: Plan, rows: list[Row], place: int, mix_at: datetime) -> dict[str, Any]:
-    """The window of mixing: none for the first pour, the layer below's bond window for the others, or from
-    when it can be sanded.
-    """
-    if place == 0:
-        return {}
-    below, row = plan.pours[place - 1], rows[place - 1]
-    poured = _poured_at(row)
-    bond = _span(row, "bond")
-    take = _poured_at(rows[place]) - mix_at
-    if bond and _bonded(rows, place):
-        opens, closes = (
-            bond[0] - timedelta(seconds=plan.windows[place].mix_s) - poured,
-            bond[1] - take - poured,
-        )
-        return {
-            "anchor": last_pour_id(below),
-            "from_s": max(opens.total_seconds(), 0.0),
-            "to_s": closes.total_seconds(),
-            "with_cure": True,
-            "gate": f"p{below.number}/stick",
-            "planned_to": bond[1] - take,
-        }
-    return {
-        "anchor": last_pour_id(below),
-        "from_s": (mix_at - poured).total_seconds(),
-        "with_cure": True,
-        "gate": f"p{below.number}/stick",
     }
 
 

@@ -1,4 +1,6 @@
-"""What a log of events makes of a script: the pure fold, and how it stands at a moment. Rules 7.1, 7.2, 7.5.
+"""What a log of events makes of a script: the pure fold; how that stands at a moment is in view.py. Rules
+7.1,
+7.2, 7.5.
 
 The same fold is kept in web/src/domain/run.ts, so that a phone out of reach goes on by itself; the examples
 in tests/examples/runs.json
@@ -18,7 +20,6 @@ from .events import Kept
 from .script_model import Script, ScriptStep
 
 StepStatus = Literal["to do", "done", "skipped"]
-When = Literal["waits", "early", "open", "late", "over", "done", "skipped", "elsewhere"]
 
 
 class Mark(Data):
@@ -61,37 +62,7 @@ class RunState(Data):
     events: int = 0
 
 
-class StepView(Data):
-    """One step at a moment. elsewhere: of a branch that was not taken. early: not open yet; over: its
-    window closed and nothing is left to do; late:
-    past due, or past its window.
-    """
-
-    id: str
-    when: When
-    opens_at: datetime | None
-    closes_at: datetime | None
-    timer_ends_at: datetime | None
-
-
-class Alarm(Data):
-    """at: when it sounds; is_past: it should have sounded by now and nobody heard it."""
-
-    id: str
-    step: str
-    at: datetime
-    words: str
-    is_past: bool
-
-
-class RunView(Data):
-    current: str | None
-    steps: list[StepView]
-    alarms: list[Alarm]
-
-
 LEAST_WAIT_S = 1800  # own judgement: a test repeated sooner tells nothing new
-CLOSING_S = 120.0  # own judgement: a warning before a cup has to be poured
 
 
 def fold(script: Script, events: Sequence[Kept]) -> RunState:
@@ -173,16 +144,14 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
     """A step that is over stays so: the first word counts, the others are numbered."""
     event = one.event
     if mark["status"] != "to do":
-        mark["repeats"] += 1
-        if mark["status"] == "done" and event.kind == "done" and step.most_s is not None:
-            mark["ended_at"] = one.at  # wiped again, warmed again: the last time counts
+        _repeat(mark, step, one)
     elif event.kind == "begin":
         if mark["begun_at"] is None:
             mark |= {"begun_at": one.at, "who": one.who, "event_id": str(one.event_id), "later_at": None}
     elif event.kind == "later":
         mark["later_at"] = one.at + timedelta(seconds=event.seconds)
     elif _is_due_again(step, event):
-        again = one.at + timedelta(seconds=_whole(step.again_s or 0.0))
+        again = one.at + timedelta(seconds=whole(step.again_s or 0.0))
         mark |= {
             "result": getattr(event, "result", ""),
             "again_at": again,
@@ -200,6 +169,12 @@ def _mark(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
             "later_at": None,
             "again_at": None,
         }
+
+
+def _repeat(mark: dict[str, Any], step: ScriptStep, one: Kept) -> None:
+    mark["repeats"] += 1
+    if mark["status"] == "done" and one.event.kind == "done" and step.most_s is not None:
+        mark["ended_at"] = one.at  # wiped again, warmed again: the last time counts
 
 
 def _judge(state: dict[str, Any], known: dict[str, ScriptStep], script: Script, one: Kept) -> None:
@@ -223,7 +198,7 @@ def _judge(state: dict[str, Any], known: dict[str, ScriptStep], script: Script, 
     ratio = max((one.at - anchor["ended_at"]).total_seconds(), 0.0) / step.from_s
     if mark["status"] == "to do":
         times = _next_times(script.again, ratio)
-        wait = max(_whole(step.from_s * times), _whole(step.from_s * ratio) + LEAST_WAIT_S)
+        wait = max(whole(step.from_s * times), whole(step.from_s * ratio) + LEAST_WAIT_S)
         mark["again_at"] = _when_here(script, anchor["ended_at"] + timedelta(seconds=wait), step.hands_s)
         state["slow"][pour] = max(state["slow"].get(pour, 1.0), times)
     elif mark["result"] == "passed" and pour in state["slow"]:
@@ -280,40 +255,6 @@ def poured_at(script: Script, state: RunState, pour: int) -> datetime | None:
     return mark.ended_at if mark and mark.status == "done" else None
 
 
-def look(script: Script, state: RunState, now: datetime) -> RunView:
-    """How every step stands at a moment, what is to be done now, and which alarms are set."""
-    views = [_view(step, state, now) for step in script.steps]
-    current = None if state.ended else _current(script, views)
-    alarms = (
-        []
-        if state.ended
-        else [
-            alarm
-            for step, view in zip(script.steps, views, strict=True)
-            for alarm in _alarms(step, view, state, now)
-        ]
-    )
-    return RunView(current=current, steps=views, alarms=sorted(alarms, key=lambda one: (one.at, one.id)))
-
-
-def _current(script: Script, views: Sequence[StepView]) -> str | None:
-    """What hands can do now, in order; else what only has to be known; else what comes first."""
-    pairs = list(zip(script.steps, views, strict=True))
-    hands = next(
-        (view.id for step, view in pairs if view.when in ("open", "late") and step.hands_s > 0), None
-    )
-    known = next((view.id for step, view in pairs if view.when in ("open", "late")), None)
-    early = min(
-        (
-            (view.opens_at, place, view.id)
-            for place, view in enumerate(views)
-            if view.when == "early" and view.opens_at
-        ),
-        default=None,
-    )
-    return hands or known or (early[2] if early else None)
-
-
 def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datetime | None, bool]:
     """Opens, closes, and whether it is settled: the anchor was really done (or there is none). A skipped
     anchor leaves the plan's own moments.
@@ -327,8 +268,8 @@ def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datet
     if at is None or (step.on == "done" and anchor is not None and anchor.status != "done"):
         return step.planned_at, step.planned_to, False
     pace = pace_of_pour(state, _pour_of(step.anchor)) if step.with_cure else 1.0
-    opens = at + timedelta(seconds=_whole(step.from_s * pace))
-    closes = None if step.to_s is None else at + timedelta(seconds=_whole(step.to_s * pace))
+    opens = at + timedelta(seconds=whole(step.from_s * pace))
+    closes = None if step.to_s is None else at + timedelta(seconds=whole(step.to_s * pace))
     return _by_its_gate(step, state, opens), closes, True
 
 
@@ -340,7 +281,7 @@ def pace_of_pour(state: RunState, pour: str) -> float:
 def _by_its_gate(step: ScriptStep, state: RunState, opens: datetime) -> datetime:
     """A test that was passed early opens early; one that was not passed keeps it shut until the next."""
     mark = state.marks.get(step.gate) if step.gate else None
-    lag = timedelta(seconds=_whole(step.gate_lag_s))
+    lag = timedelta(seconds=whole(step.gate_lag_s))
     if mark is None:
         return opens
     if mark.status == "done" and mark.result == "passed" and mark.ended_at is not None:
@@ -348,7 +289,7 @@ def _by_its_gate(step: ScriptStep, state: RunState, opens: datetime) -> datetime
     return opens if mark.again_at is None else max(opens, mark.again_at + lag)
 
 
-def _whole(seconds: float) -> int:
+def whole(seconds: float) -> int:
     """To the second, halves up, as the browser does it too."""
     return math.floor(seconds + 0.5)
 
@@ -356,105 +297,3 @@ def _whole(seconds: float) -> int:
 def _pour_of(step_id: str) -> str:
     """ "2" of "p2/b1/pour"."""
     return step_id.split("/")[0][1:]
-
-
-def _view(step: ScriptStep, state: RunState, now: datetime) -> StepView:
-    mark = state.marks.get(step.id, Mark())
-    opens, closes, settled = window_of(step, state)
-    if mark.again_at is not None:
-        opens = mark.again_at
-        closes = None if closes is None else max(closes, opens)
-    timer = (
-        mark.begun_at + timedelta(seconds=step.timer_s)
-        if step.timer_s and mark.begun_at and mark.status == "to do"
-        else None
-    )
-    over = _gone_by(step, mark, state, now)
-    if over is not None:
-        return StepView(id=step.id, when="late", opens_at=mark.ended_at, closes_at=over, timer_ends_at=None)
-    waited = _waited(step, state)
-    if waited is not None and waited > now and mark.status == "to do":
-        return StepView(id=step.id, when="early", opens_at=waited, closes_at=closes, timer_ends_at=None)
-    if is_elsewhere(step, state):
-        return StepView(id=step.id, when="elsewhere", opens_at=opens, closes_at=closes, timer_ends_at=None)
-    return StepView(
-        id=step.id,
-        when=_when(step, mark, opens, closes, settled, now),
-        opens_at=opens,
-        closes_at=closes,
-        timer_ends_at=timer,
-    )
-
-
-def _gone_by(step: ScriptStep, mark: Mark, state: RunState, now: datetime) -> datetime | None:
-    """When what was prepared would have had to be mixed on; None while that holds, or once it was stirred."""
-    if step.most_s is None or step.kind != "prepare" or mark.status != "done" or mark.ended_at is None:
-        return None
-    if any(one.begun_at for id_, one in state.marks.items() if id_.startswith("p1/") and "/stir" in id_):
-        return None
-    over = mark.ended_at + timedelta(seconds=_whole(step.most_s))
-    return over if now > over else None
-
-
-def _waited(step: ScriptStep, state: RunState) -> datetime | None:
-    """From when the first mixing may begin, after the waits of what was prepared."""
-    found = [
-        mark.ended_at + timedelta(seconds=_whole(wait))
-        for id_, wait in step.waits
-        if (mark := state.marks.get(id_)) and mark.status == "done" and mark.ended_at
-    ]
-    return max(found, default=None)
-
-
-def _when(
-    step: ScriptStep,
-    mark: Mark,
-    opens: datetime | None,
-    closes: datetime | None,
-    settled: bool,
-    now: datetime,
-) -> When:
-    if mark.status == "done":
-        return "done"
-    if mark.status == "skipped":
-        return "skipped"
-    if not settled:
-        return "waits"
-    if step.passes and closes is not None and now > closes:
-        return "over"
-    if closes is not None and now > closes:
-        return "late"
-    return "early" if opens is not None and now < opens and step.anchor is not None else "open"
-
-
-def _rings_at_opening(step: ScriptStep) -> bool:
-    return bool(step.rings and step.anchor and step.hands_s > 0 and step.from_s > 0)
-
-
-def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) -> list[Alarm]:
-    """Set where something has to be done by somebody: a timer's end, a window's opening, a cup that has to be
-    poured, a reminder put off.
-    """
-    if view.when in ("done", "skipped", "waits", "over", "elsewhere"):
-        return []
-    mark = state.marks.get(step.id, Mark())
-    found: list[tuple[str, datetime, str]] = []
-    if view.timer_ends_at:
-        found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
-    elif mark.later_at:
-        found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
-    elif view.opens_at and _rings_at_opening(step):
-        found.append((f"opens-{int(view.opens_at.timestamp())}", view.opens_at, step.title))
-    if step.kind == "pour" and view.closes_at:
-        found.append(
-            (
-                "closes",
-                view.closes_at - timedelta(seconds=CLOSING_S),
-                f"{step.title}: the cup has to be empty in 2 min",
-            )
-        )
-    return [
-        Alarm(id=f"{step.id}/{name}", step=step.id, at=at, words=words, is_past=at <= now)
-        for name, at, words in found
-        if f"{step.id}/{name}" not in state.heard
-    ]

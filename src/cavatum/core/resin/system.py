@@ -206,7 +206,7 @@ def bond_window_s(system: System) -> tuple[float, float]:
     A range typed where the window opens is the window itself while nobody touched its end ("recoat 6 to 8
     h");
     else its late end opens, and the early end of the other closes.
-    Raises nothing. Source: how sheets print it, common practice.
+    Raises nothing. Exact. Source: how sheets print it, common practice.
     """
     opens, closes = system.bond_from_s, system.bond_to_s
     if opens.spread and opens.origin != "typical" and closes.origin == "typical":

@@ -18,7 +18,6 @@ from ..measure.spread import BETWEEN
 from ..mix.mixes import Mix, mixes_of
 from ..mix.model import Allowance, PourPlan
 from ..mix.pour_plan import ALLOWANCE_NAMES
-from ..piece.parts import Void
 from ..resin.system import System, used_minor
 from .model import Totals
 
@@ -26,12 +25,12 @@ from .model import Totals
 def _net(book: Workbook, cavities: Mapping[str, Cavity]) -> Figure:
     """What all voids take up to their fill lines [m3], less what is in them already."""
     held_by = [
-        (cavity, cavity.void.count * (cavity.volume(cavity.fill_m) - cavity.volume(_there(cavity))))
+        (cavity, cavity.void.count * (cavity.volume(cavity.fill_m) - cavity.volume(cavity.void.there)))
         for cavity in cavities.values()
     ]
     parts = [
         Input(
-            name=cavity.void.name + (", above what is there" if _there(cavity) else ""),
+            name=cavity.void.name + (", above what is there" if cavity.void.there else ""),
             value=value,
             quantity="volume",
             origin="computed",
@@ -40,12 +39,6 @@ def _net(book: Workbook, cavities: Mapping[str, Cavity]) -> Figure:
     ]
     held = sum(value for _, value in held_by)
     return book.figure("total/net", "To fill", held, "volume", "sum over the voids", parts, "volumes added")
-
-
-def _there(cavity: Cavity) -> float:
-    """Up to which height [m] cured resin is in it already."""
-    void = cavity.void
-    return void.there_m.value if isinstance(void, Void) and void.there_m else 0.0
 
 
 def totals_of(
