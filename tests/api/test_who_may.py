@@ -133,6 +133,7 @@ BODIES = {
     "undoPiece": {},
     "redoPiece": {},
     "beginRun": {"rehearse": None},
+    "enterRun": {"poured": [{"pour": 1, "at": "2026-03-01T10:00:00Z"}]},
     "jumpRun": {"to": NOW.isoformat()},
     "sendRunEvents": {"since": 0, "events": []},
     "beginWeighing": {"pour": 1, "batch": 1},

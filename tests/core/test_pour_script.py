@@ -188,7 +188,7 @@ def test_a_rehearsals_clock_runs_so_many_times_as_fast_and_jumps():
 
 def test_the_debrief_names_what_was_late_early_left_out_and_how_soon_a_mishap_was_over():
     said = log(
-        (0, done("prep/wipe")),
+        (-6, done("prep/wipe")),
         (1, done("p1/ready")),
         (4, done("p1/b1/weigh")),
         (5, {"kind": "begin", "step": "p1/b1/stir"}),
@@ -203,7 +203,14 @@ def test_the_debrief_names_what_was_late_early_left_out_and_how_soon_a_mishap_wa
     )
     told = debrief(script(), said, Wording(SHOP))
     assert (told.late, told.early, told.skipped, told.mishaps, told.absurd) == (1, 1, 1, 1, 1)
-    assert {one.code for one in told.says} == {"was-late", "was-early", "mishap", "test-skipped", "absurd"}
+    assert {one.code for one in told.says} == {
+        "was-late",
+        "was-early",
+        "mishap",
+        "test-skipped",
+        "left-out",
+        "absurd",
+    }
     assert [row.late_s for row in told.steps if row.id == "p1/round-1"] == [
         7 * 60
     ]  # its window closed five minutes after minute 13

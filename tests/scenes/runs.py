@@ -44,9 +44,33 @@ def script() -> Script:
     steps = [
         _step("prep/wipe", "prepare", -60, planned_to=T0, least_s=600.0, most_s=900.0),
         _step("p1/ready", "ready", 0, waits=[("prep/wipe", 600.0)]),
-        _step("p1/b1/weigh", "weigh", 2, rings=False, batch=1),
+        _step(
+            "p1/b1/weigh",
+            "weigh",
+            2,
+            rings=False,
+            batch=1,
+            step_kg=1e-4,
+            parts=[
+                {"part": "A", "target_kg": 0.012, "per_other": 1.125},
+                {"part": "B", "target_kg": 0.0106667, "per_other": 1 / 1.125},
+            ],
+        ),
         _step("p1/b1/stir", "stir", 5, timer_s=360.0, anchor="p1/b1/weigh", batch=1),
-        _step("p1/b1/pour", "pour", 11, anchor="p1/b1/stir", on="begun", to_s=1800.0, batch=1),
+        _step(
+            "p1/b1/pour",
+            "pour",
+            11,
+            anchor="p1/b1/stir",
+            on="begun",
+            to_s=1800.0,
+            batch=1,
+            cup={
+                "curve": [(0, 22.0), (600, 26.0), (1200, 33.0), (1500, 40.0)],
+                "split_c": 32.0,
+                "pour_c": 35.0,
+            },
+        ),
         _step("p1/round-1", "defoam", 12, anchor="p1/b1/pour", from_s=0.0, to_s=300.0),
         _step("p1/round-2", "defoam", 27, anchor="p1/b1/pour", from_s=900.0, to_s=1200.0),
         _step(
@@ -223,6 +247,14 @@ LOGS: dict[str, list[Kept]] = {
         (14, {"kind": "mishap", "code": "leak"}),
         (19, {"kind": "mishap-over", "event_id": str(UUID(int=1007))}),
         (20, {"kind": "mishap-over", "event_id": str(UUID(int=1007))}),
+    ),
+    "weighed by hand": log(
+        *POURED[:2],
+        (3, {"kind": "weighed", "step": "p1/b1/weigh", "part": "A", "kg": 0.013}),
+        (3.5, {"kind": "weighed", "step": "p1/b1/weigh", "part": "B", "kg": 0.0121}),
+        (4, done("p1/b1/weigh")),
+        (5, {"kind": "begin", "step": "p1/b1/stir"}),
+        (12, {"kind": "reading", "what": "cup_c", "value": 29.5, "pour": 1, "step": "p1/b1/pour"}),
     ),
     "pour left out": log(*POURED[:5], (12, {"kind": "skip", "step": "p1/b1/pour", "why": "spilt"})),
     "ended": log(

@@ -49,7 +49,7 @@ _LOOK = """
     layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle
 """
 _BENCH = """
-    beginWeighing enterWeighing commandScale beginRun sendRunEvents jumpRun takeLogFile keepFile
+    beginWeighing enterWeighing commandScale beginRun enterRun sendRunEvents jumpRun takeLogFile keepFile
     takeFromBottle weighBottle
 """
 _MAKE = """

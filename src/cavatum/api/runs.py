@@ -17,7 +17,9 @@ from ..core.pour.rehearsal import Trouble
 from ..core.pour.script_model import Script
 from ..core.pour.state import fold
 from ..core.practice.mishaps import MISHAPS, Mishap
+from ..services import afterwards
 from ..services import runs as carried
+from ..services.afterwards import Afterwards
 from ..services.runs import (
     Practice,
     RunHeat,
@@ -93,6 +95,15 @@ def begin_run(path: PiecePath, body: BeginRunBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         run = carried.begin(connection, shop, path.piece_id, now(), body.rehearse)
+        return _answer(connection, shop, run, now()), 201
+
+
+@blueprint.post("/pieces/<int:piece_id>/runs/afterwards", operation_id="enterRun", responses={201: RunAnswer})
+def enter_run(path: PiecePath, body: Afterwards) -> RouteAnswer:
+    """A run that was made before it was entered, with the times a person remembers."""
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        run = afterwards.enter(connection, shop, path.piece_id, body, now())
         return _answer(connection, shop, run, now()), 201
 
 

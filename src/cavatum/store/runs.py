@@ -16,7 +16,7 @@ from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from ..core.plan_model import Plan
-from ..core.pour.events import AHEAD_S, Kept, RunEvent, Sent, settled
+from ..core.pour.events import AHEAD_S, Kept, RunEvent, Sent, settled, typed_moment
 from ..core.pour.rehearsal import Rehearsal, Warm
 from ..core.pour.script_model import Script
 from .pool import NotFound
@@ -142,8 +142,8 @@ def listed(
 def events(connection: Connection, workshop_id: int, run_id: int, since: int = 0) -> list[Kept]:
     """In the order they count, those after number `since`."""
     rows = connection.execute(
-        "select number, event_id, device, seq, at, received_at, who, doubted, event from run_event where "
-        "workshop_id = %s and run_id = %s and number > %s"
+        "select number, event_id, device, seq, at, received_at, who, doubted, entered, event from run_event "
+        "where workshop_id = %s and run_id = %s and number > %s"
         " order by number",
         (workshop_id, run_id, since),
     ).fetchall()
@@ -157,9 +157,10 @@ def events(connection: Connection, workshop_id: int, run_id: int, since: int = 0
             received_at=received,
             who=who,
             doubted=doubted,
+            entered=entered,
             event=_EVENT.validate_python(event),
         )
-        for number, id_, device, seq, at, received, who, doubted, event in rows
+        for number, id_, device, seq, at, received, who, doubted, entered, event in rows
     ]
 
 
@@ -188,8 +189,8 @@ def append(
     for one in list(new.values())[: max(MOST_EVENTS - number, 0)]:
         number += 1
         before = connection.execute(
-            "select at from run_event where run_id = %s and device = %s order by seq desc, number "
-            "desc limit 1",
+            "select at from run_event where run_id = %s and device = %s and not entered order by seq desc, "
+            "number desc limit 1",
             (run.id, one.device),
         ).fetchone()
         at, doubted = settled(
@@ -199,10 +200,12 @@ def append(
             run.begun_at,
             AHEAD_S * (run.rehearsal.speed if run.rehearsal else 1.0),
         )
+        if one.entered:
+            at, doubted = typed_moment(one.at, received_at), False
         connection.execute(
             "insert into run_event (workshop_id, run_id, number, event_id, device, seq, event, who, at, "
-            "device_at, received_at, doubted)"
-            " values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "device_at, received_at, doubted, entered)"
+            " values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             (
                 workshop_id,
                 run.id,
@@ -216,9 +219,17 @@ def append(
                 one.device_at,
                 received_at,
                 doubted,
+                one.entered,
             ),
         )
     return len(new)
+
+
+def begun_at(connection: Connection, workshop_id: int, run_id: int, at: datetime) -> None:
+    """A run entered afterwards began when its first step was made."""
+    connection.execute(
+        "update run set begun_at = %s where workshop_id = %s and id = %s", (at, workshop_id, run_id)
+    )
 
 
 def note(

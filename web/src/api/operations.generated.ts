@@ -109,6 +109,10 @@ export const commandScale = (body: Schemas["CommandBody"]) =>
 export const beginRun = (pieceId: number, body: Schemas["BeginRunBody"]) =>
   call<Schemas["RunAnswer"]>("POST", `/pieces/${encodeURIComponent(pieceId)}/runs`, { body, names: ["now","speed","events","ended","id","piece_id","is_rehearsal","script","mishaps","begun_at","made_at","ended_at"] });
 
+/** A run that was made before it was entered, with the times a person remembers. */
+export const enterRun = (pieceId: number, body: Schemas["Afterwards"]) =>
+  call<Schemas["RunAnswer"]>("POST", `/pieces/${encodeURIComponent(pieceId)}/runs/afterwards`, { body, names: ["now","speed","events","ended","id","piece_id","is_rehearsal","script","mishaps","begun_at","made_at","ended_at"] });
+
 export const readRun = (runId: number) =>
   call<Schemas["RunAnswer"]>("GET", `/runs/${encodeURIComponent(runId)}`, { names: ["now","speed","events","ended","id","piece_id","is_rehearsal","script","mishaps","begun_at","made_at","ended_at"] });
 

@@ -441,6 +441,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/{piece_id}/runs/afterwards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A run that was made before it was entered, with the times a person remembers. */
+        post: operations["enterRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -5738,6 +5755,21 @@ export interface components {
             /** Settles */
             settles: boolean;
             smallest_bubble: components["schemas"]["Figure"] | null;
+            /**
+             * Split C
+             * @default null
+             */
+            split_c?: number | null;
+            /**
+             * Pour From C
+             * @default null
+             */
+            pour_from_c?: number | null;
+            /**
+             * Pour To C
+             * @default null
+             */
+            pour_to_c?: number | null;
         };
         /**
          * PourPlan
@@ -7545,7 +7577,40 @@ export interface components {
             /** Step */
             step: string;
         };
-        /** DoneStep */
+        /**
+         * CupClock
+         * @description The batch in its cup by the model: (s from the first stir, degC). split_c, pour_c, most_c: when
+         *     colours are
+         *     parted, from and up to when it is poured.
+         */
+        CupClock: {
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /**
+             * Split C
+             * @default null
+             */
+            split_c?: number | null;
+            /**
+             * Pour C
+             * @default null
+             */
+            pour_c?: number | null;
+            /**
+             * Most C
+             * @default null
+             */
+            most_c?: number | null;
+        };
+        /**
+         * DoneStep
+         * @description unticked: checks of a last walk round the bench that were not ticked. knowing: a batch off its ratio
+         *     was
+         *     ended all the same, by somebody who was told.
+         */
         DoneStep: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -7554,6 +7619,16 @@ export interface components {
             kind: "done";
             /** Step */
             step: string;
+            /**
+             * Unticked
+             * @default 0
+             */
+            unticked?: number;
+            /**
+             * Knowing
+             * @default false
+             */
+            knowing?: boolean;
         };
         /** EndRun */
         EndRun: {
@@ -7635,8 +7710,13 @@ export interface components {
             who: string;
             /** Doubted */
             doubted: boolean;
+            /**
+             * Entered
+             * @default false
+             */
+            entered?: boolean;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** LaterStep */
         LaterStep: {
@@ -7779,8 +7859,9 @@ export interface components {
         };
         /**
          * ReadOff
-         * @description By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
-         *     and across], probe_c [degC].
+         * @description By hand or from an instrument. surface_c, room_c, cup_c of the batch in its cup [degC], humidity
+         *     [share],
+         *     level_mm_m [mm per m, along and across], probe_c [degC]. step: of a cup, its batch's step.
          */
         ReadOff: {
             /**
@@ -7792,7 +7873,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "surface_c" | "room_c" | "humidity" | "level_along" | "level_across" | "probe_c";
+            what: "surface_c" | "room_c" | "humidity" | "level_along" | "level_across" | "probe_c" | "cup_c";
             /** Value */
             value: number;
             /**
@@ -7806,6 +7887,11 @@ export interface components {
              * @enum {string}
              */
             by?: "hand" | "instrument" | "stand-in";
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
         };
         /**
          * Script
@@ -7870,6 +7956,7 @@ export interface components {
          *     late            what it means when its window has closed
          *     again_s         after a test that was not passed: when to test again, where the script has no table of
          *     that
+         *     ounces          the scale shows ounces; cup: how warm the batch gets in it
          *     least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
          *     waits           of the first mixing: preparation, with the least wait after each [s]
          *     gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
@@ -7948,6 +8035,13 @@ export interface components {
              * @default null
              */
             step_kg?: number | null;
+            /**
+             * Ounces
+             * @default false
+             */
+            ounces?: boolean;
+            /** @default null */
+            cup?: components["schemas"]["CupClock"] | null;
             /**
              * Anchor
              * @default null
@@ -8177,6 +8271,26 @@ export interface components {
             /** Per Other */
             per_other: number;
         };
+        /**
+         * WeighedByHand
+         * @description A part as it came out, typed: the other part follows it. The newest word for a part counts.
+         */
+        WeighedByHand: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weighed";
+            /** Step */
+            step: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "A" | "B";
+            /** Kg */
+            kg: number;
+        };
         /** BeginRunBody */
         BeginRunBody: {
             /** @default null */
@@ -8202,6 +8316,64 @@ export interface components {
              * @default true
              */
             troubles?: boolean;
+        };
+        /**
+         * Afterwards
+         * @description What was done, in its order: when each pour was poured, what was tested, and whether it is over.
+         */
+        Afterwards: {
+            /** Poured */
+            poured: components["schemas"]["PouredAt"][];
+            /**
+             * Tests
+             * @default []
+             */
+            tests?: components["schemas"]["TestedAt"][];
+            /**
+             * How
+             * @default goes on
+             * @enum {string}
+             */
+            how?: "finished" | "given up" | "goes on";
+            /**
+             * Ended At
+             * @default null
+             */
+            ended_at?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /** PouredAt */
+        PouredAt: {
+            /** Pour */
+            pour: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * TestedAt
+         * @description A test of a step, as it came out then.
+         */
+        TestedAt: {
+            /** Step */
+            step: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Result
+             * @default passed
+             * @enum {string}
+             */
+            result?: "passed" | "not passed" | "not sure";
         };
         /**
          * EventsAnswer
@@ -8238,7 +8410,9 @@ export interface components {
         };
         /**
          * Sent
-         * @description An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
+         * @description An event as a device sends it. entered: its moment was typed by a person, for what was done before.
+         *     seq: the
+         *     device's own count. at: its estimate of the server's moment.
          *     device_at: its own clock, kept, never used.
          */
         Sent: {
@@ -8269,8 +8443,13 @@ export interface components {
              * @default
              */
             who?: string;
+            /**
+             * Entered
+             * @default false
+             */
+            entered?: boolean;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** JumpBody */
         JumpBody: {
@@ -12417,6 +12596,49 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["BeginRunBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enterRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Afterwards"];
             };
         };
         responses: {

@@ -34,6 +34,8 @@ export interface RunState {
   heard: string[];
   pace: Record<string, number>;
   slow: Record<string, number>;
+  weighed: Record<string, Record<string, number>>;
+  cup: Record<string, { at: number; celsius: number }>;
   attached: number | null;
   ended: "" | "finished" | "given up";
   ended_at: number | null;
@@ -89,6 +91,8 @@ export function fold(script: Script, events: readonly Kept[]): RunState {
     heard: [],
     pace: {},
     slow: {},
+    weighed: {},
+    cup: {},
     attached: null,
     ended: "",
     ended_at: null,
@@ -137,8 +141,13 @@ function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void
         state.ended_at = ms(one.at);
       }
       break;
-    case "undo":
+    case "weighed":
+      state.weighed[event.step] = { ...state.weighed[event.step], [event.part]: event.kg };
+      break;
     case "reading":
+      if (event.what === "cup_c" && event.step) state.cup[event.step] = { at: ms(one.at), celsius: event.value };
+      break;
+    case "undo":
     case "note":
     case "photo":
       break;
@@ -352,11 +361,67 @@ function when(
   return opens !== null && now < opens && step.anchor ? "early" : "open";
 }
 
+/** When the batch in its cup is as warm as its sheet wants it: by the model, from the newest reading on. */
+function cupDue(step: ScriptStep, state: RunState): [string, number, string][] {
+  const begun = step.anchor ? (state.marks[step.anchor]?.begun_at ?? null) : null;
+  if (!step.cup || begun === null) return [];
+  const wanted: [string, number | null | undefined, string][] = [
+    ["split", step.cup.split_c, "part the colours now"],
+    ["warm", step.cup.pour_c, "it is warm enough: pour"],
+  ];
+  return wanted.flatMap(([name, celsius, words]): [string, number, string][] => {
+    const at = typeof celsius === "number" ? warmAt(step, state, begun, celsius) : null;
+    return at === null ? [] : [[name, at, `${step.title}: ${words}`]];
+  });
+}
+
+function warmAt(step: ScriptStep, state: RunState, begun: number, celsius: number): number | null {
+  const curve = step.cup!.curve;
+  const wanted = firstAt(curve, celsius);
+  if (wanted === null) return null;
+  const read = state.cup[step.id];
+  if (!read) return begun + whole(wanted) * 1000;
+  if (read.celsius >= celsius) return read.at;
+  return read.at + whole(Math.max(wanted - (firstAt(curve, read.celsius) ?? 0), 0)) * 1000;
+}
+
+function firstAt(curve: readonly [number, number][], celsius: number): number | null {
+  if (curve.length && curve[0]![1] >= celsius) return curve[0]![0];
+  for (let place = 1; place < curve.length; place++) {
+    const [at, low] = curve[place - 1]!;
+    const [then, high] = curve[place]!;
+    if (low < celsius && celsius <= high) return at + ((then - at) * (celsius - low)) / (high - low);
+  }
+  return null;
+}
+
+/** What a part of this batch should be: by the plan, or as the other one came out asks for it. */
+export function targetKg(step: ScriptStep, state: RunState, part: string): number {
+  const said = state.weighed[step.id] ?? {};
+  const parts = step.parts ?? [];
+  const own = parts.find((one) => one.part === part)!;
+  const other = parts.find((one) => one.part !== part)!;
+  if (said[other.part] === undefined || (said[part] !== undefined && parts[0]!.part === part))
+    return own.target_kg;
+  const grid = step.step_kg ?? 1e-4;
+  return Math.floor((said[other.part]! * own.per_other) / grid + 0.5) * grid;
+}
+
+/** By how much what was typed of both parts is off their ratio; null while one is not typed. */
+export function ratioOff(step: ScriptStep, state: RunState): number | null {
+  const said = state.weighed[step.id] ?? {};
+  const [first, second] = step.parts ?? [];
+  if (!first || !second || said[first.part] === undefined || said[second.part] === undefined) return null;
+  return said[second.part]! / (said[first.part]! * second.per_other) - 1;
+}
+
 function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number): Alarm[] {
   if (["done", "skipped", "waits", "over", "elsewhere"].includes(seen.when)) return [];
   const mark = state.marks[step.id] ?? FRESH;
   const found: [string, number, string][] = [];
+  const cup = cupDue(step, state);
   if (seen.timer_ends_at !== null) found.push(["timer", seen.timer_ends_at, `${step.title}: time is up`]);
+  else if (cup.length) found.push(...cup);
   else if (mark.later_at !== null)
     found.push([`later-${Math.trunc(mark.later_at / 1000)}`, mark.later_at, step.title]);
   else if (

@@ -20,7 +20,7 @@ from ..pour.branches import plan_as_taken
 from ..pour.events import Amount, GateTested, Kept, Noted, Pictured, Rated, ReadOff, Troubled
 from ..pour.pace import is_absurd
 from ..pour.script_model import Script, ScriptStep
-from ..pour.state import Mark, RunState, fold, poured_at, window_of
+from ..pour.state import Mark, RunState, fold, poured_at, ratio_off, target_kg, window_of
 from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
@@ -49,7 +49,9 @@ def run_record(
     plan = plan_as_taken(plan, state)
     standing = [one for one in kept if str(one.event_id) not in state.undone]
     amounts = _events(standing, Amount)
-    batches = [_batch(pour, batch, state, weighed, amounts) for pour in plan.pours for batch in pour.batches]
+    batches = [
+        _batch(pour, batch, script, state, weighed, amounts) for pour in plan.pours for batch in pour.batches
+    ]
     peaks, pace = probe_peaks or {}, plan.learned_pace
     skipped, totals = _skipped(script, state), plan.totals
     return RunRecord(
@@ -151,6 +153,7 @@ def _room(standing: Sequence[Kept], planned_c: float) -> float:
 def _batch(
     pour: PourPlan,
     batch: BatchPlan,
+    script: Script,
     state: RunState,
     weighed: Sequence[Weighed],
     amounts: Sequence[Amount],
@@ -170,7 +173,7 @@ def _batch(
         rested=None if rest is None else rest.status == "done",
         residue_kg=_sum(here, "residue_kg"),
         leftover_kg=_sum(here, "leftover_kg"),
-        **_on_the_scale(weighed, (pour.number, batch.number)),
+        **(_on_the_scale(weighed, (pour.number, batch.number)) or _by_hand(script, state, f"{base}/weigh")),
     )
 
 
@@ -187,6 +190,16 @@ def _on_the_scale(weighed: Sequence[Weighed], place: tuple[int, int]) -> dict[st
         "lots": sorted({step.lot for step in sums.steps if step.lot}),
         "colours": [ColourUsed(name=one.name, kg=one.taken_kg) for one in colours],
     }
+
+
+def _by_hand(script: Script, state: RunState, id_: str) -> dict[str, Any]:
+    """What was typed at the bench of a batch; the part that nobody typed as it was asked for."""
+    said = state.weighed.get(id_)
+    step = next((one for one in script.steps if one.id == id_), None)
+    if not said or step is None:
+        return {}
+    total = sum(said.get(one.part, target_kg(step, state, one.part)) for one in step.parts)
+    return {"weighed_kg": total, "ratio_off": ratio_off(step, state)}
 
 
 def _lasted(mark: Mark | None) -> float | None:

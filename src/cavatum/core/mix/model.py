@@ -41,6 +41,9 @@ class PotClock(Data):
     left: list[tuple[float, float]]
     settles: bool
     smallest_bubble: Figure | None
+    split_c: float | None = None
+    pour_from_c: float | None = None
+    pour_to_c: float | None = None
 
 
 class DosePlan(Data):

@@ -93,6 +93,9 @@ def pot_plan(
         pour_from_s=run.when(low.value) if low else None,
         pour_to_s=run.when(high.value) if high else None,
         smallest_bubble=bubble,
+        split_c=low.value - SPLIT_EARLY_K if low else None,
+        pour_from_c=low.value if low else None,
+        pour_to_c=high.value if high else None,
     )
 
 

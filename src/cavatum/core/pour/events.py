@@ -29,8 +29,24 @@ class BeginStep(Data):
 
 
 class DoneStep(Data):
+    """unticked: checks of a last walk round the bench that were not ticked. knowing: a batch off its ratio
+    was
+    ended all the same, by somebody who was told.
+    """
+
     kind: Literal["done"] = "done"
     step: StepId
+    unticked: int = Field(default=0, ge=0, le=100)
+    knowing: bool = False
+
+
+class WeighedByHand(Data):
+    """A part as it came out, typed: the other part follows it. The newest word for a part counts."""
+
+    kind: Literal["weighed"] = "weighed"
+    step: StepId
+    part: Literal["A", "B"]
+    kg: float = Field(gt=0, le=1000)
 
 
 class SkipStep(Data):
@@ -74,15 +90,17 @@ class Heard(Data):
 
 
 class ReadOff(Data):
-    """By hand or from an instrument. surface_c, room_c [degC], humidity [share], level_mm_m [mm per m, along
-    and across], probe_c [degC].
+    """By hand or from an instrument. surface_c, room_c, cup_c of the batch in its cup [degC], humidity
+    [share],
+    level_mm_m [mm per m, along and across], probe_c [degC]. step: of a cup, its batch's step.
     """
 
     kind: Literal["reading"] = "reading"
-    what: Literal["surface_c", "room_c", "humidity", "level_along", "level_across", "probe_c"]
+    what: Literal["surface_c", "room_c", "humidity", "level_along", "level_across", "probe_c", "cup_c"]
     value: float = Field(ge=-1000, le=5000)
     pour: int | None = Field(default=None, ge=1, le=500)
     by: Literal["hand", "instrument", "stand-in"] = "hand"
+    step: StepId = ""
 
 
 class Noted(Data):
@@ -184,6 +202,7 @@ class EndRun(Data):
 RunEvent = Annotated[
     BeginStep
     | DoneStep
+    | WeighedByHand
     | SkipStep
     | Tested
     | UndoEvent
@@ -206,7 +225,9 @@ RunEvent = Annotated[
 
 
 class Sent(Data):
-    """An event as a device sends it. seq: the device's own count. at: its estimate of the server's moment.
+    """An event as a device sends it. entered: its moment was typed by a person, for what was done before.
+    seq: the
+    device's own count. at: its estimate of the server's moment.
     device_at: its own clock, kept, never used.
     """
 
@@ -216,6 +237,7 @@ class Sent(Data):
     at: AwareDatetime
     device_at: AwareDatetime
     who: Label = ""
+    entered: bool = False
     event: RunEvent
 
 
@@ -232,6 +254,7 @@ class Kept(Data):
     received_at: datetime
     who: str
     doubted: bool
+    entered: bool = False
     event: RunEvent
 
 
@@ -241,6 +264,11 @@ AHEAD_S = 5.0  # a device's estimate may run this far ahead of the receipt befor
 def _to_ms(moment: datetime) -> datetime:
     """Browsers know milliseconds; both folds have to see the same moment."""
     return moment.replace(microsecond=moment.microsecond // 1000 * 1000)
+
+
+def typed_moment(said: datetime, received: datetime) -> datetime:
+    """The moment of what was entered afterwards: as it was typed, never later than now."""
+    return min(_to_ms(said), _to_ms(received))
 
 
 def settled(

@@ -36,7 +36,7 @@ from ..practice.mixing import (
     BenchStep,
 )
 from ..practice.readiness import ready_list
-from .script_model import Kind, PourCurve, Script, ScriptStep, WeighPart
+from .script_model import CupClock, Kind, PourCurve, Script, ScriptStep, WeighPart
 from .script_windows import (
     SAND_LEAD_S,
     after_pours,
@@ -232,6 +232,7 @@ def _batch(
         title=WEIGH.title.format(batch=called),
         text=WEIGH.text.format(first=first.part, second=second.part),
         step_kg=wording.workshop.scale.step_kg.value,
+        ounces="oz" in wording.workshop.scale.step_kg.as_typed,
         hands_s=180.0,
         rings=False,
         parts=[
@@ -288,12 +289,26 @@ def _batch(
     # The pot clock runs from the first stir, whatever was done since.
     steps[-1] = steps[-1].model_copy(
         update={
+            "cup": _cup(batch),
             "anchor": f"{base}/stir",
             "on": "begun",
             "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value,
         }
     )
     return steps, cursor
+
+
+def _cup(batch: BatchPlan) -> CupClock | None:
+    """How warm the batch gets in its cup, and the temperatures its sheet wants it poured at."""
+    pot = batch.pot
+    if pot is None or pot.pour_from_c is None:
+        return None
+    return CupClock(
+        curve=[(at, celsius) for at, celsius, _ in pot.curve],
+        split_c=pot.split_c if len(batch.colours) > 1 else None,
+        pour_c=pot.pour_from_c,
+        most_c=pot.pour_to_c,
+    )
 
 
 def _curve(pour: PourPlan) -> PourCurve | None:

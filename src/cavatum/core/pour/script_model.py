@@ -35,6 +35,18 @@ class WeighPart(Data):
     per_other: float
 
 
+class CupClock(Data):
+    """The batch in its cup by the model: (s from the first stir, degC). split_c, pour_c, most_c: when
+    colours are
+    parted, from and up to when it is poured.
+    """
+
+    curve: list[tuple[float, float]]
+    split_c: float | None = None
+    pour_c: float | None = None
+    most_c: float | None = None
+
+
 class ScriptStep(Data):
     """One thing to do.
 
@@ -46,6 +58,7 @@ class ScriptStep(Data):
     late            what it means when its window has closed
     again_s         after a test that was not passed: when to test again, where the script has no table of
     that
+    ounces          the scale shows ounces; cup: how warm the batch gets in it
     least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
     waits           of the first mixing: preparation, with the least wait after each [s]
     gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
@@ -74,6 +87,8 @@ class ScriptStep(Data):
     parts: list[WeighPart] = []
     doses: list[str] = []
     step_kg: float | None = None
+    ounces: bool = False
+    cup: CupClock | None = None
     anchor: str | None = None
     on: Literal["begun", "done"] = "done"
     from_s: float = 0.0

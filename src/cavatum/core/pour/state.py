@@ -45,9 +45,15 @@ class OpenMishap(Data):
     over_at: datetime | None = None
 
 
+class CupRead(Data):
+    at: datetime
+    celsius: float
+
+
 class RunState(Data):
     """marks: by step. pace: by pour, how many times as long as predicted the cure takes by its temperatures.
-    slow: at least so many by its tests. attached: the pour the probe lies in.
+    slow: at least so many by its tests. weighed: by step and part, what was typed [kg]. cup: by step of
+    stirring, the newest reading of its cup (when, degC). attached: the pour the probe lies in.
     """
 
     marks: dict[str, Mark]
@@ -55,6 +61,8 @@ class RunState(Data):
     heard: list[str] = []
     pace: dict[str, float] = {}
     slow: dict[str, float] = {}
+    weighed: dict[str, dict[str, float]] = {}
+    cup: dict[str, CupRead] = {}
     attached: int | None = None
     ended: Literal["", "finished", "given up"] = ""
     ended_at: datetime | None = None
@@ -62,6 +70,7 @@ class RunState(Data):
     events: int = 0
 
 
+OF_TWO = 2
 LEAST_WAIT_S = 1800  # own judgement: a test repeated sooner tells nothing new
 
 
@@ -77,6 +86,8 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
         "heard": [],
         "pace": {},
         "slow": {},
+        "weighed": {},
+        "cup": {},
         "attached": None,
         "ended": "",
         "ended_at": None,
@@ -91,6 +102,8 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
         heard=state["heard"],
         pace=state["pace"],
         slow=state["slow"],
+        weighed=state["weighed"],
+        cup=state["cup"],
         attached=state["attached"],
         ended=state["ended"],
         ended_at=state["ended_at"],
@@ -120,6 +133,8 @@ def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> No
     if event.kind in ("begin", "done", "skip", "test", "later"):
         if event.step in known:
             _mark(state["marks"].setdefault(event.step, dict(_FRESH)), known[event.step], one)
+    elif event.kind in ("weighed", "reading"):
+        _measured(state, one)
     elif event.kind == "heard":
         if event.alarm not in state["heard"]:
             state["heard"].append(event.alarm)
@@ -135,6 +150,15 @@ def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> No
         state["attached"] = event.pour
     elif event.kind == "end" and not state["ended"]:
         state["ended"], state["ended_at"] = event.how, one.at
+
+
+def _measured(state: dict[str, Any], one: Kept) -> None:
+    """What was weighed by hand, and how warm a cup is: the newest word counts."""
+    event = one.event
+    if event.kind == "weighed":
+        state["weighed"].setdefault(event.step, {})[event.part] = event.kg
+    elif event.kind == "reading" and event.what == "cup_c" and event.step:
+        state["cup"][event.step] = CupRead(at=one.at, celsius=event.value)
 
 
 _FRESH = Mark().model_dump()
@@ -271,6 +295,27 @@ def window_of(step: ScriptStep, state: RunState) -> tuple[datetime | None, datet
     opens = at + timedelta(seconds=whole(step.from_s * pace))
     closes = None if step.to_s is None else at + timedelta(seconds=whole(step.to_s * pace))
     return _by_its_gate(step, state, opens), closes, True
+
+
+def target_kg(step: ScriptStep, state: RunState, part: str) -> float:
+    """What a part of this batch should be [kg]: by the plan, or as the other one came out asks for it."""
+    said = state.weighed.get(step.id, {})
+    own = next(one for one in step.parts if one.part == part)
+    other = next(one for one in step.parts if one.part != part)
+    if other.part not in said or (part in said and step.parts[0].part == part):
+        return own.target_kg
+    grid = step.step_kg or 1e-4
+    return math.floor(said[other.part] * own.per_other / grid + 0.5) * grid
+
+
+def ratio_off(step: ScriptStep, state: RunState) -> float | None:
+    """By how much what was typed of both parts is off their ratio, as a share; None while one is not
+    typed."""
+    said = state.weighed.get(step.id, {})
+    if len(step.parts) != OF_TWO or any(one.part not in said for one in step.parts):
+        return None
+    first, second = step.parts
+    return said[second.part] / (said[first.part] * second.per_other) - 1
 
 
 def pace_of_pour(state: RunState, pour: str) -> float:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
+from itertools import pairwise
 from typing import Literal
 
 from ..common.working import Data
@@ -150,6 +151,49 @@ def _when(
     return "early" if opens is not None and now < opens and step.anchor is not None else "open"
 
 
+def _cup_due(step: ScriptStep, state: RunState) -> list[tuple[str, datetime, str]] | None:
+    """When the batch in its cup is as warm as its sheet wants it: by the model, from the newest reading
+    on."""
+    stir = state.marks.get(step.anchor or "")
+    if step.cup is None or stir is None or stir.begun_at is None:
+        return None
+    found = []
+    for name, celsius, words in (
+        ("split", step.cup.split_c, "part the colours now"),
+        ("warm", step.cup.pour_c, "it is warm enough: pour"),
+    ):
+        at = None if celsius is None else _warm_at(step, state, stir.begun_at, celsius)
+        if at is not None:
+            found.append((name, at, f"{step.title}: {words}"))
+    return found or None
+
+
+def _warm_at(step: ScriptStep, state: RunState, begun: datetime, celsius: float) -> datetime | None:
+    """When the cup reads so warm; what was read moves the model's curve in time. None: never, by the
+    model."""
+    assert step.cup is not None
+    wanted = _first_at(step.cup.curve, celsius)
+    if wanted is None:
+        return None
+    read = state.cup.get(step.id)
+    if read is None:
+        return begun + timedelta(seconds=whole(wanted))
+    if read.celsius >= celsius:
+        return read.at
+    model = _first_at(step.cup.curve, read.celsius)
+    return read.at + timedelta(seconds=whole(max(wanted - (model or 0.0), 0.0)))
+
+
+def _first_at(curve: Sequence[tuple[float, float]], celsius: float) -> float | None:
+    """When a curve first reaches a temperature [s]."""
+    if curve and curve[0][1] >= celsius:
+        return curve[0][0]
+    for (at, low), (then, high) in pairwise(curve):
+        if low < celsius <= high:
+            return at + (then - at) * (celsius - low) / (high - low)
+    return None
+
+
 def _rings_at_opening(step: ScriptStep) -> bool:
     return bool(step.rings and step.anchor and step.hands_s > 0 and step.from_s > 0)
 
@@ -164,6 +208,8 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
     found: list[tuple[str, datetime, str]] = []
     if view.timer_ends_at:
         found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
+    elif (due := _cup_due(step, state)) is not None:
+        found += due
     elif mark.later_at:
         found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
     elif view.opens_at and _rings_at_opening(step):
