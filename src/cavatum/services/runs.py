@@ -264,7 +264,8 @@ def _measured_curve(
         poured_at=poured,
         probe=_sound(probe),
         surface=_sound(surface),
-        pace=pace_of(sorted(sound), curve.curve),
+        # A probe in the layer and a surface read from above are two things: never one curve of both.
+        pace=pace_of(sorted(_sound(probe)), curve.curve) or pace_of(sorted(_sound(surface)), curve.curve),
         absurd=len(every) - len(sound),
     )
 

@@ -7732,7 +7732,9 @@ export interface components {
         };
         /**
          * Mishap
-         * @description first: in this order, now. then: once it is quiet. grave: people before the piece.
+         * @description first: in this order, now. then: once it is quiet. grave: people before the piece. while_it_flows:
+         *     what comes
+         *     before all of that as long as the resin flows. trouble: of practice/troubles.py, what it leaves behind.
          */
         Mishap: {
             /** Code */
@@ -7745,6 +7747,16 @@ export interface components {
             first: string[];
             /** Then */
             then: string[];
+            /**
+             * While It Flows
+             * @default
+             */
+            while_it_flows?: string;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble?: string;
         };
         /** MishapBegun */
         MishapBegun: {

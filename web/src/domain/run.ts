@@ -145,7 +145,8 @@ function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void
       state.weighed[event.step] = { ...state.weighed[event.step], [event.part]: event.kg };
       break;
     case "reading":
-      if (event.what === "cup_c" && event.step) state.cup[event.step] = { at: ms(one.at), celsius: event.value };
+      if (event.what === "cup_c" && event.step)
+        state.cup[event.step] = { at: ms(one.at), celsius: event.value };
       break;
     case "undo":
     case "note":

@@ -20,6 +20,7 @@ from ..practice.troubles import CAUSES, FACTS, TROUBLES, Link, Question, Trouble
 
 HIT = 0.85
 FOR = 3.0
+AGAINST = 0.05  # own judgement: what the record rules out comes last, and is still named
 
 
 class Evidence(Data):
@@ -118,6 +119,9 @@ def _weigh(
         if fact in CAUSES[link.cause].facts:
             weight *= FOR
             evidence.append(Evidence(says=FACTS[fact], times=FOR))
+        if fact in CAUSES[link.cause].against:
+            weight *= AGAINST
+            evidence.append(Evidence(says=FACTS[fact], times=AGAINST))
     return weight, link, evidence
 
 

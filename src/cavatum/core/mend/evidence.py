@@ -11,6 +11,7 @@ from ..common.working import Data
 from ..learn.record_model import BatchRecord, RunRecord
 from ..measure.holddown import floats
 from ..piece.document import Piece, Void
+from ..piece.survey_findings import WOODS
 from ..resin.ratio import ratio_of
 from ..resin.system import System
 
@@ -172,7 +173,21 @@ def _steps(record: RunRecord) -> list[Shown]:
     for test in record.tests:
         if test.code in ("nail", "harden") and test.passed_s is None and test.tried:
             found.append(Shown(fact="tested-early", says="its test was never passed"))
+        if test.code in ("nail", "harden") and test.passed_s is not None:
+            found.append(Shown(fact="tested-hard", says=f"{test.title}: passed"))
     return found
+
+
+def _without_wood(piece: Piece) -> list[Shown]:
+    """Nothing in or round it that breathes: by its walls, by what the survey says it is made of, by what
+    is in it."""
+    walls = {one.wall for one in (*piece.voids, *piece.coats)}
+    made_of = piece.survey.material if piece.survey else "not said"
+    things = {thing.made_of for void in piece.voids for thing in void.inclusions}
+    may_be = walls & {"wood", "other"} or made_of in WOODS or things & {None, "wood"}
+    if not walls or may_be:
+        return []
+    return [Shown(fact="no-wood", says=f"walls: {', '.join(sorted(walls))}")]
 
 
 def _wood(piece: Piece) -> list[Shown]:
@@ -193,14 +208,16 @@ CRATERS = ("silicone", "skin grease", "polish")  # what the survey finds that ma
 def _ground(piece: Piece) -> list[Shown]:
     """What the survey found on it and nobody ticked as wiped."""
     survey = piece.survey
-    if survey is None or "wipe" in survey.done:
+    if survey is not None and "wipe" in survey.done:
+        return [Shown(fact="wiped", says="wiping ticked in the survey")]
+    if survey is None:
         return []
     seen = [one for one in survey.found if one in CRATERS]
     return [Shown(fact="not-wiped", says=f"{', '.join(seen)} found, wiping never ticked")] if seen else []
 
 
 def _piece(piece: Piece, used: list[System], wording: Wording) -> list[Shown]:
-    found = [*_wood(piece), *_ground(piece)]
+    found = [*_without_wood(piece), *_wood(piece), *_ground(piece)]
     things = [thing for void in piece.voids for thing in void.inclusions]
     if any(thing.is_hollow for thing in things):
         found.append(Shown(fact="hollow-thing", says="marked hollow"))

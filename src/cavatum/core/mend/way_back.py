@@ -98,6 +98,16 @@ def mending_piece(
     )
 
 
+def _once_more(coat: Coat, film_m: Length | None) -> Coat:
+    """The piece's own last coat once more, all over, on what is cured."""
+    last = coat.lays[-1]
+    film = film_m or last.film_m or Length(value=FILM_M, origin="typical")
+    lay = Lay(id="mend-coat-1", role="flood", film_m=film)
+    return coat.model_copy(
+        update={"id": "mend-coat", "name": "New coat", "lays": [lay], "grain": "not porous"}
+    )
+
+
 def _resin(
     piece: Piece,
     way: Back,
@@ -111,6 +121,8 @@ def _resin(
     voids: list[Void] = []
     wall = piece.voids[0].wall if piece.voids else piece.coats[-1].wall if piece.coats else "other"
     if way.resin == "coat":
+        if area_m2 is None and piece.coats:
+            return [_once_more(piece.coats[-1], film_m)], []  # the piece knows what it is coated on
         if area_m2 is None:
             raise DomainError(
                 argument="area",

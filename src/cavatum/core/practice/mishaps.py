@@ -8,13 +8,18 @@ from ..common.working import Data
 
 
 class Mishap(Data):
-    """first: in this order, now. then: once it is quiet. grave: people before the piece."""
+    """first: in this order, now. then: once it is quiet. grave: people before the piece. while_it_flows:
+    what comes
+    before all of that as long as the resin flows. trouble: of practice/troubles.py, what it leaves behind.
+    """
 
     code: str
     key: str
     grave: bool
     first: list[str]
     then: list[str]
+    while_it_flows: str = ""
+    trouble: str = ""
 
 
 MISHAPS: tuple[Mishap, ...] = (
@@ -34,6 +39,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "Infrared reading once it is safe.",
             "Photo when it is cold.",
         ],
+        trouble="boiled",
     ),
     Mishap(
         code="leak",
@@ -50,6 +56,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "How much was lost: weigh the catch sheet.",
             "Top up while it is liquid, from the same mix if there is some.",
         ],
+        trouble="ran",
     ),
     Mishap(
         code="over",
@@ -61,6 +68,8 @@ MISHAPS: tuple[Mishap, ...] = (
             "Raise the low corner a little, wait, look again.",
         ],
         then=["How much was taken off.", "Level reading of both axes."],
+        while_it_flows="Push it back with a gloved hand or a scraper, and stir it in where it stands",
+        trouble="drips",
     ),
     Mishap(
         code="fly",
@@ -72,6 +81,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "out later.",
         ],
         then=["Photo of the place.", "Cover it now."],
+        trouble="dust",
     ),
     Mishap(
         code="fisheyes",
@@ -83,6 +93,19 @@ MISHAPS: tuple[Mishap, ...] = (
             "If they keep opening: it is grease or silicone. Let it cure, sand all, wipe, coat again.",
         ],
         then=["Photo.", "What touched the surface before."],
+        trouble="fisheyes",
+    ),
+    Mishap(
+        code="dimples",
+        key="Dimples, pits",
+        grave=False,
+        first=[
+            "While it flows: a little more resin into each, let it level, one short warm pass from far.",
+            "Gummy already: hands off. They are sanded and coated over, not filled now.",
+            "All over and round: it is grease, silicone or a cold room; see craters.",
+        ],
+        then=["Photo along the light.", "How many, and where.", "The room's temperature."],
+        trouble="low",
     ),
     Mishap(
         code="bubbles",
@@ -94,6 +117,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "Pull large ones up with a toothpick.",
         ],
         then=["Where they come from.", "Was the wood sealed?"],
+        trouble="bubbles",
     ),
     Mishap(
         code="float",
@@ -104,6 +128,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "If it will not stay: take it out now while it is liquid.",
         ],
         then=["What it was and what held it.", "Photo."],
+        trouble="floated",
     ),
     Mishap(
         code="heating",
@@ -118,6 +143,7 @@ MISHAPS: tuple[Mishap, ...] = (
             "How long it was off, and the lowest temperature.",
             "Test before every next step. The cure runs slower now: each step comes later than planned.",
         ],
+        trouble="soft",
     ),
     Mishap(
         code="skin",

@@ -22,12 +22,15 @@ class Question:
 
 @dataclass(frozen=True, kw_only=True)
 class Cause:
-    """facts: of the record (or told) that speak for it; next_time: what to change."""
+    """facts: of the record (or told) that speak for it; against: that speak against it; next_time: what to
+    change.
+    """
 
     title: str
     why: str
     next_time: str
     facts: tuple[str, ...] = ()
+    against: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,6 +109,9 @@ FACTS: dict[str, str] = {
     "solvent-near": "a solvent was used just before the flame",
     "cover-touched": "a cover or hand touched it",
     "turned-slowly": "the rotator stood or turned slowly",
+    "no-wood": "there is no wood in it or round it",
+    "tested-hard": "its hardness was tested and passed",
+    "wiped": "it was wiped before",
 }
 
 
@@ -140,6 +146,7 @@ CAUSES: dict[str, Cause] = {
         why="It is on its way and not there.",
         next_time="Go by the test, not by the clock: nail at the edge, read at once.",
         facts=("tested-early", "layer-thin"),
+        against=("tested-hard",),
     ),
     "blush": Cause(
         title="Film from damp air",
@@ -164,6 +171,7 @@ CAUSES: dict[str, Cause] = {
         why="Wood breathes out while it warms.",
         next_time="Seal first, pour on cooling wood, fill in thirds.",
         facts=("not-sealed", "wood-wet"),
+        against=("no-wood",),
     ),
     "stirred-in": Cause(
         title="Air stirred in",
@@ -218,6 +226,7 @@ CAUSES: dict[str, Cause] = {
         why="Water goes into the resin and clouds it.",
         next_time="Below about 10 to 12 % before a pour, and sealed.",
         facts=("wood-wet",),
+        against=("no-wood",),
     ),
     "fine-air": Cause(
         title="Fog of fine air",
@@ -242,12 +251,14 @@ CAUSES: dict[str, Cause] = {
         why="Resin draws back from it.",
         next_time="Sand, then wipe with alcohol both ways, edges too; try one drop first.",
         facts=("not-wiped",),
+        against=("wiped",),
     ),
     "grease": Cause(
         title="Grease of skin",
         why="A finger mark is enough.",
         next_time="Clean gloves from the last wipe on.",
         facts=("not-wiped",),
+        against=("wiped",),
     ),
     "thin-film": Cause(
         title="Film too thin",
@@ -296,6 +307,7 @@ CAUSES: dict[str, Cause] = {
         why="What lies on the layer is what the next one sticks to.",
         next_time="Dust off and wipe, clean gloves, cover in between.",
         facts=("not-wiped", "dusty-work"),
+        against=("wiped",),
     ),
     "other-tint": Cause(
         title="Another tint",
@@ -314,6 +326,7 @@ CAUSES: dict[str, Cause] = {
         why="Wood that dries after the pour shrinks away.",
         next_time="Dry it to the room it will live in.",
         facts=("wood-wet",),
+        against=("no-wood",),
     ),
     "release-on-wall": Cause(
         title="Wax or release on the wood",
@@ -452,6 +465,7 @@ CAUSES: dict[str, Cause] = {
         why="It bends and marks.",
         next_time="Nail test at the edge before.",
         facts=("tested-early",),
+        against=("tested-hard",),
     ),
     "turned-slowly": Cause(
         title="Turned too slowly, or stopped",

@@ -52,7 +52,7 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, on
     <QuantityField
       label={label}
       kind={kind}
-      optional={key === "film_m"}
+      optional={key === "film_m" || key === "area_m2"}
       reading={given[key]}
       pointer={`/${key}`}
       help={help}
@@ -106,7 +106,12 @@ export function WayBack({ ways, cause, trouble, pieceId, runId, filmM, given, on
         <div className="mt-3 grid gap-2 max-w-[460px]">
           {way.resin === "coat" ? (
             <div className="grid grid-cols-2 gap-3">
-              {field("area_m2", "whole surface to coat", "area", "like 0.3 m2, or 3 sq ft")}
+              {field(
+                "area_m2",
+                "whole surface to coat",
+                "area",
+                "like 0.3 m2, or 3 sq ft; empty: as its own coat",
+              )}
               {field("film_m", "film", "length", `${text(filmM, "length", units)} unless said`)}
             </div>
           ) : null}

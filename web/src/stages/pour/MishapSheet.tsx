@@ -1,13 +1,27 @@
 /** Something is wrong: what it is by one tap, then first what to do now, then what to write down. */
 import { useState } from "react";
 import { Link } from "react-router";
+import { useUnits } from "../../ui/session";
+import { windowOf } from "../../domain/run";
 import type { OpenRun } from "./useRun";
+import { clockTime } from "./words";
+
+/** Until when the batch that was stirred last still flows; null where none was. */
+function flowsUntil(open: OpenRun): number | null {
+  const ends = open
+    .run!.script.steps.filter((one) => one.kind === "pour" && one.batch)
+    .map((one) => windowOf(one, open.state!))
+    .flatMap((one) => (one.settled && one.closes !== null ? [one.closes] : []));
+  return ends.length ? Math.max(...ends) : null;
+}
 
 export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => void }) {
   const run = open.run!;
   const running = open.state!.mishaps.filter((one) => one.over_at === null);
   const [eventId, setEventId] = useState<string | null>(running.at(-1)?.event_id ?? null);
   const current = open.state!.mishaps.find((one) => one.event_id === eventId);
+  const { zone } = useUnits();
+  const flows = flowsUntil(open);
   const mishap = run.mishaps.find((one) => one.code === current?.code);
   return (
     <div
@@ -23,6 +37,11 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
             <h2 className="text-[44px]! max-sm:text-[34px]! text-rust">{mishap.key}</h2>
             {mishap.grave ? (
               <p className="text-[22px] font-semibold mt-1">People first. The piece can be made again.</p>
+            ) : null}
+            {mishap.while_it_flows && flows !== null && open.now < flows ? (
+              <p className="mt-2 text-[28px] max-sm:text-[22px] font-semibold text-spruce">
+                {mishap.while_it_flows}, until {clockTime(flows, zone)}.
+              </p>
             ) : null}
             <ol className="mt-3 grid gap-3 text-[26px] max-sm:text-[21px] font-semibold list-decimal pl-9">
               {mishap.first.map((line) => (
@@ -42,7 +61,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
               <p className="mt-2">
                 <Link
                   className="big-quiet px-0!"
-                  to={`/mend?run=${run.id}${run.piece_id ? `&piece=${run.piece_id}` : ""}`}
+                  to={`/mend?run=${run.id}${run.piece_id ? `&piece=${run.piece_id}` : ""}${mishap.trouble ? `&trouble=${mishap.trouble}` : ""}`}
                 >
                   Once it is calm: what it comes from, and the way back
                 </Link>

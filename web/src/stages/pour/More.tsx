@@ -3,6 +3,10 @@ import { keepFile, listInstruments, readLevel } from "../../api/operations.gener
 import { useRef, useState } from "react";
 import type { ScriptStep } from "../../domain/run";
 import { NumberPad } from "../mix/weigh/NumberPad";
+import { degrees } from "../../domain/format";
+import { fromWall } from "../../domain/time";
+import { useUnits } from "../../ui/session";
+import { degreeUnit, toCelsius } from "./units";
 import type { OpenRun } from "./useRun";
 
 export function More({
@@ -17,11 +21,13 @@ export function More({
   onSkip: (() => void) | null;
 }) {
   const [note, setNote] = useState("");
-  const [pad, setPad] = useState<"surface_c" | "room_c" | null>(null);
+  const [pad, setPad] = useState<"surface_c" | "room_c" | "cup_c" | null>(null);
   const [says, setSays] = useState("");
   const [ending, setEnding] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const pour = step?.pour ?? null;
+  const { units, zone } = useUnits();
+  const [then, setThen] = useState("");
 
   const photo = async (picked: File) => {
     setSays("Sending the photo …");
@@ -48,7 +54,7 @@ export function More({
         pour,
         by: found.stand_in ? "stand-in" : "instrument",
       });
-      setSays(`${found.value.toFixed(1)} °C from ${found.device} is in the record.`);
+      setSays(`${degrees(found.value, units)} from ${found.device} is in the record.`);
     } catch (error) {
       setSays((error as Error).message);
     }
@@ -127,6 +133,11 @@ export function More({
           <button className="big-box text-[20px]!" onClick={() => setPad("surface_c")}>
             Surface, typed
           </button>
+          {step?.kind === "pour" ? (
+            <button className="big-box text-[20px]!" onClick={() => setPad("cup_c")}>
+              Cup, typed
+            </button>
+          ) : null}
           <button className="big-box text-[20px]!" onClick={() => setPad("room_c")}>
             Room, typed
           </button>
@@ -191,6 +202,35 @@ export function More({
           </button>
         </div>
         <div className="border-t border-line pt-3 flex flex-wrap justify-between gap-10">
+          {step ? (
+            <span className="flex flex-wrap items-center gap-3 text-[18px]">
+              <label>
+                It was done already, at{" "}
+                <input
+                  type="datetime-local"
+                  className="box max-w-60 text-[18px]!"
+                  value={then}
+                  onChange={(event) => setThen(event.target.value)}
+                />
+              </label>
+              <button
+                className="big-quiet"
+                disabled={!then}
+                onClick={() => {
+                  const at = +new Date(fromWall(then, zone));
+                  open.say(
+                    step.kind === "test"
+                      ? { kind: "test", step: step.id, result: "passed", found: [] }
+                      : { kind: "done", step: step.id, unticked: 0, knowing: false },
+                    at,
+                  );
+                  onClose();
+                }}
+              >
+                {step.kind === "test" ? "Passed then" : "Done then"}
+              </button>
+            </span>
+          ) : null}
           {onSkip ? (
             <button
               className="big-quiet"
@@ -228,11 +268,22 @@ export function More({
       </div>
       {pad ? (
         <NumberPad
-          title={pad === "surface_c" ? "Surface temperature" : "Room temperature"}
-          plain="°C"
+          title={
+            { surface_c: "Surface temperature", room_c: "Room temperature", cup_c: "Temperature of the cup" }[
+              pad
+            ]
+          }
+          plain={degreeUnit(units)}
           onClose={() => setPad(null)}
           onTake={(value, typed) => {
-            open.say({ kind: "reading", what: pad, value, pour: pad === "room_c" ? null : pour, by: "hand" });
+            open.say({
+              kind: "reading",
+              what: pad,
+              value: toCelsius(value, units),
+              pour: pad === "room_c" ? null : pour,
+              by: "hand",
+              step: pad === "cup_c" ? (step?.id ?? "") : "",
+            });
             setSays(`${typed} is in the record.`);
             setPad(null);
           }}

@@ -10,6 +10,7 @@ import { useShop, useUnits } from "../../ui/session";
 import { Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
+import { Afterwards } from "./Afterwards";
 import { MeasuredCurves } from "./MeasuredCurves";
 
 const QUESTION = "What do I do now?";
@@ -94,6 +95,7 @@ export function PourStage({ stored, plan }: StageProps) {
               Begin a rehearsal
             </button>
           </section>
+          {open ? null : <Afterwards pieceId={stored.id} plan={plan} />}
           {earlier.length ? (
             <section className="mt-5 border-t border-line pt-3 first:mt-1 first:border-t-0">
               <h2>Before</h2>

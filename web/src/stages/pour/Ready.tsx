@@ -2,11 +2,18 @@
 import { useState } from "react";
 import type { ScriptStep } from "../../domain/run";
 
+const keyOf = (run: number, step: ScriptStep) => `cavatum-ready-${run}-${step.id}`;
+const ticked = (run: number, step: ScriptStep) =>
+  JSON.parse(sessionStorage.getItem(keyOf(run, step)) ?? "[]") as number[];
+
+/** How many of its checks nobody ticked. */
+export function openChecks(step: ScriptStep, run: number): number {
+  return (step.checks?.length ?? 0) - ticked(run, step).length;
+}
+
 export function Ready({ step, run }: { step: ScriptStep; run: number }) {
-  const key = `cavatum-ready-${run}-${step.id}`;
-  const [there, setThere] = useState<number[]>(
-    () => JSON.parse(sessionStorage.getItem(key) ?? "[]") as number[],
-  );
+  const key = keyOf(run, step);
+  const [there, setThere] = useState<number[]>(() => ticked(run, step));
   const tap = (index: number) => {
     const next = there.includes(index) ? there.filter((one) => one !== index) : [...there, index];
     sessionStorage.setItem(key, JSON.stringify(next));

@@ -11,8 +11,10 @@ import { Ended } from "./Ended";
 import { MishapSheet } from "./MishapSheet";
 import { More } from "./More";
 import { OtherRuns } from "./OtherRuns";
-import { Ready } from "./Ready";
-import { Amounts } from "./Amounts";
+import { openChecks, Ready } from "./Ready";
+import { Amounts, RATIO_CARE } from "./Amounts";
+import { ratioOff } from "../../domain/run";
+import { signedPercent } from "../../domain/format";
 import { HollowTimer } from "./HollowTimer";
 import { timerOf } from "./timer";
 import { useRun, type OpenRun } from "./useRun";
@@ -41,6 +43,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const { zone } = useUnits();
   const [sheet, setSheet] = useState<"mishap" | "more" | null>(null);
   const [asked, setAsked] = useState<string | null>(null);
+  const [knowing, setKnowing] = useState(false);
   const sounds = useSound();
   const awake = useAwake();
   useEffect(() => {
@@ -64,12 +67,16 @@ function AtTheBench({ open }: { open: OpenRun }) {
     window.scrollTo(0, 0);
   }, [shown]);
   const once = useOnce();
-  const done = once(() => {
-    if (step) {
-      open.say({ kind: "done", step: step.id });
-      setAsked(null);
-    }
-  });
+  const offRatio = step?.parts?.length ? ratioOff(step, state) : null;
+  const isOff = offRatio !== null && Math.abs(offRatio) > RATIO_CARE;
+  const end = (knowing: boolean) => {
+    if (!step) return;
+    const unticked = step.checks?.length ? openChecks(step, run.id) : 0;
+    open.say({ kind: "done", step: step.id, unticked, knowing });
+    setAsked(null);
+    setKnowing(false);
+  };
+  const done = once(() => (isOff ? setKnowing(true) : end(false)));
   const begin = once(() => {
     if (step) open.say({ kind: "begin", step: step.id });
   });
@@ -158,6 +165,8 @@ function AtTheBench({ open }: { open: OpenRun }) {
             {step.parts?.length ? (
               <Amounts
                 step={step}
+                state={state}
+                onWeighed={(part, kg) => open.say({ kind: "weighed", step: step.id, part, kg })}
                 pieceId={run.piece_id ?? null}
                 canScale={!open.isAway && !run.is_rehearsal}
               />
@@ -186,6 +195,24 @@ function AtTheBench({ open }: { open: OpenRun }) {
           </section>
           <section aria-label="Timer and keys" className="max-lg:mt-3">
             {timer ? <HollowTimer timer={timer} tint={run.script.tint} /> : null}
+            {knowing && isOff ? (
+              <div role="alertdialog" aria-label="Off its ratio" className="border-4 border-rust p-3 mb-3">
+                <p className="text-[19px] font-semibold">
+                  {signedPercent(offRatio)} off its ratio: it stays sticky or brittle for good.
+                </p>
+                <div className="flex flex-wrap gap-4 mt-2">
+                  <button className="big-key" onClick={() => setKnowing(false)}>
+                    Weigh more in
+                  </button>
+                  <button
+                    className="big-box px-5 text-[19px]! text-rust border-rust!"
+                    onClick={once(() => end(true))}
+                  >
+                    End it off its ratio
+                  </button>
+                </div>
+              </div>
+            ) : null}
             {isTest ? (
               <TestKeys
                 decides={step.decides ?? false}

@@ -169,9 +169,10 @@ export function useRun(id: number) {
   }, [id, sync]);
 
   const say = useCallback(
-    (event: RunEvent) => {
+    (event: RunEvent, entered_at?: number) => {
       const seq = nextSeq(id);
-      const at = clock.current ? momentOf(clock.current) : Date.now();
+      const now_at = clock.current ? momentOf(clock.current) : Date.now();
+      const at = entered_at ?? now_at;
       const sent: Sent = {
         event_id: uuid(),
         device: thisDevice(),
@@ -179,9 +180,10 @@ export function useRun(id: number) {
         at: new Date(at).toISOString(),
         device_at: new Date().toISOString(),
         who: localStorage.getItem("cavatum-who") ?? "",
+        entered: entered_at !== undefined,
         event,
       };
-      setNow(at);
+      setNow(now_at);
       void add(sent);
       void sync();
       return sent.event_id;
