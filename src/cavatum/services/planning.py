@@ -151,6 +151,16 @@ def summary_of(piece: Piece, plan: Plan) -> dict[str, Any]:
     }
 
 
+def _each(pour: PourPlan, system_id: str) -> list[dict[str, Any]]:
+    """Of one system, each void with the share of it that one of its hollows takes: what a leftover can
+    fill."""
+    layers = [layer for layer in pour.layers if layer.system_id == system_id]
+    whole = sum(layer.volume.value * layer.count for layer in layers) or 1.0
+    return [
+        {"void": layer.void_id, "count": layer.count, "share": layer.volume.value / whole} for layer in layers
+    ]
+
+
 def needs_of(pour: PourPlan) -> list[dict[str, Any]]:
     """What one pour takes of each system and colour: parts [kg], and what has to leave the cups [m3] into how
     many hollows. One to spare counts twice.
@@ -169,6 +179,7 @@ def needs_of(pour: PourPlan) -> list[dict[str, Any]]:
                     for one in first.colours
                 ],
                 "hollows": first.hollows,
+                "each": _each(pour, first.system_id),
                 "voids": sorted(
                     {layer.void_id for layer in pour.layers if layer.system_id == first.system_id}
                 ),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from datetime import datetime
+from typing import Any
 
 from psycopg import Connection
 
@@ -68,6 +69,16 @@ def reserved(
     return found
 
 
+def _hollows(need: dict[str, Any]) -> list[tuple[str, float, int]]:
+    """(void, its share of the need, how many equal hollows): each void by itself where one colour fills them,
+    all together where nobody can tell.
+    """
+    each = need.get("each", [])
+    if len(need["colours"]) != 1 or not each:
+        return [(" and ".join(need["voids"]), 1.0, 1)]
+    return [(one["void"], one["share"] * one["count"], one["count"]) for one in each]
+
+
 def waiting(connection: Connection, shop: int, moment: datetime, without: int | None = None) -> list[Waiting]:
     """First pours that nobody has made yet, of pieces that were planned: what a leftover can go into without
     waiting for a layer below.
@@ -83,13 +94,14 @@ def waiting(connection: Connection, shop: int, moment: datetime, without: int | 
                 Waiting(
                     piece_id=id_,
                     piece=name,
-                    void=" and ".join(one["voids"]),
+                    void=void,
                     pour=1,
                     system_id=one["system_id"],
                     colour=colour["colour"],
-                    need_m3=colour["need_m3"],
-                    count=one["hollows"] if len(one["colours"]) == 1 else 1,
+                    need_m3=colour["need_m3"] * share,
+                    count=count,
                 )
                 for colour in one["colours"]
+                for void, share, count in _hollows(one)
             ]
     return found

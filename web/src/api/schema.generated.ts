@@ -5529,7 +5529,7 @@ export interface components {
         };
         /**
          * LayerPlan
-         * @description One layer of one void. volume and mass: of one cavity.
+         * @description One layer of one void. volume and mass: of one cavity; count: how many equal ones.
          */
         LayerPlan: {
             /** Void Id */
@@ -5556,6 +5556,11 @@ export interface components {
             is_allowed: boolean;
             /** @default null */
             heat?: components["schemas"]["LayerHeat"] | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
         };
         /**
          * LevelPlan
@@ -7968,7 +7973,8 @@ export interface components {
          *     late            what it means when its window has closed
          *     again_s         after a test that was not passed: when to test again, where the script has no table of
          *     that
-         *     ounces          the scale shows ounces; cup: how warm the batch gets in it
+         *     ounces          the scale shows ounces; cup: how warm the batch gets in it; system_id,
+         *                     colour: what is in it
          *     least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
          *     waits           of the first mixing: preparation, with the least wait after each [s]
          *     gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
@@ -8054,6 +8060,16 @@ export interface components {
             ounces?: boolean;
             /** @default null */
             cup?: components["schemas"]["CupClock"] | null;
+            /**
+             * System Id
+             * @default
+             */
+            system_id?: string;
+            /**
+             * Colour
+             * @default
+             */
+            colour?: string;
             /**
              * Anchor
              * @default null

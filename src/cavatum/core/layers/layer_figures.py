@@ -63,6 +63,7 @@ def layer_plan(book: Workbook, fill: Fill, number: int) -> LayerPlan:
     )
     return LayerPlan(
         void_id=fill.void.id,
+        count=fill.void.count,
         portion_id=fill.portion.id,
         system_id=fill.system.id,
         colour=fill.portion.colour,

@@ -104,7 +104,7 @@ class HeatMap(Data):
 
 
 class LayerPlan(Data):
-    """One layer of one void. volume and mass: of one cavity."""
+    """One layer of one void. volume and mass: of one cavity; count: how many equal ones."""
 
     void_id: str
     portion_id: str
@@ -120,3 +120,4 @@ class LayerPlan(Data):
     limited_by: str
     is_allowed: bool
     heat: LayerHeat | None = None
+    count: int = 1

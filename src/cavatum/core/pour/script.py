@@ -290,6 +290,8 @@ def _batch(
     steps[-1] = steps[-1].model_copy(
         update={
             "cup": _cup(batch),
+            "system_id": batch.system_id,
+            "colour": batch.colour,
             "anchor": f"{base}/stir",
             "on": "begun",
             "to_s": batch.stir_s + (batch.stir_again_s or 0.0) + batch.pour_within.value,

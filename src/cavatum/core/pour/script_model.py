@@ -58,7 +58,8 @@ class ScriptStep(Data):
     late            what it means when its window has closed
     again_s         after a test that was not passed: when to test again, where the script has no table of
     that
-    ounces          the scale shows ounces; cup: how warm the batch gets in it
+    ounces          the scale shows ounces; cup: how warm the batch gets in it; system_id,
+                    colour: what is in it
     least_s, most_s  of preparation: from its end until mixing; holds: steps that come after it
     waits           of the first mixing: preparation, with the least wait after each [s]
     gate, gate_lag_s  the test that opens it, and so long after: passed early it opens early, not passed it
@@ -89,6 +90,8 @@ class ScriptStep(Data):
     step_kg: float | None = None
     ounces: bool = False
     cup: CupClock | None = None
+    system_id: str = ""
+    colour: str = ""
     anchor: str | None = None
     on: Literal["begun", "done"] = "done"
     from_s: float = 0.0

@@ -7,7 +7,7 @@ import type { OpenRun } from "./useRun";
 import { clockTime } from "./words";
 
 /** Until when the batch that was stirred last still flows; null where none was. */
-function flowsUntil(open: OpenRun): number | null {
+export function flowsUntil(open: OpenRun): number | null {
   const ends = open
     .run!.script.steps.filter((one) => one.kind === "pour" && one.batch)
     .map((one) => windowOf(one, open.state!))

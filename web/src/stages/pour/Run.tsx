@@ -8,7 +8,8 @@ import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { AlarmList } from "./AlarmList";
 import { Ended } from "./Ended";
-import { MishapSheet } from "./MishapSheet";
+import { InTheCup } from "./InTheCup";
+import { flowsUntil, MishapSheet } from "./MishapSheet";
 import { More } from "./More";
 import { OtherRuns } from "./OtherRuns";
 import { openChecks, Ready } from "./Ready";
@@ -92,6 +93,10 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const primary = !step || isTest ? null : needsStart ? begin : done;
   useBenchKeys({ primary, undo, mishap: () => setSheet("mishap"), quiet: !!sheet || ringing.length > 0 });
 
+  const flows = flowsUntil(open);
+  const lastPoured = run.script.steps
+    .filter((one) => one.kind === "pour" && one.batch && state.marks[one.id]?.status === "done")
+    .at(-1);
   const others = view.alarms.filter((one) => !one.is_past).slice(0, 3);
   const timer = step && seen ? timerOf(step, seen, mark, open.now) : null;
   const inPour = useMemo(
@@ -268,6 +273,20 @@ function AtTheBench({ open }: { open: OpenRun }) {
       ) : (
         <AllDone open={open} />
       )}
+      {lastPoured && flows !== null && open.now < flows ? (
+        <InTheCup
+          step={lastPoured}
+          pieceId={run.piece_id ?? null}
+          until={flows}
+          onLeft={(m3) =>
+            open.say({
+              kind: "note",
+              text: `${Math.round(m3 * 1e6)} mL left in the cup`,
+              step: lastPoured.id,
+            })
+          }
+        />
+      ) : null}
       <Next open={open} current={shown} onShow={setAsked} zone={zone} />
       <AlarmList alarms={others} sounds={sounds} awake={awake} zone={zone} isAway={open.isAway} />
       <OtherRuns not={run.id} />
