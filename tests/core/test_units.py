@@ -135,11 +135,24 @@ def test_what_cannot_be_read_is_refused_with_a_reason(text, kind, code):
     assert refused.value.code == code
 
 
-def test_a_bare_ounce_offers_both_ounces():
+@pytest.mark.parametrize(
+    ("kind", "choice", "value"),
+    [("volume", "8 fl oz", 8 * 29.5735295625e-6), ("mass", "8 oz wt", 8 * 28.349523125e-3)],
+)
+def test_a_bare_ounce_offers_what_its_field_takes(kind, choice, value):
     with pytest.raises(DomainError) as refused:
-        units.parse("8 oz", "volume")
-    assert refused.value.choices == ["8 oz wt", "8 fl oz"]
-    assert units.parse(refused.value.choices[1], "volume").value == pytest.approx(8 * 29.5735295625e-6)
+        units.parse("8 oz", kind)
+    assert refused.value.choices == [choice]
+    assert units.parse(choice, kind).value == pytest.approx(value)
+
+
+def test_every_choice_that_is_offered_is_taken_by_its_field():
+    for text, kind in [("8 oz", "mass"), ("8 oz", "volume"), ("60", "temperature"), ("1,250 mm", "length")]:
+        with pytest.raises(DomainError) as refused:
+            units.parse(text, kind)
+        assert refused.value.choices, text
+        for choice in refused.value.choices:
+            assert units.parse(choice, kind).value > 0
 
 
 def test_an_ambiguous_comma_offers_both_readings():

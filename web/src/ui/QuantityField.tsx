@@ -29,6 +29,8 @@ interface Props {
   initial?: string | undefined;
   onText?: (text: string) => void;
   hideLabel?: boolean;
+  /** a bare number is asked about instead of being read in the workshop's unit */
+  asks?: boolean;
   /** told when what stands in it is refused, and when it is right again */
   onWrong?: ((isWrong: boolean) => void) | undefined;
 }
@@ -53,6 +55,7 @@ export function QuantityField({
   initial,
   onText,
   hideLabel,
+  asks = false,
   onWrong,
 }: Props) {
   const { units, currency } = useUnits();
@@ -86,7 +89,7 @@ export function QuantityField({
       return;
     }
     try {
-      const found = await readQuantity(value, kind, units);
+      const found = await readQuantity(value, kind, units, asks);
       setUnderstood([found.words, ...found.notes].join(", "));
       setTyped(found.as_typed);
       onText?.(found.as_typed);

@@ -16,6 +16,23 @@ const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"
 type Workshop = Session["workshop"];
 
 /** field: the one that somebody asked for has the focus. */
+const CURRENCIES = [
+  "EUR",
+  "USD",
+  "GBP",
+  "CAD",
+  "AUD",
+  "NZD",
+  "CHF",
+  "SEK",
+  "NOK",
+  "DKK",
+  "PLN",
+  "CZK",
+  "JPY",
+  "INR",
+];
+
 export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClose: () => void }) {
   const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -100,6 +117,21 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
           kind="mass"
           reading={workshop.scale.most_kg}
           onCommit={(r) => (r ? save({ scale: { ...workshop.scale, most_kg: r } }) : undefined)}
+        />
+        <TextField
+          label="poured by hand, litres a minute"
+          value={String(Number(((workshop.pour_rate_m3_s ?? 1e-3 / 60) * 60_000).toPrecision(3)))}
+          onCommit={(typed) => {
+            const litres = Number(typed.replace(",", "."));
+            if (!(litres > 0 && litres <= 60)) throw new Error("More than 0 and at most 60 litres a minute.");
+            return save({ pour_rate_m3_s: litres / 60_000 });
+          }}
+        />
+        <Choice
+          label="prices in"
+          value={workshop.currency ?? "EUR"}
+          options={[...new Set([workshop.currency ?? "EUR", ...CURRENCIES])].map((one) => [one, one])}
+          onChange={(currency) => save({ currency })}
         />
         <QuantityField
           label="scale steps"

@@ -6,8 +6,9 @@ import type { Reading } from "./QuantityField";
 
 export type Understood = Schemas["Understood"];
 
-export function readQuantity(text: string, kind: string, units: Units): Promise<Understood> {
-  return understandQuantity({ text, kind, default_unit: defaultUnit(kind, units) });
+/** asks: a bare number is asked about, where the unit somebody means is not the workshop's. */
+export function readQuantity(text: string, kind: string, units: Units, asks = false): Promise<Understood> {
+  return understandQuantity({ text, kind, default_unit: asks ? null : defaultUnit(kind, units) });
 }
 
 export function readingOf(found: Understood, origin: Reading["origin"] = "measured"): Reading {

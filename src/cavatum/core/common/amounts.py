@@ -91,7 +91,10 @@ def _ounce_asked(error: DomainError, sense: Sense | None, asks: bool) -> DomainE
     """Which ounce, with the sense that was said kept; where none was and one is needed, both in one
     question."""
     senses = [sense] if sense else list(BOTH_SENSES) if asks else [""]
-    choices = [f"{ounce} {one}".strip() for ounce in error.choices for one in senses]
+    weight = error.choices[0]
+    choices = [
+        f"{ounce} {one}".strip() for ounce in (weight, weight.replace("oz wt", "fl oz")) for one in senses
+    ]
     return DomainError(
         argument=error.argument,
         value=error.value,

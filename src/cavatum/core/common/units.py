@@ -296,7 +296,8 @@ def _unit_of_bare_number(
     if is_later and last_name in FOLLOWS:
         return FOLLOWS[last_name][0], typed
     if is_later or default_unit is None:
-        raise _refuse(kind, f'"{typed}"', "a unit is needed", "no-unit")
+        choices = [f"{typed} °C", f"{typed} °F"] if kind == "temperature" and not is_later else None
+        raise _refuse(kind, f'"{typed}"', "a unit is needed", "no-unit", choices)
     if default_unit.lower() not in UNITS[kind]:
         raise _refuse(kind, default_unit, "this unit measures something else", "unknown-unit")
     notes.append(f"read in {default_unit}, the workshop's unit")
@@ -309,7 +310,9 @@ def _look_up(unit: str, kind: str, typed: str, number: float, last_name: str | N
             return OUNCE_KG, "weight ounce"
         if kind not in ("mass", "volume"):
             raise _refuse(kind, f'"{typed}"', "an ounce measures volume or weight", "other-kind")
-        choices = [f"{number:g} oz wt", f"{number:g} fl oz"]
+        choices = [
+            f"{number:g} {'oz wt' if kind == 'mass' else 'fl oz'}"
+        ]  # never what the field would refuse
         raise _refuse(
             kind, f'"{typed}"', "an ounce is a fluid ounce or a weight ounce", "bare-ounce", choices
         )

@@ -48,6 +48,17 @@ def finish_verdicts(
                     "Warm the piece as Layers says, then test it.",
                 )
             )
+        elif gate.readiness.next_s is None and gate.readiness.state != "passed" and gate.poured_at is None:
+            found.append(
+                finish_verdict(
+                    "note",
+                    "not-poured",
+                    "8.1",
+                    f"{gate.title}: nothing says that it was poured",
+                    "Its start has passed, and no run of it is in the record.",
+                    "Enter what was done on the Pour stage, or set a new start.",
+                )
+            )
         elif gate.readiness.next_s is None and gate.readiness.state != "passed":
             found.append(
                 finish_verdict(

@@ -148,6 +148,8 @@ def _pace(record: RunRecord, pour: PourRecord) -> tuple[float, str] | None:
     By the readings' fit; else between the last test not passed and the first passed. One test passed at once
     only says "no later than".
     """
+    if _badly_mixed(record, pour):
+        return None
     if pour.pace is not None:
         return (
             pour.pace * pour.foretold_pace,
@@ -165,6 +167,19 @@ def _pace(record: RunRecord, pour: PourRecord) -> tuple[float, str] | None:
         f"not passed after {plainly(low / 3600, 3)} h, passed after {plainly(high / 3600, 3)} h, "
         f"{plainly(expected / 3600, 3)} h "
         "expected",
+    )
+
+
+OFF_RATIO, STIR_SHORT = 0.02, 0.8  # as the debrief and Mend have it
+
+
+def _badly_mixed(record: RunRecord, pour: PourRecord) -> bool:
+    """Off its ratio or cut short in stirring: how long that takes is no word on the resin."""
+    return any(
+        (one.ratio_off is not None and abs(one.ratio_off) > OFF_RATIO)
+        or (one.stir_s is not None and one.stir_s < STIR_SHORT * one.stir_planned_s)
+        for one in record.batches
+        if one.pour == pour.pour
     )
 
 

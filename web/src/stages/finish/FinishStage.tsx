@@ -28,7 +28,7 @@ import {
 } from "./finish";
 
 export function FinishStage({ stored, edits }: StageProps) {
-  const { zone } = useUnits();
+  const { zone, units } = useUnits();
   const answer = useFinish(stored.id, stored.revision);
   const finish = finishOf(stored.piece);
   const set = (what: string, part: Partial<Finish>) =>
@@ -138,6 +138,7 @@ export function FinishStage({ stored, edits }: StageProps) {
             <div className="grid grid-cols-2 gap-2.5">
               <QuantityField
                 label="oven, at most"
+                asks={units === "us"}
                 kind="temperature"
                 optional
                 reading={finish.oven_c}
