@@ -11,7 +11,7 @@ import sys
 import time
 import uuid
 from concurrent.futures import ProcessPoolExecutor
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from statistics import median
 
 import psycopg
@@ -20,6 +20,8 @@ from common import Board, own_database, served, timed
 from cavatum.core.clock.schedule import solve, visits_of
 from cavatum.core.clock.schedule_check import broken
 from cavatum.core.clock.schedule_model import Solution
+from cavatum.core.clock.starts import best_start, latest_of_the_day, try_starts
+from cavatum.core.clock.windows import whole_half_hour
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from cavatum.core.pour.state import fold
@@ -27,10 +29,12 @@ from cavatum.core.pour.view import look
 from cavatum.demo import scenario
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, SHEETS, box_piece, workshop
+from tests.scenes.clocks import faults, planned
 from tests.scenes.runs import T0, done, kept, script
+from tests.scenes.starts import judged_by_hand, latest_by_hand, random_job
 from tests.scenes.workshops import planted
 
-RANDOM, PIECES, DAYS = 10_000, 40, 21
+RANDOM, PIECES, DAYS, CLOCKS = 10_000, 40, 21, 3_000
 SOLVE_S, VISITS_OVER, FOLD_MS, COMPILE_MS, SAID_MS, LOOK_MS = 10.0, 0.02, 20.0, 30.0, 60.0, 60.0
 
 
@@ -187,8 +191,76 @@ def in_the_browser(board: Board, address: str) -> None:
         browser.close()
 
 
+def one_clock(seed: int) -> tuple[bool, list[str]]:
+    """(whether there is a clock at all, what is wrong with it)."""
+    return planned(seed)[2].clock is not None, faults(seed)
+
+
+def one_start(seed: int) -> tuple[int, int, int]:
+    """(starts tried, of these judged otherwise than by the days laid out, latest starts that a brute force
+    by the
+    minute has otherwise). Every tenth is tried by the minute."""
+    job, shop = random_job(seed)
+    starts = [T0 + timedelta(minutes=173 * number) for number in range(40)]
+    tried = try_starts(job, shop, starts)
+    wrong = 0
+    for place, start in enumerate(starts):
+        by_hand = judged_by_hand(job, shop, start)
+        mine = bool(tried.possible[place]), int(tried.missed[place]), int(tried.alone[place])
+        wrong += mine[0] != by_hand[0] or (mine[0] and mine != by_hand)
+    if seed % 10:
+        return len(starts), wrong, 0
+    best = best_start(job, shop, whole_half_hour(job.ready))
+    day = best.at if best else job.ready
+    found = latest_of_the_day(job, shop, day)
+    latest = found.at if found and found.missed + found.alone == 0 else None
+    return len(starts), wrong, int(latest != latest_by_hand(job, shop, day))
+
+
+def clocks(board: Board) -> None:
+    with ProcessPoolExecutor(2) as pool:
+        made = list(pool.map(one_clock, range(CLOCKS), chunksize=20))
+        tried = list(pool.map(one_start, range(CLOCKS), chunksize=20))
+    wrong = [fault for _, faults_ in made for fault in faults_]
+    board.line(
+        f"random workshops and pieces of all kinds, of {CLOCKS} with a clock",
+        sum(one for one, _ in made),
+        "clocks",
+    )
+    board.line(
+        "moments outside hours in silence",
+        sum("silence" in one or "outside" in one for one in wrong),
+        "faults",
+        most=0,
+    )
+    board.line(
+        "steps before their anchor or after their latest",
+        sum("before its" in one or "its latest" in one for one in wrong),
+        "faults",
+        most=0,
+    )
+    board.line(
+        "steps in another order than by hand", sum(one.startswith("pour ") for one in wrong), "faults", most=0
+    )
+    board.line(
+        "gates opened earlier by a failed test",
+        sum("opened" in one or "again" in one for one in wrong),
+        "faults",
+        most=0,
+    )
+    board.line("starts tried at once", sum(one[0] for one in tried), "starts")
+    board.line("of these otherwise than the days laid out", sum(one[1] for one in tried), "starts", most=0)
+    board.line(
+        f"latest starts off a brute force by the minute, of {CLOCKS // 10}",
+        sum(one[2] for one in tried),
+        "days",
+        most=0,
+    )
+
+
 def main() -> None:
     board = Board()
+    clocks(board)
     forty(board)
     pour(board)
     with own_database() as url:

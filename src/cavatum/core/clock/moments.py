@@ -49,14 +49,15 @@ def moment_of(row: WorkStep, after: After) -> Moment | None:
     """A row of the table as a span after pouring; None where its anchor never comes, or what is done while it
     is liquid would come after it has set.
 
-        from = anchor + row.from,  to = anchor + row.to, no later than gel for what counts from pouring
+        from = anchor + row.from, not before the pour itself,  to = anchor + row.to, no later than gel for
+        what counts from pouring
 
     Raises nothing. Exact. Source: practice/work.py.
     """
     anchor = after[row.anchor]
     if anchor is None:
         return None
-    from_s = anchor + row.from_s
+    from_s = max(anchor + row.from_s, 0.0)  # what comes before its pour is not done on it
     to_s = None if row.to_s is None else anchor + row.to_s
     gelled = after["gelled"]
     if row.anchor == "poured" and gelled is not None:
