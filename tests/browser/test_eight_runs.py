@@ -145,7 +145,7 @@ def taken_back(maker):
 def noted(maker):
     if "Pour" not in maker.page.locator("main h1").inner_text() or not maker.press("^Note, photo, reading"):
         return False
-    maker.page.get_by_label("Note").fill("a hair in the corner")
+    maker.page.get_by_role("textbox", name="Note").fill("a hair in the corner")
     maker.page.get_by_role("button", name="Keep the note").click()
     maker.say("note", "a hair in the corner")
     maker.page.get_by_role("button", name="Back to the steps").click()

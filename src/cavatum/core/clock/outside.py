@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import datetime
 
 from ..common.verdict import Verdict
 from ..common.wording import Wording
@@ -35,7 +36,7 @@ def outside_verdicts(
     ways = _ways(days, job, workshop, wording)
     found = [_mixing(pour, times, ways, wording) for pour, times in unattended]
     if alone:
-        found.append(_steps(alone, ways, wording))
+        found.append(_steps(alone, "" if unattended else ways, wording))
     return found
 
 
@@ -51,8 +52,8 @@ def _mixing(pour: Pour, times: PourTimes, ways: str, wording: Wording) -> Verdic
         code="pour-outside-hours",
         rule="6.2",
         title=f"Nobody is here to mix {pour.called}",
-        text=f"Mixing and pouring take from {wording.moment(times.mix_at)} to "
-        f"{wording.moment(times.poured_at)}; that is outside your hours.",
+        text=f"Mixing and pouring take from {_between(times.mix_at, times.poured_at, wording)}; that is outside "
+        "your hours.",
         todo=ways,
         where="/first_pour_at",
     )
@@ -70,7 +71,7 @@ def _steps(alone: Sequence[ClockStep], ways: str, wording: Wording) -> Verdict:
         title=f"Nobody is here: {alone[0].title.lower()}"
         + (f" and {len(alone) - 1} more" if len(alone) > 1 else ""),
         text=f"Outside your hours: {named}{more}.",
-        todo=" ".join([ways, *instead]),
+        todo=" ".join([ways, *instead]).strip(),
         where="/first_pour_at",
     )
 
@@ -78,7 +79,14 @@ def _steps(alone: Sequence[ClockStep], ways: str, wording: Wording) -> Verdict:
 def _span(one: ClockStep, wording: Wording) -> str:
     if one.latest is None or one.latest == one.earliest:
         return wording.moment(one.earliest)
-    return f"{wording.moment(one.earliest)} to {wording.moment(one.latest)}"
+    return _between(one.earliest, one.latest, wording)
+
+
+def _between(begin: datetime, end: datetime, wording: Wording) -> str:
+    """A span, its day said once."""
+    day, _, _ = wording.moment(begin).rpartition(", ")
+    other, _, hour = wording.moment(end).rpartition(", ")
+    return f"{wording.moment(begin)} to {hour if day == other else wording.moment(end)}"
 
 
 def _ways(days: Days, job: Job, workshop: Workshop, wording: Wording) -> str:

@@ -44,7 +44,7 @@ export function StartDays({
     <div className="mt-1.5">
       <ul className="grid gap-1">
         {rows.map((row) => (
-          <li key={row.from} className="grid grid-cols-[64px_1fr] items-center gap-2 text-[13px]">
+          <li key={row.from} className="grid grid-cols-[84px_1fr] items-center gap-2 text-[13px]">
             <span className="font-semibold">{dayAndTime(new Date(row.from).toISOString(), zone).day}</span>
             <span className="flex flex-wrap gap-1">
               {row.bands.map((one) => (
