@@ -52,8 +52,8 @@ def _mixing(pour: Pour, times: PourTimes, ways: str, wording: Wording) -> Verdic
         code="pour-outside-hours",
         rule="6.2",
         title=f"Nobody is here to mix {pour.called}",
-        text=f"Mixing and pouring take from {_between(times.mix_at, times.poured_at, wording)}; that is outside "
-        "your hours.",
+        text=f"Mixing and pouring take from {_between(times.mix_at, times.poured_at, wording)}; that is "
+        "outside your hours.",
         todo=ways,
         where="/first_pour_at",
     )
