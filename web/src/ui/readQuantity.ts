@@ -18,11 +18,24 @@ export function readingOf(found: Understood, origin: Reading["origin"] = "measur
 /** Several fields of a form at once, so that a form sent right after typing misses none. Empty ones are
  *  left out. */
 export async function readQuantities(
-  fields: { key: string; kind: string }[],
+  fields: { key: string; kind: string; label?: string }[],
   texts: Record<string, string>,
   units: Units,
 ): Promise<Record<string, Reading>> {
   const typed = fields.filter((field) => texts[field.key]?.trim());
-  const found = await Promise.all(typed.map((field) => readQuantity(texts[field.key]!, field.kind, units)));
+  const found = await Promise.all(
+    typed.map((field) =>
+      readQuantity(texts[field.key]!, field.kind, units).catch(naming(field.label ?? field.key)),
+    ),
+  );
   return Object.fromEntries(typed.map((field, index) => [field.key, readingOf(found[index]!)]));
+}
+
+/** Of several fields that are read together, which one is refused. */
+function naming(label: string | undefined) {
+  return (error: unknown): never => {
+    if (label && error instanceof Error && !error.message.startsWith(label))
+      error.message = `${label[0]!.toUpperCase()}${label.slice(1)}: ${error.message}`;
+    throw error;
+  };
 }

@@ -8,6 +8,7 @@ import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { AlarmList } from "./AlarmList";
 import { Ended } from "./Ended";
+import { Cup } from "./Cup";
 import { InTheCup } from "./InTheCup";
 import { flowsUntil, MishapSheet } from "./MishapSheet";
 import { More } from "./More";
@@ -167,6 +168,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
               </p>
             ) : null}
             {step.checks?.length ? <Ready step={step} run={run.id} /> : null}
+            {step.cup ? <Cup step={step} state={state} alarms={view.alarms} /> : null}
             {step.parts?.length ? (
               <Amounts
                 step={step}
