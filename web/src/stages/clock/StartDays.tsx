@@ -51,12 +51,14 @@ export function StartDays({
                 <button
                   key={one.from_at}
                   className={`min-h-9 border rounded-[3px] px-2 text-left ${LOOK[one.judged]}`}
-                  aria-label={`Start ${moment(one.from_at, zone)}: ${WORDS[one.judged]}`}
                   onClick={() => onSet(one.from_at)}
                 >
                   <b className="font-semibold">
                     {dayAndTime(one.from_at, zone).time} to {dayAndTime(one.to_at, zone).time}
                   </b>
+                  <span className="sr-only">
+                    , start {moment(one.from_at, zone)}: {WORDS[one.judged]}
+                  </span>
                   {one.judged === "misses" ? <span className="text-slate"> {missing(one)}</span> : null}
                   {start && one.from_at <= start && start < one.to_at ? (
                     <span className="text-spruce font-semibold"> now set</span>
