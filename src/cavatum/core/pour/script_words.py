@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..common.unit_table import OUNCE_KG
 from ..common.wording import Wording
 from ..mix.model import BatchPlan, ColourPlan, PourPlan
 
@@ -11,8 +12,10 @@ LEFT = 0.005  # own judgement: less is inside the rounding
 
 
 def dose_words(colour: ColourPlan, name: str, mass_kg: float, drops: int | None, wording: Wording) -> str:
+    ounces = "oz" in wording.workshop.scale.step_kg.as_typed
+    weight = f"{mass_kg / OUNCE_KG:.3f} oz wt" if ounces else f"{mass_kg * 1000:.1f} g"
     return (
-        f"{name} {mass_kg * 1000:.1f} g"
+        f"{name} {weight}"
         + (f", about {drops} drops" if drops else "")
         + (f" into {colour.colour}" if colour.colour else "")
     )
