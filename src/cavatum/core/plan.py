@@ -154,7 +154,7 @@ def make_plan(
         steps=said(steps),
         windows=[window_of(pour.number, times) for pour, times in zip(pours, days.pours, strict=False)],
         prepared_at=job.ready if job else now,
-        starts=bands(job, workshop, whole_half_hour(now)) if job and in_full else [],
+        starts=bands(job, workshop, whole_half_hour(now)) if job and in_full and not provisional else [],
         totals=totals,
         verdicts=sorted(said(verdicts), key=lambda one: WEIGHTS.index(one.weight)),
         stages=said(rail_of(without_resin(piece, reports), verdicts, piece)),
