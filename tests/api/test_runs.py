@@ -286,7 +286,7 @@ def test_a_batch_weighed_at_the_scale_is_a_step_done_in_the_run(client):
             == 200
         )
     assert [one["event"] for one in client.get(f"/runs/{run}").json["events"]] == [
-        {"kind": "done", "step": "p1/b1/weigh"}
+        {"kind": "done", "step": "p1/b1/weigh", "unticked": 0, "knowing": False}
     ]
 
 

@@ -152,13 +152,13 @@ def test_every_choice_that_is_offered_is_taken_by_its_field():
             units.parse(text, kind)
         assert refused.value.choices, text
         for choice in refused.value.choices:
-            assert units.parse(choice, kind).value > 0
+            assert math.isfinite(units.parse(choice, kind).value)
 
 
 def test_an_ambiguous_comma_offers_both_readings():
     with pytest.raises(DomainError) as refused:
         units.parse("1,250 mm", "length")
-    assert refused.value.choices == ["1250", "1.250"]
+    assert refused.value.choices == ["1250 mm", "1.250 mm"]
 
 
 def test_a_bare_number_takes_the_workshops_unit_and_says_so():

@@ -277,7 +277,7 @@ def _decimal(plain: str, kind: str, typed: str) -> float:
     """12,5 is twelve and a half; 1,250 could be either, so it is asked about."""
     whole, comma, behind = plain.partition(",")
     if comma and len(behind) == 3 and whole.strip("0"):
-        choices = [f"{whole}{behind}", f"{whole}.{behind}"]
+        choices = [typed.replace(plain, number) for number in (f"{whole}{behind}", f"{whole}.{behind}")]
         raise _refuse(
             kind, f'"{typed}"', "the comma could mean thousands or decimals", "ambiguous-comma", choices
         )

@@ -21,6 +21,44 @@ def finish_verdict(
     )
 
 
+def _of_readiness(gate: GateView) -> list[Verdict]:
+    """What a gate that is not passed has to say: never, never poured, or much too late."""
+    if gate.readiness.state == "never":
+        return [
+            finish_verdict(
+                "blocker",
+                "never-ready",
+                "8.1",
+                f"{gate.title}: not in this room",
+                "The cure computed for this room stops short of it. What comes after it has no date.",
+                "Warm the piece as Layers says, then test it.",
+            )
+        ]
+    if gate.readiness.next_s is not None or gate.readiness.state == "passed":
+        return []
+    if gate.poured_at is None:
+        return [
+            finish_verdict(
+                "note",
+                "not-poured",
+                "8.1",
+                f"{gate.title}: nothing says that it was poured",
+                "Its start has passed, and no run of it is in the record.",
+                "Enter what was done on the Pour stage, or set a new start.",
+            )
+        ]
+    return [
+        finish_verdict(
+            "blocker",
+            "too-slow",
+            "8.1",
+            f"{gate.title}: something is wrong",
+            gate.readiness.says,
+            "Look under Mend: sticky or soft.",
+        )
+    ]
+
+
 def finish_verdicts(
     piece: Piece, wishes: Finish, gates: Sequence[GateView], wording: Wording
 ) -> list[Verdict]:
@@ -37,39 +75,7 @@ def finish_verdicts(
                     "Wait until it has the room's temperature.",
                 )
             )
-        if gate.readiness.state == "never":
-            found.append(
-                finish_verdict(
-                    "blocker",
-                    "never-ready",
-                    "8.1",
-                    f"{gate.title}: not in this room",
-                    "The cure computed for this room stops short of it. What comes after it has no date.",
-                    "Warm the piece as Layers says, then test it.",
-                )
-            )
-        elif gate.readiness.next_s is None and gate.readiness.state != "passed" and gate.poured_at is None:
-            found.append(
-                finish_verdict(
-                    "note",
-                    "not-poured",
-                    "8.1",
-                    f"{gate.title}: nothing says that it was poured",
-                    "Its start has passed, and no run of it is in the record.",
-                    "Enter what was done on the Pour stage, or set a new start.",
-                )
-            )
-        elif gate.readiness.next_s is None and gate.readiness.state != "passed":
-            found.append(
-                finish_verdict(
-                    "blocker",
-                    "too-slow",
-                    "8.1",
-                    f"{gate.title}: something is wrong",
-                    gate.readiness.says,
-                    "Look under Mend: sticky or soft.",
-                )
-            )
+        found += _of_readiness(gate)
     if wishes.surface == "oil" and piece.coats:
         found.append(
             finish_verdict(
