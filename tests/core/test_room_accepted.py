@@ -21,9 +21,9 @@ def said(value):
     return {"value": value, "as_typed": "", "origin": "measured"}
 
 
-def plan(survey=None, sheet=None, **shop):
+def plan(survey=None, sheet=None, accepted=(), **shop):
     sheet = sheet or system("slow-casting-epoxy", room_from_c=said(24.0))
-    piece = box_piece(system_id=sheet.id, voids=[box_void(depth="30 mm")], survey=survey)
+    piece = box_piece(system_id=sheet.id, voids=[box_void(depth="30 mm")], survey=survey, accepted=accepted)
     return make_plan(piece, {sheet.id: sheet}, workshop(**shop), NOW, in_full=False, chances=False)
 
 
@@ -47,15 +47,16 @@ def test_a_room_the_sheet_does_not_want_stops_until_it_is_taken_in_words(shop, c
     assert weights(stopped)[code] == "blocker"
     assert [one.what for one in stopped.survey.to_accept] == [what]
     words = {"what": what, "value": value, "words": "a heated tent stands over it"}
-    taken = plan(survey={"accepted": [words]}, **shop)
+    taken = plan(accepted=[words], **shop)
     assert code not in weights(taken) and weights(taken)[f"{code}-accepted"] == "warning"
     text = next(one.text for one in taken.verdicts if one.code == f"{code}-accepted")
     assert "a heated tent stands over it" in text and not taken.survey.to_accept
+    assert [one.code for one in taken.survey.steps] == [one.code for one in stopped.survey.steps]
 
 
 def test_a_worse_room_than_was_taken_asks_again():
     words = {"what": "cold", "value": 19.0, "words": "a heated tent"}
-    assert weights(plan(survey={"accepted": [words]}, room_c=said(18.0)))["too-cold"] == "blocker"
+    assert weights(plan(accepted=[words], room_c=said(18.0)))["too-cold"] == "blocker"
 
 
 def test_the_night_says_both_temperatures():

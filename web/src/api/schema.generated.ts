@@ -3800,7 +3800,8 @@ export interface components {
         /**
          * Piece
          * @description One piece. spare_coat: the last coat may have to be made again; decided when it is inspected.
-         *     sealed_with_filling: the first coat is laid in one visit with what fills cracks, of the same resin. mend:
+         *     accepted: rooms that the sheet does not want, taken in words. sealed_with_filling: the first coat is
+         *     laid in one visit with what fills cracks, of the same resin. mend:
          *     this piece mends another.
          *     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere.
          */
@@ -3861,6 +3862,11 @@ export interface components {
             level?: components["schemas"]["Level"] | null;
             /** @default null */
             cover?: components["schemas"]["Cover"] | null;
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted?: components["schemas"]["Accepted"][];
             /**
              * System Id
              * @default null
@@ -4364,11 +4370,6 @@ export interface components {
              * @default []
              */
             done?: string[];
-            /**
-             * Accepted
-             * @default []
-             */
-            accepted?: components["schemas"]["Accepted"][];
             /**
              * Air School
              * @default still air

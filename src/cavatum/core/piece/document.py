@@ -25,7 +25,7 @@ from .mending import Mend
 from .parts import Form, Inclusion, Portion, Void
 from .shapes import Shape
 from .shelf_items import ShelfItems
-from .survey_findings import Survey
+from .survey_findings import Accepted, Survey
 
 __all__ = ["Coat", "Form", "Inclusion", "Level", "Piece", "Portion", "Shape", "Survey", "Void"]
 FORMAT: Final = "cavatum-piece"
@@ -63,7 +63,8 @@ class PourStart(Data):
 
 class Piece(Data):
     """One piece. spare_coat: the last coat may have to be made again; decided when it is inspected.
-    sealed_with_filling: the first coat is laid in one visit with what fills cracks, of the same resin. mend:
+    accepted: rooms that the sheet does not want, taken in words. sealed_with_filling: the first coat is
+    laid in one visit with what fills cracks, of the same resin. mend:
     this piece mends another.
     `systems`, `goods` and `workshop` travel only in piece files, so that a file can be planned anywhere."""
 
@@ -95,6 +96,7 @@ class Piece(Data):
     coats: Annotated[list[Coat], Field(max_length=20)] = []
     level: Level | None = None
     cover: Cover | None = None
+    accepted: Annotated[list[Accepted], Field(max_length=12)] = []
     system_id: Id | None = None
     layering: LayerChoice = "fewest"
     reserve: Fraction | None = None

@@ -109,6 +109,5 @@ class Survey(Data):
     found: Annotated[list[Contamination], Field(max_length=10)] = []
     defects: Annotated[list[Defect], Field(max_length=300)] = []
     done: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=100)] = []
-    accepted: Annotated[list[Accepted], Field(max_length=12)] = []
     air_school: Literal["still air", "fan"] = "still air"
     underside_school: Literal["tape", "scrape", "sand later"] = "tape"

@@ -64,7 +64,7 @@ def survey_plan(
         margin=margin,
         steps=steps,
         lead_time=lead_time,
-        to_accept=to_accept(workshop, used, survey.accepted),
+        to_accept=to_accept(workshop, used, piece.accepted),
         patches=[patch_of(one) for one in survey.defects if one.treat == "patch"],
         ready=[
             ReadyItem(code=code, text=text, is_done=f"ready-{code}" in survey.done)

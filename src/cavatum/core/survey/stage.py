@@ -18,9 +18,8 @@ def survey(given: Given, used: list[System]) -> Answer[SurveyPlan]:
     """The piece, its room against the sheets (each doubt once), and the steps before mixing."""
     book = Workbook()
     room: dict[str, Verdict] = {}
-    accepted = given.piece.survey.accepted if given.piece.survey else []
     for system in used:
-        for verdict in room_verdicts(given.workshop, system, accepted):
+        for verdict in room_verdicts(given.workshop, system, given.piece.accepted):
             room.setdefault(verdict.code, verdict)
     found = survey_plan(book, given.piece, used, given.workshop, given.now.date())
     return Answer(

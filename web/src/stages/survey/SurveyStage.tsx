@@ -187,12 +187,13 @@ export function SurveyStage({ stored, plan, edits }: StageProps) {
               key={one.what}
               room={one}
               onAccept={(words) =>
-                set("room taken as it is", {
+                void edits.edit("room taken as it is", (now: Piece) => ({
+                  ...now,
                   accepted: [
-                    ...(survey.accepted ?? []).filter((other) => other.what !== one.what),
+                    ...(now.accepted ?? []).filter((other) => other.what !== one.what),
                     { what: one.what, value: one.value, words },
                   ],
-                })
+                }))
               }
             />
           ))}

@@ -18,7 +18,6 @@ export const EMPTY_SURVEY: Survey = {
   found: [],
   defects: [],
   done: [],
-  accepted: [],
   air_school: "still air",
   underside_school: "tape",
 };
