@@ -1,6 +1,5 @@
 """The order of steps per kind of work, against a table written by hand (common practice, no source)."""
 
-from itertools import pairwise
 from types import SimpleNamespace
 
 import pytest
@@ -10,35 +9,7 @@ from cavatum.core.plan import make_plan
 from cavatum.core.schedule.together import _holds
 from tests.core.test_steps import COATED, KINDS, TOP, plan
 from tests.samples import NOW, box_piece, box_void, system, workshop
-
-ROUNDS = ["round-1", "look-1", "round-2", "look-2", "round-3"]
-
-# What comes before what, wherever both are there: read aloud by somebody who does it.
-BEFORE = [
-    ("round-1", "round-2"),
-    ("round-2", "round-3"),
-    ("look-1", "look-2"),
-    ("look-2", "look-3"),
-    ("round-3", "cover"),
-    ("cover", "hands-off"),
-    ("hands-off", "peel"),
-    ("hands-off", "nail"),
-    ("lid", "open-chamber"),
-    ("lid", "release"),
-    ("open-chamber", "stick"),
-    ("release", "nail"),
-    ("stick", "sand"),
-    ("nail", "square"),
-    ("nail", "turn"),
-    ("harden", "cut-flush"),
-    ("spin", "spin-stop"),
-    ("spin-stop", "lip"),
-    ("top-up", "hands-off"),
-    ("inspect", "hand-over"),
-    ("nail", "hand-over"),
-    ("touch", "light-use"),
-    ("light-use", "hand-over"),
-]
+from tests.scenes.clocks import BEFORE
 
 
 def of_kind(kind, **changes):
@@ -144,4 +115,3 @@ def test_order_of_pairs_has_no_circle():
     for one, other in BEFORE:
         after.setdefault(one, set()).add(other)
     assert not any(one in after.get(other, set()) for one, others in after.items() for other in others)
-    assert all(one != other for one, other in pairwise(ROUNDS))

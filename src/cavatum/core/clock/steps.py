@@ -179,44 +179,39 @@ def _worth_a_test(row: WorkStep, pour: Pour, times: PourTimes, workshop: Worksho
 
 
 def _sanded(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
-    """What is done to the layer below before a pour that does not bond to it fresh."""
-    if pour.is_new_pocket:
-        return _cleaned(pour, times, workshop)
+    """What is done before a pour that does not bond fresh: to the layer below, or to a pocket cut into
+    what is
+    hard.
+    """
     grit = f"{pour.grit} grit" if pour.grit else "120 to 320 grit"
-    begin = times.mix_at - timedelta(seconds=SAND_S)
-    return ClockStep(
-        code=SANDING,
-        kind="form",
-        title=f"Sand, dust off{', wipe' if pour.is_wiped else ''}",
-        text=f"{grit} all over, until no shine is left; careful at the edges. Dust off"
+    title, text, why, tools = (
+        f"Sand, dust off{', wipe' if pour.is_wiped else ''}",
+        f"{grit} all over, until no shine is left; careful at the edges. Dust off"
         + (", wipe with solvent, let it flash off." if pour.is_wiped else "."),
-        why="The layer below bonds no more by itself.",
-        rule="8.3",
-        pour=pour.number,
-        earliest=begin,
-        latest=begin,
-        at=next_slot(workshop, begin, timedelta(seconds=SAND_S), begin),
-        hands_s=SAND_S,
-        tools="paper, solvent" if pour.is_wiped else "paper",
+        "The layer below bonds no more by itself.",
+        "paper, solvent" if pour.is_wiped else "paper",
     )
-
-
-def _cleaned(pour: Pour, times: PourTimes, workshop: Workshop) -> ClockStep:
-    """What is done to a pocket that was cut into what is hard."""
+    if pour.is_new_pocket:
+        title, text, why, tools = (
+            "Clean out the new pocket",
+            "Dust out with air and a brush, wipe; pre-coat what drinks. No shine is left where it is cured.",
+            "Dust in a pocket shows for good, and lets the next colour go.",
+            "air, brush",
+        )
     begin = times.mix_at - timedelta(seconds=SAND_S)
     return ClockStep(
         code=SANDING,
         kind="form",
-        title="Clean out the new pocket",
-        text="Dust out with air and a brush, wipe; pre-coat what drinks. No shine is left where it is cured.",
-        why="Dust in a pocket shows for good, and lets the next colour go.",
+        title=title,
+        text=text,
+        why=why,
         rule="8.3",
         pour=pour.number,
         earliest=begin,
         latest=begin,
         at=next_slot(workshop, begin, timedelta(seconds=SAND_S), begin),
         hands_s=SAND_S,
-        tools="air, brush",
+        tools=tools,
     )
 
 
