@@ -35,9 +35,10 @@ def ending_steps(wishes: Finish, from_: datetime, workshop: Workshop) -> tuple[l
     for number in range(1, coats + 1):
         buffs = BUFF_S if number > 1 else 0.0
         needed = timedelta(seconds=buffs + OIL_HANDS_S + stand + wipes)
-        begin = next_slot(workshop, cursor, needed) or cursor
+        soon = _until(ending, wishes, cursor, between) if buffs else None
+        begin = next_slot(workshop, cursor, needed) or cursor  # the first there is, in its span or after it
         if buffs:
-            found.append(_buffed(number, begin))
+            found.append(_buffed(number, begin, is_late=soon is not None and begin > soon))
         on = begin + timedelta(seconds=buffs)
         found.append(_step(wishes.surface, ending, number, coats, on))
         if wipes:
@@ -45,6 +46,13 @@ def ending_steps(wishes: Finish, from_: datetime, workshop: Workshop) -> tuple[l
             found.append(_off(ending, number, off))
         cursor = on + timedelta(seconds=OIL_HANDS_S + stand + wipes + between)
     return found, cursor
+
+
+def _until(ending: Ending, wishes: Finish, cursor: datetime, between: float) -> datetime | None:
+    """Until when the next coat still goes on what is only buffed; None where nobody says."""
+    if ending.between_most_s is None or wishes.between_s is not None:
+        return None
+    return cursor + timedelta(seconds=ending.between_most_s - between)
 
 
 def _step(what: str, ending: Ending, number: int, coats: int, at: datetime) -> FinishStep:
@@ -76,11 +84,13 @@ def _off(ending: Ending, number: int, at: datetime) -> FinishStep:
     )
 
 
-def _buffed(number: int, at: datetime) -> FinishStep:
+def _buffed(number: int, at: datetime, *, is_late: bool = False) -> FinishStep:
     return FinishStep(
         code=f"buff-{number}",
         title=f"Buff before coat {number}",
-        text="A grey pad or 400 grit, no pressure; dust off.",
+        text="It has dried through: a grey pad or 320 grit until it is matt all over; dust off."
+        if is_late
+        else "A grey pad or 400 grit, no pressure; dust off.",
         why="Raised grain and dust would show through every coat above.",
         rule="8.7",
         gate="sand",

@@ -287,13 +287,14 @@ ROWS: tuple[FinishRow, ...] = (
 @dataclass(frozen=True, kw_only=True)
 class Ending:
     """An oil or a varnish: how many coats, how long each stands before it is wiped off (0: it stays), from
-    one to the
-    next [s], and the finest grit of the wood before it. Common practice, no source.
+    one to
+    the next [s], least and most, and the finest grit of the wood before it. Common practice, no source.
     """
 
     coats: int
     stand_s: float
     between_s: float
+    between_most_s: float | None = None
     finest_um: float
     on: str
     off: str
@@ -305,7 +306,8 @@ ENDINGS: dict[str, Ending] = {
     "oil": Ending(
         coats=2,
         stand_s=15 * 60.0,
-        between_s=10 * H,
+        between_s=8 * H,
+        between_most_s=12 * H,
         finest_um=66.0,
         on="Thin and even over all the wood, with the grain; off the resin at once.",
         off="All of it, with clean dry cloths; what is left on top stays sticky.",
