@@ -233,3 +233,51 @@ def test_what_the_survey_found_and_nobody_wiped_speaks_for_craters():
     ]
     wiped = box_piece(survey={**found, "done": ["wipe"]})
     assert not [one for one in _piece(wiped, [], Wording(workshop())) if one.fact == "not-wiped"]
+
+
+def test_the_piece_knows_what_it_is_coated_on_and_is_not_asked_again():
+    coat = {
+        "id": "top",
+        "name": "Top",
+        "surface": {"kind": "board", "length_m": "300 mm", "width_m": "200 mm", "thickness_m": "18 mm"},
+        "lays": [{"id": "c1", "film_m": "1.4 mm"}],
+    }
+    piece = box_piece(kind_of_work="flood coat", system_id="coating-epoxy", voids=[], coats=[coat])
+    made = mending_piece(
+        piece,
+        1,
+        None,
+        trouble="fisheyes",
+        cause="grease",
+        back="sand-wipe-recoat",
+        system=SHEETS["coating-epoxy"],
+    )
+    assert made.coats[0].surface == piece.coats[0].surface
+    assert made.coats[0].lays[0].film_m.value == pytest.approx(0.0014)
+    assert made.system_id == "coating-epoxy"
+    before, after = (make_plan(one, SHEETS, workshop(), NOW, in_full=False).pours[0] for one in (piece, made))
+    assert after.net.value == pytest.approx(before.net.value, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("wall", "says"), [("silicone", True), ("board", True), ("wood", False), ("other", False)]
+)
+def test_silicone_walls_are_no_wood_that_breathes(wall, says):
+    piece = box_piece(voids=[box_void(wall=wall)])
+    found = {one.fact for one in _piece(piece, [], Wording(workshop()))}
+    assert ("no-wood" in found) == says
+    if says:
+        share = {one.cause: one.share for one in diagnose("bubbles", {}, ["no-wood"])}
+        plain = {one.cause: one.share for one in diagnose("bubbles", {}, [])}
+        assert share["wood-air"] < 0.1 * plain["wood-air"]
+
+
+@pytest.mark.parametrize("fact", ["no-wood", "tested-hard", "wiped"])
+def test_what_speaks_against_a_cause_puts_it_last_and_is_named(fact):
+    against = {code for code, cause in CAUSES.items() if fact in cause.against}
+    assert against
+    for trouble in TROUBLES:
+        if not against & {link.cause for link in trouble.links}:
+            continue
+        for one in diagnose(trouble.code, {}, [fact]):
+            assert any(shown.times < 1 for shown in one.evidence) == (one.cause in against)
