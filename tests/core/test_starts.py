@@ -82,3 +82,14 @@ def test_a_start_so_late_that_rounds_fall_into_the_evening_says_by_when_and_who_
     words = said(plan_at(17, day=4))["step-outside-hours"]
     assert "last look of the first hour" in words.text and "Start by Wed 4 Mar, 0" in words.todo
     assert "Somebody else" in words.todo
+
+
+def test_what_lies_behind_is_not_judged_any_more():
+    """Poured on Sunday night at two: on Monday nobody is told to start by Sunday noon."""
+    start = NOW.replace(day=1, hour=2, minute=0)
+    piece = box_piece(
+        kind_of_work="deep pour", first_pour_at=start.isoformat(), voids=[box_void(depth="30 mm")]
+    )
+    plan = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
+    assert "pour-outside-hours" not in said(plan)
+    assert all("round" not in one.text for one in said(plan).values())

@@ -120,7 +120,7 @@ def make_plan(
         *_said(stood, mixed, laid, heated),
         *spare_verdicts(plans, given.wording),
         *chamber_verdicts(piece, stood.value.voids, used, workshop, given.wording),
-        *(outside_verdicts(pours, days, steps, job, workshop) if job else []),
+        *(outside_verdicts(pours, days, steps, job, workshop, now) if job else []),
         *chamber_openings(steps),
         *late_verdicts(steps, piece.first_pour_at, now, given.wording),
     ]

@@ -19,18 +19,21 @@ SHOWN = 4
 
 
 def outside_verdicts(
-    pours: Sequence[Pour], days: Days, steps: Sequence[ClockStep], job: Job, workshop: Workshop
+    pours: Sequence[Pour], days: Days, steps: Sequence[ClockStep], job: Job, workshop: Workshop, now: datetime
 ) -> list[Verdict]:
-    """Mixing outside people's hours, and everything round a pour that meets nobody in its span."""
+    """Mixing outside people's hours, and everything round a pour that meets nobody in its span. What lies
+    behind
+    is not judged any more.
+    """
     if not days.pours:
         return []
     wording = Wording(workshop)
     unattended = [
         (pour, times)
         for pour, times in zip(pours, days.pours, strict=False)
-        if not is_attended(workshop, times.mix_at, times.poured_at)
+        if times.poured_at > now and not is_attended(workshop, times.mix_at, times.poured_at)
     ]
-    alone = [one for one in steps if _is_alone(one)]
+    alone = [one for one in steps if _is_alone(one, now)]
     if not unattended and not alone:
         return []
     ways = _ways(days, job, workshop, wording)
@@ -40,9 +43,11 @@ def outside_verdicts(
     return found
 
 
-def _is_alone(step: ClockStep) -> bool:
+def _is_alone(step: ClockStep, now: datetime) -> bool:
     """Hands are wanted in its span, and nobody is there; sanding goes with the pour that it is done for."""
-    return step.at is None and step.hands_s > 0 and step.latest is not None and step.code != "sand"
+    if step.at is not None or step.latest is None or step.code == "sand":
+        return False
+    return step.hands_s > 0 and step.latest > now
 
 
 def _mixing(pour: Pour, times: PourTimes, ways: str, wording: Wording) -> Verdict:
