@@ -36,7 +36,8 @@ def outside_verdicts(
     alone = [one for one in steps if _is_alone(one, now)]
     if not unattended and not alone:
         return []
-    ways = _ways(days, job, workshop, wording)
+    # Once the first pour is made there is no other start to take.
+    ways = _ways(days, job, workshop, wording) if days.pours[0].poured_at > now else ""
     found = [_mixing(pour, times, ways, wording) for pour, times in unattended]
     if alone:
         found.append(_steps(alone, "" if unattended else ways, wording))
