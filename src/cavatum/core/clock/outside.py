@@ -36,8 +36,7 @@ def outside_verdicts(
     alone = [one for one in steps if _is_alone(one, now)]
     if not unattended and not alone:
         return []
-    # Once the first pour is made there is no other start to take.
-    ways = _ways(days, job, workshop, wording) if days.pours[0].poured_at > now else ""
+    ways = _ways(days, job, workshop, wording, now)
     found = [_mixing(pour, times, ways, wording) for pour, times in unattended]
     if alone:
         found.append(_steps(alone, "" if unattended else ways, wording))
@@ -95,8 +94,10 @@ def _between(begin: datetime, end: datetime, wording: Wording) -> str:
     return f"{wording.moment(begin)} to {hour if day == other else wording.moment(end)}"
 
 
-def _ways(days: Days, job: Job, workshop: Workshop, wording: Wording) -> str:
-    """By when to start this day, and the next start after it."""
+def _ways(days: Days, job: Job, workshop: Workshop, wording: Wording, now: datetime) -> str:
+    """By when to start this day, and the next start after it; nothing once the first pour is made."""
+    if days.pours[0].poured_at <= now:
+        return ""
     start = days.pours[0].mix_at
     by = latest_of_the_day(job, workshop, start)
     after = best_start(job, workshop, max(whole_half_hour(start + START_STEP), whole_half_hour(job.ready)))
