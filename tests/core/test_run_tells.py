@@ -105,6 +105,16 @@ def test_the_cup_has_a_temperature_of_its_own_and_its_clock_counts_from_it():
     assert after["p1/b1/pour/split"] == pytest.approx(12 + (1114 - 900) / 60, abs=0.02)
 
 
+def test_a_pour_that_was_put_off_rings_beside_its_cup():
+    """The cup's own alarms never take the place of "later, 5 min"."""
+    events = [
+        *LOGS["weighed by hand"],
+        *log(*POURED[:0], (13, {"kind": "later", "step": "p1/b1/pour", "seconds": 300})),
+    ]
+    names = {one.id.rpartition("/")[2].split("-")[0] for one in look(SCRIPT, fold(SCRIPT, events), T0).alarms}
+    assert {"later", "split", "warm"} <= names
+
+
 @pytest.mark.parametrize("count", [1, 3])
 def test_what_is_named_to_pour_is_net_of_the_reserve_and_of_what_stays_in_cups(count):
     cup = {"value": 0.2e-3 / count, "as_typed": "", "origin": "measured"}

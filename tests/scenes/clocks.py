@@ -5,8 +5,10 @@ listed in words.
 
 import random
 from datetime import timedelta
+from typing import get_args
 
 from cavatum.core.clock.hours import is_attended
+from cavatum.core.piece.document import Piece
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
 from cavatum.core.pour.state import fold, window_of
@@ -15,20 +17,8 @@ from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 from tests.scenes.runs import kept
 from tests.scenes.starts import ZONES, _day
 
-KINDS = (
-    "deep pour",
-    "block",
-    "small castings",
-    "crack or knot",
-    "carved pockets",
-    "pressure casting",
-    "nested mould",
-    "flood coat",
-    "thin coat",
-    "rotator",
-    "painted top",
-    "turned work",
-    "other",
+KINDS = tuple(
+    one for one in get_args(Piece.model_fields["kind_of_work"].annotation) if one != "oil or varnish"
 )
 
 # What comes before what, wherever both are there: read aloud by somebody who does it. Common practice, no

@@ -419,10 +419,8 @@ export function ratioOff(step: ScriptStep, state: RunState): number | null {
 function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number): Alarm[] {
   if (["done", "skipped", "waits", "over", "elsewhere"].includes(seen.when)) return [];
   const mark = state.marks[step.id] ?? FRESH;
-  const found: [string, number, string][] = [];
-  const cup = cupDue(step, state);
+  const found = cupDue(step, state);
   if (seen.timer_ends_at !== null) found.push(["timer", seen.timer_ends_at, `${step.title}: time is up`]);
-  else if (cup.length) found.push(...cup);
   else if (mark.later_at !== null)
     found.push([`later-${Math.trunc(mark.later_at / 1000)}`, mark.later_at, step.title]);
   else if (

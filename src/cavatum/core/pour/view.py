@@ -151,12 +151,12 @@ def _when(
     return "early" if opens is not None and now < opens and step.anchor is not None else "open"
 
 
-def _cup_due(step: ScriptStep, state: RunState) -> list[tuple[str, datetime, str]] | None:
+def _cup_due(step: ScriptStep, state: RunState) -> list[tuple[str, datetime, str]]:
     """When the batch in its cup is as warm as its sheet wants it: by the model, from the newest reading
     on."""
     stir = state.marks.get(step.anchor or "")
     if step.cup is None or stir is None or stir.begun_at is None:
-        return None
+        return []
     found = []
     for name, celsius, words in (
         ("split", step.cup.split_c, "part the colours now"),
@@ -165,7 +165,7 @@ def _cup_due(step: ScriptStep, state: RunState) -> list[tuple[str, datetime, str
         at = None if celsius is None else _warm_at(step, state, stir.begun_at, celsius)
         if at is not None:
             found.append((name, at, f"{step.title}: {words}"))
-    return found or None
+    return found
 
 
 def _warm_at(step: ScriptStep, state: RunState, begun: datetime, celsius: float) -> datetime | None:
@@ -205,11 +205,9 @@ def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) ->
     if view.when in ("done", "skipped", "waits", "over", "elsewhere"):
         return []
     mark = state.marks.get(step.id, Mark())
-    found: list[tuple[str, datetime, str]] = []
+    found = _cup_due(step, state)
     if view.timer_ends_at:
         found.append(("timer", view.timer_ends_at, f"{step.title}: time is up"))
-    elif (due := _cup_due(step, state)) is not None:
-        found += due
     elif mark.later_at:
         found.append((f"later-{int(mark.later_at.timestamp())}", mark.later_at, step.title))
     elif view.opens_at and _rings_at_opening(step):

@@ -48,7 +48,9 @@ def dew_uncertainty_k(air_c: float, humidity: float) -> float:
 
         u = sqrt((dTd/dH uH)^2 + (dTd/dT uT)^2 + uT^2),  uH = 0.03, uT = 0.5 K
 
-    Valid as the dew point is. Source: propagation of uncorrelated errors (JCGM 100:2008, 5.1.2); the
+    air_c  [degC];  humidity  0 < humidity <= 1
+    Raises nothing. Valid as the dew point is. Source: propagation of uncorrelated errors (JCGM 100:2008,
+    5.1.2); the
     errors of
     household instruments are common practice, no source.
     """

@@ -6,6 +6,14 @@ import { windowOf } from "../../domain/run";
 import type { OpenRun } from "./useRun";
 import { clockTime } from "./words";
 
+/** Mend, told which run and piece it is about and what is seen. */
+function wayToMend(run: number, piece?: number | null, trouble?: string): string {
+  const asked = new URLSearchParams({ run: String(run) });
+  if (piece) asked.set("piece", String(piece));
+  if (trouble) asked.set("trouble", trouble);
+  return `/mend?${asked.toString()}`;
+}
+
 /** Until when the batch that was stirred last still flows; null where none was. */
 export function flowsUntil(open: OpenRun): number | null {
   const ends = open
@@ -59,10 +67,7 @@ export function MishapSheet({ open, onClose }: { open: OpenRun; onClose: () => v
             </p>
             {run.is_rehearsal ? null : (
               <p className="mt-2">
-                <Link
-                  className="big-quiet px-0!"
-                  to={`/mend?run=${run.id}${run.piece_id ? `&piece=${run.piece_id}` : ""}${mishap.trouble ? `&trouble=${mishap.trouble}` : ""}`}
-                >
+                <Link className="big-quiet px-0!" to={wayToMend(run.id, run.piece_id, mishap.trouble)}>
                   Once it is calm: what it comes from, and the way back
                 </Link>
               </p>
