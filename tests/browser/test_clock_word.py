@@ -1,6 +1,5 @@
 """The clock's word in the browser: a start at night is said and a band sets another, what was typed at the
-bench is
-there after a reload, and what was poured yesterday is entered with its own times.
+bench is there after a reload, and what was poured yesterday is entered with its own times.
 """
 
 import re
@@ -68,6 +67,7 @@ def test_what_was_typed_of_a_part_is_there_after_a_reload(open_page, database_ur
     page.wait_for_timeout(450)
     warned.get_by_role("button", name="End it off its ratio").click()
     expect(page.get_by_role("heading", level=1)).to_have_text(re.compile("Stir"))
+    expect(page.get_by_text(re.compile(r"· \d+ kept"))).to_be_visible()  # the page is ahead of what it sent
     done = [one.event for one in stored(database_url, run) if one.event.kind == "done"]
     assert done[-1].step.endswith("/weigh") and done[-1].knowing
 

@@ -32,6 +32,7 @@ function AtTheScale({
   weighing,
   isLost,
   waiting,
+  isWeightWaiting,
   problem,
   enter,
   pieceId,
@@ -74,7 +75,9 @@ function AtTheScale({
             ? ["Record this weight", () => take(live.net_kg ?? 0, "scale")]
             : ["Type what the scale shows", () => setPanel("hand")];
   const ready =
-    !step || !live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take;
+    !step ||
+    (!isWeightWaiting &&
+      (!live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take));
   useKeys(
     primary && ready && !panel ? primary[1] : null,
     state.can_undo && !panel ? () => enter({ kind: "undo" }) : null,
@@ -151,7 +154,7 @@ function AtTheScale({
           Undo the last
         </button>
         {step ? (
-          <button className="big-quiet" onClick={() => setPanel("hand")}>
+          <button className="big-quiet" disabled={isWeightWaiting} onClick={() => setPanel("hand")}>
             Type weight
           </button>
         ) : null}

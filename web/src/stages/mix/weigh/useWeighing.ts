@@ -48,14 +48,17 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
     // A look that left before an entry was kept may arrive after it: the weighing never goes back.
     structuralSharing: (before, after) => newerOf(before as Weighing | undefined, after as Weighing),
   });
-  const { waiting, isDown, problem, enter } = useEntries(id, looked.data?.state.version ?? 0, (answer) =>
-    client.setQueryData(["weighing", id], answer),
+  const { waiting, isWeightWaiting, isDown, problem, enter } = useEntries(
+    id,
+    looked.data?.state.version ?? 0,
+    (answer) => client.setQueryData(["weighing", id], answer),
   );
   return {
     weighing: looked.data,
     error: begun.error,
     isLost: looked.isError || isDown,
     waiting,
+    isWeightWaiting,
     problem,
     enter,
   };
@@ -123,6 +126,8 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
 
   return {
     waiting: outbox.waiting.length,
+    // Whose part the next weight is turns on this one: until it is kept, none is taken.
+    isWeightWaiting: outbox.waiting.some((one) => one.event.kind === "taken"),
     isDown,
     problem: problem || (outbox.isKept ? "" : FULL),
     enter,
