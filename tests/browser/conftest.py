@@ -33,7 +33,8 @@ def _is_complaint(message) -> bool:
     changed, the page sends it again) are the page's daily bread.
     """
     return message.type == "error" and not any(
-        word in message.text for word in ("status of 4", "status of 503", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
+        word in message.text
+        for word in ("status of 4", "status of 503", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
     )
 
 
