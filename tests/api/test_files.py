@@ -9,7 +9,7 @@ import trimesh
 
 from cavatum.store import files as stored_files
 from tests.samples import box_void
-from tests.scenes.photo import CARD_M, render
+from tests.scenes.photo import SHEETS_M, render
 
 CUBE = trimesh.creation.box((100, 60, 40)).export(file_type="stl")
 SVG = (
@@ -118,7 +118,7 @@ def test_a_drawing_gives_its_outlines(client):
 def test_a_photo_is_traced_and_seen_without_what_the_camera_wrote(client):
     import cv2
 
-    scene = render(np.random.default_rng(1), 1200, 900)
+    scene = render(np.random.default_rng(1), width=1200, height=900)
     sha = send(client, cv2.imencode(".jpg", scene.image)[1].tobytes()).json["sha256"]
     assert client.get(f"/files/{sha}/photo").json == {"width": 1200, "height": 900}
     picture = client.http.get(f"/api/v1/files/{sha}/photo.jpg")
@@ -126,8 +126,8 @@ def test_a_photo_is_traced_and_seen_without_what_the_camera_wrote(client):
     reference = {
         "kind": "rectangle",
         "points_px": scene.corners_px.tolist(),
-        "first_m": CARD_M[0],
-        "second_m": CARD_M[1],
+        "first_m": SHEETS_M["A4"][0],
+        "second_m": SHEETS_M["A4"][1],
     }
     found = client.call(
         "POST", f"/files/{sha}/trace", {"reference": reference, "seeds_px": scene.seed_px.tolist()}

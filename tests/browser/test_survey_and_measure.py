@@ -16,7 +16,7 @@ from playwright.sync_api import expect
 
 from tests.browser.test_frame import complaints_by_theme
 from tests.browser.test_main_job import begin, stage, total, type_into
-from tests.scenes.photo import CARD_M, render
+from tests.scenes.photo import SHEETS_M, render
 
 SHIPPED = Path(__file__).resolve().parents[2] / "src" / "cavatum" / "demo" / "files"
 
@@ -252,8 +252,8 @@ def test_a_photo_is_traced_corrected_and_kept_with_the_piece(empty, scene):
         page.mouse.move(*seen(*corner), steps=3)
         page.mouse.up()
         expect(sheet.get_by_role("button", name=re.compile(f"^Corner {index + 1};"))).to_be_visible()
-    type_into(sheet, "from corner 1 to 2", f"{CARD_M[0] * 1000:g} mm")
-    type_into(sheet, "from corner 2 to 3", f"{CARD_M[1] * 1000:g} mm")
+    type_into(sheet, "from corner 1 to 2", f"{SHEETS_M['A4'][0] * 1000:g} mm")
+    type_into(sheet, "from corner 2 to 3", f"{SHEETS_M['A4'][1] * 1000:g} mm")
     page.mouse.click(*seen(*made.seed_px[0]))
     found = sheet.get_by_role("region", name="What was traced")
     expect(found.or_(sheet.get_by_role("alert"))).to_be_visible()

@@ -23,7 +23,7 @@ from cavatum.core.mix.recipe import (
     parts_of,
     scaled,
 )
-from cavatum.core.mix.swatch import PATCH, corrected, difference, lab_of, linear
+from cavatum.core.mix.swatch import PATCH, burnt_share, corrected, difference, lab_of, linear
 from cavatum.core.piece.colour import Colourant, Recipe, typical_colourants
 from cavatum.core.piece.shelf_items import ShelfItems
 from cavatum.core.plan import make_plan
@@ -335,3 +335,20 @@ def test_typical_colourants_are_all_marked_typical():
     assert math.isclose(
         next(one for one in typical_colourants() if one.id == "mica-powder").density_kg_m3.value, 2800
     )
+
+
+def test_a_patch_or_a_swatch_that_is_cut_off_in_part_is_refused_though_its_mean_looks_sound():
+    # a patch of 118 with one pixel in ten burnt out: its mean in linear light is 26 %, sound by itself
+    patch = np.full((100, 3), 118)
+    patch[:10] = 255
+    swatch = np.full((100, 3), 90)
+    share = burnt_share(patch, is_patch=True)
+    assert share == pytest.approx(0.10) and burnt_share(swatch, is_patch=False) == 0
+    fields = [linear(one / 255.0).mean(axis=0) for one in (swatch, patch)]
+    corrected(*fields)
+    with pytest.raises(DomainError, match="burnt out or black in 10%"):
+        corrected(*fields, burnt=(0.0, share))
+    with pytest.raises(DomainError, match="swatch"):
+        corrected(*fields, burnt=(0.3, 0.0))
+    assert burnt_share(np.zeros((9, 3)), is_patch=True) == 1
+    assert burnt_share(np.zeros((9, 3)), is_patch=False) == 0  # a black pigment is black

@@ -153,6 +153,8 @@ class TraceAnswer(BaseModel):
     reference_px: Any
     corner_sigma_px: float | None
     by_hand: bool
+    doubts: list[str]
+    is_good: bool
 
 
 class PhotoAbout(BaseModel):

@@ -311,7 +311,8 @@ def read_swatch(body: SwatchBody) -> RouteAnswer:
         {"fields": [body.patch.model_dump(), body.swatch.model_dump()]},
     )
     patch, swatch = (np.array(one) for one in found["means"])
-    lab, tint, off = corrected(swatch, patch)
+    of_patch, of_swatch = found["burnt"]
+    lab, tint, off = corrected(swatch, patch, (of_swatch, of_patch))
     near = [
         Likeness(
             recipe_id=one.id,

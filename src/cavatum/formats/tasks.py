@@ -104,13 +104,16 @@ def photo_view(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """The outline found from seeds, or the person's own points, put into metres with its band."""
     from ..core.measure.photo import find_outline, outline_area, traced
+    from ..core.measure.photo_doubt import Borne, borne_out, both, check_sides
     from ..core.measure.photo_reference import Parallax, Rectangle, on_its_edges
     from .photos_in import read_photo
 
     picture = read_photo(data)
     reference = _reference(options["reference"])
+    sides = Borne()
     if isinstance(reference, Rectangle):
         reference = on_its_edges(picture, reference)
+        sides = check_sides(reference, picture.shape[1], picture.shape[0])
     by_hand = options.get("outline_px")
     outside = np.array(options["outside_px"], float) if options.get("outside_px") else None
     outline = (
@@ -119,7 +122,11 @@ def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
         else find_outline(picture, np.array(options["seeds_px"], float), outside)
     )
     parallax = Parallax(**options["parallax"]) if options.get("parallax") else None
-    found = traced(outline, reference, parallax, by_hand=bool(by_hand) and options.get("moved", True))
+    is_drawn = bool(by_hand) and options.get("moved", True)
+    if not is_drawn:  # what a person drew is theirs: the picture is not asked
+        sheet = reference.corners_px if isinstance(reference, Rectangle) else None
+        sides = both(borne_out(picture, outline, sheet), sides)
+    found = traced(outline, reference, parallax, by_hand=is_drawn, borne=sides)
     keep = _few(found.points_m)
     thin = found.points_m[keep]
     thin = thin.mean(axis=0) + (thin - thin.mean(axis=0)) * np.sqrt(
@@ -135,6 +142,8 @@ def trace(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
         "reference_px": np.asarray(set_corners, float).round(2).tolist(),
         "corner_sigma_px": getattr(reference, "corner_sigma_px", None),
         "by_hand": bool(by_hand),
+        "doubts": list(found.doubts),
+        "is_good": found.is_good,
     }
 
 
@@ -174,14 +183,16 @@ def _reference(said: dict[str, Any]) -> Rectangle | Lengths:
 
 
 def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
-    """Mean linear sRGB of rectangles, given as shares of width and height."""
-    from ..core.mix.swatch import linear
+    """Mean linear sRGB of rectangles, given as shares of width and height, and how much of each is cut off at
+    an end of the scale; the first is the grey patch.
+    """
+    from ..core.mix.swatch import burnt_share, linear
     from .photos_in import read_photo
 
     picture = read_photo(data)
     high, wide = picture.shape[:2]
-    means = []
-    for field in options["fields"]:
+    means, burnt = [], []
+    for place, field in enumerate(options["fields"]):
         cut = picture[
             int(field["top"] * high) : int(field["bottom"] * high),
             int(field["left"] * wide) : int(field["right"] * wide),
@@ -194,8 +205,9 @@ def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
                 way_out="Draw it larger.",
                 code="too-small",
             )
+        burnt.append(burnt_share(cut.reshape(-1, 3), is_patch=place == 0))
         means.append([float(one) for one in linear(cut.reshape(-1, 3)[:, ::-1] / 255.0).mean(axis=0)])
-    return {"means": means}
+    return {"means": means, "burnt": burnt}
 
 
 TASKS: dict[str, Task] = {

@@ -240,7 +240,7 @@ export const aboutPhoto = (sha: string) =>
   call<Schemas["PhotoAbout"]>("GET", `/files/${encodeURIComponent(sha)}/photo`, { names: ["width","height"] });
 
 export const tracePhoto = (sha: string, body: Schemas["TraceBody"]) =>
-  call<Schemas["TraceAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/trace`, { body, names: ["outline_px","points_m","area_m2","half_m2","shares","reference_px","corner_sigma_px","by_hand"] });
+  call<Schemas["TraceAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/trace`, { body, names: ["outline_px","points_m","area_m2","half_m2","shares","reference_px","corner_sigma_px","by_hand","doubts","is_good"] });
 
 export const readStations = (sha: string, body: Schemas["StationsBody"]) =>
   call<Schemas["StationsAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/stations`, { body, names: ["stations"] });

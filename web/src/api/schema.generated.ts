@@ -10120,6 +10120,10 @@ export interface components {
             corner_sigma_px: number | null;
             /** By Hand */
             by_hand: boolean;
+            /** Doubts */
+            doubts: string[];
+            /** Is Good */
+            is_good: boolean;
         };
         /**
          * TraceBody

@@ -16,10 +16,12 @@ from numpy.typing import NDArray
 
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
+from .photo_doubt import Borne, check_light, reach_for
 from .photo_reference import (
     CORNER_SIGMA_PX,
     EDGE_SIGMA_PX,
     REACH_PX,
+    UNFOUND_SIGMA_PX,
     Floats,
     Image,
     Lengths,
@@ -29,10 +31,14 @@ from .photo_reference import (
     plane_of,
 )
 
+NOTHING = Borne()  # where no picture is asked
 COVERAGE = 2.0  # about 95 of 100, GUM 6.3
 WORKING_PX = (
     480  # longer side of the image in which the region is grown; the edge is then found in the full one
 )
+GOOD_WITHIN = 0.05  # own judgement: a wider band is a rough guess of an area
+SOFT_BIAS = 0.15  # own judgement: of the edge's softness, what shadow and grain make of its middle
+HIDDEN_SHARE = 0.7  # own judgement: of what lies behind a straight line; with both halves 1.4 times it
 LUMA_SHARE = 0.45  # lightness counts less than hue: a shadow changes it most
 
 
@@ -46,6 +52,12 @@ class Traced:
     area_m2: float
     half_m2: float
     shares: dict[str, float]
+    doubts: tuple[str, ...] = ()
+
+    @property
+    def is_good(self) -> bool:
+        """Nothing in the picture speaks against it, and its band is GOOD_WITHIN or narrower."""
+        return not self.doubts and self.half_m2 <= GOOD_WITHIN * self.area_m2
 
 
 def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = None) -> Floats:
@@ -57,11 +69,14 @@ def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = Non
 
     The region is grown by colour (GrabCut), then each edge point is moved along its normal to where the
     colour is half way between inside and outside.
-    Raises Infeasible where no region of sense is found. Valid for a void that differs in colour from what
+    A soft edge is looked for further out.
+    Raises Infeasible where no region of sense is found, and for a photo too dark to have edges. Valid for
+    a void that differs in colour from what
     is round it.
     Source: Rother, Kolmogorov and Blake, "GrabCut", ACM Trans. Graph. 23 (2004) 309; the half-way edge:
     own.
     """
+    check_light(image)
     region = _region(image, np.asarray(seeds_px, float), outside_px)
     rings, _ = cv2.findContours(region, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     ring = max(rings, key=cv2.contourArea).reshape(-1, 2).astype(float)
@@ -75,9 +90,13 @@ def find_outline(image: Image, seeds_px: Floats, outside_px: Floats | None = Non
             code="not-found",
         )
     coarse = _even((ring + 0.5) * scale - 0.5, max(3.0, scale))
-    for _ in range(2):
-        coarse = _moved_to_edge(image, _smooth(coarse), max(REACH_PX, 2.2 * scale))
-        coarse = _even(coarse, 3.0)
+    reach = max(REACH_PX, 2.2 * scale)
+    for _ in range(3):
+        for _ in range(2):
+            coarse = _even(_moved_to_edge(image, _smooth(coarse), reach), 3.0)
+        if (further := reach_for(image, coarse, reach)) <= reach:
+            break
+        reach = further
     return coarse
 
 
@@ -218,16 +237,20 @@ def traced(
     parallax: Parallax | None = None,
     *,
     by_hand: bool = False,
+    borne: Borne = NOTHING,
 ) -> Traced:
     """The outline in metres with its area and band.
 
-        half width = 2 sqrt(corners^2 + reference^2 + edge^2 + parallax^2)
+        half width = 2 sqrt(corners^2 + reference^2 + edge^2 + parallax^2 + picture^2)
 
     corners    each of the reference's points moved by its sigma in x and y, the changes of area added in
                squares
     reference  its spreads as given (taken as two sigma); none given counts as exact
     edge       the whole edge moved out by EDGE_SIGMA_PX (three times as much where it was drawn by hand)
     parallax   area scaled by (1 - above / camera)^-2 onto the rim; half of that change counts as doubt
+    picture    (borne: what photo_doubt says of it) SOFT_BIAS of the edge's softness all round, the reach
+    where
+               no edge is seen, what lies behind a thing over the edge, sides that do not fit the sheet's
     Lens distortion is left out: keep the void in the middle half of the picture.
     Raises DomainError where the outline crosses the horizon of the plane.
     """
@@ -253,7 +276,9 @@ def traced(
                 code="too-low",
             )
         scale = (1 - parallax.above_m / parallax.camera_m) ** -2
-    moved = _moved_out(outline_px, EDGE_SIGMA_PX * (3 if by_hand else 1))
+    edge_px = EDGE_SIGMA_PX * (3 if by_hand else 1)
+    edge_px = math.hypot(edge_px, SOFT_BIAS * borne.blur_px) + borne.unclear * REACH_PX
+    moved = _moved_out(outline_px, edge_px)
     shares = {
         "where the reference's corners were set": _corner_share(outline_px, reference),
         "the reference's own size": _size_share(outline_px, reference),
@@ -261,14 +286,25 @@ def traced(
             outline_area(plane.to_metres(moved)) - area
         ),
         "reference above or below the rim": abs(scale - 1) * area / 2,
+        "something over the edge": HIDDEN_SHARE * area * borne.hidden_px2 / outline_area(outline_px),
+        "sides that do not fit the sheet": borne.sides_off * area,
+        "another sheet that would look the same": borne.alike / COVERAGE * area,
     }
+    shares = {name: one for name, one in shares.items() if one > 0}
     half = COVERAGE * math.sqrt(sum(one**2 for one in shares.values()))
     return Traced(
         points_m=points * math.sqrt(scale),
         area_m2=area * scale,
         half_m2=half * scale,
         shares={name: COVERAGE * one * scale for name, one in shares.items()},
+        doubts=_doubts(reference, borne),
     )
+
+
+def _doubts(reference: Rectangle | Lengths, borne: Borne) -> tuple[str, ...]:
+    unfound = isinstance(reference, Rectangle) and reference.corner_sigma_px >= UNFOUND_SIGMA_PX
+    said = "The sheet's edges were not found where its corners are set: set them again with the magnifier."
+    return ((said,) if unfound else ()) + borne.doubts
 
 
 def _moved_out(ring: Floats, by_px: float) -> Floats:

@@ -16,6 +16,8 @@ PATCH = 0.18  # luminance of the printed patch's middle grey against paper white
 SEEN = 2.3
 # Linear sRGB to XYZ, IEC 61966-2-1; D65 white is the sum of each row.
 _XYZ = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
+BURNT_MOST = 0.02  # own judgement: of a field's pixels at an end of the scale, where they tell nothing
+ENDS = (3, 252)  # of 255: a pixel beyond is cut off, JPEG's ringing allowed for
 Lab = tuple[float, float, float]
 
 
@@ -30,6 +32,18 @@ def linear(srgb: np.ndarray) -> np.ndarray:
     return np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
 
 
+def burnt_share(srgb: np.ndarray, *, is_patch: bool) -> float:
+    """Share of pixels with a channel cut off at white, of a patch also at black; a dark swatch may be black.
+
+    srgb  shape (n, 3), 0 to 255
+    Raises nothing. Exact. Source: own.
+    """
+    cut = (srgb > ENDS[1]).any(axis=1)
+    if is_patch:
+        cut |= (srgb < ENDS[0]).any(axis=1)
+    return float(cut.mean())
+
+
 def lab_of(linear_rgb: np.ndarray) -> Lab:
     """CIELAB (D65) of linear sRGB, shape (3,). Source: CIE 15."""
     ratio = (_XYZ @ linear_rgb) / _XYZ.sum(axis=1)
@@ -37,13 +51,19 @@ def lab_of(linear_rgb: np.ndarray) -> Lab:
     return float(116 * f[1] - 16), float(500 * (f[0] - f[1])), float(200 * (f[1] - f[2]))
 
 
-def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
+def corrected(
+    swatch: np.ndarray, patch: np.ndarray, burnt: tuple[float, float] = (0.0, 0.0)
+) -> tuple[Lab, str, float]:
     """The swatch's CIELAB as if the patch were the grey it is printed as, its tint for the screen, and how
     far the photo's patch was off (CIEDE2000).
 
     swatch, patch  mean linear sRGB of the two fields, shape (3,), 0 to 1, without a unit
+    burnt          share of each field's pixels with a channel at its end (white; for the patch black too),
+    0..1:
+                   where some are, a mean that looks sound is not
     Each channel is multiplied so that the patch comes out at PATCH.
-    Raises DomainError for a patch that is burnt out or black: then the photo tells nothing.
+    Raises DomainError for a patch that is burnt out or black, or either field with over BURNT_MOST of its
+    pixels so: then the photo tells nothing.
     Valid for one even light on both; it takes out its colour and strength, not its shadows or gloss.
     Source: own, the scaling of each channel that a grey card is used for (von Kries 1902).
     """
@@ -55,6 +75,15 @@ def corrected(swatch: np.ndarray, patch: np.ndarray) -> tuple[Lab, str, float]:
             way_out="Take the photo again in even, softer light.",
             code="patch",
         )
+    for name, share in zip(("swatch", "grey patch"), burnt, strict=True):
+        if share > BURNT_MOST:
+            raise DomainError(
+                argument=name,
+                value=f"burnt out or black in {share:.0%} of its pixels",
+                allowed=f"at most {BURNT_MOST:.0%} of them are",
+                way_out="Take the photo again in even, softer light, or draw the field where nothing shines.",
+                code="clipped",
+            )
     as_printed = np.full(3, PATCH)
     under_it = swatch * as_printed / patch
     return lab_of(under_it), _tint(under_it), difference(lab_of(patch), lab_of(as_printed))

@@ -12,6 +12,7 @@ import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
 import { complaint, type Kept } from "./FileDrop";
 import { PhotoBoard, type Pixel } from "./PhotoBoard";
+import { Shape as Mark } from "../../../ui/Verdicts";
 import { SheetContent } from "../../../ui/SheetContent";
 
 type Traced = Schemas["TraceAnswer"];
@@ -131,7 +132,7 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore,
       );
     if (!texts.depth?.trim())
       return setProblem(asks === "depth" ? "Type how deep it is." : "Type how thick it is at the edge.");
-    const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}`;
+    const said = `${kind === "rectangle" ? "perspective taken out by a known rectangle" : "two known lengths, from straight above"}; ${moved ? "outline corrected by hand" : "outline found by the computer"}${traced.doubts.length ? `; doubted: ${traced.doubts.join(" ")}` : ""}`;
     try {
       const { depth } = await readQuantities(READINGS, texts, units);
       await onShape({
@@ -278,6 +279,27 @@ export function PhotoSheet({ file, onClose, onShape, before, depth: depthBefore,
                       from {most(traced.shares)}. Lens distortion is left out: keep both in the middle of the
                       picture.
                     </p>
+                    {traced.is_good ? null : (
+                      <ul aria-label="What speaks against it" className="mt-1.5 text-[13px] grid gap-1">
+                        {traced.doubts.length ? (
+                          traced.doubts.map((doubt) => (
+                            <li key={doubt} className="grid grid-cols-[18px_1fr] gap-1.5">
+                              <span className="pt-0.5">
+                                <Mark weight="warning" />
+                              </span>
+                              {doubt}
+                            </li>
+                          ))
+                        ) : (
+                          <li className="grid grid-cols-[18px_1fr] gap-1.5">
+                            <span className="pt-0.5">
+                              <Mark weight="warning" />
+                            </span>
+                            Only a rough guess: a larger sheet, nearer to the void, tells it better.
+                          </li>
+                        )}
+                      </ul>
+                    )}
                   </section>
                 ) : null}
                 <QuantityField
