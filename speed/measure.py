@@ -195,11 +195,10 @@ def photos(board: Board) -> None:
         of_kind = [one for one in bad if one[0] == kind]
         read = [one for one in of_kind if one[1] is not None]
         board.line(f"  photos {kind}: refused", 100 * (1 - len(read) / len(of_kind)), "of 100")
-        if read:
-            within = 100 * sum(abs(one[1]) <= one[2] for one in read) / len(read)
-            board.line("    of the others, band holds the truth", within, "of 100", least=90)
-            called = [abs(one[1]) for one in read if one[3]]
-            board.line("    worst error that was called good", 100 * max(called, default=0.0), "%", most=5.0)
+        true = sum(one[1] is None or abs(one[1]) <= one[2] for one in of_kind)
+        board.line("    refused, or the band holds the truth", 100 * true / len(of_kind), "of 100", least=90)
+        called = [abs(one[1]) for one in read if one[3]]
+        board.line("    worst error that was called good", 100 * max(called, default=0.0), "%", most=5.0)
 
 
 def one_bad_photo(seed: int) -> tuple[str, float | None, float, bool]:

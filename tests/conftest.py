@@ -5,6 +5,8 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import os
+import shutil
+import tempfile
 import threading
 import time
 from collections.abc import Iterator
@@ -28,6 +30,24 @@ settings.register_profile("explore", max_examples=1000, deadline=None)
 settings.load_profile("explore" if os.environ.get("CAVATUM_EXPLORE") else "same")
 
 CORE = ("core", "formats")
+STARTED = "CAVATUM_TESTS_STARTED"  # a file that the worker makes which has started the database server
+
+
+def pytest_configure(config) -> None:
+    """Workers come and go at times of their own; the server they share is stopped after the last of them, by
+    whoever leads them.
+    """
+    if not hasattr(config, "workerinput"):
+        os.environ[STARTED] = str(Path(tempfile.mkdtemp(prefix="cavatum-tests-")) / "started")
+
+
+def pytest_unconfigure(config) -> None:
+    if hasattr(config, "workerinput"):
+        return
+    started = Path(os.environ[STARTED])
+    if started.exists():
+        cluster.stop(cluster.ensure_running()[0])
+    shutil.rmtree(started.parent, ignore_errors=True)
 
 
 def pytest_collection_modifyitems(items) -> None:
@@ -43,6 +63,8 @@ def pytest_collection_modifyitems(items) -> None:
 @pytest.fixture(scope="session")
 def database_url() -> Iterator[str]:
     running, started = cluster.ensure_running()
+    if started:
+        Path(os.environ[STARTED]).touch()
     name = f"test_{os.getpid()}"
     with psycopg.connect(running.url(), autocommit=True) as admin:
         admin.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
@@ -51,8 +73,6 @@ def database_url() -> Iterator[str]:
     migrate(running.url(name))
     yield running.url(name)
     cluster.drop_database(running, name)
-    if started:
-        cluster.stop(running)
 
 
 @pytest.fixture

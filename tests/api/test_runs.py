@@ -2,13 +2,16 @@
 
 import re
 from concurrent.futures import ThreadPoolExecutor
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
+from itertools import pairwise
 from uuid import uuid4
 
 import icalendar
 import psycopg
 import pytest
 
+from cavatum.core.clock.hours import is_attended
+from cavatum.core.common.workshop import Workshop
 from cavatum.core.pour.pace import MOVES_FROM
 from cavatum.jobs import work
 from tests.conftest import Client, _empty
@@ -311,6 +314,46 @@ def test_the_calendar_has_every_moment_and_a_run_moves_it(client):
     assert round_two.decoded("dtstart") == NOW.replace(microsecond=0) + timedelta(minutes=15)
 
 
+def test_a_time_zone_nobody_knows_is_asked_about_and_nothing_changes_before(client):
+    def post(zone=""):
+        data = (
+            b"BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\n"
+            b"DTSTAMP:20260301T000000Z\r\nSUMMARY:Fair\r\nDTSTART;TZID=Shed Time:20260304T120000\r\n"
+            b"DTEND;TZID=Shed Time:20260304T140000\r\n"
+            b"END:VEVENT\r\nEND:VCALENDAR\r\n"
+        )
+        where = f"/api/v1/calendar/busy{zone and '?zone=' + zone}"
+        return client.http.post(where, data=data, headers={"X-CSRFToken": client.token})
+
+    assert post().json == {"taken": 0, "left_out": [], "asks": ["Shed Time"]}
+    assert not client.get("/session").json["workshop"].get("busy")
+    assert post("Nowhere/Land").status_code == 422
+    assert post("America/Chicago").json["taken"] == 1
+    held = client.get("/session").json["workshop"]["busy"][0]["from_at"]
+    assert datetime.fromisoformat(held).astimezone(UTC).hour == 18  # noon in Chicago, winter
+
+
+def test_the_feed_of_a_running_pour_weighs_right_before_it_stirs_and_when_somebody_is_there(client):
+    """A run prepared on a Sunday evening, three batches to mix on Monday: no weighing is left standing
+    overnight."""
+    piece = add_piece(client, first_pour_at=(NOW + timedelta(days=1)).isoformat())
+    begin(client, piece)
+    shop = client.get("/session").json["workshop"]
+    feed = icalendar.Calendar.from_ical(client.get("/calendar.ics").data).walk("VEVENT")
+    moments = sorted(
+        (one.decoded("dtstart"), str(one["uid"])) for one in feed if str(one["uid"]).startswith("run-")
+    )
+    mixing = [(at, uid) for at, uid in moments if re.search(r"-(weigh|stir|pour)@", uid)]
+    assert len(mixing) >= 3
+    for (at, uid), (then, following) in pairwise(mixing):
+        if "weigh" in uid:
+            assert "stir" in following and then - at < timedelta(minutes=45)
+    week = Workshop.model_validate(shop)
+    for at, uid in moments:
+        if "weigh" in uid:
+            assert is_attended(week, at, at + timedelta(minutes=5)), (uid, at)
+
+
 def test_a_feed_is_read_by_its_secret_address_alone(client):
     path = client.get("/calendar").json["path"]
     assert client.http.get(path).status_code == 200 and client.http.get(path).mimetype == "text/calendar"
@@ -325,7 +368,7 @@ def test_busy_times_are_taken_in_and_nothing_is_planned_into_them(client):
         b"DTSTART:20260302T120000Z\r\nDTEND:20260304T190000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
     )
     taken = client.http.post("/api/v1/calendar/busy", data=data, headers={"X-CSRFToken": client.token})
-    assert taken.json == {"taken": 1, "left_out": []}
+    assert taken.json == {"taken": 1, "left_out": [], "asks": []}
     plan = client.get(f"/pieces/{add_piece(client)}/plan").json["plan"]
     assert plan["start_at"] >= "2026-03-05"
     refused = client.http.post(

@@ -29,12 +29,9 @@ def chromium():
 
 
 def _is_complaint(message) -> bool:
-    """Refusals (4xx), a server that a test takes away and one that asks for patience (503: nothing was
-    changed, the page sends it again) are the page's daily bread.
-    """
+    """Refusals (4xx) and a server that a test takes away are the page's daily bread."""
     return message.type == "error" and not any(
-        word in message.text
-        for word in ("status of 4", "status of 503", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
+        word in message.text for word in ("status of 4", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
     )
 
 

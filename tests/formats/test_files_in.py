@@ -126,7 +126,7 @@ def test_blocks_are_taken_apart_and_texts_are_counted_as_left_out():
     found = outlines(out.getvalue().encode(), "dxf")
     assert found["shapes"][0]["area_m2"] == pytest.approx(math.pi * 0.02**2, rel=5e-4) and found[
         "left_out"
-    ] == {"TEXT": 1}
+    ] == {"words": 1}
 
 
 @pytest.mark.parametrize(

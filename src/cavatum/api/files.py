@@ -77,16 +77,21 @@ class OutlinesAnswer(BaseModel):
     size_m: list[float] | None
     problems: list[str]
     left_out: dict[str, int]
+    notes: list[str]
     shapes: list[FoundOutline]
     found: int
 
 
 class MeshAbout(BaseModel):
-    """size: in the file's own unit; declared: the unit that the file names, if it does."""
+    """size: in the file's own unit; declared: the unit that the file names, if it does; notes: how it was
+    read,
+    where not as it stands.
+    """
 
     triangles: int
     size: list[float]
     declared: str | None
+    notes: list[str]
 
 
 class MeshBody(BaseModel):
@@ -224,11 +229,22 @@ def read_once(
 
 
 def _readers() -> str:
-    from ..formats import drawings_in, meshes_in, photos_in, tasks
+    from ..core.measure import photo, photo_doubt, photo_reference
+    from ..formats import drawings_in, meshes_in, photos_in, solids_in, svg_flat, tasks
 
-    return hashlib.sha256(
-        "".join(inspect.getsource(one) for one in (drawings_in, meshes_in, photos_in, tasks)).encode()
-    ).hexdigest()[:16]
+    readers = (
+        drawings_in,
+        meshes_in,
+        photos_in,
+        solids_in,
+        svg_flat,
+        tasks,
+        photo,
+        photo_doubt,
+        photo_reference,
+    )
+
+    return hashlib.sha256("".join(inspect.getsource(one) for one in readers).encode()).hexdigest()[:16]
 
 
 MESHES = ("stl", "obj", "ply", "3mf")

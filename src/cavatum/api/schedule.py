@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from flask import Response, abort, g, request
 from psycopg import Connection
 from pydantic import AwareDatetime, BaseModel, Field
 
+from ..core.common.workshop import zone_named
 from ..core.piece.document import PourStart
 from ..core.schedule.plan_together import StartAdvice, start_advice
 from ..core.schedule.together import ScheduleResult
-from ..formats.calendar import read_busy, write_calendar
+from ..formats.calendar import busy_in_child, write_calendar
 from ..services import planning
 from ..services.schedule import Wish, calendar_of, schedule_inputs
 from ..store import calendars, jobs, pieces, workshops
@@ -64,9 +64,18 @@ class FeedAnswer(BaseModel):
     path: str
 
 
+class BusyQuery(BaseModel):
+    """zone: what a person says for names of time zones that nobody knows; "" while none was asked about."""
+
+    zone: str = Field(default="", max_length=60)
+
+
 class BusyAnswer(BaseModel):
+    """asks: names of time zones to be said first; then nothing was changed."""
+
     taken: int
     left_out: list[str]
+    asks: list[str] = []
 
 
 def _schedule_answer(job: jobs.LongWork) -> dict[str, Any]:
@@ -197,15 +206,21 @@ def new_feed_address() -> RouteAnswer:
 
 
 @blueprint.post("/calendar/busy", operation_id="takeInBusy", responses={200: BusyAnswer})
-def take_in_busy() -> RouteAnswer:
+def take_in_busy(query: BusyQuery) -> RouteAnswer:
     """An iCalendar file as the request's body: its busy times take the place of those taken in before; typed
     ones stay.
     """
     data = request.get_data()
+    if query.zone:
+        zone_named(query.zone)
+    with transaction() as connection:
+        zone = workshops.read(connection, workshop_id(connection)).zone
+    found = busy_in_child(data, now(), zone, query.zone)
     with transaction() as connection:
         shop = workshop_id(connection)
         settings = workshops.read(connection, shop)
-        found = read_busy(data, now(), ZoneInfo(settings.zone))
+        if found.asks:
+            return BusyAnswer(taken=0, left_out=found.left_out, asks=found.asks).model_dump()
         typed = [one for one in settings.busy if one.source == "typed"]
         workshops.write(
             connection,

@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 import shapely
+from scipy.spatial import cKDTree
 from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 from shapely.validation import explain_validity
@@ -20,12 +21,24 @@ from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 from ..core.common.unit_table import UNITS
 from ..core.piece.shapes import MOST_OUTLINE_POINTS
+from .svg_flat import flattened
 
 MOST_LINES = 20_000
 MOST_OUTLINES = 400
 CURVE_POINTS = 64
 JOIN = 1e-5  # of the drawing's size: ends nearer than this meet
 FINE = 2e-5  # of the drawing's size: how far a simplified line may leave the drawn one
+GAP_M = 5e-5  # own judgement: ends of one outline nearer than this were meant to meet; no saw cuts finer
+GAP_SHARE = 2e-4  # of the drawing's size, where its unit is not known
+GAP_MOST = 1e-3  # of the drawing's size, whatever its unit: a small outline keeps its openings
+DXF_WORDS = {
+    "TEXT": "words",
+    "MTEXT": "words",
+    "DIMENSION": "a dimension",
+    "HATCH": "a hatch",
+    "POINT": "a point",
+    "INSERT": "blocks more than six deep",
+}
 MM_PX = 25.4 / 96  # CSS: 96 px to the inch; a drawing with a size in mm or in comes out in mm
 
 
@@ -78,8 +91,8 @@ def _layer_of(element: Any, layer: str, depth: int) -> str:
 
 
 def read_svg(data: bytes) -> Drawing:
-    """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say. Refuses entities and
-    document types.
+    """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say, clones and drawings
+    within among them. Refuses entities and document types.
     """
     if re.search(rb"<!(?:DOCTYPE|ENTITY)", data, re.I) and re.search(rb"<!ENTITY", data, re.I):
         raise DomainError(
@@ -95,7 +108,8 @@ def read_svg(data: bytes) -> Drawing:
     if declared := _declared_unit(data):
         drawing.unit, drawing.unit_mm = declared, 1.0
     scale = MM_PX if declared else 1.0
-    tree = svg.SVG.parse(io.BytesIO(data), reify=True, on_error="ignore")
+    flat = flattened(data, lambda what: _leave_out(drawing, what))
+    tree = svg.SVG.parse(io.BytesIO(flat), reify=True, on_error="ignore")
     stack = [(tree, "drawing", 0)]
     while stack:
         element, layer, depth = stack.pop()
@@ -103,11 +117,12 @@ def read_svg(data: bytes) -> Drawing:
             inside = _layer_of(element, layer, depth)
             stack += [(child, inside, depth + 1) for child in element]
         elif isinstance(element, svg.Shape):
-            for sub in abs(
-                svg.Path(element)
-            ).as_subpaths():  # abs: what turns and scales it is worked into its points
-                points = _svg_points(svg.Path(sub))
+            # abs: what turns and scales it is worked into its points
+            lines = [_svg_points(svg.Path(sub)) for sub in abs(svg.Path(element)).as_subpaths()]
+            for points in lines:
                 drawing.add(layer, points * np.array([scale, -scale]))
+            if all(len(points) < 2 for points in lines):
+                _leave_out(drawing, "a path that is broken")
         else:
             _leave_out(drawing, type(element).__name__)
     return drawing
@@ -153,7 +168,8 @@ def read_dxf(data: bytes) -> Drawing:
         try:
             made = path.make_path(entity)
         except (TypeError, ezdxf.DXFError):
-            _leave_out(drawing, entity.dxftype())
+            kind = entity.dxftype()
+            _leave_out(drawing, DXF_WORDS.get(kind, kind.lower()))
             continue
         for one in made.sub_paths():
             drawing.add(
@@ -175,6 +191,8 @@ def _taken_apart(entities: Iterable[Any], depth: int) -> Iterator[Any]:
         if entity.dxftype() == "INSERT":
             if depth < 6:
                 yield from _taken_apart(entity.virtual_entities(), depth + 1)
+            else:
+                yield entity  # no path is made of it: it is left out by name
         else:
             yield entity
 
@@ -227,7 +245,8 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
             way_out="Export it again.",
             code="no-area",
         )
-    rings, problems = _rings(lines, size)
+    gap = min(GAP_M / factor, GAP_MOST * size) if factor else GAP_SHARE * size
+    rings, problems, closed = _rings(lines, size, gap)
     shapes, more = _nested(rings, size)
     low, spans = corners.min(axis=0), [float(one) for one in np.ptp(corners, axis=0)]
     shown = shapes[:MOST_OUTLINES] if factor else []
@@ -239,15 +258,32 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
         "size_m": (np.array(spans) * factor).tolist() if factor else None,
         "problems": [*problems, *more][:30],
         "left_out": drawing.left_out,
+        "notes": _gap_notes(closed, gap, factor),
         "shapes": [_shape(layer, outer, holes, low, factor or 1.0) for layer, outer, holes in shown],
         "found": len(shapes),
     }
 
 
-def _rings(lines: list[tuple[str, np.ndarray]], size: float) -> tuple[list[tuple[str, Polygon]], list[str]]:
-    """Closed rings; open lines joined where their ends meet, the rest told with the gap that keeps them
-    open.
+def _gap_notes(closed: list[float], gap: float, factor: float | None) -> list[str]:
+    if not closed:
+        return []
+
+    def said(one: float) -> str:
+        return f"{plainly(one * factor * 1000, 2)} mm" if factor else f"{plainly(one, 2)} of its own units"
+
+    many = "A gap" if len(closed) == 1 else f"{len(closed)} gaps"
+    apart = f"ends up to {said(gap)} apart are taken as one"
+    return [f"{many} of up to {said(max(closed))} in an outline closed: {apart}."]
+
+
+def _rings(
+    lines: list[tuple[str, np.ndarray]], size: float, gap: float
+) -> tuple[list[tuple[str, Polygon]], list[str], list[float]]:
+    """Closed rings; open lines joined where their ends meet or lie within the gap, the rest told with what
+    keeps
+    them open; and the gaps that were closed.
     """
+    gaps: list[float] = []
     rings: list[tuple[str, Polygon]] = []
     problems: list[str] = []
     loose: dict[str, list[LineString]] = {}
@@ -260,20 +296,46 @@ def _rings(lines: list[tuple[str, np.ndarray]], size: float) -> tuple[list[tuple
             if len(snapped) > 1 and not np.allclose(snapped[0], snapped[-1]):
                 loose.setdefault(layer, []).append(LineString(snapped))
     for layer, some in loose.items():
-        merged = linemerge(some)
-        for line in [merged] if merged.geom_type == "LineString" else list(merged.geoms):
+        for line in _met(_merged(some), gap, gaps):
             points = np.array(line.coords)
             if line.is_ring or line.is_closed:
                 _add_ring(rings, problems, layer, points, size)
             else:
-                gap = float(np.linalg.norm(points[0] - points[-1]))
+                apart = float(np.linalg.norm(points[0] - points[-1]))
                 problems.append(
-                    f"A line on {layer} is open: its ends lie {plainly(gap, 4)} apart, at "
+                    f"A line on {layer} is open: its ends lie {plainly(apart, 4)} apart, at "
                     f"{plainly(points[0][0], 4)} "
                     f"{plainly(points[0][1], 4)} and "
                     f"{plainly(points[-1][0], 4)} {plainly(points[-1][1], 4)}. Close it in the drawing."
                 )
-    return rings, problems
+    return rings, problems, gaps
+
+
+def _merged(lines: list[LineString]) -> list[LineString]:
+    found = linemerge(lines)
+    return [found] if found.geom_type == "LineString" else list(found.geoms)
+
+
+def _met(lines: list[LineString], gap: float, gaps: list[float]) -> list[LineString]:
+    """Open lines with ends that lie within the gap of one other end drawn to the middle between both."""
+    open_lines = [one for one in lines if not (one.is_ring or one.is_closed)]
+    if not open_lines:
+        return lines
+    ends = np.array([one.coords[k] for one in open_lines for k in (0, -1)])
+    pairs = cKDTree(ends).query_pairs(gap, output_type="ndarray")
+    seen = np.bincount(pairs.ravel(), minlength=len(ends))
+    moved = ends.copy()
+    for one, other in pairs:
+        # Where three ends meet nobody can say which two belong together.
+        if seen[one] == seen[other] == 1:
+            moved[[one, other]] = (ends[one] + ends[other]) / 2
+            gaps.append(float(np.linalg.norm(ends[one] - ends[other])))
+    drawn = []
+    for index, line in enumerate(open_lines):
+        points = np.array(line.coords)
+        points[0], points[-1] = moved[2 * index], moved[2 * index + 1]
+        drawn.append(LineString(points))
+    return [one for one in lines if one.is_ring or one.is_closed] + _merged(drawn)
 
 
 def _add_ring(

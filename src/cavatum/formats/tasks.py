@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Callable
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
@@ -13,6 +15,7 @@ from ..core.piece.shapes import Source
 
 if TYPE_CHECKING:  # OpenCV is loaded only for a photo
     from ..core.measure.photo_reference import Lengths, Rectangle
+    from ..core.measure.triangles import Solid
 
 Task = Callable[[bytes, dict[str, Any]], dict[str, Any]]
 PREVIEW_TRIANGLES = 24_000
@@ -27,27 +30,34 @@ def outlines(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def mesh_about(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """Size in the file's own unit, so that the person can say which unit it is."""
-    from ..core.measure.triangles import check_solid
-    from .meshes_in import read_mesh
-
-    solid, declared = read_mesh(data, options["kind"])
-    check_solid(solid)
+    solid, declared, notes = _sound(data, options["kind"])
     low, high = solid.low_high
     return {
         "triangles": len(solid.triangles),
         "size": [float(one) for one in high - low],
         "declared": declared,
+        "notes": notes,
     }
+
+
+def _sound(data: bytes, kind: str) -> tuple[Solid, str | None, list[str]]:
+    """Read, checked and joined to one body; the unit the file names; how it was joined, in words."""
+    from .meshes_in import read_mesh
+    from .solids_in import joined
+
+    solid, declared = read_mesh(data, kind)
+    whole, notes = joined(solid)
+    return whole, declared, notes
 
 
 def mesh(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     from ..core.measure.mesh_shape import mesh_shape
-    from .meshes_in import read_mesh
 
-    solid, _ = read_mesh(data, options["kind"])
+    solid, _, notes = _sound(data, options["kind"])
+    source = Source.model_validate(options["source"])
     made = mesh_shape(
         solid,
-        Source.model_validate(options["source"]),
+        source.model_copy(update={"read_as": " ".join([source.read_as, *notes]).strip()}),
         unit=options["unit"],
         up=options["up"],
         role=options["role"],
@@ -62,11 +72,8 @@ def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """
     from ..core.measure.mesh_shape import placed_mesh
     from ..core.measure.thinning import thinned
-    from ..core.measure.triangles import check_solid
-    from .meshes_in import read_mesh
 
-    solid, _ = read_mesh(data, options["kind"])
-    check_solid(solid)
+    solid, _, _ = _sound(data, options["kind"])
     placed = placed_mesh(solid, options["unit"], options["up"])
     low, high = placed.low_high
     few = thinned(placed, PREVIEW_TRIANGLES)
@@ -81,9 +88,7 @@ def mesh_preview(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
 def export_source(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """Corners and triangles in full, for cutting a layer out of a mesh."""
-    from .meshes_in import read_mesh
-
-    solid, _ = read_mesh(data, options["kind"])
+    solid, _, _ = _sound(data, options["kind"])
     return {
         "corners": base64.b64encode(solid.corners.astype("<f8").tobytes()).decode(),
         "triangles": base64.b64encode(solid.triangles.astype("<i8").tobytes()).decode(),
@@ -210,7 +215,22 @@ def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     return {"means": means, "burnt": burnt}
 
 
+def calendar(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Busy times of an iCalendar."""
+    from .calendar import read_busy
+
+    said = ZoneInfo(options["said"]) if options["said"] else None
+    from_at = datetime.fromisoformat(options["from_at"])
+    found = read_busy(data, from_at, ZoneInfo(options["zone"]), said)
+    return {
+        "busy": [one.model_dump(mode="json") for one in found.busy],
+        "left_out": found.left_out,
+        "asks": found.asks,
+    }
+
+
 TASKS: dict[str, Task] = {
+    "calendar": calendar,
     "outlines": outlines,
     "mesh about": mesh_about,
     "mesh": mesh,

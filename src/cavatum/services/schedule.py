@@ -10,7 +10,9 @@ from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.clock.windows import whole_half_hour
+from ..core.common.workshop import Workshop
 from ..core.plan_model import Plan
+from ..core.pour.agenda import agenda
 from ..core.pour.state import fold
 from ..core.pour.view import look
 from ..formats.calendar import Moment
@@ -98,28 +100,22 @@ def moments_of(piece_id: int, name: str, plan: Plan) -> list[Moment]:
     return found
 
 
-def run_moments(connection: Connection, shop: int, run: runs.Run, real: datetime) -> list[Moment]:
-    """What is still to come of a run, in the windows that its record has by now."""
+def run_moments(
+    connection: Connection, shop: int, run: runs.Run, workshop: Workshop, real: datetime
+) -> list[Moment]:
+    """What is still to come of a run, in people's hours and in the order it can be done."""
     state = fold(run.script, runs.events(connection, shop, run.id))
-    view = look(run.script, state, real)
-    steps = {step.id: step for step in run.script.steps}
-    found = []
-    for seen in view.steps:
-        step = steps[seen.id]
-        if seen.when in ("done", "skipped", "over") or seen.opens_at is None or step.hands_s <= 0:
-            continue
-        begin = max(seen.opens_at, real)
-        found.append(
-            Moment(
-                uid=f"run-{run.id}-{step.id.replace('/', '-')}",
-                from_at=begin,
-                to_at=begin + timedelta(seconds=step.hands_s),
-                summary=f"{step.title}, {run.script.piece}",
-                text=f"{step.text} {step.why}".strip(),
-                alarm_min=5,
-            )
+    return [
+        Moment(
+            uid=f"run-{run.id}-{due.step.id.replace('/', '-')}",
+            from_at=due.from_at,
+            to_at=due.to_at,
+            summary=f"{due.step.title}, {run.script.piece}",
+            text=f"{due.step.text} {due.step.why}".strip(),
+            alarm_min=5,
         )
-    return found
+        for due in agenda(run.script, look(run.script, state, real), workshop, real)
+    ]
 
 
 def calendar_of(connection: Connection, shop: int, moment: datetime) -> tuple[str, list[Moment]]:
@@ -140,5 +136,5 @@ def calendar_of(connection: Connection, shop: int, moment: datetime) -> tuple[st
         plan = planning.plan_of(connection, shop, stored, moment, inputs)
         found += [one for one in moments_of(row.id, stored.piece.name, plan) if one.to_at >= moment]
     for run in running.values():
-        found += run_moments(connection, shop, run, moment)
+        found += run_moments(connection, shop, run, inputs.workshop, moment)
     return inputs.workshop.name, found

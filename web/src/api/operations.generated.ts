@@ -167,8 +167,8 @@ export const renewFeedAddress = () =>
   call<Schemas["FeedAnswer"]>("POST", `/calendar/new`, { names: ["path"] });
 
 /** An iCalendar file as the request's body: its busy times take the place of those taken in before; typed */
-export const takeInBusy = (body: BodyInit) =>
-  call<Schemas["BusyAnswer"]>("POST", `/calendar/busy`, { raw: body, names: ["taken","left_out"] });
+export const takeInBusy = (body: BodyInit, query: { zone?: string | undefined } = {}) =>
+  call<Schemas["BusyAnswer"]>("POST", `/calendar/busy`, { raw: body, query, names: ["taken","left_out"] });
 
 export const readFinish = (pieceId: number) =>
   call<Schemas["FinishAnswer"]>("GET", `/pieces/${encodeURIComponent(pieceId)}/finish`, { names: ["plan","run_id"] });
@@ -225,10 +225,10 @@ export const keepFile = (body: BodyInit, query: { name?: string | undefined } = 
   call<Schemas["FileAnswer"]>("POST", `/files`, { raw: body, query, names: ["sha256","kind","name","size"] });
 
 export const readOutlines = (sha: string, body: Schemas["OutlinesBody"]) =>
-  call<Schemas["OutlinesAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/outlines`, { body, names: ["layers","declared","unit","size","size_m","problems","left_out","shapes","found"] });
+  call<Schemas["OutlinesAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/outlines`, { body, names: ["layers","declared","unit","size","size_m","problems","left_out","notes","shapes","found"] });
 
 export const aboutMesh = (sha: string) =>
-  call<Schemas["MeshAbout"]>("GET", `/files/${encodeURIComponent(sha)}/mesh`, { names: ["triangles","size","declared"] });
+  call<Schemas["MeshAbout"]>("GET", `/files/${encodeURIComponent(sha)}/mesh`, { names: ["triangles","size","declared","notes"] });
 
 export const readMesh = (sha: string, body: Schemas["MeshBody"]) =>
   call<Schemas["Mesh"]>("POST", `/files/${encodeURIComponent(sha)}/mesh`, { body, names: ["source","unit","size_m","rows","rim_m"] });

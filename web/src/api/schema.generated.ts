@@ -8903,12 +8903,20 @@ export interface components {
             /** Path */
             path: string;
         };
-        /** BusyAnswer */
+        /**
+         * BusyAnswer
+         * @description asks: names of time zones to be said first; then nothing was changed.
+         */
         BusyAnswer: {
             /** Taken */
             taken: number;
             /** Left Out */
             left_out: string[];
+            /**
+             * Asks
+             * @default []
+             */
+            asks?: string[];
         };
         /**
          * FinishAnswer
@@ -9980,6 +9988,8 @@ export interface components {
             left_out: {
                 [key: string]: number;
             };
+            /** Notes */
+            notes: string[];
             /** Shapes */
             shapes: components["schemas"]["FoundOutline"][];
             /** Found */
@@ -10031,7 +10041,9 @@ export interface components {
         };
         /**
          * MeshAbout
-         * @description size: in the file's own unit; declared: the unit that the file names, if it does.
+         * @description size: in the file's own unit; declared: the unit that the file names, if it does; notes: how it was
+         *     read,
+         *     where not as it stands.
          */
         MeshAbout: {
             /** Triangles */
@@ -10040,6 +10052,8 @@ export interface components {
             size: number[];
             /** Declared */
             declared: string | null;
+            /** Notes */
+            notes: string[];
         };
         /** MeshBody */
         MeshBody: {
@@ -13304,7 +13318,9 @@ export interface operations {
     };
     takeInBusy: {
         parameters: {
-            query?: never;
+            query?: {
+                zone?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -134,17 +134,22 @@ class Workshop(Data):
     @field_validator("zone")
     @classmethod
     def check_zone(cls, zone: str) -> str:
-        try:
-            ZoneInfo(zone)
-        except (ZoneInfoNotFoundError, ValueError, OSError) as error:
-            raise DomainError(
-                argument="time zone",
-                value=zone,
-                allowed="an IANA name is needed",
-                way_out="Write it like Europe/Berlin.",
-                code="unknown",
-            ) from error
+        zone_named(zone)
         return zone
+
+
+def zone_named(name: str) -> ZoneInfo:
+    """Raises DomainError for what the IANA time zone database does not hold."""
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError) as error:
+        raise DomainError(
+            argument="time zone",
+            value=name,
+            allowed="an IANA name is needed",
+            way_out="Write it like Europe/Berlin.",
+            code="unknown",
+        ) from error
 
 
 def typical_workshop() -> Workshop:

@@ -23,9 +23,13 @@ export function Calendars() {
   const busy = workshop.busy ?? [];
 
   const change = useChangeWorkshop(workshop);
-  const takeIn = async (file: File) => {
+  const [asked, setAsked] = useState<{ file: File; names: string[] } | null>(null);
+  const [said, setSaid] = useState(zone);
+  const takeIn = async (file: File, named?: string) => {
     try {
-      const found = await takeInBusy(await file.arrayBuffer());
+      const found = await takeInBusy(await file.arrayBuffer(), named ? { zone: named } : {});
+      setAsked(found.asks?.length ? { file, names: found.asks } : null);
+      if (found.asks?.length) return setSays("");
       setSays(
         `${found.taken} busy times are taken in.${found.left_out.length ? ` Left out: ${found.left_out.slice(0, 4).join("; ")}.` : ""}`,
       );
@@ -83,6 +87,37 @@ export function Calendars() {
           }}
         />
       </label>
+      {asked ? (
+        <form
+          className="mt-2 text-[13px]"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void takeIn(asked.file, said);
+          }}
+        >
+          <label>
+            This file has times in {asked.names.map((name) => `“${name}”`).join(", ")}, a time zone nobody
+            knows here. Which is it?
+            <input
+              className="box mt-1"
+              list="zones"
+              value={said}
+              onChange={(event) => setSaid(event.target.value)}
+            />
+          </label>
+          <datalist id="zones">
+            {Intl.supportedValuesOf("timeZone").map((name) => (
+              <option key={name} value={name} />
+            ))}
+          </datalist>
+          <span className="flex gap-4 mt-1.5">
+            <button className="key">Take them in</button>
+            <button type="button" className="quiet" onClick={() => setAsked(null)}>
+              Never mind
+            </button>
+          </span>
+        </form>
+      ) : null}
       {says ? (
         <p role="status" className="text-[13px] mt-1">
           {says}

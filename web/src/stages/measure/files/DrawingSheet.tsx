@@ -61,7 +61,7 @@ export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props)
       return setProblem(asks === "depth" ? "Type how deep it is." : "Type how thick it is at the edge.");
     if (!chosen.length) return setProblem("Choose at least one outline.");
     const said =
-      `layer ${(layers ?? all).join(", ")}; ${unit ? `read in ${unit}` : `in ${read.declared}, as the file says`}`.slice(
+      `layer ${(layers ?? all).join(", ")}; ${[unit ? `read in ${unit}` : `in ${read.declared}, as the file says`, ...read.notes, ...leftOut(read)].join("; ")}`.slice(
         0,
         480,
       );
@@ -165,6 +165,16 @@ export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props)
                   <Dialog.Close className="quiet">Never mind</Dialog.Close>
                 </div>
               </div>
+              {read.notes.length || leftOut(read).length ? (
+                <section className="col-span-full">
+                  <h2>How it was read</h2>
+                  <ul className="list-disc pl-5 text-[13px]">
+                    {[...read.notes, ...leftOut(read)].map((one) => (
+                      <li key={one}>{one}</li>
+                    ))}
+                  </ul>
+                </section>
+              ) : null}
               {read.problems.length ? (
                 <section className="col-span-full">
                   <h2>What is not closed or crosses</h2>
@@ -185,6 +195,12 @@ export function DrawingSheet({ file, onClose, onShapes, asks = "depth" }: Props)
         </SheetContent>
       </Dialog.Portal>
     </Dialog.Root>
+  );
+}
+
+function leftOut(read: Read): string[] {
+  return Object.entries(read.left_out).map(
+    ([what, times]) => `Left out: ${what}${times > 1 ? `, ${times} times` : ""}.`,
   );
 }
 

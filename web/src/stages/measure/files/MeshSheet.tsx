@@ -80,6 +80,11 @@ export function MeshSheet({ file, onClose, onShape, isCoated = false }: Props) {
                 <p className="text-[13px] text-slate">
                   {about.triangles.toLocaleString("en")} triangles, closed.
                 </p>
+                {about.notes.map((note) => (
+                  <p key={note} className="text-[13px]">
+                    {note}
+                  </p>
+                ))}
                 <fieldset>
                   <legend className="text-[13px] text-slate">
                     unit it was drawn in
