@@ -4,6 +4,7 @@ out, purchase, comparison.
 
 import io
 import uuid
+from datetime import timedelta
 
 import numpy as np
 import psycopg
@@ -16,6 +17,7 @@ from cavatum.demo import scenario
 from cavatum.store import devices, stock, systems, weighings
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_void
+from tests.scenes.bookings import NEAR, Hands
 
 
 @pytest.fixture
@@ -435,3 +437,123 @@ def test_the_demo_has_a_shelf_and_a_record_to_repeat(connection):
     )
     scenario.lay_out_anew(connection, shop, NOW)
     assert len(stock.listed(connection, shop)) == 16
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("seed", range(4))
+def test_what_is_left_taken_and_reserved_adds_up_at_every_moment(shop, seed):
+    def call(method, path, body):
+        answer = shop.call(method, path, body)
+        return answer.status_code, answer.json
+
+    later = (NOW + timedelta(days=2)).isoformat()
+    body = {"system_id": "casting-epoxy-25", "first_pour_at": later}
+    void = box_void("200 mm", "100 mm", "12 mm")
+    pieces = [
+        shop.call("POST", "/pieces", {"name": name, **body, "voids": [void]}).json["id"]
+        for name in ("One", "Two", "Three")
+    ]
+    plans = [shop.get(f"/pieces/{one}/plan").json["plan"] for one in pieces]
+    assert all(len(one["pours"]) == 1 for one in plans)
+    planned = {"A": 0.0, "B": 0.0}
+    for one in shop.get("/stock").json["reserved"]:
+        planned["A"] += one["a_kg"]
+        planned["B"] += one["b_kg"]
+    assert planned["A"] > 0
+    mixed_by = {one: {"A": 0.0, "B": 0.0} for one in pieces}
+    need = {part: value / len(pieces) for part, value in planned.items()}
+
+    def check(ledger):
+        found = shop.get("/stock").json
+        faults = []
+        for row in found["bottles"]:
+            id_, left = row["standing"]["id"], row["standing"]["left_kg"]
+            if id_ in ledger.left and abs(left - ledger.left[id_]) > NEAR:
+                faults.append(f"bottle {id_} holds {left}, by the ledger {ledger.left[id_]}")
+            booked = sum(one["kg"] for one in shop.get(f"/stock/{id_}/moves").json["moves"])
+            if abs(booked - left) > NEAR or left < 0:
+                faults.append(f"bottle {id_}: bookings {booked}, left {left}")
+        for piece in pieces:
+            rows = [one for one in shop.get(f"/pieces/{piece}/weighings").json["weighings"]]
+            for part, name in (("A", "mass_a_kg"), ("B", "mass_b_kg")):
+                mixed_by[piece][part] = sum(one[name] for one in rows if one["ended"] == "mixed")
+        for part, name in (("A", "a_kg"), ("B", "b_kg")):
+            reserved = sum(one[name] for one in found["reserved"])
+            wanted = sum(max(need[part] - one[part], 0.0) for one in mixed_by.values())
+            if abs(reserved - wanted) > 1e-6:
+                faults.append(f"part {part}: {reserved} reserved, {wanted} still to be mixed")
+        total = sum(one[part] for one in mixed_by.values() for part in "AB")
+        if abs(total - sum(ledger.mixed.values())) > NEAR:
+            faults.append(f"{total} mixed, by the ledger {sum(ledger.mixed.values())}")
+        return faults
+
+    hands = Hands(call, "casting-epoxy-25", pieces, seed)
+    assert hands.run(check) == []
+
+
+def test_a_bottle_of_the_other_part_or_of_something_else_is_refused_at_the_scale(shop):
+    one = begun(shop)
+    for step, bottle in (("A", shop.bottles["B"]), ("B", shop.bottles["A"])):
+        answer = enter(shop, one, {"kind": "bottle", "step": step, "bottle_id": bottle})
+        assert answer.status_code == 422 and answer.json["problems"][0]["code"] == "other-bottle"
+    assert enter(shop, one, {"kind": "bottle", "step": "A", "bottle_id": 10**9}).status_code == 404
+
+
+def test_a_bottle_past_its_date_is_said_when_it_is_chosen_and_its_own_lot_is_kept(shop):
+    bottle = {"goods": "system", "goods_id": "casting-epoxy-25", "part": "A", "lot": "OLD", "full_kg": "1 kg"}
+    old = shop.call("POST", "/stock", {"bottle": {**bottle, "best_before": "2025-01-31"}}).json["standing"][
+        "id"
+    ]
+    chosen = {"kind": "bottle", "step": "A", "bottle_id": old, "lot": "typed otherwise", "past": None}
+    found = enter(shop, begun(shop), chosen).json
+    assert [one["code"] for one in found["state"]["verdicts"]] == ["bottle-past-A"]
+    assert "31 Jan 2025" in found["state"]["verdicts"][0]["text"]
+    assert found["state"]["steps"][0]["lot"] == "OLD"
+
+
+def test_two_bottles_of_one_part_are_both_booked_and_both_lots_are_in_the_record(shop):
+    bottle = {
+        "goods": "system",
+        "goods_id": "casting-epoxy-25",
+        "part": "A",
+        "lot": "SMALL",
+        "full_kg": "100 g",
+    }
+    small = shop.call("POST", "/stock", {"bottle": bottle}).json["standing"]["id"]
+    one = enter(shop, begun(shop), {"kind": "bottle", "step": "A", "bottle_id": small}).json
+    second = {"kind": "bottle", "step": "A", "bottle_id": shop.bottles["A"], "so_far_kg": 0.1}
+    one = enter(shop, one, second).json
+    one = enter(shop, one, took("A", one["state"]["steps"][0]["remaining_kg"])).json
+    one = enter(shop, one, took("B", one["state"]["steps"][1]["remaining_kg"])).json
+    mass_a = enter(shop, one, {"kind": "end", "how": "mixed"}).json["state"]["mass_a_kg"]
+    left = {row["standing"]["id"]: row["standing"]["left_kg"] for row in shop.get("/stock").json["bottles"]}
+    assert left[small] == pytest.approx(0, abs=1e-6)
+    assert left[shop.bottles["A"]] == pytest.approx(0.6 - (mass_a - 0.1), abs=1e-6)
+    assert shop.get(f"/pieces/{shop.piece}/weighings").json["weighings"][0]["lots"]["A"] == "SMALL, LA"
+
+
+@pytest.mark.parametrize(
+    ("change", "code"),
+    [
+        ({"opened_on": "2030-01-01"}, "opened-in-the-future"),
+        ({"price_minor": 0}, "no-price"),
+        ({"full_kg": "100 g"}, "over-full"),
+    ],
+)
+def test_a_bottle_cannot_be_changed_into_one_that_cannot_be(shop, change, code):
+    bottle = {"goods": "system", "goods_id": "casting-epoxy-25", "part": "A", "lot": "LA", "full_kg": "600 g"}
+    for answer in (
+        shop.call("PUT", f"/stock/{shop.bottles['A']}", {**bottle, **change}),
+        shop.call("POST", "/stock", {"bottle": {**bottle, **change}, "left": "600 g"}),
+    ):
+        assert answer.status_code == 422 and answer.json["problems"][0]["code"] == code
+    heavier = shop.call("POST", f"/stock/{shop.bottles['A']}/weigh", {"left": "5 kg"})
+    assert heavier.json["problems"][0]["code"] == "over-full"
+    free = {"system_id": "casting-epoxy-25", "kit": 0, "price_minor": 0}
+    assert shop.call("POST", "/stock/kits", free).json["problems"][0]["code"] == "no-price"
+
+
+def test_a_bottle_taken_off_the_shelf_meanwhile_does_not_stop_the_batch(shop):
+    one = weighed(shop)
+    shop.call("DELETE", f"/stock/{shop.bottles['B']}")
+    assert enter(shop, one, {"kind": "end", "how": "mixed"}).status_code == 200

@@ -2,6 +2,8 @@
 the wrong bottle.
 """
 
+from datetime import date
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -18,6 +20,7 @@ from cavatum.core.mix.weigh_events import (
     ColourCup,
     Dose,
     EndWeighing,
+    FromBottle,
     LargerCup,
     Taken,
     Undo,
@@ -440,3 +443,54 @@ def test_too_much_colour_is_said_with_what_would_bring_it_back():
     state = reduce(batch, [took("A", 0.1), took("B", 0.083), took("0/mica", 0.0055)], SAY)
     # hand-worked: 3.66 g were wanted, 3.7 on the scale; 5.5 is 1.8 over, half as much again
     assert codes(state) == ["colour-over"] and "49%" in state.verdicts[0].todo
+
+
+@given(st.lists(st.tuples(st.sampled_from("tbzu"), st.integers(-50, 400), st.integers(1, 3)), max_size=14))
+def test_what_came_from_each_bottle_is_together_what_was_taken(moves):
+    events = []
+    for what, grams, bottle in moves:
+        if what == "t":
+            events.append(Taken(step="A", mass_kg=grams / 1000, by="hand"))
+        elif what == "b":
+            so_far = None if grams < 0 else grams / 1000
+            events.append(FromBottle(step="A", bottle_id=bottle, lot=f"L{bottle}", so_far_kg=so_far))
+        elif what == "z":
+            events.append(Taken(step="B", mass_kg=0.01, by="hand"))
+        elif events:
+            events.append(Undo())
+    state = reduce(task(), events)
+    for step in state.steps[:2]:
+        assert sum(one.kg for one in step.portions) == pytest.approx(step.taken_kg, abs=1e-9)
+        assert len({one.bottle_id for one in step.portions}) == len(step.portions)
+
+
+def test_a_bottle_that_empties_in_the_middle_of_a_part_gives_what_it_held():
+    # 200 g from the first, on the scale when the second is taken; 365 g in all
+    events = [
+        FromBottle(step="A", bottle_id=1, lot="L1"),
+        FromBottle(step="A", bottle_id=2, lot="L2", so_far_kg=0.200),
+        Taken(step="A", mass_kg=0.365, by="scale", gross_kg=0.5),
+    ]
+    first = reduce(task(), events).steps[0]
+    assert [(one.bottle_id, round(one.kg, 6)) for one in first.portions] == [(1, 0.2), (2, 0.165)]
+    assert first.lots == ["L1", "L2"] and first.lot == "L2"
+    by_hand = [
+        FromBottle(step="A", bottle_id=1, lot="L1"),
+        Taken(step="A", mass_kg=0.200, by="hand"),
+        FromBottle(step="A", bottle_id=2, lot="L2"),
+        Taken(step="A", mass_kg=0.165, by="hand"),
+    ]
+    assert reduce(task(), by_hand).steps[0].portions == first.portions
+    wrong_one = [events[0], FromBottle(step="A", bottle_id=2, lot="L2", so_far_kg=0.0), events[2]]
+    assert [one.bottle_id for one in reduce(task(), wrong_one).steps[0].portions] == [2]
+
+
+def test_a_bottle_past_its_date_is_said_as_long_as_it_is_chosen():
+    past = FromBottle(step="B", bottle_id=1, past=date(2026, 1, 31))
+
+    def codes(events):
+        return [one.code for one in reduce(task(), events, SAY).verdicts]
+
+    assert "bottle-past-B" in codes([past])
+    assert "bottle-past-B" not in codes([past, FromBottle(step="B", bottle_id=2)])
+    assert "bottle-past-B" not in codes([past, Undo()])

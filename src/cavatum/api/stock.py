@@ -7,13 +7,12 @@ from datetime import datetime
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
-from ..core.common.plain_numbers import plainly
 from ..core.common.readings import Id, Label, Mass
 from ..core.common.verdict import Verdict
 from ..core.common.wording import Wording
 from ..core.mix.leftover import Offer, offers
 from ..core.purchase.buying import ToBuy, part_bottles
-from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, good_until
+from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, check_sound, good_until
 from ..services import planning, reserving
 from ..services.stock import check_bottle, purchase_for
 from ..store import stock
@@ -132,16 +131,8 @@ def add_bottle(body: AddBottleBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
-        check_bottle(body.bottle, inputs)
         left = body.left.value if body.left else body.bottle.full_kg.value
-        if left > body.bottle.full_kg.value * 1.02:
-            raise DomainError(
-                argument="left in it",
-                value=f"{plainly(left * 1000)} g",
-                allowed=f"at most the {plainly(body.bottle.full_kg.value * 1000)} g of a full one",
-                way_out="Was the bottle weighed with it?",
-                code="over-full",
-            )
+        check_bottle(body.bottle, inputs, left, now().date())
         return _row(stock.add(connection, shop, body.bottle, left), inputs, now()).model_dump(
             mode="json"
         ), 201
@@ -163,11 +154,10 @@ def add_kit(body: AddKitBody) -> RouteAnswer:
             )
         kit = system.kits[body.kit]
         price = kit.price_minor if body.price_minor is None else body.price_minor
-        added = [
-            stock.add(connection, shop, bottle, kg)
-            for _ in range(body.count)
-            for bottle, kg in part_bottles(system, kit, body.lot, price)
-        ]
+        bottles = part_bottles(system, kit, body.lot, price)
+        for bottle, kg in bottles:
+            check_bottle(bottle, inputs, kg, now().date())
+        added = [stock.add(connection, shop, bottle, kg) for _ in range(body.count) for bottle, kg in bottles]
         return StockList(bottles=[_row(one, inputs, now()) for one in added], reserved=[]).model_dump(
             mode="json"
         ), 201
@@ -178,7 +168,8 @@ def change_bottle(path: BottlePath, body: Bottle) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
-        check_bottle(body, inputs)
+        there = stock.read(connection, shop, path.bottle_id)
+        check_bottle(body, inputs, there.left_kg, now().date())
         return _row(stock.change(connection, shop, path.bottle_id, body), inputs, now()).model_dump(
             mode="json"
         )
@@ -209,6 +200,7 @@ def weigh(path: BottlePath, body: WeighBody) -> RouteAnswer:
                 code="nothing-said",
             )
         left = body.left.value if body.left and not body.nothing else 0.0
+        check_sound(stock.read(connection, shop, path.bottle_id).bottle, left, now().date())
         return _row(
             stock.weigh_anew(connection, shop, path.bottle_id, left, "weighed anew"),
             planning.inputs_of(connection, shop),

@@ -18,12 +18,14 @@ from ..core.common.wording import Wording
 from ..core.mix.bottle import bottle_verdict, which_part
 from ..core.mix.live import Live, live, no_scale
 from ..core.mix.scale import ScaleReading
-from ..core.mix.weigh_events import EndWeighing, WeighEvent, WeighState, WeighTask
+from ..core.mix.weigh_events import EndWeighing, FromBottle, WeighEvent, WeighState, WeighTask
 from ..core.mix.weigh_task import task_of
 from ..core.mix.weighing import reduce
 from ..core.pour.events import DoneStep, Sent
 from ..services import planning
+from ..services.stock import chosen_bottle
 from ..store import devices, runs, stock, weighings, workshops
+from ..store.pool import NotFound
 from ..store.weighings import Weighing
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
@@ -202,9 +204,11 @@ def enter(path: WeighingPath, body: EntryBody) -> RouteAnswer:
     """Keep one entry. The last one, mixed, books what was taken from the bottles that were named."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        one, is_new = weighings.append(
-            connection, shop, path.weighing_id, body.event_id, body.event, body.after
-        )
+        event = body.event
+        if isinstance(event, FromBottle):
+            task = weighings.read(connection, shop, path.weighing_id).task
+            event = chosen_bottle(connection, shop, event, task.system_id, now().date())
+        one, is_new = weighings.append(connection, shop, path.weighing_id, body.event_id, event, body.after)
         booked = _book(connection, shop, one) if is_new and isinstance(body.event, EndWeighing) else []
         if is_new and isinstance(body.event, EndWeighing) and body.event.how == "mixed":
             _tell_the_run(connection, shop, one)
@@ -232,13 +236,20 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
     record, and that is said: the batch stands.
     """
     wording, said = Wording(workshops.read(connection, shop)), []
-    for step in reduce(one.task, one.plain).steps:
-        if step.bottle_id is None or step.taken_kg <= 0:
+    taken = [
+        (step, part.bottle_id, part.kg)
+        for step in reduce(one.task, one.plain).steps
+        for part in step.portions
+        if part.bottle_id is not None and part.kg > 0
+    ]
+    why = f"{one.task.piece}, {one.task.pour}, batch {one.task.batch}"
+    # Always in the same order, so that two batches that end at once do not wait for each other.
+    for step, bottle_id, kg in sorted(taken, key=lambda row: row[1]):
+        try:
+            left = stock.take_what_is_there(connection, shop, bottle_id, kg, why, one.id)
+        except NotFound:  # off the shelf since: there is nothing to book it to
             continue
-        why = f"{one.task.piece}, {one.task.pour}, batch {one.task.batch}"
-        left = stock.read(connection, shop, step.bottle_id).left_kg
-        stock.take(connection, shop, step.bottle_id, min(step.taken_kg, left), why, one.id)
-        if step.taken_kg > left + 1e-9:
+        if kg > left + 1e-9:
             said.append(
                 Verdict(
                     weight="warning",
@@ -246,11 +257,11 @@ def _book(connection: Connection, shop: int, one: Weighing) -> list[Verdict]:
                     code="bottle-held-less",
                     rule="3.4",
                     title=f"The bottle of {step.name} held more than was booked",
-                    text=f"{wording.mass(step.taken_kg)} were taken, {wording.mass(left)} were left by the "
+                    text=f"{wording.mass(kg)} were taken, {wording.mass(left)} were left by the "
                     "bookings. The batch is recorded in full; the bottle stands at "
                     f"nothing now.",
                     todo="Weigh the bottle and correct what is left.",
-                    where=f"/stock/{step.bottle_id}",
+                    where=f"/stock/{bottle_id}",
                 )
             )
     return said
@@ -274,8 +285,8 @@ def _row(one: Weighing) -> WeighingRow:
         id_ = step.key.partition("/")[2] if step.kind == "colourant" else step.key
         if step.kind == "colourant" and step.taken_kg > 0:
             grams[id_] = grams.get(id_, 0.0) + step.taken_kg
-        if step.lot:
-            lots[id_] = step.lot
+        if step.lots:
+            lots[id_] = ", ".join(step.lots)
     return WeighingRow(
         id=one.id,
         pour=one.pour,

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from datetime import datetime
+from collections.abc import Collection, Mapping
+from datetime import datetime, timedelta
 from typing import Any
 
 from psycopg import Connection
 
 from ..core.mix.leftover import Waiting
 from ..core.plan_model import Plan
+from ..core.pour.state import fold, poured_at
 from ..core.purchase.stock import PartNeed
-from ..store import pieces
+from ..store import pieces, runs, weighings
 from .planning import inputs_of, needs_of, plan_of, summary_of
 
 MOST_PIECES = 200
+BEFORE_IT = timedelta(
+    days=7
+)  # own judgement: a batch weighed longer before the first pour was another piece's
+Taken = Mapping[tuple[int, str], tuple[float, float]]
 
 
 def needs_of_plan(who: str, plan: Plan) -> list[PartNeed]:
@@ -46,9 +51,12 @@ def reserved(
     connection: Connection, shop: int, moment: datetime, without: Collection[int] = ()
 ) -> list[PartNeed]:
     """Pours still to come of all pieces whose start somebody set, by the plan made last of each; one that has
-    none yet is planned now.
+    none yet is planned now. What a batch has taken at the scale is no longer reserved; a pour of a running
+    piece
+    stays so until it is made, however late.
     """
     found, inputs = [], None
+    running = _still_to_pour(connection, shop)
     for row in pieces.with_a_start(connection, shop):
         if row.id in without:
             continue
@@ -58,14 +66,34 @@ def reserved(
             stored = pieces.read(connection, shop, row.id)
             summary = summary_of(stored.piece, plan_of(connection, shop, stored, moment, inputs))
         moments = [datetime.fromisoformat(one) for one in summary["poured_at"]]
-        for at, needs in zip(moments, summary["needs"], strict=False):
-            if at > moment:
-                found += [
-                    PartNeed(
-                        who=row.name, system_id=one["system_id"], a_kg=one["a_kg"], b_kg=one["b_kg"], at=at
-                    )
-                    for one in needs
-                ]
+        since = min(moments) - BEFORE_IT if moments else moment
+        taken = weighings.mixed_of(connection, shop, row.id, since)
+        for number, (at, needs) in enumerate(zip(moments, summary["needs"], strict=False), start=1):
+            comes = number in running[row.id] if row.id in running else at > moment
+            if comes:
+                found += _left_of(row.name, number, needs, at, taken)
+    return found
+
+
+def _still_to_pour(connection: Connection, shop: int) -> dict[int, set[int]]:
+    """By piece that is being poured: the pours that are not made yet."""
+    found: dict[int, set[int]] = {}
+    for run in runs.listed(connection, shop, is_open=True):
+        if run.rehearsal is None and run.piece_id is not None:
+            state = fold(run.script, runs.events(connection, shop, run.id))
+            pours = {step.pour for step in run.script.steps if step.pour is not None}
+            found[run.piece_id] = {one for one in pours if poured_at(run.script, state, one) is None}
+    return found
+
+
+def _left_of(who: str, pour: int, needs: list[dict[str, Any]], at: datetime, taken: Taken) -> list[PartNeed]:
+    """What a pour still needs, what was mixed for it taken off."""
+    found = []
+    for one in needs:
+        a, b = taken.get((pour, one["system_id"]), (0.0, 0.0))
+        left = max(one["a_kg"] - a, 0.0), max(one["b_kg"] - b, 0.0)
+        if max(left) > 0:
+            found.append(PartNeed(who=who, system_id=one["system_id"], a_kg=left[0], b_kg=left[1], at=at))
     return found
 
 

@@ -54,7 +54,7 @@ def _colourants_in(state: WeighState) -> tuple[dict[str, float], dict[str, str]]
         id_ = step.key.partition("/")[2]
         if step.kind == "colourant" and step.taken_kg > 0:
             grams[id_] = grams.get(id_, 0.0) + step.taken_kg
-            lots[id_] = step.lot
+            lots[id_] = ", ".join(step.lots)
     return grams, lots
 
 

@@ -4,20 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
 from psycopg import Connection
 
 from ..core.common.errors import DomainError
 from ..core.common.verdict import Verdict
 from ..core.common.wording import Wording
+from ..core.mix.weigh_events import FromBottle
 from ..core.purchase.buying import ToBuy, to_buy
-from ..core.purchase.stock import Bottle, PartNeed, need_verdicts, unpromised
+from ..core.purchase.stock import (
+    Bottle,
+    PartNeed,
+    check_fits,
+    check_sound,
+    good_until,
+    need_verdicts,
+    unpromised,
+)
 from ..store import pieces, stock
 from . import planning, reserving
 
 
-def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
+def check_bottle(bottle: Bottle, inputs: planning.Inputs, left_kg: float, today: date) -> None:
+    """Raises DomainError for a bottle of nothing that is on the shelf, and one that cannot be
+    (check_sound)."""
+    check_sound(bottle, left_kg, today)
     known = bottle.goods_id in (inputs.sheets if bottle.goods == "system" else inputs.shelf_items.colourants)
     if not known:
         raise DomainError(
@@ -35,6 +47,21 @@ def check_bottle(bottle: Bottle, inputs: planning.Inputs) -> None:
             way_out="Look at its label.",
             code="no-part",
         )
+
+
+def chosen_bottle(
+    connection: Connection, shop: int, event: FromBottle, system_id: str, today: date
+) -> FromBottle:
+    """The choice of a bottle as it is kept: with its own lot, and the date it is past, if it is.
+
+    Raises NotFound for a bottle that is not on the shelf, DomainError for one of something else.
+    """
+    bottle = stock.read(connection, shop, event.bottle_id).bottle
+    check_fits(bottle, event.step, system_id)
+    inputs = planning.inputs_of(connection, shop)
+    until = good_until(bottle, inputs.sheets.get(bottle.goods_id) if bottle.part else None)
+    past = until if until is not None and until < today else None
+    return event.model_copy(update={"lot": bottle.lot, "past": past})
 
 
 @dataclass(frozen=True)

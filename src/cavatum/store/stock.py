@@ -80,6 +80,22 @@ def take(
     return read(connection, workshop_id, bottle_id)
 
 
+def take_what_is_there(
+    connection: Connection, workshop_id: int, bottle_id: int, kg: float, why: str, weighing_id: int
+) -> float:
+    """Book what was taken, as far as the bottle's bookings go; what they said was left before. The row is
+    locked first, so that what is read is what is booked from.
+
+    Raises NotFound for a bottle that is off the shelf.
+    """
+    connection.execute(
+        "select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id)
+    )
+    left = read(connection, workshop_id, bottle_id).left_kg
+    _move(connection, workshop_id, bottle_id, -min(kg, left), why, weighing_id)
+    return left
+
+
 def weigh_anew(connection: Connection, workshop_id: int, bottle_id: int, left_kg: float, why: str) -> OnShelf:
     """What is really left, weighed: the difference is booked, so that the history shows it."""
     connection.execute(

@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 
 from ..core.common.errors import DomainError
 from ..core.mix.weigh_events import EndWeighing, WeighEvent, WeighTask
-from ..core.mix.weighing import check
+from ..core.mix.weighing import check, reduce
 from .pool import NotFound
 
 _EVENT: TypeAdapter[WeighEvent] = TypeAdapter(WeighEvent)
@@ -120,6 +120,19 @@ def of_run(
         (workshop_id, piece_id, from_at, to_at, to_at),
     ).fetchall()
     return [read(connection, workshop_id, row[0]) for row in rows]
+
+
+def mixed_of(
+    connection: Connection, workshop_id: int, piece_id: int, since: datetime
+) -> dict[tuple[int, str], tuple[float, float]]:
+    """Parts A and B [kg] of all batches of a piece that were mixed since then, by pour and system."""
+    found: dict[tuple[int, str], tuple[float, float]] = {}
+    for one in of_run(connection, workshop_id, piece_id, since, None):
+        state = reduce(one.task, one.plain)
+        if state.ended == "mixed":
+            a, b = found.get((one.pour, one.task.system_id), (0.0, 0.0))
+            found[one.pour, one.task.system_id] = a + state.mass_a_kg, b + state.mass_b_kg
+    return found
 
 
 def newest(connection: Connection, workshop_id: int, most: int = 100) -> list[Weighing]:

@@ -187,7 +187,7 @@ def _on_the_scale(weighed: Sequence[Weighed], place: tuple[int, int]) -> dict[st
     return {
         "weighed_kg": sums.total_kg or None,
         "ratio_off": sums.off,
-        "lots": sorted({step.lot for step in sums.steps if step.lot}),
+        "lots": sorted({lot for step in sums.steps for lot in step.lots}),
         "colours": [ColourUsed(name=one.name, kg=one.taken_kg) for one in colours],
     }
 

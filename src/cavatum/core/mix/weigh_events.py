@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -90,12 +91,20 @@ class Undo(Data):
 
 
 class FromBottle(Data):
-    """The bottle a part comes from, so that its lot is in the record and its rest on the shelf."""
+    """The bottle a part comes from, so that its lot is in the record and its rest on the shelf.
+
+    so_far_kg  of this part in the cup when the bottle was taken: what came from the one before it; None:
+    nothing
+               was weighed since the last amount
+    past       the date it was good until, where that was over when it was chosen
+    """
 
     kind: Literal["bottle"] = "bottle"
     step: str = Field(max_length=90)
     bottle_id: int
     lot: Label = ""
+    so_far_kg: float | None = Field(default=None, ge=0, le=1e4)
+    past: date | None = None
 
 
 class LargerCup(Data):
@@ -119,8 +128,19 @@ WeighEvent = Annotated[
 ]
 
 
+class Portion(Data):
+    """What of a step came from one bottle [kg]; no bottle: none was named."""
+
+    bottle_id: int | None
+    lot: str
+    kg: float
+
+
 class WeighStep(Data):
-    """key: A, B or cup/colourant. target and remaining change with what was really taken before."""
+    """key: A, B or cup/colourant. target and remaining change with what was really taken before.
+    bottle_id, lot:
+    of the bottle chosen last; portions: what came from each.
+    """
 
     key: str
     name: str
@@ -134,6 +154,13 @@ class WeighStep(Data):
     done: bool
     bottle_id: int | None = None
     lot: str = ""
+    past: date | None = None
+    portions: list[Portion] = []
+
+    @property
+    def lots(self) -> list[str]:
+        """Of every bottle that something came from, in the order they were opened."""
+        return list(dict.fromkeys(one.lot for one in self.portions if one.lot and one.kg > 0))
 
 
 class WeighState(Data):

@@ -35,12 +35,26 @@ def weigh_verdicts(task: WeighTask, state: WeighState, wording: Wording) -> list
                 todo="Put it right before it is stirred, or keep it for something that does not matter.",
             )
         )
+    found += [_past(step) for step in state.steps if step.past is not None]
     found += [
         _too_much_colour(step, wording)
         for step in state.steps
         if step.kind == "colourant" and step.taken_kg > step.target_kg + step.close_kg
     ]
     return found
+
+
+def _past(step: WeighStep) -> Verdict:
+    return Verdict(
+        weight="warning",
+        stage="mix",
+        code=f"bottle-past-{step.key}",
+        rule="3.4",
+        title=f"The bottle of {step.name} is past its date",
+        text=f"It was good until {step.past:%d %b %Y}. Old hardener goes dark and slow, old resin "
+        "crystallises; either can stay sticky.",
+        todo="Take another bottle, or try a spoonful before a piece depends on it.",
+    )
 
 
 def _left_over(task: WeighTask, state: WeighState, wording: Wording) -> list[Verdict]:

@@ -8,6 +8,8 @@ never changed: an undo is an event too.
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.wording import Wording
@@ -18,6 +20,7 @@ from .weigh_events import (
     EndWeighing,
     FromBottle,
     LargerCup,
+    Portion,
     Taken,
     Undo,
     WeighEvent,
@@ -127,7 +130,8 @@ def _steps(task: WeighTask, standing: list[WeighEvent], sums: dict[str, float]) 
     bottles = {one.step: one for one in standing if isinstance(one, FromBottle)}
     parts = _parts(task, sums["A"], sums["B"], accepted)
     base_kg = sums["A"] + sums["B"] if all(step.done for step in parts) else task.wanted_kg
-    return [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
+    steps = [_with_bottle(step, bottles) for step in [*parts, *_colours(task, base_kg, sums)]]
+    return [step.model_copy(update={"portions": portions(step.key, standing)}) for step in steps]
 
 
 def reduce(task: WeighTask, events: list[WeighEvent], wording: Wording | None = None) -> WeighState:
@@ -204,7 +208,44 @@ def _zero(standing: list[WeighEvent], steps: list[WeighStep], current: int | Non
 
 def _with_bottle(step: WeighStep, bottles: dict[str, FromBottle]) -> WeighStep:
     one = bottles.get(step.key)
-    return step if one is None else step.model_copy(update={"bottle_id": one.bottle_id, "lot": one.lot})
+    if one is None:
+        return step
+    return step.model_copy(update={"bottle_id": one.bottle_id, "lot": one.lot, "past": one.past})
+
+
+def portions(key: str, standing: list[WeighEvent]) -> list[Portion]:
+    """What of a step came from each bottle [kg], in the order they were taken; together what was taken of it.
+
+    key       of the step;  standing  events without those taken back
+    An amount comes from the bottle that was chosen when it was recorded, but for what was in the cup when
+    that
+    bottle was taken (so_far_kg): that came from the one before. What is taken out again goes off the last one
+    first.
+    Raises nothing. Exact. Source: own, rule 3.4.
+    """
+    found: list[list[Any]] = [[None, "", 0.0]]
+    total = told = 0.0
+    for one in standing:
+        if isinstance(one, FromBottle) and one.step == key:
+            if one.so_far_kg is not None:
+                found[-1][2] += one.so_far_kg - told
+                told = one.so_far_kg
+            found.append([one.bottle_id, one.lot, 0.0])
+        elif isinstance(one, Taken) and one.step == key:
+            total += one.mass_kg
+            found[-1][2] += total - told
+            told = total
+    if told != total:  # a bottle was taken after so much was in, and the amount was never recorded
+        found[-1][2] += total - told
+    for place in range(len(found) - 1, 0, -1):
+        if found[place][2] < 0:
+            found[place - 1][2] += found[place][2]
+            found[place][2] = 0.0
+    kept: dict[int | None, Portion] = {}
+    for id_, lot, kg in found:
+        before = kept[id_].kg if id_ in kept else 0.0
+        kept[id_] = Portion(bottle_id=id_, lot=lot, kg=before + kg)
+    return [one for one in kept.values() if abs(one.kg) > 1e-12]
 
 
 def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighStep]:

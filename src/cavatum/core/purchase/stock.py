@@ -11,6 +11,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..common.errors import DomainError
+from ..common.plain_numbers import plainly
 from ..common.readings import Id, Label, Mass
 from ..common.verdict import Verdict
 from ..common.wording import Wording
@@ -19,6 +20,9 @@ from ..resin.ratio import MixRatio
 from ..resin.system import System
 from .solver import FOREVER_S, Held
 
+Part = Literal["A", "B"]
+PARTS: tuple[Part, ...] = ("A", "B")
+OVERFULL = 1.02  # own judgement: what a filler gives on top
 SOON = timedelta(days=30)  # own judgement: time enough for one more piece
 LOW = 0.15  # own judgement: of a full bottle
 
@@ -55,6 +59,61 @@ class PartNeed(Data):
     a_kg: float
     b_kg: float
     at: datetime | None = None
+
+
+def check_sound(bottle: Bottle, left_kg: float, today: date) -> None:
+    """Refuses what no bottle can be: more in it than it holds, opened tomorrow, bought for nothing.
+
+    left_kg  what is said to be in it [kg], >= 0
+    Raises DomainError. Exact but for OVERFULL, which a filler's tolerance takes. Source: own, rule 3.4.
+    """
+    if left_kg > bottle.full_kg.value * OVERFULL:
+        raise DomainError(
+            argument="left in it",
+            value=f"{plainly(left_kg * 1000)} g",
+            allowed=f"at most the {plainly(bottle.full_kg.value * 1000)} g of a full one",
+            way_out="Was the bottle weighed with it?",
+            code="over-full",
+        )
+    if bottle.opened_on is not None and bottle.opened_on > today:
+        raise DomainError(
+            argument="opened on",
+            value=f"{bottle.opened_on:%d %b %Y}",
+            allowed="it is not after today",
+            way_out="Leave it empty until the bottle is opened.",
+            code="opened-in-the-future",
+        )
+    if bottle.price_minor == 0:
+        raise DomainError(
+            argument="price",
+            value="nothing",
+            allowed="it is more than nothing",
+            way_out="Leave it empty where it is not known: a price of nothing would make the cheapest kit.",
+            code="no-price",
+        )
+
+
+def check_fits(bottle: Bottle, key: str, system_id: str) -> None:
+    """Refuses a bottle of something else than what is due at the scale.
+
+    key  A or B, or cup/colourant;  system_id  what the batch is mixed of
+    Raises DomainError. Exact. Source: own, rule 5.1: the wrong bottle is the one mistake no weighing shows.
+    """
+    if key in PARTS:
+        fits = bottle.goods == "system" and bottle.goods_id == system_id and bottle.part == key
+        due = f"part {key} of {system_id}"
+    else:
+        fits = bottle.goods == "colourant" and bottle.goods_id == key.partition("/")[2]
+        due = key.partition("/")[2]
+    if not fits:
+        of = f"part {bottle.part} of {bottle.goods_id}" if bottle.part else bottle.goods_id
+        raise DomainError(
+            argument="bottle",
+            value=f"of {of}",
+            allowed=f"{due} is due",
+            way_out="Put it back and look at the labels of both.",
+            code="other-bottle",
+        )
 
 
 def good_until(bottle: Bottle, system: System | None) -> date | None:
@@ -201,10 +260,6 @@ def bottle_verdicts(one: OnShelf, system: System | None, today: date, wording: W
             )
         )
     return found
-
-
-Part = Literal["A", "B"]
-PARTS: tuple[Part, ...] = ("A", "B")
 
 
 def _of_part(need: PartNeed, part: Part) -> float:

@@ -12,11 +12,13 @@ interface Props {
   kind?: "mass" | "volume" | undefined;
   /** One unit in which the digits are meant as they are: works without the server too. */
   plain?: string;
+  /** a key for nothing at all */
+  mayBeNothing?: boolean;
   onTake: (value: number, typed: string) => void;
   onClose: () => void;
 }
 
-export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Props) {
+export function NumberPad({ title, kind = "mass", plain, mayBeNothing = false, onTake, onClose }: Props) {
   const [digits, setDigits] = useState("");
   const units = plain ? [plain] : UNITS[kind];
   const [unit, setUnit] = useState(units[0]);
@@ -58,6 +60,11 @@ export function NumberPad({ title, kind = "mass", plain, onTake, onClose }: Prop
         <p role="alert" className="text-[18px] text-rust max-w-[30ch]">
           {problem}
         </p>
+      ) : null}
+      {mayBeNothing ? (
+        <button className="big-box" onClick={() => onTake(0, "0 g")}>
+          Nothing from it yet
+        </button>
       ) : null}
       <div className="grid grid-cols-[repeat(3,84px)_132px] gap-2">
         {KEYS.map((key, index) => (

@@ -40,6 +40,7 @@ function AtTheScale({
   const { task, state, live } = weighing;
   const navigate = useNavigate();
   const [panel, setPanel] = useState<"" | "hand" | "bottle" | "cup" | "end">("");
+  const [next, setNext] = useState<{ bottle_id: number; lot: string } | null>(null);
   const step: Step | null = typeof state.current === "number" ? state.steps[state.current]! : null;
   const take = (massKg: number, by: "scale" | "hand", asTyped = "") =>
     step &&
@@ -142,7 +143,13 @@ function AtTheScale({
             <Bottles
               step={step}
               systemId={task.system_id}
-              onChoose={(bottle_id, lot) => enter({ kind: "bottle", step: step.key, bottle_id, lot })}
+              onChoose={(bottle_id, lot) => {
+                const from = { kind: "bottle", step: step.key, bottle_id, lot } as const;
+                if (typeof step.bottle_id !== "number" || step.bottle_id === bottle_id) enter(from);
+                else if (live.connected)
+                  enter({ ...from, so_far_kg: Math.max(step.taken_kg + (live.net_kg ?? 0), 0) });
+                else setNext({ bottle_id, lot });
+              }}
             />
           ) : null}
           <AnyAmount systemId={task.system_id} pieceId={pieceId} isLarge />
@@ -187,6 +194,17 @@ function AtTheScale({
           onTake={(kg, typed) => {
             take(kg, "hand", typed);
             setPanel("");
+          }}
+        />
+      ) : null}
+      {next && step ? (
+        <NumberPad
+          title={`How much of ${step.name} is in the cup by now, from the bottle before?`}
+          mayBeNothing
+          onClose={() => setNext(null)}
+          onTake={(so_far_kg) => {
+            enter({ kind: "bottle", step: step.key, ...next, so_far_kg });
+            setNext(null);
           }}
         />
       ) : null}
