@@ -17,8 +17,9 @@ from statistics import median
 import psycopg
 from common import Board, own_database, served, timed
 
-from cavatum.core.clock.schedule import solve, visits_of
+from cavatum.core.clock.schedule import solve
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_cpsat import visits_of
 from cavatum.core.clock.schedule_model import Solution
 from cavatum.core.clock.starts import best_start, latest_of_the_day, try_starts
 from cavatum.core.clock.windows import whole_half_hour
@@ -81,6 +82,37 @@ def forty(board: Board) -> None:
     board.line(f"{PIECES} pieces over {DAYS} days, slowest of 5", slowest, "s", most=SOLVE_S)
     board.line("windows and lateness not proven best, of 5", unproven, "shops", most=0)
     board.line("visits over the proven bound, worst of 5", over, "share", most=VISITS_OVER)
+
+
+def sixty(board: Board) -> None:
+    """Sixty open pieces together, and eight that are all due on one day."""
+    from dataclasses import replace
+    from datetime import timedelta
+
+    from cavatum.core.piece.shelf_items import NONE
+    from cavatum.core.schedule.plan_together import plan_together
+    from tests.core.test_together import many as pieces_of
+    from tests.samples import NOW, SHEETS, workshop
+
+    shop = workshop(people=1, shelves=4)
+    begun = time.perf_counter()
+    result = plan_together(pieces_of(60, shop), SHEETS, shop, NONE, NOW, lambda *_: True)
+    assert result is not None
+    board.line("60 pieces planned together", time.perf_counter() - begun, "s", most=120)
+    board.line("  pieces that have a place", len(result.proposals), "", least=60)
+    board.line("  windows missed beyond the bound", result.missed - result.missed_bound, "", most=0)
+    board.line("  days late beyond the bound", result.late_days - result.late_bound_days, "d")
+    few = workshop(people=1, shelves=2)
+    for pieces, days in ((8, 4), (8, 10), (12, 6), (20, 8)):
+        due = (NOW + timedelta(days=days)).date()
+        together = [
+            replace(one, must_due=True, piece=one.piece.model_copy(update={"due": due}))
+            for one in pieces_of(pieces, few)
+        ]
+        clash = plan_together(together, SHEETS, few, NONE, NOW, lambda *_: True, 4.0)
+        assert clash is not None
+        ways = len(clash.ways_out) if not clash.feasible else 1
+        board.line(f"{pieces} pieces due in {days} days: ways out, or a schedule", ways, "", least=1)
 
 
 def pour(board: Board) -> None:
@@ -262,6 +294,7 @@ def main() -> None:
     board = Board()
     clocks(board)
     forty(board)
+    sixty(board)
     pour(board)
     with own_database() as url:
         from cavatum.store.migrate import migrate

@@ -350,9 +350,12 @@ def test_last_months_colour_comes_back_from_its_record_with_its_lots(coloured):
         {"base_revision": stored["revision"], "piece": {**stored["piece"], "voids": [void]}},
     )
     one = weighed(coloured)
-    one = enter(coloured, one, {"kind": "bottle", "step": "0/mica", "bottle_id": 1, "lot": "M-1"}).json
+    bag = {"goods": "colourant", "goods_id": "mica", "lot": "M-1", "full_kg": "100 g"}
+    bag_id = coloured.call("POST", "/stock", {"bottle": bag}).json["standing"]["id"]
+    one = enter(coloured, one, {"kind": "bottle", "step": "0/mica", "bottle_id": bag_id}).json
     mass = one["state"]["mass_a_kg"] + one["state"]["mass_b_kg"]
     enter(coloured, one, took("0/mica", 0.03 * mass))
+    coloured.call("DELETE", f"/stock/{bag_id}")
     found = coloured.call("POST", "/goods/repeat", {"weighing_id": one["id"]}).json
     assert (
         found["parts"][0]["share"]["value"] == pytest.approx(0.03)

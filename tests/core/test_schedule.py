@@ -6,8 +6,9 @@ import itertools
 
 import pytest
 
-from cavatum.core.clock.schedule import minimal_clash, solve, visits_of
+from cavatum.core.clock.schedule import minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_cpsat import visits_of
 from cavatum.core.clock.schedule_model import (
     STEP_S,
     Clash,

@@ -10,12 +10,14 @@ import pytest
 from cavatum.core.clock.hours import open_spans
 from cavatum.core.clock.schedule import minimal_clash, solve
 from cavatum.core.clock.schedule_check import broken
+from cavatum.core.clock.schedule_greedy import greedy
 from cavatum.core.clock.schedule_model import Mode, PieceToPlace, Shop, Solution, Work
 from cavatum.core.common.wording import Wording
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
 from cavatum.core.schedule.plan_together import other_ways, plan_together, start_advice
-from cavatum.core.schedule.together import Planned, clash_words, job_of, shop_of, ways_out
+from cavatum.core.schedule.together import Planned, job_of, shop_of
+from cavatum.core.schedule.ways_out import clash_words, ways_out
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
 TWO = workshop(people=2, shelves=2)
@@ -219,3 +221,72 @@ def test_a_later_pour_fixed_too_early_is_said_and_one_fixed_past_the_window_is_s
         in_full=False,
     )
     assert moved.windows[1].mix_at == late and not moved.windows[1].bonded
+
+
+def many(count: int, shop, **more):
+    """So many pieces of three kinds, each with a name of its own."""
+    kinds = [planned(1, "a", depth, shop=shop, **more) for depth in ("30 mm", "70 mm", "25 mm")]
+    return [
+        replace(
+            kinds[number % 3],
+            id=number + 1,
+            piece=kinds[number % 3].piece.model_copy(update={"name": f"Piece {number + 1}"}),
+        )
+        for number in range(count)
+    ]
+
+
+@pytest.mark.parametrize("count", [27, 60])
+def test_many_open_pieces_find_places_that_keep_every_rule(count):
+    shop = workshop(people=1, shelves=4)
+    jobs = [job_of(one, shop, NOW) for one in many(count, shop)]
+    hours = shop_of(shop, NOW, count)
+    found = greedy(jobs, hours)
+    assert found.unplaced == () and broken(jobs, hours, found.placed) == []
+
+
+@pytest.mark.slow
+def test_thirty_open_pieces_get_the_best_found_with_its_bound():
+    """Release 0.7 ended without a reason from 27 on."""
+    shop = workshop(people=1, shelves=4)
+    result = plan_together(many(30, shop), SHEETS, shop, NONE, NOW, silent, seconds=1.0)
+    assert result.feasible and len(result.proposals) == 30
+    assert result.missed_bound <= result.missed and result.late_bound_days <= result.late_days
+
+
+def test_where_the_time_is_too_short_it_is_said_what_was_lacking():
+    """Two pieces that must both be ready at once, fixed at the same hour: no time at all to find out."""
+    shop = workshop(people=1)
+    at = NOW.replace(hour=14, minute=0) + timedelta(days=1)
+    pair = [planned(k, f"{k}", "30 mm", False, shop, first_pour_at=at) for k in (1, 2)]
+    hours = shop_of(shop, NOW)
+    jobs = [job_of(one, shop, NOW) for one in pair]
+    assert greedy(jobs, hours).unplaced == ("2",)
+    result = plan_together(pair, SHEETS, shop, NONE, NOW, silent, seconds=1e-3)
+    assert not result.feasible and result.clash and result.ways_out
+
+
+@pytest.mark.slow
+def test_eight_blanks_due_on_one_day_get_ways_out_with_dates():
+    """One wish given up gives no room: the earliest date for the others is said."""
+    shop = workshop(people=1, shelves=2)
+    eight = [
+        replace(
+            one, must_due=True, piece=one.piece.model_copy(update={"due": (NOW + timedelta(days=4)).date()})
+        )
+        for one in many(8, shop)
+    ]
+    result = plan_together(eight, SHEETS, shop, NONE, NOW, silent, seconds=4.0)
+    assert not result.feasible and result.clash and result.ways_out
+    words = result.ways_out[0].words
+    assert "ready" in words and "earliest date" in words or "more by" in words or "after it is due" in words
+
+
+def test_hours_that_are_too_short_for_a_work_are_named_with_both_lengths():
+    work = Work(id="a", words="pour", modes=(Mode(name="only", hands_s=3 * 3600.0),))
+    job = PieceToPlace(id="1", name="One", works=(work,))
+    shop = Shop(open=((0.0, 7200.0),))
+    clash = minimal_clash([job], shop)
+    assert clash.wishes == ()
+    (way,) = ways_out(clash, [job], shop, NOW, Wording(TWO))
+    assert "3.0 h in one go" in way.words and "2.0 h" in way.words

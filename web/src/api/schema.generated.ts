@@ -7071,6 +7071,11 @@ export interface components {
         /**
          * FromBottle
          * @description The bottle a part comes from, so that its lot is in the record and its rest on the shelf.
+         *
+         *     so_far_kg  of this part in the cup when the bottle was taken: what came from the one before it; None:
+         *     nothing
+         *                was weighed since the last amount
+         *     past       the date it was good until, where that was over when it was chosen
          */
         FromBottle: {
             /**
@@ -7087,6 +7092,16 @@ export interface components {
              * @default
              */
             lot?: string;
+            /**
+             * So Far Kg
+             * @default null
+             */
+            so_far_kg?: number | null;
+            /**
+             * Past
+             * @default null
+             */
+            past?: string | null;
         };
         /** KeptEntry */
         KeptEntry: {
@@ -7273,6 +7288,8 @@ export interface components {
         /**
          * WeighStep
          * @description key: A, B or cup/colourant. target and remaining change with what was really taken before.
+         *     bottle_id, lot:
+         *     of the bottle chosen last; portions: what came from each.
          */
         WeighStep: {
             /** Key */
@@ -7314,6 +7331,16 @@ export interface components {
              * @default
              */
             lot?: string;
+            /**
+             * Past
+             * @default null
+             */
+            past?: string | null;
+            /**
+             * Portions
+             * @default []
+             */
+            portions?: components["schemas"]["Portion"][];
         };
         /**
          * WeighTask
@@ -8725,8 +8752,10 @@ export interface components {
         };
         /**
          * ScheduleResult
-         * @description feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
-         *     heat at these hours has the same windows.
+         * @description feasible False: clash names the wishes that cannot all be met (is_proof) or what found no place in
+         *     time, ways_out
+         *     what gives room. agrees: the
+         *     heat at these hours has the same windows. missed_bound, late_bound_days: no schedule is better by more.
          */
         ScheduleResult: {
             /** Feasible */
@@ -8767,6 +8796,16 @@ export interface components {
              */
             proven?: boolean;
             /**
+             * Missed Bound
+             * @default 0
+             */
+            missed_bound?: number;
+            /**
+             * Late Bound Days
+             * @default 0
+             */
+            late_bound_days?: number;
+            /**
              * Rounds
              * @default 0
              */
@@ -8781,6 +8820,11 @@ export interface components {
              * @default []
              */
             clash?: string[];
+            /**
+             * Is Proof
+             * @default true
+             */
+            is_proof?: boolean;
             /**
              * Ways Out
              * @default []

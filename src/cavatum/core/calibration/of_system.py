@@ -145,7 +145,7 @@ def cure_of(system: System) -> Cure:
     if system.learned_pace is not None and system.cure_fit is None:
         pace = system.learned_pace
         kinetics = scaled(kinetics, -math.log(pace.times))
-        fitted = f"{fitted}; {pace.times:.2f} times as long here, by {pace.runs} runs"
+        fitted = f"{fitted}; {pace.times:.2f} times as slow here, by {pace.runs} runs"
     wanted, never = LIMITS_C[name]
     return Cure(
         system_id=system.id,

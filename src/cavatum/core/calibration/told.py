@@ -72,7 +72,7 @@ def told_of(system: System, kinetics: Kinetics) -> tuple[Input, ...]:
     learned = (
         (
             Input(
-                name="time it takes here, of the sheet's",
+                name="how slowly it cures here, of its sheet's rate",
                 value=pace.times,
                 quantity="count",
                 origin="learned",

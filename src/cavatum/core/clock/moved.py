@@ -72,5 +72,5 @@ def _learned(system: System) -> list[str]:
     if system.cure_fit is not None:
         return ["a measured curve of this resin goes before it"]
     if system.learned_pace is not None:
-        return [f"your runs took {system.learned_pace.times:.2f} times as long"]
+        return [f"in your runs it cured {system.learned_pace.times:.2f} times as slowly"]
     return []

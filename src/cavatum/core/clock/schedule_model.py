@@ -115,7 +115,7 @@ class Placed:
 @dataclass(frozen=True, kw_only=True)
 class Solution:
     """proven: windows and lateness are the best there are. visits_bound: no schedule with these windows and
-    lateness has fewer.
+    lateness has fewer; missed_bound, late_bound_s: no schedule at all misses fewer windows, or is less late.
     """
 
     placed: dict[str, Placed]
@@ -124,6 +124,23 @@ class Solution:
     visits: int
     visits_bound: int
     proven: bool
+    missed_bound: int = 0
+    late_bound_s: float = 0.0
+
+
+@dataclass(frozen=True)
+class TooShort:
+    """In the time given neither a schedule nor a proof that there is none; unplaced: names of pieces that
+    found
+    no place when they were put one after the other.
+    """
+
+    unplaced: tuple[str, ...]
+
+
+def slots_up(seconds: float) -> int:
+    """Whole slots of STEP_S that hold so many seconds."""
+    return -int(-seconds // STEP_S)
 
 
 @dataclass(frozen=True)

@@ -73,8 +73,10 @@ def _on(
     made = AmountOn(coat_id=coat.id, lay_id=lay.id, name=f"{coat.name}, coat {number}")
     reserve = given.piece.reserve.value if given.piece.reserve else 0.0
     try:
-        bed = bed_of(coat, reserve, given.workshop, is_first=place == 0 and coat.existing_m is None)
-        bed = with_cups(bed, mixed_m3, coat, system, ratio, given.workshop)
+        bed = bed_of(
+            coat, reserve, given.workshop_for(system), is_first=place == 0 and coat.existing_m is None
+        )
+        bed = with_cups(bed, mixed_m3, coat, system, ratio, given.workshop_for(system))
         film_m = film_from(mixed_m3, bed)
     except DomainError as error:
         return made.model_copy(update={"problem": f"{error.allowed}. {error.way_out}"})

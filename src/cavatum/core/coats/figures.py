@@ -34,10 +34,10 @@ def lays_of(book: Workbook, given: Given, coat: Coat, ratios: Mapping[str, MixRa
         ratio = ratios.get(system.id) if system else None
         reserve = given.piece.reserve.value if given.piece.reserve else 0.0
         bare = place == 0 and coat.existing_m is None
-        bed = bed_of(coat, reserve, given.workshop, is_first=bare)
+        bed = bed_of(coat, reserve, given.workshop_for(system), is_first=bare)
         assert lay.film_m is not None
         once = mixed_for(lay.film_m.value, bed)
-        bed = with_cups(bed, once, coat, system, ratio, given.workshop)
+        bed = with_cups(bed, once, coat, system, ratio, given.workshop_for(system))
         found.append(_lay_plan(book, given, coat, lay, number, bed, system, ratio))
         number += lay.times
     return found

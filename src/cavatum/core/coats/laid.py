@@ -65,9 +65,9 @@ def _settled(given: Given, coat: Coat, lay: Lay, ratios: Mapping[str, MixRatio],
         assert lay.amount is not None
         reserve = given.piece.reserve.value if given.piece.reserve else 0.0
         bare = is_first and coat.existing_m is None
-        bed = bed_of(coat, reserve, given.workshop, is_first=bare)
+        bed = bed_of(coat, reserve, given.workshop_for(system), is_first=bare)
         mixed = mixed_of(lay.amount, system, ratio)
-        bed = with_cups(bed, mixed, coat, system, ratio, given.workshop)
+        bed = with_cups(bed, mixed, coat, system, ratio, given.workshop_for(system))
         film_m = film_from(mixed, bed)
     if film_m > MOST_FILM_M:
         raise Infeasible(

@@ -70,6 +70,14 @@ class LearnedAir(Data):
     note: Label = ""
 
 
+USUAL_WASTE = (0.02, 4e-6)  # what usually stays in a cup, a share and m3: common practice, no source
+
+
+def waste_key(system_id: str, cup_m3: float, scrape: str) -> str:
+    """What stays in a cup belongs to a resin, a cup (to the millilitre) and a way of scraping."""
+    return f"{system_id}|{round(cup_m3 * 1e6)}|{scrape}"
+
+
 class Workshop(Data):
     """people: hands at the bench at once. chambers, rotator_places, shelves: how many there are; 0: none are
     counted.
@@ -118,6 +126,26 @@ class Workshop(Data):
     shelves: int = Field(default=0, ge=0, le=200)
     busy: Annotated[list[Busy], Field(max_length=500)] = []
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
+    wastes: dict[str, float] = {}
+
+    def with_waste_of(self, system_id: str) -> Workshop:
+        """As it is for cups of this resin, where that was learned; a measured or chosen value stands."""
+        key = waste_key(system_id, self.cup_m3.value, self.scrape_cup)
+        times = self.wastes.get(key)
+        if times is None:
+            return self
+        share, fixed = self.residue_fraction, self.residue_m3
+        return self.model_copy(
+            update={
+                "scrape_cup": "leave the last film",
+                "residue_fraction": share.model_copy(
+                    update={"value": USUAL_WASTE[0] * times, "origin": "learned", "as_typed": ""}
+                ),
+                "residue_m3": fixed.model_copy(
+                    update={"value": USUAL_WASTE[1] * times, "origin": "learned", "as_typed": ""}
+                ),
+            }
+        )
 
     @property
     def stays(self) -> tuple[float, float]:
@@ -164,6 +192,6 @@ def typical_workshop() -> Workshop:
         week=[weekday] * 5 + [[Span(from_min=9 * 60, to_min=13 * 60)], []],
         scale=Scale(most_kg=Mass(value=3.0, **typical), step_kg=Mass(value=1e-4, **typical)),
         cup_m3=Volume(value=1.5e-3, **typical),
-        residue_fraction=Fraction(value=0.02, **typical),
-        residue_m3=Volume(value=4e-6, **typical),
+        residue_fraction=Fraction(value=USUAL_WASTE[0], **typical),
+        residue_m3=Volume(value=USUAL_WASTE[1], **typical),
     )

@@ -249,7 +249,7 @@ def _by_its_side(
     side: Side = said or "film"
     coat = piece.coats[0]
     try:
-        bed = bed_of(coat, 0.0, workshop)
+        bed = bed_of(coat, 0.0, workshop.with_waste_of(system.id))
     except DomainError as error:  # measures that are sound one by one and not together
         raise AtKey(error, "band" if error.argument == "bare band" else kind.asks[0].key) from error
     try:

@@ -22,6 +22,9 @@ FactorCode = Literal["film", "waste", "soak", "scale", "pump", "pace", "leftover
 class Factor:
     """least, most: outside, a run says nothing (a slip of the unit or of the hand), and is left out and told.
 
+    between: how far what belongs to one resin, cup or habit lies from the person's general value; 0: it
+    has no
+          groups
     goes: into the next plan by itself, to a piece when the person takes it, or only shown (why: in words)
     """
 
@@ -36,6 +39,7 @@ class Factor:
     goes: Literal["plan", "piece", "shown"]
     why_shown: str = ""
     is_share: bool = False
+    between: float = 0.0
 
 
 FACTORS: dict[str, Factor] = {
@@ -62,6 +66,7 @@ FACTORS: dict[str, Factor] = {
             least=0.05,
             most=10.0,
             goes="plan",
+            between=0.45,
         ),
         Factor(
             code="soak",
@@ -99,8 +104,8 @@ FACTORS: dict[str, Factor] = {
         ),
         Factor(
             code="pace",
-            title="Time the cure takes",
-            of="of the time predicted",
+            title="How slowly it cures",
+            of="of its sheet's rate, through the model",
             quantity="ratio",
             people=0.2,
             wobble=0.12,

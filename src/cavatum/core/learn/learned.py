@@ -21,7 +21,8 @@ from ..plan_model import Plan
 from ..resin.system import LearnedPace, System
 from .factors import FACTORS, Factor, FactorCode, can_be
 from .observe import Observation
-from .robust import estimate
+from .pooled import pooled
+from .robust import Estimate, estimate
 
 LEAST_RUNS = 3
 SURE_ASIDE = 0.5  # over this chance a run is told as one that says nothing
@@ -63,15 +64,46 @@ class Learned(Data):
 
 
 def learn(observations: Sequence[Observation], set_aside: Collection[tuple[str, str]] = ()) -> list[Learned]:
-    """By factor and key, in the factors' order. A value that cannot be is left out, and said."""
+    """By factor and key, in the factors' order. A value that cannot be is left out, and said. What belongs
+    to a
+    resin, a cup and a habit starts from the person's general value, which is there for those nobody measured.
+    """
     groups: dict[tuple[FactorCode, str], list[Observation]] = {}
     for one in sorted(observations, key=lambda one: one.at):
         groups.setdefault((one.code, one.key), []).append(one)
-    found = [_one(FACTORS[code], key, many, (code, key) in set_aside) for (code, key), many in groups.items()]
+    found: list[Learned | None] = []
+    for code, factor in FACTORS.items():
+        mine = {key: many for (known, key), many in groups.items() if known == code}
+        if factor.between and mine:
+            found += _pooled(factor, mine, set_aside)
+        else:
+            found += [_one(factor, key, many, (code, key) in set_aside) for key, many in mine.items()]
     order = list(FACTORS)
     return sorted(
         [one for one in found if one is not None], key=lambda one: (order.index(one.code), one.called)
     )
+
+
+def _pooled(
+    factor: Factor, groups: Mapping[str, Sequence[Observation]], set_aside: Collection[tuple[str, str]]
+) -> list[Learned | None]:
+    """Of each group its own value, and the general one for all others; used once runs of all are enough."""
+    sound = {key: [one for one in many if can_be(factor, one.value)] for key, many in groups.items()}
+    values = {key: [one.value for one in many] for key, many in sound.items() if many}
+    if not values:
+        return []
+    centre = next(many[0].centre for many in sound.values() if many)
+    general, own = pooled(factor, centre, values)
+    every = [one for many in groups.values() for one in many]
+    enough = sum(chance <= SURE_ASIDE for guess in own.values() for chance in guess.aside)
+    flat = [one for many in sound.values() for one in many]
+    everywhere = _told(factor, "", every, flat, general, centre, (factor.code, "") in set_aside, enough)
+    found: list[Learned | None] = [everywhere.model_copy(update={"called": "every other cup"})]
+    for key, many in sound.items():
+        if many and key:
+            aside = (factor.code, key) in set_aside
+            found.append(_told(factor, key, groups[key], many, own[key], general.value, aside, enough))
+    return found
 
 
 def _why_not(factor: Factor, aside: bool, missing: int) -> str:
@@ -83,16 +115,31 @@ def _why_not(factor: Factor, aside: bool, missing: int) -> str:
 
 def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> Learned | None:
     sound = [one for one in many if can_be(factor, one.value)]
-    out = [f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound]
     if not sound:
         return None
     centre = sound[0].centre if factor.code != "pump" else median_high([one.value for one in sound])
     guess = estimate(factor, centre, [one.value for one in sound])
+    enough = sum(chance <= SURE_ASIDE for chance in guess.aside)
+    return _told(factor, key, many, sound, guess, centre, aside, enough)
+
+
+def _told(
+    factor: Factor,
+    key: str,
+    many: Sequence[Observation],
+    sound: Sequence[Observation],
+    guess: Estimate,
+    centre: float,
+    aside: bool,
+    enough: int,
+) -> Learned:
+    """enough: runs that speak for it."""
+    chances = guess.aside if len(guess.aside) == len(sound) else [0.0] * len(sound)
     runs = [
         LearnedRun(run_id=one.run_id, at=one.at, value=one.value, says=one.says, aside=chance > SURE_ASIDE)
-        for one, chance in zip(sound, guess.aside, strict=True)
+        for one, chance in zip(sound, chances, strict=True)
     ]
-    why = _why_not(factor, aside, LEAST_RUNS - sum(not one.aside for one in runs))
+    why = _why_not(factor, aside, LEAST_RUNS - enough)
     return Learned(
         code=factor.code,
         key=key,
@@ -107,7 +154,7 @@ def _one(factor: Factor, key: str, many: Sequence[Observation], aside: bool) -> 
         spread=guess.spread,
         is_share=factor.is_share,
         runs=runs,
-        left_out=out,
+        left_out=[f"run {one.run_id}: {one.says}; that cannot be" for one in many if one not in sound],
         is_set_aside=aside,
         goes=factor.goes,
         used=not why and factor.goes != "shown",
@@ -139,7 +186,7 @@ def _apply_pace(one: Learned, sheets: dict[str, System]) -> list[LearnedUse]:
         return []
     pace = LearnedPace(times=one.value, low=one.low, high=one.high, runs=len(one.runs))
     sheets[one.key] = sheets[one.key].model_copy(update={"learned_pace": pace})
-    return [_use(one, f"{one.called} takes {one.value:.2f} times as long as its sheet says")]
+    return [_use(one, f"{one.called} cures {one.value:.2f} times as slowly as its sheet says")]
 
 
 def _apply_pump(one: Learned, sheets: dict[str, System]) -> list[LearnedUse]:
@@ -153,7 +200,14 @@ def _apply_pump(one: Learned, sheets: dict[str, System]) -> list[LearnedUse]:
 
 
 def _apply_waste(one: Learned, workshop: Workshop) -> tuple[Workshop, list[LearnedUse]]:
+    """The general value into what usually stays, a cup's own beside it; measured and chosen values stand."""
     share, fixed = workshop.residue_fraction, workshop.residue_m3
+    if one.key:
+        if not workshop_is_typical(workshop):
+            return workshop, []
+        said = f"{one.called}: {one.value:.2f} times what usually stays in a cup"
+        wastes = {**workshop.wastes, one.key: one.value}
+        return workshop.model_copy(update={"wastes": wastes}), [_use(one, said)]
     if not share.origin == fixed.origin == "typical":
         return workshop, []
     changed = {
@@ -162,6 +216,12 @@ def _apply_waste(one: Learned, workshop: Workshop) -> tuple[Workshop, list[Learn
     }
     said = f"{one.value:.2f} times what usually stays in a cup"
     return workshop.model_copy(update=changed), [_use(one, said)]
+
+
+def workshop_is_typical(workshop: Workshop) -> bool:
+    """Whether nobody measured or chose what stays in its cups."""
+    origins = {workshop.residue_fraction.origin, workshop.residue_m3.origin}
+    return origins <= {"typical", "learned"}
 
 
 def apply(

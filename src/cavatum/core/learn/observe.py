@@ -10,6 +10,8 @@ from typing import NamedTuple
 
 from ..common.plain_numbers import plainly
 from ..common.working import Data
+from ..common.workshop import waste_key
+from ..layers.paces import slowness
 from .factors import LEFTOVER_TYPICAL, SOAK_TYPICAL_M3_M2, FactorCode
 from .record_model import BatchRecord, PourRecord, RunRecord, TestRecord
 
@@ -49,7 +51,20 @@ def _of_batches(record: RunRecord) -> Iterator[_Word]:
         usual = RESIDUE_SHARE * (batch.weighed_kg or batch.planned_kg) + RESIDUE_KG
         stayed = f"{plainly(batch.residue_kg * 1000, 3)} g stayed in the cup"
         says = f"{stayed}, {plainly(usual * 1000, 3)} g is usual"
-        yield _Word("waste", "", "every cup", 1.0, batch.residue_kg / usual, says)
+        yield _Word("waste", *_cup_of(batch), 1.0, batch.residue_kg / usual, says)
+
+
+def _cup_of(batch: BatchRecord) -> tuple[str, str]:
+    """Which resin, cup and way of scraping what stays belongs to, as a key and in words; nothing where the
+    record
+    does not say.
+    """
+    if batch.cup_m3 is None or not batch.scrape:
+        return "", "every cup"
+    millilitres = round(batch.cup_m3 * 1e6)
+    return waste_key(batch.system_id, batch.cup_m3, batch.scrape), (
+        f"{batch.system}, cup of {millilitres} mL, {batch.scrape}"
+    )
 
 
 def _of_pours(record: RunRecord) -> Iterator[_Word]:
@@ -127,7 +142,9 @@ def _laid_kg(batch: BatchRecord) -> float | None:
 
 def _film(record: RunRecord, pour: PourRecord, batches: list[BatchRecord]) -> float | None:
     """Film over the planned one: by a comb where one was read, else by what was weighed less what stayed in
-    cups, soaked in or dripped as planned.
+    cups and was left over, soaked in or dripped as planned. Where nobody says what was left over, all that
+    the
+    plan asked for was poured: that is the plan's own word, and teaches nothing.
     """
     if not pour.is_coat:
         return None
@@ -136,14 +153,16 @@ def _film(record: RunRecord, pour: PourRecord, batches: list[BatchRecord]) -> fl
         return combs[-1] / pour.depth_m
     laid = [_laid_kg(one) for one in batches]
     known = [one for one in laid if one is not None]
-    if not known or len(known) < len(laid):
+    if not known or len(known) < len(laid) or all(one.leftover_kg is None for one in batches):
         return None
     used = sum(known) / pour.density_kg_m3
     return (used - pour.soak_m3) / pour.planned_m3 if used > pour.soak_m3 else None
 
 
 def _pace(record: RunRecord, pour: PourRecord) -> tuple[float, str] | None:
-    """Times as long as the sheet says, whatever its plan had learned before.
+    """Times as slow as the sheet says, whatever its plan had learned before: the resin's rate, read
+    through the
+    model from the time it took (a slower one warms itself less, so its times grow by more).
 
     By the readings' fit; else between the last test not passed and the first passed. One test passed at once
     only says "no later than".
@@ -151,23 +170,32 @@ def _pace(record: RunRecord, pour: PourRecord) -> tuple[float, str] | None:
     if _badly_mixed(record, pour):
         return None
     if pour.pace is not None:
-        return (
-            pour.pace * pour.foretold_pace,
-            f"{pour.pace:.2f} times as long as foretold, by its temperatures",
-        )
+        slower = _slower(pour, "peak", pour.pace)
+        said = f"{pour.pace:.2f} times as long as foretold, by its temperatures"
+        return slower * pour.foretold_pace, f"{said}: {slower:.2f} times as slow"
     between = [
-        found for test in record.tests if test.pour == pour.pour and (found := _between(test)) is not None
+        (test.code, found)
+        for test in record.tests
+        if test.pour == pour.pour and (found := _between(test)) is not None
     ]
     if not between:
         return None
-    low, high, expected = min(between, key=lambda one: one[1] / one[0])
-    value = (low * high) ** 0.5 / expected * pour.foretold_pace
+    code, (low, high, expected) = min(between, key=lambda one: one[1][1] / one[1][0])
+    slower = _slower(pour, "recoat" if code in RECOAT else "demould", (low * high) ** 0.5 / expected)
     return (
-        value,
+        slower * pour.foretold_pace,
         f"not passed after {plainly(low / 3600, 3)} h, passed after {plainly(high / 3600, 3)} h, "
-        f"{plainly(expected / 3600, 3)} h "
-        "expected",
+        f"{plainly(expected / 3600, 3)} h expected: {slower:.2f} times as slow",
     )
+
+
+RECOAT = ("stick", "recoat")
+
+
+def _slower(pour: PourRecord, gate: str, times: float) -> float:
+    """The rate behind a time; the time itself where the pour's model is not at hand."""
+    table = pour.slow_by.get(gate) or pour.slow_by.get("demould") or pour.slow_by.get("recoat")
+    return slowness(table, times) if table else times
 
 
 OFF_RATIO, STIR_SHORT = 0.02, 0.8  # as the debrief and Mend have it

@@ -167,6 +167,8 @@ def _batch(
         system_id=batch.system_id,
         system=batch.system_name,
         planned_kg=batch.mass.value,
+        cup_m3=batch.mixed.value / batch.cup_fill.value if batch.cup_fill.value else None,
+        scrape=script.scrape,
         stir_planned_s=batch.stir_s,
         stir_s=_lasted(state.marks.get(f"{base}/stir")),
         rest_planned_s=batch.rest_s,

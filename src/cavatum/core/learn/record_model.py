@@ -21,6 +21,8 @@ class BatchRecord(Data):
     system_id: str
     system: str
     planned_kg: float
+    cup_m3: float | None = None
+    scrape: str = ""
     weighed_kg: float | None = None
     ratio_off: float | None = None
     stir_planned_s: float
@@ -37,7 +39,9 @@ class PourRecord(Data):
     """late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
     readings.
 
-    foretold_pace: what the plan had learned already, and its times have in them
+    foretold_pace: what the plan had learned already, and its times have in them; slow_by: by gate, what a
+    time
+    says of the resin's rate (layers/paces.py)
     """
 
     pour: int
@@ -56,6 +60,7 @@ class PourRecord(Data):
     peak_measured_c: float | None = None
     pace: float | None = None
     foretold_pace: float = 1.0
+    slow_by: dict[str, list[tuple[float, float]]] = {}
 
 
 class TestRecord(Data):

@@ -224,6 +224,7 @@ def _colours(
     """Each colour's share of the clear mix with what stays in its cup, and its colourants for that."""
     count = len(mix.weighings)
     needs = [need.need_m3 / count for need in mix.colours]
+    workshop = workshop.with_waste_of(mix.system.id)
     cups = [mixed_for([need], workshop) for need in needs] if len(needs) > 1 else [1.0]
     total = sum(cups)
     return [

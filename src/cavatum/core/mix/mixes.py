@@ -134,6 +134,7 @@ def _mix(fills: list[Fill], workshop: Workshop) -> Mix:
     )
     hollows = sum(fill.void.count for fill in fills)
     needs = [one.need_m3 for one in colours]
+    workshop = workshop.with_waste_of(system.id)
     before = stirring(system, workshop) + system.rest_s.value + closing_s(system, workshop)
     timed = batches_in_time(
         sum(needs), hollows, system.working_time.time_s.early, before, workshop.pour_rate_m3_s

@@ -102,6 +102,7 @@ def pour_plan(
 
 def _formulas(pour: Pour, workshop: Workshop) -> dict[AllowanceCode, tuple[str, list[Input]]]:
     """By allowance: how it is worked out, and the readings it is worked out from."""
+    stays = workshop.with_waste_of(pour.fills[0].system.id)
     return {
         "overfill": (
             "area at the rim × height above it",
@@ -133,7 +134,7 @@ def _formulas(pour: Pour, workshop: Workshop) -> dict[AllowanceCode, tuple[str, 
         ),
         "residue": (
             "mixed − poured, mixed = (poured + fixed) / (1 − share), for each batch",
-            [workshop.residue_fraction.as_input("share"), workshop.residue_m3.as_input("fixed, each batch")],
+            [stays.residue_fraction.as_input("share"), stays.residue_m3.as_input("fixed, each batch")],
         ),
     }
 

@@ -30,6 +30,10 @@ class Given:
     def wording(self) -> Wording:
         return Wording(self.workshop)
 
+    def workshop_for(self, system: System | None) -> Workshop:
+        """The workshop with what was learned of cups of this resin."""
+        return self.workshop.with_waste_of(system.id) if system else self.workshop
+
     def system_of(self, portion: NamesResin) -> System | None:
         """The portion's own system, else the piece's. None where none is chosen or the shelf does not hold
         it.

@@ -79,6 +79,7 @@ def compile_script(piece_id: int, piece: Piece, plan: Plan, workshop: Workshop) 
         depth_share=[one / (sum(volumes) or 1.0) for one in volumes],
         again=list(worth_again()),
         here=_here(steps, workshop),
+        scrape=workshop.scrape_cup,
     )
     return rendered(script, Wording(workshop))
 

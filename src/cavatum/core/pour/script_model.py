@@ -131,6 +131,8 @@ class Script(Data):
     """may_be_again: surfaces whose last coat may be made once more. again: after a test that was not
     passed at so
     many times the expected time, at how many the next is worth making. here: when somebody is there.
+    scrape: how cups
+    are emptied here.
     """
 
     format: Literal[1] = FORMAT
@@ -145,3 +147,4 @@ class Script(Data):
     may_be_again: list[str] = []
     again: list[tuple[float, float]] = []
     here: list[tuple[datetime, datetime]] = []
+    scrape: str = ""

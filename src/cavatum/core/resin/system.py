@@ -67,7 +67,8 @@ class CureFit(Data):
 
 
 class LearnedPace(Data):
-    """So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
+    """So many times as slowly as its sheet says this resin cures here: k1 and k2 are divided by it; with
+    its 90 % band and how many runs it
     rests on.
     """
 

@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 
 from ..clock.hours import open_spans
 from ..clock.schedule import Tell, solve
-from ..clock.schedule_model import Clash, PieceToPlace, Shop, Solution
+from ..clock.schedule_model import Clash, PieceToPlace, Shop, Solution, TooShort
 from ..clock.windows import whole_half_hour
 from ..common.wording import Wording
 from ..common.working import Data
@@ -21,9 +21,11 @@ from ..piece.shelf_items import NONE, ShelfItems
 from ..plan import make_plan
 from ..plan_model import Plan
 from ..resin.system import System
-from .together import Planned, ScheduleResult, WayOut, clash_words, job_of, result_of, shop_of, ways_out
+from .together import FEW_PIECES, Planned, ScheduleResult, job_of, result_of, shop_of
+from .ways_out import WayOut, clash_words, short_words, ways_out
 
 ROUNDS = 3
+A_PIECE_S = 0.5
 AGREES_S = 900.0  # own judgement: windows that move by less than a quarter of an hour are the same
 NEAR_S = 1800.0
 WARMER_K = 3.0
@@ -39,13 +41,16 @@ def plan_together(
     tell: Tell,
     seconds: float = 6.0,
 ) -> ScheduleResult | None:
-    """The schedule of all pieces from `made_at` on, or the clash of its wishes with the ways out. None: told
-    to end, or `seconds` a round were too short to know.
+    """The schedule of all pieces from `made_at` on with its bounds, or the clash of its wishes with the
+    ways out,
+    or what was lacking in the time there was. None: told to end.
 
     pieces  each with the plan it has now; free ones are moved, the others stand
+    seconds  for a round of few pieces; A_PIECE_S more for each of many
     """
     wording, sheets = Wording(workshop), dict(systems)
-    shop, left_out, planned = shop_of(workshop, made_at), [], list(pieces)
+    shop, left_out, planned = shop_of(workshop, made_at, len(pieces)), [], list(pieces)
+    seconds += A_PIECE_S * max(len(pieces) - FEW_PIECES, 0)
     result: ScheduleResult | None = None
     before: Solution | None = None
     for number in range(ROUNDS):
@@ -58,6 +63,10 @@ def plan_together(
         found = _solve_near(jobs, before, shop, seconds, here)
         if found is None:
             return None
+        if isinstance(found, TooShort):
+            if result is not None:  # the round before stands; that its windows moved is said
+                return result.model_copy(update={"agrees": False})
+            return _too_short(found, jobs, shop, made_at, left_out, wording)
         if isinstance(found, Clash):
             return _clashing(
                 found, planned, jobs, shop, sheets, workshop, shelf_items, made_at, left_out, wording
@@ -73,9 +82,34 @@ def plan_together(
     return result.model_copy(update={"agrees": False}) if result else None
 
 
+def _too_short(
+    found: TooShort,
+    jobs: Mapping[str, PieceToPlace],
+    shop: Shop,
+    made_at: datetime,
+    left_out: list[str],
+    wording: Wording,
+) -> ScheduleResult:
+    """No schedule and no proof: what found no place, and what giving up wishes would allow."""
+    every = tuple(
+        (kind, job.id, "")
+        for job in jobs.values()
+        for kind, is_must in (("due", job.must_due), ("bond", job.must_bond))
+        if is_must and (job.name in found.unplaced or not found.unplaced)
+    )
+    return ScheduleResult(
+        feasible=False,
+        made_at=made_at,
+        clash=short_words(found),
+        is_proof=False,
+        ways_out=ways_out(Clash(every), list(jobs.values()), shop, made_at, wording),
+        left_out=left_out,
+    )
+
+
 def _solve_near(
     jobs: Mapping[str, PieceToPlace], before: Solution | None, shop: Shop, seconds: float, tell: Tell
-) -> Solution | Clash | None:
+) -> Solution | Clash | TooShort | None:
     """After the first round each piece begins near where it did, since its windows were worked out for that
     hour; freely where that costs a window.
     """

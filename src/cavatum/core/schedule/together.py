@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from ..clock.hours import away_spans, open_spans
 from ..clock.model import PourWindow
-from ..clock.schedule import solve
-from ..clock.schedule_model import STEP_S, Clash, Hold, Mode, PieceToPlace, Shop, Solution, Work
+from ..clock.schedule_model import STEP_S, Hold, Mode, PieceToPlace, Shop, Solution, Work
 from ..clock.windows import SAND_S
 from ..common.wording import Wording
 from ..common.working import Data
@@ -19,10 +18,13 @@ from ..common.workshop import Workshop
 from ..piece.document import Piece, PourStart
 from ..plan_model import Plan
 from ..practice.work import COATS, FORMS
+from .ways_out import WayOut
 
 OUT_S = 1800.0  # common practice: half an hour to take it out of its form
 QUIET_S = 3 * 3600.0  # own judgement: until a coat no longer takes dust
 HORIZON = timedelta(days=28)
+A_PIECE_MORE = timedelta(days=2)  # own judgement: what each piece beyond FEW_PIECES adds to the horizon
+FEW_PIECES = 12
 PAST_DUE = timedelta(days=60)
 
 
@@ -56,15 +58,11 @@ class Proposal(Data):
     reason: str
 
 
-class WayOut(Data):
-    words: str
-    missed: int
-    late_days: float
-
-
 class ScheduleResult(Data):
-    """feasible False: clash names the wishes that cannot all be met, ways_out what gives room. agrees: the
-    heat at these hours has the same windows.
+    """feasible False: clash names the wishes that cannot all be met (is_proof) or what found no place in
+    time, ways_out
+    what gives room. agrees: the
+    heat at these hours has the same windows. missed_bound, late_bound_days: no schedule is better by more.
     """
 
     feasible: bool
@@ -75,18 +73,23 @@ class ScheduleResult(Data):
     visits: int = 0
     visits_bound: int = 0
     proven: bool = False
+    missed_bound: int = 0
+    late_bound_days: float = 0.0
     rounds: int = 0
     agrees: bool = True
     clash: list[str] = []
+    is_proof: bool = True
     ways_out: list[WayOut] = []
     left_out: list[str] = []
     away: list[tuple[datetime, datetime]] = []
 
 
-def shop_of(workshop: Workshop, from_at: datetime) -> Shop:
+def shop_of(workshop: Workshop, from_at: datetime, pieces: int = 0) -> Shop:
+    """The workshop's hours [s from from_at] as far as so many pieces need them."""
+    horizon = HORIZON + A_PIECE_MORE * max(pieces - FEW_PIECES, 0)
     spans = tuple(
         ((begin - from_at).total_seconds(), (end - from_at).total_seconds())
-        for begin, end in open_spans(workshop, from_at, from_at + HORIZON)
+        for begin, end in open_spans(workshop, from_at, from_at + horizon)
     )
     counted = {"chamber": workshop.chambers, "rotator": workshop.rotator_places, "shelf": workshop.shelves}
     return Shop(spans, workshop.people, {name: many for name, many in counted.items() if many})
@@ -247,6 +250,8 @@ def result_of(
         visits=answer.visits,
         visits_bound=answer.visits_bound,
         proven=answer.proven,
+        missed_bound=answer.missed_bound,
+        late_bound_days=answer.late_bound_s / 86400,
         away=away_spans(wording.workshop, from_at - timedelta(hours=12), end),
     )
 
@@ -306,68 +311,3 @@ def _reason(
     if late:
         parts.append(f"{late:.1f} days late, the least possible")
     return "; ".join(parts) or "as early as preparation allows, in the same visit as other work"
-
-
-def clash_words(
-    clash: Clash, jobs: Mapping[str, PieceToPlace], from_at: datetime, wording: Wording
-) -> list[str]:
-    if not clash.wishes:
-        return ["Nobody is ever there long enough for one of these works: look at the workshop's hours."]
-    return [_wish_words(kind, jobs[job], work, from_at, wording) for kind, job, work in clash.wishes]
-
-
-def _wish_words(kind: str, job: PieceToPlace, work: str, from_at: datetime, wording: Wording) -> str:
-    words = next((one.words for one in job.works if one.id == work), "")
-    if kind == "pin":
-        return f"{job.name}, {words}: fixed at {wording.moment(from_at + timedelta(seconds=job.pins[work]))}"
-    if kind == "due":
-        return f"{job.name}: ready by its due date"
-    return f"{job.name}, {words}: in the bond window, not sanded"
-
-
-def without_wish(jobs: Sequence[PieceToPlace], wish: tuple[str, str, str]) -> list[PieceToPlace]:
-    """The jobs with one wish given up."""
-    kind, id_, work = wish
-    changed = []
-    for job in jobs:
-        if job.id == id_:
-            if kind == "pin":
-                job = replace(job, pins={key: at for key, at in job.pins.items() if key != work})
-            else:
-                job = replace(job, must_due=False) if kind == "due" else replace(job, must_bond=False)
-        changed.append(job)
-    return changed
-
-
-def ways_out(
-    clash: Clash,
-    jobs: Sequence[PieceToPlace],
-    shop: Shop,
-    from_at: datetime,
-    wording: Wording,
-    seconds: float = 3.0,
-) -> list[WayOut]:
-    """What giving up each wish of a clash would cost, the cheapest first."""
-    found = []
-    by_id = {job.id: job for job in jobs}
-    for kind, id_, work in clash.wishes:
-        answer = solve(without_wish(jobs, (kind, id_, work)), shop, seconds)
-        if not isinstance(answer, Solution):
-            continue
-        job = by_id[id_]
-        if kind == "pin":
-            at = from_at + timedelta(seconds=answer.placed[work].start_s)
-            words = (
-                f"{job.name}: {next(one.words for one in job.works if one.id == work)} "
-                f"{wording.moment(at)} instead"
-            )
-        elif kind == "due":
-            ready = from_at + timedelta(seconds=answer.placed[job.ready_id].end_s + (job.ready_s or 0.0))
-            words = f"{job.name}: ready {wording.moment(ready)}, after it is due"
-        else:
-            words = (
-                f"{job.name}: let it cure and sand it before "
-                f"{next((one.words for one in job.works if one.id == work), 'the next pour')}"
-            )
-        found.append(WayOut(words=words, missed=answer.missed, late_days=answer.late_s / 86400))
-    return sorted(found, key=lambda one: (one.missed, one.late_days))

@@ -217,7 +217,7 @@ function Found({
   if (!result.feasible) {
     return (
       <section className="mt-5" aria-label="Clash">
-        <h2>These wishes conflict</h2>
+        <h2>{result.is_proof ? "These wishes conflict" : "No schedule was found in time"}</h2>
         <ul className="rule">
           {(result.clash ?? []).map((one) => (
             <li key={one} className="py-1.5">
@@ -274,7 +274,7 @@ function Found({
         .{" "}
         {result.proven
           ? "No schedule has fewer windows missed or less lateness."
-          : "A better plan may exist; the search stopped early."}
+          : `A better plan may exist; the search stopped early. Any plan misses at least ${result.missed_bound ?? 0} windows and is at least ${(result.late_bound_days ?? 0).toFixed(1)} days late.`}
         {result.agrees
           ? " The heat at these hours was run again and has the same windows."
           : " At these hours the windows still move a little: look at each piece's clock."}
