@@ -281,3 +281,32 @@ def test_what_speaks_against_a_cause_puts_it_last_and_is_named(fact):
             continue
         for one in diagnose(trouble.code, {}, [fact]):
             assert any(shown.times < 1 for shown in one.evidence) == (one.cause in against)
+
+
+def mended_and_prepared(trouble: str, cause: str, back: str):
+    volume, depth = Volume(value=20e-6, origin="measured"), Length(value=0.01, origin="measured")
+    wooden = box_piece(voids=[box_void(wall="wood")], survey={"material": "oak", "grain": "open"})
+    piece = mending_piece(wooden, 1, 1, trouble, cause, back, volume_m3=volume, depth_m=depth)
+    plan = make_plan(piece.model_copy(update={"system_id": wooden.system_id}), SHEETS, workshop(), NOW)
+    return piece, [one.code for one in plan.steps if one.pour is None]
+
+
+def test_air_out_of_bark_is_sealed_off_before_it_is_filled_again():
+    link = next(one for one in trouble_of("bubbles").links if one.cause == "wood-air")
+    codes = [one.code for one in WAYS[link.back].steps]
+    assert "seal-holes" in codes and codes.index("open") < codes.index("seal-holes") == len(codes) - 1
+    piece, prep = mended_and_prepared("bubbles", "wood-air", link.back)
+    assert "seal-holes" in [one.code for one in piece.mend.steps] and "seal-holes" in prep
+
+
+@pytest.mark.parametrize(
+    "link", [pytest.param(one, id=f"{t.code}-{one.cause}") for t in TROUBLES for one in t.links]
+)
+def test_no_water_goes_into_what_is_mended_unless_a_leak_is_what_is_mended(link):
+    way = WAYS[link.back]
+    if way.resin != "fill":
+        return
+    trouble = next(one.code for one in TROUBLES if link in one.links)
+    _, prep = mended_and_prepared(trouble, link.cause, link.back)
+    leaks = any(one.code == "close" for one in way.steps)
+    assert ("leak-test" in prep) is leaks and ("leak-dry" in prep) is leaks

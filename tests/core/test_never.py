@@ -5,6 +5,7 @@ cure. Rules 4.2, 6.2, 8.1.
 from __future__ import annotations
 
 import itertools
+import math
 from datetime import timedelta
 
 import numpy as np
@@ -17,6 +18,7 @@ from cavatum.core.common.wording import Wording
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition, time_to
 from cavatum.core.cure.parameters import CLASSES
 from cavatum.core.cure.warming import time_between, warmth_for
+from cavatum.core.finish.care import care_note
 from cavatum.core.finish.cure_record import CureRecord
 from cavatum.core.finish.plan import finish_plan
 from cavatum.core.heat import kernel
@@ -25,8 +27,10 @@ from cavatum.core.heat.grid import Room
 from cavatum.core.heat.materials import Surround
 from cavatum.core.layers.course import Course, Window
 from cavatum.core.layers.heat_figures import _warm_ups
+from cavatum.core.piece.finish_wishes import Finish
 from cavatum.core.plan import make_plan
 from cavatum.core.pour.script import compile_script
+from cavatum.core.resin.system import LearnedPace
 from tests.samples import NOW, SHEETS, box_piece, box_void, system, workshop
 
 
@@ -216,3 +220,34 @@ def test_the_next_pour_is_after_gel_and_ready_never_before_out_of_the_form():
         out, ready = one.totals.out_of_form_at, one.totals.ready_at
         assert ready is None or (out is not None and ready >= out)
     assert len([one for one in made if len(one.windows) > 1]) > 5
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("system_id", ["slow-casting-epoxy", "casting-epoxy-25", "coating-epoxy"])
+def test_a_colder_room_or_a_slower_pace_makes_no_gate_earlier(system_id):
+    """Of a thin layer, whose gates wait for the cure and not for its cooling."""
+
+    def gates(room: float, times: float):
+        shop = workshop(room_c=f"{room} °C")
+        pace = {"times": times, "low": times * 0.95, "high": times * 1.05, "runs": 6}
+        sheets = {
+            **SHEETS,
+            system_id: SHEETS[system_id].model_copy(update={"learned_pace": LearnedPace(**pace)}),
+        }
+        piece = box_piece(voids=[box_void(depth="6 mm")], system_id=system_id, layering="even")
+        window = make_plan(piece, sheets, shop, NOW, in_full=False).windows[0]
+        found = (window.opens_s, window.demould_s, window.cured_s)
+        return [math.inf if one is None else one for one in found]
+
+    for change in ([(24, 1), (21, 1), (18, 1), (15, 1)], [(22, 1), (22, 1.2), (22, 1.5), (22, 2)]):
+        rows = [gates(*one) for one in change]
+        for earlier, later in itertools.pairwise(rows):
+            assert all(b >= a - 60 for a, b in zip(earlier, later, strict=True)), (change, rows)
+
+
+def test_a_care_note_without_a_computed_date_says_so():
+    piece, wording = box_piece(voids=[box_void(depth="20 mm")]), Wording(workshop())
+    note = care_note(piece, [], Finish(), None, None, None, wording)
+    assert note.parts[0][0] == "The first days" and "not worked out" in note.parts[0][1]
+    dated = care_note(piece, [], Finish(), NOW, None, None, wording)
+    assert "full hardness about" in dated.parts[0][1]

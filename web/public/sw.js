@@ -1,28 +1,59 @@
-/* Keeps the pages and the open run at hand, so that bench mode works without the network once it was opened.
-   Pages and answers: the network first, what is kept where it does not answer. Built files carry their hash: kept as they are. */
+/* Keeps what was seen at hand, so that every page that was opened once opens again without the network, and says since
+   when it stands so. Pages and answers: the network first, what is kept where it does not answer. Only the bench's own
+   answers are also given when the network is merely slow: a plan that is being worked out anew must never be shown as it
+   was before, and what an instrument shows is not kept at all. Built files carry their hash: kept as they are. */
 const KEPT = "cavatum-__VERSION__";
+const ANSWERED = "cavatum-answers";
 const FILES = __FILES__;
-const ANSWERS = /^\/api\/v1\/(session|runs(\/\d+)?)$/;
+const BENCH = /^\/api\/v1\/(session|runs(\/\d+)?)$/;
+const SEEN =
+  /^\/api\/v1\/(bench|pieces(\/\d+(\/(plan|finish|stock|learned|weighings|starts|mend|pour-address))?)?|runs\/\d+\/(heat|debrief|record)|weighings|stock|systems|goods|logbook|learned|calendar)$/;
 const PATIENCE_MS = 4000;
+const MOST_ANSWERS = 300;
+const SINCE = "X-Kept-Since";
 
 self.addEventListener("install", (event) => {
   event.waitUntil(caches.open(KEPT).then((cache) => cache.addAll(["/", ...FILES])).then(() => self.skipWaiting()));
 });
 
 self.addEventListener("activate", (event) => {
+  const stays = (name) => name === KEPT || name === ANSWERED || !name.startsWith("cavatum-");
   event.waitUntil(
-    caches.keys().then((names) => Promise.all(names.filter((name) => name.startsWith("cavatum-") && name !== KEPT).map((name) => caches.delete(name)))).then(() => self.clients.claim()),
+    caches.keys().then((names) => Promise.all(names.filter((name) => !stays(name)).map((name) => caches.delete(name)))).then(() => self.clients.claim()),
   );
 });
 
-async function networkFirst(request, key) {
+/** With the moment it was answered, and the oldest thrown away past MOST_ANSWERS. */
+async function keep(key, answer) {
+  const cache = await caches.open(ANSWERED);
+  const headers = new Headers(answer.headers);
+  headers.set(SINCE, new Date().toISOString());
+  await cache.delete(key);
+  await cache.put(key, new Response(await answer.blob(), { status: answer.status, headers }));
+  const keys = await cache.keys();
+  for (const old of keys.slice(0, Math.max(keys.length - MOST_ANSWERS, 0))) await cache.delete(old);
+}
+
+async function answered(request, patience) {
+  const late = patience ? [new Promise((_, fail) => setTimeout(() => fail(new Error("late")), patience))] : [];
+  try {
+    const answer = await Promise.race([fetch(request), ...late]);
+    // A device without room keeps nothing; that must not cost the answer itself.
+    if (answer.ok) await keep(request.url, answer.clone()).catch(() => undefined);
+    return answer;
+  } catch {
+    return (await caches.match(request.url, { cacheName: ANSWERED })) ?? Response.error();
+  }
+}
+
+async function page(request) {
   const cache = await caches.open(KEPT);
   try {
     const answer = await Promise.race([fetch(request), new Promise((_, late) => setTimeout(() => late(new Error("late")), PATIENCE_MS))]);
-    if (answer.ok) await cache.put(key, answer.clone());
+    if (answer.ok) await cache.put("/", answer.clone()).catch(() => undefined);
     return answer;
   } catch {
-    return (await cache.match(key)) ?? Response.error();
+    return (await cache.match("/")) ?? Response.error();
   }
 }
 
@@ -30,8 +61,8 @@ self.addEventListener("fetch", (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (request.method !== "GET" || url.origin !== self.location.origin) return;
-  if (url.pathname.startsWith("/api/") && !ANSWERS.test(url.pathname)) return; // files to be saved, and all that changes
   if (url.pathname.startsWith("/assets/")) event.respondWith(caches.match(request).then((kept) => kept ?? fetch(request)));
-  else if (request.mode === "navigate") event.respondWith(networkFirst(request, "/"));
-  else if (ANSWERS.test(url.pathname)) event.respondWith(networkFirst(request, request.url));
+  else if (BENCH.test(url.pathname)) event.respondWith(answered(request, PATIENCE_MS));
+  else if (SEEN.test(url.pathname)) event.respondWith(answered(request, 0));
+  else if (request.mode === "navigate" && !url.pathname.startsWith("/api/")) event.respondWith(page(request));
 });

@@ -16,10 +16,12 @@ if (nonce) setNonce(nonce);
 const client = new QueryClient({
   defaultOptions: {
     queries: {
+      networkMode: "always", // what this device kept is asked for without a network too
       retry: (count, error) => error instanceof Unreachable && count < 5,
       refetchOnWindowFocus: true,
       staleTime: 2_000,
     },
+    mutations: { networkMode: "always" },
   },
 });
 

@@ -19,9 +19,11 @@ from ..core.piece.document import Piece, Void
 from ..core.piece.shapes import Mesh, River
 from ..core.plan_model import Plan
 from ..formats.drawings_out import Sheet, write_dxf, write_svg
+from ..formats.pdf import Paper
+from ..formats.pdf_drawing import write_pdf
 from ..formats.stations_csv import write_stations
 from ..services import planning
-from ..store import pieces
+from ..store import pieces, workshops
 from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import now, transaction, workshop_id
@@ -29,12 +31,14 @@ from .files import MESHES, read_once
 from .operations import Blueprint
 
 blueprint = Blueprint("exports", "/api/v1/pieces")
+TO_SCALE = "To scale: print at 100 %; measure the bar."
 MIMES = {
     "stl": "model/stl",
     "3mf": "model/3mf",
     "svg": "image/svg+xml",
     "dxf": "image/vnd.dxf",
     "csv": "text/csv",
+    "pdf": "application/pdf",
 }
 
 
@@ -54,14 +58,14 @@ class ExportQuery(BaseModel):
     """
 
     what: Literal["opening", "cavity", "layer", "dam", "stations"]
-    format: Literal["svg", "dxf", "stl", "3mf", "csv"]
+    format: Literal["svg", "dxf", "pdf", "stl", "3mf", "csv"]
     layer: int = Field(default=1, ge=1, le=60)
     dam_wall_m: float = Field(default=0.006, gt=0, le=0.2)
     dam_height_m: float = Field(default=0.01, gt=0, le=0.5)
 
 
 class PatchQuery(BaseModel):
-    format: Literal["svg", "dxf"]
+    format: Literal["svg", "dxf", "pdf"]
 
 
 @blueprint.get("/<int:piece_id>/voids/<string:void_id>/export", operation_id="exportVoid")
@@ -70,6 +74,7 @@ def export_void(path: VoidPath, query: ExportQuery) -> RouteAnswer:
         shop = workshop_id(connection)
         stored = pieces.read(connection, shop, path.piece_id)
         plan = planning.plan_of(connection, shop, stored, now()) if query.what == "layer" else None
+        paper = workshops.read(connection, shop).sheet
     void = next((one for one in stored.piece.voids if one.id == path.void_id), None)
     if void is None:
         raise NotFound("void")
@@ -86,8 +91,8 @@ def export_void(path: VoidPath, query: ExportQuery) -> RouteAnswer:
                 code="no-stations",
             )
         return _file(write_stations(void.shape), name, "csv")
-    if query.format in ("svg", "dxf"):
-        return _file(_drawing(void, query, name), name, query.format)
+    if query.format in ("svg", "dxf", "pdf"):
+        return _file(_drawing(void, query, name, paper), name, query.format)
     if query.format == "csv":
         raise DomainError(
             argument="format",
@@ -99,7 +104,7 @@ def export_void(path: VoidPath, query: ExportQuery) -> RouteAnswer:
     return _file(_solid(void, query, plan, name), name, query.format)
 
 
-def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
+def _drawing(void: Void, query: ExportQuery, name: str, paper: Paper) -> bytes:
     from ..core.measure.templates import dam_rings, opening_rings
 
     if query.what not in ("opening", "dam"):
@@ -112,8 +117,13 @@ def _drawing(void: Void, query: ExportQuery, name: str) -> bytes:
         )
     hollow = hollow_of(void.shape)
     rings = opening_rings(hollow) if query.what == "opening" else dam_rings(hollow, query.dam_wall_m)
-    sheet = Sheet({query.what: rings}, f"{name}. Print at 100 %; check the bar.")
-    return write_svg(sheet) if query.format == "svg" else write_dxf(sheet)
+    return _written(Sheet({query.what: rings}, f"{name}. {TO_SCALE}"), name, query.format, paper)
+
+
+def _written(sheet: Sheet, name: str, ending: str, paper: Paper) -> bytes:
+    if ending == "pdf":
+        return write_pdf(sheet, name, paper)
+    return write_svg(sheet) if ending == "svg" else write_dxf(sheet)
 
 
 def _solid(void: Void, query: ExportQuery, plan: Plan | None, name: str) -> bytes:
@@ -173,15 +183,17 @@ def export_patch(path: DefectPath, query: PatchQuery) -> RouteAnswer:
     from ..core.survey.patch_templates import patch_rings
 
     with transaction() as connection:
-        piece: Piece = pieces.read(connection, workshop_id(connection), path.piece_id).piece
+        shop = workshop_id(connection)
+        piece: Piece = pieces.read(connection, shop, path.piece_id).piece
+        paper = workshops.read(connection, shop).sheet
     defect = next(
         (one for one in (piece.survey.defects if piece.survey else []) if one.id == path.defect_id), None
     )
     if defect is None:
         raise NotFound("defect")
     name = f"{piece.name} patch {defect.kind}"
-    sheet = Sheet(patch_rings(defect), f"{name}. Print at 100 %; check the bar.")
-    return _file(write_svg(sheet) if query.format == "svg" else write_dxf(sheet), name, query.format)
+    sheet = Sheet(patch_rings(defect), f"{name}. {TO_SCALE}")
+    return _file(_written(sheet, name, query.format, paper), name, query.format)
 
 
 def _file(data: bytes, name: str, ending: str) -> Response:

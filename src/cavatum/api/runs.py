@@ -45,6 +45,7 @@ class RunPath(BaseModel):
 
 class BeginRunBody(BaseModel):
     rehearse: Practice | None = None
+    anew: bool = False
 
 
 class SinceQuery(BaseModel):
@@ -94,6 +95,8 @@ def begin_run(path: PiecePath, body: BeginRunBody) -> RouteAnswer:
     """
     with transaction() as connection:
         shop = workshop_id(connection)
+        if body.rehearse is None:
+            carried.not_passed(connection, shop, path.piece_id, now(), anew=body.anew)
         run = carried.begin(connection, shop, path.piece_id, now(), body.rehearse)
         return _answer(connection, shop, run, now()), 201
 

@@ -1,5 +1,6 @@
-"""Pages to print: the care note for who uses a piece, and the record of a run. A4, with the shipped font;
-words and figures come in ready.
+"""Pages to print: the care note for who uses a piece, the record of a run, and drawings to scale over
+several sheets.
+On the workshop's own paper, with the shipped font; words and figures come in ready.
 """
 
 from __future__ import annotations
@@ -7,7 +8,7 @@ from __future__ import annotations
 import io
 from functools import cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 from xml.sax.saxutils import escape
 
 from ..core.common.wording import Wording
@@ -18,6 +19,7 @@ from ..core.pour.debrief import Debrief
 if TYPE_CHECKING:  # reportlab is loaded only for a page
     from reportlab.platypus import Paragraph, Table
 
+Paper = Literal["A4", "letter"]
 FONTS = Path(__file__).parent / "fonts"
 INK, SLATE, SPRUCE, LINE = "#20262B", "#5E6B73", "#1E5A50", "#C9C2B2"
 
@@ -65,22 +67,27 @@ def _styles() -> dict[str, Any]:
     }
 
 
-def _build(title: str, made_by: str, flow: list[Any]) -> bytes:
-    from reportlab.lib.pagesizes import A4
+def page_mm(paper: Paper) -> tuple[float, float]:
+    """Width and height of a sheet [mm]: ISO 216, ANSI/ASME Y14.1."""
+    return {"A4": (210.0, 297.0), "letter": (215.9, 279.4)}[paper]
+
+
+def _build(title: str, made_by: str, flow: list[Any], paper: Paper) -> bytes:
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
 
     out = io.BytesIO()
+    wide, high = page_mm(paper)
 
     def foot(canvas: Any, document: Any) -> None:
         canvas.setFont("Public Sans", 8)
         canvas.setFillColor(SLATE)
         canvas.drawString(22 * mm, 12 * mm, f"{title} · {made_by}")
-        canvas.drawRightString(A4[0] - 22 * mm, 12 * mm, f"page {document.page}")
+        canvas.drawRightString((wide - 22) * mm, 12 * mm, f"page {document.page}")
 
     SimpleDocTemplate(
         out,
-        pagesize=A4,
+        pagesize=(wide * mm, high * mm),
         leftMargin=22 * mm,
         rightMargin=22 * mm,
         topMargin=20 * mm,
@@ -123,7 +130,7 @@ def care_pdf(note: CareNote, wording: Wording) -> bytes:
             style["slate"],
         ),
     ]
-    return _build(note.title, note.made_by, flow)
+    return _build(note.title, note.made_by, flow, wording.workshop.sheet)
 
 
 def record_pdf(record: RunRecord, debrief: Debrief, wording: Wording) -> bytes:
@@ -152,7 +159,7 @@ def record_pdf(record: RunRecord, debrief: Debrief, wording: Wording) -> bytes:
         flow += (
             [_text(head, style["head"]), *(_text(line, style["plain"]) for line in lines)] if lines else []
         )
-    return _build(record.piece, wording.workshop.name, flow)
+    return _build(record.piece, wording.workshop.name, flow, wording.workshop.sheet)
 
 
 def _tables_of(record: RunRecord, wording: Wording) -> list[tuple[str, list[str], list[list[str]]]]:

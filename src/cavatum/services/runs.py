@@ -22,7 +22,7 @@ from ..core.pour.script import compile_script
 from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import RunState, fold, may_turn, poured_at
 from ..core.pour.view import Alarm, RunView, look
-from ..store import runs
+from ..store import pieces, runs
 from ..store.runs import Run
 from . import planning
 from .coming import Coming, coming
@@ -33,6 +33,7 @@ HOT_C = 45.0  # own judgement: too hot to hold a hand on
 
 
 MOST_ROOM = 120
+PASSED = timedelta(hours=1)  # own judgement: who is an hour late has not missed the day
 JUMP_MOST = timedelta(days=21)
 
 
@@ -292,6 +293,36 @@ def follow_pace(connection: Connection, shop: int, run: Run, real: datetime) -> 
             event=event,
         )
         runs.append(connection, shop, run, [sent], moment)
+
+
+def open_of(connection: Connection, shop: int, piece_id: int) -> bool:
+    """Whether the piece is being poured."""
+    open_runs = runs.listed(connection, shop, is_open=True, piece_id=piece_id)
+    return any(run.rehearsal is None for run in open_runs)
+
+
+def not_passed(connection: Connection, shop: int, piece_id: int, real: datetime, *, anew: bool) -> None:
+    """Before a run begins from a plan: a start that somebody set and that is over is asked about first.
+    anew: the
+    person says to begin now, so the start is proposed anew; that is an edit of the piece and can be undone.
+
+    Raises DomainError for a start that passed more than PASSED ago, unless a run of it goes on.
+    """
+    stored, _, plan = planning.opened(connection, shop, piece_id, real)
+    if not plan.start_is_chosen or plan.start_at is None or plan.start_at > real - PASSED:
+        return
+    if open_of(connection, shop, piece_id):
+        return
+    if not anew:
+        raise DomainError(
+            argument="start",
+            value=f"{plan.start_at:%d %b %Y, %H:%M} UTC, which has passed",
+            allowed="a run begins when its first step can be done",
+            way_out="Begin now, with times from today on; or enter what was done already.",
+            code="start-passed",
+        )
+    fresh = stored.piece.model_copy(update={"first_pour_at": None, "later_mixes": []})
+    pieces.save(connection, shop, piece_id, stored.revision, fresh, "start proposed anew: it had passed")
 
 
 def begin(connection: Connection, shop: int, piece_id: int, real: datetime, practice: Practice | None) -> Run:

@@ -1,5 +1,6 @@
 /** Talks to /api/v1: adds the CSRF token, turns problem details into one error type. Parses nothing of the
  *  trade. */
+import { note } from "./kept";
 import type { components } from "./schema.generated";
 
 export type Schemas = components["schemas"];
@@ -71,6 +72,7 @@ export async function call<T>(method: string, path: string, sent: Sent = {}): Pr
   } catch {
     throw new Unreachable("Cavatum does not answer.");
   }
+  note(response);
   if ([502, 503, 504].includes(response.status)) throw new Unreachable("Cavatum does not answer just now.");
   if (response.status === 204) return undefined as T;
   const data: unknown = await response.json().catch(() => null);

@@ -3462,7 +3462,8 @@ export interface components {
         };
         /**
          * LearnedPace
-         * @description So many times as long as its sheet says this resin takes here; with its 90 % band and how many runs it
+         * @description So many times as slowly as its sheet says this resin cures here: k1 and k2 are divided by it; with
+         *     its 90 % band and how many runs it
          *     rests on.
          */
         LearnedPace: {
@@ -4894,6 +4895,19 @@ export interface components {
              * @default 0.000016666666666666667
              */
             pour_rate_m3_s?: number;
+            /**
+             * Wastes
+             * @default {}
+             */
+            wastes?: {
+                [key: string]: number;
+            };
+            /**
+             * Paper
+             * @default by its units
+             * @enum {string}
+             */
+            paper?: "by its units" | "A4" | "letter";
         };
         /** PieceList */
         PieceList: {
@@ -7943,6 +7957,8 @@ export interface components {
          * @description may_be_again: surfaces whose last coat may be made once more. again: after a test that was not
          *     passed at so
          *     many times the expected time, at how many the next is worth making. here: when somebody is there.
+         *     scrape: how cups
+         *     are emptied here.
          */
         Script: {
             /**
@@ -7988,6 +8004,11 @@ export interface components {
                 string,
                 string
             ][];
+            /**
+             * Scrape
+             * @default
+             */
+            scrape?: string;
         };
         /**
          * ScriptStep
@@ -8351,6 +8372,11 @@ export interface components {
         BeginRunBody: {
             /** @default null */
             rehearse?: components["schemas"]["Practice"] | null;
+            /**
+             * Anew
+             * @default false
+             */
+            anew?: boolean;
         };
         /**
          * Practice
@@ -9248,6 +9274,16 @@ export interface components {
             /** Planned Kg */
             planned_kg: number;
             /**
+             * Cup M3
+             * @default null
+             */
+            cup_m3?: number | null;
+            /**
+             * Scrape
+             * @default
+             */
+            scrape?: string;
+            /**
              * Weighed Kg
              * @default null
              */
@@ -9304,7 +9340,9 @@ export interface components {
          * @description late_s, early_s: mixed so long after or before its window. pace: times as long as predicted, by its
          *     readings.
          *
-         *     foretold_pace: what the plan had learned already, and its times have in them
+         *     foretold_pace: what the plan had learned already, and its times have in them; slow_by: by gate, what a
+         *     time
+         *     says of the resin's rate (layers/paces.py)
          */
         PourRecord: {
             /** Pour */
@@ -9360,6 +9398,16 @@ export interface components {
              * @default 1
              */
             foretold_pace?: number;
+            /**
+             * Slow By
+             * @default {}
+             */
+            slow_by?: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
         };
         /**
          * RunRecord
@@ -14091,7 +14139,7 @@ export interface operations {
         parameters: {
             query: {
                 what: "opening" | "cavity" | "layer" | "dam" | "stations";
-                format: "svg" | "dxf" | "stl" | "3mf" | "csv";
+                format: "svg" | "dxf" | "pdf" | "stl" | "3mf" | "csv";
                 layer?: number;
                 dam_wall_m?: number;
                 dam_height_m?: number;
@@ -14127,7 +14175,7 @@ export interface operations {
     exportPatch: {
         parameters: {
             query: {
-                format: "svg" | "dxf";
+                format: "svg" | "dxf" | "pdf";
             };
             header?: never;
             path: {

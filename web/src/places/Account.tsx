@@ -1,4 +1,5 @@
 /** One's own account: the browsers one is in with, passkeys, the password, the workshop one is in. */
+import { forgetAnswers } from "../api/kept";
 import {
   askPasskey,
   changePassword,
@@ -60,6 +61,7 @@ export function Account() {
     }, "The passkey is kept. Next time the password is not needed on this device.");
   const leave = async () => {
     await logOut();
+    await forgetAnswers();
     window.location.replace("/");
   };
   return (

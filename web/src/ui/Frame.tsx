@@ -1,9 +1,10 @@
 /** The frame round every place: the workshop's room, the places, units, theme, keys. */
+import { useKeptSince } from "../api/kept";
 import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
 import { lazy, Suspense, useCallback, useEffect, useState, type ReactNode } from "react";
 import { NavLink, useNavigate } from "react-router";
-import { text } from "../domain/format";
+import { moment, text } from "../domain/format";
 import { useShop, useUnits } from "./session";
 import { OpenWorkshopContext, type WorkshopField } from "./sheets";
 import { keepTheme, storedTheme } from "./theme";
@@ -58,6 +59,7 @@ export function Frame({ children }: { children: ReactNode }) {
 
   const change = useChangeWorkshop(workshop);
   const switchUnits = () => change({ units: units === "us" ? "metric" : "us" });
+  const kept = useKeptSince();
   const nextTheme = theme === "night" ? "paper" : "night";
 
   return (
@@ -68,6 +70,12 @@ export function Frame({ children }: { children: ReactNode }) {
       >
         Skip to the work
       </a>
+      {kept ? (
+        <p role="status" className="no-print bg-straw text-tape-ink px-5 py-1.5 text-[13.5px] font-medium">
+          No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can be
+          changed until it is back; what is done at the bench is kept and sent then.
+        </p>
+      ) : null}
       <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3 max-sm:gap-x-3">
         <NavLink
           to="/"

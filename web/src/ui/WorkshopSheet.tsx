@@ -206,6 +206,16 @@ export function WorkshopSheet({ field, onClose }: { field: WorkshopField; onClos
           onChange={(scrape_cup) => save({ scrape_cup: scrape_cup as Present<Workshop["scrape_cup"]> })}
         />
         <Choice
+          label="printed on"
+          value={workshop.paper ?? "by its units"}
+          options={[
+            ["by its units", "letter with inches, A4 with millimetres"],
+            ["A4", "A4"],
+            ["letter", "letter"],
+          ]}
+          onChange={(paper) => save({ paper: paper as Present<Workshop["paper"]> })}
+        />
+        <Choice
           label="bubbles are driven out by"
           value={workshop.defoam ?? "flame"}
           options={[

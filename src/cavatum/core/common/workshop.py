@@ -127,6 +127,14 @@ class Workshop(Data):
     busy: Annotated[list[Busy], Field(max_length=500)] = []
     pour_rate_m3_s: float = Field(default=1e-3 / 60, gt=0, le=1.0)
     wastes: dict[str, float] = {}
+    paper: Literal["by its units", "A4", "letter"] = "by its units"
+
+    @property
+    def sheet(self) -> Literal["A4", "letter"]:
+        """What is printed on: as chosen, else letter where inches and pounds are used."""
+        if self.paper == "by its units":
+            return "letter" if self.units == "us" else "A4"
+        return self.paper
 
     def with_waste_of(self, system_id: str) -> Workshop:
         """As it is for cups of this resin, where that was learned; a measured or chosen value stands."""

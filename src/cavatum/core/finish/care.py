@@ -34,7 +34,7 @@ def care_note(
     oven: OvenProgram | None,
     wording: Wording,
 ) -> CareNote:
-    parts = [("The first days", _first_days(cured_at, hand_over_at, wording))] if cured_at else []
+    parts = [("The first days", _first_days(cured_at, hand_over_at, wording))]
     parts.append(("Heat", _heat(used, wording)))
     if oven is not None:
         parts.append(
@@ -98,7 +98,12 @@ def _day(moment: datetime, wording: Wording) -> str:
     return wording.moment(moment).split(",")[0]
 
 
-def _first_days(cured_at: datetime, hand_over_at: datetime | None, wording: Wording) -> str:
+def _first_days(cured_at: datetime | None, hand_over_at: datetime | None, wording: Wording) -> str:
+    if cured_at is None:
+        return (
+            "When it reaches its full hardness was not worked out. Until its maker says so, put nothing "
+            "heavy or warm on it, and cover it with nothing. A faint smell goes away with air."
+        )
     early = hand_over_at is not None and hand_over_at < cured_at
     return (
         f"It reaches its full hardness about {_day(cured_at, wording)}. "

@@ -584,7 +584,7 @@ TROUBLES: tuple[Trouble, ...] = (
             Link(
                 cause="wood-air",
                 common=3,
-                back="drill-fill",
+                back="drill-seal-fill",
                 expects={
                     "where": ("at wood",),
                     "size": ("strings", "few large"),

@@ -130,6 +130,15 @@ CLOSE = BackStep(
     hands_s=30 * MIN,
     caution=GLOVES,
 )
+SEAL_HOLES = BackStep(
+    code="seal-holes",
+    title="Seal the wood in each hole",
+    text="Brush thin resin into every hole, down to the wood; again where it drinks. Go on when it is tacky.",
+    why="Wood that gave off air once gives it off again, into the new filling.",
+    wait_s=3 * H,
+    hands_s=30 * MIN,
+    caution=GLOVES,
+)
 LEVEL = BackStep(
     code="level",
     title="Level it",
@@ -221,6 +230,13 @@ WAYS: dict[str, Back] = {
             title="Open them, fill, sand, coat",
             honest="What lies deep stays; what reaches the surface can be filled.",
             steps=(CURE, OPEN, DUST_OFF),
+            resin="fill",
+        ),
+        Back(
+            code="drill-seal-fill",
+            title="Open them, seal the wood, fill, sand, coat",
+            honest="What lies deep stays; what reaches the surface can be filled once the wood is sealed.",
+            steps=(CURE, OPEN, DUST_OFF, SEAL_HOLES),
             resin="fill",
         ),
         Back(

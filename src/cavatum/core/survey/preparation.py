@@ -151,7 +151,7 @@ def _drinks(survey: Survey) -> bool:
 
 def _form_codes(piece: Piece) -> list[str]:
     forms = [void for void in piece.voids if void.wall in ("board", "plastic", "wood", "metal", "glass")]
-    untested = any(not (void.form and void.form.leak_tested) for void in forms)
+    untested = any(not (void.form and void.form.leak_tested) for void in forms) and not _holds(piece)
     wanted = {
         "leak-test": untested,
         "leak-dry": untested,
@@ -160,6 +160,14 @@ def _form_codes(piece: Piece) -> list[str]:
         "dam": any(void.overfill_m and void.overfill_m.value > 0 for void in piece.voids),
     }
     return [code for code, is_wanted in wanted.items() if is_wanted]
+
+
+def _holds(piece: Piece) -> bool:
+    """What is mended held its resin before, unless a leak is what is mended: no water goes into it, least
+    of all
+    onto wood that was just opened.
+    """
+    return piece.mend is not None and not any(one.code == "close" for one in piece.mend.steps)
 
 
 def _may_stick(void: Void) -> bool:

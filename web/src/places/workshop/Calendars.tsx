@@ -107,7 +107,9 @@ export function Calendars() {
           </label>
           <datalist id="zones">
             {Intl.supportedValuesOf("timeZone").map((name) => (
-              <option key={name} value={name} />
+              <option key={name} value={name}>
+                {name}
+              </option>
             ))}
           </datalist>
           <span className="flex gap-4 mt-1.5">

@@ -196,6 +196,11 @@ export function FinishStage({ stored, edits }: StageProps) {
             >
               Care note to print
             </a>
+            {plan.hand_over_at === null && plan.gates.length ? (
+              <span className="text-[13px]">
+                no date for handing over: one of its gates is never reached here
+              </span>
+            ) : null}
             {plan.hand_over_at ? (
               <span className="text-[13px]">hand over {moment(plan.hand_over_at, zone)} at the earliest</span>
             ) : null}

@@ -19,8 +19,10 @@ export function ExportMenu({
   const kind = hollow.shape.kind;
   const solid = kind !== "fill test" && kind !== "stated";
   const items: [string, string][] = [
+    ["Opening, to print", "what=opening&format=pdf"],
     ["Opening, SVG", "what=opening&format=svg"],
     ["Opening, DXF", "what=opening&format=dxf"],
+    ["Dam ring, to print", "what=dam&format=pdf"],
     ["Dam ring, SVG", "what=dam&format=svg"],
     ...(dam ? ([["Dam ring, STL", `what=dam&format=stl&dam_height_m=${dam}`]] as [string, string][]) : []),
     ...(solid

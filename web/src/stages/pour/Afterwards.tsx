@@ -7,7 +7,15 @@ import type { Plan } from "../../api/queries";
 import { fromWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
 
-export function Afterwards({ pieceId, plan }: { pieceId: number; plan: Plan }) {
+export function Afterwards({
+  pieceId,
+  plan,
+  isOpen = false,
+}: {
+  pieceId: number;
+  plan: Plan;
+  isOpen?: boolean;
+}) {
   const { zone } = useUnits();
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -28,7 +36,14 @@ export function Afterwards({ pieceId, plan }: { pieceId: number; plan: Plan }) {
     }
   };
   return (
-    <details className="mt-5 border-t border-line pt-3">
+    <details
+      key={String(isOpen)}
+      open={isOpen}
+      ref={(details) => {
+        if (isOpen) details?.querySelector<HTMLInputElement>("input")?.focus();
+      }}
+      className="mt-5 border-t border-line pt-3"
+    >
       <summary className="quiet">It was poured already: enter it</summary>
       <form
         className="grid gap-2 mt-1.5"

@@ -1,5 +1,5 @@
 /** What can be said beside a step: a note, a photo, a reading; and leaving a step out, or ending the run. */
-import { keepFile, listInstruments, readLevel } from "../../api/operations.generated";
+import { listInstruments, readLevel } from "../../api/operations.generated";
 import { useRef, useState } from "react";
 import type { ScriptStep } from "../../domain/run";
 import { NumberPad } from "../mix/weigh/NumberPad";
@@ -32,13 +32,10 @@ export function More({
   const photo = async (picked: File) => {
     setSays("Sending the photo …");
     try {
-      const kept = await keepFile(picked, { name: picked.name.slice(-120) });
-      open.say({ kind: "photo", sha256: kept.sha256, step: step?.id ?? "" });
-      setSays("The photo is in the record.");
+      await open.photos.add(picked, step?.id ?? "");
+      setSays("");
     } catch (error) {
-      setSays(
-        `${(error as Error).message} The photo is still on this device: send it again when the connection is back.`,
-      );
+      setSays((error as Error).message);
     }
   };
   const fromInstrument = async () => {
@@ -121,6 +118,12 @@ export function More({
     >
       <div className="max-w-[1000px] mx-auto grid gap-5">
         <h2 className="text-[34px]!">Into the record</h2>
+        {open.photos.waiting || open.photos.problem ? (
+          <p role="status" className="text-[18px]">
+            {open.photos.problem ||
+              `${open.photos.waiting === 1 ? "One photo is" : `${open.photos.waiting} photos are`} kept on this device and sent when the connection is back.`}
+          </p>
+        ) : null}
         {says ? (
           <p role="status" className="text-[19px] font-semibold">
             {says}

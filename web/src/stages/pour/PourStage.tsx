@@ -34,10 +34,14 @@ export function PourStage({ stored, plan }: StageProps) {
   const earlier = (found.data ?? []).filter((one) => one !== open);
   const stops = plan.verdicts.filter((one) => one.weight === "blocker");
 
-  const begin = async (rehearse: Schemas["Practice"] | null) => {
+  const [asks, setAsks] = useState(false);
+  const [entering, setEntering] = useState(false);
+  const hasPassed =
+    plan.start_is_chosen && !!plan.start_at && +new Date(now) - +new Date(plan.start_at) > 3_600_000;
+  const begin = async (rehearse: Schemas["Practice"] | null, anew = false) => {
     setBusy(true);
     try {
-      const run = await beginRun(stored.id, { rehearse });
+      const run = await beginRun(stored.id, { rehearse, anew });
       await client.invalidateQueries({ queryKey: ["runs"] });
       navigate(`/runs/${run.id}`);
     } catch (error) {
@@ -95,7 +99,7 @@ export function PourStage({ stored, plan }: StageProps) {
               Begin a rehearsal
             </button>
           </section>
-          {open ? null : <Afterwards pieceId={stored.id} plan={plan} />}
+          {open ? null : <Afterwards pieceId={stored.id} plan={plan} isOpen={entering} />}
           {earlier.length ? (
             <section className="mt-5 border-t border-line pt-3 first:mt-1 first:border-t-0">
               <h2>Before</h2>
@@ -155,9 +159,36 @@ export function PourStage({ stored, plan }: StageProps) {
               {stops[0]!.title}: fix this first, or start anyway.
             </p>
           ) : null}
-          <button className="key mt-3" disabled={busy} onClick={() => void begin(null)}>
-            Begin this run
-          </button>
+          {asks ? (
+            <section aria-label="Its start has passed" className="mt-3 border-l-4 border-rust pl-3">
+              <p className="font-medium">
+                The first mix was set for {moment(plan.start_at!, zone)}, and that has passed. Was it poured
+                then?
+              </p>
+              <p className="mt-2 flex flex-wrap gap-4">
+                <button className="key" disabled={busy} onClick={() => void begin(null, true)}>
+                  No: begin now, with times from now on
+                </button>
+                <button
+                  className="quiet"
+                  onClick={() => {
+                    setAsks(false);
+                    setEntering(true);
+                  }}
+                >
+                  Yes: enter what was done
+                </button>
+              </p>
+            </section>
+          ) : (
+            <button
+              className="key mt-3"
+              disabled={busy}
+              onClick={() => (hasPassed ? setAsks(true) : void begin(null))}
+            >
+              Begin this run
+            </button>
+          )}
           <Comes steps={(plan.steps ?? []).slice(0, 4)} zone={zone} />
         </section>
       )}

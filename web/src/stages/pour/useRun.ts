@@ -5,6 +5,7 @@ import { readRun, readRunEvents, readSession, sendRunEvents } from "../../api/op
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Refused, setToken, Unreachable, type Schemas } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
+import { usePhotos } from "../../api/photos";
 import { fold, look, type Kept, type RunEvent } from "../../domain/run";
 import { uuid } from "../../domain/uuid";
 
@@ -211,10 +212,13 @@ export function useRun(id: number) {
   const state = useMemo(() => (run ? fold(run.script, events) : null), [run, events]);
   const view = run && state ? look(run.script, state, now) : null;
 
+  const photos = usePhotos(id, (sha256, step) => say({ kind: "photo", sha256, step }));
+
   return {
     run,
     state,
     view,
+    photos,
     events,
     now,
     say,

@@ -135,10 +135,17 @@ export function DefectList({ stored, survey, plan, edits }: Props) {
                     long.{" "}
                     <a
                       className="quiet"
+                      href={`/api/v1/pieces/${stored.id}/patches/${defect.id}?format=pdf`}
+                      download
+                    >
+                      Template to print
+                    </a>{" "}
+                    <a
+                      className="quiet"
                       href={`/api/v1/pieces/${stored.id}/patches/${defect.id}?format=svg`}
                       download
                     >
-                      Template, SVG
+                      SVG
                     </a>{" "}
                     <a
                       className="quiet"

@@ -3,7 +3,7 @@
 import { beginWeighing, enterWeighing, readWeighing } from "../../../api/operations.generated";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { mayPassLater, Refused, type Schemas } from "../../../api/client";
+import { mayPassLater, Refused, Unreachable, type Schemas } from "../../../api/client";
 import { useOutbox } from "../../../api/outbox";
 import { uuid } from "../../../domain/uuid";
 import { useLatest } from "../../../ui/useLatest";
@@ -20,6 +20,21 @@ interface Taken {
   event: WeighEvent;
 }
 
+const keyOf = (pieceId: number, pour: number, batch: number) =>
+  `cavatum-weighing/${pieceId}/${pour}/${batch}`;
+
+/** The open batch; where the server does not answer, as this device last saw it: the targets stand, entries wait. */
+async function begunOrKept(pieceId: number, pour: number, batch: number): Promise<Weighing> {
+  try {
+    return await beginWeighing(pieceId, { pour, batch });
+  } catch (failure) {
+    const kept = failure instanceof Unreachable ? localStorage.getItem(keyOf(pieceId, pour, batch)) : null;
+    if (kept === null) throw failure;
+    const seen = JSON.parse(kept) as Weighing;
+    return { ...seen, live: { ...seen.live, connected: false, net_kg: null, gross_kg: null } };
+  }
+}
+
 /** The one that has more entries; the second where they have the same (its reading is newer). */
 export function newerOf(before: Weighing | undefined, after: Weighing): Weighing {
   return before && before.id === after.id && before.state.version > after.state.version ? before : after;
@@ -31,7 +46,7 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   const client = useQueryClient();
   const begun = useQuery({
     queryKey: ["weighing-of", pieceId, pour, batch],
-    queryFn: () => beginWeighing(pieceId, { pour, batch }),
+    queryFn: () => begunOrKept(pieceId, pour, batch),
     staleTime: Infinity,
     retry: 2,
     refetchOnWindowFocus: false,
@@ -53,6 +68,14 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
     looked.data?.state.version ?? 0,
     (answer) => client.setQueryData(["weighing", id], answer),
   );
+  const seen = looked.data;
+  useEffect(() => {
+    try {
+      if (seen) localStorage.setItem(keyOf(pieceId, pour, batch), JSON.stringify(seen));
+    } catch {
+      // no room: then it opens with the network alone
+    }
+  }, [seen?.id, seen?.state.version, pieceId, pour, batch]); // eslint-disable-line react-hooks/exhaustive-deps
   return {
     weighing: looked.data,
     error: begun.error,
